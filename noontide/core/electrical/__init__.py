@@ -1,0 +1,19 @@
+"""From light on the module to power at the meter."""
+
+from noontide.core.electrical.datasheets import Catalogue, Inverter, Module
+from noontide.core.electrical.fitting import ModuleFit, fit_module
+from noontide.core.electrical.inverter import fit_inverter, weighted_efficiency
+from noontide.core.electrical.single_diode import MaximumPower, ModuleParameters, max_power_point
+
+__all__ = [
+    "Catalogue",
+    "Inverter",
+    "MaximumPower",
+    "Module",
+    "ModuleFit",
+    "ModuleParameters",
+    "fit_inverter",
+    "fit_module",
+    "max_power_point",
+    "weighted_efficiency",
+]

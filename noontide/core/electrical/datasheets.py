@@ -1,0 +1,105 @@
+"""What a datasheet says of a module and of an inverter, in the units in which datasheets say it."""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+Percentage = Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)]
+PartId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
+Technology = Literal["mono", "poly", "CdTe", "CIGS", "a-Si"]
+
+
+class Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    id: PartId
+    maker: str = Field(min_length=1, max_length=60)
+    name: str = Field(min_length=1, max_length=80)
+    year: int = Field(ge=1980, le=2060)
+
+
+class Module(Part):
+    """A module at standard test conditions (1000 W/m2, 25 °C, AM 1.5)."""
+
+    technology: Technology = "mono"
+    cells_in_series: int = Field(ge=1, le=400)
+    power: Positive  # rated [W]
+    isc: Positive  # [A]
+    voc: Positive  # [V]
+    imp: Positive  # [A]
+    vmp: Positive  # [V]
+    isc_coefficient: float = Field(ge=-0.2, le=0.3)  # [%/K]
+    voc_coefficient: float = Field(ge=-1, le=0)  # [%/K]
+    power_coefficient: float = Field(ge=-1, le=0)  # [%/K]
+    length: Positive  # [m]
+    width: Positive  # [m]
+    noct: float = Field(45, ge=30, le=60)  # [°C]
+    maximum_system_voltage: Positive = 1000.0  # [V]
+    maximum_series_fuse: Positive = 20.0  # [A]
+    coated_glass: bool = True
+    bifaciality: float = Field(0, ge=0, le=1)
+
+    @property
+    def area(self) -> float:
+        """Of the whole module [m2]."""
+        return self.length * self.width
+
+    @property
+    def efficiency(self) -> float:
+        """At standard test conditions, 0..1."""
+        return self.power / (1000 * self.area)
+
+    @model_validator(mode="after")
+    def _points_in_order(self) -> Self:
+        if self.imp >= self.isc:
+            raise ValueError(f"Imp must lie under Isc; it is {self.imp:g} A beside {self.isc:g} A")
+        if self.vmp >= self.voc:
+            raise ValueError(f"Vmp must lie under Voc; it is {self.vmp:g} V beside {self.voc:g} V")
+        if abs(self.vmp * self.imp / self.power - 1) > 0.02:
+            raise ValueError(f"Vmp x Imp is {self.vmp * self.imp:.1f} W, more than 2 % from the rated {self.power:g} W")
+        return self
+
+
+class EfficiencyCurve(BaseModel):
+    """Efficiency at one input voltage, over the share of rated AC power."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    voltage: Positive  # [V]
+    points: tuple[tuple[Annotated[float, Field(gt=0, le=1.2)], Annotated[float, Field(gt=50, lt=100)]], ...] = Field(min_length=3)
+
+
+class Inverter(Part):
+    ac_power: Positive  # rated [W]
+    phases: Literal[1, 3] = 3
+    trackers: int = Field(ge=1, le=24)
+    maximum_dc_power: Positive  # [W]
+    maximum_dc_voltage: Positive  # [V]
+    start_voltage: Positive  # [V]
+    tracking_minimum: Positive  # lowest voltage of the tracker's window [V]
+    full_power_minimum: Positive  # lowest voltage at which rated power is reached [V]
+    tracking_maximum: Positive  # highest voltage of the tracker's window [V]
+    maximum_tracker_current: Positive  # operating, each tracker [A]
+    maximum_short_circuit_current: Positive  # each tracker [A]
+    efficiency: tuple[EfficiencyCurve, ...] = Field(min_length=1)
+    night_power: float = Field(1.0, ge=0)  # [W]
+
+    @model_validator(mode="after")
+    def _voltages_in_order(self) -> Self:
+        order = (self.tracking_minimum, self.full_power_minimum, self.tracking_maximum, self.maximum_dc_voltage)
+        if list(order) != sorted(order):
+            raise ValueError(
+                "voltages must rise from the tracking minimum over the full-power minimum and the tracking maximum "
+                f"to the maximum DC voltage; they are {', '.join(f'{v:g} V' for v in order)}"
+            )
+        return self
+
+
+class Catalogue(BaseModel):
+    """Modules and inverters by their ids."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    modules: dict[str, Module] = {}
+    inverters: dict[str, Inverter] = {}

@@ -1,0 +1,172 @@
+"""The single-diode equivalent circuit and its maximum power point.
+
+The curve is walked by the voltage over the diode, u = V + I Rs, in which current, voltage and power are explicit:
+I(u) = IL - I0 (exp(u / a) - 1) - u / Rsh and V(u) = u - I(u) Rs.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Floats = NDArray[np.float64]
+REFERENCE_TEMPERATURE = 298.15  # K
+BOLTZMANN = 8.617333262e-5  # eV/K
+ITERATIONS = 50
+
+
+@dataclass(frozen=True)
+class ModuleParameters:
+    """Five parameters at standard test conditions, and how they change; floats, or arrays (subarrays, 1)."""
+
+    light_current: ArrayLike  # IL [A]
+    saturation_current: ArrayLike  # I0 [A]
+    series_resistance: ArrayLike  # Rs [ohm]
+    shunt_conductance: ArrayLike  # 1 / Rsh [S]
+    modified_ideality: ArrayLike  # a = n Ns k T / q [V]
+    isc_coefficient: ArrayLike  # of the light current [A/K]
+    bandgap: ArrayLike = 1.121  # at 25 °C [eV]
+    bandgap_coefficient: ArrayLike = -0.0002677  # relative [1/K]
+
+
+@dataclass(frozen=True)
+class Circuit:
+    """The five parameters at given irradiance and temperature, broadcast."""
+
+    light_current: Floats
+    saturation_current: Floats
+    series_resistance: Floats
+    shunt_conductance: Floats
+    ideality: Floats
+
+
+@dataclass(frozen=True)
+class MaximumPower:
+    """The maximum power point [W], [V], [A], in the shape of irradiance and temperature."""
+
+    power: Floats
+    voltage: Floats
+    current: Floats
+
+
+def circuit(parameters: ModuleParameters, irradiance: ArrayLike, cell_temperature: ArrayLike) -> Circuit:
+    """Parameters at an effective irradiance [W/m2] and a cell temperature [°C].
+
+    References
+    ----------
+    De Soto, W., Klein, S. A. and Beckman, W. A. (2006), Solar Energy 80, 78-88, eqs. 5, 7 to 12; their air mass
+    modifier is taken as 1.
+    """
+    p = parameters
+    suns = np.maximum(np.asarray(irradiance, dtype=float), 0) / 1000
+    kelvin = np.asarray(cell_temperature, dtype=float) + 273.15
+    warmer = kelvin - REFERENCE_TEMPERATURE
+    ratio = kelvin / REFERENCE_TEMPERATURE
+    gap = p.bandgap * (1 + p.bandgap_coefficient * warmer)
+    growth = ratio**3 * np.exp((p.bandgap / REFERENCE_TEMPERATURE - gap / kelvin) / BOLTZMANN)
+    return Circuit(
+        light_current=suns * (p.light_current + np.asarray(p.isc_coefficient) * warmer),
+        saturation_current=p.saturation_current * growth,
+        series_resistance=np.asarray(p.series_resistance, dtype=float),
+        shunt_conductance=np.asarray(p.shunt_conductance) * suns,
+        ideality=np.asarray(p.modified_ideality) * ratio,
+    )
+
+
+def max_power_point(parameters: ModuleParameters, irradiance: ArrayLike, cell_temperature: ArrayLike) -> MaximumPower:
+    """Where a module gives most.
+
+    Parameters
+    ----------
+    parameters : ModuleParameters
+    irradiance, cell_temperature : any shapes that broadcast
+        Effective irradiance [W/m2], cell temperature [°C]. No light gives zeros.
+
+    Notes
+    -----
+    dP/du = 0 by Newton's method from the ideal diode's own maximum; the power is concave in u there, and the
+    residual after convergence is at rounding. The circuit is that of De Soto et al. (2006).
+    """
+    return max_power_of(circuit(parameters, irradiance, cell_temperature))
+
+
+def max_power_of(c: Circuit) -> MaximumPower:
+    """The maximum power point of circuits, by Newton's method on dP/du."""
+    dark = c.light_current <= 0
+    light = np.where(dark, 1.0, c.light_current)
+    # The ideal diode's maximum: u / a = W(e (IL / I0 + 1)) - 1, W by its expansion for large arguments.
+    x = 1 + np.log(light / c.saturation_current + 1)
+    u = c.ideality * np.maximum(x * (1 - np.log(x) / (1 + x)) - 1, 1e-3)
+    u = u - 0.5 * light * c.series_resistance
+    upper = open_circuit_voltage(c)
+    u = np.clip(u, 0.2 * upper, upper)
+    for _ in range(ITERATIONS):
+        rush = c.saturation_current * np.exp(u / c.ideality)
+        current = c.light_current - rush + c.saturation_current - u * c.shunt_conductance
+        slope = -rush / c.ideality - c.shunt_conductance
+        bend = -rush / c.ideality**2
+        voltage = u - current * c.series_resistance
+        stretch = 1 - slope * c.series_resistance
+        first = slope * voltage + current * stretch
+        second = bend * voltage + 2 * slope * stretch - current * bend * c.series_resistance
+        step = first / np.minimum(second, -1e-300)
+        u = np.clip(u - step, 0.0, upper)
+        if np.max(np.where(dark, 0, np.abs(step)) / c.ideality, initial=0) < 1e-8:
+            break
+    current = np.where(dark, 0.0, _current(c, u))
+    voltage = np.where(dark, 0.0, u - current * c.series_resistance)
+    return MaximumPower(power=voltage * current, voltage=voltage, current=current)
+
+
+def open_circuit_voltage(c: Circuit) -> Floats:
+    """Voltage without current [V]; 0 in the dark."""
+    light = np.maximum(c.light_current, 0)
+    u = c.ideality * np.log1p(light / c.saturation_current)
+    for _ in range(ITERATIONS):
+        rush = c.saturation_current * np.exp(u / c.ideality)
+        step = (light - rush + c.saturation_current - u * c.shunt_conductance) / (rush / c.ideality + c.shunt_conductance)
+        u = np.maximum(u + step, 0)
+        if np.max(np.abs(step) / c.ideality, initial=0) < 1e-9:
+            break
+    return np.where(light > 0, u, 0.0)
+
+
+def short_circuit_current(c: Circuit) -> Floats:
+    """Current without voltage [A]."""
+    return current_at(c, np.zeros_like(c.light_current))
+
+
+def current_at(c: Circuit, voltage: ArrayLike) -> Floats:
+    """Current at a voltage over the terminals [A]; negative beyond the open-circuit voltage.
+
+    Newton's method on V(u) - V = 0, which rises and is convex in u, from a start to the right of the root.
+    """
+    voltage = np.asarray(voltage, dtype=float)
+    u = np.maximum(voltage + c.series_resistance * np.maximum(c.light_current, 0), 0)
+    # Far to the right the exponential would overflow: no solution lies beyond the larger of Voc and V, by Rs IL.
+    for _ in range(ITERATIONS):
+        rush = c.saturation_current * np.exp(np.minimum(u / c.ideality, 500))
+        current = c.light_current - rush + c.saturation_current - u * c.shunt_conductance
+        step = (u - current * c.series_resistance - voltage) / (1 + c.series_resistance * (rush / c.ideality + c.shunt_conductance))
+        u = u - step
+        if np.max(np.abs(step) / c.ideality, initial=0) < 1e-10:
+            break
+    return _current(c, u)
+
+
+def voltage_at(c: Circuit, current: ArrayLike) -> Floats:
+    """Voltage at a current [V], 0 where the current is more than the circuit gives; Newton's method on I(u)."""
+    current = np.asarray(current, dtype=float)
+    left = np.maximum(c.light_current - current, 0)
+    u = c.ideality * np.log1p(left / c.saturation_current)
+    for _ in range(ITERATIONS):
+        rush = c.saturation_current * np.exp(u / c.ideality)
+        step = (c.light_current - rush + c.saturation_current - u * c.shunt_conductance - current) / (rush / c.ideality + c.shunt_conductance)
+        u = np.maximum(u + step, 0)
+        if np.max(np.abs(step) / c.ideality, initial=0) < 1e-10:
+            break
+    return np.maximum(u - current * c.series_resistance, 0)
+
+
+def _current(c: Circuit, u: Floats) -> Floats:
+    return c.light_current - c.saturation_current * np.expm1(np.minimum(u / c.ideality, 500)) - u * c.shunt_conductance

@@ -1,0 +1,1 @@
+"""Shade: the horizon line and parallel rows."""

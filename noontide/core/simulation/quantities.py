@@ -1,0 +1,86 @@
+"""The hourly quantities that a year can be asked for: their names, units, and how they are read from the stages."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.simulation.cascade import LINES
+
+if TYPE_CHECKING:
+    from noontide.core.simulation.results import Results
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Quantity:
+    title: str
+    unit: str
+    scope: Literal["plant", "subarray"]
+    colour: Literal["sun", "current", "yield", "loss", "haze"]
+    read: Callable[[Results, int], Floats]  # of a year and the index of a sub-array
+
+
+def _of_sky(field: str) -> Callable[[Results, int], Floats]:
+    return lambda results, _: results.whole_year(getattr(results.sky, field))
+
+
+def _of_weather(field: str) -> Callable[[Results, int], Floats]:
+    return lambda results, _: getattr(results.weather, field)
+
+
+def _of_plane(field: str) -> Callable[[Results, int], Floats]:
+    return lambda results, k: results.whole_year(getattr(results.light, field)[results.plane_of[k]])
+
+
+def _of_strings(field: str) -> Callable[[Results, int], Floats]:
+    return lambda results, k: results.whole_year(getattr(results.strings, field)[k])
+
+
+def _of_inverters(field: str) -> Callable[[Results, int], Floats]:
+    return lambda results, _: results.whole_year(results.plant.counts @ getattr(results.grid, field))
+
+
+def _loss(key: str) -> Callable[[Results, int], Floats]:
+    return lambda results, _: -results.cascade[key].hourly
+
+
+QUANTITIES: dict[str, Quantity] = {
+    "delivered": Quantity("AC power delivered", "W", "plant", "yield", lambda r, _: r.delivered),
+    "dc_power": Quantity("DC power at the inverters", "W", "plant", "current", _of_inverters("dc")),
+    "ac_power": Quantity("AC power of the inverters", "W", "plant", "current", _of_inverters("ac")),
+    "sun_elevation": Quantity("Sun's elevation", "°", "plant", "sun", lambda r, _: r.whole_year(90 - r.sky.zenith)),
+    "sun_azimuth": Quantity("Sun's azimuth", "°", "plant", "sun", _of_sky("azimuth")),
+    "ghi": Quantity("Global horizontal irradiance", "W/m²", "plant", "sun", _of_weather("ghi")),
+    "dni": Quantity("Direct normal irradiance", "W/m²", "plant", "sun", _of_weather("dni")),
+    "dhi": Quantity("Diffuse horizontal irradiance", "W/m²", "plant", "sun", _of_weather("dhi")),
+    "air_temperature": Quantity("Air temperature", "°C", "plant", "haze", _of_weather("temperature")),
+    "wind": Quantity("Wind at 10 m", "m/s", "plant", "haze", _of_weather("wind")),
+    "incidence": Quantity("Incidence angle", "°", "subarray", "sun", _of_plane("incidence")),
+    "poa": Quantity("Plane-of-array irradiance", "W/m²", "subarray", "sun", _of_plane("poa")),
+    "poa_beam": Quantity("Beam on the plane", "W/m²", "subarray", "sun", _of_plane("beam")),
+    "poa_sky": Quantity("Sky light on the plane", "W/m²", "subarray", "sun", _of_plane("sky")),
+    "poa_ground": Quantity("Ground light on the plane", "W/m²", "subarray", "sun", _of_plane("ground")),
+    "shaded_fraction": Quantity("Share of the row in shade", "", "subarray", "haze", _of_plane("shaded_fraction")),
+    "effective": Quantity("Effective irradiance", "W/m²", "subarray", "sun", _of_plane("effective")),
+    "cell_temperature": Quantity(
+        "Cell temperature", "°C", "subarray", "loss",
+        lambda r, k: _night_as_air(r, r.modules.cell_temperature[r.pair_of[k]]),
+    ),
+    "string_voltage": Quantity("String voltage", "V", "subarray", "current", _of_strings("voltage")),
+    "subarray_current": Quantity("Current of the strings, one inverter", "A", "subarray", "current", _of_strings("current")),
+    "subarray_power": Quantity("DC power after the cables, one inverter", "W", "subarray", "current", _of_strings("power")),
+    **{f"loss_{key}": Quantity(title, "W", "plant", "loss", _loss(key)) for key, title, _ in LINES if key not in ("transposition", "conversion")},
+}  # fmt: skip
+
+
+def _night_as_air(results: Results, lit: Floats) -> Floats:
+    """With no light the cells are as warm as the air."""
+    year = results.weather.temperature.copy()
+    year[results.sky.light] = lit
+    return year

@@ -1,0 +1,214 @@
+"""What a simulated year holds: hourly quantities, monthly and annual sums, yields and ratios, the Cascade."""
+
+from dataclasses import asdict, dataclass
+from functools import cached_property
+
+import numpy as np
+import pandas as pd
+from numpy.typing import NDArray
+
+from noontide.core.calendar import Calendar
+from noontide.core.scheme.document import Scheme
+from noontide.core.simulation.cascade import Cascade, build_cascade
+from noontide.core.simulation.light import PlaneLight, Sky
+from noontide.core.simulation.plant import Plant
+from noontide.core.simulation.power import GridPower, ModulePower, StringPower
+from noontide.core.simulation.quantities import QUANTITIES, Quantity
+from noontide.core.weather.year import Weather
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Annual:
+    """The year in figures; yields and ratios after IEC 61724-1:2021."""
+
+    energy: float  # delivered [kWh]
+    monthly_energy: list[float]  # [kWh]
+    dc_power: float  # rated, in all [kW]
+    ac_power: float  # rated, in all [kW]
+    dc_ac_ratio: float
+    modules: int
+    area: float  # of the modules [m2]
+    specific_yield: float  # final yield Yf [kWh/kW]
+    reference_yield: float  # Yr [kWh/kW, or hours at 1 kW/m2]
+    performance_ratio: float  # Yf / Yr
+    monthly_performance_ratio: list[float]
+    temperature_corrected_performance_ratio: float
+    capacity_factor: float  # of the rated AC power
+    horizontal_irradiation: float  # [kWh/m2]
+    plane_irradiation: float  # weighed by rated power, horizon included, rows not [kWh/m2]
+    clipped_share: float  # of the DC energy
+    clipped_hours: float  # with any clipping [h]
+    hours_outside_window: float  # of light in which a string's own maximum lies outside [h]
+    peak_power: float  # highest AC power delivered [kW]
+
+
+@dataclass(frozen=True, eq=False)
+class Results:
+    """A simulated year. Arrays of the stages run over the intervals with light; the methods here over the whole year."""
+
+    scheme: Scheme
+    weather: Weather
+    plant: Plant
+    plane_of: Ints  # plane of each sub-array, (subarrays,)
+    pair_of: Ints  # plane and module of each sub-array, (subarrays,)
+    sky: Sky
+    light: PlaneLight
+    modules: ModulePower
+    strings: StringPower
+    grid: GridPower
+
+    @property
+    def calendar(self) -> Calendar:
+        return self.weather.calendar
+
+    def whole_year(self, values: Floats, dark: float = 0.0) -> Floats:
+        """Spread values over the light, (..., light), over the year, (..., intervals)."""
+        year = np.full((*values.shape[:-1], self.calendar.intervals), dark)
+        year[..., self.sky.light] = values
+        return year
+
+    @cached_property
+    def cascade(self) -> Cascade:
+        """Where the energy goes."""
+        plant, light, strings, grid = self.plant, self.light, self.strings, self.grid
+        area = plant.module_counts * plant.module_areas
+        units = plant.counts[plant.inverter_of]
+
+        def sunlight(loss: Floats) -> Floats:
+            weights = np.bincount(self.plane_of, weights=area, minlength=loss.shape[0])
+            return self.whole_year(-(weights @ loss))
+
+        def dc(loss: Floats) -> Floats:
+            return self.whole_year(-(units @ loss))
+
+        def ac(loss: Floats, dark: float = 0.0) -> Floats:
+            return self.whole_year(-(plant.counts @ loss), dark)
+
+        nominal = self.whole_year(units @ strings.nominal)
+        effective = -sunlight(light.effective)
+        changes = {
+            "transposition": -sunlight(light.unshaded - self.sky.ghi),
+            "horizon": sunlight(light.horizon_loss),
+            "rows": sunlight(light.row_loss),
+            "soiling": sunlight(light.soiling_loss),
+            "reflection": sunlight(light.reflection_loss),
+            "partial_shade": sunlight(light.partial_shade_loss),
+            "conversion": nominal - effective,
+            "weak_light": dc(strings.weak_light_loss),
+            "temperature": dc(strings.temperature_loss),
+            "quality": dc(strings.quality_loss),
+            "light_induced": dc(strings.light_induced_loss),
+            "mismatch": dc(strings.mismatch_loss),
+            "parallel": dc(strings.parallel_loss),
+            "window": dc(strings.window_loss),
+            "current_limit": dc(strings.current_loss),
+            "dc_wiring": dc(strings.wiring_loss),
+            "clipping": ac(grid.clipping),
+            "inverter": ac(grid.conversion),
+            "night_use": ac(grid.night_use, -float(plant.counts @ grid.dark_use)),
+            "ac_wiring": ac(grid.wiring_loss, -float(plant.counts @ grid.dark_wiring)),
+            "availability": ac(grid.availability_loss),
+        }
+        start = self.whole_year(self.sky.ghi * float(area.sum()))
+        return build_cascade(start, self.delivered, changes, self.calendar.hours_per_interval)
+
+    @cached_property
+    def delivered(self) -> Floats:
+        """AC power at the meter, negative while inverters draw at night, (intervals,) [W]."""
+        plant, grid = self.plant, self.grid
+        return self.whole_year(plant.counts @ grid.delivered, -float(plant.counts @ (grid.dark_use + grid.dark_wiring)))
+
+    @cached_property
+    def annual(self) -> Annual:
+        """Sums, yields and ratios of the year."""
+        plant, calendar = self.plant, self.calendar
+        kilowatt_hours = calendar.hours_per_interval / 1000
+        dc_power, ac_power = plant.dc_power / 1000, plant.ac_power / 1000
+        rated = plant.module_counts * plant.module_powers / 1000
+        weight = rated / rated.sum()
+        plane = self.whole_year(weight @ self.light.reference[self.plane_of]) * kilowatt_hours
+        warm = 1 + np.array([[m.power_coefficient / 100] for m in plant.modules]) * (self.modules.cell_temperature[self.pair_of] - 25)
+        corrected = float((weight @ (self.light.reference[self.plane_of] * warm)).sum() * kilowatt_hours)
+        energy = self.delivered * kilowatt_hours
+        monthly, monthly_plane = calendar.monthly_sums(energy), calendar.monthly_sums(plane)
+        total, reference = float(energy.sum()), float(plane.sum())
+        yields = total / dc_power
+        clipping = plant.counts @ self.grid.clipping
+        dc_energy = float((plant.counts @ self.grid.dc).sum())
+        return Annual(
+            energy=total,
+            monthly_energy=monthly.tolist(),
+            dc_power=dc_power,
+            ac_power=ac_power,
+            dc_ac_ratio=dc_power / ac_power,
+            modules=int(round(plant.module_counts.sum())),
+            area=plant.area,
+            specific_yield=yields,
+            reference_yield=reference,
+            performance_ratio=yields / reference if reference else 0.0,
+            monthly_performance_ratio=np.divide(monthly / dc_power, monthly_plane, out=np.zeros(12), where=monthly_plane > 0).tolist(),
+            temperature_corrected_performance_ratio=yields / corrected if corrected else 0.0,
+            capacity_factor=total / (ac_power * calendar.intervals * calendar.hours_per_interval),
+            horizontal_irradiation=float(self.sky.ghi.sum() * kilowatt_hours),
+            plane_irradiation=reference,
+            clipped_share=float(clipping.sum()) / dc_energy if dc_energy else 0.0,
+            clipped_hours=float(np.count_nonzero(clipping > 0) * calendar.hours_per_interval),
+            hours_outside_window=float(np.count_nonzero(self.strings.outside.any(axis=0)) * calendar.hours_per_interval),
+            peak_power=float(self.delivered.max()) / 1000,
+        )
+
+    def quantity(self, key: str, subarray: str | None = None) -> Floats:
+        """Values of an hourly quantity over the year, (intervals,).
+
+        Parameters
+        ----------
+        key : str
+            One of `QUANTITIES`.
+        subarray : str, optional
+            For a quantity of sub-arrays: whose; the first if none is named.
+
+        Raises
+        ------
+        KeyError
+            If there is no such quantity or sub-array.
+        """
+        quantity = QUANTITIES[key]
+        if quantity.scope == "plant":
+            return quantity.read(self, 0)
+        if subarray is not None and subarray not in self.plant.subarray_ids:
+            raise KeyError(subarray)
+        return quantity.read(self, self.plant.subarray_ids.index(subarray) if subarray else 0)
+
+    def hourly(self) -> pd.DataFrame:
+        """Every quantity of every interval; columns are `key [unit]`, and `subarray: key [unit]` for sub-arrays.
+
+        The index is the start of the interval on the local clock.
+        """
+        columns: dict[str, Floats] = {}
+        for key, quantity in QUANTITIES.items():
+            for k, name in enumerate(self.plant.subarray_ids if quantity.scope == "subarray" else ("",)):
+                columns[_column(name, key, quantity)] = quantity.read(self, k)
+        return pd.DataFrame(columns, index=pd.DatetimeIndex(self.calendar.local_starts.astype("datetime64[s]"), name="start"))
+
+    def summary(self) -> dict:
+        """Annual figures and the Cascade as plain values, for JSON."""
+        return {
+            "annual": asdict(self.annual),
+            "cascade": {
+                "start": self.cascade.start,
+                "delivered": self.cascade.delivered,
+                "residual": self.cascade.residual,
+                "entries": [
+                    {"key": e.key, "title": e.title, "group": e.group, "energy": e.energy, "before": e.before, "share": e.share}
+                    for e in self.cascade.entries
+                ],
+            },
+        }
+
+
+def _column(subarray: str, key: str, quantity: Quantity) -> str:
+    unit = f" [{quantity.unit}]" if quantity.unit else ""
+    return f"{subarray}: {key}{unit}" if subarray else f"{key}{unit}"

@@ -1,0 +1,80 @@
+"""The sun of each interval, taken at the middle of the part in which it is up."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.calendar import Calendar
+from noontide.core.sun.position import (
+    days_since_j2000,
+    geocentric_path,
+    hour_angle,
+    seen_from,
+    standard_pressure,
+    sunset_hour_angle,
+)
+
+Floats = NDArray[np.float64]
+DEGREES_PER_MINUTE = 0.25
+AIR_TEMPERATURE = 12.0  # [°C], bends the light only
+
+
+@dataclass(frozen=True)
+class IntervalSun:
+    """The sun over a year of intervals; all but `lit` are over the intervals in which it is up, (lit,)."""
+
+    lit: NDArray[np.int64]  # places of those intervals on the calendar, rising
+    lit_fraction: Floats  # share of the interval with the sun up, 0..1
+    zenith: Floats  # apparent [°]
+    azimuth: Floats  # [°]
+    distance: Floats  # [au]
+
+    @property
+    def cos_zenith(self) -> Floats:
+        return np.cos(np.radians(self.zenith))
+
+
+def interval_sun(calendar: Calendar, latitude: float, longitude: float, elevation: float = 0.0) -> IntervalSun:
+    """Place of the sun in each interval that has any, at the middle of its lit part.
+
+    Parameters
+    ----------
+    calendar : Calendar
+    latitude, longitude : float
+        [°].
+    elevation : float
+        [m].
+
+    Notes
+    -----
+    Taken at the middle of the whole interval, the hours of sunrise and sunset would be lost or counted double.
+    Where the sun sets and rises again within one interval, the longer lit part is taken.
+    """
+    days = days_since_j2000(calendar.utc_midpoints)
+    path = geocentric_path(days)
+    place = path(days)
+    angle = (np.degrees(hour_angle(place, days, longitude)) + 180) % 360 - 180
+    half = calendar.step * DEGREES_PER_MINUTE / 2
+    limit = sunset_hour_angle(np.degrees(place.declination), latitude)
+    begin, end = np.maximum(angle - half, -limit), np.minimum(angle + half, limit)
+    # Around midnight the interval may reach over ±180° into the other day's lit part.
+    over = angle + half - 360 + limit
+    under = -(angle - half) - 360 + limit
+    whole = limit >= 180
+    width = np.where(whole, 2 * half, np.maximum(end - begin, 0))
+    middle = np.where(whole, angle, (begin + end) / 2)
+    for reach, centre in ((over, 360 - limit + over / 2), (under, limit - 360 - under / 2)):
+        longer = ~whole & (reach > width)
+        width = np.where(longer, reach, width)
+        middle = np.where(longer, centre, middle)
+    lit = np.flatnonzero(width > 1e-9)
+    moments = days[lit] + (middle - angle)[lit] / 360
+    sun = seen_from(path(moments), moments, latitude, longitude, elevation, standard_pressure(elevation), AIR_TEMPERATURE)
+    return IntervalSun(
+        lit=lit,
+        lit_fraction=np.minimum(width[lit] / (2 * half), 1.0),
+        zenith=np.minimum(sun.apparent_zenith, 90 - 1e-3),
+        azimuth=sun.azimuth,
+        distance=sun.distance,
+    )

@@ -1,0 +1,23 @@
+"""Weather: years of irradiance, temperature and wind, from files and for files."""
+
+from noontide.core.weather.decomposition import close_beam, erbs
+from noontide.core.weather.files import as_text, parse, read, write
+from noontide.core.weather.problems import WeatherFileError
+from noontide.core.weather.statistics import WeatherSummary, distance_km, summarise
+from noontide.core.weather.year import Place, Weather, complete
+
+__all__ = [
+    "Place",
+    "Weather",
+    "WeatherFileError",
+    "WeatherSummary",
+    "as_text",
+    "close_beam",
+    "complete",
+    "distance_km",
+    "erbs",
+    "parse",
+    "read",
+    "summarise",
+    "write",
+]

@@ -1,0 +1,49 @@
+"""Weather files of any known format, by path or by text."""
+
+from pathlib import Path
+
+from noontide.core.weather.epw import read_epw, write_epw
+from noontide.core.weather.plain_csv import MAGIC, read_plain, write_plain
+from noontide.core.weather.problems import WeatherFileError
+from noontide.core.weather.year import Weather
+
+
+def read(path: str | Path) -> Weather:
+    """Read a weather year from an EPW file or a plain weather table.
+
+    Raises
+    ------
+    WeatherFileError
+        If the content is not a whole, regular year of a known format; it says where and what was expected.
+    OSError
+        If there is no such file.
+    """
+    path = Path(path)
+    return parse(path.read_bytes(), path.name)
+
+
+def parse(content: bytes, name: str = "weather file") -> Weather:
+    """Read a weather year from the bytes of a file; the format is told by its first line."""
+    if b"\0" in content[:4096]:
+        raise WeatherFileError("this is not a text file; a weather year comes as an EPW file or as a plain table (CSV)")
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = content.decode("latin-1")
+    first = text.lstrip().partition("\n")[0].strip()
+    if first.upper().startswith("LOCATION"):
+        return read_epw(text.lstrip(), name)
+    if first == MAGIC:
+        return read_plain(text.lstrip(), name)
+    raise WeatherFileError(f"neither an EPW file (first line LOCATION,...) nor a weather table (first line '{MAGIC}')", row=1, value=first[:60])
+
+
+def write(weather: Weather, path: str | Path) -> None:
+    """Write an EPW file where the path ends in .epw, else a plain weather table."""
+    path = Path(path)
+    path.write_text(as_text(weather, "epw" if path.suffix.lower() == ".epw" else "csv"), encoding="utf-8")
+
+
+def as_text(weather: Weather, kind: str) -> str:
+    """Text of the weather as `epw` or `csv`."""
+    return write_epw(weather) if kind == "epw" else write_plain(weather)

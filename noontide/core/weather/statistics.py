@@ -1,0 +1,65 @@
+"""The figures by which a designer judges a weather year."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from noontide.core.sun import interval_sun
+from noontide.core.weather.year import Place, Weather
+
+EARTH_RADIUS = 6371.0  # km
+
+
+@dataclass(frozen=True)
+class WeatherSummary:
+    """Sums and extremes of a weather year; lists are by month."""
+
+    annual_ghi: float  # [kWh/m2]
+    annual_dni: float  # [kWh/m2]
+    annual_dhi: float  # [kWh/m2]
+    monthly_ghi: list[float]  # [kWh/m2]
+    monthly_dhi: list[float]  # [kWh/m2]
+    monthly_temperature: list[float]  # mean [°C]
+    monthly_lowest: list[float]  # mean of the days' lowest [°C]
+    monthly_highest: list[float]  # mean of the days' highest [°C]
+    mean_temperature: float  # [°C]
+    lowest_temperature: float  # [°C]
+    highest_temperature: float  # [°C]
+    mean_wind: float  # [m/s]
+    closure: float  # annual GHI less DNI cos(zenith) + DHI, relative to GHI
+
+
+def summarise(weather: Weather) -> WeatherSummary:
+    """Sums, means and extremes, and how well the three irradiances agree with the sun."""
+    c = weather.calendar
+    energy = c.hours_per_interval / 1000
+    sun = interval_sun(c, weather.place.latitude, weather.place.longitude, weather.place.elevation)
+    rebuilt = float(weather.dhi.sum() + np.sum(weather.dni[sun.lit] * sun.cos_zenith))
+    days = weather.temperature.reshape(c.days, -1)
+    month_of_day = c.months.reshape(c.days, -1)[:, 0]
+
+    def by_month(daily: np.ndarray) -> list[float]:
+        return [float(daily[month_of_day == month].mean()) for month in range(12)]
+
+    return WeatherSummary(
+        annual_ghi=float(weather.ghi.sum() * energy),
+        annual_dni=float(weather.dni.sum() * energy),
+        annual_dhi=float(weather.dhi.sum() * energy),
+        monthly_ghi=(c.monthly_sums(weather.ghi) * energy).tolist(),
+        monthly_dhi=(c.monthly_sums(weather.dhi) * energy).tolist(),
+        monthly_temperature=by_month(days.mean(axis=1)),
+        monthly_lowest=by_month(days.min(axis=1)),
+        monthly_highest=by_month(days.max(axis=1)),
+        mean_temperature=float(weather.temperature.mean()),
+        lowest_temperature=float(weather.temperature.min()),
+        highest_temperature=float(weather.temperature.max()),
+        mean_wind=float(weather.wind.mean()),
+        closure=float((weather.ghi.sum() - rebuilt) / max(weather.ghi.sum(), 1e-9)),
+    )
+
+
+def distance_km(one: Place, other: Place) -> float:
+    """Great-circle distance [km], by the haversine formula."""
+    phi1, phi2 = np.radians(one.latitude), np.radians(other.latitude)
+    half = np.sin((phi2 - phi1) / 2) ** 2 + np.cos(phi1) * np.cos(phi2) * np.sin(np.radians(other.longitude - one.longitude) / 2) ** 2
+    return float(2 * EARTH_RADIUS * np.arcsin(np.sqrt(np.clip(half, 0, 1))))

@@ -1,0 +1,112 @@
+"""A year of weather on a regular axis, whatever file it came from."""
+
+import hashlib
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.calendar import Calendar
+from noontide.core.sun import IntervalSun, extraterrestrial_normal, interval_sun, standard_pressure
+from noontide.core.weather.decomposition import close_beam, erbs
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where the weather was measured or made."""
+
+    latitude: float  # [°]
+    longitude: float  # [°]
+    elevation: float = 0.0  # [m]
+
+
+@dataclass(frozen=True, eq=False)
+class Weather:
+    """Means over each interval of a year, every column (intervals,)."""
+
+    calendar: Calendar
+    place: Place
+    ghi: Floats  # [W/m2]
+    dni: Floats  # [W/m2]
+    dhi: Floats  # [W/m2]
+    temperature: Floats  # of the air [°C]
+    wind: Floats  # at 10 m [m/s]
+    pressure: Floats  # [hPa]
+    title: str = "Weather year"
+    source: str = ""
+    is_typical: bool = True
+    notes: tuple[str, ...] = field(default=())  # what was derived, converted or corrected, in words
+
+    @cached_property
+    def digest(self) -> str:
+        """Hash of all that a simulation depends on."""
+        digest = hashlib.blake2b(repr((self.calendar, self.place)).encode(), digest_size=16)
+        for column in (self.ghi, self.dni, self.dhi, self.temperature, self.wind, self.pressure):
+            digest.update(np.ascontiguousarray(column).tobytes())
+        return digest.hexdigest()
+
+
+def complete(
+    calendar: Calendar,
+    place: Place,
+    columns: dict[str, Floats],
+    *,
+    title: str,
+    source: str = "",
+    is_typical: bool = True,
+    notes: tuple[str, ...] = (),
+) -> Weather:
+    """A whole weather year from the columns that a file has; the missing ones are derived, and said so.
+
+    Parameters
+    ----------
+    columns : dict of (intervals,)
+        `ghi` or both `dni` and `dhi` are needed, and `temperature`; `wind` and `pressure` are welcome.
+
+    Raises
+    ------
+    ValueError
+        If there is no irradiance or no temperature.
+    """
+    if "temperature" not in columns:
+        raise ValueError("the air temperature is missing; a simulation cannot do without it")
+    said = list(notes)
+    sun = interval_sun(calendar, place.latitude, place.longitude, place.elevation)
+    ghi, dni, dhi = _irradiance(calendar, sun, columns, said)
+    if (wind := columns.get("wind")) is None:
+        wind = np.full(calendar.intervals, 2.0)
+        said.append("Wind is missing: taken as 2 m/s throughout.")
+    if (pressure := columns.get("pressure")) is None:
+        pressure = np.full(calendar.intervals, standard_pressure(place.elevation))
+        said.append(f"Air pressure is missing: taken as {standard_pressure(place.elevation):.0f} hPa, the standard atmosphere at {place.elevation:g} m.")
+    weather = Weather(calendar, place, ghi, dni, dhi, columns["temperature"], wind, pressure, title, source, is_typical)
+    return replace(weather, notes=tuple(said))
+
+
+def _irradiance(calendar: Calendar, sun: IntervalSun, columns: dict[str, Floats], said: list[str]) -> tuple[Floats, Floats, Floats]:
+    ghi, dni, dhi = (columns.get(name) for name in ("ghi", "dni", "dhi"))
+    cosine, lit_fraction, above = (np.zeros(calendar.intervals) for _ in range(3))
+    cosine[sun.lit], lit_fraction[sun.lit] = sun.cos_zenith, sun.lit_fraction
+    above[sun.lit] = extraterrestrial_normal(sun.distance)
+    lit = sun.lit
+    if ghi is None:
+        if dni is None or dhi is None:
+            raise ValueError("the irradiance is missing: GHI is needed, or both DNI and DHI")
+        said.append("GHI is missing: the sum of DNI x cos(zenith) and DHI.")
+        return dni * cosine + dhi, dni, dhi
+    if dni is not None and dhi is not None:
+        return ghi, dni, dhi
+    new_dni, new_dhi = np.zeros_like(ghi), np.array(ghi, dtype=float)
+    if dhi is not None:
+        said.append("DNI is missing: what closes GHI = DNI x cos(zenith) + DHI.")
+        new_dni[lit] = close_beam(ghi[lit], dhi[lit], cosine[lit])
+        return ghi, new_dni, dhi
+    if dni is not None:
+        said.append("DHI is missing: what closes GHI = DNI x cos(zenith) + DHI.")
+        return ghi, dni, np.maximum(ghi - dni * cosine, 0)
+    said.append("DNI and DHI are missing: split from GHI after Erbs et al. (1982).")
+    new_dni[lit], new_dhi[lit] = erbs(ghi[lit], cosine[lit], above[lit], lit_fraction[lit])
+    return ghi, new_dni, new_dhi
