@@ -69,13 +69,16 @@ def operate(
     n_series, scale = series[:, np.newaxis], factor * parallel[:, np.newaxis]
     voltage, current = maximum_voltage * n_series, maximum_current * scale
     own = voltage * current
-    parallel_loss, window_loss, current_loss = (np.zeros_like(own) for _ in range(3))
+    # Losses that do not occur take no memory.
+    parallel_loss = window_loss = current_loss = np.broadcast_to(0.0, own.shape)
 
     tracker_ids = limits.tracker
     for tracker in np.flatnonzero(np.bincount(tracker_ids) > 1):
         rows = np.flatnonzero(tracker_ids == tracker)
         if _alike(rows, circuits, series):
             continue
+        if not parallel_loss.flags.writeable:
+            parallel_loss = np.zeros_like(own)
         shared = _common_voltage(_pick(circuits, rows), voltage[rows], current[rows], series[rows], scale[rows])
         voltage[rows] = shared
         current[rows] = np.maximum(current_at(_pick(circuits, rows), shared / series[rows, np.newaxis]), 0) * scale[rows]
@@ -93,8 +96,11 @@ def operate(
         voltage[row, when], current[row, when] = held, flows
         window_loss = before - voltage * current
 
-    total = np.zeros((int(tracker_ids.max()) + 1, own.shape[1]))
-    np.add.at(total, tracker_ids, current)
+    counts = np.bincount(tracker_ids)
+    if counts.max() == 1:
+        total = current[np.argsort(tracker_ids)]
+    else:
+        total = (np.arange(counts.size)[:, np.newaxis] == tracker_ids).astype(float) @ current
     over = total[tracker_ids] > limits.current[:, np.newaxis]
     if over.any():
         before = voltage * current

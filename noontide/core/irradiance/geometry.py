@@ -11,6 +11,9 @@ def cos_incidence(tilt: ArrayLike, azimuth: ArrayLike, sun_zenith: ArrayLike, su
 
     All angles in degrees; arguments broadcast, e.g. (surfaces, 1) with (intervals,).
     """
-    beta, zenith = np.radians(tilt), np.radians(sun_zenith)
-    turn = np.radians(np.asarray(sun_azimuth, dtype=float) - azimuth)
-    return np.cos(beta) * np.cos(zenith) + np.sin(beta) * np.sin(zenith) * np.cos(turn)
+    beta, facing = np.radians(tilt), np.radians(azimuth)
+    zenith, direction = np.radians(sun_zenith), np.radians(sun_azimuth)
+    # The product of two unit vectors: the sun's is made once, whatever the number of planes.
+    east, north = np.sin(zenith) * np.sin(direction), np.sin(zenith) * np.cos(direction)
+    across = np.sin(beta)
+    return across * np.sin(facing) * east + across * np.cos(facing) * north + np.cos(beta) * np.cos(zenith)

@@ -83,12 +83,33 @@ def tabulated(modifier: Modifier) -> Modifier:
 
 def over_sky(modifier: Modifier, tilt: float) -> float:
     """Mean modifier of an evenly bright, unobstructed dome on a plane tilted by `tilt` [°]; 1 where it sees none."""
-    return _over_dome(modifier, tilt, lambda share: share)
+    return over_sky_and_ground(modifier, tilt)[0]
 
 
 def over_ground(modifier: Modifier, tilt: float) -> float:
     """Mean modifier of evenly bright ground on a plane tilted by `tilt` [°]; 1 where it sees none."""
-    return _over_dome(modifier, tilt, lambda share: 1 - share)
+    return over_sky_and_ground(modifier, tilt)[1]
+
+
+def over_sky_and_ground(modifier: Modifier, tilt: float) -> tuple[float, float]:
+    """Both means at once, integrated over the plane's own half space by angle from its normal.
+
+    At the angle theta from the normal, the share of the circle that looks above the horizon is
+    arccos(-cot(theta) cot(tilt)) / pi; the integral is cut where that share begins to fall.
+    """
+    beta = np.radians(np.clip(tilt, 1e-6, 180 - 1e-6))
+    cut = abs(np.pi / 2 - beta)
+    low, high = np.array([[0.0], [cut]]), np.array([[cut], [np.pi / 2]])
+    # A sine stretch takes the square-root ends of the share out of the way of the quadrature.
+    theta = ((low + high) / 2 + (high - low) / 2 * np.sin(np.pi / 2 * _NODES)).ravel()
+    cosine, sine = np.cos(theta), np.sin(theta)
+    light = (_WEIGHTS * (high - low) * np.cos(np.pi / 2 * _NODES)).ravel() * cosine * sine
+    with np.errstate(divide="ignore"):
+        share = np.arccos(np.clip(-cosine / sine / np.tan(beta), -1, 1)) / np.pi
+    seen = np.stack([light * share, light * (1 - share)])
+    bottom = seen.sum(axis=1)
+    top = seen @ modifier(cosine)
+    return tuple(float(t / b) if b > 1e-7 else 1.0 for t, b in zip(top, bottom, strict=True))
 
 
 def over_horizon(modifier: Modifier, tilt: float) -> float:
@@ -112,23 +133,3 @@ def _transmittance(cosine: Floats, coated: bool) -> Floats:
         inside, index = refracted, next_index
     return np.where(cosine > 0, through * np.exp(-GLASS_ABSORPTION / inside), 0.0)
 
-
-def _over_dome(modifier: Modifier, tilt: float, weight: Callable[[Floats], Floats]) -> float:
-    """Integrate over the plane's own half space by angle from its normal.
-
-    At the angle theta from the normal, the share of the circle that looks above the horizon is
-    arccos(-cot(theta) cot(tilt)) / pi; the integral is cut where that share begins to fall.
-    """
-    beta = np.radians(np.clip(tilt, 1e-6, 180 - 1e-6))
-    cut = abs(np.pi / 2 - beta)
-    edges = np.unique([0.0, cut, np.pi / 2])
-    top = bottom = 0.0
-    for low, high in zip(edges[:-1], edges[1:], strict=True):
-        # A sine stretch takes the square-root ends of the share out of the way of the quadrature.
-        theta = (low + high) / 2 + (high - low) / 2 * np.sin(np.pi / 2 * _NODES)
-        stretch = (high - low) / 2 * np.pi / 2 * np.cos(np.pi / 2 * _NODES)
-        share = np.arccos(np.clip(-1 / np.tan(theta) / np.tan(beta), -1, 1)) / np.pi
-        seen = _WEIGHTS * stretch * np.cos(theta) * np.sin(theta) * weight(share)
-        top += float(np.sum(seen * modifier(np.cos(theta))))
-        bottom += float(np.sum(seen))
-    return top / bottom if bottom > 1e-9 else 1.0

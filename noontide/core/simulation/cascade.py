@@ -15,7 +15,8 @@ class CascadeEntry:
     key: str
     title: str
     group: str  # sunlight, modules, strings or grid
-    hourly: Floats  # change of power, (intervals,) [W]
+    power: Floats  # change in the intervals with light, (light,) [W]
+    dark_power: float  # change in every other interval [W]
     energy: float  # change over the year [kWh]
     before: float  # energy left before this line [kWh]
 
@@ -56,8 +57,8 @@ LINES = (
 class Cascade:
     """The account. `start` + the sum of all entries = `delivered`, in every interval and over the year."""
 
-    start_hourly: Floats  # horizontal irradiance on the area of the modules [W]
-    delivered_hourly: Floats  # [W]
+    start_power: Floats  # horizontal irradiance on the area of the modules, (light,) [W]
+    delivered_power: Floats  # (light,) [W]
     start: float  # [kWh]
     delivered: float  # [kWh]
     entries: tuple[CascadeEntry, ...]
@@ -68,14 +69,25 @@ class Cascade:
     @property
     def residual(self) -> float:
         """What does not close, relative to what goes in: the largest of the year's and of any interval's."""
-        left = self.start_hourly + sum(entry.hourly for entry in self.entries) - self.delivered_hourly
-        scale = max(float(np.max(np.abs(self.start_hourly), initial=0)), 1e-9)
+        left = self.start_power + sum(entry.power for entry in self.entries) - self.delivered_power
+        scale = max(float(np.max(np.abs(self.start_power), initial=0)), 1e-9)
         yearly = abs(self.start + sum(e.energy for e in self.entries) - self.delivered) / max(abs(self.start), 1e-9)
         return max(float(np.max(np.abs(left), initial=0)) / scale, yearly)
 
 
-def build_cascade(start: Floats, delivered: Floats, changes: dict[str, Floats], hours: float) -> Cascade:
-    """Put the booked changes [W], (intervals,), into their order.
+def build_cascade(start: Floats, delivered: Floats, delivered_energy: float, changes: dict[str, tuple[Floats, float]], hours: float, dark: int) -> Cascade:
+    """Put the booked changes into their order.
+
+    Parameters
+    ----------
+    start, delivered : (light,)
+        [W].
+    delivered_energy : float
+        Over the whole year, summed apart from the changes [kWh].
+    changes : dict
+        For each line its change in the light, (light,), and in each dark interval [W].
+    hours, dark
+        Length of an interval [h], number of dark intervals.
 
     Raises
     ------
@@ -88,7 +100,8 @@ def build_cascade(start: Floats, delivered: Floats, changes: dict[str, Floats], 
     left = float(start.sum()) * kilowatt_hours
     first, entries = left, []
     for key, title, group in LINES:
-        energy = float(changes[key].sum()) * kilowatt_hours
-        entries.append(CascadeEntry(key, title, group, changes[key], energy, left))
+        power, dark_power = changes[key]
+        energy = (float(power.sum()) + dark_power * dark) * kilowatt_hours
+        entries.append(CascadeEntry(key, title, group, power, dark_power, energy, left))
         left += energy
-    return Cascade(start, delivered, first, float(delivered.sum()) * kilowatt_hours, tuple(entries))
+    return Cascade(start, delivered, first, delivered_energy, tuple(entries))

@@ -14,9 +14,8 @@ from noontide.core.irradiance.incidence import (
     ashrae,
     fresnel,
     martin_ruiz,
-    over_ground,
     over_horizon,
-    over_sky,
+    over_sky_and_ground,
     tabulated,
 )
 from noontide.core.irradiance.transposition import PerezBrightness, SkyDiffuse, hay_davies, isotropic, perez, perez_brightness, reindl
@@ -58,7 +57,7 @@ class Sky:
 class PlaneLight:
     """Light on each surface, every field (surfaces, light); irradiances and losses [W/m2]."""
 
-    incidence: Floats  # of the sun [°]
+    cos_incidence: Floats  # of the sun; negative behind the plane
     unshaded: Floats
     horizon_loss: Floats
     row_loss: Floats
@@ -130,13 +129,14 @@ def light_planes(scheme: Scheme, surfaces: tuple[Surface, ...], coated: tuple[bo
     # A dark horizon band takes no more than the dome has.
     bright_band = np.maximum(dome.horizon, -dome.isotropic)
     ground = sky.ghi * albedo * ground_view
-    unshaded = beam + dome.total - dome.horizon + bright_band + ground
+    unshaded = beam + dome.isotropic + dome.circumsolar + bright_band + ground
 
     modifiers = [_modifier(scheme, has_coating) for has_coating in coated]
     even, band, circumsolar = dome.isotropic, bright_band, dome.circumsolar
-    sky_iam = np.array([[over_sky(m, s.tilt)] for m, s in zip(modifiers, surfaces, strict=True)])
+    sky_iam, ground_iam = np.array([over_sky_and_ground(m, s.tilt) for m, s in zip(modifiers, surfaces, strict=True)]).T[:, :, np.newaxis]
     ground_beam, ground_sky = sky.dni * sky.cos_zenith, sky.dhi
-    horizon_loss = np.zeros_like(beam)
+    none = np.broadcast_to(0.0, beam.shape)
+    horizon_loss, before_rows = none, unshaded
     skyline = scheme.site.skyline
     if not skyline.is_flat:
         seen = skyline.beam_seen(sky.zenith, sky.azimuth)
@@ -151,11 +151,13 @@ def light_planes(scheme: Scheme, surfaces: tuple[Surface, ...], coated: tuple[bo
         share = np.divide(left, whole, out=np.ones_like(left), where=whole > 0)
         ground = ground * share
         ground_beam, ground_sky = ground_beam * seen, ground_sky * level
-        horizon_loss = unshaded - (beam + even + circumsolar + band + ground)
+        before_rows = beam + even + circumsolar + band + ground
+        horizon_loss = unshaded - before_rows
 
-    before_rows = unshaded - horizon_loss
-    shaded, extra = np.zeros_like(beam), np.zeros_like(beam)
-    if any(s.rows for s in surfaces):
+    shaded, partial = none, none
+    has_rows = any(s.rows for s in surfaces)
+    if has_rows:
+        shaded, extra = np.zeros_like(beam), np.zeros_like(beam)
         before_beam, before_circumsolar = beam, circumsolar
         beam, circumsolar, even, band, ground = (part.copy() for part in (beam, circumsolar, even, band, ground))
         for i, surface in enumerate(surfaces):
@@ -176,22 +178,21 @@ def light_planes(scheme: Scheme, surfaces: tuple[Surface, ...], coated: tuple[bo
             kept = np.divide(strip, whole, out=np.ones_like(strip), where=whole > 0) * views.ground
             ground[i] *= 1 - behind * (1 - kept)
     sky_light = even + circumsolar + band
-    poa = beam + sky_light + ground
+    poa = beam + sky_light + ground if has_rows else before_rows
 
     dirt = _soiling(scheme, sky.months)
     clean = 1 - dirt
     direct = np.stack([m(row) for m, row in zip(modifiers, ahead, strict=True)])
     band_iam = np.array([[over_horizon(m, s.tilt)] for m, s in zip(modifiers, surfaces, strict=True)])
-    ground_iam = np.array([[over_ground(m, s.tilt)] for m, s in zip(modifiers, surfaces, strict=True)])
     directed = (beam + circumsolar) * direct
     through = (directed + even * sky_iam + band * band_iam + ground * ground_iam) * clean
-    lit_rows = np.where(shaded < 1, 1 - shaded, 1.0)
-    partial = directed * clean * np.minimum(extra / lit_rows, 1.0)
+    if has_rows:
+        partial = directed * clean * np.minimum(extra / np.where(shaded < 1, 1 - shaded, 1.0), 1.0)
     return PlaneLight(
-        incidence=np.degrees(np.arccos(np.clip(cosine, -1, 1))),
+        cos_incidence=cosine,
         unshaded=unshaded,
         horizon_loss=horizon_loss,
-        row_loss=before_rows - poa,
+        row_loss=before_rows - poa if has_rows else none,
         poa=poa,
         beam=beam,
         sky=sky_light,
@@ -200,7 +201,7 @@ def light_planes(scheme: Scheme, surfaces: tuple[Surface, ...], coated: tuple[bo
         soiling_loss=poa * dirt,
         reflection_loss=poa * clean - through,
         partial_shade_loss=partial,
-        effective=through - partial,
+        effective=through - partial if has_rows else through,
     )
 
 

@@ -47,7 +47,12 @@ def _of_inverters(field: str) -> Callable[[Results, int], Floats]:
 
 
 def _loss(key: str) -> Callable[[Results, int], Floats]:
-    return lambda results, _: -results.cascade[key].hourly
+    
+    def read(results: Results, _: int) -> Floats:
+        entry = results.cascade[key]
+        return results.whole_year(-entry.power, -entry.dark_power)
+
+    return read
 
 
 QUANTITIES: dict[str, Quantity] = {
@@ -61,7 +66,7 @@ QUANTITIES: dict[str, Quantity] = {
     "dhi": Quantity("Diffuse horizontal irradiance", "W/m²", "plant", "sun", _of_weather("dhi")),
     "air_temperature": Quantity("Air temperature", "°C", "plant", "haze", _of_weather("temperature")),
     "wind": Quantity("Wind at 10 m", "m/s", "plant", "haze", _of_weather("wind")),
-    "incidence": Quantity("Incidence angle", "°", "subarray", "sun", _of_plane("incidence")),
+    "incidence": Quantity("Incidence angle", "°", "subarray", "sun", lambda r, k: r.whole_year(_degrees(r.light.cos_incidence[r.plane_of[k]]))),
     "poa": Quantity("Plane-of-array irradiance", "W/m²", "subarray", "sun", _of_plane("poa")),
     "poa_beam": Quantity("Beam on the plane", "W/m²", "subarray", "sun", _of_plane("beam")),
     "poa_sky": Quantity("Sky light on the plane", "W/m²", "subarray", "sun", _of_plane("sky")),
@@ -77,6 +82,10 @@ QUANTITIES: dict[str, Quantity] = {
     "subarray_power": Quantity("DC power after the cables, one inverter", "W", "subarray", "current", _of_strings("power")),
     **{f"loss_{key}": Quantity(title, "W", "plant", "loss", _loss(key)) for key, title, _ in LINES if key not in ("transposition", "conversion")},
 }  # fmt: skip
+
+
+def _degrees(cosine: Floats) -> Floats:
+    return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
 
 
 def _night_as_air(results: Results, lit: Floats) -> Floats:

@@ -77,26 +77,25 @@ class Results:
         area = plant.module_counts * plant.module_areas
         units = plant.counts[plant.inverter_of]
 
-        def sunlight(loss: Floats) -> Floats:
-            weights = np.bincount(self.plane_of, weights=area, minlength=loss.shape[0])
-            return self.whole_year(-(weights @ loss))
+        weights = np.bincount(self.plane_of, weights=area, minlength=light.poa.shape[0])
 
-        def dc(loss: Floats) -> Floats:
-            return self.whole_year(-(units @ loss))
+        def sunlight(loss: Floats) -> tuple[Floats, float]:
+            return -(weights @ loss), 0.0
 
-        def ac(loss: Floats, dark: float = 0.0) -> Floats:
-            return self.whole_year(-(plant.counts @ loss), dark)
+        def dc(loss: Floats) -> tuple[Floats, float]:
+            return -(units @ loss), 0.0
 
-        nominal = self.whole_year(units @ strings.nominal)
-        effective = -sunlight(light.effective)
+        def ac(loss: Floats, dark: Floats | None = None) -> tuple[Floats, float]:
+            return -(plant.counts @ loss), 0.0 if dark is None else -float(plant.counts @ dark)
+
         changes = {
-            "transposition": -sunlight(light.unshaded - self.sky.ghi),
+            "transposition": (weights @ light.unshaded - self.sky.ghi * area.sum(), 0.0),
             "horizon": sunlight(light.horizon_loss),
             "rows": sunlight(light.row_loss),
             "soiling": sunlight(light.soiling_loss),
             "reflection": sunlight(light.reflection_loss),
             "partial_shade": sunlight(light.partial_shade_loss),
-            "conversion": nominal - effective,
+            "conversion": (units @ strings.nominal - weights @ light.effective, 0.0),
             "weak_light": dc(strings.weak_light_loss),
             "temperature": dc(strings.temperature_loss),
             "quality": dc(strings.quality_loss),
@@ -108,12 +107,15 @@ class Results:
             "dc_wiring": dc(strings.wiring_loss),
             "clipping": ac(grid.clipping),
             "inverter": ac(grid.conversion),
-            "night_use": ac(grid.night_use, -float(plant.counts @ grid.dark_use)),
-            "ac_wiring": ac(grid.wiring_loss, -float(plant.counts @ grid.dark_wiring)),
+            "night_use": ac(grid.night_use, grid.dark_use),
+            "ac_wiring": ac(grid.wiring_loss, grid.dark_wiring),
             "availability": ac(grid.availability_loss),
         }
-        start = self.whole_year(self.sky.ghi * float(area.sum()))
-        return build_cascade(start, self.delivered, changes, self.calendar.hours_per_interval)
+        dark = self.calendar.intervals - self.sky.light.size
+        delivered = plant.counts @ grid.delivered
+        return build_cascade(
+            self.sky.ghi * area.sum(), delivered, self.annual.energy, changes, self.calendar.hours_per_interval, dark
+        )
 
     @cached_property
     def delivered(self) -> Floats:
@@ -129,11 +131,11 @@ class Results:
         dc_power, ac_power = plant.dc_power / 1000, plant.ac_power / 1000
         rated = plant.module_counts * plant.module_powers / 1000
         weight = rated / rated.sum()
-        plane = self.whole_year(weight @ self.light.reference[self.plane_of]) * kilowatt_hours
+        plane = weight @ self.light.reference[self.plane_of] * kilowatt_hours
         warm = 1 + np.array([[m.power_coefficient / 100] for m in plant.modules]) * (self.modules.cell_temperature[self.pair_of] - 25)
         corrected = float((weight @ (self.light.reference[self.plane_of] * warm)).sum() * kilowatt_hours)
         energy = self.delivered * kilowatt_hours
-        monthly, monthly_plane = calendar.monthly_sums(energy), calendar.monthly_sums(plane)
+        monthly, monthly_plane = calendar.monthly_sums(energy), np.bincount(self.sky.months, weights=plane, minlength=12)
         total, reference = float(energy.sum()), float(plane.sum())
         yields = total / dc_power
         clipping = plant.counts @ self.grid.clipping

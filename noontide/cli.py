@@ -1,0 +1,255 @@
+"""The command line: what the browser does, for scripts. Each command imports only what it needs."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import NoReturn
+
+from noontide import __version__
+
+USAGE_ERROR, INPUT_ERROR = 2, 3
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run a command; 0 when it went well, 2 for a wrong call, 3 for input that cannot be used."""
+    parser = _parser()
+    given = parser.parse_args(arguments)
+    try:
+        return given.run(given) or 0
+    except BrokenPipeError:
+        return 0
+    except KeyboardInterrupt:
+        return 130
+
+
+def _fail(message: str) -> NoReturn:
+    print(f"noontide: {message}", file=sys.stderr)
+    raise SystemExit(INPUT_ERROR)
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="noontide", description="Design solar power plants and answer for the numbers.")
+    parser.add_argument("--version", action="version", version=f"noontide {__version__}")
+    commands = parser.add_subparsers(metavar="COMMAND", required=True)
+
+    simulate = commands.add_parser("simulate", help="simulate a scheme over a weather year")
+    simulate.add_argument("scheme", metavar="SCHEME.json", help="the scheme document; - for standard input")
+    simulate.add_argument("--weather", metavar="FILE", required=True, help="EPW file or weather table")
+    simulate.add_argument("--hourly", metavar="OUT", help="write every quantity of every interval; .csv or .parquet, - for CSV on standard output")
+    simulate.add_argument("--json", action="store_true", help="annual figures, Cascade and checks as JSON on standard output")
+    simulate.set_defaults(run=_simulate)
+
+    weather = commands.add_parser("weather", help="look at and convert weather files").add_subparsers(metavar="ACTION", required=True)
+    show = weather.add_parser("show", help="the figures of a weather year")
+    show.add_argument("file", metavar="FILE")
+    show.add_argument("--json", action="store_true", help="as JSON")
+    show.set_defaults(run=_weather_show)
+    convert = weather.add_parser("convert", help="from one format to another, by the ending: .epw or .csv")
+    convert.add_argument("source", metavar="IN", help="- for standard input")
+    convert.add_argument("target", metavar="OUT", help="- for a weather table on standard output")
+    convert.set_defaults(run=_weather_convert)
+
+    sun = commands.add_parser("sun", help="where the sun stands")
+    sun.add_argument("--lat", type=float, required=True, help="latitude, north positive [°]")
+    sun.add_argument("--lon", type=float, required=True, help="longitude, east positive [°]")
+    sun.add_argument("--at", required=True, metavar="TIME", help="such as 2026-06-21T12:00+02:00; UTC where no offset stands")
+    sun.add_argument("--elevation", type=float, default=0.0, help="height above sea level [m]")
+    sun.set_defaults(run=_sun)
+
+    schema = commands.add_parser("schema", help="JSON Schema of the scheme document")
+    schema.set_defaults(run=_schema)
+
+    serve = commands.add_parser("serve", help="start the application")
+    demo = commands.add_parser("demo", help="load the demo projects if there are none, then start the application")
+    for command in (serve, demo):
+        command.add_argument("--port", type=int, default=8017)
+        command.add_argument("--host", default="127.0.0.1", help="address to listen on; this machine alone by default")
+        command.add_argument("--data", metavar="DIR", help="where projects and weather are kept (default: NOONTIDE_DATA, or noontide in the user's data folder)")
+    serve.set_defaults(run=lambda given: _serve(given, with_demo=False))
+    demo.set_defaults(run=lambda given: _serve(given, with_demo=True))
+    demo.add_argument("--load-only", action="store_true", help="load the demo projects and stop")
+
+    stand_in = commands.add_parser("stand-in", help="run a simulated outside service")
+    stand_in.add_argument("service", choices=["weather"])
+    stand_in.add_argument("--port", type=int, default=8018)
+    stand_in.set_defaults(run=_stand_in)
+    return parser
+
+
+def _simulate(given: argparse.Namespace) -> int:
+    from pydantic import ValidationError
+
+    from noontide.core.scheme import Scheme
+    from noontide.core.simulation import simulate
+    from noontide.core.simulation.checks import find_checks
+    from noontide.parts import built_in_parts
+
+    try:
+        text = sys.stdin.read() if given.scheme == "-" else Path(given.scheme).read_text(encoding="utf-8")
+        scheme = Scheme.model_validate_json(text)
+    except (OSError, UnicodeDecodeError) as error:
+        _fail(f"the scheme cannot be read: {error}")
+    except ValidationError as error:
+        for finding in error.errors():
+            place = "/" + "/".join(str(part) for part in finding["loc"])
+            print(f"noontide: {given.scheme}: {place}: {finding['msg']}", file=sys.stderr)
+        return INPUT_ERROR
+    weather = _read_weather(given.weather)
+    _say("simulating...")
+    try:
+        results = simulate(scheme, weather, built_in_parts())
+    except ValueError as error:
+        _fail(f"{given.scheme}: {error}")
+    if given.hourly:
+        _write_hourly(results, given.hourly)
+    checks = find_checks(results)
+    if given.json:
+        found = [{"rule": c.rule, "severity": c.severity, "title": c.title, "detail": c.detail, "pointer": c.pointer, "actual": c.actual, "limit": c.limit, "unit": c.unit} for c in checks]
+        json.dump(results.summary() | {"checks": found}, sys.stdout, indent=1)
+        print()
+    elif given.hourly != "-":
+        _print_report(scheme, results, checks)
+    return 0
+
+
+def _write_hourly(results, target: str) -> None:
+    table = results.hourly()
+    try:
+        if target == "-":
+            table.to_csv(sys.stdout)
+        elif target.endswith(".parquet"):
+            table.to_parquet(target)
+        else:
+            table.to_csv(target)
+    except OSError as error:
+        _fail(f"the hourly table cannot be written: {error}")
+    _say(f"wrote {len(table)} rows to {target}")
+
+
+def _print_report(scheme, results, checks) -> None:
+    a = results.annual
+    print(f"{scheme.name or 'Scheme'} at {scheme.site.latitude:g}, {scheme.site.longitude:g}, with {results.weather.title}")
+    print()
+    for label, value, unit in (
+        ("Energy in a year", f"{a.energy:,.0f}", "kWh"),
+        ("Specific yield", f"{a.specific_yield:,.0f}", "kWh/kW"),
+        ("Performance ratio", f"{a.performance_ratio:.1%}", ""),
+        ("DC power", f"{a.dc_power:,.2f}", "kW"),
+        ("DC/AC ratio", f"{a.dc_ac_ratio:.2f}", ""),
+        ("Plane irradiation", f"{a.plane_irradiation:,.0f}", "kWh/m²"),
+    ):
+        print(f"  {label:<22}{value:>12} {unit}")
+    print()
+    print(f"  {'Sunlight on the flat':<38}{results.cascade.start:>12,.0f} kWh")
+    for e in results.cascade.entries:
+        if e.energy:
+            print(f"  {e.title:<38}{e.energy:>+12,.0f} kWh  {e.share:>+8.2%}")
+    print(f"  {'Delivered':<38}{results.cascade.delivered:>12,.0f} kWh   closes to {results.cascade.residual:.0e}")
+    for check in checks:
+        print(f"\n  {check.severity.upper()}: {check.title}\n    {check.detail}")
+
+
+def _weather_show(given: argparse.Namespace) -> int:
+    from dataclasses import asdict
+
+    from noontide.core.calendar import MONTHS
+    from noontide.core.weather import summarise
+
+    weather = _read_weather(given.file)
+    s = summarise(weather)
+    if given.json:
+        json.dump({"title": weather.title, "source": weather.source, "notes": weather.notes} | asdict(s), sys.stdout, indent=1)
+        print()
+        return 0
+    c, place = weather.calendar, weather.place
+    print(f"{weather.title}  ({weather.source or 'no source given'})")
+    print(f"  {place.latitude:g}, {place.longitude:g}, {place.elevation:g} m; {c.intervals} intervals of {c.step} min, UTC{c.utc_offset:+g}, {'typical year' if weather.is_typical else c.year}")
+    print(f"  GHI {s.annual_ghi:,.0f}, DNI {s.annual_dni:,.0f}, DHI {s.annual_dhi:,.0f} kWh/m² a year; the three close to {s.closure:+.1%}")
+    print(f"  temperature {s.lowest_temperature:.1f} to {s.highest_temperature:.1f} °C, mean {s.mean_temperature:.1f} °C; wind {s.mean_wind:.1f} m/s")
+    for note in weather.notes:
+        print(f"  - {note}")
+    print(f"\n  {'':<10}{'GHI':>8}{'DHI':>8}  kWh/m²{'mean °C':>10}")
+    for name, ghi, dhi, warmth in zip(MONTHS, s.monthly_ghi, s.monthly_dhi, s.monthly_temperature, strict=True):
+        print(f"  {name:<10}{ghi:>8.1f}{dhi:>8.1f}{warmth:>18.1f}")
+    return 0
+
+
+def _weather_convert(given: argparse.Namespace) -> int:
+    from noontide.core.weather import as_text, write
+
+    weather = _read_weather(given.source)
+    try:
+        if given.target == "-":
+            sys.stdout.write(as_text(weather, "csv"))
+        else:
+            write(weather, given.target)
+    except OSError as error:
+        _fail(f"{given.target} cannot be written: {error}")
+    for note in weather.notes:
+        _say(note)
+    return 0
+
+
+def _sun(given: argparse.Namespace) -> int:
+    from datetime import UTC, datetime
+
+    import numpy as np
+
+    from noontide.core.sun import solar_position
+
+    try:
+        at = datetime.fromisoformat(given.at)
+    except ValueError:
+        _fail(f"--at must be a time such as 2026-06-21T12:00+02:00; it is '{given.at}'")
+    at = at.replace(tzinfo=UTC) if at.tzinfo is None else at.astimezone(UTC)
+    try:
+        sun = solar_position(np.datetime64(at.replace(tzinfo=None)), given.lat, given.lon, given.elevation)
+    except ValueError as error:
+        _fail(str(error))
+    print(f"{at:%Y-%m-%d %H:%M:%S} UTC at {given.lat:g}, {given.lon:g}")
+    print(f"  elevation {90 - float(sun.apparent_zenith):8.4f}°  (zenith {float(sun.apparent_zenith):.4f}°, without refraction {float(sun.zenith):.4f}°)")
+    print(f"  azimuth   {float(sun.azimuth):8.4f}°")
+    print(f"  distance  {float(sun.distance):8.5f} au")
+    return 0
+
+
+def _schema(given: argparse.Namespace) -> int:
+    from noontide.core.scheme import Scheme
+
+    json.dump(Scheme.model_json_schema(), sys.stdout, indent=1)
+    print()
+    return 0
+
+
+def _serve(given: argparse.Namespace, with_demo: bool) -> int:
+    from noontide.server.serving import serve
+
+    return serve(host=given.host, port=given.port, data=given.data, with_demo=with_demo, load_only=getattr(given, "load_only", False))
+
+
+def _stand_in(given: argparse.Namespace) -> int:
+    from noontide.standins.edr import serve
+
+    _say(f"weather stand-in at http://127.0.0.1:{given.port}/collections")
+    serve(given.port)
+    return 0
+
+
+def _read_weather(path: str):
+    from noontide.core.weather import WeatherFileError, parse, read
+
+    try:
+        return parse(sys.stdin.buffer.read(), "standard input") if path == "-" else read(path)
+    except OSError as error:
+        _fail(f"the weather file cannot be read: {error}")
+    except WeatherFileError as error:
+        _fail(f"{path}: {error}")
+
+
+def _say(message: str) -> None:
+    print(message, file=sys.stderr)
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

@@ -1,0 +1,167 @@
+"""A weather service in miniature: OGC API - Environmental Data Retrieval, position query, CoverageJSON.
+
+It serves one collection, `simulated-climate`, for any point on land or sea. Everything it says is labelled as
+simulated. Run it beside the application with `noontide stand-in weather`, or let `noontide serve` do so.
+"""
+
+import json
+import re
+from collections.abc import Callable, Iterable
+from socketserver import ThreadingMixIn
+from threading import Thread
+from urllib.parse import parse_qs
+from wsgiref.simple_server import WSGIRequestHandler, WSGIServer, make_server
+
+import numpy as np
+
+from noontide.core.calendar import Calendar
+from noontide.standins.climate import LABEL, synthetic_year
+
+COLLECTION = "simulated-climate"
+PARAMETERS = {
+    "ghi": ("Global horizontal irradiance, mean of the hour from the stamp", "W/m2"),
+    "temperature": ("Air temperature at 2 m", "Cel"),
+    "wind": ("Wind speed at 10 m", "m/s"),
+    "pressure": ("Air pressure at the ground", "hPa"),
+}
+POINT = re.compile(r"^\s*POINT\s*Z?\s*\(\s*(-?[\d.]+)\s+(-?[\d.]+)(?:\s+-?[\d.]+)?\s*\)\s*$", re.IGNORECASE)
+
+
+class BadQuery(ValueError):
+    """A query that the service cannot answer, with words for the caller."""
+
+
+def application(environ: dict, start_response: Callable) -> Iterable[bytes]:
+    """WSGI application of the service."""
+    path = environ.get("PATH_INFO", "").rstrip("/")
+    query = {key: values[-1] for key, values in parse_qs(environ.get("QUERY_STRING", "")).items()}
+    try:
+        match path:
+            case "":
+                return _answer(start_response, {"title": "Simulated climate", "description": LABEL, "links": [{"rel": "data", "href": "collections"}]})
+            case "/conformance":
+                return _answer(
+                    start_response,
+                    {"conformsTo": [f"http://www.opengis.net/spec/ogcapi-edr-1/1.1/conf/{part}" for part in ("core", "collections", "position", "covjson")]},
+                )
+            case "/collections":
+                return _answer(start_response, {"links": [], "collections": [_collection()]})
+            case p if p == f"/collections/{COLLECTION}":
+                return _answer(start_response, _collection())
+            case p if p == f"/collections/{COLLECTION}/position":
+                return _answer(start_response, position(query), "application/prs.coverage+json")
+            case _:
+                return _answer(start_response, {"code": "NotFound", "description": f"There is nothing at {path}."}, status="404 Not Found")
+    except BadQuery as error:
+        return _answer(start_response, {"code": "InvalidParameterValue", "description": str(error)}, status="400 Bad Request")
+
+
+def position(query: dict[str, str]) -> dict:
+    """CoverageJSON of a year at a point.
+
+    Raises
+    ------
+    BadQuery
+        If a parameter is missing or wrong.
+    """
+    point = POINT.match(query.get("coords", ""))
+    if not point:
+        raise BadQuery("coords must be a point such as POINT(11.31 43.62): longitude, then latitude")
+    longitude, latitude = float(point[1]), float(point[2])
+    if not (-90 <= latitude <= 90 and -180 <= longitude <= 180):
+        raise BadQuery("coords must lie within 90° of latitude and 180° of longitude")
+    try:
+        elevation, seed = float(query.get("z", 0)), int(query.get("seed", 0))
+    except ValueError:
+        raise BadQuery("z must be a height in metres") from None
+    wanted = query.get("parameter-name", ",".join(PARAMETERS)).split(",")
+    if unknown := [name for name in wanted if name not in PARAMETERS]:
+        raise BadQuery(f"parameter-name: there is no {', '.join(unknown)}; choose among {', '.join(PARAMETERS)}")
+    calendar = _calendar(query.get("datetime", ""))
+    year = synthetic_year(latitude, longitude, elevation, calendar, seed)
+    starts = calendar.local_starts.astype("datetime64[s]") - np.timedelta64(round(calendar.utc_offset * 3600), "s")
+    return {
+        "type": "Coverage",
+        "noontide:label": LABEL,
+        "domain": {
+            "type": "Domain",
+            "domainType": "PointSeries",
+            "axes": {
+                "x": {"values": [longitude]},
+                "y": {"values": [latitude]},
+                "z": {"values": [elevation]},
+                "t": {"values": [f"{start}Z" for start in starts]},
+            },
+            "referencing": [
+                {"coordinates": ["x", "y", "z"], "system": {"type": "GeographicCRS", "id": "http://www.opengis.net/def/crs/OGC/0/CRS84h"}},
+                {"coordinates": ["t"], "system": {"type": "TemporalRS", "calendar": "Gregorian"}},
+            ],
+        },
+        "parameters": {name: _parameter(name) for name in wanted},
+        "ranges": {
+            name: {"type": "NdArray", "dataType": "float", "axisNames": ["t"], "shape": [calendar.intervals], "values": year[name].tolist()} for name in wanted
+        },
+    }
+
+
+def serve_in_background() -> tuple[str, WSGIServer]:
+    """Start the service on a free port of this machine; its address and the server, to be shut down by the caller."""
+    server = make_server("127.0.0.1", 0, application, server_class=_ThreadingServer, handler_class=_QuietHandler)
+    Thread(target=server.serve_forever, daemon=True, name="weather stand-in").start()
+    return f"http://127.0.0.1:{server.server_port}", server
+
+
+def serve(port: int) -> None:
+    """Run the service until it is interrupted."""
+    with make_server("127.0.0.1", port, application, server_class=_ThreadingServer) as server:
+        server.serve_forever()
+
+
+class _ThreadingServer(ThreadingMixIn, WSGIServer):
+    daemon_threads = True
+
+
+class _QuietHandler(WSGIRequestHandler):
+    def log_message(self, format: str, *args: object) -> None:  # noqa: A002 - the base class names it so
+        pass
+
+
+def _calendar(interval: str) -> Calendar:
+    """The year of an interval that runs from a local first of January, as its start in UTC tells."""
+    first, _, last = interval.partition("/")
+    try:
+        start, end = (np.datetime64(text.rstrip("Z"), "m") for text in (first, last))
+    except ValueError:
+        raise BadQuery("datetime must be an interval such as 2026-01-01T00:00Z/2026-12-31T23:00Z") from None
+    year = int((start + np.timedelta64(14, "h")).astype("datetime64[Y]").astype(int)) + 1970
+    offset = float((np.datetime64(f"{year}-01-01T00:00", "m") - start) / np.timedelta64(1, "m")) / 60
+    try:
+        calendar = Calendar(year, 60, offset)
+    except ValueError:
+        raise BadQuery("datetime must begin at a first of January, 00:00 at some offset from UTC") from None
+    if end - start != np.timedelta64((calendar.intervals - 1) * 60, "m"):
+        raise BadQuery("datetime must span a whole year of hours, from its first to its last")
+    return calendar
+
+
+def _collection() -> dict:
+    return {
+        "id": COLLECTION,
+        "title": "Simulated climate",
+        "description": LABEL,
+        "extent": {"spatial": {"bbox": [[-180, -90, 180, 90]], "crs": "OGC:CRS84"}},
+        "data_queries": {"position": {"link": {"href": f"collections/{COLLECTION}/position", "rel": "data"}}},
+        "parameter_names": {name: _parameter(name) for name in PARAMETERS},
+        "links": [],
+    }
+
+
+def _parameter(name: str) -> dict:
+    title, unit = PARAMETERS[name]
+    return {"type": "Parameter", "observedProperty": {"label": {"en": title}}, "unit": {"symbol": {"value": unit, "type": "http://www.opengis.net/def/uom/UCUM/"}}}
+
+
+def _answer(start_response: Callable, body: dict, kind: str = "application/json", status: str = "200 OK") -> list[bytes]:
+    content = json.dumps(body).encode()
+    start_response(status, [("Content-Type", kind), ("Content-Length", str(len(content)))])
+    return [content]
