@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.electrical.single_diode import Circuit, current_at, open_circuit_voltage, voltage_at
+from noontide.core.electrical.single_diode import Circuit, current_at, open_circuit_voltage
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -101,13 +101,21 @@ def operate(
         total = current[np.argsort(tracker_ids)]
     else:
         total = (np.arange(counts.size)[:, np.newaxis] == tracker_ids).astype(float) @ current
-    over = total[tracker_ids] > limits.current[:, np.newaxis]
-    if over.any():
+    limit = np.zeros(counts.size)
+    limit[tracker_ids] = limits.current
+    if (total > limit[:, np.newaxis]).any():
         before = voltage * current
-        row, when = np.nonzero(over)
-        allowed = current[row, when] * limits.current[row] / total[tracker_ids[row], when]
-        raised = voltage_at(_at(circuits, row, when), allowed / scale[row, 0]) * series[row]
-        voltage[row, when], current[row, when] = np.maximum(raised, voltage[row, when]), allowed
+        for tracker in np.flatnonzero((total > limit[:, np.newaxis]).any(axis=1)):
+            rows, when = np.flatnonzero(tracker_ids == tracker), np.flatnonzero(total[tracker] > limit[tracker])
+            cells = [_at(circuits, np.full(when.size, row), when) for row in rows]
+            raised = _voltage_for_current(cells, voltage[rows[0], when], limit[tracker], series[rows], scale[rows, 0])
+            # The current falls by raising the voltage; at the top of the window it can only be throttled.
+            inside = raised <= limits.highest[rows[0]]
+            for cell, row in zip(cells, rows, strict=True):
+                flows = np.maximum(current_at(cell, raised / series[row]), 0) * scale[row, 0]
+                throttled = current[row, when] * limit[tracker] / total[tracker, when]
+                current[row, when] = np.where(inside, flows, throttled)
+                voltage[row, when] = np.where(inside, raised, voltage[row, when])
         current_loss = before - voltage * current
     return OperatingPoint(voltage, current, parallel_loss, window_loss, current_loss, outside)
 
@@ -133,6 +141,18 @@ def _at(circuits: Circuit, row: Ints, when: Ints) -> Circuit:
         return value[row if value.shape[0] > 1 else 0, when if value.shape[1] > 1 else 0]
 
     return Circuit(**{name: pick(value) for name, value in vars(circuits).items()})
+
+
+def _voltage_for_current(cells: list[Circuit], low: Floats, current: float, series: Floats, scale: Floats) -> Floats:
+    """Voltage over `low` at which the strings on a tracker carry `current` together, by bisection; (intervals,)."""
+    high = np.max([open_circuit_voltage(cell) * n for cell, n in zip(cells, series, strict=True)], axis=0)
+    low = low.copy()
+    for _ in range(45):
+        middle = (low + high) / 2
+        flows = sum(np.maximum(current_at(cell, middle / n), 0) * k for cell, n, k in zip(cells, series, scale, strict=True))
+        more = flows > current
+        low, high = np.where(more, middle, low), np.where(more, high, middle)
+    return high
 
 
 def _common_voltage(circuits: Circuit, voltage: Floats, current: Floats, series: Floats, scale: Floats) -> Floats:

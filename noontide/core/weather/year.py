@@ -43,7 +43,9 @@ class Weather:
     @cached_property
     def digest(self) -> str:
         """Hash of all that a simulation depends on."""
-        digest = hashlib.blake2b(repr((self.calendar, self.place)).encode(), digest_size=16)
+        c, place = self.calendar, self.place
+        numbers = (c.year, c.step, c.utc_offset, place.latitude, place.longitude, place.elevation)
+        digest = hashlib.blake2b(repr([float(number) for number in numbers]).encode(), digest_size=16)
         for column in (self.ghi, self.dni, self.dhi, self.temperature, self.wind, self.pressure):
             digest.update(np.ascontiguousarray(column).tobytes())
         return digest.hexdigest()

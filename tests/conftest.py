@@ -1,0 +1,53 @@
+import os
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, settings
+
+from noontide.core.calendar import Calendar
+from noontide.core.scheme import Scheme
+from noontide.core.weather import Place, Weather, complete
+from noontide.parts import built_in_parts
+from noontide.standins.climate import synthetic_year
+
+settings.register_profile("house", deadline=None, max_examples=40, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("house")
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "noontide.server.settings")
+
+
+def simulated_weather(latitude: float, longitude: float, elevation: float = 0.0, utc_offset: float = 0.0, step: int = 60, year: int = 2026) -> Weather:
+    """A year of the stand-in climate, without the service around it."""
+    calendar = Calendar(year, step, utc_offset)
+    return complete(calendar, Place(latitude, longitude, elevation), synthetic_year(latitude, longitude, elevation, calendar), title="Simulated climate")
+
+
+@pytest.fixture(scope="session")
+def hill_weather() -> Weather:
+    return simulated_weather(43.62, 11.31, 412, 1)
+
+
+@pytest.fixture(scope="session")
+def parts():
+    return built_in_parts()
+
+
+@pytest.fixture
+def roof_document() -> dict:
+    """One pitched roof, two strings on one inverter."""
+    return {
+        "name": "South roof",
+        "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
+        "surfaces": {"barn": {"tilt": 18, "azimuth": 192}},
+        "inverters": {"main": {"model": "hexley-20"}},
+        "subarrays": {"south": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main"}},
+    }
+
+
+@pytest.fixture
+def roof(roof_document) -> Scheme:
+    return Scheme.model_validate(roof_document)
+
+
+def clear_day(hours: int = 24) -> np.ndarray:
+    """A smooth day of irradiance, 0 at night [W/m2]."""
+    return np.maximum(0, 900 * np.sin(np.linspace(-np.pi / 2, 3 * np.pi / 2, hours)))

@@ -1,0 +1,102 @@
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from hypothesis.extra.numpy import arrays
+from numpy.testing import assert_allclose
+
+from noontide.core.electrical import fit_inverter, weighted_efficiency
+from noontide.core.electrical.inverter import CALIFORNIAN, EUROPEAN, convert, fit_weighted
+from noontide.core.electrical.wiring import wire, wire_ac
+from noontide.parts import built_in_parts
+
+INVERTERS = list(built_in_parts().inverters.values())
+plants = st.tuples(  # two sub-arrays, a day
+    arrays(float, (2, 24), elements=st.floats(0, 40)),
+    arrays(float, (2, 24), elements=st.floats(200, 1500)),
+    arrays(float, 2, elements=st.floats(0, 2)),
+    arrays(float, 24, elements=st.floats(-40, 90)),
+)
+
+
+def one(inverter, dc, voltage=600.0):
+    dc = np.atleast_2d(np.asarray(dc, dtype=float))
+    return convert(
+        dc, np.full_like(dc, voltage), [fit_inverter(inverter)], np.array([inverter.ac_power]), np.array([inverter.maximum_dc_power]), np.array([inverter.night_power])
+    )
+
+
+@pytest.mark.parametrize("inverter", INVERTERS, ids=lambda i: i.id)
+def test_the_fit_gives_the_weighted_efficiency_of_the_points_back(inverter):
+    """European weighting of the datasheet's own points, against that of the polynomial through them."""
+    for curve, k in zip(sorted(inverter.efficiency, key=lambda c: c.voltage), fit_inverter(inverter).coefficients, strict=True):
+        loads, efficiencies = np.array(curve.points).T
+        by_points = np.sum(np.array(EUROPEAN[1]) * np.interp(EUROPEAN[0], loads, efficiencies))
+        assert weighted_efficiency(k) == pytest.approx(by_points, abs=0.05)
+
+
+@pytest.mark.parametrize(("weighted", "peak", "rule"), [(98.0, 98.4, EUROPEAN), (97.0, 97.6, CALIFORNIAN), (94.8, 96.0, EUROPEAN)])
+def test_a_weighted_efficiency_alone_is_reproduced(weighted, peak, rule):
+    k = fit_weighted(weighted, peak, rule).coefficients[0]
+    p = np.linspace(0.02, 1, 2000)
+    assert weighted_efficiency(k, rule) == pytest.approx(weighted, abs=0.05)
+    assert np.max(p / (p + k[0] + k[1] * p + k[2] * p**2)) * 100 == pytest.approx(peak, abs=0.02)
+
+
+def test_a_weighted_efficiency_over_the_peak_is_refused():
+    with pytest.raises(ValueError, match="under the peak"):
+        fit_weighted(98.5, 98.0)
+
+
+@given(st.sampled_from(INVERTERS), arrays(float, 24, elements=st.floats(0, 3)), st.floats(100, 1000))
+def test_dc_is_ac_and_clipping_and_loss(inverter, loads, voltage):
+    dc = loads * inverter.ac_power
+    out = one(inverter, dc, voltage)
+    assert_allclose(out.ac + out.clipping + out.conversion, [dc], rtol=1e-12, atol=1e-9)
+    assert np.all(out.ac <= inverter.ac_power * (1 + 1e-12))
+    assert np.all(out.conversion >= -1e-9)
+
+
+def test_output_at_a_known_load_solves_the_polynomial():
+    inverter = INVERTERS[7]
+    k0, k1, k2 = fit_inverter(inverter).coefficients[1]
+    p = 0.37
+    out = one(inverter, (p + k0 + k1 * p + k2 * p * p) * inverter.ac_power, fit_inverter(inverter).voltages[1])
+    assert out.ac.item() == pytest.approx(p * inverter.ac_power, rel=1e-9)
+
+
+def test_in_the_dark_it_draws_its_night_power():
+    out = one(INVERTERS[7], [0.0, 5.0, 5000.0])
+    assert_allclose(out.night_use, [[3, 3, 0]])
+    assert out.ac[0, 2] > 0
+
+
+@pytest.mark.parametrize(
+    ("celsius", "watts"),
+    [pytest.param(20, 50, id="at the reference temperature"), pytest.param(70, 59.825, id="50 K warmer: 19.65 % more")],
+)
+def test_ten_amperes_through_half_an_ohm(celsius, watts):
+    wired = wire(np.array([[10.0]]), np.array([[600.0]]), np.array([0.5]), np.array([celsius]))
+    assert wired.loss.item() == pytest.approx(watts, rel=1e-12)
+
+
+@given(plants)
+def test_power_in_is_power_out_plus_loss(plant):
+    wired = wire(*plant)
+    assert_allclose(wired.power + wired.loss, plant[0] * plant[1], rtol=1e-12, atol=1e-9)
+
+
+@given(plants)
+def test_half_the_current_loses_a_quarter(plant):
+    current, *others = plant
+    assert_allclose(4 * wire(current / 2, *others).loss, wire(current, *others).loss, rtol=1e-12, atol=1e-9)
+
+
+def test_negative_resistance_names_the_subarray():
+    with pytest.raises(ValueError, match=r"sub-array 1 has -0\.1"):
+        wire(np.ones((2, 3)), np.ones((2, 3)), np.array([0.2, -0.1]), np.zeros(3))
+
+
+def test_ac_wiring_loses_its_share_at_rated_power_and_a_quarter_of_the_watts_at_half():
+    out = wire_ac(np.array([[1000.0, 500.0]]), np.array([1000.0]), 0.02)
+    assert_allclose(out.loss, [[20.0, 5.0]])
