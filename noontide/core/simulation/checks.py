@@ -1,7 +1,7 @@
 """Checks of a design: each a rule with its limit, the actual value, the margin, and remedies that can be applied."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import ceil, floor
 from typing import Literal
 
@@ -9,6 +9,7 @@ import numpy as np
 
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.single_diode import circuit, max_power_point, open_circuit_voltage
+from noontide.core.scheme.merge_patch import merge_patch
 from noontide.core.simulation.results import Results
 from noontide.core.weather.statistics import distance_km
 from noontide.core.weather.year import Place
@@ -78,7 +79,21 @@ def string_voltages(results: Results, k: int) -> StringVoltages:
 def find_checks(results: Results) -> list[Check]:
     """All findings of a simulated scheme, errors first."""
     found = [*_strings(results), *_trackers(results), *_sets(results), *_surfaces(results), *_weather(results), *_datasheets(results)]
-    return sorted(found, key=lambda check: check.severity != "error")
+    return sorted(_once(found), key=lambda check: check.severity != "error")
+
+
+def _once(found: list[Check]) -> list[Check]:
+    """Findings of the same words, as for strings alike on several trackers, become one whose remedies mend them all."""
+    kept: dict[tuple[str, str, str], Check] = {}
+    for check in found:
+        words = (check.rule, check.title, check.detail)
+        if words not in kept:
+            kept[words] = check
+            continue
+        both = zip(kept[words].remedies, check.remedies, strict=True)
+        together = tuple(Remedy(one.label, merge_patch(one.patch, other.patch)) for one, other in both)
+        kept[words] = replace(kept[words], remedies=together)
+    return list(kept.values())
 
 
 def _strings(r: Results) -> Iterator[Check]:

@@ -1,0 +1,110 @@
+"""The demo: three made-up projects, none of them a place or a product that exists."""
+
+from collections.abc import Iterator
+
+from noontide.core.scheme import merge_patch
+from noontide.server.places.finding import time_zone_at
+from noontide.server.projects.models import Project
+from noontide.server.projects.revising import begin_project, begin_scheme
+from noontide.server.weather_library.requesting import year_for
+
+RIDGE = [(40, 2), (60, 6), (78, 12), (92, 14), (106, 11), (125, 6), (150, 2), (220, 1), (250, 3), (275, 2), (320, 1)]
+
+ALDERMOOR = {
+    "name": "South roof only",
+    "site": {
+        "name": "Aldermoor",
+        "latitude": 43.62,
+        "longitude": 11.31,
+        "elevation": 412,
+        "horizon": [{"azimuth": azimuth, "elevation": elevation} for azimuth, elevation in RIDGE],
+    },
+    "surfaces": {"barn-south": {"name": "Barn, south pitch", "tilt": 18, "azimuth": 192, "area": 168}},
+    "inverters": {"one": {"model": "hexley-20"}},
+    "subarrays": {
+        "south-1": {"surface": "barn-south", "module": "veltrane-430", "modules_per_string": 16, "strings": 2, "inverter": "one", "tracker": 1},
+        "south-2": {"surface": "barn-south", "module": "veltrane-430", "modules_per_string": 16, "strings": 2, "inverter": "one", "tracker": 2},
+    },
+}
+BOTH_ROOFS = {
+    "name": "Barn and cold store",
+    "surfaces": {
+        "cold-store": {"name": "Cold store", "tilt": 10, "azimuth": 180, "mounting": "open rack", "area": 260, "rows": {"pitch": 2.4, "width": 1.134, "count": 6}},
+    },
+    "inverters": {"two": {"model": "corvane-15t"}},
+    "subarrays": {
+        "store-1": {"surface": "cold-store", "module": "veltrane-430", "modules_per_string": 16, "strings": 1, "inverter": "two", "tracker": 1},
+        "store-2": {"surface": "cold-store", "module": "veltrane-430", "modules_per_string": 16, "strings": 1, "inverter": "two", "tracker": 2},
+    },
+}
+ALL_PITCHES = {
+    "name": "All pitches, larger modules",
+    "surfaces": {"barn-north": {"name": "Barn, north pitch", "tilt": 18, "azimuth": 12, "area": 168}},
+    "inverters": {"three": {"model": "corvane-15t"}},
+    "subarrays": {
+        "south-1": {"module": "quillon-470"},
+        "south-2": {"module": "quillon-470"},
+        "store-1": {"module": "quillon-470"},
+        "store-2": {"module": "quillon-470"},
+        "north-1": {"surface": "barn-north", "module": "quillon-470", "modules_per_string": 18, "strings": 1, "inverter": "three", "tracker": 1},
+        "north-2": {"surface": "barn-north", "module": "quillon-470", "modules_per_string": 18, "strings": 1, "inverter": "three", "tracker": 2},
+    },
+}
+SALTWICK = {
+    "name": "Hut roof and wall",
+    "site": {"name": "Saltwick", "latitude": -43.18, "longitude": 170.46, "elevation": 6, "albedo": 0.12},
+    "surfaces": {
+        "roof": {"name": "Hut, north pitch", "tilt": 40, "azimuth": 352, "mounting": "roof, ventilated", "area": 22},
+        "wall": {"name": "Hut, north wall", "tilt": 90, "azimuth": 352, "mounting": "open rack", "area": 9},
+    },
+    "inverters": {"one": {"model": "hexley-5"}},
+    "subarrays": {
+        "roof-1": {"surface": "roof", "module": "quillon-410", "modules_per_string": 8, "inverter": "one", "tracker": 1},
+        "wall-1": {"surface": "wall", "module": "quillon-410", "modules_per_string": 4, "inverter": "one", "tracker": 2},
+    },
+    "losses": {"soiling": 3, "unavailability": 2},
+}
+WEIR = {
+    "name": "South-east hip",
+    "site": {
+        "name": "Weir Cottage",
+        "latitude": 51.31,
+        "longitude": -2.36,
+        "elevation": 62,
+        "horizon": [{"azimuth": a, "elevation": e} for a, e in ((60, 4), (95, 9), (120, 17), (140, 10), (170, 5), (230, 6), (260, 12), (285, 8), (320, 3))],
+    },
+    "surfaces": {"hip": {"name": "South-east hip", "tilt": 35, "azimuth": 148, "area": 26}},
+    "inverters": {"one": {"model": "hexley-3"}},
+    "subarrays": {"hip-1": {"surface": "hip", "module": "veltrane-450", "modules_per_string": 9, "inverter": "one"}},
+}
+WEIR_BOTH = {
+    "name": "Both hips",
+    "surfaces": {"hip-west": {"name": "South-west hip", "tilt": 35, "azimuth": 238, "area": 24}},
+    "inverters": {"one": {"model": "hexley-5"}},
+    "subarrays": {"west-1": {"surface": "hip-west", "module": "veltrane-450", "modules_per_string": 7, "inverter": "one", "tracker": 2}},
+}
+
+
+def load_demo() -> Iterator[str]:
+    """Make the demo projects that are not there yet; what was done, line by line."""
+    both = merge_patch(ALDERMOOR, BOTH_ROOFS)
+    for name, customer, note, documents in (
+        ("Weir Cottage", "The Larks", "A hipped roof, a tree and a neighbour: is it worth it at all?", (WEIR, merge_patch(WEIR, WEIR_BOTH))),
+        ("Saltwick Hut", "Saltwick Marine Station", "A field station on the coast, far from any grid", (SALTWICK,)),
+        ("Aldermoor Dairy", "Aldermoor Dairy", "A cheese dairy in hill country, with a ridge to the east", (ALDERMOOR, both, merge_patch(both, ALL_PITCHES))),
+    ):
+        if Project.objects.filter(name=name, deleted=None).exists():
+            yield f"{name} is there already."
+            continue
+        documents = [_with_weather(document) for document in documents]
+        project = begin_project(name, documents[0], customer, note)
+        for document in documents[1:]:
+            begin_scheme(project, document)
+        yield f"{name} is loaded, with {len(documents)} scheme{'s' if len(documents) > 1 else ''}."
+
+
+def _with_weather(document: dict) -> dict:
+    site = document["site"]
+    zone, utc_offset = time_zone_at(site["latitude"], site["longitude"])
+    year = year_for(site["latitude"], site["longitude"], site["elevation"], utc_offset, site["name"])
+    return merge_patch(document, {"site": {"time_zone": zone}, "weather": {"digest": year.digest, "title": year.title}})

@@ -1,0 +1,1 @@
+"""Long work, kept as rows: its state, its progress and its result."""

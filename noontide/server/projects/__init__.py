@@ -1,0 +1,1 @@
+"""Projects and their schemes, each with all its revisions."""

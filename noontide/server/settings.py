@@ -1,0 +1,120 @@
+"""Settings. Everything that differs between machines comes from the environment; the defaults are safe and offline.
+
+NOONTIDE_DATA          folder for the database, the weather files and the secret key
+NOONTIDE_HOSTS         names under which the server may be asked, with commas
+NOONTIDE_DEBUG         1 for tracebacks in the browser
+NOONTIDE_WEATHER_EDR   address of a weather service (OGC API - EDR); the built-in stand-in if it is not set
+NOONTIDE_WEATHER_COLLECTION   its collection; that of the stand-in if it is not set
+"""
+
+import os
+import secrets
+import tempfile
+from pathlib import Path
+
+PACKAGE = Path(__file__).resolve().parent
+
+
+def _data_folder() -> Path:
+    if named := os.environ.get("NOONTIDE_DATA"):
+        return Path(named).expanduser().resolve()
+    home = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
+    return home / "noontide"
+
+
+def _secret_key(folder: Path) -> str:
+    """Made at the first start and kept readable for its owner alone."""
+    place = folder / "secret-key"
+    try:
+        return place.read_text(encoding="ascii")
+    except FileNotFoundError:
+        folder.mkdir(parents=True, exist_ok=True)
+        key = secrets.token_urlsafe(48)
+        with tempfile.NamedTemporaryFile("w", dir=folder, delete=False) as new:
+            new.write(key)
+        try:
+            # Of two processes that start at once, the first one's key is kept.
+            os.link(new.name, place)
+        except FileExistsError:
+            key = place.read_text(encoding="ascii")
+        finally:
+            os.unlink(new.name)
+        return key
+
+
+DATA = _data_folder()
+SECRET_KEY = _secret_key(DATA)
+DEBUG = os.environ.get("NOONTIDE_DEBUG") == "1"
+ALLOWED_HOSTS = [host for host in os.environ.get("NOONTIDE_HOSTS", "localhost,127.0.0.1,[::1]").split(",") if host]
+
+INSTALLED_APPS = [
+    "django.contrib.contenttypes",
+    "django.contrib.auth",
+    "rest_framework",
+    "drf_spectacular",
+    "noontide.server.jobs",
+    "noontide.server.weather_library",
+    "noontide.server.projects",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "noontide.server.headers.content_security_policy",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "noontide.server.urls"
+ASGI_APPLICATION = "noontide.server.asgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "noontide.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+TIME_ZONE = "UTC"
+
+WEB_BUILD = PACKAGE / "web_build"
+WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.is_dir() else None
+WHITENOISE_INDEX_FILE = False
+STATIC_URL = "static/"
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["noontide.server.headers.CrossSiteGuard"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.AllowAny"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["noontide.server.media.JSONParser", "noontide.server.media.MergePatchParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "noontide.server.problems.as_problem",
+    "STRICT_JSON": True,
+    "UNAUTHENTICATED_USER": None,
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Noontide",
+    "DESCRIPTION": "Design solar power plants and answer for the numbers.",
+    "VERSION": "1",
+    "OAS_VERSION": "3.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "SCHEMA_PATH_PREFIX": "/api/",
+}
+
+CSRF_COOKIE_SAMESITE = "Strict"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+UPLOAD_LIMIT = 64 * 1024 * 1024  # a year of minutes as EPW has just under
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+
+WEATHER_EDR = os.environ.get("NOONTIDE_WEATHER_EDR", "")
+WEATHER_COLLECTION = os.environ.get("NOONTIDE_WEATHER_COLLECTION", "simulated-climate")
