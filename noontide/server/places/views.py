@@ -3,6 +3,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from noontide.server.lists import several
 from noontide.server.places.finding import Town, at, find, standard_offset
 from noontide.server.problems import Problem
 from noontide.server.projects.shapes import PlaceAnswer
@@ -16,7 +17,7 @@ def _told(town: Town) -> dict:
 
 
 class PlacesView(APIView):
-    @extend_schema(parameters=[OpenApiParameter("q", str, required=True)], responses=list[PlaceAnswer], operation_id="find_places")
+    @extend_schema(parameters=[OpenApiParameter("q", str, required=True)], responses=several(PlaceAnswer), operation_id="find_places")
     def get(self, request: Request) -> Response:
         """Towns by name, or a point by its coordinates."""
         return Response([_told(town) for town in find(request.query_params.get("q", "")[:120])])

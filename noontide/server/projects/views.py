@@ -13,6 +13,7 @@ from noontide.core.scheme import Scheme as Design
 from noontide.core.simulation import Results
 from noontide.core.simulation.derivations import working
 from noontide.core.simulation.quantities import QUANTITIES
+from noontide.server.lists import several
 from noontide.server.problems import Problem
 from noontide.server.projects import revising
 from noontide.server.projects.drawing import SEASONS, orientation_of, voltages_of
@@ -89,7 +90,7 @@ def _results(scheme: Scheme) -> Results:
 
 
 class ProjectsView(APIView):
-    @extend_schema(responses=list[ProjectCard], operation_id="projects")
+    @extend_schema(responses=several(ProjectCard), operation_id="projects")
     def get(self, request: Request) -> Response:
         """All projects, the last changed first, each with what its pinned scheme gives."""
         living = Project.objects.filter(deleted=None).select_related("pinned__head").prefetch_related(Prefetch("schemes", Scheme.objects.filter(deleted=None)))
@@ -231,7 +232,7 @@ class SchemeRestoreView(APIView):
 
 
 class RevisionsView(APIView):
-    @extend_schema(responses=list[RevisionLine], operation_id="revisions")
+    @extend_schema(responses=several(RevisionLine), operation_id="revisions")
     def get(self, request: Request, scheme_id: int) -> Response:
         """The whole history of a scheme, oldest first."""
         scheme = _scheme(scheme_id)
@@ -325,7 +326,7 @@ class EstimateView(APIView):
 
 
 class QuantitiesView(APIView):
-    @extend_schema(responses=list[QuantityLine], operation_id="quantities")
+    @extend_schema(responses=several(QuantityLine), operation_id="quantities")
     def get(self, request: Request) -> Response:
         """All hourly quantities."""
         return Response([QuantityLine(key=key, title=q.title, unit=q.unit, scope=q.scope, colour=q.colour).model_dump() for key, q in QUANTITIES.items()])

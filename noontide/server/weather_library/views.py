@@ -13,6 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.weather import as_text
+from noontide.server.lists import several
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, told
 from noontide.server.media import JSONParser
@@ -61,7 +62,7 @@ def _told(year: WeatherYear) -> dict:
 class WeatherLibraryView(APIView):
     parser_classes = [MultiPartParser]
 
-    @extend_schema(responses=list[WeatherAnswer], operation_id="weather_library")
+    @extend_schema(responses=several(WeatherAnswer), operation_id="weather_library")
     def get(self, request: Request) -> Response:
         """All weather years of the library, the newest first."""
         return Response([_told(year) for year in WeatherYear.objects.all()])
