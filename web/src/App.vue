@@ -1,0 +1,11 @@
+<script setup lang="ts">
+import WeatherDrop from './shell/WeatherDrop.vue'
+import AppNotice from './shell/AppNotice.vue'
+</script>
+<template>
+  <v-app>
+    <router-view />
+    <WeatherDrop />
+    <AppNotice />
+  </v-app>
+</template>

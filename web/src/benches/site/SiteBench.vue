@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
+import { api, type PlaceAnswer } from '@/api/client'
+import { useDesign } from '@/stores/design'
+import { useScheme } from '@/stores/useScheme'
+import BriefNumber from '@/brief/BriefNumber.vue'
+import { latitudeText, longitudeText, number } from '@/theme/format'
+import { useNotice } from '@/shell/useNotice'
+import { useWeatherChoice } from '@/benches/weather/useWeatherChoice'
+import HorizonEditor from './HorizonEditor.vue'
+import PlaceSearch from './PlaceSearch.vue'
+import WorldMap from './WorldMap.vue'
+
+const FAR_KM = 50
+const design = useDesign()
+const scheme = useScheme()
+const route = useRoute()
+const { warn } = useNotice()
+const weather = useWeatherChoice()
+const near = ref(false)
+const asks = ref(false)
+const site = computed(() => scheme.site.value)
+const offset = computed(() => design.evaluation?.weather)
+
+async function move(place: Pick<PlaceAnswer, 'latitude' | 'longitude' | 'name' | 'time_zone'>, name: string) {
+  design.edit({ site: { latitude: place.latitude, longitude: place.longitude, name, time_zone: place.time_zone } })
+  await design.settled()
+  asks.value = (design.evaluation?.weather?.distance ?? 0) > FAR_KM
+}
+async function click(latitude: number, longitude: number) {
+  try { const place = await api.placeAt(latitude, longitude); await move({ ...place, latitude, longitude }, place.name) } catch (error) { warn((error as Error).message) }
+}
+async function typedCoordinate() {
+  try {
+    await design.settled()
+    const place = await api.placeAt(site.value.latitude, site.value.longitude)
+    design.edit({ site: { time_zone: place.time_zone } })
+    await design.settled()
+    asks.value = (design.evaluation?.weather?.distance ?? 0) > FAR_KM
+  } catch (error) { warn((error as Error).message) }
+}
+async function fetchOwn() { asks.value = false; await weather.request() }
+const rename = (event: Event) => { const name = (event.target as HTMLInputElement).value.trim(); if (name !== site.value.name) design.edit({ site: { name: name || null } }) }
+const zone = (event: Event) => { const name = (event.target as HTMLInputElement).value.trim(); design.edit({ site: { time_zone: name || null } }) }
+const zones = Intl.supportedValuesOf('timeZone')
+</script>
+<template>
+  <div class="bench">
+    <header><h2>Site</h2><PlaceSearch :start="typeof route.query.find === 'string' ? route.query.find : ''" @found="move($event, $event.name)" /><button type="button" class="link" :aria-pressed="near" @click="near = !near">{{ near ? 'Whole world' : 'Lean in' }}</button></header>
+    <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="The weather belongs elsewhere"><p><b>The weather belongs elsewhere now.</b> {{ offset.title }} lies {{ number(offset.distance) }} km from the new site.</p><p class="acts"><button type="button" class="button strong" @click="fetchOwn">Ask the service for the new site's</button><button type="button" class="button" @click="asks = false">Keep it</button><button type="button" class="button quiet" @click="asks = false; design.undo()">Go back to the old site</button></p></div>
+    <WorldMap :latitude="site.latitude" :longitude="site.longitude" :near="near" @place="click" />
+    <dl>
+      <div><dt>Name</dt><dd><input class="blank" :value="site.name" placeholder="name the site" aria-label="Name of the site" @change="rename"></dd></div>
+      <div><dt>Latitude</dt><dd><BriefNumber pointer="/site/latitude" label="Latitude" @changed="typedCoordinate" /> <span class="soft">{{ latitudeText(site.latitude) }}</span></dd></div>
+      <div><dt>Longitude</dt><dd><BriefNumber pointer="/site/longitude" label="Longitude" @changed="typedCoordinate" /> <span class="soft">{{ longitudeText(site.longitude) }}</span></dd></div>
+      <div><dt>Height</dt><dd><BriefNumber pointer="/site/elevation" label="Height" /></dd></div>
+      <div><dt>Time zone</dt><dd><input class="blank" list="zones" :value="site.time_zone" placeholder="found from the point" aria-label="Time zone" @change="zone"><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist></dd></div>
+      <div><dt>Albedo</dt><dd><BriefNumber pointer="/site/albedo" label="Albedo" /></dd></div>
+      <div><dt>Coldest</dt><dd><BriefNumber pointer="/site/lowest_temperature" label="Lowest temperature" :fallback="offset?.lowest" origin="The lowest of the weather year; a record of many years is safer." /></dd></div>
+      <div><dt>Hottest</dt><dd><BriefNumber pointer="/site/highest_temperature" label="Highest temperature" :fallback="offset?.highest" origin="The highest of the weather year." /></dd></div>
+    </dl>
+    <HorizonEditor />
+  </div>
+</template>
+<style scoped>
+.bench { padding: 14px 20px 24px; } header { display: flex; gap: 18px; align-items: baseline; margin-bottom: 8px; } header .link { margin-left: auto; font-size: 12px; }
+dl { display: grid; grid-template-columns: repeat(4, 1fr); gap: 0 26px; margin: 10px 0 4px; } dl div { border-bottom: 1px solid var(--rule); padding: 5px 0; min-width: 0; } dt { color: var(--soft); font-size: 11.5px; } dd { margin: 0; white-space: nowrap; }
+.ask { border-left: 3px solid var(--caution); background: var(--paper); padding: 10px 14px; margin-bottom: 10px; display: grid; gap: 8px; } .acts { display: flex; gap: 10px; flex-wrap: wrap; }
+</style>

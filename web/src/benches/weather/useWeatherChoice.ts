@@ -1,0 +1,36 @@
+import { ref } from 'vue'
+import { api, type WeatherAnswer } from '@/api/client'
+import { useDesign } from '@/stores/design'
+import { useNotice } from '@/shell/useNotice'
+
+const POLL_MS = 250
+const job = ref<{ id: string; progress: number; message: string } | null>(null)
+
+/** Choosing the scheme's weather: a year of the library, or one asked of the service for the site. */
+export function useWeatherChoice() {
+  const design = useDesign()
+  const { warn } = useNotice()
+  function choose(year: Pick<WeatherAnswer, 'digest' | 'title'>) {
+    design.edit({ weather: { digest: year.digest, title: year.title } })
+  }
+  async function request() {
+    const site = design.document.site as { latitude: number; longitude: number; elevation?: number; name?: string }
+    try {
+      let answer = await api.requestWeather({ latitude: site.latitude, longitude: site.longitude, elevation: site.elevation ?? 0, name: site.name ?? '' })
+      job.value = { id: answer.id, progress: 0, message: 'Asking the weather service…' }
+      while (answer.state === 'waiting' || answer.state === 'running') {
+        await new Promise((resolve) => setTimeout(resolve, POLL_MS))
+        answer = await api.job(answer.id)
+        job.value = { id: answer.id, progress: answer.progress, message: answer.message }
+      }
+      if (answer.state === 'done') choose(answer.result as { digest: string; title: string })
+      else if (answer.state === 'failed') warn(`The weather service gave no year. ${answer.message}`)
+      return answer.state === 'done'
+    } catch (error) {
+      warn((error as Error).message)
+      return false
+    } finally { job.value = null }
+  }
+  const cancel = () => { if (job.value) void api.cancelJob(job.value.id) }
+  return { job, choose, request, cancel }
+}

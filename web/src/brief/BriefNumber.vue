@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import { computed, ref, useId } from 'vue'
+import { useDesign } from '@/stores/design'
+import { useLibrary } from '@/stores/library'
+import { patchAt } from '@/api/mergePatch'
+import { useDraft } from './useDraft'
+import { number } from '@/theme/format'
+
+/** A number of the design, edited where it stands. What is not set shows its default. */
+const props = defineProps<{ pointer: string; label: string; unit?: string; fallback?: number; origin?: string; step?: number }>()
+const emit = defineEmits<{ changed: [value: number] }>()
+const design = useDesign()
+const library = useLibrary()
+const noteId = useId()
+const open = ref(false)
+let atFocus: { text: string; set: number | undefined } | null = null
+
+const field = computed(() => library.field(props.pointer))
+const set = computed(() => design.at(props.pointer) as number | undefined)
+const preset = computed(() => (field.value?.default as number | null) ?? props.fallback ?? 0)
+const refused = computed(() => design.refused.find((finding) => finding.pointer === props.pointer))
+const range = computed(() => ({ min: field.value?.min ?? -Infinity, max: field.value?.max ?? Infinity, isInteger: field.value?.isInteger ?? false }))
+const unit = computed(() => props.unit ?? field.value?.unit ?? '')
+const { text, typing, problem, edit, take, discard } = useDraft(() => set.value ?? preset.value, range)
+const fault = computed(() => (typing.value ? problem.value : null) ?? refused.value?.detail ?? null)
+const note = computed(() => {
+  const { min, max } = range.value
+  const reach = Number.isFinite(max) ? `${number(min, min % 1 ? 1 : 0)} to ${number(max)}${unit.value ? ' ' + unit.value : ''}` : ''
+  const base = field.value?.default ?? props.fallback
+  const why = props.origin ?? field.value?.reason
+  return { reach, base: base === undefined || base === null ? '' : `${base}${unit.value ? ' ' + unit.value : ''}`, why }
+})
+const isOverride = computed(() => set.value !== undefined && (field.value?.default ?? props.fallback) !== undefined && note.value.base !== '')
+
+function send(value: number) {
+  design.edit(patchAt(props.pointer, value))
+  emit('changed', value)
+}
+function commit() {
+  const value = take()
+  if (value !== null && value !== set.value) send(value)
+}
+function step(event: KeyboardEvent, direction: number) {
+  event.preventDefault()
+  const by = (props.step ?? field.value?.step ?? 1) * (event.shiftKey ? 10 : 1)
+  const now = Number(text.value.replace(',', '.'))
+  const next = Math.min(range.value.max, Math.max(range.value.min, Math.round(((Number.isNaN(now) ? preset.value : now) + direction * by) * 1e6) / 1e6))
+  edit(String(next))
+  commit()
+}
+function enter() {
+  open.value = true
+  atFocus = { text: text.value, set: set.value }
+}
+function leave() {
+  commit()
+  open.value = false
+}
+function takeBack(event: Event) {
+  discard()
+  if (atFocus && set.value !== atFocus.set) design.edit(patchAt(props.pointer, atFocus.set ?? null))
+  ;(event.target as HTMLElement).blur()
+}
+function putBack() {
+  discard()
+  design.edit(patchAt(props.pointer, null))
+  open.value = false
+}
+</script>
+<template>
+  <span class="value"><input
+    class="blank" inputmode="decimal" autocomplete="off" :value="text" :aria-label="label" :aria-invalid="fault !== null" :aria-describedby="noteId"
+    :class="{ preset: set === undefined }"
+    @input="edit(($event.target as HTMLInputElement).value)" @focus="enter" @blur="leave" @keydown.enter="commit" @keydown.esc.stop="takeBack"
+    @keydown.up="step($event, 1)" @keydown.down="step($event, -1)"
+  ><span v-if="unit" class="unit" :class="{ tight: unit === '°' || unit === '%' }">{{ unit === '°' ? '°' : unit === '%' ? ' %' : ' ' + unit }}</span>
+    <span :id="noteId" class="note" :class="{ shown: open || fault }" role="status">
+      <b v-if="fault" class="bad">{{ fault }}</b>
+      <template v-else-if="open">
+        <span v-if="note.reach">{{ note.reach }}</span>
+        <span v-if="note.base">{{ isOverride ? 'Default' : 'This is the default:' }} {{ note.base }}.<template v-if="note.why"> {{ note.why }}</template></span>
+        <button v-if="isOverride" type="button" class="link" @mousedown.prevent="putBack">Put the default back</button>
+      </template>
+    </span></span>
+</template>
+<style scoped>
+.value { position: relative; white-space: nowrap; }
+.unit { font-weight: 600; }
+.preset { font-weight: 500; }
+.note { position: absolute; left: 0; top: calc(100% + 3px); z-index: 40; display: none; }
+.note.shown:not(:empty) { display: grid; gap: 4px; white-space: normal; width: max-content; max-width: 250px; padding: 7px 10px; border-radius: 7px; background: var(--sheet); border: 1px solid var(--rule-strong); box-shadow: var(--shadow); font: 400 12px/1.4 var(--sans); color: var(--soft); }
+.note .link { justify-self: start; }
+</style>

@@ -1,0 +1,14 @@
+import '@fontsource-variable/inter'
+import '@fontsource-variable/source-serif-4'
+import '@fontsource-variable/source-serif-4/wght-italic.css'
+import 'vuetify/styles'
+import './theme/tokens.css'
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+import { createVuetify } from 'vuetify'
+import App from './App.vue'
+import { router } from './router'
+import { useTheme } from './theme/useTheme'
+
+useTheme().begin()
+createApp(App).use(createPinia()).use(router).use(createVuetify()).mount('#app')

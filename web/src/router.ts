@@ -1,0 +1,23 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const BENCHES = ['site', 'weather', 'surfaces', 'circuits', 'losses', 'hours'] as const
+export type BenchName = (typeof BENCHES)[number]
+export const BENCH_TITLES: Record<BenchName, string> = {
+  site: 'Site', weather: 'Weather', surfaces: 'Surfaces', circuits: 'Circuits', losses: 'Losses', hours: 'Hours',
+}
+
+/** Bench, moment (`at`), range (`from`, `to`) and quantity (`show`) are in the address, so that links and reloads keep them. */
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'first', component: () => import('./first/FirstPage.vue') },
+    { path: '/projects/:project(\\d+)/:scheme(\\d+)', redirect: (to) => ({ ...to, name: 'bench', params: { ...to.params, bench: 'surfaces' } }) },
+    {
+      path: `/projects/:project(\\d+)/:scheme(\\d+)/:bench(${BENCHES.join('|')})`,
+      name: 'bench',
+      component: () => import('./shell/WorkbenchView.vue'),
+      props: (to) => ({ project: Number(to.params.project), scheme: Number(to.params.scheme), bench: to.params.bench }),
+    },
+    { path: '/:rest(.*)', component: () => import('./shell/LostPage.vue') },
+  ],
+})

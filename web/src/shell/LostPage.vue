@@ -1,0 +1,8 @@
+<template>
+  <main class="lost">
+    <h1>There is nothing at this address.</h1>
+    <p class="soft">The project may have been deleted, or the link is not whole.</p>
+    <router-link class="button" to="/">All projects</router-link>
+  </main>
+</template>
+<style scoped>.lost { padding: 18vh 40px; display: grid; gap: 14px; justify-items: center; }</style>

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { useDesign } from '@/stores/design'
+import { useLibrary } from '@/stores/library'
+import BriefColumn from '@/brief/BriefColumn.vue'
+import HeadlineColumn from '@/headline/HeadlineColumn.vue'
+import TidelineStrip from '@/tideline/TidelineStrip.vue'
+import WorkingPanel from '@/working/WorkingPanel.vue'
+import TopBar from './TopBar.vue'
+import { BENCH_TITLES, type BenchName } from '@/router'
+
+const props = defineProps<{ project: number; scheme: number; bench: BenchName }>()
+const design = useDesign()
+const library = useLibrary()
+const router = useRouter()
+const fault = ref('')
+const BENCH_VIEWS = {
+  site: defineAsyncComponent(() => import('@/benches/site/SiteBench.vue')),
+  weather: defineAsyncComponent(() => import('@/benches/weather/WeatherBench.vue')),
+  surfaces: defineAsyncComponent(() => import('@/benches/surfaces/SurfacesBench.vue')),
+  circuits: defineAsyncComponent(() => import('@/benches/circuits/CircuitsBench.vue')),
+  losses: defineAsyncComponent(() => import('@/benches/losses/LossesBench.vue')),
+  hours: defineAsyncComponent(() => import('@/benches/hours/HoursBench.vue')),
+}
+const view = computed(() => BENCH_VIEWS[props.bench])
+const ready = computed(() => design.saved?.id === props.scheme && design.project !== null && library.parts.modules.length > 0)
+const hasTideline = computed(() => props.bench !== 'site' || design.evaluation?.headline)
+
+async function open() {
+  fault.value = ''
+  try {
+    await Promise.all([library.read(), design.open(props.project, props.scheme)])
+    localStorage.setItem('noontide-last', router.currentRoute.value.fullPath)
+  } catch (error) {
+    fault.value = (error as Error).message
+  }
+}
+watch(() => [props.project, props.scheme], open, { immediate: true })
+watch(() => [design.project?.name, props.bench], () => { document.title = `${design.project?.name ?? 'Noontide'}: ${BENCH_TITLES[props.bench]}` }, { immediate: true })
+
+function keys(event: KeyboardEvent) {
+  const typing = (event.target as HTMLElement).closest('input, textarea, select')
+  if ((event.ctrlKey || event.metaKey) && !event.altKey) {
+    const key = event.key.toLowerCase()
+    if (key === 'z' && !(typing as HTMLInputElement | null)?.closest('.picker')) {
+      event.preventDefault()
+      void (event.shiftKey ? design.redo() : design.undo())
+    } else if (key === 'y') {
+      event.preventDefault()
+      void design.redo()
+    }
+  }
+}
+onMounted(() => window.addEventListener('keydown', keys))
+onBeforeUnmount(() => window.removeEventListener('keydown', keys))
+</script>
+<template>
+  <div class="workbench" :class="{ low: !hasTideline }">
+    <TopBar />
+    <template v-if="ready">
+      <nav class="brief-place" aria-label="The Brief"><BriefColumn /></nav>
+      <main :aria-label="BENCH_TITLES[bench]"><component :is="view" :key="scheme" /><WorkingPanel /></main>
+      <aside aria-label="Headline"><HeadlineColumn /></aside>
+      <TidelineStrip v-if="hasTideline" />
+    </template>
+    <main v-else class="waiting" :aria-busy="!fault">
+      <template v-if="fault"><h1>This scheme cannot be shown.</h1><p class="soft">{{ fault }}</p><p><button class="button" type="button" @click="open">Try again</button> <router-link class="button quiet" to="/">All projects</router-link></p></template>
+      <p v-else class="soft">Reading the scheme…</p>
+    </main>
+  </div>
+</template>
+<style scoped>
+.workbench { display: grid; height: 100vh; min-width: 1000px; grid-template: 48px minmax(0, 1fr) 122px / minmax(270px, 316px) minmax(0, 1fr) 224px; overflow: hidden; }
+.workbench.low { grid-template-rows: 48px minmax(0, 1fr) 0; }
+.brief-place { grid-row: 2; min-height: 0; }
+main { grid-row: 2; grid-column: 2; background: var(--sheet); border: 1px solid var(--rule); border-width: 0 1px; position: relative; overflow: auto; min-height: 0; }
+aside { grid-row: 2; overflow-y: auto; padding: 12px 16px 20px; min-height: 0; }
+.waiting { grid-column: 1 / -1; grid-row: 2 / -1; display: grid; align-content: center; justify-items: center; gap: 12px; }
+@media (max-width: 1150px) { .workbench { grid-template-columns: 270px minmax(0, 1fr) 200px; } }
+</style>

@@ -1,0 +1,75 @@
+const MINUS = '\u2212'
+const THIN = '\u202f'
+
+/** A number with thousands marks and a proper minus. */
+export function number(value: number, decimals = 0): string {
+  const text = Math.abs(value).toLocaleString('en-GB', { minimumFractionDigits: decimals, maximumFractionDigits: decimals })
+  return Number(text.replaceAll(',', '')) !== 0 && value < 0 ? MINUS + text : text
+}
+
+/** With its sign always shown, as for changes. */
+export function signed(value: number, decimals = 0): string {
+  const text = number(value, decimals)
+  if (Number(text.replace(MINUS, '-').replaceAll(',', '')) === 0) return `±${text.replace(MINUS, '')}`
+  return value > 0 ? `+${text}` : text
+}
+
+export function percent(share: number, decimals = 1): string {
+  return `${number(share * 100, decimals)}${THIN}%`
+}
+
+/** Energy in the unit in which it has three to five digits. */
+export function energy(kilowattHours: number): { value: string; unit: string } {
+  const size = Math.abs(kilowattHours)
+  if (size >= 9.995e6) return { value: number(kilowattHours / 1e6, 2), unit: 'GWh' }
+  if (size >= 19_995) return { value: number(kilowattHours / 1000, size >= 199_950 ? 0 : 1), unit: 'MWh' }
+  return { value: number(kilowattHours, size < 10 ? 1 : 0), unit: 'kWh' }
+}
+
+export function energyText(kilowattHours: number): string {
+  const { value, unit } = energy(kilowattHours)
+  return `${value} ${unit}`
+}
+
+/** A change of energy in the unit of the energy that it changes. */
+export function energyChange(change: number, of: number): string {
+  const { unit } = energy(of)
+  const [by, decimals] = unit === 'GWh' ? [1e6, 2] : unit === 'MWh' ? [1000, 1] : [1, 0]
+  return `${signed(change / by, decimals)} ${unit}`
+}
+
+/** Digits that suit a value of unknown size. */
+export function plain(value: number): string {
+  const size = Math.abs(value)
+  return number(value, size === 0 || size >= 1000 ? 0 : size >= 100 ? 1 : size >= 1 ? 2 : 3)
+}
+
+/** Power [W] in the unit in which it reads best. */
+export function power(watts: number): string {
+  return Math.abs(watts) >= 1000 ? `${number(watts / 1000, Math.abs(watts) >= 100_000 ? 0 : 2)} kW` : `${number(watts, Math.abs(watts) < 10 ? 1 : 0)} W`
+}
+
+const POINTS = ['N', 'E', 'S', 'W'] as const
+
+/** An azimuth [°] in words: "S", "S 12° W". */
+export function facing(azimuth: number): string {
+  const a = ((azimuth % 360) + 360) % 360
+  const south = a > 90 && a < 270
+  if (Math.abs(a - 90) < 0.05) return 'E'
+  if (Math.abs(a - 270) < 0.05) return 'W'
+  const from = south ? 180 : a > 180 ? 360 : 0
+  const off = Math.abs(a - from)
+  const toward = a < 180 ? 'E' : 'W'
+  const base = south ? POINTS[2] : POINTS[0]
+  return off < 0.05 ? base : `${base} ${number(off, Number.isInteger(off) ? 0 : 1)}° ${toward}`
+}
+
+export function latitudeText(value: number): string {
+  return `${number(Math.abs(value), 2)}° ${value >= 0 ? 'N' : 'S'}`
+}
+export function longitudeText(value: number): string {
+  return `${number(Math.abs(value), 2)}° ${value >= 0 ? 'E' : 'W'}`
+}
+
+export const MONTH_LETTERS = ['J', 'F', 'M', 'A', 'M', 'J', 'J', 'A', 'S', 'O', 'N', 'D'] as const
+export const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'] as const

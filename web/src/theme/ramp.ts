@@ -1,0 +1,21 @@
+/** The one ramp of heat maps: deep blue-green through rose to pale straw, rising evenly in lightness. */
+const STOPS: readonly (readonly [number, number, number])[] = [
+  [18, 64, 74], [77, 95, 120], [154, 106, 128], [217, 138, 120], [241, 197, 143], [251, 241, 208],
+]
+
+/** Colour of a share 0..1 as red, green and blue. */
+export function rampColour(share: number): [number, number, number] {
+  const at = Math.max(0, Math.min(0.9999, share)) * (STOPS.length - 1)
+  const low = Math.floor(at)
+  const part = at - low
+  const from = STOPS[low]!
+  const to = STOPS[low + 1]!
+  return [0, 1, 2].map((k) => Math.round(from[k]! + (to[k]! - from[k]!) * part)) as [number, number, number]
+}
+
+export function rampCss(share: number): string {
+  return `rgb(${rampColour(share).join(' ')})`
+}
+
+/** The ramp as a CSS gradient, for legends. */
+export const RAMP_GRADIENT = `linear-gradient(90deg, ${STOPS.map((stop) => `rgb(${stop.join(' ')})`).join(', ')})`

@@ -1,0 +1,12 @@
+import { fileURLToPath } from 'node:url'
+import vue from '@vitejs/plugin-vue'
+import { defineConfig } from 'vitest/config'
+import vuetify from 'vite-plugin-vuetify'
+
+export default defineConfig({
+  plugins: [vue(), vuetify({ autoImport: true })],
+  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  build: { outDir: '../noontide/server/web_build', emptyOutDir: true, chunkSizeWarningLimit: 900 },
+  server: { proxy: { '/api': 'http://localhost:8017' } },
+  test: { environment: 'happy-dom', server: { deps: { inline: ['vuetify'] } } },
+})
