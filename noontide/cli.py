@@ -36,11 +36,15 @@ def _parser() -> argparse.ArgumentParser:
     simulate = commands.add_parser("simulate", help="simulate a scheme over a weather year")
     simulate.add_argument("scheme", metavar="SCHEME.json", help="the scheme document; - for standard input")
     simulate.add_argument("--weather", metavar="FILE", required=True, help="EPW file or weather table")
-    simulate.add_argument("--hourly", metavar="OUT", help="write every quantity of every interval; .csv or .parquet, - for CSV on standard output")
+    simulate.add_argument(
+        "--hourly", metavar="OUT", help="write every quantity of every interval; .csv or .parquet, - for CSV on standard output"
+    )
     simulate.add_argument("--json", action="store_true", help="annual figures, Cascade and checks as JSON on standard output")
     simulate.set_defaults(run=_simulate)
 
-    weather = commands.add_parser("weather", help="look at and convert weather files").add_subparsers(metavar="ACTION", required=True)
+    weather = commands.add_parser("weather", help="look at and convert weather files").add_subparsers(
+        metavar="ACTION", required=True
+    )
     show = weather.add_parser("show", help="the figures of a weather year")
     show.add_argument("file", metavar="FILE")
     show.add_argument("--json", action="store_true", help="as JSON")
@@ -65,7 +69,11 @@ def _parser() -> argparse.ArgumentParser:
     for command in (serve, demo):
         command.add_argument("--port", type=int, default=8017)
         command.add_argument("--host", default="127.0.0.1", help="address to listen on; this machine alone by default")
-        command.add_argument("--data", metavar="DIR", help="where projects and weather are kept (default: NOONTIDE_DATA, or noontide in the user's data folder)")
+        command.add_argument(
+            "--data",
+            metavar="DIR",
+            help="where projects and weather are kept (default: NOONTIDE_DATA, or noontide in the user's data folder)",
+        )
     serve.set_defaults(run=lambda given: _serve(given, with_demo=False))
     demo.set_defaults(run=lambda given: _serve(given, with_demo=True))
     demo.add_argument("--load-only", action="store_true", help="load the demo projects and stop")
@@ -105,7 +113,19 @@ def _simulate(given: argparse.Namespace) -> int:
         _write_hourly(results, given.hourly)
     checks = find_checks(results)
     if given.json:
-        found = [{"rule": c.rule, "severity": c.severity, "title": c.title, "detail": c.detail, "pointer": c.pointer, "actual": c.actual, "limit": c.limit, "unit": c.unit} for c in checks]
+        found = [
+            {
+                "rule": c.rule,
+                "severity": c.severity,
+                "title": c.title,
+                "detail": c.detail,
+                "pointer": c.pointer,
+                "actual": c.actual,
+                "limit": c.limit,
+                "unit": c.unit,
+            }
+            for c in checks
+        ]
         json.dump(results.summary() | {"checks": found}, sys.stdout, indent=1)
         print()
     elif given.hourly != "-":
@@ -164,9 +184,15 @@ def _weather_show(given: argparse.Namespace) -> int:
         return 0
     c, place = weather.calendar, weather.place
     print(f"{weather.title}  ({weather.source or 'no source given'})")
-    print(f"  {place.latitude:g}, {place.longitude:g}, {place.elevation:g} m; {c.intervals} intervals of {c.step} min, UTC{c.utc_offset:+g}, {'typical year' if weather.is_typical else c.year}")
-    print(f"  GHI {s.annual_ghi:,.0f}, DNI {s.annual_dni:,.0f}, DHI {s.annual_dhi:,.0f} kWh/m² a year; the three close to {s.closure:+.1%}")
-    print(f"  temperature {s.lowest_temperature:.1f} to {s.highest_temperature:.1f} °C, mean {s.mean_temperature:.1f} °C; wind {s.mean_wind:.1f} m/s")
+    print(
+        f"  {place.latitude:g}, {place.longitude:g}, {place.elevation:g} m; {c.intervals} intervals of {c.step} min, UTC{c.utc_offset:+g}, {'typical year' if weather.is_typical else c.year}"
+    )
+    print(
+        f"  GHI {s.annual_ghi:,.0f}, DNI {s.annual_dni:,.0f}, DHI {s.annual_dhi:,.0f} kWh/m² a year; the three close to {s.closure:+.1%}"
+    )
+    print(
+        f"  temperature {s.lowest_temperature:.1f} to {s.highest_temperature:.1f} °C, mean {s.mean_temperature:.1f} °C; wind {s.mean_wind:.1f} m/s"
+    )
     for note in weather.notes:
         print(f"  - {note}")
     print(f"\n  {'':<10}{'GHI':>8}{'DHI':>8}  kWh/m²{'mean °C':>10}")
@@ -208,7 +234,9 @@ def _sun(given: argparse.Namespace) -> int:
     except ValueError as error:
         _fail(str(error))
     print(f"{at:%Y-%m-%d %H:%M:%S} UTC at {given.lat:g}, {given.lon:g}")
-    print(f"  elevation {90 - float(sun.apparent_zenith):8.4f}°  (zenith {float(sun.apparent_zenith):.4f}°, without refraction {float(sun.zenith):.4f}°)")
+    print(
+        f"  elevation {90 - float(sun.apparent_zenith):8.4f}°  (zenith {float(sun.apparent_zenith):.4f}°, without refraction {float(sun.zenith):.4f}°)"
+    )
     print(f"  azimuth   {float(sun.azimuth):8.4f}°")
     print(f"  distance  {float(sun.distance):8.5f} au")
     return 0
@@ -225,7 +253,9 @@ def _schema(given: argparse.Namespace) -> int:
 def _serve(given: argparse.Namespace, with_demo: bool) -> int:
     from noontide.server.serving import serve
 
-    return serve(host=given.host, port=given.port, data=given.data, with_demo=with_demo, load_only=getattr(given, "load_only", False))
+    return serve(
+        host=given.host, port=given.port, data=given.data, with_demo=with_demo, load_only=getattr(given, "load_only", False)
+    )
 
 
 def _stand_in(given: argparse.Namespace) -> int:

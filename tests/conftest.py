@@ -15,10 +15,17 @@ settings.load_profile("house")
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "noontide.server.settings")
 
 
-def simulated_weather(latitude: float, longitude: float, elevation: float = 0.0, utc_offset: float = 0.0, step: int = 60, year: int = 2026) -> Weather:
+def simulated_weather(
+    latitude: float, longitude: float, elevation: float = 0.0, utc_offset: float = 0.0, step: int = 60, year: int = 2026
+) -> Weather:
     """A year of the stand-in climate, without the service around it."""
     calendar = Calendar(year, step, utc_offset)
-    return complete(calendar, Place(latitude, longitude, elevation), synthetic_year(latitude, longitude, elevation, calendar), title="Simulated climate")
+    return complete(
+        calendar,
+        Place(latitude, longitude, elevation),
+        synthetic_year(latitude, longitude, elevation, calendar),
+        title="Simulated climate",
+    )
 
 
 @pytest.fixture(scope="session")
@@ -39,7 +46,9 @@ def roof_document() -> dict:
         "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
         "surfaces": {"barn": {"tilt": 18, "azimuth": 192}},
         "inverters": {"main": {"model": "hexley-20"}},
-        "subarrays": {"south": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main"}},
+        "subarrays": {
+            "south": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main"}
+        },
     }
 
 

@@ -11,7 +11,20 @@ STEPS = (60, 30, 15, 10, 5, 1)
 # The second year after a leap year, whose calendar stands closest to the mean tropical year.
 NOMINAL_YEAR = 2026
 NOMINAL_LEAP_YEAR = 2028
-MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December")
+MONTHS = (
+    "January",
+    "February",
+    "March",
+    "April",
+    "May",
+    "June",
+    "July",
+    "August",
+    "September",
+    "October",
+    "November",
+    "December",
+)
 
 
 @dataclass(frozen=True)

@@ -22,19 +22,54 @@ ALDERMOOR = {
     "surfaces": {"barn-south": {"name": "Barn, south pitch", "tilt": 18, "azimuth": 192, "area": 168}},
     "inverters": {"one": {"model": "hexley-20"}},
     "subarrays": {
-        "south-1": {"surface": "barn-south", "module": "veltrane-430", "modules_per_string": 16, "strings": 2, "inverter": "one", "tracker": 1},
-        "south-2": {"surface": "barn-south", "module": "veltrane-430", "modules_per_string": 16, "strings": 2, "inverter": "one", "tracker": 2},
+        "south-1": {
+            "surface": "barn-south",
+            "module": "veltrane-430",
+            "modules_per_string": 16,
+            "strings": 2,
+            "inverter": "one",
+            "tracker": 1,
+        },
+        "south-2": {
+            "surface": "barn-south",
+            "module": "veltrane-430",
+            "modules_per_string": 16,
+            "strings": 2,
+            "inverter": "one",
+            "tracker": 2,
+        },
     },
 }
 BOTH_ROOFS = {
     "name": "Barn and cold store",
     "surfaces": {
-        "cold-store": {"name": "Cold store", "tilt": 10, "azimuth": 180, "mounting": "open rack", "area": 260, "rows": {"pitch": 2.4, "width": 1.134, "count": 6}},
+        "cold-store": {
+            "name": "Cold store",
+            "tilt": 10,
+            "azimuth": 180,
+            "mounting": "open rack",
+            "area": 260,
+            "rows": {"pitch": 2.4, "width": 1.134, "count": 6},
+        },
     },
     "inverters": {"two": {"model": "corvane-15t"}},
     "subarrays": {
-        "store-1": {"surface": "cold-store", "module": "veltrane-430", "modules_per_string": 16, "strings": 1, "inverter": "two", "tracker": 1},
-        "store-2": {"surface": "cold-store", "module": "veltrane-430", "modules_per_string": 16, "strings": 1, "inverter": "two", "tracker": 2},
+        "store-1": {
+            "surface": "cold-store",
+            "module": "veltrane-430",
+            "modules_per_string": 16,
+            "strings": 1,
+            "inverter": "two",
+            "tracker": 1,
+        },
+        "store-2": {
+            "surface": "cold-store",
+            "module": "veltrane-430",
+            "modules_per_string": 16,
+            "strings": 1,
+            "inverter": "two",
+            "tracker": 2,
+        },
     },
 }
 ALL_PITCHES = {
@@ -46,8 +81,22 @@ ALL_PITCHES = {
         "south-2": {"module": "quillon-470"},
         "store-1": {"module": "quillon-470"},
         "store-2": {"module": "quillon-470"},
-        "north-1": {"surface": "barn-north", "module": "quillon-470", "modules_per_string": 18, "strings": 1, "inverter": "three", "tracker": 1},
-        "north-2": {"surface": "barn-north", "module": "quillon-470", "modules_per_string": 18, "strings": 1, "inverter": "three", "tracker": 2},
+        "north-1": {
+            "surface": "barn-north",
+            "module": "quillon-470",
+            "modules_per_string": 18,
+            "strings": 1,
+            "inverter": "three",
+            "tracker": 1,
+        },
+        "north-2": {
+            "surface": "barn-north",
+            "module": "quillon-470",
+            "modules_per_string": 18,
+            "strings": 1,
+            "inverter": "three",
+            "tracker": 2,
+        },
     },
 }
 SALTWICK = {
@@ -71,7 +120,10 @@ WEIR = {
         "latitude": 51.31,
         "longitude": -2.36,
         "elevation": 62,
-        "horizon": [{"azimuth": a, "elevation": e} for a, e in ((60, 4), (95, 9), (120, 17), (140, 10), (170, 5), (230, 6), (260, 12), (285, 8), (320, 3))],
+        "horizon": [
+            {"azimuth": a, "elevation": e}
+            for a, e in ((60, 4), (95, 9), (120, 17), (140, 10), (170, 5), (230, 6), (260, 12), (285, 8), (320, 3))
+        ],
     },
     "surfaces": {"hip": {"name": "South-east hip", "tilt": 35, "azimuth": 148, "area": 26}},
     "inverters": {"one": {"model": "hexley-3"}},
@@ -81,7 +133,9 @@ WEIR_BOTH = {
     "name": "Both hips",
     "surfaces": {"hip-west": {"name": "South-west hip", "tilt": 35, "azimuth": 238, "area": 24}},
     "inverters": {"one": {"model": "hexley-5"}},
-    "subarrays": {"west-1": {"surface": "hip-west", "module": "veltrane-450", "modules_per_string": 7, "inverter": "one", "tracker": 2}},
+    "subarrays": {
+        "west-1": {"surface": "hip-west", "module": "veltrane-450", "modules_per_string": 7, "inverter": "one", "tracker": 2}
+    },
 }
 
 
@@ -89,9 +143,19 @@ def load_demo() -> Iterator[str]:
     """Make the demo projects that are not there yet; what was done, line by line."""
     both = merge_patch(ALDERMOOR, BOTH_ROOFS)
     for name, customer, note, documents in (
-        ("Weir Cottage", "The Larks", "A hipped roof, a tree and a neighbour: is it worth it at all?", (WEIR, merge_patch(WEIR, WEIR_BOTH))),
+        (
+            "Weir Cottage",
+            "The Larks",
+            "A hipped roof, a tree and a neighbour: is it worth it at all?",
+            (WEIR, merge_patch(WEIR, WEIR_BOTH)),
+        ),
         ("Saltwick Hut", "Saltwick Marine Station", "A field station on the coast, far from any grid", (SALTWICK,)),
-        ("Aldermoor Dairy", "Aldermoor Dairy", "A cheese dairy in hill country, with a ridge to the east", (ALDERMOOR, both, merge_patch(both, ALL_PITCHES))),
+        (
+            "Aldermoor Dairy",
+            "Aldermoor Dairy",
+            "A cheese dairy in hill country, with a ridge to the east",
+            (ALDERMOOR, both, merge_patch(both, ALL_PITCHES)),
+        ),
     ):
         if Project.objects.filter(name=name, deleted=None).exists():
             yield f"{name} is there already."

@@ -33,20 +33,38 @@ def as_problem(error: Exception, context: dict) -> Response | None:
             findings = [{"pointer": _pointer(e["loc"]), "detail": _words(e)} for e in error.errors()]
             return _problem(422, "invalid-design", "The design has invalid values", findings[0]["detail"], errors=findings)
         case UnknownPart():
-            return _problem(422, "unknown-part", "A part is not in the library", str(error), errors=[{"pointer": error.pointer, "detail": str(error)}])
+            return _problem(
+                422,
+                "unknown-part",
+                "A part is not in the library",
+                str(error),
+                errors=[{"pointer": error.pointer, "detail": str(error)}],
+            )
         case WeatherFileError():
             where = {"row": error.row, "column": error.column, "value": error.value}
-            return _problem(422, "weather-file", "The weather file cannot be read", str(error), **{k: v for k, v in where.items() if v is not None})
+            return _problem(
+                422,
+                "weather-file",
+                "The weather file cannot be read",
+                str(error),
+                **{k: v for k, v in where.items() if v is not None},
+            )
         case ServiceFailed():
             return _problem(502, "weather-service", "The weather service did not answer", str(error))
         case exceptions.APIException():
             answer = exception_handler(error, context)
             detail = error.detail if isinstance(error.detail, str) else str(error.detail)
-            return _problem(error.status_code, error.default_code.replace("_", "-"), detail, headers=dict(answer.headers) if answer else None)
+            return _problem(
+                error.status_code, error.default_code.replace("_", "-"), detail, headers=dict(answer.headers) if answer else None
+            )
         case _:
             # Http404 and PermissionDenied of Django.
             if answer := exception_handler(error, context):
-                return _problem(answer.status_code, "not-found" if answer.status_code == 404 else "refused", "There is nothing here" if answer.status_code == 404 else "Not allowed")
+                return _problem(
+                    answer.status_code,
+                    "not-found" if answer.status_code == 404 else "refused",
+                    "There is nothing here" if answer.status_code == 404 else "Not allowed",
+                )
             return None
 
 

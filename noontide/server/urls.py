@@ -18,7 +18,9 @@ def front_end(request: HttpRequest) -> HttpResponse:
     """The page that carries the workbench."""
     page = settings.WEB_BUILD / "index.html"
     if not page.is_file():
-        return HttpResponse("The front end is not built. Run 'make web' in the project's folder.", status=503, content_type="text/plain")
+        return HttpResponse(
+            "The front end is not built. Run 'make web' in the project's folder.", status=503, content_type="text/plain"
+        )
     return HttpResponse(page.read_bytes(), headers={"Cache-Control": "no-cache"})
 
 

@@ -51,7 +51,7 @@ def synthetic_year(latitude: float, longitude: float, elevation: float, calendar
     and seed give the same year.
     """
     climate = climate_at(latitude, longitude, elevation)
-    rng = np.random.default_rng([seed, calendar.year, *(int(round((v + 1000) * 1000)) for v in (latitude, longitude))])
+    rng = np.random.default_rng([seed, calendar.year, *(round((v + 1000) * 1000) for v in (latitude, longitude))])
     days, per_day = calendar.days, 1440 // calendar.step
     summer_day = 196 if latitude >= 0 else 14
     season = np.cos(2 * np.pi * (np.arange(days) - summer_day) / days)
@@ -83,15 +83,31 @@ def synthetic_year(latitude: float, longitude: float, elevation: float, calendar
     temperature = at_day + swing[day] * np.cos(2 * np.pi * (solar_hour - 15) / 24)
     gust = np.exp(0.45 * _persistent(rng, calendar.intervals, 0.92) - 0.1)
     wind = climate.wind * gust * (0.85 + 0.15 * np.cos(2 * np.pi * (solar_hour - 14) / 24))
-    pressure = standard_pressure(elevation) + 7 * np.interp(np.arange(calendar.intervals) / per_day, np.arange(days) + 0.5, _persistent(rng, days, 0.8))
-    return {"ghi": np.round(ghi, 1), "temperature": np.round(temperature, 1), "wind": np.round(wind, 1), "pressure": np.round(pressure, 1)}
+    pressure = standard_pressure(elevation) + 7 * np.interp(
+        np.arange(calendar.intervals) / per_day, np.arange(days) + 0.5, _persistent(rng, days, 0.8)
+    )
+    return {
+        "ghi": np.round(ghi, 1),
+        "temperature": np.round(temperature, 1),
+        "wind": np.round(wind, 1),
+        "pressure": np.round(pressure, 1),
+    }
 
 
 def _continentality(latitude: float, longitude: float) -> float:
     """0 on the open sea to 1 deep inland: a few broad hills over the large lands."""
-    lands = ((52, 80, 28, 55, 0.75), (42, 15, 20, 25, 0.42), (48, -100, 18, 25, 0.7), (15, 15, 20, 22, 0.6), (-12, -58, 18, 14, 0.5), (-25, 134, 12, 16, 0.6), (-15, 25, 18, 12, 0.5))
+    lands = (
+        (52, 80, 28, 55, 0.75),
+        (42, 15, 20, 25, 0.42),
+        (48, -100, 18, 25, 0.7),
+        (15, 15, 20, 22, 0.6),
+        (-12, -58, 18, 14, 0.5),
+        (-25, 134, 12, 16, 0.6),
+        (-15, 25, 18, 12, 0.5),
+    )
     reach = sum(
-        height * np.exp(-(((latitude - lat) / wide) ** 2) - ((((longitude - lon + 180) % 360) - 180) / long) ** 2) for lat, lon, wide, long, height in lands
+        height * np.exp(-(((latitude - lat) / wide) ** 2) - ((((longitude - lon + 180) % 360) - 180) / long) ** 2)
+        for lat, lon, wide, long, height in lands
     )
     return float(np.clip(0.12 + reach, 0, 1))
 

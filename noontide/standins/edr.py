@@ -38,11 +38,19 @@ def application(environ: dict, start_response: Callable) -> Iterable[bytes]:
     try:
         match path:
             case "":
-                return _answer(start_response, {"title": "Simulated climate", "description": LABEL, "links": [{"rel": "data", "href": "collections"}]})
+                return _answer(
+                    start_response,
+                    {"title": "Simulated climate", "description": LABEL, "links": [{"rel": "data", "href": "collections"}]},
+                )
             case "/conformance":
                 return _answer(
                     start_response,
-                    {"conformsTo": [f"http://www.opengis.net/spec/ogcapi-edr-1/1.1/conf/{part}" for part in ("core", "collections", "position", "covjson")]},
+                    {
+                        "conformsTo": [
+                            f"http://www.opengis.net/spec/ogcapi-edr-1/1.1/conf/{part}"
+                            for part in ("core", "collections", "position", "covjson")
+                        ]
+                    },
                 )
             case "/collections":
                 return _answer(start_response, {"links": [], "collections": [_collection()]})
@@ -51,7 +59,9 @@ def application(environ: dict, start_response: Callable) -> Iterable[bytes]:
             case p if p == f"/collections/{COLLECTION}/position":
                 return _answer(start_response, position(query), "application/prs.coverage+json")
             case _:
-                return _answer(start_response, {"code": "NotFound", "description": f"There is nothing at {path}."}, status="404 Not Found")
+                return _answer(
+                    start_response, {"code": "NotFound", "description": f"There is nothing at {path}."}, status="404 Not Found"
+                )
     except BadQuery as error:
         return _answer(start_response, {"code": "InvalidParameterValue", "description": str(error)}, status="400 Bad Request")
 
@@ -93,13 +103,23 @@ def position(query: dict[str, str]) -> dict:
                 "t": {"values": [f"{start}Z" for start in starts]},
             },
             "referencing": [
-                {"coordinates": ["x", "y", "z"], "system": {"type": "GeographicCRS", "id": "http://www.opengis.net/def/crs/OGC/0/CRS84h"}},
+                {
+                    "coordinates": ["x", "y", "z"],
+                    "system": {"type": "GeographicCRS", "id": "http://www.opengis.net/def/crs/OGC/0/CRS84h"},
+                },
                 {"coordinates": ["t"], "system": {"type": "TemporalRS", "calendar": "Gregorian"}},
             ],
         },
         "parameters": {name: _parameter(name) for name in wanted},
         "ranges": {
-            name: {"type": "NdArray", "dataType": "float", "axisNames": ["t"], "shape": [calendar.intervals], "values": year[name].tolist()} for name in wanted
+            name: {
+                "type": "NdArray",
+                "dataType": "float",
+                "axisNames": ["t"],
+                "shape": [calendar.intervals],
+                "values": year[name].tolist(),
+            }
+            for name in wanted
         },
     }
 
@@ -122,7 +142,7 @@ class _ThreadingServer(ThreadingMixIn, WSGIServer):
 
 
 class _QuietHandler(WSGIRequestHandler):
-    def log_message(self, format: str, *args: object) -> None:  # noqa: A002 - the base class names it so
+    def log_message(self, format: str, *args: object) -> None:
         pass
 
 
@@ -158,7 +178,11 @@ def _collection() -> dict:
 
 def _parameter(name: str) -> dict:
     title, unit = PARAMETERS[name]
-    return {"type": "Parameter", "observedProperty": {"label": {"en": title}}, "unit": {"symbol": {"value": unit, "type": "http://www.opengis.net/def/uom/UCUM/"}}}
+    return {
+        "type": "Parameter",
+        "observedProperty": {"label": {"en": title}},
+        "unit": {"symbol": {"value": unit, "type": "http://www.opengis.net/def/uom/UCUM/"}},
+    }
 
 
 def _answer(start_response: Callable, body: dict, kind: str = "application/json", status: str = "200 OK") -> list[bytes]:

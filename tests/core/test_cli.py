@@ -68,7 +68,7 @@ def test_a_wrong_scheme_is_told_with_its_place(files, capsys, roof_document, cha
 
 
 def test_a_broken_weather_file_is_told_with_its_line(files, capsys):
-    scheme, weather = files
+    _scheme, weather = files
     weather.write_text(weather.read_text().replace(",99.9,999,", ",99.9,", 1))
     lines = weather.read_text().splitlines()
     lines[99] = "2026,1,4"

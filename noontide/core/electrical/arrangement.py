@@ -43,11 +43,14 @@ def arrange(modules: int, module: Module, inverter: Inverter, coldest: float, ho
     if most < fewest or modules < fewest:
         return None
     parallel = min(
-        floor(inverter.maximum_short_circuit_current / (1.25 * module.isc)), max(floor(inverter.maximum_tracker_current / module.imp), 1)
+        floor(inverter.maximum_short_circuit_current / (1.25 * module.isc)),
+        max(floor(inverter.maximum_tracker_current / module.imp), 1),
     )
     if parallel < 1:
         return None
-    count = max(1, ceil(modules * module.power / (1.35 * inverter.ac_power)), ceil(modules * module.power / inverter.maximum_dc_power))
+    count = max(
+        1, ceil(modules * module.power / (1.35 * inverter.ac_power)), ceil(modules * module.power / inverter.maximum_dc_power)
+    )
     each = modules // count
     best: tuple[int, tuple[tuple[int, int], ...]] = (-1, ())
     for used in range(1, inverter.trackers + 1):
@@ -66,7 +69,9 @@ def arrange(modules: int, module: Module, inverter: Inverter, coldest: float, ho
     return Arrangement(inverter, count, best[1]) if best[1] else None
 
 
-def choose_inverter(modules: int, module: Module, inverters: list[Inverter], coldest: float, hottest_cell: float) -> Arrangement | None:
+def choose_inverter(
+    modules: int, module: Module, inverters: list[Inverter], coldest: float, hottest_cell: float
+) -> Arrangement | None:
     """The arrangement that takes most modules with the fewest inverters, near the usual ratio of DC to AC power."""
 
     def worth(a: Arrangement) -> tuple[float, ...]:

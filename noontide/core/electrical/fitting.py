@@ -136,7 +136,13 @@ def _solve(m: Module, start: tuple[float, float]) -> tuple[float, tuple[float, f
         return np.array([10 * _slope(a, i0, conductance, x[1] * largest, m), 100 * below, (coefficient - m.voc_coefficient)])
 
     found = least_squares(
-        misfit, (start[0], start[1] / largest), bounds=([IDEALITIES[0], 0.0], [IDEALITIES[1], 0.98]), xtol=1e-12, ftol=1e-12, gtol=1e-12, x_scale=(0.1, 0.1)
+        misfit,
+        (start[0], start[1] / largest),
+        bounds=([IDEALITIES[0], 0.0], [IDEALITIES[1], 0.98]),
+        xtol=1e-12,
+        ftol=1e-12,
+        gtol=1e-12,
+        x_scale=(0.1, 0.1),
     )
     return float(found.cost), (float(found.x[0]), float(found.x[1]) * largest)
 

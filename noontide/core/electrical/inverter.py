@@ -82,14 +82,18 @@ def fit_weighted(weighted: float, peak: float, rule: tuple[tuple[float, ...], tu
     return LossPolynomial((1.0,), (polynomial(float(trials[near])),))
 
 
-def weighted_efficiency(coefficients: tuple[float, float, float], rule: tuple[tuple[float, ...], tuple[float, ...]] = EUROPEAN) -> float:
+def weighted_efficiency(
+    coefficients: tuple[float, float, float], rule: tuple[tuple[float, ...], tuple[float, ...]] = EUROPEAN
+) -> float:
     """European or Californian efficiency of a loss polynomial [%]."""
     p, weights = np.array(rule[0]), np.array(rule[1])
     k0, k1, k2 = coefficients
     return float(np.sum(weights * p / (p + k0 + k1 * p + k2 * p**2)) * 100)
 
 
-def convert(dc: Floats, voltage: Floats, polynomials: list[LossPolynomial], ac_limit: Floats, dc_limit: Floats, night_power: Floats) -> Converted:
+def convert(
+    dc: Floats, voltage: Floats, polynomials: list[LossPolynomial], ac_limit: Floats, dc_limit: Floats, night_power: Floats
+) -> Converted:
     """Turn DC into AC power within an inverter's limits.
 
     Parameters

@@ -99,7 +99,10 @@ def max_power_of(c: Circuit) -> MaximumPower:
     shape = np.broadcast_shapes(*(np.shape(value) for value in vars(c).values()))
     power, voltage, current = (np.empty(shape) for _ in range(3))
     rows = 1 if len(shape) < 2 else shape[0]
-    fields = {name: np.broadcast_to(value, shape).reshape(rows, -1) if shape else np.reshape(value, (1, 1)) for name, value in vars(c).items()}
+    fields = {
+        name: np.broadcast_to(value, shape).reshape(rows, -1) if shape else np.reshape(value, (1, 1))
+        for name, value in vars(c).items()
+    }
     out = [a.reshape(rows, -1) if shape else a.reshape(1, 1) for a in (power, voltage, current)]
     for row in range(rows):
         # Resistance and ideality are mostly one number in a row; as such they cost nothing to carry.
@@ -163,7 +166,9 @@ def current_at(c: Circuit, voltage: ArrayLike) -> Floats:
     for _ in range(ITERATIONS):
         rush = c.saturation_current * np.exp(np.minimum(u / c.ideality, 500))
         current = c.light_current - rush + c.saturation_current - u * c.shunt_conductance
-        step = (u - current * c.series_resistance - voltage) / (1 + c.series_resistance * (rush / c.ideality + c.shunt_conductance))
+        step = (u - current * c.series_resistance - voltage) / (
+            1 + c.series_resistance * (rush / c.ideality + c.shunt_conductance)
+        )
         u = u - step
         if np.max(np.abs(step) / c.ideality, initial=0) < 1e-10:
             break
@@ -177,7 +182,9 @@ def voltage_at(c: Circuit, current: ArrayLike) -> Floats:
     u = c.ideality * np.log1p(left / c.saturation_current)
     for _ in range(ITERATIONS):
         rush = c.saturation_current * np.exp(u / c.ideality)
-        step = (c.light_current - rush + c.saturation_current - u * c.shunt_conductance - current) / (rush / c.ideality + c.shunt_conductance)
+        step = (c.light_current - rush + c.saturation_current - u * c.shunt_conductance - current) / (
+            rush / c.ideality + c.shunt_conductance
+        )
         u = np.maximum(u + step, 0)
         if np.max(np.abs(step) / c.ideality, initial=0) < 1e-10:
             break

@@ -97,10 +97,11 @@ def operate(
         window_loss = before - voltage * current
 
     counts = np.bincount(tracker_ids)
-    if counts.max() == 1:
-        total = current[np.argsort(tracker_ids)]
-    else:
-        total = (np.arange(counts.size)[:, np.newaxis] == tracker_ids).astype(float) @ current
+    total = (
+        current[np.argsort(tracker_ids)]
+        if counts.max() == 1
+        else (np.arange(counts.size)[:, np.newaxis] == tracker_ids).astype(float) @ current
+    )
     limit = np.zeros(counts.size)
     limit[tracker_ids] = limits.current
     if (total > limit[:, np.newaxis]).any():
@@ -111,11 +112,11 @@ def operate(
             raised = _voltage_for_current(cells, voltage[rows[0], when], limit[tracker], series[rows], scale[rows, 0])
             # The current falls by raising the voltage; at the top of the window it can only be throttled.
             inside = raised <= limits.highest[rows[0]]
-            for cell, row in zip(cells, rows, strict=True):
-                flows = np.maximum(current_at(cell, raised / series[row]), 0) * scale[row, 0]
-                throttled = current[row, when] * limit[tracker] / total[tracker, when]
-                current[row, when] = np.where(inside, flows, throttled)
-                voltage[row, when] = np.where(inside, raised, voltage[row, when])
+            for cell, member in zip(cells, rows, strict=True):
+                flows = np.maximum(current_at(cell, raised / series[member]), 0) * scale[member, 0]
+                throttled = current[member, when] * limit[tracker] / total[tracker, when]
+                current[member, when] = np.where(inside, flows, throttled)
+                voltage[member, when] = np.where(inside, raised, voltage[member, when])
         current_loss = before - voltage * current
     return OperatingPoint(voltage, current, parallel_loss, window_loss, current_loss, outside)
 

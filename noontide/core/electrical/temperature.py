@@ -21,7 +21,9 @@ def faiman(poa: ArrayLike, air_temperature: ArrayLike, wind: ArrayLike, u0: Arra
     return np.asarray(air_temperature, dtype=float) + np.asarray(poa, dtype=float) / (u0 + np.asarray(u1) * wind)
 
 
-def noct_model(poa: ArrayLike, air_temperature: ArrayLike, noct: ArrayLike = 45.0, efficiency: ArrayLike = 0.2, absorptance: float = 0.9) -> Floats:
+def noct_model(
+    poa: ArrayLike, air_temperature: ArrayLike, noct: ArrayLike = 45.0, efficiency: ArrayLike = 0.2, absorptance: float = 0.9
+) -> Floats:
     """Ta + G (NOCT - 20) / 800 (1 - efficiency / absorptance).
 
     References
@@ -33,7 +35,14 @@ def noct_model(poa: ArrayLike, air_temperature: ArrayLike, noct: ArrayLike = 45.
     return np.asarray(air_temperature, dtype=float) + np.asarray(poa, dtype=float) * rise
 
 
-def king(poa: ArrayLike, air_temperature: ArrayLike, wind: ArrayLike, a: ArrayLike = -3.47, b: ArrayLike = -0.0594, rise: ArrayLike = 3.0) -> Floats:
+def king(
+    poa: ArrayLike,
+    air_temperature: ArrayLike,
+    wind: ArrayLike,
+    a: ArrayLike = -3.47,
+    b: ArrayLike = -0.0594,
+    rise: ArrayLike = 3.0,
+) -> Floats:
     """Ta + G exp(a + b v) + G / 1000 rise.
 
     References

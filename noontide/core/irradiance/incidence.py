@@ -132,4 +132,3 @@ def _transmittance(cosine: Floats, coated: bool) -> Floats:
         through = through * (1 - (across + along) / 2)
         inside, index = refracted, next_index
     return np.where(cosine > 0, through * np.exp(-GLASS_ABSORPTION / inside), 0.0)
-

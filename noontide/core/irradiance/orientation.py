@@ -57,7 +57,9 @@ def orientation_map(
     tilts = np.arange(0, 90 + tilt_step / 2, tilt_step)
     azimuths = np.arange(0, 360, azimuth_step)
     beta, gamma = np.radians(tilts)[:, np.newaxis], np.radians(azimuths)
-    normals = np.stack(np.broadcast_arrays(np.sin(beta) * np.sin(gamma), np.sin(beta) * np.cos(gamma), np.cos(beta)), axis=-1).reshape(-1, 3)
+    normals = np.stack(
+        np.broadcast_arrays(np.sin(beta) * np.sin(gamma), np.sin(beta) * np.cos(gamma), np.cos(beta)), axis=-1
+    ).reshape(-1, 3)
     theta, phi = np.radians(zenith), np.radians(azimuth)
     suns = np.stack([np.sin(theta) * np.sin(phi), np.sin(theta) * np.cos(phi), np.cos(theta)])
     bright = dhi * sky.circumsolar

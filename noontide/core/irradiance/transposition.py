@@ -36,7 +36,9 @@ def isotropic(dhi: ArrayLike, tilt: ArrayLike) -> SkyDiffuse:
     return SkyDiffuse(dome, np.zeros_like(dome), np.zeros_like(dome))
 
 
-def hay_davies(dhi: ArrayLike, dni: ArrayLike, extraterrestrial: ArrayLike, cos_incidence: ArrayLike, cos_zenith: ArrayLike, tilt: ArrayLike) -> SkyDiffuse:
+def hay_davies(
+    dhi: ArrayLike, dni: ArrayLike, extraterrestrial: ArrayLike, cos_incidence: ArrayLike, cos_zenith: ArrayLike, tilt: ArrayLike
+) -> SkyDiffuse:
     """An even sky with a part around the sun, as large as the clearness of the beam.
 
     References
@@ -49,7 +51,13 @@ def hay_davies(dhi: ArrayLike, dni: ArrayLike, extraterrestrial: ArrayLike, cos_
 
 
 def reindl(
-    dhi: ArrayLike, dni: ArrayLike, ghi: ArrayLike, extraterrestrial: ArrayLike, cos_incidence: ArrayLike, cos_zenith: ArrayLike, tilt: ArrayLike
+    dhi: ArrayLike,
+    dni: ArrayLike,
+    ghi: ArrayLike,
+    extraterrestrial: ArrayLike,
+    cos_incidence: ArrayLike,
+    cos_zenith: ArrayLike,
+    tilt: ArrayLike,
 ) -> SkyDiffuse:
     """Hay and Davies' sky with a brighter horizon.
 
@@ -90,7 +98,9 @@ class PerezBrightness:
     horizon: Floats  # F2
 
 
-def perez_brightness(dhi: ArrayLike, dni: ArrayLike, extraterrestrial: ArrayLike, zenith: ArrayLike, air_mass: ArrayLike) -> PerezBrightness:
+def perez_brightness(
+    dhi: ArrayLike, dni: ArrayLike, extraterrestrial: ArrayLike, zenith: ArrayLike, air_mass: ArrayLike
+) -> PerezBrightness:
     """Clearness, brightness and the two brightening coefficients of the sky.
 
     Parameters

@@ -4,6 +4,7 @@ Collections are objects by id rather than lists, so that a JSON Merge Patch can 
 Percentages are numbers of percent, as in the interface.
 """
 
+import itertools
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -53,7 +54,7 @@ class Site(Document):
     @model_validator(mode="after")
     def _horizon_rises(self) -> Self:
         azimuths = [point.azimuth for point in self.horizon]
-        if any(b <= a for a, b in zip(azimuths, azimuths[1:], strict=False)):
+        if any(b <= a for a, b in itertools.pairwise(azimuths)):
             raise ValueError("the directions of a horizon must rise from point to point")
         return self
 
@@ -75,7 +76,9 @@ class Rows(Document):
     pitch: float = quantity(..., "Row pitch", "m", 0.2, 50, step=0.1)
     width: float = quantity(2.0, "Width of a row", "m", 0.2, 20, "One large module upright.", 0.1)
     count: int = quantity(6, "Rows", "", 1, 1000, "Enough that most rows stand behind another.")
-    steps: int = quantity(1, "Groups of cells up the row", "", 1, 12, "Upright modules: the lowest row of cells decides for the string.")
+    steps: int = quantity(
+        1, "Groups of cells up the row", "", 1, 12, "Upright modules: the lowest row of cells decides for the string."
+    )
 
 
 class Surface(Document):
@@ -116,7 +119,9 @@ class Losses(Document):
     soiling: float = quantity(2.0, "Soiling", "%", 0, 50, "Rain keeps a tilted array to about this in a temperate climate.", 0.5)
     soiling_by_month: Monthly | None = Field(None, title="Soiling by month")
     quality: float = quantity(0.0, "Module quality", "%", -5, 20, "Makers sort to a plus tolerance.", 0.5)
-    light_induced: float = quantity(1.0, "Light-induced degradation", "%", 0, 10, "First sun on boron-doped silicon; less for other cells.", 0.5)
+    light_induced: float = quantity(
+        1.0, "Light-induced degradation", "%", 0, 10, "First sun on boron-doped silicon; less for other cells.", 0.5
+    )
     mismatch: float = quantity(1.0, "Mismatch", "%", 0, 10, "Modules sorted by current into strings.", 0.5)
     dc_wiring: float = quantity(1.5, "DC wiring at rated power", "%", 0, 10, "A usual limit of design.", 0.1)
     ac_wiring: float = quantity(1.0, "AC wiring at rated power", "%", 0, 10, "A usual limit of design.", 0.1)
@@ -130,14 +135,20 @@ class Models(Document):
     incidence: Incidence = choice("fresnel", "Reflection at the glass", "Follows from the glass itself.")
     temperature: Thermal = choice("faiman", "Cell temperature", "Knows the wind, and was measured in the open.")
     wind_factor: float = quantity(
-        0.7, "Wind at the array over wind at 10 m", "", 0, 2, "A logarithmic profile from 10 m down to 2 m over open farmland (roughness 0.03 m).", 0.05
+        0.7,
+        "Wind at the array over wind at 10 m",
+        "",
+        0,
+        2,
+        "A logarithmic profile from 10 m down to 2 m over open farmland (roughness 0.03 m).",
+        0.05,
     )
 
 
 class Scheme(Document):
     """One alternative design, whole. What is not set takes its default, and is not kept."""
 
-    format: Literal["noontide-scheme/1"] = FORMAT
+    format: Literal["noontide-scheme/1"] = "noontide-scheme/1"
     name: str = Field("", max_length=120, title="Name")
     site: Site
     weather: WeatherReference | None = None

@@ -33,7 +33,9 @@ class RowGeometry:
         if self.width <= 0 or self.pitch <= 0 or self.count < 1:
             raise ValueError("rows need a positive width and pitch and at least one row")
         if self.width * np.cos(np.radians(self.tilt)) >= self.pitch:
-            raise ValueError(f"rows of {self.width:g} m at {self.tilt:g}° need a pitch over {self.width * np.cos(np.radians(self.tilt)):.2f} m; it is {self.pitch:g} m")
+            raise ValueError(
+                f"rows of {self.width:g} m at {self.tilt:g}° need a pitch over {self.width * np.cos(np.radians(self.tilt)):.2f} m; it is {self.pitch:g} m"
+            )
 
     @property
     def ground_coverage(self) -> float:

@@ -75,7 +75,9 @@ class Cascade:
         return max(float(np.max(np.abs(left), initial=0)) / scale, yearly)
 
 
-def build_cascade(start: Floats, delivered: Floats, delivered_energy: float, changes: dict[str, tuple[Floats, float]], hours: float, dark: int) -> Cascade:
+def build_cascade(
+    start: Floats, delivered: Floats, delivered_energy: float, changes: dict[str, tuple[Floats, float]], hours: float, dark: int
+) -> Cascade:
     """Put the booked changes into their order.
 
     Parameters

@@ -78,7 +78,14 @@ def string_voltages(results: Results, k: int) -> StringVoltages:
 
 def find_checks(results: Results) -> list[Check]:
     """All findings of a simulated scheme, errors first."""
-    found = [*_strings(results), *_trackers(results), *_sets(results), *_surfaces(results), *_weather(results), *_datasheets(results)]
+    found = [
+        *_strings(results),
+        *_trackers(results),
+        *_sets(results),
+        *_surfaces(results),
+        *_weather(results),
+        *_datasheets(results),
+    ]
     return sorted(_once(found), key=lambda check: check.severity != "error")
 
 
@@ -145,7 +152,7 @@ def _trackers(r: Results) -> Iterator[Check]:
     groups: dict[tuple[str, int], list[int]] = {}
     for k, subarray in enumerate(r.plant.subarrays):
         groups.setdefault((subarray.inverter, subarray.tracker), []).append(k)
-    for (inverter_id, tracker), members in groups.items():
+    for (_inverter_id, tracker), members in groups.items():
         inverter = r.plant.inverters[r.plant.inverter_of[members[0]]]
         names = [r.plant.subarray_ids[k] for k in members]
         subarrays = [r.plant.subarrays[k] for k in members]
@@ -196,7 +203,11 @@ def _fewer_strings(r: Results, members: list[int], limit: float) -> tuple[Remedy
         return ()
     k = members[0]
     fits = floor(limit / (1.25 * r.plant.modules[k].isc))
-    return (Remedy(f"Make it {fits} string{'s' if fits > 1 else ''}", {"subarrays": {r.plant.subarray_ids[k]: {"strings": fits}}}),) if fits >= 1 else ()
+    return (
+        (Remedy(f"Make it {fits} string{'s' if fits > 1 else ''}", {"subarrays": {r.plant.subarray_ids[k]: {"strings": fits}}}),)
+        if fits >= 1
+        else ()
+    )
 
 
 def _sets(r: Results) -> Iterator[Check]:

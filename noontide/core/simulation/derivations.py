@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 import numpy as np
+from pydantic import BaseModel
 
 from noontide.core.calendar import MONTHS
 from noontide.core.simulation.results import Results
@@ -10,6 +11,7 @@ from noontide.core.working import Input, Working
 
 SIMULATED = "simulated, sum over the year"
 IEC = "IEC 61724-1:2021"
+_MODEL_NAMES = {"faiman": "Faiman", "noct": "NOCT", "king": "King"}
 
 
 def working(results: Results, key: str) -> Working:
@@ -81,7 +83,7 @@ def _corrected_ratio(r: Results) -> Working:
         (
             Input("Y_f", "specific yield", r.annual.specific_yield, "kWh/kW", "energy over rated power"),
             Input(r"\gamma", "power coefficient", gamma, "%/K", "the module's datasheet"),
-            Input("T_c", "cell temperature, mean by light", _mean_cell_temperature(r), "°C", f"simulated, {r.scheme.models.temperature} model"),
+            Input("T_c", "cell temperature, mean by light", _mean_cell_temperature(r), "°C", f"simulated, {_MODEL_NAMES[r.scheme.models.temperature]} model"),
         ),
         f"{IEC}, 25 °C temperature-corrected performance ratio",
     )  # fmt: skip
@@ -107,7 +109,15 @@ def _dc_power(r: Results) -> Working:
         )
         for k, (name, module) in enumerate(zip(r.plant.subarray_ids, r.plant.modules, strict=True))
     ]  # fmt: skip
-    return Working("dc_power", "DC power", r.annual.dc_power, "kW", r"P_0 = \sum_k n_k P_k", tuple(inputs), f"{IEC}, array power rating at standard test conditions")
+    return Working(
+        "dc_power",
+        "DC power",
+        r.annual.dc_power,
+        "kW",
+        r"P_0 = \sum_k n_k P_k",
+        tuple(inputs),
+        f"{IEC}, array power rating at standard test conditions",
+    )
 
 
 def _dc_ac_ratio(r: Results) -> Working:
@@ -268,13 +278,13 @@ def _of_line(r: Results, key: str) -> Working:
     steps = tuple(Input("", month, float(value), "kWh", SIMULATED) for month, value in zip(MONTHS, most, strict=True))
     return Working(
         f"loss_{key}", entry.title, entry.energy, "kWh", _EQUATIONS[key], tuple(inputs), SOURCES[key](r), steps,
-        note=f"{entry.share:+.3%} of what was left before it.", quantity="" if key in ("transposition", "conversion") else f"loss_{key}",
+        note=f"{entry.share * 100:+.3f} % of what was left before it.".replace("-", "\u2212"), quantity="" if key in ("transposition", "conversion") else f"loss_{key}",
     )  # fmt: skip
 
 
-def _reason(part: object, field: str) -> str:
+def _reason(part: BaseModel, field: str) -> str:
     extra = type(part).model_fields[field].json_schema_extra or {}
-    return str(extra.get("x-reason", ""))
+    return str(extra.get("x-reason", "")) if isinstance(extra, dict) else ""
 
 
 def _more_inputs(r: Results, key: str) -> list[Input]:
@@ -282,7 +292,14 @@ def _more_inputs(r: Results, key: str) -> list[Input]:
     match key:
         case "transposition":
             return [
-                Input(r"\beta, \gamma", f"tilt and facing of {s.name or name}", f"{s.tilt:g}°, {s.azimuth:g}°", "", "the surface", f"/surfaces/{name}")
+                Input(
+                    r"\beta, \gamma",
+                    f"tilt and facing of {s.name or name}",
+                    f"{s.tilt:g}°, {s.azimuth:g}°",
+                    "",
+                    "the surface",
+                    f"/surfaces/{name}",
+                )
                 for name, s in zip(r.plant.surface_ids, r.plant.surfaces, strict=True)
             ]
         case "conversion":
@@ -290,7 +307,13 @@ def _more_inputs(r: Results, key: str) -> list[Input]:
             return [Input(r"\eta_0", "rated efficiency", rated * 100, "%", "datasheets: rated power over area")]
         case "temperature":
             return [
-                Input("T_c", "cell temperature, mean by light", _mean_cell_temperature(r), "°C", f"simulated, {r.scheme.models.temperature} model"),
+                Input(
+                    "T_c",
+                    "cell temperature, mean by light",
+                    _mean_cell_temperature(r),
+                    "°C",
+                    f"simulated, {_MODEL_NAMES[r.scheme.models.temperature]} model",
+                ),
                 Input("T_c", "highest", float(r.modules.cell_temperature.max()), "°C", "simulated"),
             ]
         case "window":

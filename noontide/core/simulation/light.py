@@ -4,6 +4,7 @@ All arrays run over the intervals in which there is light, (light,), and planes 
 """
 
 from dataclasses import dataclass
+from functools import partial as partial_of
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +19,15 @@ from noontide.core.irradiance.incidence import (
     over_sky_and_ground,
     tabulated,
 )
-from noontide.core.irradiance.transposition import PerezBrightness, SkyDiffuse, hay_davies, isotropic, perez, perez_brightness, reindl
+from noontide.core.irradiance.transposition import (
+    PerezBrightness,
+    SkyDiffuse,
+    hay_davies,
+    isotropic,
+    perez,
+    perez_brightness,
+    reindl,
+)
 from noontide.core.scheme.document import Scheme, Surface
 from noontide.core.shading.horizon import Horizon, dome_view
 from noontide.core.shading.rows import (
@@ -50,6 +59,7 @@ class Sky:
     air_temperature: Floats  # [°C]
     wind: Floats  # at 10 m [m/s]
     months: NDArray[np.int64]
+    lit_fraction: Floats  # share of the interval with the sun up
     perez: PerezBrightness
 
 
@@ -82,7 +92,7 @@ def meet_sky(sun: IntervalSun, weather: Weather) -> Sky:
 
     Light after sunset (twilight, or a clock that is off) is all diffuse.
     """
-    zenith, azimuth, distance = sun.zenith, sun.azimuth, sun.distance
+    zenith, azimuth, distance, lit_fraction = sun.zenith, sun.azimuth, sun.distance, sun.lit_fraction
     light = sun.lit
     up = np.zeros(weather.calendar.intervals, dtype=bool)
     up[light] = True
@@ -95,6 +105,7 @@ def meet_sky(sun: IntervalSun, weather: Weather) -> Sky:
         zenith = np.concatenate([zenith, np.full(twilight.size, 90 - 1e-3)])[order]
         azimuth = np.concatenate([azimuth, np.zeros(twilight.size)])[order]
         distance = np.concatenate([distance, np.ones(twilight.size)])[order]
+        lit_fraction = np.concatenate([lit_fraction, np.zeros(twilight.size)])[order]
         dni, dhi = dni.copy(), dhi.copy()
         dni[twilight], dhi[twilight] = 0.0, ghi[twilight]
     above = extraterrestrial_normal(distance)
@@ -111,6 +122,7 @@ def meet_sky(sun: IntervalSun, weather: Weather) -> Sky:
         air_temperature=weather.temperature[light],
         wind=weather.wind[light],
         months=weather.calendar.months[light],
+        lit_fraction=lit_fraction,
         perez=perez_brightness(dhi, dni, above, zenith, relative_air_mass(zenith)),
     )
 
@@ -133,7 +145,9 @@ def light_planes(scheme: Scheme, surfaces: tuple[Surface, ...], coated: tuple[bo
 
     modifiers = [_modifier(scheme, has_coating) for has_coating in coated]
     even, band, circumsolar = dome.isotropic, bright_band, dome.circumsolar
-    sky_iam, ground_iam = np.array([over_sky_and_ground(m, s.tilt) for m, s in zip(modifiers, surfaces, strict=True)]).T[:, :, np.newaxis]
+    sky_iam, ground_iam = np.array([over_sky_and_ground(m, s.tilt) for m, s in zip(modifiers, surfaces, strict=True)]).T[
+        :, :, np.newaxis
+    ]
     ground_beam, ground_sky = sky.dni * sky.cos_zenith, sky.dhi
     none = np.broadcast_to(0.0, beam.shape)
     horizon_loss, before_rows = none, unshaded
@@ -164,18 +178,19 @@ def light_planes(scheme: Scheme, surfaces: tuple[Surface, ...], coated: tuple[bo
             if surface.rows is None:
                 continue
             rows = RowGeometry(surface.tilt, surface.azimuth, surface.rows.width, surface.rows.pitch, surface.rows.count)
-            profile, views, behind = profile_angle(sky.zenith, sky.azimuth, surface.azimuth), row_views(rows), rows.shaded_rows
+            profile = profile_angle(sky.zenith, sky.azimuth, surface.azimuth)
+            between, behind = row_views(rows), rows.shaded_rows
             raw = shaded_fraction(rows, profile)
             shaded[i] = raw * behind
             # Rounded up to whole groups of cells, the same shade costs the strings more.
             extra[i] = (electrically_shaded_fraction(raw, surface.rows.steps) - raw) * behind
             beam[i] = before_beam[i] * (1 - shaded[i])
             circumsolar[i] = before_circumsolar[i] * (1 - shaded[i])
-            even[i] *= 1 - behind * (1 - views.isotropic)
-            band[i] *= 1 - behind * (1 - views.band)
-            strip = ground_beam * strip_lit_fraction(rows, profile) + ground_sky * views.strip_sky
+            even[i] *= 1 - behind * (1 - between.isotropic)
+            band[i] *= 1 - behind * (1 - between.band)
+            strip = ground_beam * strip_lit_fraction(rows, profile) + ground_sky * between.strip_sky
             whole = ground_beam + ground_sky
-            kept = np.divide(strip, whole, out=np.ones_like(strip), where=whole > 0) * views.ground
+            kept = np.divide(strip, whole, out=np.ones_like(strip), where=whole > 0) * between.ground
             ground[i] *= 1 - behind * (1 - kept)
     sky_light = even + circumsolar + band
     poa = beam + sky_light + ground if has_rows else before_rows
@@ -229,8 +244,12 @@ def _soiling(scheme: Scheme, months: NDArray[np.int64]) -> Floats:
     return np.full(months.size, scheme.losses.soiling / 100)
 
 
-_FRESNEL = {coated: tabulated(lambda cosine, coated=coated: fresnel(cosine, coated)) for coated in (False, True)}
-_OTHERS: dict[str, Modifier] = {"martin-ruiz": martin_ruiz, "ashrae": ashrae, "none": lambda cosine: (np.asarray(cosine) > 0).astype(float)}
+_FRESNEL = {coated: tabulated(partial_of(fresnel, coated=coated)) for coated in (False, True)}
+_OTHERS: dict[str, Modifier] = {
+    "martin-ruiz": martin_ruiz,
+    "ashrae": ashrae,
+    "none": lambda cosine: (np.asarray(cosine) > 0).astype(float),
+}
 
 
 def _modifier(scheme: Scheme, coated: bool) -> Modifier:

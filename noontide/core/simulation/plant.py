@@ -19,7 +19,9 @@ class UnknownPart(ValueError):
 
     def __init__(self, kind: str, part: str, pointer: str):
         self.pointer = pointer
-        super().__init__(f"There is no {kind} '{part}' in the library. Choose another, or add its datasheet to the scheme's parts.")
+        super().__init__(
+            f"There is no {kind} '{part}' in the library. Choose another, or add its datasheet to the scheme's parts."
+        )
 
 
 @dataclass(frozen=True)

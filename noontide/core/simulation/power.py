@@ -70,7 +70,9 @@ class GridPower:
     dark_wiring: Floats  # (inverters,)
 
 
-def run_modules(scheme: Scheme, pairs: tuple[tuple[int, int], ...], plant: Plant, planes: PlaneLight, plane_mounts: tuple[str, ...], sky: Sky) -> ModulePower:
+def run_modules(
+    scheme: Scheme, pairs: tuple[tuple[int, int], ...], plant: Plant, planes: PlaneLight, plane_mounts: tuple[str, ...], sky: Sky
+) -> ModulePower:
     """Cell temperature and maximum power of each pair of plane and module.
 
     `pairs` holds the index of the plane and of a sub-array that has the module.
@@ -136,7 +138,14 @@ def run_inverters(losses: Losses, plant: Plant, strings: StringPower) -> GridPow
     voltage = np.divide(weighed, dc, out=np.zeros_like(dc), where=dc > 0)
     rated = np.array([i.ac_power for i in plant.inverters])
     night = np.array([i.night_power for i in plant.inverters])
-    out = convert(dc, voltage, [fit_inverter(i) for i in plant.inverters], rated, np.array([i.maximum_dc_power for i in plant.inverters]), night)
+    out = convert(
+        dc,
+        voltage,
+        [fit_inverter(i) for i in plant.inverters],
+        rated,
+        np.array([i.maximum_dc_power for i in plant.inverters]),
+        night,
+    )
     cable = wire_ac(out.ac - out.night_use, rated, losses.ac_wiring / 100)
     idle = np.maximum(cable.power, 0) * (losses.unavailability / 100)
     dark = wire_ac(-night[:, np.newaxis], rated, losses.ac_wiring / 100)

@@ -47,7 +47,7 @@ def _of_inverters(field: str) -> Callable[[Results, int], Floats]:
 
 
 def _loss(key: str) -> Callable[[Results, int], Floats]:
-    
+
     def read(results: Results, _: int) -> Floats:
         entry = results.cascade[key]
         return results.whole_year(-entry.power, -entry.dark_power)
@@ -61,6 +61,7 @@ QUANTITIES: dict[str, Quantity] = {
     "ac_power": Quantity("AC power of the inverters", "W", "plant", "current", _of_inverters("ac")),
     "sun_elevation": Quantity("Sun's elevation", "°", "plant", "sun", lambda r, _: r.whole_year(90 - r.sky.zenith)),
     "sun_azimuth": Quantity("Sun's azimuth", "°", "plant", "sun", _of_sky("azimuth")),
+    "daylight": Quantity("Share of the hour with the sun up", "", "plant", "sun", _of_sky("lit_fraction")),
     "ghi": Quantity("Global horizontal irradiance", "W/m²", "plant", "sun", _of_weather("ghi")),
     "dni": Quantity("Direct normal irradiance", "W/m²", "plant", "sun", _of_weather("dni")),
     "dhi": Quantity("Diffuse horizontal irradiance", "W/m²", "plant", "sun", _of_weather("dhi")),

@@ -132,7 +132,9 @@ class Results:
         rated = plant.module_counts * plant.module_powers / 1000
         weight = rated / rated.sum()
         plane = weight @ self.light.reference[self.plane_of] * kilowatt_hours
-        warm = 1 + np.array([[m.power_coefficient / 100] for m in plant.modules]) * (self.modules.cell_temperature[self.pair_of] - 25)
+        warm = 1 + np.array([[m.power_coefficient / 100] for m in plant.modules]) * (
+            self.modules.cell_temperature[self.pair_of] - 25
+        )
         corrected = float((weight @ (self.light.reference[self.plane_of] * warm)).sum() * kilowatt_hours)
         energy = self.delivered * kilowatt_hours
         monthly, monthly_plane = calendar.monthly_sums(energy), np.bincount(self.sky.months, weights=plane, minlength=12)
@@ -146,12 +148,14 @@ class Results:
             dc_power=dc_power,
             ac_power=ac_power,
             dc_ac_ratio=dc_power / ac_power,
-            modules=int(round(plant.module_counts.sum())),
+            modules=round(plant.module_counts.sum()),
             area=plant.area,
             specific_yield=yields,
             reference_yield=reference,
             performance_ratio=yields / reference if reference else 0.0,
-            monthly_performance_ratio=np.divide(monthly / dc_power, monthly_plane, out=np.zeros(12), where=monthly_plane > 0).tolist(),
+            monthly_performance_ratio=np.divide(
+                monthly / dc_power, monthly_plane, out=np.zeros(12), where=monthly_plane > 0
+            ).tolist(),
             temperature_corrected_performance_ratio=yields / corrected if corrected else 0.0,
             capacity_factor=total / (ac_power * calendar.intervals * calendar.hours_per_interval),
             horizontal_irradiation=float(self.sky.ghi.sum() * kilowatt_hours),

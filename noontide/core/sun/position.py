@@ -178,12 +178,8 @@ def _apparent_place(days: Floats) -> tuple[Floats, Floats, Floats, Floats]:
     longitude = longitude - 0.09033 * ARCSECOND - 20.4898 * ARCSECOND / distance
     nutation, obliquity = _nutation(centuries)
     longitude = longitude + nutation
-    right_ascension = np.arctan2(
-        np.sin(longitude) * np.cos(obliquity) - np.tan(latitude) * np.sin(obliquity), np.cos(longitude)
-    )
-    declination = np.arcsin(
-        np.sin(latitude) * np.cos(obliquity) + np.cos(latitude) * np.sin(obliquity) * np.sin(longitude)
-    )
+    right_ascension = np.arctan2(np.sin(longitude) * np.cos(obliquity) - np.tan(latitude) * np.sin(obliquity), np.cos(longitude))
+    declination = np.arcsin(np.sin(latitude) * np.cos(obliquity) + np.cos(latitude) * np.sin(obliquity) * np.sin(longitude))
     parts = np.unwrap(right_ascension), declination, distance, nutation * np.cos(obliquity)
     return tuple(part.reshape(shape) for part in parts)
 

@@ -8,7 +8,9 @@ Floats = NDArray[np.float64]
 LEAST_COSINE = np.cos(np.radians(87))
 
 
-def erbs(ghi: ArrayLike, cos_zenith: ArrayLike, extraterrestrial: ArrayLike, lit_fraction: ArrayLike = 1.0) -> tuple[Floats, Floats]:
+def erbs(
+    ghi: ArrayLike, cos_zenith: ArrayLike, extraterrestrial: ArrayLike, lit_fraction: ArrayLike = 1.0
+) -> tuple[Floats, Floats]:
     """Direct normal and diffuse horizontal irradiance from the global one.
 
     Parameters
@@ -29,7 +31,9 @@ def erbs(ghi: ArrayLike, cos_zenith: ArrayLike, extraterrestrial: ArrayLike, lit
     ----------
     Erbs, D. G., Klein, S. A. and Duffie, J. A. (1982), Solar Energy 28, 293-302, eq. 1.
     """
-    ghi, cosine, above, lit = np.broadcast_arrays(*(np.asarray(v, dtype=float) for v in (ghi, cos_zenith, extraterrestrial, lit_fraction)))
+    ghi, cosine, above, lit = np.broadcast_arrays(
+        *(np.asarray(v, dtype=float) for v in (ghi, cos_zenith, extraterrestrial, lit_fraction))
+    )
     horizontal_above = above * np.maximum(cosine, LEAST_COSINE) * np.maximum(lit, 1e-6)
     clearness = np.clip(ghi / horizontal_above, 0, 1)
     middle = 0.9511 + clearness * (-0.1604 + clearness * (4.388 + clearness * (-16.638 + clearness * 12.336)))

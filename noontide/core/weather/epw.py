@@ -27,10 +27,12 @@ def read_epw(text: str, name: str = "EPW file") -> Weather:
     """
     lines = text.splitlines()
     if len(lines) <= HEADER_LINES or not lines[0].upper().startswith("LOCATION"):
-        raise WeatherFileError("an EPW file begins with a LOCATION line and seven more header lines", row=1, value=lines[0][:60] if lines else "")
+        raise WeatherFileError(
+            "an EPW file begins with a LOCATION line and seven more header lines", row=1, value=lines[0][:60] if lines else ""
+        )
     title, place, utc_offset = _location(lines[0])
     per_hour = _records_per_hour(lines[:HEADER_LINES])
-    rows = [row for row in csv.reader(io.StringIO("\n".join(lines[HEADER_LINES:])))]
+    rows = list(csv.reader(io.StringIO("\n".join(lines[HEADER_LINES:]))))
     while rows and not any(field.strip() for field in rows[-1]):
         rows.pop()
     first = HEADER_LINES + 1
@@ -53,7 +55,15 @@ def read_epw(text: str, name: str = "EPW file") -> Weather:
         if note:
             said.append(note)
     said.append(f"Hours ending 1 to 24 were taken as intervals from the hour before, UTC{utc_offset:+g}.")
-    return complete(calendar, place, columns, title=title or name, source=lines[0].split(",")[4].strip() or "EPW file", is_typical=is_typical, notes=tuple(said))
+    return complete(
+        calendar,
+        place,
+        columns,
+        title=title or name,
+        source=lines[0].split(",")[4].strip() or "EPW file",
+        is_typical=is_typical,
+        notes=tuple(said),
+    )
 
 
 def write_epw(weather: Weather) -> str:
@@ -90,9 +100,13 @@ def _plain(value: float) -> str:
 def _location(line: str) -> tuple[str, Place, float]:
     fields = next(csv.reader([line]))
     if len(fields) < 10:
-        raise WeatherFileError("the LOCATION line needs ten fields, with latitude, longitude, time zone and elevation last", row=1, value=line[:60])
+        raise WeatherFileError(
+            "the LOCATION line needs ten fields, with latitude, longitude, time zone and elevation last", row=1, value=line[:60]
+        )
     numbers = []
-    for place, (label, low, high) in enumerate((("latitude", -90, 90), ("longitude", -180, 180), ("time zone", -12, 14), ("elevation", -500, 9000)), start=6):
+    for place, (label, low, high) in enumerate(
+        (("latitude", -90, 90), ("longitude", -180, 180), ("time zone", -12, 14), ("elevation", -500, 9000)), start=6
+    ):
         try:
             value = float(fields[place])
         except ValueError:
@@ -110,7 +124,9 @@ def _records_per_hour(header: list[str]) -> int:
             fields = line.split(",")
             if len(fields) > 2 and fields[2].strip().isdigit() and int(fields[2]) > 0 and 60 // int(fields[2]) in STEPS:
                 return int(fields[2])
-            raise WeatherFileError("the records per hour must be 1, 2, 4, 6, 12 or 60", row=i + 1, column="records per hour", value=line[:60])
+            raise WeatherFileError(
+                "the records per hour must be 1, 2, 4, 6, 12 or 60", row=i + 1, column="records per hour", value=line[:60]
+            )
     raise WeatherFileError("the header has no DATA PERIODS line", row=HEADER_LINES)
 
 
@@ -123,7 +139,9 @@ def _calendar(rows: list[list[str]], per_hour: int, utc_offset: float, first: in
             try:
                 stamps[i, j] = int(row[j])
             except ValueError:
-                raise WeatherFileError("a whole number was expected", row=first + i, column=("year", "month", "day", "hour")[j], value=row[j]) from None
+                raise WeatherFileError(
+                    "a whole number was expected", row=first + i, column=("year", "month", "day", "hour")[j], value=row[j]
+                ) from None
     years = np.unique(stamps[:, 0])
     has_leap_day = bool(np.any((stamps[:, 1] == 2) & (stamps[:, 2] == 29)))
     is_typical = years.size > 1
@@ -134,7 +152,9 @@ def _calendar(rows: list[list[str]], per_hour: int, utc_offset: float, first: in
         if is_typical:
             said.append(f"A typical year of months from {years.min()} to {years.max()}: the sun is that of {year}.")
         else:
-            said.append(f"The year {years[0]} stands here {'with' if has_leap_day else 'without'} 29 February: the sun is that of {year}.")
+            said.append(
+                f"The year {years[0]} stands here {'with' if has_leap_day else 'without'} 29 February: the sun is that of {year}."
+            )
     calendar = Calendar(year, 60 // per_hour, utc_offset)
     expected = calendar.local_starts.astype("datetime64[h]").astype(object)
     for i in range(min(len(rows), calendar.intervals)):
@@ -147,7 +167,10 @@ def _calendar(rows: list[list[str]], per_hour: int, utc_offset: float, first: in
                 value="/".join(str(v) for v in stamps[i, 1:4]),
             )
     if len(rows) != calendar.intervals:
-        raise WeatherFileError(f"a year of {calendar.intervals} rows was expected; the file has {len(rows)}", row=first + min(len(rows), calendar.intervals))
+        raise WeatherFileError(
+            f"a year of {calendar.intervals} rows was expected; the file has {len(rows)}",
+            row=first + min(len(rows), calendar.intervals),
+        )
     return calendar, is_typical, said
 
 

@@ -35,7 +35,9 @@ def parse(content: bytes, name: str = "weather file") -> Weather:
         return read_epw(text.lstrip(), name)
     if first == MAGIC:
         return read_plain(text.lstrip(), name)
-    raise WeatherFileError(f"neither an EPW file (first line LOCATION,...) nor a weather table (first line '{MAGIC}')", row=1, value=first[:60])
+    raise WeatherFileError(
+        f"neither an EPW file (first line LOCATION,...) nor a weather table (first line '{MAGIC}')", row=1, value=first[:60]
+    )
 
 
 def write(weather: Weather, path: str | Path) -> None:

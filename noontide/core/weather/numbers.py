@@ -46,7 +46,9 @@ def column_of(texts: Sequence[str], name: str, first_row: int) -> Floats:
         try:
             values[i] = float(text) if text.strip() else np.nan
         except ValueError:
-            raise WeatherFileError(f"a number in {bounds.unit} was expected", row=first_row + i, column=name, value=text) from None
+            raise WeatherFileError(
+                f"a number in {bounds.unit} was expected", row=first_row + i, column=name, value=text
+            ) from None
     values[values >= bounds.missing] = np.nan
     wrong = np.flatnonzero((values < bounds.low) | (values > bounds.high))
     if wrong.size:

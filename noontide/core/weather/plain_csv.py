@@ -33,16 +33,20 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
         raise WeatherFileError("the first column must be 'time'", row=table_at + 1, value=lines[table_at][:60])
     for column in names[1:]:
         if column not in RANGES:
-            raise WeatherFileError(f"columns are {', '.join(RANGES)}; rename this one or take it out", row=table_at + 1, column=column)
+            raise WeatherFileError(
+                f"columns are {', '.join(RANGES)}; rename this one or take it out", row=table_at + 1, column=column
+            )
     if len(set(names)) != len(names):
         raise WeatherFileError("each column may stand only once", row=table_at + 1, value=lines[table_at][:60])
     first = table_at + 2
-    rows = [row for row in csv.reader(io.StringIO("\n".join(lines[table_at + 1 :])))]
+    rows = list(csv.reader(io.StringIO("\n".join(lines[table_at + 1 :]))))
     while rows and not rows[-1]:
         rows.pop()
     for i, row in enumerate(rows):
         if len(row) != len(names):
-            raise WeatherFileError(f"a row has {len(names)} fields; this one has {len(row)}", row=first + i, value=",".join(row)[:60])
+            raise WeatherFileError(
+                f"a row has {len(names)} fields; this one has {len(row)}", row=first + i, value=",".join(row)[:60]
+            )
     calendar = _calendar([row[0] for row in rows], header, first)
     columns, said = {}, []
     for j, column in enumerate(names[1:], start=1):
@@ -50,7 +54,11 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
         columns[column], note = fill_gaps(values, column, first, calendar.hours_per_interval)
         if note:
             said.append(note)
-    place = Place(_number(header, "latitude", -90, 90), _number(header, "longitude", -180, 180), _number(header, "elevation", -500, 9000, 0.0))
+    place = Place(
+        _number(header, "latitude", -90, 90),
+        _number(header, "longitude", -180, 180),
+        _number(header, "elevation", -500, 9000, 0.0),
+    )
     kind = header.get("kind", ("typical", 0))[0]
     if kind not in ("typical", "measured"):
         raise WeatherFileError("the kind of year is 'typical' or 'measured'", row=header["kind"][1], column="kind", value=kind)
@@ -87,7 +95,9 @@ def write_plain(weather: Weather) -> str:
         "time,ghi,dni,dhi,temperature,wind,pressure",
     ]
     columns = (weather.ghi, weather.dni, weather.dhi, weather.temperature, weather.wind, weather.pressure)
-    rows = (",".join([str(start), *(repr(float(v)) for v in values)]) for start, *values in zip(c.local_starts, *columns, strict=True))
+    rows = (
+        ",".join([str(start), *(repr(float(v)) for v in values)]) for start, *values in zip(c.local_starts, *columns, strict=True)
+    )
     return "\n".join([*head, *rows]) + "\n"
 
 
@@ -121,7 +131,12 @@ def _number(header: dict[str, tuple[str, int]], key: str, low: float, high: floa
 def _calendar(stamps: list[str], header: dict[str, tuple[str, int]], first: int) -> Calendar:
     step = _number(header, "step", 1, 60, 60.0)
     if step not in STEPS:
-        raise WeatherFileError(f"the step must be one of {', '.join(map(str, STEPS))} min", row=header["step"][1], column="step", value=header["step"][0])
+        raise WeatherFileError(
+            f"the step must be one of {', '.join(map(str, STEPS))} min",
+            row=header["step"][1],
+            column="step",
+            value=header["step"][0],
+        )
     offset = _number(header, "utc_offset", -12, 14)
     if not stamps:
         raise WeatherFileError("the table has no rows", row=first)
@@ -130,18 +145,32 @@ def _calendar(stamps: list[str], header: dict[str, tuple[str, int]], first: int)
         try:
             times[i] = np.datetime64(stamp.strip(), "m")
         except ValueError:
-            raise WeatherFileError("a time such as 2026-01-01T00:00 was expected", row=first + i, column="time", value=stamp) from None
+            raise WeatherFileError(
+                "a time such as 2026-01-01T00:00 was expected", row=first + i, column="time", value=stamp
+            ) from None
     year = int(times[0].astype("datetime64[Y]").astype(int)) + 1970
     if not 1900 <= year <= 2100:
-        raise WeatherFileError(f"a year between 1900 and 2100 was expected; a typical year takes {NOMINAL_YEAR}, or {NOMINAL_LEAP_YEAR} with 29 February", row=first, column="time", value=stamps[0])
+        raise WeatherFileError(
+            f"a year between 1900 and 2100 was expected; a typical year takes {NOMINAL_YEAR}, or {NOMINAL_LEAP_YEAR} with 29 February",
+            row=first,
+            column="time",
+            value=stamps[0],
+        )
     calendar = Calendar(year, int(step), offset)
     expected = calendar.local_starts
     n = min(len(times), len(expected))
     wrong = np.flatnonzero(times[:n] != expected[:n])
     if wrong.size:
         i = int(wrong[0])
-        raise WeatherFileError(f"{expected[i]} was expected: rows must follow each other by {int(step)} min from 1 January, without gaps", row=first + i, column="time", value=stamps[i])
+        raise WeatherFileError(
+            f"{expected[i]} was expected: rows must follow each other by {int(step)} min from 1 January, without gaps",
+            row=first + i,
+            column="time",
+            value=stamps[i],
+        )
     if len(times) != len(expected):
         leap = " (a leap year)" if isleap(year) else ""
-        raise WeatherFileError(f"the year {year}{leap} has {len(expected)} rows of {int(step)} min; the file has {len(times)}", row=first + n)
+        raise WeatherFileError(
+            f"the year {year}{leap} has {len(expected)} rows of {int(step)} min; the file has {len(times)}", row=first + n
+        )
     return calendar

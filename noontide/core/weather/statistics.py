@@ -61,5 +61,8 @@ def summarise(weather: Weather) -> WeatherSummary:
 def distance_km(one: Place, other: Place) -> float:
     """Great-circle distance [km], by the haversine formula."""
     phi1, phi2 = np.radians(one.latitude), np.radians(other.latitude)
-    half = np.sin((phi2 - phi1) / 2) ** 2 + np.cos(phi1) * np.cos(phi2) * np.sin(np.radians(other.longitude - one.longitude) / 2) ** 2
+    half = (
+        np.sin((phi2 - phi1) / 2) ** 2
+        + np.cos(phi1) * np.cos(phi2) * np.sin(np.radians(other.longitude - one.longitude) / 2) ** 2
+    )
     return float(2 * EARTH_RADIUS * np.arcsin(np.sqrt(np.clip(half, 0, 1))))

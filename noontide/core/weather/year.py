@@ -83,12 +83,16 @@ def complete(
         said.append("Wind is missing: taken as 2 m/s throughout.")
     if (pressure := columns.get("pressure")) is None:
         pressure = np.full(calendar.intervals, standard_pressure(place.elevation))
-        said.append(f"Air pressure is missing: taken as {standard_pressure(place.elevation):.0f} hPa, the standard atmosphere at {place.elevation:g} m.")
+        said.append(
+            f"Air pressure is missing: taken as {standard_pressure(place.elevation):.0f} hPa, the standard atmosphere at {place.elevation:g} m."
+        )
     weather = Weather(calendar, place, ghi, dni, dhi, columns["temperature"], wind, pressure, title, source, is_typical)
     return replace(weather, notes=tuple(said))
 
 
-def _irradiance(calendar: Calendar, sun: IntervalSun, columns: dict[str, Floats], said: list[str]) -> tuple[Floats, Floats, Floats]:
+def _irradiance(
+    calendar: Calendar, sun: IntervalSun, columns: dict[str, Floats], said: list[str]
+) -> tuple[Floats, Floats, Floats]:
     ghi, dni, dhi = (columns.get(name) for name in ("ghi", "dni", "dhi"))
     cosine, lit_fraction, above = (np.zeros(calendar.intervals) for _ in range(3))
     cosine[sun.lit], lit_fraction[sun.lit] = sun.cos_zenith, sun.lit_fraction

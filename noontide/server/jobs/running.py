@@ -31,7 +31,9 @@ def start(kind: str, parameters: dict, work: Callable[[Report], dict]) -> Job:
 
 def cancel(job: Job) -> Job:
     """Cancel a job that has not ended; one that has is left as it is."""
-    Job.objects.filter(pk=job.pk, state__in=[Job.State.WAITING, Job.State.RUNNING]).update(state=Job.State.CANCELLED, finished=timezone.now(), message="Cancelled.")
+    Job.objects.filter(pk=job.pk, state__in=[Job.State.WAITING, Job.State.RUNNING]).update(
+        state=Job.State.CANCELLED, finished=timezone.now(), message="Cancelled."
+    )
     job.refresh_from_db()
     return job
 
@@ -54,11 +56,15 @@ def _run(pk: object, work: Callable[[Report], dict]) -> None:
                 raise Cancelled
 
         result = work(report)
-        Job.objects.filter(pk=pk, state=Job.State.RUNNING).update(state=Job.State.DONE, progress=1.0, result=result, finished=timezone.now())
+        Job.objects.filter(pk=pk, state=Job.State.RUNNING).update(
+            state=Job.State.DONE, progress=1.0, result=result, finished=timezone.now()
+        )
     except Cancelled:
         pass
     except Exception as error:  # the job's row is where its failure is told
         logger.exception("job %s failed", pk)
-        Job.objects.filter(pk=pk, state=Job.State.RUNNING).update(state=Job.State.FAILED, message=str(error)[:300], finished=timezone.now())
+        Job.objects.filter(pk=pk, state=Job.State.RUNNING).update(
+            state=Job.State.FAILED, message=str(error)[:300], finished=timezone.now()
+        )
     finally:
         connection.close()

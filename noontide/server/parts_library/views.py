@@ -28,7 +28,10 @@ class PartsView(APIView):
     def get(self, request: Request) -> Response:
         """The parts library with the figures that matter for a choice."""
         library = built_in_parts()
-        modules = [ModuleLine(**m.model_dump(), area_square_metres=m.area, efficiency_percent=m.efficiency * 100) for m in library.modules.values()]
+        modules = [
+            ModuleLine(**m.model_dump(), area_square_metres=m.area, efficiency_percent=m.efficiency * 100)
+            for m in library.modules.values()
+        ]
         inverters = [
             InverterLine(
                 **i.model_dump(),

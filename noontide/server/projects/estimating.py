@@ -34,9 +34,21 @@ def estimate(asked: EstimateRequest) -> EstimateAnswer:
     parts = built_in_parts()
     module = parts.modules.get(asked.module)
     if module is None:
-        raise Problem(422, "unknown-part", "There is no such module", f"There is no module '{asked.module}'. Choose one from the library.", "/module")
+        raise Problem(
+            422,
+            "unknown-part",
+            "There is no such module",
+            f"There is no module '{asked.module}'. Choose one from the library.",
+            "/module",
+        )
     if asked.inverter and asked.inverter not in parts.inverters:
-        raise Problem(422, "unknown-part", "There is no such inverter", f"There is no inverter '{asked.inverter}'. Choose one from the library.", "/inverter")
+        raise Problem(
+            422,
+            "unknown-part",
+            "There is no such inverter",
+            f"There is no inverter '{asked.inverter}'. Choose one from the library.",
+            "/inverter",
+        )
     count, limited_by = _modules(asked, module, year)
     arrangement = _arrange(asked, count, module, year)
     design = _design(asked, zone, year, module, arrangement)
@@ -74,7 +86,13 @@ def _modules(asked: EstimateRequest, module: Module, year: WeatherYear) -> tuple
         case "area":
             fits = floor(asked.amount / module.area)
             if fits < 1:
-                raise Problem(422, "too-small", "Not one module fits", f"One module takes {module.area:.2f} m²; give at least that.", "/amount")
+                raise Problem(
+                    422,
+                    "too-small",
+                    "Not one module fits",
+                    f"One module takes {module.area:.2f} m²; give at least that.",
+                    "/amount",
+                )
             return fits, f"the area: {fits} modules of {module.area:.2f} m²"
         case "demand":
             # A first kilowatt tells the specific yield, which hardly depends on the size.
@@ -93,7 +111,11 @@ def _arrange(asked: EstimateRequest, count: int, module: Module, year: WeatherYe
     else:
         found = choose_inverter(count, module, list(parts.inverters.values()), coldest, HOTTEST_CELL)
     if found is None:
-        which = f"a {parts.inverters[asked.inverter].maker} {parts.inverters[asked.inverter].name}" if asked.inverter else "any inverter of the library"
+        which = (
+            f"a {parts.inverters[asked.inverter].maker} {parts.inverters[asked.inverter].name}"
+            if asked.inverter
+            else "any inverter of the library"
+        )
         raise Problem(
             422, "no-arrangement", "These modules make no string",
             f"{count} {module.maker} {module.name} make no string whose voltage suits {which}. Take more modules, or another inverter or module.", "/amount",
@@ -104,12 +126,34 @@ def _arrange(asked: EstimateRequest, count: int, module: Module, year: WeatherYe
 def _design(asked: EstimateRequest, zone: str, year: WeatherYear, module: Module, arrangement: Arrangement) -> Design:
     return Design.model_validate(
         {
-            "site": {"name": asked.place, "latitude": asked.latitude, "longitude": asked.longitude, "elevation": asked.elevation, "time_zone": zone},
+            "site": {
+                "name": asked.place,
+                "latitude": asked.latitude,
+                "longitude": asked.longitude,
+                "elevation": asked.elevation,
+                "time_zone": zone,
+            },
             "weather": {"digest": year.digest, "title": year.title},
-            "surfaces": {"roof": {"name": "Roof" if asked.mounting != "open rack" else "Field", "tilt": asked.tilt, "azimuth": asked.azimuth, "mounting": asked.mounting}},
-            "inverters": {"main": {"model": arrangement.inverter.id} | ({"count": arrangement.count} if arrangement.count > 1 else {})},
+            "surfaces": {
+                "roof": {
+                    "name": "Roof" if asked.mounting != "open rack" else "Field",
+                    "tilt": asked.tilt,
+                    "azimuth": asked.azimuth,
+                    "mounting": asked.mounting,
+                }
+            },
+            "inverters": {
+                "main": {"model": arrangement.inverter.id} | ({"count": arrangement.count} if arrangement.count > 1 else {})
+            },
             "subarrays": {
-                f"tracker-{t}": {"surface": "roof", "module": module.id, "modules_per_string": length, "strings": strings, "inverter": "main", "tracker": t}
+                f"tracker-{t}": {
+                    "surface": "roof",
+                    "module": module.id,
+                    "modules_per_string": length,
+                    "strings": strings,
+                    "inverter": "main",
+                    "tracker": t,
+                }
                 for t, (length, strings) in enumerate(arrangement.strings, start=1)
             },
         }

@@ -79,7 +79,13 @@ def _build(design: Design) -> Evaluation:
         )
         for c in find_checks(results)
     ]  # fmt: skip
-    return Evaluation(headline=_headline(results), cascade=_cascade(results), checks=checks, benches=_benches({}, checks), weather=_weather(design))
+    return Evaluation(
+        headline=_headline(results),
+        cascade=_cascade(results),
+        checks=checks,
+        benches=_benches({}, checks),
+        weather=_weather(design),
+    )
 
 
 def _headline(results: Results) -> Headline:
@@ -96,7 +102,9 @@ def _cascade(results: Results) -> CascadeAnswer:
         )
         for e in cascade.entries
     ]  # fmt: skip
-    return CascadeAnswer(start=cascade.start, delivered=cascade.delivered, residual=cascade.residual, area=results.annual.area, lines=lines)
+    return CascadeAnswer(
+        start=cascade.start, delivered=cascade.delivered, residual=cascade.residual, area=results.annual.area, lines=lines
+    )
 
 
 def _missing(design: Design) -> dict[str, str]:

@@ -34,7 +34,15 @@ def as_columns(results: Results, keys: list[str], subarray: str | None, revision
 
 def as_json(results: Results, keys: list[str], subarray: str | None, revision: int) -> JsonResponse:
     """Every value to its last digit."""
-    columns = [{"key": key, "title": QUANTITIES[key].title, "unit": QUANTITIES[key].unit, "values": results.quantity(key, subarray).tolist()} for key in keys]
+    columns = [
+        {
+            "key": key,
+            "title": QUANTITIES[key].title,
+            "unit": QUANTITIES[key].unit,
+            "values": results.quantity(key, subarray).tolist(),
+        }
+        for key in keys
+    ]
     return JsonResponse({"revision": revision, "start": [str(s) for s in results.calendar.local_starts], "columns": columns})
 
 

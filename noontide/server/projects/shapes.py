@@ -145,7 +145,9 @@ class ProjectCard(ProjectAnswer):
     dc_power: float | None
     specific_yield: float | None
     monthly_energy: list[float]
-    planes: list[tuple[float, float, int]] = Field(description="tilt [°], azimuth [°] and modules of each surface of the pinned scheme")
+    planes: list[tuple[float, float, int]] = Field(
+        description="tilt [°], azimuth [°] and modules of each surface of the pinned scheme"
+    )
     errors: int
     cautions: int
 

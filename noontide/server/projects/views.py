@@ -40,8 +40,19 @@ from noontide.server.projects.shapes import (
     WorkingAnswer,
 )
 
-BENCH_OF = {"site": "site", "weather": "weather", "surfaces": "surfaces", "subarrays": "circuits", "inverters": "circuits", "parts": "circuits", "losses": "losses", "models": "losses"}
-IF_MATCH = OpenApiParameter("If-Match", str, OpenApiParameter.HEADER, required=True, description="the revision the edit is based on, such as \"3\"")
+BENCH_OF = {
+    "site": "site",
+    "weather": "weather",
+    "surfaces": "surfaces",
+    "subarrays": "circuits",
+    "inverters": "circuits",
+    "parts": "circuits",
+    "losses": "losses",
+    "models": "losses",
+}
+IF_MATCH = OpenApiParameter(
+    "If-Match", str, OpenApiParameter.HEADER, required=True, description='the revision the edit is based on, such as "3"'
+)
 
 
 def _project(project_id: int) -> Project:
@@ -54,7 +65,10 @@ def _scheme(scheme_id: int) -> Scheme:
 
 def _project_answer(project: Project) -> dict:
     schemes = project.schemes.filter(deleted=None).select_related("head")
-    lines = [SchemeLine(id=s.pk, letter=s.letter, name=s.head.document.get("name", ""), pinned=s.pk == project.pinned_id) for s in schemes]
+    lines = [
+        SchemeLine(id=s.pk, letter=s.letter, name=s.head.document.get("name", ""), pinned=s.pk == project.pinned_id)
+        for s in schemes
+    ]
     return ProjectAnswer(
         id=project.pk, name=project.name, customer=project.customer, note=project.note, changed=project.changed, pinned=project.pinned_id, schemes=lines
     ).model_dump(mode="json")  # fmt: skip
@@ -70,9 +84,14 @@ def _scheme_answer(scheme: Scheme, revision: Revision, changed: list[str] | None
 
 
 def _if_match(request: Request) -> int:
-    given = request.headers.get("If-Match", "").strip().strip('W/').strip('"')
+    given = request.headers.get("If-Match", "").strip().strip("W/").strip('"')
     if not given.isdigit():
-        raise Problem(428, "precondition-required", "If-Match is needed", "Send the revision that the edit is based on, such as If-Match: \"3\".")
+        raise Problem(
+            428,
+            "precondition-required",
+            "If-Match is needed",
+            'Send the revision that the edit is based on, such as If-Match: "3".',
+        )
     return int(given)
 
 
@@ -85,7 +104,9 @@ def _object(request: Request) -> dict:
 def _results(scheme: Scheme) -> Results:
     results = results_of(Design.model_validate(scheme.head.document))
     if results is None:
-        raise Problem(409, "not-complete", "There is no year yet", "The scheme needs weather and modules before it can be simulated.")
+        raise Problem(
+            409, "not-complete", "There is no year yet", "The scheme needs weather and modules before it can be simulated."
+        )
     return results
 
 
@@ -93,7 +114,11 @@ class ProjectsView(APIView):
     @extend_schema(responses=several(ProjectCard), operation_id="projects")
     def get(self, request: Request) -> Response:
         """All projects, the last changed first, each with what its pinned scheme gives."""
-        living = Project.objects.filter(deleted=None).select_related("pinned__head").prefetch_related(Prefetch("schemes", Scheme.objects.filter(deleted=None)))
+        living = (
+            Project.objects.filter(deleted=None)
+            .select_related("pinned__head")
+            .prefetch_related(Prefetch("schemes", Scheme.objects.filter(deleted=None)))
+        )
         return Response([_card(project) for project in living])
 
     @extend_schema(request=ProjectRequest, responses={201: ProjectAnswer}, operation_id="begin_project")
@@ -115,7 +140,11 @@ def _card(project: Project) -> dict:
     evaluation = evaluate(design)
     figures = evaluation.headline
     modules = {
-        name: sum(s.modules_per_string * s.strings * design.inverters[s.inverter].count for s in design.subarrays.values() if s.surface == name)
+        name: sum(
+            s.modules_per_string * s.strings * design.inverters[s.inverter].count
+            for s in design.subarrays.values()
+            if s.surface == name
+        )
         for name in design.surfaces
     }
     return ProjectCard(
@@ -166,7 +195,12 @@ class SchemeView(APIView):
         scheme = _scheme(scheme_id)
         return _scheme_answer(scheme, scheme.head)
 
-    @extend_schema(request={"application/merge-patch+json": OpenApiTypes.OBJECT}, parameters=[IF_MATCH], responses=SchemeAnswer, operation_id="revise_scheme")
+    @extend_schema(
+        request={"application/merge-patch+json": OpenApiTypes.OBJECT},
+        parameters=[IF_MATCH],
+        responses=SchemeAnswer,
+        operation_id="revise_scheme",
+    )
     def patch(self, request: Request, scheme_id: int) -> Response:
         """Edit the design with a JSON Merge Patch (RFC 7396)."""
         scheme, patch = _scheme(scheme_id), _object(request)
@@ -237,7 +271,13 @@ class RevisionsView(APIView):
         """The whole history of a scheme, oldest first."""
         scheme = _scheme(scheme_id)
         lines = [
-            RevisionLine(number=r.number, parent=r.parent.number if r.parent else None, patch=r.patch, created=r.created, is_head=r.pk == scheme.head_id)
+            RevisionLine(
+                number=r.number,
+                parent=r.parent.number if r.parent else None,
+                patch=r.patch,
+                created=r.created,
+                is_head=r.pk == scheme.head_id,
+            )
             for r in scheme.revisions.select_related("parent")
         ]
         return Response([line.model_dump(mode="json") for line in lines])
@@ -259,9 +299,15 @@ class HourlyView(APIView):
         parameters=[
             OpenApiParameter("quantities", str, required=True, description="keys with commas, see /api/quantities"),
             OpenApiParameter("subarray", str, description="whose, for quantities of sub-arrays; the first if it is left out"),
-            OpenApiParameter("kind", str, enum=["columns", "json", "csv"], description="columns: float32 after a JSON header, see docs/formats"),
+            OpenApiParameter(
+                "kind", str, enum=["columns", "json", "csv"], description="columns: float32 after a JSON header, see docs/formats"
+            ),
         ],
-        responses={(200, "application/vnd.noontide.columns"): OpenApiTypes.BINARY, (200, "application/json"): OpenApiTypes.OBJECT, (200, "text/csv"): OpenApiTypes.STR},
+        responses={
+            (200, "application/vnd.noontide.columns"): OpenApiTypes.BINARY,
+            (200, "application/json"): OpenApiTypes.OBJECT,
+            (200, "text/csv"): OpenApiTypes.STR,
+        },
         operation_id="hourly",
     )
     def get(self, request: Request, scheme_id: int) -> HttpResponse:
@@ -269,16 +315,25 @@ class HourlyView(APIView):
         keys = [key for key in request.query_params.get("quantities", "").split(",") if key]
         unknown = [key for key in keys if key not in QUANTITIES]
         if unknown or not keys:
-            raise Problem(422, "unknown-quantity", "There is no such quantity", f"{', '.join(unknown) or 'None is named'}; choose among {', '.join(QUANTITIES)}.")
+            raise Problem(
+                422,
+                "unknown-quantity",
+                "There is no such quantity",
+                f"{', '.join(unknown) or 'None is named'}; choose among {', '.join(QUANTITIES)}.",
+            )
         writers = {"columns": as_columns, "json": as_json, "csv": as_csv}
         kind = request.query_params.get("kind", "columns")
         if kind not in writers:
             raise Problem(422, "unknown-kind", "There is no such kind", f"Choose among {', '.join(writers)}.")
         scheme = _scheme(scheme_id)
         try:
-            return writers[kind](_results(scheme), list(dict.fromkeys(keys)), request.query_params.get("subarray") or None, scheme.head.number)
+            return writers[kind](
+                _results(scheme), list(dict.fromkeys(keys)), request.query_params.get("subarray") or None, scheme.head.number
+            )
         except KeyError as error:
-            raise Problem(422, "unknown-subarray", "There is no such sub-array", f"{error.args[0]} is none of the scheme's.") from None
+            raise Problem(
+                422, "unknown-subarray", "There is no such sub-array", f"{error.args[0]} is none of the scheme's."
+            ) from None
 
 
 class MomentView(APIView):
@@ -287,17 +342,27 @@ class MomentView(APIView):
         """The values of every stage in one interval."""
         results = _results(_scheme(scheme_id))
         if interval >= results.calendar.intervals:
-            raise Problem(422, "no-such-interval", "The year is over by then", f"It has {results.calendar.intervals} intervals, from 0.")
+            raise Problem(
+                422, "no-such-interval", "The year is over by then", f"It has {results.calendar.intervals} intervals, from 0."
+            )
         values = [
-            MomentValue(key=key, title=q.title, unit=q.unit, scope=q.scope, subarray=name, value=float(q.read(results, k)[interval]))
+            MomentValue(
+                key=key, title=q.title, unit=q.unit, scope=q.scope, subarray=name, value=float(q.read(results, k)[interval])
+            )
             for key, q in QUANTITIES.items()
             for k, name in enumerate(results.plant.subarray_ids if q.scope == "subarray" else ("",))
         ]
-        return Response(MomentAnswer(interval=interval, start=str(results.calendar.local_starts[interval]), values=values).model_dump(mode="json"))
+        return Response(
+            MomentAnswer(interval=interval, start=str(results.calendar.local_starts[interval]), values=values).model_dump(
+                mode="json"
+            )
+        )
 
 
 class OrientationView(APIView):
-    @extend_schema(parameters=[OpenApiParameter("season", str, enum=list(SEASONS))], responses=OrientationAnswer, operation_id="orientation")
+    @extend_schema(
+        parameters=[OpenApiParameter("season", str, enum=list(SEASONS))], responses=OrientationAnswer, operation_id="orientation"
+    )
     def get(self, request: Request, scheme_id: int) -> Response:
         """What every facing is worth at the site."""
         design, season = Design.model_validate(_scheme(scheme_id).head.document), request.query_params.get("season", "year")
@@ -329,7 +394,12 @@ class QuantitiesView(APIView):
     @extend_schema(responses=several(QuantityLine), operation_id="quantities")
     def get(self, request: Request) -> Response:
         """All hourly quantities."""
-        return Response([QuantityLine(key=key, title=q.title, unit=q.unit, scope=q.scope, colour=q.colour).model_dump() for key, q in QUANTITIES.items()])
+        return Response(
+            [
+                QuantityLine(key=key, title=q.title, unit=q.unit, scope=q.scope, colour=q.colour).model_dump()
+                for key, q in QUANTITIES.items()
+            ]
+        )
 
 
 class DesignSchemaView(APIView):

@@ -58,12 +58,19 @@ def fetch_year(latitude: float, longitude: float, elevation: float, utc_offset: 
     except (OSError, json.JSONDecodeError) as error:
         raise ServiceFailed(f"It could not be reached: {error}. Check its address in the settings.") from error
     try:
-        columns = {name: np.array(coverage["ranges"][name]["values"], dtype=float) for name in PARAMETERS if name in coverage["ranges"]}
+        columns = {
+            name: np.array(coverage["ranges"][name]["values"], dtype=float) for name in PARAMETERS if name in coverage["ranges"]
+        }
         label = coverage.get("noontide:label", "")
         if any(values.size != calendar.intervals or not np.isfinite(values).all() for values in columns.values()):
             raise ServiceFailed("Its answer is not a whole year of hours.")
         return complete(
-            calendar, Place(latitude, longitude, elevation), columns, title=f"{latitude:.2f}, {longitude:.2f}", source=label or service_address(), notes=(label,) if label else ()
+            calendar,
+            Place(latitude, longitude, elevation),
+            columns,
+            title=f"{latitude:.2f}, {longitude:.2f}",
+            source=label or service_address(),
+            notes=(label,) if label else (),
         )
     except (KeyError, TypeError, ValueError) as error:
         raise ServiceFailed(f"Its answer lacks what a year needs: {error}") from error

@@ -17,7 +17,9 @@ def year_for(latitude: float, longitude: float, elevation: float, utc_offset: fl
         If the library has none and the service cannot be asked.
     """
     latitude, longitude = round(latitude, 2), round(longitude, 2)
-    known = WeatherYear.objects.filter(origin="service", latitude=latitude, longitude=longitude, elevation=elevation, utc_offset=utc_offset).first()
+    known = WeatherYear.objects.filter(
+        origin="service", latitude=latitude, longitude=longitude, elevation=elevation, utc_offset=utc_offset
+    ).first()
     if known:
         return known
     weather = fetch_year(latitude, longitude, elevation, utc_offset)

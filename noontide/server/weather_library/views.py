@@ -13,9 +13,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.weather import as_text
-from noontide.server.lists import several
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, told
+from noontide.server.lists import several
 from noontide.server.media import JSONParser
 from noontide.server.places.finding import time_zone_at
 from noontide.server.problems import Problem
@@ -68,7 +68,13 @@ class WeatherLibraryView(APIView):
         return Response([_told(year) for year in WeatherYear.objects.all()])
 
     @extend_schema(
-        request={"multipart/form-data": {"type": "object", "properties": {"file": {"type": "string", "format": "binary"}}, "required": ["file"]}},
+        request={
+            "multipart/form-data": {
+                "type": "object",
+                "properties": {"file": {"type": "string", "format": "binary"}},
+                "required": ["file"],
+            }
+        },
         responses={201: WeatherAnswer},
         operation_id="store_weather",
     )
@@ -78,7 +84,12 @@ class WeatherLibraryView(APIView):
         if given is None:
             raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
         if given.size > settings.UPLOAD_LIMIT:
-            raise Problem(413, "too-large", "The file is too large", f"It has {given.size / 1e6:.0f} MB; a weather year has at most {settings.UPLOAD_LIMIT / 1e6:.0f} MB.")
+            raise Problem(
+                413,
+                "too-large",
+                "The file is too large",
+                f"It has {given.size / 1e6:.0f} MB; a weather year has at most {settings.UPLOAD_LIMIT / 1e6:.0f} MB.",
+            )
         return Response(_told(store(given.read(), given.name or "weather")), status=201)
 
 

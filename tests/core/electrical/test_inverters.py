@@ -22,7 +22,12 @@ plants = st.tuples(  # two sub-arrays, a day
 def one(inverter, dc, voltage=600.0):
     dc = np.atleast_2d(np.asarray(dc, dtype=float))
     return convert(
-        dc, np.full_like(dc, voltage), [fit_inverter(inverter)], np.array([inverter.ac_power]), np.array([inverter.maximum_dc_power]), np.array([inverter.night_power])
+        dc,
+        np.full_like(dc, voltage),
+        [fit_inverter(inverter)],
+        np.array([inverter.ac_power]),
+        np.array([inverter.maximum_dc_power]),
+        np.array([inverter.night_power]),
     )
 
 
@@ -35,7 +40,9 @@ def test_the_fit_gives_the_weighted_efficiency_of_the_points_back(inverter):
         assert weighted_efficiency(k) == pytest.approx(by_points, abs=0.05)
 
 
-@pytest.mark.parametrize(("weighted", "peak", "rule"), [(98.0, 98.4, EUROPEAN), (97.0, 97.6, CALIFORNIAN), (94.8, 96.0, EUROPEAN)])
+@pytest.mark.parametrize(
+    ("weighted", "peak", "rule"), [(98.0, 98.4, EUROPEAN), (97.0, 97.6, CALIFORNIAN), (94.8, 96.0, EUROPEAN)]
+)
 def test_a_weighted_efficiency_alone_is_reproduced(weighted, peak, rule):
     k = fit_weighted(weighted, peak, rule).coefficients[0]
     p = np.linspace(0.02, 1, 2000)

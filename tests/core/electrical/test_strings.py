@@ -63,7 +63,8 @@ def test_unlike_strings_work_at_the_best_common_voltage():
     trial = np.linspace(300, 700, 20_001)
     for hour in range(2):
         total = sum(
-            trial * np.maximum(current_at(type(c)(**{k: v[row, hour] for k, v in vars(c).items()}), trial / n), 0) for row, n in ((0, 16), (1, 14))
+            trial * np.maximum(current_at(type(c)(**{k: v[row, hour] for k, v in vars(c).items()}), trial / n), 0)
+            for row, n in ((0, 16), (1, 14))
         )
         assert point.power[:, hour].sum() == pytest.approx(total.max(), rel=1e-5)
     assert np.all(point.parallel_loss.sum(axis=0) > 0)

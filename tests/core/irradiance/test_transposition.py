@@ -55,7 +55,9 @@ def test_incidence_is_the_angle_between_two_unit_vectors(tilt, azimuth, zenith, 
         a, d = np.radians(angle), np.radians(direction)
         return np.array([np.sin(a) * np.sin(d), np.sin(a) * np.cos(d), np.cos(a)])
 
-    assert cos_incidence(tilt, azimuth, zenith, sun_azimuth) == pytest.approx(vector(tilt, azimuth) @ vector(zenith, sun_azimuth), abs=1e-12)
+    assert cos_incidence(tilt, azimuth, zenith, sun_azimuth) == pytest.approx(
+        vector(tilt, azimuth) @ vector(zenith, sun_azimuth), abs=1e-12
+    )
 
 
 @given(tilts, zeniths, st.floats(0, 180))
@@ -78,7 +80,12 @@ def test_erbs_closes_exactly_and_never_exceeds_the_sun(ghi, cosine, lit):
 
 @pytest.mark.parametrize(
     ("clearness", "fraction"),
-    [pytest.param(0.0, 1.0, id="night-dark"), pytest.param(0.2, 0.982, id="overcast"), pytest.param(0.5, 0.6592, id="between"), pytest.param(0.9, 0.165, id="clear")],
+    [
+        pytest.param(0.0, 1.0, id="night-dark"),
+        pytest.param(0.2, 0.982, id="overcast"),
+        pytest.param(0.5, 0.6592, id="between"),
+        pytest.param(0.9, 0.165, id="clear"),
+    ],
 )
 def test_diffuse_fraction_of_erbs_by_hand(clearness, fraction):
     ghi = clearness * ABOVE * 0.7

@@ -7,7 +7,10 @@ from pydantic import ValidationError
 
 from noontide.core.scheme import Scheme, merge_patch
 
-values = st.recursive(st.none() | st.booleans() | st.integers() | st.text(max_size=3), lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.text("abc", max_size=2), inner, max_size=3))
+values = st.recursive(
+    st.none() | st.booleans() | st.integers() | st.text(max_size=3),
+    lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.text("abc", max_size=2), inner, max_size=3),
+)
 
 
 @pytest.mark.parametrize(

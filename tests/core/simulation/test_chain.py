@@ -14,7 +14,12 @@ from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
 
 PARTS = built_in_parts()
-WEATHERS = [simulated_weather(43.62, 11.31, 412, 1), simulated_weather(-43.18, 172.9, 6, 12), simulated_weather(78, 15, 10, 1), simulated_weather(0, -60, 50, -4)]
+WEATHERS = [
+    simulated_weather(43.62, 11.31, 412, 1),
+    simulated_weather(-43.18, 172.9, 6, 12),
+    simulated_weather(78, 15, 10, 1),
+    simulated_weather(0, -60, 50, -4),
+]
 percent = st.floats(0, 10)
 
 
@@ -25,7 +30,11 @@ def schemes(draw):
     surfaces = {}
     for i in range(draw(st.integers(1, 3))):
         tilt = draw(st.floats(0, 90))
-        rows = {"width": 2.0, "pitch": 2.1 + draw(st.floats(0, 6)), "steps": draw(st.integers(1, 3))} if draw(st.booleans()) else None
+        rows = (
+            {"width": 2.0, "pitch": 2.1 + draw(st.floats(0, 6)), "steps": draw(st.integers(1, 3))}
+            if draw(st.booleans())
+            else None
+        )
         surfaces[f"s{i}"] = {"tilt": tilt, "azimuth": draw(st.floats(0, 360))} | ({"rows": rows} if rows else {})
     subarrays = {
         f"a{i}": {
@@ -38,15 +47,22 @@ def schemes(draw):
         }
         for i in range(draw(st.integers(1, 4)))
     }
-    losses = {name: draw(percent) for name in ("soiling", "quality", "light_induced", "mismatch", "dc_wiring", "ac_wiring", "unavailability")}
+    losses = {
+        name: draw(percent)
+        for name in ("soiling", "quality", "light_induced", "mismatch", "dc_wiring", "ac_wiring", "unavailability")
+    }
     models = {
         "transposition": draw(st.sampled_from(["perez", "reindl", "hay-davies", "isotropic"])),
         "incidence": draw(st.sampled_from(["fresnel", "martin-ruiz", "ashrae", "none"])),
         "temperature": draw(st.sampled_from(["faiman", "noct", "king"])),
     }
-    inverters = {name: {"model": draw(st.sampled_from(sorted(PARTS.inverters))), "count": draw(st.integers(1, 3))} for name in ("i0", "i1")}
+    inverters = {
+        name: {"model": draw(st.sampled_from(sorted(PARTS.inverters))), "count": draw(st.integers(1, 3))} for name in ("i0", "i1")
+    }
     site = {"latitude": 43.0, "longitude": 11.0, "horizon": horizon}
-    return Scheme.model_validate({"site": site, "surfaces": surfaces, "inverters": inverters, "subarrays": subarrays, "losses": losses, "models": models})
+    return Scheme.model_validate(
+        {"site": site, "surfaces": surfaces, "inverters": inverters, "subarrays": subarrays, "losses": losses, "models": models}
+    )
 
 
 @settings(max_examples=60)
@@ -77,7 +93,9 @@ def test_a_designed_roof_gives_figures_of_the_right_size(roof, hill_weather):
 
 def test_two_inverters_alike_give_twice_of_one(roof_document, hill_weather):
     one = simulate(Scheme.model_validate(roof_document), hill_weather, PARTS).annual
-    two = simulate(Scheme.model_validate(merge_patch(roof_document, {"inverters": {"main": {"count": 2}}})), hill_weather, PARTS).annual
+    two = simulate(
+        Scheme.model_validate(merge_patch(roof_document, {"inverters": {"main": {"count": 2}}})), hill_weather, PARTS
+    ).annual
     assert two.energy == pytest.approx(2 * one.energy, rel=1e-9)
     assert two.specific_yield == pytest.approx(one.specific_yield, rel=1e-9)
 
@@ -87,9 +105,18 @@ def test_east_and_west_are_alike_under_a_sky_that_is(roof_document):
     weather = simulated_weather(43.62, 15.0, 0, 1)
     scheme = {"site": {"latitude": 43.62, "longitude": 15.0}}
     clear = weather.ghi.reshape(365, 24)
-    mirrored = complete(weather.calendar, weather.place, {"ghi": ((clear + clear[:, ::-1]) / 2).ravel(), "temperature": np.full(8760, 10.0)}, title="mirrored")
+    mirrored = complete(
+        weather.calendar,
+        weather.place,
+        {"ghi": ((clear + clear[:, ::-1]) / 2).ravel(), "temperature": np.full(8760, 10.0)},
+        title="mirrored",
+    )
     east, west = (
-        simulate(Scheme.model_validate(merge_patch(roof_document, scheme | {"surfaces": {"barn": {"azimuth": azimuth}}})), mirrored, PARTS).annual.energy
+        simulate(
+            Scheme.model_validate(merge_patch(roof_document, scheme | {"surfaces": {"barn": {"azimuth": azimuth}}})),
+            mirrored,
+            PARTS,
+        ).annual.energy
         for azimuth in (90, 270)
     )
     # The equation of time shifts the sun by up to a quarter of an hour, more to one side than to the other.
@@ -108,7 +135,13 @@ def test_finer_steps_of_the_same_hours_change_little(roof, hill_weather, step):
 
 def test_an_edit_gives_the_same_with_a_warm_cache_as_cold(roof_document, hill_weather):
     cache = StageCache()
-    for patch in ({}, {"surfaces": {"barn": {"tilt": 35}}}, {"losses": {"soiling": 4}}, {"inverters": {"main": {"count": 2}}}, {"models": {"transposition": "isotropic"}}):
+    for patch in (
+        {},
+        {"surfaces": {"barn": {"tilt": 35}}},
+        {"losses": {"soiling": 4}},
+        {"inverters": {"main": {"count": 2}}},
+        {"models": {"transposition": "isotropic"}},
+    ):
         scheme = Scheme.model_validate(merge_patch(roof_document, patch))
         warm, cold = simulate(scheme, hill_weather, PARTS, cache), simulate(scheme, hill_weather, PARTS)
         assert warm.summary() == cold.summary()
@@ -117,7 +150,9 @@ def test_an_edit_gives_the_same_with_a_warm_cache_as_cold(roof_document, hill_we
 def test_the_cache_is_bounded(roof_document, hill_weather):
     cache = StageCache(size=8)
     for tilt in range(5, 30, 5):
-        simulate(Scheme.model_validate(merge_patch(roof_document, {"surfaces": {"barn": {"tilt": tilt}}})), hill_weather, PARTS, cache)
+        simulate(
+            Scheme.model_validate(merge_patch(roof_document, {"surfaces": {"barn": {"tilt": tilt}}})), hill_weather, PARTS, cache
+        )
     assert len(cache) == 8
 
 
@@ -169,7 +204,10 @@ def test_every_figure_shows_its_working(roof, hill_weather):
         ({"site": {"latitude": 45}}, "weather-far"),
         ({"site": {"elevation": 1500}}, "weather-high"),
         ({"inverters": {"main": {"model": "hexley-110"}}}, "small-array"),
-        ({"subarrays": {"more": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 12, "inverter": "main"}}}, "unlike-lengths"),
+        (
+            {"subarrays": {"more": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 12, "inverter": "main"}}},
+            "unlike-lengths",
+        ),
     ],
 )
 def test_what_is_wrong_is_found_and_its_remedy_mends_it(roof_document, hill_weather, patch, rule):
@@ -196,7 +234,9 @@ def test_an_unknown_part_is_named_with_its_place(roof_document, hill_weather):
 
 def test_a_row_field_loses_more_than_a_lone_row(roof_document, hill_weather):
     def energy(rows):
-        return simulate(Scheme.model_validate(merge_patch(roof_document, {"surfaces": {"barn": {"rows": rows}}})), hill_weather, PARTS).annual.energy
+        return simulate(
+            Scheme.model_validate(merge_patch(roof_document, {"surfaces": {"barn": {"rows": rows}}})), hill_weather, PARTS
+        ).annual.energy
 
     lone, wide, tight = energy(None), energy({"pitch": 8}), energy({"pitch": 3})
     assert lone > wide > tight

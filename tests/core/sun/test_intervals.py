@@ -58,7 +58,7 @@ def test_a_leap_year_has_its_day():
     assert calendar.monthly_sums(np.ones(8784))[1] == 29 * 24
 
 
-@pytest.mark.parametrize("wrong", [dict(step=7), dict(utc_offset=15), dict(utc_offset=-13)])
+@pytest.mark.parametrize("wrong", [{"step": 7}, {"utc_offset": 15}, {"utc_offset": -13}])
 def test_an_irregular_clock_is_refused(wrong):
     with pytest.raises(ValueError, match="must"):
         Calendar(**wrong)

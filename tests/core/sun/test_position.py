@@ -12,7 +12,9 @@ latitudes, longitudes = st.floats(-90, 90), st.floats(-180, 180)
 
 
 def test_the_worked_example_of_nrel_tp_560_34302():
-    sun = solar_position(np.datetime64("2003-10-17T19:30:30"), 39.742476, -105.1786, elevation=1830.14, pressure=820, temperature=11)
+    sun = solar_position(
+        np.datetime64("2003-10-17T19:30:30"), 39.742476, -105.1786, elevation=1830.14, pressure=820, temperature=11
+    )
     assert sun.apparent_zenith == pytest.approx(50.11162, abs=2e-4)
     assert sun.azimuth == pytest.approx(194.34024, abs=2e-4)
     assert sun.distance == pytest.approx(0.9965422974, abs=2e-6)
@@ -20,7 +22,9 @@ def test_the_worked_example_of_nrel_tp_560_34302():
 
 def test_meeus_example_25b_for_1992_october_13():
     """Apparent right ascension 13h 13m 30.749s and declination -7° 47' 01.74" at 0h dynamical time (Meeus, p. 169)."""
-    days = np.array([(np.datetime64("1992-10-13") - np.datetime64("2000-01-01T12:00")) / np.timedelta64(1, "s") / 86_400 - 59 / 86_400])
+    days = np.array(
+        [(np.datetime64("1992-10-13") - np.datetime64("2000-01-01T12:00")) / np.timedelta64(1, "s") / 86_400 - 59 / 86_400]
+    )
     place = geocentric_path(days)(days)
     assert_allclose(np.degrees(place.right_ascension) % 360, (13 + 13 / 60 + 30.749 / 3600) * 15, atol=3e-4)
     assert_allclose(np.degrees(place.declination), -(7 + 47 / 60 + 1.74 / 3600), atol=3e-4)
@@ -76,7 +80,7 @@ def test_noon_on_the_equator_at_equinox_is_overhead():
     assert solar_position(day, 0, 0).zenith.min() < 0.2
 
 
-@pytest.mark.parametrize("field", [dict(latitude=91), dict(latitude=np.nan), dict(longitude=-181), dict(pressure=82_000)])
+@pytest.mark.parametrize("field", [{"latitude": 91}, {"latitude": np.nan}, {"longitude": -181}, {"pressure": 82_000}])
 def test_a_place_off_the_globe_is_refused_with_its_value(field):
     with pytest.raises(ValueError, match="must lie between"):
         solar_position(np.datetime64("2026-01-01"), **({"latitude": 0, "longitude": 0} | field))

@@ -58,7 +58,13 @@ def test_hour_one_of_epw_is_the_hour_from_midnight(epw_lines):
 @pytest.mark.parametrize(
     ("row", "column", "value", "said"),
     [
-        pytest.param(100, 6, "warm", r"line 100, column temperature: a number in °C was expected \(found 'warm'\)", id="a word for a number"),
+        pytest.param(
+            100,
+            6,
+            "warm",
+            r"line 100, column temperature: a number in °C was expected \(found 'warm'\)",
+            id="a word for a number",
+        ),
         pytest.param(4000, 13, "-7", r"line 4000, column ghi: 0 to 1800 W/m² was expected", id="negative light"),
         pytest.param(4000, 14, "2500", r"line 4000, column dni: 0 to 1500", id="more than the sun"),
         pytest.param(500, 3, "99", r"line 500, column date: month 1, day 21, hour 12 was expected", id="an hour that is none"),
@@ -85,7 +91,7 @@ def test_a_cut_row_is_told(epw_lines):
         parse("\n".join([*epw_lines[:41], "2026,1,2", *epw_lines[42:]]).encode())
 
 
-@pytest.mark.parametrize("content", [b"", b"PK\x03\x04\x00\x00", b"hello,world\n1,2", "LOCATION,x".encode(), b"\xff\xfe\x00"])
+@pytest.mark.parametrize("content", [b"", b"PK\x03\x04\x00\x00", b"hello,world\n1,2", b"LOCATION,x", b"\xff\xfe\x00"])
 def test_other_files_are_refused_in_words(content):
     with pytest.raises(WeatherFileError):
         parse(content)

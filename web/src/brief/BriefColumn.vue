@@ -38,25 +38,22 @@ const bench = (name: string) => ({ name: 'bench', params: { ...route.params, ben
     </BriefParagraph>
     <BriefParagraph bench="surfaces">
       <template v-for="(surface, i) in scheme.surfaces.value" :key="surface.id">
-        <template v-if="i"> </template><template v-if="surface.modules === 0">The </template><template v-else>On the </template>
+        {{ i ? ' ' : '' }}<template v-if="surface.modules === 0">The </template><template v-else>On the </template>
         <router-link class="go" :to="{ ...bench('surfaces'), query: { ...route.query, surface: surface.id } }">{{ surface.name }}</router-link>
         (tilt <BriefNumber :pointer="`/surfaces/${surface.id}/tilt`" :label="`Tilt of ${surface.name}`" />, facing <BriefNumber :pointer="`/surfaces/${surface.id}/azimuth`" :label="`Facing of ${surface.name}`" />,
-        {{ facing(surface.azimuth) }}<template v-if="surface.rows">, rows <BriefNumber :pointer="`/surfaces/${surface.id}/rows/pitch`" :label="`Row pitch of ${surface.name}`" /> apart</template>)
-        <template v-if="surface.modules">{{ number(surface.modules) }} module{{ surface.modules > 1 ? 's' : '' }}.</template><template v-else>carries nothing yet.</template>
+        {{ ' ' }}{{ facing(surface.azimuth) }}<template v-if="surface.rows">, rows <BriefNumber :pointer="`/surfaces/${surface.id}/rows/pitch`" :label="`Row pitch of ${surface.name}`" /> apart</template>){{ ' ' }}<template v-if="surface.modules">{{ number(surface.modules) }} module{{ surface.modules > 1 ? 's' : '' }}.</template><template v-else>carries nothing yet.</template>
       </template>
       <router-link v-if="!scheme.surfaces.value.length" class="go" :to="bench('surfaces')">Add a surface…</router-link>
     </BriefParagraph>
     <BriefParagraph bench="circuits">
       <template v-for="set in scheme.sets.value" :key="set.id">
-        <BriefNumber v-if="set.count > 1" :pointer="`/inverters/${set.id}/count`" label="Number of inverters" unit="" />
-        <PartChoice kind="inverter" :pointers="[`/inverters/${set.id}/model`]" :value="set.model" :label="`Inverter ${set.letter}`" />
+        <BriefNumber v-if="set.count > 1" :pointer="`/inverters/${set.id}/count`" label="Number of inverters" unit="" />{{ set.count > 1 ? ' ' : '' }}<PartChoice kind="inverter" :pointers="[`/inverters/${set.id}/model`]" :value="set.model" :label="`Inverter ${set.letter}`" />
         {{ set.count > 1 ? 'each take' : 'takes' }}
         <template v-for="(string, i) in set.strings" :key="string.id">
           <template v-if="i">{{ i === set.strings.length - 1 ? ' and ' : ', ' }}</template>
           <BriefNumber :pointer="`/subarrays/${string.id}/strings`" :label="`Strings of ${string.id}`" unit="" /> string{{ string.strings > 1 ? 's' : '' }} of
           <BriefNumber :pointer="`/subarrays/${string.id}/modules_per_string`" :label="`Modules in a string of ${string.id}`" unit="" />
-        </template><template v-if="set.strings.length">
-          <PartChoice kind="module" :pointers="set.strings.map((s) => `/subarrays/${s.id}/module`)" :value="set.strings[0]!.module" :label="`Module on inverter ${set.letter}`" /></template><template v-else>nothing yet</template>.
+        </template><template v-if="set.strings.length">{{ ' ' }}<PartChoice kind="module" :pointers="set.strings.map((s) => `/subarrays/${s.id}/module`)" :value="set.strings[0]!.module" :label="`Module on inverter ${set.letter}`" /></template><template v-else>nothing yet</template>.{{ ' ' }}
       </template>
       <template v-if="design.evaluation?.headline"> {{ number(design.evaluation.headline.dc_ac_ratio, 2) }} DC to AC.</template>
       <router-link v-if="!scheme.sets.value.length" class="go" :to="bench('circuits')">Add an inverter and strings…</router-link>
@@ -64,7 +61,7 @@ const bench = (name: string) => ({ name: 'bench', params: { ...route.params, ben
     <BriefParagraph bench="losses">
       Soiling <BriefNumber pointer="/losses/soiling" label="Soiling" />, mismatch <BriefNumber pointer="/losses/mismatch" label="Mismatch" />, first light <BriefNumber pointer="/losses/light_induced" label="Light-induced degradation" />;
       wiring <BriefNumber pointer="/losses/dc_wiring" label="DC wiring at rated power" /> DC and <BriefNumber pointer="/losses/ac_wiring" label="AC wiring at rated power" /> AC at full power;
-      out of service <BriefNumber pointer="/losses/unavailability" label="Out of service" />. Light by <BriefChoice pointer="/models/transposition" label="Sky model" />, cells by <BriefChoice pointer="/models/temperature" label="Cell temperature model" />.
+      out of service <BriefNumber pointer="/losses/unavailability" label="Out of service" />. Light by <BriefChoice pointer="/models/transposition" label="Sky model" />, glass by <BriefChoice pointer="/models/incidence" label="Model of reflection at the glass" />, cells by <BriefChoice pointer="/models/temperature" label="Cell temperature model" />.
     </BriefParagraph>
   </div>
 </template>

@@ -40,7 +40,7 @@ function commit() {
   const value = take()
   if (value !== null && value !== set.value) send(value)
 }
-function step(event: KeyboardEvent, direction: number) {
+function nudge(event: KeyboardEvent, direction: number) {
   event.preventDefault()
   const by = (props.step ?? field.value?.step ?? 1) * (event.shiftKey ? 10 : 1)
   const now = Number(text.value.replace(',', '.'))
@@ -72,7 +72,7 @@ function putBack() {
     class="blank" inputmode="decimal" autocomplete="off" :value="text" :aria-label="label" :aria-invalid="fault !== null" :aria-describedby="noteId"
     :class="{ preset: set === undefined }"
     @input="edit(($event.target as HTMLInputElement).value)" @focus="enter" @blur="leave" @keydown.enter="commit" @keydown.esc.stop="takeBack"
-    @keydown.up="step($event, 1)" @keydown.down="step($event, -1)"
+    @keydown.up="nudge($event, 1)" @keydown.down="nudge($event, -1)"
   ><span v-if="unit" class="unit" :class="{ tight: unit === '°' || unit === '%' }">{{ unit === '°' ? '°' : unit === '%' ? ' %' : ' ' + unit }}</span>
     <span :id="noteId" class="note" :class="{ shown: open || fault }" role="status">
       <b v-if="fault" class="bad">{{ fault }}</b>

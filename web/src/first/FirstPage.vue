@@ -8,7 +8,7 @@ import { useNotice } from '@/shell/useNotice'
 import { useTheme } from '@/theme/useTheme'
 import NoontideMark from '@/shell/NoontideMark.vue'
 import FindAnything from '@/shell/FindAnything.vue'
-import { chooseWeatherFile } from '@/shell/weatherFile'
+import { chooseWeatherFile } from '@/weather/weatherFile'
 import ProjectSheet from './ProjectSheet.vue'
 import QuickEstimate from './QuickEstimate.vue'
 

@@ -14,7 +14,7 @@ const words = computed(() => props.project.planes.filter((p) => p[2] > 0).map(([
   <article>
     <router-link :to="to" class="whole" :aria-label="`Open ${project.name}`" />
     <h3>{{ project.name }}</h3>
-    <p class="soft">{{ project.latitude === null ? '' : latitudeText(project.latitude) }}<template v-if="project.note"> · {{ project.note }}</template></p>
+    <p class="soft about">{{ project.latitude === null ? '' : latitudeText(project.latitude) }}<template v-if="project.note"> · {{ project.note }}</template></p>
     <div class="middle">
       <div><p v-if="project.energy !== null" class="serif big">{{ energy(project.energy).value }} <small>{{ energy(project.energy).unit }}</small></p><p v-else class="serif big">open</p>
         <p class="soft">{{ project.dc_power === null ? 'not simulated yet' : `${number(project.dc_power, 1)} kW · ${number(project.specific_yield ?? 0)} kWh/kW` }}</p><p class="soft">{{ project.schemes.length }} scheme{{ project.schemes.length === 1 ? '' : 's' }}</p></div>
@@ -26,6 +26,6 @@ const words = computed(() => props.project.planes.filter((p) => p[2] > 0).map(([
 </template>
 <style scoped>
 article { position: relative; background: var(--sheet); border: 1px solid var(--rule); border-radius: 12px; padding: 16px 20px 12px; display: grid; gap: 4px; align-content: start; } article:hover { border-color: var(--rule-strong); } h3 { font-size: 18px; }
-.whole { position: absolute; inset: 0; border-radius: 12px; } .middle { display: grid; grid-template-columns: 1fr 130px; align-items: end; min-height: 104px; } .big { font-size: 26px; font-weight: 600; line-height: 1.1; } .big small { font-size: 15px; } p.soft { font-size: 12.5px; }
+.about { min-height: 36px; } .whole { position: absolute; inset: 0; border-radius: 12px; } .middle { display: grid; grid-template-columns: 1fr 130px; align-items: end; min-height: 96px; } .big { font-size: 26px; font-weight: 600; line-height: 1.1; } .big small { font-size: 15px; } p.soft { font-size: 12.5px; }
 footer { display: flex; gap: 12px; font-size: 12px; font-weight: 600; min-height: 20px; } .remove { position: relative; margin-left: auto; font-weight: 400; opacity: 0; } article:hover .remove, .remove:focus { opacity: 1; }
 </style>

@@ -7,7 +7,7 @@ import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/shell/useNotice'
 import { energy, facing, number, percent } from '@/theme/format'
 import MonthBars from '@/charts/MonthBars.vue'
-import PlaceSearch from '@/benches/site/PlaceSearch.vue'
+import PlaceSearch from '@/places/PlaceSearch.vue'
 import YearBand from './YearBand.vue'
 
 const props = defineProps<{ place: string }>()
@@ -93,10 +93,7 @@ async function copy() { await navigator.clipboard.writeText(sentence.value); say
     <div class="left">
       <p class="cap starts"><span>Quick estimate&ensp;·&ensp;start from</span><button v-for="s in STARTS" :key="s.key" type="button" class="link" :aria-pressed="asked.start === s.key" @click="begin(s.key)">{{ s.label }}</button></p>
       <p class="serif sentence">
-        <template v-if="asked.start === 'power'">A</template><template v-else-if="asked.start === 'area'">Up to</template><template v-else-if="asked.start === 'demand'">Enough for</template>
-        <input class="blank" inputmode="decimal" autocomplete="off" :value="asked.amount" :aria-label="`Amount: ${start.unit}`" @change="setNumber('amount', ($event.target as HTMLInputElement).value, 1e7)" @input="!Number.isNaN(readNumber(($event.target as HTMLInputElement).value)) && setNumber('amount', ($event.target as HTMLInputElement).value, 1e7)" @keydown.up="step($event, 'amount', start.step, 1e7)" @keydown.down="step($event, 'amount', -start.step, 1e7)"> {{ start.unit }}
-        <template v-if="asked.start === 'power'">array of</template><template v-else-if="asked.start !== 'modules'">:</template>
-        <select v-model="asked.module" class="blank" aria-label="Module"><option v-for="m in library.parts.modules" :key="m.id" :value="m.id">{{ m.maker }} {{ m.name }}</option></select><template v-if="asked.start !== 'modules'"> modules</template>
+        <template v-if="asked.start === 'power'">A</template><template v-else-if="asked.start === 'area'">Up to</template><template v-else-if="asked.start === 'demand'">Enough for</template>{{ ' ' }}<input class="blank" inputmode="decimal" autocomplete="off" :value="asked.amount" :aria-label="`Amount: ${start.unit}`" @change="setNumber('amount', ($event.target as HTMLInputElement).value, 1e7)" @input="!Number.isNaN(readNumber(($event.target as HTMLInputElement).value)) && setNumber('amount', ($event.target as HTMLInputElement).value, 1e7)" @keydown.up="step($event, 'amount', start.step, 1e7)" @keydown.down="step($event, 'amount', -start.step, 1e7)"> {{ start.unit }}<template v-if="asked.start === 'power'"> array of </template><template v-else-if="asked.start !== 'modules'">: </template>{{ ' ' }}<select v-model="asked.module" class="blank" aria-label="Module"><option v-for="m in library.parts.modules" :key="m.id" :value="m.id">{{ m.maker }} {{ m.name }}</option></select><template v-if="asked.start !== 'modules'"> modules</template>
         near <PlaceSearch plain :start="asked.place" label="Place" @found="take" />,
         tilted <input class="blank" inputmode="decimal" autocomplete="off" :value="asked.tilt" aria-label="Tilt in degrees" @change="setNumber('tilt', ($event.target as HTMLInputElement).value, 90)" @keydown.up="step($event, 'tilt', 1, 90)" @keydown.down="step($event, 'tilt', -1, 90)">°
         and facing <select v-model.number="asked.azimuth" class="blank" aria-label="Facing"><option v-if="!FACINGS.some(([, a]) => a === asked.azimuth)" :value="asked.azimuth">{{ facing(asked.azimuth) }}</option><option v-for="[name, a] in FACINGS" :key="a" :value="a">{{ name }}</option></select>
@@ -117,9 +114,9 @@ async function copy() { await navigator.clipboard.writeText(sentence.value); say
   </section>
 </template>
 <style scoped>
-.estimate { background: var(--sheet); border: 1px solid var(--rule); border-radius: 14px; display: grid; grid-template-columns: minmax(0, 1fr) 400px; gap: 40px; padding: 26px 36px 0; position: relative; }
+.estimate { background: var(--sheet); border: 1px solid var(--rule); border-radius: 14px; display: grid; grid-template-columns: minmax(0, 1fr) 400px; column-gap: 40px; padding: 26px 36px 0; position: relative; }
 .starts { display: flex; gap: 14px; flex-wrap: wrap; } .starts .link { letter-spacing: 0.06em; text-transform: uppercase; font-size: 10.5px; }
 .sentence { font-size: 28px; line-height: 1.5; margin-top: 16px; } .sentence :deep(.blank) { border-bottom-width: 2px; } .says { margin-top: 12px; max-width: 600px; min-height: 38px; }
-.result { font-size: 54px; font-weight: 600; line-height: 1.1; color: var(--yield-text); } .result small { font-size: 28px; } .right { min-height: 292px; } .old .result, .old .figures { opacity: 0.45; }
-.figures { display: flex; gap: 20px; margin-top: 4px; white-space: nowrap; } .acts { display: flex; gap: 10px; margin: 12px 0 18px; }
+.result { font-size: 54px; font-weight: 600; line-height: 1.1; color: var(--yield-text); } .result small { font-size: 28px; } .right { min-height: 268px; } .old .result, .old .figures { opacity: 0.45; }
+.figures { display: flex; gap: 20px; margin-top: 4px; white-space: nowrap; } .acts { display: flex; gap: 10px; margin: 12px 0 14px; }
 </style>

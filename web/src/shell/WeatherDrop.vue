@@ -3,7 +3,7 @@ import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useDesign } from '@/stores/design'
 import { useNotice } from './useNotice'
-import { takeWeatherFile, weatherFile } from './weatherFile'
+import { takeWeatherFile, weatherFile } from '@/weather/weatherFile'
 
 /** A weather file may be dropped anywhere on the window. */
 const { reading, fault, stored } = weatherFile

@@ -14,7 +14,7 @@ const design = useDesign()
 const library = useLibrary()
 const { dark } = useTheme()
 const moment = useMoment()
-const { columns, fault } = useSeries(() => [...new Set([moment.quantity.value, 'sun_elevation', 'delivered'])])
+const { columns, fault } = useSeries(() => [...new Set([moment.quantity.value, 'daylight', 'delivered'])])
 const canvas = ref<HTMLCanvasElement>()
 const strip = ref<HTMLElement>()
 const width = ref(900)
@@ -34,15 +34,16 @@ const bounds = computed(() => {
   return { low: info.value?.unit === '°C' ? sorted[0]! : info.value?.key === 'delivered' ? 0 : low, high: Math.max(high, low + 1e-6) }
 })
 const sunTimes = computed(() => {
-  const sun = column('sun_elevation')
+  const sun = column('daylight')
   if (!sun) return null
   const per = moment.perDay.value
   const rise: number[] = [], set: number[] = []
   for (let day = 0; day < moment.days.value; day++) {
     let first = -1, last = -1
     for (let k = 0; k < per; k++) if (sun[day * per + k]! > 0) { if (first < 0) first = k; last = k }
-    rise.push(first < 0 ? NaN : (first / per) * 24)
-    set.push(last < 0 ? NaN : ((last + 1) / per) * 24)
+    // The lit part of the first interval is its end, that of the last one its beginning.
+    rise.push(first < 0 ? NaN : ((first + 1 - sun[day * per + first]!) / per) * 24)
+    set.push(last < 0 ? NaN : ((last + sun[day * per + last]!) / per) * 24)
   }
   return { rise, set }
 })
@@ -83,7 +84,7 @@ function draw() {
   g.fillStyle = token('night')
   g.fillRect(0, 0, width.value, HEIGHT)
   const values = shown.value
-  const sun = column('sun_elevation')
+  const sun = column('daylight')
   const days = moment.days.value
   if (values && sun) {
     const always = info.value?.unit === '°C' || info.value?.unit === 'm/s' || moment.quantity.value === 'loss_night_use'
@@ -92,9 +93,9 @@ function draw() {
     off.getContext('2d')!.putImageData(picture, 0, 0)
     g.imageSmoothingEnabled = false
     g.drawImage(off, 0, 0, width.value, HEIGHT)
-    g.strokeStyle = token('ink')
-    g.globalAlpha = 0.4
-    g.lineWidth = 0.9
+    g.strokeStyle = '#fffdf8' // always over the dark end of the ramp
+    g.globalAlpha = 0.85
+    g.lineWidth = 1
     for (const line of [sunTimes.value!.rise, sunTimes.value!.set]) {
       g.beginPath()
       let down = false
@@ -174,7 +175,7 @@ onMounted(() => {
   draw()
 })
 onBeforeUnmount(() => observer?.disconnect())
-const hourWords = (hours: number) => (Number.isNaN(hours) ? 'none' : `${String(Math.floor(hours) % 24).padStart(2, '0')}:00`)
+const hourWords = (hours: number) => (Number.isNaN(hours) ? 'none' : `${String(Math.floor(hours) % 24).padStart(2, '0')}:${String(Math.floor((hours % 1) * 60)).padStart(2, '0')}`)
 const today = computed(() => Math.floor(moment.interval.value / moment.perDay.value))
 </script>
 <template>

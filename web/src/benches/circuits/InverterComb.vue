@@ -78,6 +78,7 @@ const choose = (event: Event, string: StringView, field: 'surface' | 'tracker') 
 </template>
 <style scoped>
 .set { border-top: 1px solid var(--rule); padding: 10px 0 8px; } header { display: flex; gap: 12px; align-items: baseline; flex-wrap: wrap; } .totals { font-size: 12.5px; } .out { margin-left: auto; font-size: 12px; }
+@media (max-width: 1150px) { .string { gap: 8px; flex-wrap: nowrap; } .comb svg { max-width: 84px; } .string select { max-width: 92px; } }
 .tracker { display: grid; grid-template-columns: 56px 1fr; gap: 10px; margin-top: 8px; } .box { border: 1px solid var(--ink); border-radius: 5px; display: grid; place-content: center; text-align: center; font-size: 11px; line-height: 1.2; background: var(--paper); min-height: 38px; } .box b { font-size: 13px; }
 .string { display: flex; gap: 12px; align-items: center; padding: 3px 6px; border-radius: 5px; font-size: 12.5px; flex-wrap: wrap; } .string:hover { background: var(--wash); } .string.on { background: var(--pick); } .comb svg { display: block; } .small { font-size: 12px; font-weight: 400; } .x { margin-left: auto; padding: 2px 6px; }
 .amps { font-size: 11px; padding-left: 6px; } .amps.bad { color: var(--loss-text); } .adds { display: flex; gap: 18px; font-size: 12px; margin: 8px 0 0 66px; } .strings { min-width: 0; }

@@ -81,7 +81,7 @@ const say = (row: Pick<VoltageAnswer["rows"][number], "length" | "fits" | "why" 
     <text x="16" :y="TOP - 30" font-size="11" style="fill: var(--soft)">modules</text><text x="16" :y="TOP - 17" font-size="11" style="fill: var(--soft)">in a string</text>
     <g :transform="`translate(118 ${foot + 20})`" font-size="11" class="key">
       <rect y="-9" width="12" height="9" fill="var(--current)" /><text x="17">working, hours of the year</text><path d="M176 -4h12" stroke="var(--haze)" /><text x="193">open circuit</text>
-      <path d="M276 -10v10" stroke="var(--ink)" stroke-width="2" /><text x="282">open at the coldest, {{ number(data.coldest) }} °C</text><path d="M446 -10v10" stroke="var(--sun)" stroke-width="2" /><text x="452">working at the hottest, cells {{ number(data.hottest_cell) }} °C</text>
+      <path d="M276 -10v10" stroke="var(--ink)" stroke-width="2" /><text x="282">open at the coldest, {{ number(data.coldest) }} °C</text><path d="M446 -10v10" stroke="var(--sun)" stroke-width="2" /><text x="452">at the hottest, cells {{ number(data.hottest_cell) }} °C</text>
     </g>
   </svg>
 </template>

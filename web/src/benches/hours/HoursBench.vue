@@ -32,7 +32,7 @@ const subarray = computed(() => (typeof route.query.subarray === 'string' ? rout
 const scale = computed(() => (['day', 'month', 'year'].includes(String(route.query.scale)) ? String(route.query.scale) : 'day'))
 const { columns, fault } = useSeries(keys, subarray)
 const put = (query: Record<string, string | undefined>) => void router.replace({ query: { ...route.query, ...query } })
-const window_ = computed(() => {
+const shownWindow = computed(() => {
   const per = moment.perDay.value
   const day = Math.floor(moment.interval.value / per)
   if (moment.range.value) return [Math.floor(moment.range.value.from / per) * per, (Math.floor(moment.range.value.to / per) + 1) * per] as const
@@ -44,7 +44,7 @@ const window_ = computed(() => {
 const series = computed(() => {
   const all = columns.value
   if (!all) return []
-  const [from, to] = window_.value
+  const [from, to] = shownWindow.value
   const daily = scale.value === 'year' && !moment.range.value
   const per = moment.perDay.value
   return all.columns.map((column) => {
@@ -60,7 +60,7 @@ const series = computed(() => {
 })
 const DASHES = ['solid', 'dashed', 'dotted'] as const
 function draw() {
-  if (!chart.value) return
+  if (!chart.value || !series.value.length) return
   const units = [...new Set(series.value.map((s) => s.unit))]
   const text = { color: token('soft'), fontFamily: 'Inter Variable', fontSize: 11 }
   const seen: Record<string, number> = {}
@@ -69,8 +69,8 @@ function draw() {
     legend: { top: 4, left: 40, textStyle: { ...text, color: token('ink') }, itemHeight: 2, icon: 'rect' },
     tooltip: { trigger: 'axis', backgroundColor: token('sheet'), borderColor: token('rule-strong'), textStyle: { ...text, color: token('ink') }, valueFormatter: (v: number) => plain(v) },
     xAxis: { type: 'time', axisLine: { lineStyle: { color: token('ink') } }, axisLabel: text, useUTC: true, splitLine: { show: false } },
-    yAxis: units.slice(0, 2).map((unit, i) => ({ type: 'value', name: unit, position: i ? 'right' : 'left', nameTextStyle: text, axisLabel: text, splitLine: { show: i === 0, lineStyle: { color: token('rule') } }, scale: unit === '°C' })),
-    dataZoom: [{ type: 'inside' }, { type: 'slider', height: 18, bottom: 12, borderColor: token('rule'), fillerColor: token('pick'), handleStyle: { color: token('haze') }, textStyle: text, dataBackground: { lineStyle: { color: token('haze') }, areaStyle: { color: token('night') } } }],
+    yAxis: units.slice(0, 2).map((unit, i) => ({ type: 'value', name: unit, position: i ? 'right' : 'left', nameTextStyle: text, axisLabel: text, splitLine: { show: i === 0, lineStyle: { color: token('rule') } }, scale: unit === '°C', min: unit === '°C' ? undefined : (extent: { min: number; max: number }) => (extent.min > -0.05 * extent.max ? 0 : (null as unknown as number)) })),
+    dataZoom: [{ type: 'inside' }, { type: 'slider', height: 18, bottom: 12, borderColor: token('rule'), fillerColor: token('pick'), handleStyle: { color: token('haze') }, moveHandleSize: 0, brushSelect: false, selectedDataBackground: { lineStyle: { color: token('haze') }, areaStyle: { color: token('rule') } }, textStyle: text, dataBackground: { lineStyle: { color: token('haze') }, areaStyle: { color: token('night') } } }],
     series: series.value.map((s) => {
       const colour = library.quantities.find((q) => q.key === s.key)?.colour ?? 'haze'
       const nth = (seen[colour] = (seen[colour] ?? -1) + 1)
@@ -95,9 +95,10 @@ function add() {
 const drop = (key: string) => put({ plot: keys.value.filter((k) => k !== key).join(',') || 'delivered' })
 const title = (key: string) => library.quantities.find((q) => q.key === key)?.title ?? key
 async function copyPicture() {
-  const url = chart.value?.getDataURL({ type: 'png', pixelRatio: 2 })
-  if (!url) return
-  await navigator.clipboard.write([new ClipboardItem({ 'image/png': await (await fetch(url)).blob() })])
+  const canvas = chart.value?.renderToCanvas({ pixelRatio: 2, backgroundColor: token('sheet') })
+  const blob = await new Promise<Blob | null>((done) => { if (canvas) canvas.toBlob(done); else done(null) })
+  if (!blob) return
+  await navigator.clipboard.write([new ClipboardItem({ 'image/png': blob })])
   say('The picture is copied.')
 }
 async function copyTable() {

@@ -81,8 +81,8 @@ async function copy() {
 <style scoped>
 .bench { padding: 14px 20px 20px; } header { display: flex; justify-content: space-between; align-items: baseline; } .tools { display: flex; gap: 16px; font-size: 12px; }
 .account { width: 100%; border-collapse: collapse; margin-top: 6px; } thead th { font-weight: 400; font-size: 11px; color: var(--soft); text-align: left; padding: 0 6px 2px; white-space: nowrap; } thead th.num { text-align: right; }
-td { padding: 2.5px 6px; vertical-align: middle; } td:first-child { padding-left: 14px; white-space: nowrap; } .group th { padding: 11px 0 4px 2px; border-bottom: 1px solid var(--rule); text-align: left; }
+td { padding: 0.6px 6px; vertical-align: middle; } td:first-child { padding-left: 14px; white-space: nowrap; } .group th { padding: 7px 0 2px 2px; border-bottom: 1px solid var(--rule); text-align: left; }
 .line button:hover, .total button:hover { text-decoration: underline; text-decoration-thickness: 1px; text-underline-offset: 3px; } .line:hover td, .picked td { background: var(--pick); } .still { color: var(--soft); }
-.total td { font: 600 14.5px/1.5 var(--serif); padding-left: 2px !important; padding-block: 4px; } .bar { width: 38%; } .bar svg { display: block; } .change { font-size: 12px; } .months { width: 84px; } .months svg { display: block; }
-.sunny { color: var(--sun-text); } .electric { color: var(--current-text); } .yielded { color: var(--yield-text); } .delivered td { border-top: 1px solid var(--ink); padding-top: 7px; } .foot { font-size: 12px; margin-top: 10px; max-width: 640px; } .empty { padding: 60px 0; text-align: center; }
+.total td { font: 600 14.5px/1.5 var(--serif); padding-left: 2px !important; padding-block: 2px; } .bar { width: 38%; } .bar svg { display: block; } .change { font-size: 12px; } .months { width: 84px; } .months svg { display: block; }
+.total td.bar { padding-left: 6px !important; } .sunny { color: var(--sun-text); } .electric { color: var(--current-text); } .yielded { color: var(--yield-text); } .delivered td { border-top: 1px solid var(--ink); padding-top: 5px; } .foot { font-size: 12px; margin-top: 10px; max-width: 640px; } .empty { padding: 60px 0; text-align: center; }
 </style>

@@ -5,11 +5,11 @@ import { api, type PlaceAnswer } from '@/api/client'
 import { useDesign } from '@/stores/design'
 import { useScheme } from '@/stores/useScheme'
 import BriefNumber from '@/brief/BriefNumber.vue'
-import { latitudeText, longitudeText, number } from '@/theme/format'
+import { number } from '@/theme/format'
 import { useNotice } from '@/shell/useNotice'
-import { useWeatherChoice } from '@/benches/weather/useWeatherChoice'
+import { useWeatherChoice } from '@/weather/useWeatherChoice'
 import HorizonEditor from './HorizonEditor.vue'
-import PlaceSearch from './PlaceSearch.vue'
+import PlaceSearch from '@/places/PlaceSearch.vue'
 import WorldMap from './WorldMap.vue'
 
 const FAR_KM = 50
@@ -52,8 +52,8 @@ const zones = Intl.supportedValuesOf('timeZone')
     <WorldMap :latitude="site.latitude" :longitude="site.longitude" :near="near" @place="click" />
     <dl>
       <div><dt>Name</dt><dd><input class="blank" :value="site.name" placeholder="name the site" aria-label="Name of the site" @change="rename"></dd></div>
-      <div><dt>Latitude</dt><dd><BriefNumber pointer="/site/latitude" label="Latitude" @changed="typedCoordinate" /> <span class="soft">{{ latitudeText(site.latitude) }}</span></dd></div>
-      <div><dt>Longitude</dt><dd><BriefNumber pointer="/site/longitude" label="Longitude" @changed="typedCoordinate" /> <span class="soft">{{ longitudeText(site.longitude) }}</span></dd></div>
+      <div><dt>Latitude</dt><dd><BriefNumber pointer="/site/latitude" label="Latitude" @changed="typedCoordinate" /> <span class="soft">{{ site.latitude < 0 ? 'south' : 'north' }}</span></dd></div>
+      <div><dt>Longitude</dt><dd><BriefNumber pointer="/site/longitude" label="Longitude" @changed="typedCoordinate" /> <span class="soft">{{ site.longitude < 0 ? 'west' : 'east' }}</span></dd></div>
       <div><dt>Height</dt><dd><BriefNumber pointer="/site/elevation" label="Height" /></dd></div>
       <div><dt>Time zone</dt><dd><input class="blank" list="zones" :value="site.time_zone" placeholder="found from the point" aria-label="Time zone" @change="zone"><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist></dd></div>
       <div><dt>Albedo</dt><dd><BriefNumber pointer="/site/albedo" label="Albedo" /></dd></div>

@@ -50,6 +50,7 @@ const lines = computed(() => {
     const level = contour.value
     let label: { x: number; y: number } | null = null
     let path = ''
+    let nearest = 0.3
     for (const polygon of contour.coordinates) for (const ring of polygon) {
       let pen = false
       for (const [gx, gy] of ring as [number, number][]) {
@@ -59,8 +60,10 @@ const lines = computed(() => {
         const [x, y] = at(tilt, azimuth)
         path += `${pen ? 'L' : 'M'}${x.toFixed(1)} ${y.toFixed(1)}`
         pen = true
-        const target = m.best_azimuth > 90 && m.best_azimuth < 270 ? 262 : 82
-        if (!label && Math.abs(azimuth - target) < da * 0.6 && tilt > 8 && tilt < 84) label = { x, y }
+        // Labels stand in a row from the best facing outward, away from the handles' own.
+        const [bx, by] = at(m.best_tilt, m.best_azimuth)
+        const off = Math.abs(Math.atan2(y - by, x - bx) - (by < CY ? -0.9 : 0.9))
+        if (off < nearest && Math.hypot(x - bx, y - by) > 12) { nearest = off; label = { x, y } }
       }
     }
     return { level, path, label: label as { x: number; y: number } | null }
@@ -139,7 +142,7 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
         <g v-if="line.label"><rect :x="line.label.x - 17" :y="line.label.y - 8" width="34" height="14" rx="3" fill="#fffdf8" opacity=".85" /><text :x="line.label.x" :y="line.label.y + 3" font-size="10" text-anchor="middle" style="fill: #1b2a3a">{{ signed(line.level * 100) }} %</text></g>
       </g>
       <path v-if="skyline" :d="skyline" fill="var(--haze)" fill-opacity=".6" fill-rule="evenodd"><title>The horizon: height of the skyline</title></path>
-      <text v-for="(name, i) in ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW']" :key="name" :x="C + 236 * Math.sin((i * Math.PI) / 4)" :y="CY - 236 * Math.cos((i * Math.PI) / 4) + 4" text-anchor="middle" :font-size="i % 2 ? 10.5 : 13" :font-weight="i % 2 ? 400 : 600">{{ name }}</text>
+      <text v-for="(name, i) in ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW']" :key="name" :x="C + 230 * Math.sin((i * Math.PI) / 4)" :y="CY - 230 * Math.cos((i * Math.PI) / 4) + 4" text-anchor="middle" :font-size="i % 2 ? 10.5 : 13" :font-weight="i % 2 ? 400 : 600">{{ name }}</text>
       <g v-if="map"><path :d="`M${at(map.best_tilt, map.best_azimuth)[0] - 7} ${at(map.best_tilt, map.best_azimuth)[1]}h14m-7 -7v14`" stroke="#12222e" stroke-width="1.7" /><title>The best facing: {{ number(map.best_tilt) }}°, {{ facing(map.best_azimuth) }}</title></g>
       <g v-for="pin in pins" :key="pin.surface.id">
         <path :d="`M${pin.x} ${pin.y}L${pin.lx} ${pin.ly}`" stroke="#12222e" />

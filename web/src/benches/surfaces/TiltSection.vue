@@ -5,6 +5,8 @@ import { number } from '@/theme/format'
 /** Side view of a surface, or of two of its rows with the lowest sun that clears them. */
 const props = defineProps<{ tilt: number; rows: { pitch: number; width?: number } | null }>()
 const rad = computed(() => (props.tilt * Math.PI) / 180)
+/** As high as the drawing needs: a low roof leaves no sky empty. */
+const tall = computed(() => (props.rows ? 96 : Math.max(58, 120 * Math.sin(rad.value) + 12, 60 * Math.sin(rad.value) + 40 * Math.cos(rad.value) + 12)))
 const drawn = computed(() => {
   if (!props.rows) return null
   const width = props.rows.width ?? 2
@@ -15,7 +17,7 @@ const drawn = computed(() => {
 })
 </script>
 <template>
-  <svg viewBox="0 -96 200 118" width="100%" role="img" :aria-label="rows ? `Rows ${rows.pitch} m apart at ${tilt}°` : `A surface at ${tilt}°`">
+  <svg :viewBox="`0 ${-tall} 200 ${tall + 22}`" width="100%" role="img" :aria-label="rows ? `Rows ${rows.pitch} m apart at ${tilt}°` : `A surface at ${tilt}°`">
     <line x1="0" y1="0" x2="200" y2="0" stroke="var(--ink)" />
     <template v-if="drawn && rows">
       <line x1="8" y1="0" :x2="8 + drawn.dx" :y2="-drawn.dy" stroke="var(--current)" stroke-width="5" stroke-linecap="round" />
@@ -26,9 +28,10 @@ const drawn = computed(() => {
       <text x="196" y="-82" font-size="11" text-anchor="end" style="fill: var(--sun-text)">clear from {{ number(drawn.clear, 0) }}° of sun</text>
     </template>
     <template v-else>
-      <line x1="10" y1="0" :x2="10 + 118 * Math.cos(rad)" :y2="-88 * Math.sin(rad)" stroke="var(--current)" stroke-width="6" stroke-linecap="round" />
-      <path :d="`M52 0A42 42 0 0 0 ${10 + 42 * Math.cos(Math.atan2(88 * Math.sin(rad), 118 * Math.cos(rad)))} ${-42 * Math.sin(Math.atan2(88 * Math.sin(rad), 118 * Math.cos(rad)))}`" fill="none" stroke="var(--ink)" />
-      <text x="150" y="-8" font-size="12" font-weight="600">{{ number(tilt) }}°</text><circle cx="182" cy="-78" r="7" fill="var(--sun)" />
+      <line x1="24" y1="0" :x2="24 + 120 * Math.cos(rad)" :y2="-120 * Math.sin(rad)" stroke="var(--current)" stroke-width="6" stroke-linecap="round" />
+      <path :d="`M76 0A52 52 0 0 0 ${24 + 52 * Math.cos(rad)} ${-52 * Math.sin(rad)}`" fill="none" stroke="var(--ink)" />
+      <text :x="24 + 60 * Math.cos(rad / 2)" :y="-60 * Math.sin(rad / 2) + 4" font-size="12" font-weight="600">{{ number(tilt) }}°</text>
+      <g :transform="`translate(${24 + 60 * Math.cos(rad)} ${-60 * Math.sin(rad)})`"><line x1="0" y1="0" :x2="-34 * Math.sin(rad)" :y2="-34 * Math.cos(rad)" stroke="var(--sun)" stroke-width="1.4" stroke-dasharray="4 3" /><circle :cx="-40 * Math.sin(rad)" :cy="-40 * Math.cos(rad)" r="5" fill="var(--sun)" /></g>
     </template>
   </svg>
 </template>

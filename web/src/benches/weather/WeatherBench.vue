@@ -3,9 +3,9 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type WeatherAnswer } from '@/api/client'
 import { useDesign } from '@/stores/design'
 import { number, percent, latitudeText, longitudeText } from '@/theme/format'
-import { chooseWeatherFile } from '@/shell/weatherFile'
+import { chooseWeatherFile } from '@/weather/weatherFile'
 import YearChart from './YearChart.vue'
-import { useWeatherChoice } from './useWeatherChoice'
+import { useWeatherChoice } from '@/weather/useWeatherChoice'
 
 const design = useDesign()
 const { job, choose, request, cancel } = useWeatherChoice()
@@ -35,10 +35,10 @@ const closureWords = computed(() => {
         <p class="title serif">{{ year.title }}</p>
         <p><span v-if="year.source" :class="year.source.includes('simulated') ? 'care' : 'soft'">{{ year.source }}</span></p>
         <dl>
-          <div><dt>On the flat</dt><dd><b>{{ number(summary.annual_ghi!) }}</b> kWh/m²</dd></div><div><dt>Beam, facing the sun</dt><dd><b>{{ number(summary.annual_dni!) }}</b> kWh/m²</dd></div><div><dt>Diffuse</dt><dd><b>{{ number(summary.annual_dhi!) }}</b> kWh/m²</dd></div>
+          <div><dt>On the flat (GHI)</dt><dd><b>{{ number(summary.annual_ghi!) }}</b> kWh/m²</dd></div><div><dt>Beam (DNI)</dt><dd><b>{{ number(summary.annual_dni!) }}</b> kWh/m²</dd></div><div><dt>Diffuse (DHI)</dt><dd><b>{{ number(summary.annual_dhi!) }}</b> kWh/m²</dd></div>
           <div><dt>Temperature</dt><dd><b>{{ number(summary.lowest_temperature!, 1) }} to {{ number(summary.highest_temperature!, 1) }}</b> °C</dd></div><div><dt>its mean</dt><dd><b>{{ number(summary.mean_temperature!, 1) }}</b> °C</dd></div><div><dt>Wind at 10 m, mean</dt><dd><b>{{ number(summary.mean_wind!, 1) }}</b> m/s</dd></div>
-          <div><dt>Belongs to</dt><dd>{{ latitudeText(year.latitude) }}, {{ longitudeText(year.longitude) }}, {{ number(year.elevation) }} m</dd></div>
-          <div><dt>From the site</dt><dd :class="{ care: brief.distance > 50 || Math.abs(high) > 300 }"><b>{{ number(brief.distance, brief.distance < 10 ? 1 : 0) }}</b> km{{ Math.abs(high) >= 1 ? `, ${number(Math.abs(high))} m ${high > 0 ? 'higher' : 'lower'}` : '' }}</dd></div>
+          <div><dt>Place</dt><dd>{{ latitudeText(year.latitude) }}, {{ longitudeText(year.longitude) }}</dd></div>
+          <div><dt>From the site</dt><dd :class="{ care: brief.distance > 50 || Math.abs(high) > 300 }">{{ brief.distance < 1 ? 'the same place' : `${number(brief.distance)} km` }}, {{ Math.abs(high) < 1 ? 'as high' : `${number(Math.abs(high))} m ${high > 0 ? 'higher' : 'lower'}` }}</dd></div>
           <div><dt>Clock</dt><dd>{{ year.is_typical ? 'typical year' : year.year }}, {{ year.step }} min, UTC{{ year.utc_offset >= 0 ? '+' : '−' }}{{ Math.abs(year.utc_offset) }}</dd></div>
         </dl>
         <p v-if="brief.distance > 50 || Math.abs(high) > 300" class="care">△ This weather belongs elsewhere. <button type="button" class="link" @click="request">Ask the service for the site's own</button></p>

@@ -14,11 +14,11 @@ const warm = computed(() => ({ low: Math.floor((Math.min(...s.value.monthly_lowe
 const t = (v: number) => 240 + BAND - ((v - warm.value.low) / (warm.value.high - warm.value.low)) * BAND
 const mid = (i: number) => 36 + i * STEP + STEP / 2
 const line = (values: number[]) => values.map((v, i) => `${i ? 'L' : 'M'}${mid(i).toFixed(1)} ${t(v).toFixed(1)}`).join('')
-const band = computed(() => `${line(s.value.monthly_highest)}${[...s.value.monthly_lowest].map((v, i) => [v, i] as const).reverse().map(([v, i]) => `L${mid(i).toFixed(1)} ${t(v).toFixed(1)}`).join('')}Z`)
+const band = computed(() => `${line(s.value.monthly_highest)}${[...s.value.monthly_lowest].map((v, i) => [v, i] as const).toReversed().map(([v, i]) => `L${mid(i).toFixed(1)} ${t(v).toFixed(1)}`).join('')}Z`)
 const steps = computed(() => [0, 0.5, 1].map((share) => share * top.value))
 </script>
 <template>
-  <svg viewBox="0 0 690 362" width="100%" role="img" :aria-label="`Irradiation and temperature by month: ${s.monthly_ghi.map((v, i) => `${MONTHS[i]} ${number(v)} kWh/m² and ${number(s.monthly_temperature[i]!)} °C`).join(', ')}`">
+  <svg viewBox="0 -5 690 352" width="100%" role="img" :aria-label="`Irradiation and temperature by month: ${s.monthly_ghi.map((v, i) => `${MONTHS[i]} ${number(v)} kWh/m² and ${number(s.monthly_temperature[i]!)} °C`).join(', ')}`">
     <text x="36" y="8" font-size="11" style="fill: var(--soft)">kWh/m² a month: global, and in it the diffuse</text>
     <g v-for="v in steps" :key="v"><line x1="36" :x2="36 + W" :y1="y(v)" :y2="y(v)" stroke="var(--rule)" /><text x="30" :y="y(v) + 4" font-size="11" text-anchor="end" style="fill: var(--soft)">{{ number(v) }}</text></g>
     <g v-for="(v, i) in s.monthly_ghi" :key="i">

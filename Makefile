@@ -1,0 +1,53 @@
+# Two commands do everything: `make demo` and `make test`. Both set up what is missing.
+PYTHON ?= python3.11
+VENV := .venv
+BIN := $(VENV)/bin
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
+export NOONTIDE_DATA ?= $(CURDIR)/var
+
+.PHONY: demo test check bench web types schema wheel browser clean
+
+demo: $(VENV)/ready noontide/server/web_build/index.html ## load the demo projects, start, print the address
+	$(BIN)/noontide demo
+
+test: check browser ## everything: lint, types, all tests, the browser too
+	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -n 2 --dist loadgroup
+
+check: $(VENV)/ready web/node_modules/ready noontide/server/web_build/index.html ## the quick one: lint, types, fast tests
+	$(BIN)/ruff check noontide tests bench
+	$(BIN)/lint-imports
+	$(BIN)/mypy
+	cd web && npm run --silent lint && npm run --silent types && npm run --silent test
+	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -q -n 2 -m "not browser and not slow"
+
+bench: $(VENV)/ready ## the speed table, in units of one np.sin over 8,760 doubles
+	$(BIN)/python -m bench.speed
+
+web: noontide/server/web_build/index.html
+
+schema: $(VENV)/ready web/node_modules/ready ## the API's OpenAPI schema and the front end's types from it
+	NOONTIDE_DATA=$$(mktemp -d) DJANGO_SETTINGS_MODULE=noontide.server.settings $(BIN)/python -m django spectacular --file docs/api/openapi.yaml
+	cd web && npm run --silent schema
+	$(BIN)/noontide schema > docs/formats/scheme.schema.json
+
+wheel: $(VENV)/ready noontide/server/web_build/index.html ## a wheel that carries the built front end
+	$(BIN)/python -m build --wheel --no-isolation
+
+browser:
+	@command -v chromium >/dev/null || { apt-get update && apt-get install -y --no-install-recommends chromium; }
+
+$(VENV)/ready: pyproject.toml constraints.txt
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV) || python3 -m venv $(VENV)
+	$(BIN)/pip install --quiet --constraint constraints.txt hatchling editables
+	$(BIN)/pip install --quiet --constraint constraints.txt --no-build-isolation --editable '.[dev]'
+	touch $@
+
+web/node_modules/ready: web/package-lock.json
+	cd web && npm ci --no-fund --no-audit --loglevel=error
+	touch $@
+
+noontide/server/web_build/index.html: $(WEB_SOURCES) | web/node_modules/ready
+	cd web && npm run --silent build -- --logLevel warn
+
+clean:
+	rm -rf $(VENV) web/node_modules noontide/server/web_build var dist

@@ -1,0 +1,90 @@
+"""The speed table: each work in milliseconds and in units of S, one np.sin over 8,760 doubles in this process.
+
+Imports and first calls are warm; result caches are cold unless a line says otherwise. A ratio over its limit is marked.
+"""
+
+import statistics
+import time
+from collections.abc import Callable
+
+import numpy as np
+
+from noontide.core.calendar import Calendar
+from noontide.core.scheme import Scheme
+from noontide.core.simulation import StageCache, simulate
+from noontide.core.sun import solar_position
+from noontide.core.weather import Place, complete
+from noontide.parts import built_in_parts
+from noontide.standins.climate import synthetic_year
+
+CALENDAR = Calendar(utc_offset=1)
+PLACE = Place(43.62, 11.31, 412)
+WEATHER = complete(CALENDAR, PLACE, synthetic_year(PLACE.latitude, PLACE.longitude, PLACE.elevation, CALENDAR), title="bench")
+PARTS = built_in_parts()
+
+
+def best_of(work: Callable[[], object], repeats: int) -> float:
+    """Shortest of several times [s]."""
+    times = []
+    for _ in range(repeats):
+        start = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - start)
+    return min(times)
+
+
+def plant(subarrays: int, surfaces: int, tilt: float = 30.0) -> Scheme:
+    return Scheme.model_validate(
+        {
+            "site": {"latitude": PLACE.latitude, "longitude": PLACE.longitude, "elevation": PLACE.elevation},
+            "surfaces": {f"s{i}": {"tilt": tilt + i * 0.5, "azimuth": (150 + 2 * i) % 360} for i in range(surfaces)},
+            "inverters": {f"i{i}": {"model": "hexley-20"} for i in range((subarrays + 1) // 2)},
+            "subarrays": {
+                f"a{i}": {
+                    "surface": f"s{i % surfaces}", "module": "veltrane-430", "modules_per_string": 17, "strings": 2, "inverter": f"i{i // 2}", "tracker": 1 + i % 2,
+                }
+                for i in range(subarrays)
+            },
+        }
+    )  # fmt: skip
+
+
+def whole_year(scheme: Scheme, cache: StageCache | None = None) -> float:
+    results = simulate(scheme, WEATHER, PARTS, cache)
+    return results.annual.energy + results.cascade.residual
+
+
+def edit_of_tilt() -> float:
+    """A year after each of 60 edits of the tilt, with the cache of the one before; the median [s]."""
+    cache, times = StageCache(), []
+    whole_year(plant(1, 1), cache)
+    for tilt in np.linspace(5, 65, 60):
+        scheme = plant(1, 1, float(tilt))
+        start = time.perf_counter()
+        whole_year(scheme, cache)
+        times.append(time.perf_counter() - start)
+    return statistics.median(times)
+
+
+def main() -> None:
+    points = np.linspace(0, 10, 8760)
+    unit = best_of(lambda: np.sin(points), 2000)
+    times = CALENDAR.utc_midpoints
+    whole_year(plant(1, 1))
+    one = best_of(lambda: whole_year(plant(1, 1)), 15)
+    rows = [
+        ("solar positions of a year", best_of(lambda: solar_position(times, PLACE.latitude, PLACE.longitude), 15), 30 * unit),
+        ("a year of one sub-array, all stages", one, 150 * unit),
+        ("the same after an edit of tilt, cache warm", edit_of_tilt(), 90 * unit),
+        ("a year of 40 sub-arrays on 8 surfaces", best_of(lambda: whole_year(plant(40, 8)), 7), 15 * one),
+        ("a year of 40 sub-arrays on 40 surfaces", best_of(lambda: whole_year(plant(40, 40)), 7), 15 * one),
+    ]
+    print(f"S = {unit * 1000:.3f} ms (best of 2,000)\n")
+    print(f"{'work':<46}{'ms':>9}{'S':>9}{'limit S':>9}")
+    for name, took, limit in rows:
+        mark = "" if took <= limit else "  over its limit"
+        print(f"{name:<46}{took * 1000:>9.2f}{took / unit:>9.1f}{limit / unit:>9.0f}{mark}")
+
+
+if __name__ == "__main__":
+    main()
