@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
+from drf_spectacular.extensions import OpenApiAuthenticationExtension
 from rest_framework.authentication import SessionAuthentication
 from rest_framework.request import Request
 
@@ -26,3 +27,18 @@ class CrossSiteGuard(SessionAuthentication):
 
     def authenticate(self, request: Request) -> None:
         self.enforce_csrf(request)
+
+
+class CrossSiteGuardScheme(OpenApiAuthenticationExtension):
+    """How the API schema tells of the token."""
+
+    target_class = "noontide.server.headers.CrossSiteGuard"
+    name = "csrfToken"
+
+    def get_security_definition(self, auto_schema: object) -> dict:
+        return {
+            "type": "apiKey",
+            "in": "header",
+            "name": "X-CSRFToken",
+            "description": "Value of the csrftoken cookie, for writing requests.",
+        }

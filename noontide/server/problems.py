@@ -88,7 +88,7 @@ def _words(error: dict) -> str:
         case "less_than_equal":
             return f"Choose {limits['le']:g} or less."
         case "float_parsing" | "int_parsing" | "float_type" | "int_type" | "int_from_float":
-            return "Type a number." if "float" in error["type"] else "Type a whole number."
+            return "Type a number." if error["type"].startswith("float") else "Type a whole number."
         case "finite_number":
             return "Type a finite number."
         case "extra_forbidden":

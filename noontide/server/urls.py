@@ -2,7 +2,8 @@
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
-from django.urls import path, re_path
+from django.urls import path, re_path, register_converter
+from django.urls.converters import IntConverter
 from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
 
@@ -11,6 +12,15 @@ from noontide.server.parts_library.views import PartsView
 from noontide.server.places.views import PlaceAtView, PlacesView
 from noontide.server.projects import views as projects
 from noontide.server.weather_library import views as weather
+
+
+class KeyConverter(IntConverter):
+    """A number that the database can hold; a longer one is nothing that is there."""
+
+    regex = "[0-9]{1,15}"
+
+
+register_converter(KeyConverter, "key")
 
 
 @ensure_csrf_cookie
@@ -32,20 +42,20 @@ def no_such_api(request: HttpRequest) -> HttpResponse:
 
 urlpatterns = [
     path("api/projects", projects.ProjectsView.as_view()),
-    path("api/projects/<int:project_id>", projects.ProjectView.as_view()),
-    path("api/projects/<int:project_id>/restore", projects.ProjectRestoreView.as_view()),
-    path("api/schemes/<int:scheme_id>", projects.SchemeView.as_view()),
-    path("api/schemes/<int:scheme_id>/undo", projects.UndoView.as_view()),
-    path("api/schemes/<int:scheme_id>/redo", projects.RedoView.as_view()),
-    path("api/schemes/<int:scheme_id>/fork", projects.ForkView.as_view()),
-    path("api/schemes/<int:scheme_id>/pin", projects.PinView.as_view()),
-    path("api/schemes/<int:scheme_id>/restore", projects.SchemeRestoreView.as_view()),
-    path("api/schemes/<int:scheme_id>/revisions", projects.RevisionsView.as_view()),
-    path("api/schemes/<int:scheme_id>/working/<slug:key>", projects.WorkingView.as_view()),
-    path("api/schemes/<int:scheme_id>/hourly", projects.HourlyView.as_view()),
-    path("api/schemes/<int:scheme_id>/moment/<int:interval>", projects.MomentView.as_view()),
-    path("api/schemes/<int:scheme_id>/orientation", projects.OrientationView.as_view()),
-    path("api/schemes/<int:scheme_id>/voltages/<slug:subarray>", projects.VoltagesView.as_view()),
+    path("api/projects/<key:project_id>", projects.ProjectView.as_view()),
+    path("api/projects/<key:project_id>/restore", projects.ProjectRestoreView.as_view()),
+    path("api/schemes/<key:scheme_id>", projects.SchemeView.as_view()),
+    path("api/schemes/<key:scheme_id>/undo", projects.UndoView.as_view()),
+    path("api/schemes/<key:scheme_id>/redo", projects.RedoView.as_view()),
+    path("api/schemes/<key:scheme_id>/fork", projects.ForkView.as_view()),
+    path("api/schemes/<key:scheme_id>/pin", projects.PinView.as_view()),
+    path("api/schemes/<key:scheme_id>/restore", projects.SchemeRestoreView.as_view()),
+    path("api/schemes/<key:scheme_id>/revisions", projects.RevisionsView.as_view()),
+    path("api/schemes/<key:scheme_id>/working/<slug:key>", projects.WorkingView.as_view()),
+    path("api/schemes/<key:scheme_id>/hourly", projects.HourlyView.as_view()),
+    path("api/schemes/<key:scheme_id>/moment/<key:interval>", projects.MomentView.as_view()),
+    path("api/schemes/<key:scheme_id>/orientation", projects.OrientationView.as_view()),
+    path("api/schemes/<key:scheme_id>/voltages/<slug:subarray>", projects.VoltagesView.as_view()),
     path("api/estimate", projects.EstimateView.as_view()),
     path("api/quantities", projects.QuantitiesView.as_view()),
     path("api/design-schema", projects.DesignSchemaView.as_view()),

@@ -51,7 +51,7 @@ def _splits(text: str) -> list[tuple[str, str]]:
     if len(pieces) == 4:  # 43,62, 11,31
         return [(f"{pieces[0]}.{pieces[1].strip()}", f"{pieces[2]}.{pieces[3].strip()}")]
     plain = text.replace(",", ".")
-    cuts = [match.end() for match in re.finditer(r"[NSEWO](?=\s*[\d+-])|\s+(?=[NSEWO]?\s*[-+\d])", plain, re.IGNORECASE)]
+    cuts = [match.end() for match in re.finditer(r"[NSEWO](?=\s*[\d+−-])|\s+(?=[NSEWO]?\s*[-+−\d])", plain, re.IGNORECASE)]
     return [(plain[:cut], plain[cut:]) for cut in cuts]
 
 

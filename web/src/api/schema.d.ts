@@ -1505,7 +1505,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                project_id: number;
+                project_id: string;
             };
             cookie?: never;
         };
@@ -1526,7 +1526,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                project_id: number;
+                project_id: string;
             };
             cookie?: never;
         };
@@ -1546,7 +1546,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                project_id: number;
+                project_id: string;
             };
             cookie?: never;
         };
@@ -1572,7 +1572,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                project_id: number;
+                project_id: string;
             };
             cookie?: never;
         };
@@ -1612,7 +1612,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1633,7 +1633,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1656,7 +1656,7 @@ export interface operations {
                 "If-Match": string;
             };
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1683,7 +1683,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1716,7 +1716,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1741,8 +1741,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                interval: number;
-                scheme_id: number;
+                interval: string;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1765,7 +1765,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1786,7 +1786,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1810,7 +1810,7 @@ export interface operations {
                 "If-Match": string;
             };
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1831,7 +1831,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1852,7 +1852,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1876,7 +1876,7 @@ export interface operations {
                 "If-Match": string;
             };
             path: {
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };
@@ -1897,7 +1897,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                scheme_id: number;
+                scheme_id: string;
                 subarray: string;
             };
             cookie?: never;
@@ -1920,7 +1920,7 @@ export interface operations {
             header?: never;
             path: {
                 key: string;
-                scheme_id: number;
+                scheme_id: string;
             };
             cookie?: never;
         };

@@ -1,0 +1,73 @@
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from noontide.core.electrical.arrangement import arrange, choose_inverter, string_lengths
+from noontide.parts import built_in_parts
+
+PARTS = built_in_parts()
+HERE = {"latitude": 51.31, "longitude": -2.36, "place": "Weir"}
+
+
+def ask(api, **given):
+    return api.send("post", "/api/estimate", HERE | given)
+
+
+@pytest.mark.parametrize(("start", "amount", "modules"), [("power", 8.6, 20), ("modules", 12, 12), ("area", 40, 20)])
+def test_an_estimate_starts_from_what_one_has(api, start, amount, modules):
+    body = ask(api, start=start, amount=amount).json()
+    assert (body["modules"], body["leftover"]) == (modules, 0)
+    assert body["evaluation"]["headline"]["modules"] == modules
+    assert len(body["year"]) == 365 * 24
+    assert body["against_best"] <= 0
+
+
+def test_a_demand_is_met_within_half_a_module(api):
+    body = ask(api, start="demand", amount=6000).json()
+    assert body["evaluation"]["headline"]["energy"] == pytest.approx(6000, abs=450)
+
+
+def test_an_estimate_goes_on_as_a_project_with_the_same_figures(api):
+    body = ask(api, start="power", amount=8.6).json()
+    project = api.send("post", "/api/projects", {"name": "Weir", "document": body["document"]}).json()
+    scheme = api.get(f"/api/schemes/{project['pinned']}").json()
+    assert scheme["evaluation"]["headline"] == body["evaluation"]["headline"]
+
+
+@pytest.mark.parametrize(
+    ("given", "pointer"),
+    [
+        ({"start": "area", "amount": 1}, "/amount"),
+        ({"start": "modules", "amount": 1}, "/amount"),
+        ({"amount": 5, "module": "none"}, "/module"),
+        ({"amount": 5, "inverter": "none"}, "/inverter"),
+        ({"amount": 5, "tilt": 100}, "/tilt"),
+        ({"amount": -5}, "/amount"),
+    ],
+)
+def test_what_cannot_be_estimated_is_told_at_its_blank(api, given, pointer):
+    answer = ask(api, **given)
+    assert answer.status_code == 422
+    assert answer.json()["errors"][0]["pointer"] == pointer
+
+
+@given(st.integers(1, 600), st.sampled_from(sorted(PARTS.modules)), st.sampled_from(sorted(PARTS.inverters)), st.floats(-25, 10))
+def test_an_arrangement_keeps_every_limit(modules, module_id, inverter_id, coldest):
+    module, inverter = PARTS.modules[module_id], PARTS.inverters[inverter_id]
+    found = arrange(modules, module, inverter, coldest, 70.0)
+    if found is None:
+        return
+    fewest, most = string_lengths(module, inverter, coldest, 70.0)
+    assert 0 < found.modules <= modules
+    assert len(found.strings) <= inverter.trackers
+    assert found.modules / found.count * module.power <= inverter.maximum_dc_power
+    for length, strings in found.strings:
+        assert fewest <= length <= most
+        assert strings * 1.25 * module.isc <= inverter.maximum_short_circuit_current
+
+
+@given(st.integers(4, 400))
+def test_a_chosen_inverter_takes_nearly_all_modules(modules):
+    found = choose_inverter(modules, PARTS.modules["veltrane-430"], list(PARTS.inverters.values()), -10, 70)
+    assert found.modules >= 0.9 * modules
+    assert 0.7 < found.modules * 0.43 / (found.count * found.inverter.ac_power / 1000) <= 1.5

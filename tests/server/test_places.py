@@ -1,0 +1,76 @@
+import pytest
+
+from noontide.server.places.coordinates import parse_coordinates
+from noontide.server.places.finding import at, find, time_zone_at
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "43.62, 11.31", "43.62 11.31", "43.62,11.31", "43,62; 11,31", "43,62 11,31", "43,62, 11,31", "43.62°N, 11.31°E", "N 43.62 E 11.31", "11.31E 43.62N",
+        "43°37'12\"N 11°18'36\"E", "43° 37′ 12″ N, 11° 18′ 36″ E", "43°37.2'N 11°18.6'E", "43.62/11.31", "43.62\t11.31", "+43.62 +11.31", "43.62 O 11.31".replace(" O", ","),
+    ],
+)  # fmt: skip
+def test_coordinates_in_any_usual_notation(text):
+    assert parse_coordinates(text) == pytest.approx((43.62, 11.31), abs=1e-5)
+
+
+@pytest.mark.parametrize(
+    ("text", "place"),
+    [
+        ("43.18°S 170.46°E", (-43.18, 170.46)),
+        ("-43.18, 170.46", (-43.18, 170.46)),
+        ("−43.18 −70.5", (-43.18, -70.5)),
+        ("51°18'36\"N 2°21'36\"W", (51.31, -2.36)),
+    ],
+)
+def test_south_and_west_are_negative(text, place):
+    assert parse_coordinates(text) == pytest.approx(place, abs=1e-5)
+
+
+@pytest.mark.parametrize(
+    "text", ["", "Firenze", "95, 11", "43.62", "43.62 N", "1 2 3", "43°99'N 11°E", "N N 43 11", "43.62 N 11.31 N"]
+)
+def test_other_texts_are_no_coordinates(text):
+    assert parse_coordinates(text) is None
+
+
+@pytest.mark.parametrize(
+    ("query", "name", "country"),
+    [
+        ("Zürich", "Zürich", "Switzerland"), ("zurich", "Zürich", "Switzerland"), ("san jose, costa", "San José", "Costa Rica"),
+        ("san jose, united", "San Jose", "United States"), ("firenze", "Florence", "Italy"), ("Łódź", "Łódź", "Poland"), ("lodz", "Łódź", "Poland"),
+    ],
+)  # fmt: skip
+def test_towns_are_found_without_accents_and_told_apart_by_country(query, name, country):
+    found = find(query)[0]
+    assert (found.name, found.country) == (name, country)
+
+
+def test_a_point_is_named_by_the_nearest_town_or_by_itself():
+    assert at(43.77, 11.25).name in ("Florence", "near Florence")
+    assert at(-43.0, -120.0).name == "-43.00, -120.00"
+
+
+@pytest.mark.parametrize(
+    ("latitude", "longitude", "offset"),
+    [
+        (51.31, -2.36, 0),
+        (43.62, 11.31, 1),
+        (-43.18, 170.46, 12),
+        (40, -105, -7),
+        (28.6, 77.2, 5.5),
+        (-34, 151, 10),
+        (53.3, -6.3, 0),
+        (0, -179.9, -12),
+    ],
+)
+def test_time_zones_are_told_without_daylight_saving(latitude, longitude, offset):
+    assert time_zone_at(latitude, longitude)[1] == offset
+
+
+def test_the_api_finds_places(api):
+    answer = api.get("/api/places?q=Firenze").json()
+    assert answer[0]["utc_offset"] == 1
+    assert api.get("/api/places/at?latitude=91&longitude=0").status_code == 422
+    assert api.get("/api/places/at").status_code == 422

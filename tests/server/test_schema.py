@@ -1,0 +1,57 @@
+"""The API against its own schema: whatever it is asked, it never fails and never answers what it did not announce."""
+
+from pathlib import Path
+
+import pytest
+import schemathesis
+from django.core.management import call_command
+from hypothesis import HealthCheck, given, settings
+
+from noontide.server.projects.revising import begin_project
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def drawn_schema(tmp_path_factory) -> str:
+    target = tmp_path_factory.mktemp("schema") / "openapi.yaml"
+    call_command("spectacular", file=str(target), verbosity=0)
+    return target.read_text(encoding="utf-8")
+
+
+def test_the_written_schema_is_the_one_that_is_served(tmp_path_factory):
+    assert drawn_schema(tmp_path_factory) == (ROOT / "docs/api/openapi.yaml").read_text(encoding="utf-8"), (
+        "run `make schema` and commit the result"
+    )
+
+
+def test_the_schema_is_openapi_3_1_and_names_every_answer(api):
+    import yaml
+
+    schema = yaml.safe_load(api.get("/api/schema").content)
+    assert schema["openapi"].startswith("3.1")
+    operations = [o for path in schema["paths"].values() for o in path.values() if isinstance(o, dict)]
+    assert all(o["operationId"] and o.get("description") for o in operations)
+
+
+@pytest.mark.slow
+def test_no_request_makes_the_server_fail(db, roof_document):
+    from django.core.handlers.wsgi import WSGIHandler
+
+    begin_project("Fuzzed", roof_document)
+    token = "a" * 32
+    schema = schemathesis.openapi.from_wsgi("/api/schema", WSGIHandler())
+    # Asking the service for weather would start jobs in other threads, outside of the test's transaction.
+    operations = [found.ok() for found in schema.get_all_operations() if "weather/request" not in found.ok().path]
+    assert len(operations) > 25
+
+    for operation in operations:
+
+        @settings(max_examples=15, suppress_health_check=list(HealthCheck), database=None)
+        @given(operation.as_strategy())
+        def never_fails(case):
+            answer = case.call(headers={"Host": "localhost", "X-CSRFToken": token, "Accept-Encoding": "identity"}, cookies={"csrftoken": token})
+            assert answer.status_code < 500, f"{case.method} {case.formatted_path}: {answer.text[:500]}"
+            if answer.status_code >= 400:
+                assert answer.json()["title"]
+
+        never_fails()

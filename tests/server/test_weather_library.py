@@ -1,0 +1,116 @@
+import time
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from noontide.core.weather import as_text
+from noontide.server.jobs.models import Job
+from noontide.server.jobs.running import cancel, mark_interrupted, start
+from noontide.server.weather_library import edr
+from noontide.server.weather_library.models import WeatherYear
+from noontide.server.weather_library.requesting import year_for
+
+
+def upload(api, content: bytes, name: str):
+    return api.post("/api/weather", {"file": SimpleUploadedFile(name, content)})
+
+
+@pytest.mark.parametrize("kind", ["epw", "csv"])
+def test_a_file_is_stored_read_and_given_back(api, hill_weather, kind):
+    answer = upload(api, as_text(hill_weather, kind).encode(), f"hill.{kind}")
+    assert answer.status_code == 201
+    body = answer.json()
+    assert body["summary"]["annual_ghi"] == pytest.approx(hill_weather.ghi.sum() / 1000, rel=1e-4)
+    again = api.get(f"/api/weather/{body['digest']}/file?kind=csv").content
+    assert upload(api, again, "again.csv").json()["digest"] == body["digest"]
+    assert WeatherYear.objects.count() == 1
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (b"", "neither an EPW file"),
+        (b"\x89PNG\r\n\x1a\n\0\0", "not a text file"),
+        (b"LOCATION,short\n", "header"),
+        (b"a,b\n1,2\n", "neither an EPW file"),
+    ],
+)
+def test_a_wrong_file_is_refused_in_words_and_nothing_is_kept(api, content, said, tmp_path):
+    answer = upload(api, content, "../../wrong.epw")
+    assert answer.status_code == 422
+    assert said in answer.json()["detail"]
+    assert WeatherYear.objects.count() == 0
+    assert not list(tmp_path.rglob("*"))
+
+
+def test_a_fault_in_a_row_is_told_with_its_line(api, hill_weather):
+    lines = as_text(hill_weather, "epw").splitlines()
+    fields = lines[99].split(",")
+    fields[6] = "warm"
+    lines[99] = ",".join(fields)
+    body = upload(api, "\n".join(lines).encode(), "hill.epw").json()
+    assert (body["row"], body["column"], body["value"]) == (100, "temperature", "warm")
+
+
+def test_a_file_over_the_limit_is_refused(api, settings):
+    settings.UPLOAD_LIMIT = 10
+    assert upload(api, b"x" * 11, "big.epw").status_code == 413
+
+
+def test_no_file_at_all_is_told(api):
+    assert api.post("/api/weather", {}).status_code == 422
+
+
+def test_a_year_comes_from_the_service_by_its_protocol_and_is_labelled(db):
+    year = year_for(-43.18, 170.46, 6, 12, "Saltwick")
+    assert year.source == "simulated climate, not measured"
+    assert (year.utc_offset, year.step) == (12, 60)
+    assert year_for(-43.18, 170.46, 6, 12, "Saltwick").pk == year.pk
+    assert WeatherYear.objects.count() == 1
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_request_for_weather_is_a_job_with_a_result(api):
+    job = api.send("post", "/api/weather/request", {"latitude": 51.31, "longitude": -2.36, "name": "Weir"}).json()
+    for _ in range(100):
+        job = api.get(f"/api/jobs/{job['id']}").json()
+        if job["state"] not in ("waiting", "running"):
+            break
+        time.sleep(0.05)
+    assert job["state"] == "done", job
+    assert WeatherYear.objects.get(pk=job["result"]["digest"]).latitude == 51.31
+
+
+def test_a_service_that_is_away_is_told(settings, monkeypatch):
+    monkeypatch.setattr(edr, "service_address", lambda: "http://127.0.0.1:9")
+    with pytest.raises(edr.ServiceFailed, match="could not be reached"):
+        edr.fetch_year(0, 0, 0, 0)
+
+
+def test_what_the_service_refuses_is_passed_on(settings, monkeypatch):
+    settings.WEATHER_COLLECTION = "no-such-collection"
+    with pytest.raises(edr.ServiceFailed, match="404"):
+        edr.fetch_year(0, 0, 0, 0)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_job_is_cancelled_between_its_steps():
+    def work(report):
+        for step in range(200):
+            report(step / 200, "working")
+            time.sleep(0.01)
+        return {}
+
+    job = start("test", {}, work)
+    time.sleep(0.1)
+    assert cancel(job).state == Job.State.CANCELLED
+    time.sleep(0.1)
+    job.refresh_from_db()
+    assert (job.state, job.result) == (Job.State.CANCELLED, None)
+
+
+def test_jobs_of_a_stopped_server_are_told_as_interrupted():
+    job = Job.objects.create(kind="weather", state=Job.State.RUNNING)
+    assert mark_interrupted() == 1
+    job.refresh_from_db()
+    assert job.state == Job.State.INTERRUPTED
