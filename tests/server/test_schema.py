@@ -49,7 +49,9 @@ def test_no_request_makes_the_server_fail(db, roof_document):
         @settings(max_examples=15, suppress_health_check=list(HealthCheck), database=None)
         @given(operation.as_strategy())
         def never_fails(case):
-            answer = case.call(headers={"Host": "localhost", "X-CSRFToken": token, "Accept-Encoding": "identity"}, cookies={"csrftoken": token})
+            answer = case.call(
+                headers={"Host": "localhost", "X-CSRFToken": token, "Accept-Encoding": "identity"}, cookies={"csrftoken": token}
+            )
             assert answer.status_code < 500, f"{case.method} {case.formatted_path}: {answer.text[:500]}"
             if answer.status_code >= 400:
                 assert answer.json()["title"]

@@ -32,9 +32,9 @@ const NEUTRAL = ['dc_power', 'dc_ac_ratio']
 <template>
   <h2 class="sr">Headline</h2>
   <div v-if="now" :class="{ stale: design.isStale }" :aria-busy="design.isStale">
-    <button type="button" class="big" :aria-label="`Energy in a year ${energy(now.energy).value} ${energy(now.energy).unit}: show its working`" @click="working.show('energy')">
-      <span class="soft">Energy in a year</span>
-      <span class="serif figure" data-figure="energy">{{ energy(now.energy).value }} <small>{{ energy(now.energy).unit }}</small></span>
+    <button type="button" class="big" @click="working.show('energy')">
+      <span class="sr">Show the working of</span><span class="soft">Energy in a year</span>
+      <span class="serif figure">{{ energy(now.energy).value }} <small>{{ energy(now.energy).unit }}</small></span>
     </button>
     <p v-if="base" class="change" :class="now.energy >= base.energy ? 'good' : 'bad'">{{ energyChange(now.energy - base.energy, now.energy) }} on {{ design.pinnedLetter }}</p>
     <p v-else class="soft change">pinned; other schemes are compared with it</p>

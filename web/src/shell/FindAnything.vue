@@ -66,7 +66,17 @@ function keys(event: KeyboardEvent) {
     open.value = !open.value
   }
 }
-watch(open, async (isOpen) => { if (isOpen) { query.value = ''; await nextTick() } })
+const input = ref<HTMLInputElement>()
+watch(open, async (isOpen) => {
+  if (!isOpen) return
+  query.value = ''
+  // What is typed at once after Ctrl+K must not fall beside the field.
+  for (let tries = 0; tries < 20 && document.activeElement !== input.value; tries++) {
+    await nextTick()
+    input.value?.focus()
+    await new Promise((resolve) => requestAnimationFrame(resolve))
+  }
+})
 onMounted(() => window.addEventListener('keydown', keys))
 onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 </script>
@@ -75,7 +85,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
   <v-dialog v-model="open" max-width="560" scroll-strategy="none" class="top">
     <div class="sheet" role="dialog" aria-label="Find anything">
       <input
-        v-model="query" autofocus class="ask" placeholder="A bench, a figure, a part, a place, an action…" aria-label="Find anything" role="combobox" aria-expanded="true" aria-controls="found"
+        ref="input" v-model="query" autofocus class="ask" placeholder="A bench, a figure, a part, a place, an action…" aria-label="Find anything" role="combobox" aria-expanded="true" aria-controls="found"
         :aria-activedescendant="entries.length ? `found-${picked}` : undefined"
         @keydown.down.prevent="picked = Math.min(picked + 1, entries.length - 1)" @keydown.up.prevent="picked = Math.max(picked - 1, 0)" @keydown.enter="run(entries[picked])"
       >

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { useDesign } from '@/stores/design'
 import { useLibrary } from '@/stores/library'
 import { useTheme, token } from '@/theme/useTheme'
@@ -11,6 +12,7 @@ import { paintYear } from './paintYear'
 import MomentPanel from './MomentPanel.vue'
 
 const design = useDesign()
+const route = useRoute()
 const library = useLibrary()
 const { dark } = useTheme()
 const moment = useMoment()
@@ -186,6 +188,7 @@ const today = computed(() => Math.floor(moment.interval.value / moment.perDay.va
       </select>
       <span>{{ moment.words(moment.interval.value) }}</span>
       <button type="button" class="value" :style="{ color: `var(--${info?.colour ?? 'current'}-text)` }" :aria-expanded="panel" title="Every stage in this hour" @click="panel = !panel">{{ valueWords || '–' }}</button>
+      <router-link v-if="route.params.bench !== 'hours'" class="link" :to="{ name: 'bench', params: { ...route.params, bench: 'hours' }, query: { ...route.query, plot: [...new Set(['delivered', moment.quantity.value])].join(',') } }">Draw the hours</router-link>
     </div>
     <div ref="strip" class="strip">
       <canvas
@@ -208,7 +211,7 @@ const today = computed(() => Math.floor(moment.interval.value / moment.perDay.va
 <style scoped>
 .tideline { grid-column: 1 / -1; grid-row: 3; border-top: 1px solid var(--rule); display: grid; grid-template-columns: 158px minmax(0, 1fr) 138px; position: relative; }
 .left, .right { padding: 10px 0 0 20px; font-size: 12px; display: grid; align-content: start; gap: 3px; } .right { padding: 10px 12px 0 14px; }
-.left { color: var(--soft); } .pick { color: var(--ink); max-width: 132px; } .value { font-weight: 600; font-size: 16px; justify-self: start; border-bottom: 1.5px dotted var(--haze); }
+.left { color: var(--soft); justify-items: start; } .left .link { font-size: 11.5px; } .pick { color: var(--ink); max-width: 132px; } .value { font-weight: 600; font-size: 16px; justify-self: start; border-bottom: 1.5px dotted var(--haze); }
 .strip { position: relative; min-width: 0; } canvas { display: block; cursor: crosshair; touch-action: none; } canvas:focus-visible { outline-offset: -2px; }
 .months { display: grid; grid-template-columns: repeat(12, 1fr); font-size: 10.5px; color: var(--soft); line-height: 17px; padding-left: 3px; }
 .fault { position: absolute; inset: 40px 0 auto; text-align: center; }

@@ -1,8 +1,11 @@
-import { computed } from 'vue'
+import { computed, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useDesign } from '@/stores/design'
 
 const NOON_IN_JUNE = 171 * 24 + 12
+
+/** What was picked while the router is still on its way there: a held arrow key is faster than it. */
+const ahead = shallowRef<Record<string, string | undefined>>({})
 
 /** The picked moment, range and quantity; they live in the address. */
 export function useMoment() {
@@ -14,16 +17,21 @@ export function useMoment() {
   const perDay = computed(() => 1440 / step.value)
   const days = computed(() => (new Date(Date.UTC(year.value, 1, 29)).getUTCMonth() === 1 ? 366 : 365))
   const intervals = computed(() => days.value * perDay.value)
+  const query = computed(() => ({ ...route.query, ...ahead.value }))
   const whole = (value: unknown, fallback: number) => (typeof value === 'string' && /^\d+$/.test(value) ? Math.min(Number(value), intervals.value - 1) : fallback)
 
-  const interval = computed(() => whole(route.query.at, (NOON_IN_JUNE * 60) / step.value))
-  const quantity = computed(() => (typeof route.query.show === 'string' ? route.query.show : 'delivered'))
+  const interval = computed(() => whole(query.value.at, (NOON_IN_JUNE * 60) / step.value))
+  const quantity = computed(() => (typeof query.value.show === 'string' ? query.value.show : 'delivered'))
   const range = computed(() => {
-    const from = whole(route.query.from, -1)
-    const to = whole(route.query.to, -1)
+    const from = whole(query.value.from, -1)
+    const to = whole(query.value.to, -1)
     return from >= 0 && to > from ? { from, to } : null
   })
-  const put = (query: Record<string, string | undefined>) => void router.replace({ query: { ...route.query, ...query } })
+  function put(change: Record<string, string | undefined>) {
+    const mine = { ...ahead.value, ...change }
+    ahead.value = mine
+    void router.replace({ query: { ...route.query, ...mine } }).finally(() => { if (ahead.value === mine) ahead.value = {} })
+  }
   const clampTo = (value: number) => String(Math.max(0, Math.min(intervals.value - 1, Math.round(value))))
 
   function timeOf(at: number): Date {

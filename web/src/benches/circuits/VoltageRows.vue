@@ -61,12 +61,12 @@ const say = (row: Pick<VoltageAnswer["rows"][number], "length" | "fits" | "why" 
       <text :x="x(mark.v) + (mark.anchor === 'end' ? -4 : 4)" :y="TOP - 30" font-size="11" :text-anchor="mark.anchor" :style="{ fill: mark.tone }">{{ mark.text }}</text>
       <text :x="x(mark.v) + (mark.anchor === 'end' ? -4 : 4)" :y="TOP - 17" font-size="11" font-weight="600" :text-anchor="mark.anchor" :style="{ fill: mark.tone }">{{ number(mark.v) }} V</text>
     </g>
-    <g
-      v-for="row in rows" :key="row.length" class="row" role="button" tabindex="0" :aria-pressed="row.length === chosen" :aria-label="say(row)" @click="emit('choose', row.length)"
-      @keydown.enter="emit('choose', row.length)" @keydown.space.prevent="emit('choose', row.length)"
-    >
-      <title>{{ say(row) }}</title>
-      <rect x="4" :y="row.base - ROW + 8" width="712" :height="ROW - 3" rx="6" :class="{ on: row.length === chosen }" class="frame" />
+    <g v-for="row in rows" :key="row.length" class="row">
+      <rect
+        x="4" :y="row.base - ROW + 8" width="712" :height="ROW - 3" rx="6" :class="{ on: row.length === chosen }" class="frame" role="button" tabindex="0" :aria-pressed="row.length === chosen" :aria-label="say(row)"
+        @click="emit('choose', row.length)" @keydown.enter="emit('choose', row.length)" @keydown.space.prevent="emit('choose', row.length)"
+      ><title>{{ say(row) }}</title></rect>
+      <g aria-hidden="true" class="drawn">
       <path :d="row.open" fill="none" :stroke="row.fits ? 'var(--haze)' : 'var(--loss)'" />
       <path :d="row.working" :fill="row.fits ? 'var(--current)' : 'var(--loss)'" :opacity="row.length === chosen ? 0.95 : 0.45" />
       <path :d="`M${x(row.cold_open_circuit)} ${row.base}v-17`" :stroke="row.cold_open_circuit > data.limit ? 'var(--loss)' : 'var(--ink)'" stroke-width="2" />
@@ -77,6 +77,7 @@ const say = (row: Pick<VoltageAnswer["rows"][number], "length" | "fits" | "why" 
       </template>
       <text x="16" :y="row.base - 8" font-size="16" font-weight="600" style="font-family: var(--serif)">{{ row.length }}</text>
       <text x="40" :y="row.base - 9" font-size="10.5" :style="{ fill: row.fits ? 'var(--soft)' : 'var(--loss-text)' }">{{ row.fits ? (row.length === chosen ? 'chosen' : 'fits') : 'does not fit' }}</text>
+      </g>
     </g>
     <text x="16" :y="TOP - 30" font-size="11" style="fill: var(--soft)">modules</text><text x="16" :y="TOP - 17" font-size="11" style="fill: var(--soft)">in a string</text>
     <g :transform="`translate(118 ${foot + 20})`" font-size="11" class="key">
@@ -86,5 +87,5 @@ const say = (row: Pick<VoltageAnswer["rows"][number], "length" | "fits" | "why" 
   </svg>
 </template>
 <style scoped>
-.frame { fill: transparent; stroke: transparent; } .frame.on { stroke: var(--ink); stroke-width: 1.4; } .row { cursor: pointer; } .row:hover .frame { fill: var(--wash); } .row:focus-visible { outline: none; } .row:focus-visible .frame { stroke: var(--current); stroke-width: 2.5; } .key text { fill: var(--soft); }
+.frame { fill: transparent; stroke: transparent; } .frame.on { stroke: var(--ink); stroke-width: 1.4; } .frame { cursor: pointer; } .frame:hover { fill: var(--wash); } .drawn { pointer-events: none; } .frame:focus-visible { outline: none; stroke: var(--current); stroke-width: 2.5; } .key text { fill: var(--soft); }
 </style>

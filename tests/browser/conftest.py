@@ -1,0 +1,111 @@
+"""A whole application for the journeys: its own data, the demo in it, the built front end, a real browser."""
+
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect, sync_playwright
+
+CHROMIUM = shutil.which("chromium") or shutil.which("chromium-browser") or "/usr/bin/chromium"
+ARGUMENTS = [
+    "--no-sandbox",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--ignore-gpu-blocklist",
+    "--disable-background-networking",
+]
+expect.set_options(timeout=10_000)
+
+
+def pytest_collection_modifyitems(items):
+    for item in items:
+        if "tests/browser" in str(item.path):
+            item.add_marker(pytest.mark.browser)
+            item.add_marker(pytest.mark.xdist_group("browser"))
+
+
+class Application:
+    """The server as a process that can be stopped and started again on the same port."""
+
+    def __init__(self, data: Path):
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.data = data
+        self.process: subprocess.Popen | None = None
+
+    @property
+    def address(self) -> str:
+        return f"http://localhost:{self.port}"
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "noontide.cli", "demo", "--port", str(self.port), "--data", str(self.data)]
+        self.process = subprocess.Popen(
+            command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, env=os.environ | {"NOONTIDE_DATA": str(self.data)}
+        )
+        for _ in range(300):
+            try:
+                urllib.request.urlopen(f"{self.address}/api/projects", timeout=5).read()
+                return
+            except OSError:
+                time.sleep(0.1)
+        raise RuntimeError("the server did not start within 30 s")
+
+    def stop(self) -> None:
+        if self.process:
+            self.process.terminate()
+            self.process.wait(timeout=20)
+
+
+@pytest.fixture(scope="session")
+def application(tmp_path_factory):
+    running = Application(tmp_path_factory.mktemp("noontide"))
+    running.start()
+    yield running
+    running.stop()
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with sync_playwright() as playwright:
+        opened = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        yield opened
+        opened.close()
+
+
+@pytest.fixture
+def page(browser, application):
+    context = browser.new_context(
+        base_url=application.address, viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce"
+    )
+    context.grant_permissions(["clipboard-read", "clipboard-write"], origin=application.address)
+    page = context.new_page()
+    faults: list[str] = []
+    page.on("pageerror", lambda error: faults.append(str(error)))
+    yield page
+    context.close()
+    assert not faults, faults
+
+
+def open_project(page: Page, name: str, bench: str = "surfaces") -> None:
+    """Go to a project's pinned scheme from the first page, as a person does."""
+    page.goto("/")
+    page.get_by_role("link", name=f"Open {name}").click()
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench.capitalize(), exact=True).click()
+    expect(headline(page)).to_contain_text("Wh")
+
+
+def headline(page: Page):
+    return page.get_by_role("complementary", name="Headline").get_by_role("button", name="Energy in a year")
+
+
+def energy(page: Page) -> str:
+    """The year's energy as the Headline shows it, once it is no longer on its way."""
+    expect(page.get_by_role("complementary", name="Headline").locator("[aria-busy=false]")).to_be_visible()
+    return headline(page).inner_text().splitlines()[-1]

@@ -1,0 +1,325 @@
+"""Whole journeys in a real browser. Things are found as a person finds them: by role and by name."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from noontide.core.weather import as_text
+from tests.browser.conftest import energy, headline, open_project
+
+
+def drop(page, name: str, content: str) -> None:
+    """Let a file fall on the window."""
+    transfer = page.evaluate_handle(
+        "([name, text]) => { const t = new DataTransfer(); t.items.add(new File([text], name, { type: 'text/plain' })); return t }",
+        [name, content],
+    )
+    for event in ("dragenter", "dragover", "drop"):
+        page.dispatch_event("body", event, {"dataTransfer": transfer})
+
+
+def test_a_quick_estimate_becomes_a_project(page):
+    page.goto("/")
+    estimate = page.get_by_role("region", name="Quick estimate")
+    place = estimate.get_by_role("combobox", name="Place")
+    place.fill("43°37'12\"N 11°18'36\"E")
+    expect(page.get_by_role("listbox", name="Places found").get_by_role("option").first).to_contain_text("43.62° N, 11.31° E")
+    place.press("Enter")
+    estimate.get_by_role("button", name="a number of modules").click()
+    amount = estimate.get_by_role("textbox", name="Amount: modules")
+    amount.fill("24")
+    expect(estimate).to_contain_text("24 modules")
+    shown = estimate.locator(".result").inner_text()
+    estimate.get_by_role("button", name="Go on from here").click()
+    expect(headline(page)).to_be_visible()
+    assert energy(page).split() == shown.split()
+    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("24 modules")
+
+
+def test_an_estimate_out_of_reach_says_why(page):
+    page.goto("/")
+    estimate = page.get_by_role("region", name="Quick estimate")
+    estimate.get_by_role("button", name="an area").click()
+    estimate.get_by_role("textbox", name="Amount: m²").fill("1")
+    expect(estimate.get_by_role("alert")).to_contain_text("One module takes")
+    expect(estimate.get_by_role("button", name="Go on from here")).to_be_disabled()
+
+
+def test_a_dropped_weather_file_changes_the_year_and_undo_brings_it_back(page, hill_weather):
+    open_project(page, "Weir Cottage", "weather")
+    before = energy(page)
+    drop(page, "hill.epw", as_text(hill_weather, "epw"))
+    expect(page.get_by_role("main", name="Weather")).to_contain_text("Hours ending 1 to 24 were taken")
+    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("The weather is from elsewhere")
+    assert energy(page) != before
+    page.get_by_role("button", name="Undo", exact=True).first.click()
+    expect(headline(page)).to_contain_text(before)
+
+
+def test_a_wrong_file_is_told_with_its_line_and_changes_nothing(page, hill_weather):
+    open_project(page, "Weir Cottage", "weather")
+    before = energy(page)
+    lines = as_text(hill_weather, "epw").splitlines()
+    fields = lines[99].split(",")
+    fields[6] = "warm"
+    lines[99] = ",".join(fields)
+    drop(page, "broken.epw", "\n".join(lines))
+    told = page.get_by_role("alertdialog", name="The file cannot be read")
+    expect(told).to_contain_text("line 100, column temperature")
+    expect(told).to_contain_text("Nothing was changed")
+    told.get_by_role("button", name="Close").click()
+    assert energy(page) == before
+
+
+def test_a_handle_is_dragged_and_the_headline_follows(page):
+    open_project(page, "Aldermoor Dairy")
+    before = energy(page)
+    handle = page.get_by_role("slider", name=re.compile("Barn, south pitch"))
+    box = handle.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y + 20, steps=4)
+    page.mouse.move(x - 5, y + 45, steps=6)
+    page.mouse.up()
+    expect(headline(page)).not_to_contain_text(before)
+    expect(
+        page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Tilt of Barn, south pitch")
+    ).not_to_have_value("18")
+    while page.get_by_role("banner").get_by_role("button", name="Undo").is_enabled():
+        with page.expect_response(re.compile("/undo$")):
+            page.keyboard.press("Control+z")
+    expect(headline(page)).to_contain_text(before)
+
+
+def test_a_tilt_out_of_range_is_refused_and_kept(page):
+    open_project(page, "Aldermoor Dairy")
+    tilt = page.get_by_role("textbox", name="Tilt of Barn, south pitch")
+    tilt.fill("95")
+    tilt.press("Enter")
+    expect(tilt).to_have_accessible_description(re.compile("Choose between 0 and 90."))
+    expect(tilt).to_have_value("95")
+    tilt.press("Escape")
+    expect(tilt).to_have_value("18")
+
+
+def test_arrow_keys_step_a_value_and_escape_takes_it_all_back(page):
+    open_project(page, "Aldermoor Dairy")
+    before = energy(page)
+    tilt = page.get_by_role("textbox", name="Tilt of Barn, south pitch")
+    tilt.focus()
+    for _ in range(3):
+        tilt.press("ArrowUp")
+    expect(tilt).to_have_value("21")
+    expect(headline(page)).not_to_contain_text(before)
+    tilt.press("Escape")
+    expect(tilt).to_have_value("18")
+    expect(headline(page)).to_contain_text(before)
+
+
+def test_an_override_keeps_its_default_beside_it_and_can_be_put_back(page):
+    open_project(page, "Aldermoor Dairy", "losses")
+    soiling = page.get_by_role("textbox", name="Soiling")
+    soiling.fill("5")
+    soiling.press("Enter")
+    soiling.focus()
+    expect(soiling).to_have_accessible_description(re.compile("Default 2 %"))
+    page.get_by_role("button", name="Put the default back").click()
+    expect(soiling).to_have_value("2")
+
+
+def test_fork_edit_compare_pin_and_delete(page):
+    open_project(page, "Saltwick Hut", "losses")
+    page.get_by_role("button", name="Fork this scheme", exact=True).click()
+    tab = page.get_by_role("navigation", name="Schemes")
+    expect(tab.get_by_role("link", name=re.compile("^B "))).to_have_attribute("aria-current", "page")
+    soiling = page.get_by_role("textbox", name="Soiling")
+    soiling.fill("9")
+    soiling.press("Enter")
+    panel = page.get_by_role("complementary", name="Headline")
+    expect(panel).to_contain_text(re.compile("−.* on A"))
+    page.get_by_role("button", name=re.compile("^This scheme")).click()
+    page.get_by_role("menuitem", name=re.compile("^Pin")).click()
+    expect(panel).to_contain_text("pinned")
+    tab.get_by_role("link", name=re.compile("^A ")).click()
+    expect(panel).to_contain_text(re.compile(r"\+.* on B"))
+    page.get_by_role("button", name=re.compile("^This scheme")).click()
+    page.get_by_role("menuitem", name=re.compile("^Pin")).click()
+    expect(panel).to_contain_text("pinned")
+    tab.get_by_role("link", name=re.compile("^B ")).click()
+    page.get_by_role("button", name=re.compile("^This scheme")).click()
+    page.get_by_role("menuitem", name="Delete this scheme").click()
+    expect(tab.get_by_role("link")).to_have_count(1)
+
+
+def test_a_remedy_mends_its_check(page):
+    open_project(page, "Weir Cottage", "circuits")
+    length = page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Modules in a string of hip-1")
+    length.fill("20")
+    length.press("Enter")
+    panel = page.get_by_role("complementary", name="Headline")
+    expect(panel).to_contain_text("too many in the cold")
+    panel.get_by_role("button", name=re.compile("Make it")).first.click()
+    expect(panel).not_to_contain_text("too many in the cold")
+    length.fill("9")
+    length.press("Enter")
+    expect(length).to_have_value("9")
+
+
+def test_a_module_is_found_in_the_library_and_chosen(page):
+    open_project(page, "Weir Cottage", "circuits")
+    before = energy(page)
+    page.get_by_role("navigation", name="The Brief").get_by_role("button", name=re.compile("Module on inverter 1")).click()
+    library = page.get_by_role("dialog", name="Choose a module")
+    library.get_by_role("searchbox").fill("quillon 2022")
+    expect(library.get_by_role("row")).to_have_count(2)
+    library.get_by_role("button", name="Quillon 410 H54").click()
+    expect(headline(page)).not_to_contain_text(before)
+    page.keyboard.press("Control+z")
+    expect(headline(page)).to_contain_text(before)
+
+
+def test_a_loss_shows_its_working_and_its_months_turn_the_tideline(page):
+    open_project(page, "Aldermoor Dairy", "losses")
+    page.get_by_role("button", name="Soiling: show its working").click()
+    panel = page.get_by_role("dialog", name="Working")
+    expect(panel.locator("math").first).to_be_visible()
+    expect(panel).to_contain_text("A share of the plane irradiance")
+    page.keyboard.press("Escape")
+    expect(panel).to_be_hidden()
+    page.get_by_role("button", name="Show Warmth in the Tideline").click()
+    expect(page.get_by_role("combobox", name="Quantity of the Tideline")).to_have_value("loss_temperature")
+
+
+def test_a_moment_has_an_address_and_survives_a_reload(page):
+    open_project(page, "Aldermoor Dairy")
+    page.get_by_role("link", name="Draw the hours").click()
+    tideline = page.get_by_role("slider", name="Moment of the year")
+    tideline.focus()
+    tideline.press("Home")
+    for _ in range(12):
+        tideline.press("ArrowUp")
+    tideline.press("ArrowRight")
+    expect(tideline).to_have_attribute("aria-valuenow", str(24 + 12))
+    tideline.press("Enter")
+    expect(page.get_by_role("dialog", name=re.compile("Every stage"))).to_contain_text("Plane-of-array irradiance")
+    page.reload()
+    expect(page.get_by_role("slider", name="Moment of the year")).to_have_attribute("aria-valuenow", "36")
+    expect(page.get_by_role("main", name="Hours")).to_be_visible()
+
+
+def test_moving_the_site_asks_what_to_do_with_the_weather(page):
+    open_project(page, "Weir Cottage", "site")
+    before = energy(page)
+    search = page.get_by_role("combobox", name="Place or coordinates")
+    search.fill("-43.18, 170.46")
+    expect(page.get_by_role("listbox", name="Places found").get_by_role("option").first).to_be_visible()
+    search.press("Enter")
+    asked = page.get_by_role("alertdialog", name="The weather belongs elsewhere")
+    expect(asked).to_contain_text("km from the new site")
+    asked.get_by_role("button", name="Ask the service").click()
+    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("Simulated climate")
+    expect(page.get_by_role("complementary", name="Headline")).not_to_contain_text("The weather is from elsewhere")
+    assert energy(page) != before
+    for _ in range(2):
+        with page.expect_response(re.compile("/undo$")):
+            page.get_by_role("banner").get_by_role("button", name="Undo").click()
+    expect(headline(page)).to_contain_text(before)
+
+
+def test_everything_is_reached_with_the_keyboard_alone(page):
+    page.goto("/")
+    expect(page.get_by_role("link", name="Open Aldermoor Dairy")).to_be_visible()
+    for _ in range(60):
+        page.keyboard.press("Tab")
+        if page.evaluate("document.activeElement.getAttribute('aria-label')") == "Open Aldermoor Dairy":
+            break
+    page.keyboard.press("Enter")
+    expect(headline(page)).to_be_visible()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("losses")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("main", name="Losses")).to_be_visible()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("performance ratio")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog", name="Working")).to_contain_text("Performance ratio")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog", name="Working")).to_be_hidden()
+
+
+def test_the_server_goes_and_comes_back_and_no_edit_is_lost(page, application):
+    open_project(page, "Weir Cottage", "losses")
+    before = energy(page)
+    soiling = page.get_by_role("textbox", name="Soiling")
+    application.stop()
+    try:
+        soiling.fill("7")
+        soiling.press("Enter")
+        expect(page.get_by_role("banner")).to_contain_text("Server away; edits are kept")
+        expect(page.get_by_role("complementary", name="Headline")).to_contain_text("earlier state")
+        expect(soiling).to_have_value("7")
+        mismatch = page.get_by_role("textbox", name="Mismatch")
+        mismatch.fill("2")
+        mismatch.press("Enter")
+    finally:
+        application.start()
+    expect(page.get_by_role("banner")).not_to_contain_text("Server away", timeout=15_000)
+    expect(headline(page)).not_to_contain_text(before)
+    expect(soiling).to_have_value("7")
+    expect(mismatch).to_have_value("2")
+    while page.get_by_role("banner").get_by_role("button", name="Undo").is_enabled():
+        with page.expect_response(re.compile("/undo$")):
+            page.get_by_role("banner").get_by_role("button", name="Undo").click()
+    expect(headline(page)).to_contain_text(before)
+
+
+def test_two_windows_edit_one_scheme_and_both_edits_stay(page, browser, application):
+    open_project(page, "Saltwick Hut", "losses")
+    other = page.context.new_page()
+    other.goto(page.url)
+    theirs = other.get_by_role("textbox", name="Mismatch")
+    theirs.fill("3")
+    theirs.press("Enter")
+    expect(other.get_by_role("banner").get_by_role("button", name="Undo")).to_be_enabled()
+    mine = page.get_by_role("textbox", name="Soiling")
+    mine.fill("6")
+    mine.press("Enter")
+    expect(page.get_by_role("textbox", name="Mismatch")).to_have_value("3")
+    expect(mine).to_have_value("6")
+
+
+@pytest.mark.parametrize("bench", ["site", "weather", "surfaces", "circuits", "losses", "hours"])
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_axe_finds_nothing_serious_on_any_bench(page, bench, theme):
+    page.emulate_media(color_scheme=theme)
+    open_project(page, "Aldermoor Dairy", bench if bench != "hours" else "losses")
+    if bench == "hours":
+        page.get_by_role("link", name="Draw the hours").click()
+        expect(page.get_by_role("main", name="Hours")).to_be_visible()
+    energy(page)
+    assert serious(page) == []
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_axe_finds_nothing_serious_on_the_first_page(page, theme):
+    page.emulate_media(color_scheme=theme)
+    page.goto("/")
+    expect(page.get_by_role("link", name="Open Aldermoor Dairy")).to_be_visible()
+    expect(page.get_by_role("button", name="Go on from here")).to_be_enabled()
+    assert serious(page) == []
+
+
+def serious(page) -> list[str]:
+    """Findings of axe that are serious or critical, with the first place of each."""
+    from pathlib import Path
+
+    source = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js"
+    page.evaluate(source.read_text(encoding="utf-8"))
+    found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:160]} | {v['nodes'][0].get('failureSummary', '')[:300]}"
+        for v in found["violations"]
+        if v["impact"] in ("serious", "critical")
+    ]
