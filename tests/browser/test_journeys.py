@@ -195,6 +195,7 @@ def test_a_loss_shows_its_working_and_its_months_turn_the_tideline(page):
 def test_a_moment_has_an_address_and_survives_a_reload(page):
     open_project(page, "Aldermoor Dairy")
     page.get_by_role("link", name="Draw the hours").click()
+    expect(page.get_by_role("main", name="Hours")).to_be_visible()
     tideline = page.get_by_role("slider", name="Moment of the year")
     tideline.focus()
     tideline.press("Home")
