@@ -14,6 +14,9 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
+FAR_APART = 0.2  # of the higher voltage, from which on the power of several strings may have two maxima
+
+
 @dataclass(frozen=True)
 class TrackerLimits:
     """Of the tracker on which each sub-array hangs, (subarrays,)."""
@@ -66,59 +69,90 @@ def operate(
     Sub-arrays alone on their tracker and inside the window, the ordinary hours, stay at their own maximum; only the
     others are solved again. Without enough light to reach the lowest voltage a string gives nothing.
     """
-    n_series, scale = series[:, np.newaxis], factor * parallel[:, np.newaxis]
-    voltage, current = maximum_voltage * n_series, maximum_current * scale
+    array = _Array(circuits, series, factor * parallel[:, np.newaxis], limits)
+    voltage, current = maximum_voltage * series[:, np.newaxis], maximum_current * array.scale
     own = voltage * current
-    # Losses that do not occur take no memory.
-    parallel_loss = window_loss = current_loss = np.broadcast_to(0.0, own.shape)
-
-    tracker_ids = limits.tracker
-    for tracker in np.flatnonzero(np.bincount(tracker_ids) > 1):
-        rows = np.flatnonzero(tracker_ids == tracker)
-        if _alike(rows, circuits, series):
-            continue
-        if not parallel_loss.flags.writeable:
-            parallel_loss = np.zeros_like(own)
-        shared = _common_voltage(_pick(circuits, rows), voltage[rows], current[rows], series[rows], scale[rows])
-        voltage[rows] = shared
-        current[rows] = np.maximum(current_at(_pick(circuits, rows), shared / series[rows, np.newaxis]), 0) * scale[rows]
-        parallel_loss[rows] = own[rows] - voltage[rows] * current[rows]
-
-    lowest, highest = limits.lowest[:, np.newaxis], limits.highest[:, np.newaxis]
-    outside = ((voltage < lowest) | (voltage > highest)) & (own > 0)
+    together = array.share_voltages(voltage, current)
+    shared = voltage * current if together else own
+    outside = ((voltage < limits.lowest[:, np.newaxis]) | (voltage > limits.highest[:, np.newaxis])) & (own > 0)
     if outside.any():
-        before = voltage * current
-        row, when = np.nonzero(outside)
-        held = np.clip(voltage, lowest, highest)[row, when]
-        cell = _at(circuits, row, when)
-        flows = np.maximum(current_at(cell, held / series[row]), 0) * scale[row, 0]
-        flows = np.where(held / series[row] < open_circuit_voltage(cell), flows, 0.0)
-        voltage[row, when], current[row, when] = held, flows
-        window_loss = before - voltage * current
-
-    counts = np.bincount(tracker_ids)
-    total = (
-        current[np.argsort(tracker_ids)]
-        if counts.max() == 1
-        else (np.arange(counts.size)[:, np.newaxis] == tracker_ids).astype(float) @ current
+        array.hold_window(voltage, current, outside, together)
+    held = voltage * current if outside.any() else shared
+    is_limited = array.limit_currents(voltage, current)
+    # Losses that do not occur take no memory.
+    none = np.broadcast_to(0.0, own.shape)
+    return OperatingPoint(
+        voltage,
+        current,
+        parallel_loss=own - shared if together else none,
+        window_loss=shared - held if outside.any() else none,
+        current_loss=held - voltage * current if is_limited else none,
+        outside=outside,
     )
-    limit = np.zeros(counts.size)
-    limit[tracker_ids] = limits.current
-    if (total > limit[:, np.newaxis]).any():
-        before = voltage * current
-        for tracker in np.flatnonzero((total > limit[:, np.newaxis]).any(axis=1)):
-            rows, when = np.flatnonzero(tracker_ids == tracker), np.flatnonzero(total[tracker] > limit[tracker])
-            cells = [_at(circuits, np.full(when.size, row), when) for row in rows]
-            raised = _voltage_for_current(cells, voltage[rows[0], when], limit[tracker], series[rows], scale[rows, 0])
-            # The current falls by raising the voltage; at the top of the window it can only be throttled.
-            inside = raised <= limits.highest[rows[0]]
-            for cell, member in zip(cells, rows, strict=True):
-                flows = np.maximum(current_at(cell, raised / series[member]), 0) * scale[member, 0]
-                throttled = current[member, when] * limit[tracker] / total[tracker, when]
-                current[member, when] = np.where(inside, flows, throttled)
-                voltage[member, when] = np.where(inside, raised, voltage[member, when])
-        current_loss = before - voltage * current
-    return OperatingPoint(voltage, current, parallel_loss, window_loss, current_loss, outside)
+
+
+@dataclass(frozen=True)
+class _Array:
+    """The strings and their trackers; each verb moves the operating points, (subarrays, intervals), in place."""
+
+    circuits: Circuit
+    series: Floats
+    scale: Floats  # (subarrays, 1) from a module's current to that of all strings
+    limits: TrackerLimits
+
+    def share_voltages(self, voltage: Floats, current: Floats) -> dict[int, Floats]:
+        """Bring unlike strings on one tracker to their best common voltage; the best inside the window, by tracker."""
+        together: dict[int, Floats] = {}
+        trackers = self.limits.tracker
+        for tracker in np.flatnonzero(np.bincount(trackers) > 1).tolist():
+            rows = np.flatnonzero(trackers == tracker)
+            if _alike(rows, self.circuits, self.series):
+                continue
+            members, series, scale = _pick(self.circuits, rows), self.series[rows], self.scale[rows]
+            own = np.where(current[rows] > 0, voltage[rows], np.nan)
+            low, high = np.nan_to_num(np.fmin.reduce(own, axis=0)), np.nan_to_num(np.fmax.reduce(own, axis=0))
+            shared = _common_voltage(members, low, high, series, scale)
+            window = self.limits.lowest[rows[0]], self.limits.highest[rows[0]]
+            together[tracker] = inside = np.clip(shared, *window)
+            if (beyond := np.flatnonzero(inside != shared)).size:
+                bounds = np.clip(low[beyond], *window), np.clip(high[beyond], *window)
+                inside[beyond] = _common_voltage(_during(members, beyond), *bounds, series, scale)
+            voltage[rows] = shared
+            current[rows] = np.maximum(current_at(members, shared / series[:, np.newaxis]), 0) * scale
+        return together
+
+    def hold_window(self, voltage: Floats, current: Floats, outside: NDArray[np.bool_], together: dict[int, Floats]) -> None:
+        """Hold the nearest voltage of the window; too little light to reach its lowest gives nothing."""
+        inside = np.clip(voltage, self.limits.lowest[:, np.newaxis], self.limits.highest[:, np.newaxis])
+        for tracker, best in together.items():
+            inside[self.limits.tracker == tracker] = best
+        row, when = np.nonzero(outside)
+        held, cell = inside[row, when], _at(self.circuits, row, when)
+        of_module = held / self.series[row]
+        flows = np.maximum(current_at(cell, of_module), 0) * self.scale[row, 0]
+        voltage[row, when] = held
+        current[row, when] = np.where(of_module < open_circuit_voltage(cell), flows, 0.0)
+
+    def limit_currents(self, voltage: Floats, current: Floats) -> bool:
+        """Raise the voltage of a tracker until its current is allowed, or throttle it; whether any had to be."""
+        trackers = self.limits.tracker
+        counts = np.bincount(trackers)
+        member_of = (np.arange(counts.size)[:, np.newaxis] == trackers).astype(float)
+        total = current[np.argsort(trackers)] if counts.max() == 1 else member_of @ current
+        limit = np.zeros(counts.size)
+        limit[trackers] = self.limits.current
+        over = total > limit[:, np.newaxis]
+        for tracker in np.flatnonzero(over.any(axis=1)).tolist():
+            rows, when = np.flatnonzero(trackers == tracker), np.flatnonzero(over[tracker])
+            cells = [_at(self.circuits, np.full(when.size, row), when) for row in rows]
+            raised = _voltage_for_current(cells, voltage[rows[0], when], limit[tracker], self.series[rows], self.scale[rows, 0])
+            inside = raised <= self.limits.highest[rows[0]]
+            for cell, row in zip(cells, rows.tolist(), strict=True):
+                flows = np.maximum(current_at(cell, raised / self.series[row]), 0) * self.scale[row, 0]
+                throttled = current[row, when] * limit[tracker] / total[tracker, when]
+                current[row, when] = np.where(inside, flows, throttled)
+                voltage[row, when] = np.where(inside, raised, voltage[row, when])
+        return bool(over.any())
 
 
 def _alike(rows: Ints, circuits: Circuit, series: Floats) -> bool:
@@ -156,23 +190,33 @@ def _voltage_for_current(cells: list[Circuit], low: Floats, current: float, seri
     return high
 
 
-def _common_voltage(circuits: Circuit, voltage: Floats, current: Floats, series: Floats, scale: Floats) -> Floats:
-    """Voltage at which the strings on one tracker give most together, (intervals,).
+def _during(circuits: Circuit, when: Ints) -> Circuit:
+    return Circuit(**{name: value[:, when] if value.shape[1] > 1 else value for name, value in vars(circuits).items()})
 
-    Golden-section search between the lowest and the highest of their own voltages, to 1e-4 of it: the power is
-    flat at its top, so its error is of the order of the square.
+
+def _common_voltage(circuits: Circuit, low: Floats, high: Floats, series: Floats, scale: Floats) -> Floats:
+    """Voltage between `low` and `high` at which the strings on one tracker give most together, (intervals,).
+
+    Strings whose own voltages lie far apart may have several maxima: for them the best of 24 voltages is taken first.
+    Then follows a golden-section search; the power is flat at its top, so its error is of the order of the square of the voltage's, 1e-6.
     """
-    lit = current > 0
-    low = np.where(lit, voltage, np.inf).min(axis=0)
-    low, high = np.where(np.isfinite(low), low, 0.0), voltage.max(axis=0)
 
-    def power(trial: Floats) -> Floats:
-        return trial * np.sum(np.maximum(current_at(circuits, trial / series[:, np.newaxis]), 0) * scale, axis=0)
+    def power(trial: Floats, cells: Circuit = circuits) -> Floats:
+        return trial * np.sum(np.maximum(current_at(cells, trial / series[:, np.newaxis]), 0) * scale, axis=0)
+
+    span = high - low
+    far = np.flatnonzero(span > FAR_APART * high)
+    if far.size:
+        part, bottom, reach = _during(circuits, far), low[far], span[far]
+        trials = bottom + np.linspace(0, 1, 24)[:, np.newaxis] * reach
+        best = trials[np.argmax([power(trial, part) for trial in trials], axis=0), np.arange(far.size)]
+        low, high = low.copy(), high.copy()
+        low[far], high[far] = np.maximum(bottom, best - reach / 23), np.minimum(high[far], best + reach / 23)
 
     ratio = (np.sqrt(5) - 1) / 2
     inner, outer = high - ratio * (high - low), low + ratio * (high - low)
     at_inner, at_outer = power(inner), power(outer)
-    for _ in range(20):
+    for _ in range(14):
         left = at_inner > at_outer
         low, high = np.where(left, low, inner), np.where(left, outer, high)
         kept, kept_power = np.where(left, inner, outer), np.where(left, at_inner, at_outer)

@@ -80,10 +80,10 @@ class Results:
         weights = np.bincount(self.plane_of, weights=area, minlength=light.poa.shape[0])
 
         def sunlight(loss: Floats) -> tuple[Floats, float]:
-            return -(weights @ loss), 0.0
+            return -_total(weights, loss), 0.0
 
         def dc(loss: Floats) -> tuple[Floats, float]:
-            return -(units @ loss), 0.0
+            return -_total(units, loss), 0.0
 
         def ac(loss: Floats, dark: Floats | None = None) -> tuple[Floats, float]:
             return -(plant.counts @ loss), 0.0 if dark is None else -float(plant.counts @ dark)
@@ -213,6 +213,11 @@ class Results:
                 ],
             },
         }
+
+
+def _total(weights: Floats, loss: Floats) -> Floats:
+    """Weighed sum over the first axis, (light,); a loss that does not occur is one zero spread out, and costs nothing."""
+    return np.zeros(loss.shape[1]) if not any(loss.strides) and not loss.flat[0] else weights @ loss
 
 
 def _column(subarray: str, key: str, quantity: Quantity) -> str:

@@ -92,9 +92,11 @@ def refraction(elevation: ArrayLike, pressure: float = 1010.0, temperature: floa
     Saemundsson, T. (1986), Sky and Telescope 72, 70; Meeus (1998), eq. 16.4.
     """
     true = np.asarray(elevation, dtype=float)
-    seen = np.maximum(true, -1.0)
-    lift = 1.02 / 60 / np.tan(np.radians(seen + 10.3 / (seen + 5.11))) * pressure / 1010 * 283 / (273 + temperature)
-    return np.where(true >= -0.8333, lift, 0.0)
+    up = true >= -0.8333
+    lift = np.zeros(true.shape)
+    seen = true[up]
+    lift[up] = 1.02 / 60 / np.tan(np.radians(seen + 10.3 / (seen + 5.11))) * (pressure / 1010 * 283 / (273 + temperature))
+    return lift
 
 
 def sunset_hour_angle(declination: Floats, latitude: float) -> Floats:
@@ -108,10 +110,15 @@ def sunset_hour_angle(declination: Floats, latitude: float) -> Floats:
 class GeocentricPlace:
     """The apparent sun as the Earth's centre sees it."""
 
-    right_ascension: Floats  # [rad]
-    declination: Floats  # [rad]
+    right_ascension: Floats  # from the mean equinox, as mean sidereal time counts [rad]
+    sin_declination: Floats
+    cos_declination: Floats
     distance: Floats  # [au]
-    equinoxes: Floats  # equation of the equinoxes [rad]
+
+    @property
+    def declination(self) -> Floats:
+        """[rad]."""
+        return np.arctan2(self.sin_declination, self.cos_declination)
 
 
 def days_since_j2000(times: NDArray[np.datetime64]) -> Floats:
@@ -133,7 +140,7 @@ def geocentric_path(days: Floats) -> Callable[[Floats], GeocentricPlace]:
 
 def hour_angle(place: GeocentricPlace, days: Floats, longitude: float) -> Floats:
     """Local hour angle of the sun [rad], positive after noon, not reduced to one turn."""
-    return _sidereal_time(days) + place.equinoxes + np.radians(longitude) - place.right_ascension
+    return _sidereal_time(days) + np.radians(longitude) - place.right_ascension
 
 
 def seen_from(
@@ -145,17 +152,16 @@ def seen_from(
     # Observer in Earth radii, Meeus chapter 11; the parallax is the shift of origin to that point.
     reduced = np.arctan(0.99664719 * np.tan(phi))
     parallax = SOLAR_PARALLAX / place.distance
-    cos_declination = np.cos(place.declination)
-    meridian = cos_declination * np.cos(angle) - (np.cos(reduced) + elevation / 6_378_140 * np.cos(phi)) * parallax
-    east = -cos_declination * np.sin(angle)
-    pole = np.sin(place.declination) - (0.99664719 * np.sin(reduced) + elevation / 6_378_140 * np.sin(phi)) * parallax
+    meridian = place.cos_declination * np.cos(angle) - (np.cos(reduced) + elevation / 6_378_140 * np.cos(phi)) * parallax
+    east = -place.cos_declination * np.sin(angle)
+    pole = place.sin_declination - (0.99664719 * np.sin(reduced) + elevation / 6_378_140 * np.sin(phi)) * parallax
     north = pole * np.cos(phi) - meridian * np.sin(phi)
     up = meridian * np.cos(phi) + pole * np.sin(phi)
     true_elevation = np.degrees(np.arctan2(up, np.sqrt(east**2 + north**2)))
     return SunPosition(
         zenith=90 - true_elevation,
         apparent_zenith=90 - true_elevation - refraction(true_elevation, pressure, temperature),
-        azimuth=np.degrees(np.arctan2(east, north)) % 360,
+        azimuth=_turn(np.degrees(np.arctan2(east, north))),
         distance=place.distance,
     )
 
@@ -179,8 +185,10 @@ def _apparent_place(days: Floats) -> tuple[Floats, Floats, Floats, Floats]:
     nutation, obliquity = _nutation(centuries)
     longitude = longitude + nutation
     right_ascension = np.arctan2(np.sin(longitude) * np.cos(obliquity) - np.tan(latitude) * np.sin(obliquity), np.cos(longitude))
-    declination = np.arcsin(np.sin(latitude) * np.cos(obliquity) + np.cos(latitude) * np.sin(obliquity) * np.sin(longitude))
-    parts = np.unwrap(right_ascension), declination, distance, nutation * np.cos(obliquity)
+    sin_declination = np.sin(latitude) * np.cos(obliquity) + np.cos(latitude) * np.sin(obliquity) * np.sin(longitude)
+    # The equation of the equinoxes is taken off here, where the knots are few, rather than added to the sidereal time.
+    from_mean_equinox = np.unwrap(right_ascension) - nutation * np.cos(obliquity)
+    parts = from_mean_equinox, sin_declination, np.sqrt(1 - sin_declination**2), distance
     return tuple(part.reshape(shape) for part in parts)
 
 
@@ -206,7 +214,12 @@ def _nutation(centuries: Floats) -> tuple[Floats, Floats]:
 def _sidereal_time(days: Floats) -> Floats:
     """Mean sidereal time at Greenwich [rad], Meeus eq. 12.4; UT1 is taken as UTC."""
     centuries = days / 36_525
-    return np.radians((280.46061837 + 360.98564736629 * days + 0.000387933 * centuries**2) % 360)
+    return np.radians(_turn(280.46061837 + 360.98564736629 * days + 0.000387933 * centuries**2))
+
+
+def _turn(degrees: Floats) -> Floats:
+    """Reduced to 0..360; half the price of the remainder operator."""
+    return degrees - 360 * np.floor(degrees / 360)
 
 
 def _delta_t(days: Floats) -> Floats:

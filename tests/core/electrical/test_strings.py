@@ -74,3 +74,19 @@ def test_unlike_strings_work_at_the_best_common_voltage():
 def test_alike_strings_on_one_tracker_lose_nothing():
     point, own, _ = array([[800.0], [800.0]], series=(16, 16), parallel=(1, 2), tracker=(0, 0))
     assert_allclose(point.power, own)
+
+
+@pytest.mark.parametrize("window", [(100.0, 900.0), (300.0, 900.0), (100.0, 250.0)])
+def test_very_unlike_strings_find_the_higher_of_their_maxima(window):
+    """5 and 25 modules in parallel have a maximum each; the window may shut the better one out, never open one."""
+    light = [[900.0, 200.0, 700.0], [300.0, 700.0, 700.0]]
+    point, own, c = array(light, series=(5, 25), parallel=(3, 1), tracker=(0, 0), window=window)
+    trial = np.linspace(*window, 40_001)
+    for hour in range(3):
+        total = sum(
+            trial * k * np.maximum(current_at(type(c)(**{n: v[row, hour] for n, v in vars(c).items()}), trial / length), 0)
+            for row, length, k in ((0, 5, 3), (1, 25, 1))
+        )
+        assert point.power[:, hour].sum() == pytest.approx(total.max(), rel=1e-5)
+    assert np.all(point.window_loss.sum(axis=0) >= -1e-6 * own.sum(axis=0))
+    books_close(point, own)
