@@ -116,7 +116,11 @@ class _Array:
             together[tracker] = inside = np.clip(shared, *window)
             if (beyond := np.flatnonzero(inside != shared)).size:
                 bounds = np.clip(low[beyond], *window), np.clip(high[beyond], *window)
-                inside[beyond] = _common_voltage(_during(members, beyond), *bounds, series, scale)
+                lit = _during(members, beyond)
+                inside[beyond] = found = _common_voltage(lit, *bounds, series, scale)
+                # Of strings a hundredfold apart the free search may miss what the narrower one has found.
+                missed = _power(lit, found, series, scale) > _power(lit, shared[beyond], series, scale)
+                shared[beyond] = np.where(missed, found, shared[beyond])
             voltage[rows] = shared
             current[rows] = np.maximum(current_at(members, shared / series[:, np.newaxis]), 0) * scale
         return together
@@ -194,6 +198,11 @@ def _during(circuits: Circuit, when: Ints) -> Circuit:
     return Circuit(**{name: value[:, when] if value.shape[1] > 1 else value for name, value in vars(circuits).items()})
 
 
+def _power(circuits: Circuit, voltage: Floats, series: Floats, scale: Floats) -> Floats:
+    """Of all strings on a tracker at one voltage, (intervals,) [W]."""
+    return voltage * np.sum(np.maximum(current_at(circuits, voltage / series[:, np.newaxis]), 0) * scale, axis=0)
+
+
 def _common_voltage(circuits: Circuit, low: Floats, high: Floats, series: Floats, scale: Floats) -> Floats:
     """Voltage between `low` and `high` at which the strings on one tracker give most together, (intervals,).
 
@@ -202,7 +211,7 @@ def _common_voltage(circuits: Circuit, low: Floats, high: Floats, series: Floats
     """
 
     def power(trial: Floats, cells: Circuit = circuits) -> Floats:
-        return trial * np.sum(np.maximum(current_at(cells, trial / series[:, np.newaxis]), 0) * scale, axis=0)
+        return _power(cells, trial, series, scale)
 
     span = high - low
     far = np.flatnonzero(span > FAR_APART * high)
