@@ -5,20 +5,23 @@ BIN := $(VENV)/bin
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 export NOONTIDE_DATA ?= $(CURDIR)/var
 
-.PHONY: demo test check bench web types schema wheel browser clean
+.PHONY: demo test check lint bench screenshots web types schema wheel browser clean
 
 demo: $(VENV)/ready noontide/server/web_build/index.html ## load the demo projects, start, print the address
 	$(BIN)/noontide demo
 
-test: check browser ## everything: lint, types, all tests, the browser too
+test: lint browser ## everything: lint, types, all tests, the browser too
 	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -n 2 --dist loadgroup
 
-check: $(VENV)/ready web/node_modules/ready noontide/server/web_build/index.html ## the quick one: lint, types, fast tests
+check: lint ## the quick one: lint, types, fast tests
+	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -q -n 2 -m "not browser and not slow"
+
+lint: $(VENV)/ready web/node_modules/ready noontide/server/web_build/index.html
 	$(BIN)/ruff check noontide tests bench
+	$(BIN)/ruff format --check --quiet noontide tests bench
 	$(BIN)/lint-imports
 	$(BIN)/mypy
 	cd web && npm run --silent lint && npm run --silent types && npm run --silent test
-	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -q -n 2 -m "not browser and not slow"
 
 bench: $(VENV)/ready ## the speed table, in units of one np.sin over 8,760 doubles
 	$(BIN)/python -m bench.speed
@@ -29,6 +32,10 @@ schema: $(VENV)/ready web/node_modules/ready ## the API's OpenAPI schema and the
 	NOONTIDE_DATA=$$(mktemp -d) DJANGO_SETTINGS_MODULE=noontide.server.settings $(BIN)/python -m django spectacular --file docs/api/openapi.yaml
 	cd web && npm run --silent schema
 	$(BIN)/noontide schema > docs/formats/scheme.schema.json
+
+screenshots: $(VENV)/ready browser noontide/server/web_build/index.html ## the pictures of docs/screenshots, from a fresh demo
+	data=$$(mktemp -d); $(BIN)/noontide demo --port 8031 --data $$data & server=$$!; sleep 8; \
+	$(BIN)/python docs/screenshots/take.py http://localhost:8031; kill $$server
 
 wheel: $(VENV)/ready noontide/server/web_build/index.html ## a wheel that carries the built front end
 	$(BIN)/python -m build --wheel --no-isolation

@@ -81,6 +81,19 @@ def test_a_request_for_weather_is_a_job_with_a_result(api):
     assert WeatherYear.objects.get(pk=job["result"]["digest"]).latitude == 51.31
 
 
+@pytest.mark.django_db(transaction=True)
+def test_a_year_runs_in_the_time_zone_that_was_asked_for(api):
+    """A year may run in another standard time than that of its point."""
+    asked = {"latitude": 39.47, "longitude": -0.38, "time_zone": "Etc/GMT"}
+    job = api.send("post", "/api/weather/request", asked).json()
+    for _ in range(100):
+        job = api.get(f"/api/jobs/{job['id']}").json()
+        if job["state"] not in ("waiting", "running"):
+            break
+        time.sleep(0.05)
+    assert WeatherYear.objects.get(pk=job["result"]["digest"]).utc_offset == 0
+
+
 def test_a_service_that_is_away_is_told(settings, monkeypatch):
     monkeypatch.setattr(edr, "service_address", lambda: "http://127.0.0.1:9")
     with pytest.raises(edr.ServiceFailed, match="could not be reached"):

@@ -5,9 +5,11 @@ Percentages are numbers of percent, as in the interface.
 """
 
 import itertools
+from functools import cache
 from typing import Annotated, Literal, Self
+from zoneinfo import available_timezones
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.scheme.fields import Document, choice, quantity
@@ -32,6 +34,11 @@ HEAT_LOSS: dict[str, tuple[float, float]] = {
 }
 
 
+@cache
+def _time_zones() -> frozenset[str]:
+    return frozenset(available_timezones())
+
+
 class HorizonPoint(Document):
     azimuth: float = quantity(..., "Direction", "°", 0, 360)
     elevation: float = quantity(..., "Height of the skyline", "°", 0, 89)
@@ -50,6 +57,13 @@ class Site(Document):
         None, "Lowest temperature", "°C", -90, 40, "The lowest of the weather year; a record of many years is safer.", 1
     )
     highest_temperature: float | None = quantity(None, "Highest temperature", "°C", 0, 60, "The highest of the weather year.", 1)
+
+    @field_validator("time_zone")
+    @classmethod
+    def _zone_exists(cls, name: str) -> str:
+        if name and name not in _time_zones():
+            raise ValueError(f"There is no time zone '{name}'. Choose one such as Europe/Rome, or leave it empty.")
+        return name
 
     @model_validator(mode="after")
     def _horizon_rises(self) -> Self:

@@ -17,7 +17,7 @@ from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, told
 from noontide.server.lists import several
 from noontide.server.media import JSONParser
-from noontide.server.places.finding import time_zone_at
+from noontide.server.places.finding import standard_offset, time_zone_at
 from noontide.server.problems import Problem
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.requesting import year_for
@@ -53,6 +53,9 @@ class WeatherRequest(BaseModel):
     longitude: float = Field(ge=-180, le=180, allow_inf_nan=False)
     elevation: float = Field(0, ge=-430, le=6000, allow_inf_nan=False)
     name: str = Field("", max_length=120)
+    time_zone: str = Field(
+        "", max_length=60, description="whose standard time the year runs in; that of the point if it is left empty"
+    )
 
 
 def _told(year: WeatherYear) -> dict:
@@ -128,7 +131,10 @@ class WeatherRequestView(APIView):
 
         def work(report) -> dict:
             report(0.1, "Asking the weather service...")
-            _, utc_offset = time_zone_at(asked.latitude, asked.longitude)
+            if asked.time_zone:
+                utc_offset = standard_offset(asked.time_zone, asked.longitude)
+            else:
+                _, utc_offset = time_zone_at(asked.latitude, asked.longitude)
             year = year_for(asked.latitude, asked.longitude, asked.elevation, utc_offset, asked.name)
             report(0.9, "Reading the year...")
             return {"digest": year.digest, "title": year.title}

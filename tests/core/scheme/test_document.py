@@ -67,6 +67,7 @@ def test_every_value_with_a_default_says_why():
         ({"surfaces": {"barn": {"tilt": "steep"}}}, ("surfaces", "barn", "tilt")),
         ({"surfaces": {"barn": {"slope": 5}}}, ("surfaces", "barn", "slope")),
         ({"site": {"latitude": float("nan")}}, ("site", "latitude")),
+        ({"site": {"time_zone": "Moon/Sea of Clouds"}}, ("site", "time_zone")),
         ({"losses": {"soiling_by_month": [1, 2]}}, ("losses", "soiling_by_month")),
         ({"subarrays": {"south": {"surface": "shed"}}}, ()),
         ({"surfaces": {"barn": {"rows": {"pitch": 1}}}}, ("surfaces", "barn")),

@@ -126,7 +126,7 @@ export const api = {
     body.append('file', file)
     return json<WeatherAnswer>('POST', '/api/weather', { body })
   },
-  requestWeather: (body: { latitude: number; longitude: number; elevation: number; name: string }) => json<JobAnswer>('POST', '/api/weather/request', { body }),
+  requestWeather: (body: { latitude: number; longitude: number; elevation: number; name: string; time_zone: string }) => json<JobAnswer>('POST', '/api/weather/request', { body }),
   job: (id: string) => json<JobAnswer>('GET', `/api/jobs/${id}`),
   cancelJob: (id: string) => json<JobAnswer>('DELETE', `/api/jobs/${id}`),
 }

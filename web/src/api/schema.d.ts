@@ -1275,6 +1275,12 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Time Zone
+             * @description whose standard time the year runs in; that of the point if it is left empty
+             * @default
+             */
+            time_zone: string;
         };
         /** WorkingAnswer */
         WorkingAnswer: {

@@ -46,6 +46,15 @@ async function remove() {
     say(`Scheme ${letter} is deleted.`, { label: 'Undo', run: async () => { await api.restoreScheme(id); await design.readProject(); await router.push(to(id)) } })
   } catch (error) { warn((error as Error).message) }
 }
+/** The scheme as a document: what the command line simulates, and what the first page opens again. */
+function save() {
+  const name = String(design.at('/name') ?? 'scheme').toLowerCase().replaceAll(/[^a-z0-9]+/g, '-')
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([JSON.stringify(design.document, null, 2)], { type: 'application/json' }))
+  link.download = `${name}.json`
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
 async function rename(event: Event) {
   const name = (event.target as HTMLInputElement).value.trim()
   const which = renaming.value
@@ -83,6 +92,7 @@ const vFocus = { mounted: (el: HTMLInputElement) => { el.focus(); el.select() } 
             <button type="button" role="menuitem" :disabled="design.project.pinned === design.saved?.id" @click="pin">Pin: compare with this scheme</button>
             <button type="button" role="menuitem" @click="renaming = design.saved?.id ?? null">Rename this scheme</button>
             <button type="button" role="menuitem" @click="fork">Fork this scheme</button>
+            <button type="button" role="menuitem" @click="save">Save as a file</button>
             <button type="button" role="menuitem" @click="remove">Delete this scheme</button>
           </div>
         </v-menu>

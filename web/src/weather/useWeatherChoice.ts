@@ -14,9 +14,9 @@ export function useWeatherChoice() {
     design.edit({ weather: { digest: year.digest, title: year.title } })
   }
   async function request() {
-    const site = design.document.site as { latitude: number; longitude: number; elevation?: number; name?: string }
+    const site = design.document.site as { latitude: number; longitude: number; elevation?: number; name?: string; time_zone?: string }
     try {
-      let answer = await api.requestWeather({ latitude: site.latitude, longitude: site.longitude, elevation: site.elevation ?? 0, name: site.name ?? '' })
+      let answer = await api.requestWeather({ latitude: site.latitude, longitude: site.longitude, elevation: site.elevation ?? 0, name: site.name ?? '', time_zone: site.time_zone ?? '' })
       job.value = { id: answer.id, progress: 0, message: 'Asking the weather service…' }
       while (answer.state === 'waiting' || answer.state === 'running') {
         await new Promise((resolve) => setTimeout(resolve, POLL_MS))

@@ -43,6 +43,7 @@ async function typedCoordinate() {
 async function fetchOwn() { asks.value = false; await weather.request() }
 const rename = (event: Event) => { const name = (event.target as HTMLInputElement).value.trim(); if (name !== site.value.name) design.edit({ site: { name: name || null } }) }
 const zone = (event: Event) => { const name = (event.target as HTMLInputElement).value.trim(); design.edit({ site: { time_zone: name || null } }) }
+const zoneFault = computed(() => design.refused.find((finding) => finding.pointer === '/site/time_zone')?.detail)
 const zones = Intl.supportedValuesOf('timeZone')
 </script>
 <template>
@@ -55,7 +56,7 @@ const zones = Intl.supportedValuesOf('timeZone')
       <div><dt>Latitude</dt><dd><BriefNumber pointer="/site/latitude" label="Latitude" @changed="typedCoordinate" /> <span class="soft">{{ site.latitude < 0 ? 'south' : 'north' }}</span></dd></div>
       <div><dt>Longitude</dt><dd><BriefNumber pointer="/site/longitude" label="Longitude" @changed="typedCoordinate" /> <span class="soft">{{ site.longitude < 0 ? 'west' : 'east' }}</span></dd></div>
       <div><dt>Height</dt><dd><BriefNumber pointer="/site/elevation" label="Height" /></dd></div>
-      <div><dt>Time zone</dt><dd><input class="blank" list="zones" :value="site.time_zone" placeholder="found from the point" aria-label="Time zone" @change="zone"><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist></dd></div>
+      <div><dt>Time zone</dt><dd><input class="blank" list="zones" :value="site.time_zone" placeholder="found from the point" aria-label="Time zone" @change="zone"><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist><p v-if="zoneFault" class="bad fault" role="alert">{{ zoneFault }}</p></dd></div>
       <div><dt>Albedo</dt><dd><BriefNumber pointer="/site/albedo" label="Albedo" /></dd></div>
       <div><dt>Coldest</dt><dd><BriefNumber pointer="/site/lowest_temperature" label="Lowest temperature" :fallback="offset?.lowest" origin="The lowest of the weather year; a record of many years is safer." /></dd></div>
       <div><dt>Hottest</dt><dd><BriefNumber pointer="/site/highest_temperature" label="Highest temperature" :fallback="offset?.highest" origin="The highest of the weather year." /></dd></div>
@@ -65,6 +66,6 @@ const zones = Intl.supportedValuesOf('timeZone')
 </template>
 <style scoped>
 .bench { padding: 14px 20px 24px; } header { display: flex; gap: 18px; align-items: baseline; margin-bottom: 8px; } header .link { margin-left: auto; font-size: 12px; }
-dl { display: grid; grid-template-columns: repeat(4, 1fr); gap: 0 26px; margin: 10px 0 4px; } dl div { border-bottom: 1px solid var(--rule); padding: 5px 0; min-width: 0; } dt { color: var(--soft); font-size: 11.5px; } dd { margin: 0; white-space: nowrap; }
+dl { display: grid; grid-template-columns: repeat(4, 1fr); gap: 0 26px; margin: 10px 0 4px; } dl div { border-bottom: 1px solid var(--rule); padding: 5px 0; min-width: 0; } dt { color: var(--soft); font-size: 11.5px; } dd { margin: 0; white-space: nowrap; } .fault { font-size: 11.5px; white-space: normal; }
 .ask { border-left: 3px solid var(--caution); background: var(--paper); padding: 10px 14px; margin-bottom: 10px; display: grid; gap: 8px; } .acts { display: flex; gap: 10px; flex-wrap: wrap; }
 </style>
