@@ -1,5 +1,7 @@
 """The one place where an exception becomes problem details (RFC 9457)."""
 
+from django.conf import settings
+from django.core.exceptions import RequestDataTooBig
 from pydantic import ValidationError
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -51,6 +53,14 @@ def as_problem(error: Exception, context: dict) -> Response | None:
             )
         case ServiceFailed():
             return _problem(502, "weather-service", "The weather service did not answer", str(error))
+        case RequestDataTooBig():
+            most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE / 1e6
+            return _problem(
+                413,
+                "too-large",
+                "The request is too large",
+                f"At most {most:.1f} MB are taken; weather files have their own address.",
+            )
         case exceptions.APIException():
             answer = exception_handler(error, context)
             detail = error.detail if isinstance(error.detail, str) else str(error.detail)

@@ -2,6 +2,7 @@
 
 import os
 import sys
+import warnings
 
 
 def serve(host: str, port: int, data: str | None, with_demo: bool, load_only: bool) -> int:
@@ -36,6 +37,8 @@ def serve(host: str, port: int, data: str | None, with_demo: bool, load_only: bo
     # The first search reads all towns; nobody should wait for that.
     Thread(target=find, args=("warm up",), daemon=True).start()
 
+    # Static files are small and local; that they are read in one go is no news to the person at the console.
+    warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
     shown = "localhost" if host == "127.0.0.1" else host
     print(f"Noontide is at http://{shown}:{port}/  (stop with Ctrl+C)", flush=True)
     try:

@@ -73,6 +73,8 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA / "noontide.sqlite3",
+        # A file in tests too: in memory, SQLite locks whole tables between the threads of jobs.
+        "TEST": {"NAME": DATA / "test.sqlite3"},
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,

@@ -3,9 +3,11 @@ import pytest
 
 from noontide.core.scheme import Scheme as Design
 from noontide.core.simulation import simulate
+from noontide.core.weather import as_text
 from noontide.parts import built_in_parts
 from noontide.server.projects.models import Revision
 from noontide.server.projects.revising import begin_project, revise
+from noontide.server.weather_library.storing import store
 
 TILT_25 = {"surfaces": {"barn": {"tilt": 25}}}
 
@@ -72,6 +74,20 @@ def test_a_wrong_value_is_told_at_its_pointer_and_nothing_is_lost(api, scheme, p
     assert finding["pointer"] == pointer
     assert said in finding["detail"]
     assert Revision.objects.filter(scheme=scheme).count() == 1
+
+
+def test_an_edit_of_many_megabytes_is_not_even_read(api, scheme):
+    answer = api.send("patch", url(scheme), {"name": "x" * 5_000_000}, revision=1)
+    assert (answer.status_code, answer.json()["title"]) == (413, "The request is too large")
+
+
+def test_weather_that_arrives_later_is_seen(api, roof_document, hill_weather):
+    """A scheme may come from elsewhere before its weather does."""
+    reference = {"weather": {"digest": hill_weather.digest, "title": "hill"}}
+    project = begin_project("Early", roof_document | reference)
+    assert api.get(url(project.pinned)).json()["evaluation"]["headline"] is None
+    store(as_text(hill_weather, "csv").encode(), "hill.csv")
+    assert api.get(url(project.pinned)).json()["evaluation"]["headline"]["energy"] > 0
 
 
 def test_nan_is_no_json(api, scheme):

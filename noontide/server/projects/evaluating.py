@@ -50,20 +50,17 @@ def results_of(design: Design) -> Results | None:
     return _results.get(key, compute)
 
 
-@lru_cache(maxsize=64)
-def _evaluate(text: str) -> Evaluation:
-    return _build(Design.model_validate_json(text))
-
-
 def evaluate(design: Design) -> Evaluation:
     """Headline, Cascade, checks and the state of every bench."""
+    # What is missing may be in the library by the next time, so it is not remembered.
+    if missing := _missing(design):
+        return Evaluation(headline=None, cascade=None, checks=[], benches=_benches(missing, []), weather=_weather(design))
     return _evaluate(design.model_dump_json(exclude_unset=True))
 
 
-def _build(design: Design) -> Evaluation:
-    missing = _missing(design)
-    if missing:
-        return Evaluation(headline=None, cascade=None, checks=[], benches=_benches(missing, []), weather=_weather(design))
+@lru_cache(maxsize=512)
+def _evaluate(text: str) -> Evaluation:
+    design = Design.model_validate_json(text)
     try:
         results = results_of(design)
     except UnknownPart as error:

@@ -23,6 +23,8 @@ from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.requesting import year_for
 from noontide.server.weather_library.storing import load, store
 
+FORM_ROOM = 4096  # bytes of the form around the file
+
 
 class WeatherAnswer(BaseModel):
     """A weather year with the figures by which it is judged."""
@@ -83,7 +85,11 @@ class WeatherLibraryView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Store a weather file: EPW or a plain weather table."""
-        given = request.FILES.get("file") if hasattr(request, "FILES") else None
+        if int(request.META.get("CONTENT_LENGTH") or 0) > settings.UPLOAD_LIMIT + FORM_ROOM:
+            raise Problem(
+                413, "too-large", "The file is too large", f"A weather year has at most {settings.UPLOAD_LIMIT / 1e6:.0f} MB."
+            )
+        given = request.FILES.get("file")
         if given is None:
             raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
         if given.size > settings.UPLOAD_LIMIT:

@@ -116,7 +116,7 @@ async function copy() { await navigator.clipboard.writeText(sentence.value); say
 <style scoped>
 .estimate { background: var(--sheet); border: 1px solid var(--rule); border-radius: 14px; display: grid; grid-template-columns: minmax(0, 1fr) 400px; column-gap: 40px; padding: 26px 36px 0; position: relative; }
 .starts { display: flex; gap: 14px; flex-wrap: wrap; } .starts .link { letter-spacing: 0.06em; text-transform: uppercase; font-size: 10.5px; }
-.sentence { font-size: 28px; line-height: 1.5; margin-top: 16px; } .sentence :deep(.blank) { border-bottom-width: 2px; } .says { margin-top: 12px; max-width: 600px; min-height: 38px; }
+.sentence { font-size: 28px; line-height: 1.5; margin-top: 16px; } .sentence :deep(.blank) { border-bottom-width: 2px; } .says { margin: 12px 0 14px; max-width: 600px; min-height: 38px; }
 .result { font-size: 54px; font-weight: 600; line-height: 1.1; color: var(--yield-text); } .result small { font-size: 28px; } .right { min-height: 268px; } .old .result, .old .figures { opacity: 0.45; }
 .figures { display: flex; gap: 20px; margin-top: 4px; white-space: nowrap; } .acts { display: flex; gap: 10px; margin: 12px 0 14px; }
 </style>

@@ -188,7 +188,7 @@ const today = computed(() => Math.floor(moment.interval.value / moment.perDay.va
       </select>
       <span>{{ moment.words(moment.interval.value) }}</span>
       <button type="button" class="value" :style="{ color: `var(--${info?.colour ?? 'current'}-text)` }" :aria-expanded="panel" title="Every stage in this hour" @click="panel = !panel">{{ valueWords || '–' }}</button>
-      <router-link v-if="route.params.bench !== 'hours'" class="link" :to="{ name: 'bench', params: { ...route.params, bench: 'hours' }, query: { ...route.query, plot: [...new Set(['delivered', moment.quantity.value])].join(',') } }">Draw the hours</router-link>
+      <router-link v-if="route.params.bench !== 'hours'" class="link" :to="{ name: 'bench', params: { ...route.params, bench: 'hours' }, query: { ...route.query, plot: [...new Set(['delivered', 'poa', moment.quantity.value])].join(',') } }">Draw the hours</router-link>
     </div>
     <div ref="strip" class="strip">
       <canvas
