@@ -5,6 +5,8 @@ from pathlib import Path
 import pytest
 import schemathesis
 from django.core.management import call_command
+from django.core.signals import request_finished, request_started
+from django.db import close_old_connections
 from hypothesis import HealthCheck, given, settings
 
 from noontide.server.projects.revising import begin_project
@@ -33,8 +35,18 @@ def test_the_schema_is_openapi_3_1_and_names_every_answer(api):
     assert all(o["operationId"] and o.get("description") for o in operations)
 
 
+@pytest.fixture
+def open_connection(db):
+    """The handler would close the database under the test's transaction after each request, as a server should."""
+    for signal in (request_started, request_finished):
+        signal.disconnect(close_old_connections)
+    yield
+    for signal in (request_started, request_finished):
+        signal.connect(close_old_connections)
+
+
 @pytest.mark.slow
-def test_no_request_makes_the_server_fail(db, roof_document):
+def test_no_request_makes_the_server_fail(open_connection, roof_document):
     from django.core.handlers.wsgi import WSGIHandler
 
     begin_project("Fuzzed", roof_document)
