@@ -73,17 +73,17 @@ BOTH_ROOFS = {
     },
 }
 ALL_PITCHES = {
-    "name": "All pitches, larger modules",
+    "name": "All pitches, better modules",
     "surfaces": {"barn-north": {"name": "Barn, north pitch", "tilt": 18, "azimuth": 12, "area": 168}},
     "inverters": {"three": {"model": "corvane-15t"}},
     "subarrays": {
-        "south-1": {"module": "quillon-470"},
-        "south-2": {"module": "quillon-470"},
-        "store-1": {"module": "quillon-470"},
-        "store-2": {"module": "quillon-470"},
+        "south-1": {"module": "veltrane-450"},
+        "south-2": {"module": "veltrane-450"},
+        "store-1": {"module": "veltrane-450"},
+        "store-2": {"module": "veltrane-450"},
         "north-1": {
             "surface": "barn-north",
-            "module": "quillon-470",
+            "module": "veltrane-450",
             "modules_per_string": 18,
             "strings": 1,
             "inverter": "three",
@@ -91,7 +91,7 @@ ALL_PITCHES = {
         },
         "north-2": {
             "surface": "barn-north",
-            "module": "quillon-470",
+            "module": "veltrane-450",
             "modules_per_string": 18,
             "strings": 1,
             "inverter": "three",

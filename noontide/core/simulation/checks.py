@@ -103,6 +103,10 @@ def _once(found: list[Check]) -> list[Check]:
     return list(kept.values())
 
 
+def _signed(value: float) -> str:
+    return f"{value:.0f}".replace("-", "\u2212")
+
+
 def _strings(r: Results) -> Iterator[Check]:
     for k, (name, subarray) in enumerate(zip(r.plant.subarray_ids, r.plant.subarrays, strict=True)):
         inverter, module = r.plant.inverters[r.plant.inverter_of[k]], r.plant.modules[k]
@@ -114,7 +118,7 @@ def _strings(r: Results) -> Iterator[Check]:
             whose = "inverter" if inverter.maximum_dc_voltage <= module.maximum_system_voltage else "module"
             yield Check(
                 "cold-open-circuit", "error", f"{n} modules in a string are too many in the cold",
-                f"Open circuit at {volts.coldest:.0f} °C ({volts.coldest_origin}) is {n * volts.cold_voc:.0f} V; the {whose} bears {most:.0f} V.",
+                f"Open circuit at {_signed(volts.coldest)} °C ({volts.coldest_origin}) is {n * volts.cold_voc:.0f} V; the {whose} bears {most:.0f} V.",
                 "circuits", pointer, n * volts.cold_voc, most, "V", "IEC 62548-1: maximum array voltage at the lowest temperature",
                 _length(name, fits),
             )  # fmt: skip
@@ -138,7 +142,7 @@ def _strings(r: Results) -> Iterator[Check]:
             fits = floor(inverter.tracking_maximum / volts.cold_vmp)
             yield Check(
                 "cold-working-voltage", "caution", "Over the tracker's window on cold, bright days",
-                f"{n * volts.cold_vmp:.0f} V at {volts.coldest:.0f} °C; the tracker follows up to {inverter.tracking_maximum:.0f} V.",
+                f"{n * volts.cold_vmp:.0f} V at {_signed(volts.coldest)} °C; the tracker follows up to {inverter.tracking_maximum:.0f} V.",
                 "circuits", pointer, n * volts.cold_vmp, inverter.tracking_maximum, "V", "Inverter's datasheet: tracking window",
                 _length(name, fits),
             )  # fmt: skip

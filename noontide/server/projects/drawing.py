@@ -88,7 +88,7 @@ def voltages_of(results: Results, subarray: str) -> VoltageAnswer:
     def row(n: int) -> VoltageRow:
         why = ""
         if n * volts.cold_voc > limit:
-            why = f"{n * volts.cold_voc:.0f} V open at {volts.coldest:.0f} °C"
+            why = f"{n * volts.cold_voc:.0f} V open at {volts.coldest:.0f} °C".replace("-", "\u2212")
         elif n * volts.hot_vmp < inverter.tracking_minimum:
             why = f"{n * volts.hot_vmp:.0f} V working at {volts.hottest_cell:.0f} °C"
         return VoltageRow(

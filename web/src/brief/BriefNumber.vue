@@ -48,8 +48,16 @@ function nudge(event: KeyboardEvent, direction: number) {
   edit(String(next))
   commit()
 }
-function enter() {
+/** The note hangs under its value, within the window, whatever scrolls around it. */
+const place = ref({ left: '0px', top: '0px' })
+function hang(input: HTMLElement) {
+  const box = input.getBoundingClientRect()
+  const above = box.bottom + 110 > window.innerHeight
+  place.value = { left: `${Math.max(8, Math.min(box.left, window.innerWidth - 270))}px`, top: above ? `${box.top - 96}px` : `${box.bottom + 5}px` }
+}
+function enter(event: FocusEvent) {
   open.value = true
+  hang(event.target as HTMLElement)
   atFocus = { text: text.value, set: set.value }
 }
 function leave() {
@@ -74,11 +82,11 @@ function putBack() {
     @input="edit(($event.target as HTMLInputElement).value)" @focus="enter" @blur="leave" @keydown.enter="commit" @keydown.esc.stop="takeBack"
     @keydown.up="nudge($event, 1)" @keydown.down="nudge($event, -1)"
   ><span v-if="unit" class="unit" :class="{ tight: unit === '°' || unit === '%' }">{{ unit === '°' ? '°' : unit === '%' ? ' %' : ' ' + unit }}</span>
-    <span :id="noteId" class="note" :class="{ shown: open || fault }" role="status">
+    <span :id="noteId" class="note" :class="{ shown: open || fault }" :style="place" role="status">
       <b v-if="fault" class="bad">{{ fault }}</b>
       <template v-else-if="open">
         <span v-if="note.reach">{{ note.reach }}</span>
-        <span v-if="note.base">{{ isOverride ? 'Default' : 'This is the default:' }} {{ note.base }}.<template v-if="note.why"> {{ note.why }}</template></span>
+        <span v-if="note.base">{{ isOverride ? 'Default' : 'This is the default:' }} {{ note.base }}.{{ note.why ? ` ${note.why}` : '' }}</span>
         <button v-if="isOverride" type="button" class="link" @mousedown.prevent="putBack">Put the default back</button>
       </template>
     </span></span>
@@ -87,7 +95,7 @@ function putBack() {
 .value { position: relative; white-space: nowrap; }
 .unit { font-weight: 600; }
 .preset { font-weight: 500; }
-.note { position: absolute; left: 0; top: calc(100% + 3px); z-index: 40; display: none; }
+.note { position: fixed; z-index: 400; display: none; }
 .note.shown:not(:empty) { display: grid; gap: 4px; white-space: normal; width: max-content; max-width: 250px; padding: 7px 10px; border-radius: 7px; background: var(--sheet); border: 1px solid var(--rule-strong); box-shadow: var(--shadow); font: 400 12px/1.4 var(--sans); color: var(--soft); }
 .note .link { justify-self: start; }
 </style>

@@ -65,16 +65,16 @@ function draw() {
   const text = { color: token('soft'), fontFamily: 'Inter Variable', fontSize: 11 }
   const seen: Record<string, number> = {}
   chart.value.setOption({
-    animation: false, backgroundColor: token('sheet'), textStyle: text, grid: { left: 54, right: units.length > 1 ? 54 : 18, top: 42, bottom: 62 },
-    legend: { top: 4, left: 40, textStyle: { ...text, color: token('ink') }, itemHeight: 2, icon: 'rect' },
+    animation: false, backgroundColor: token('sheet'), textStyle: text, grid: { left: 54, right: units.length > 1 ? 6 + (units.length - 1) * 50 : 18, top: series.value.length > 3 ? 66 : 48, bottom: 62 },
+    legend: { top: 2, left: 40, textStyle: { ...text, color: token('ink') }, itemHeight: 2, icon: 'rect' },
     tooltip: { trigger: 'axis', backgroundColor: token('sheet'), borderColor: token('rule-strong'), textStyle: { ...text, color: token('ink') }, valueFormatter: (v: number) => plain(v) },
     xAxis: { type: 'time', axisLine: { lineStyle: { color: token('ink') } }, axisLabel: text, useUTC: true, splitLine: { show: false } },
-    yAxis: units.slice(0, 2).map((unit, i) => ({ type: 'value', name: unit, position: i ? 'right' : 'left', nameTextStyle: text, axisLabel: text, splitLine: { show: i === 0, lineStyle: { color: token('rule') } }, scale: unit === '°C', min: unit === '°C' ? undefined : (extent: { min: number; max: number }) => (extent.min > -0.05 * extent.max ? 0 : (null as unknown as number)) })),
+    yAxis: units.map((unit, i) => ({ type: 'value', name: unit, position: i ? 'right' : 'left', offset: i > 1 ? (i - 1) * 50 : 0, nameTextStyle: text, axisLabel: text, splitLine: { show: i === 0, lineStyle: { color: token('rule') } }, scale: unit === '°C', min: unit === '°C' ? undefined : (extent: { min: number; max: number }) => (extent.min > -0.05 * extent.max ? 0 : (null as unknown as number)) })),
     dataZoom: [{ type: 'inside' }, { type: 'slider', height: 18, bottom: 12, borderColor: token('rule'), fillerColor: token('pick'), handleStyle: { color: token('haze') }, moveHandleSize: 0, brushSelect: false, selectedDataBackground: { lineStyle: { color: token('haze') }, areaStyle: { color: token('rule') } }, textStyle: text, dataBackground: { lineStyle: { color: token('haze') }, areaStyle: { color: token('night') } } }],
     series: series.value.map((s) => {
       const colour = library.quantities.find((q) => q.key === s.key)?.colour ?? 'haze'
       const nth = (seen[colour] = (seen[colour] ?? -1) + 1)
-      return { name: `${s.title}${s.unit ? ` [${s.unit}]` : ''}`, type: 'line', showSymbol: false, data: s.points, yAxisIndex: Math.min(1, units.indexOf(s.unit)), lineStyle: { width: 1.7, type: DASHES[nth % 3] }, itemStyle: { color: token(colour) }, areaStyle: s.key === 'delivered' ? { opacity: 0.16 } : undefined }
+      return { name: `${s.title}${s.unit ? ` [${s.unit}]` : ''}`, type: 'line', showSymbol: false, data: s.points, yAxisIndex: units.indexOf(s.unit), lineStyle: { width: 1.7, type: DASHES[nth % 3] }, itemStyle: { color: token(colour) }, areaStyle: s.key === 'delivered' ? { opacity: 0.16 } : undefined }
     }),
     useUTC: true,
   }, true)

@@ -5,8 +5,6 @@ import { number } from '@/theme/format'
 /** Side view of a surface, or of two of its rows with the lowest sun that clears them. */
 const props = defineProps<{ tilt: number; rows: { pitch: number; width?: number } | null }>()
 const rad = computed(() => (props.tilt * Math.PI) / 180)
-/** As high as the drawing needs: a low roof leaves no sky empty. */
-const tall = computed(() => (props.rows ? 96 : Math.max(58, 120 * Math.sin(rad.value) + 12, 60 * Math.sin(rad.value) + 40 * Math.cos(rad.value) + 12)))
 const drawn = computed(() => {
   if (!props.rows) return null
   const width = props.rows.width ?? 2
@@ -15,6 +13,8 @@ const drawn = computed(() => {
   const clear = Math.atan2(width * Math.sin(rad.value), props.rows.pitch - width * Math.cos(rad.value))
   return { w, p, clear: (clear * 180) / Math.PI, dx: w * Math.cos(rad.value), dy: w * Math.sin(rad.value) }
 })
+/** As high as the drawing needs: a low roof leaves no sky empty. */
+const tall = computed(() => (drawn.value ? Math.max(44, drawn.value.dy + 30) : Math.max(58, 120 * Math.sin(rad.value) + 12, 60 * Math.sin(rad.value) + 40 * Math.cos(rad.value) + 12)))
 </script>
 <template>
   <svg :viewBox="`0 ${-tall} 200 ${tall + 22}`" width="100%" role="img" :aria-label="rows ? `Rows ${rows.pitch} m apart at ${tilt}°` : `A surface at ${tilt}°`">
@@ -25,7 +25,7 @@ const drawn = computed(() => {
       <line :x1="8 + drawn.dx" :y1="-drawn.dy" :x2="8 + drawn.p" y2="0" stroke="var(--sun)" stroke-dasharray="4 3" />
       <path :d="`M8 7h${drawn.p}M8 4v6M${8 + drawn.p} 4v6`" stroke="var(--haze)" />
       <text :x="8 + drawn.p / 2" y="19" font-size="11" text-anchor="middle">{{ number(rows.pitch, 2) }} m</text>
-      <text x="196" y="-82" font-size="11" text-anchor="end" style="fill: var(--sun-text)">clear from {{ number(drawn.clear, 0) }}° of sun</text>
+      <text x="196" :y="14 - tall" font-size="11" text-anchor="end" style="fill: var(--sun-text)">clear from {{ number(drawn.clear, 0) }}° of sun</text>
     </template>
     <template v-else>
       <line x1="24" y1="0" :x2="24 + 120 * Math.cos(rad)" :y2="-120 * Math.sin(rad)" stroke="var(--current)" stroke-width="6" stroke-linecap="round" />
