@@ -46,7 +46,9 @@ def main() -> None:
         tilt.press("Escape")
         page.wait_for_timeout(500)
         browser.close()
-    print(f"{len(times)} edits shown: median {statistics.median(times):.0f} ms, 95th percentile {times[int(len(times) * 0.95)]:.0f} ms, longest {times[-1]:.0f} ms")
+    print(
+        f"{len(times)} edits shown: median {statistics.median(times):.0f} ms, 95th percentile {times[int(len(times) * 0.95)]:.0f} ms, longest {times[-1]:.0f} ms"
+    )
 
 
 if __name__ == "__main__":

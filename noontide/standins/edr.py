@@ -151,6 +151,8 @@ def _calendar(interval: str) -> Calendar:
     first, _, last = interval.partition("/")
     try:
         start, end = (np.datetime64(text.rstrip("Z"), "m") for text in (first, last))
+        if np.isnat(start) or np.isnat(end):
+            raise ValueError("one end of the interval is missing")
     except ValueError:
         raise BadQuery("datetime must be an interval such as 2026-01-01T00:00Z/2026-12-31T23:00Z") from None
     year = int((start + np.timedelta64(14, "h")).astype("datetime64[Y]").astype(int)) + 1970
