@@ -1,4 +1,4 @@
-"""EPW, the EnergyPlus weather format: eight header lines, then 35 columns, hours ending 1 to 24 in local standard time."""
+"""EPW, the open weather format of eight header lines and 35 columns, with hours ending 1 to 24 in local standard time."""
 
 import csv
 import io

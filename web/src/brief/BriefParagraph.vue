@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useDesign } from '@/stores/design'
 import { BENCH_TITLES, type BenchName } from '@/router'
@@ -9,6 +9,16 @@ const props = defineProps<{ bench: BenchName }>()
 const design = useDesign()
 const route = useRoute()
 const state = computed(() => design.evaluation?.benches.find((bench) => bench.name === props.bench))
+/** A paragraph that an edit, an undo or someone else has touched lights up for a moment. */
+const touched = ref(false)
+let timer = 0
+watch(() => design.saved?.revision, () => {
+  if (!design.saved?.changed.includes(props.bench)) return
+  touched.value = true
+  window.clearTimeout(timer)
+  timer = window.setTimeout(() => { touched.value = false }, 700)
+})
+onBeforeUnmount(() => window.clearTimeout(timer))
 const here = computed(() => route.params.bench === props.bench)
 const words = computed(() => {
   const s = state.value
@@ -20,7 +30,7 @@ const words = computed(() => {
 })
 </script>
 <template>
-  <section :class="{ here }">
+  <section :class="{ here, touched }">
     <h3 class="cap">
       <router-link :to="{ name: 'bench', params: { ...route.params, bench }, query: route.query }" :aria-current="here ? 'page' : undefined">{{ BENCH_TITLES[bench] }}</router-link>
       <span v-if="words" :class="words.tone"><span v-if="words.text === '✓'" class="sr">fine</span>{{ words.text }}</span>
@@ -31,6 +41,7 @@ const words = computed(() => {
 </template>
 <style scoped>
 section { padding: 7px 10px 9px 14px; border-left: 3px solid transparent; margin-left: -14px; border-radius: 0 8px 8px 0; }
+section { transition: border-color 0.4s; } section.touched { border-left-color: var(--yield) !important; }
 section.here { border-left-color: var(--ink); background: var(--sheet); }
 h3 { display: flex; justify-content: space-between; margin-bottom: 4px; }
 h3 span { letter-spacing: 0; text-transform: none; font-size: 11.5px; }

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import { useDesign } from '@/stores/design'
 import { useLibrary } from '@/stores/library'
 import BriefColumn from '@/brief/BriefColumn.vue'
@@ -13,7 +12,6 @@ import { BENCH_TITLES, type BenchName } from '@/router'
 const props = defineProps<{ project: number; scheme: number; bench: BenchName }>()
 const design = useDesign()
 const library = useLibrary()
-const router = useRouter()
 const fault = ref('')
 const BENCH_VIEWS = {
   site: defineAsyncComponent(() => import('@/benches/site/SiteBench.vue')),
@@ -31,7 +29,6 @@ async function open() {
   fault.value = ''
   try {
     await Promise.all([library.read(), design.open(props.project, props.scheme)])
-    localStorage.setItem('noontide-last', router.currentRoute.value.fullPath)
   } catch (error) {
     fault.value = (error as Error).message
   }
