@@ -2,7 +2,7 @@
 
 from noontide.core.irradiance.geometry import cos_incidence
 from noontide.core.irradiance.incidence import ashrae, fresnel, from_table, martin_ruiz
-from noontide.core.irradiance.orientation import OrientationMap, orientation_map
+from noontide.core.irradiance.orientation import DirectedLight, OrientationMap, directed_light, orientation_map
 from noontide.core.irradiance.transposition import (
     PerezBrightness,
     SkyDiffuse,
@@ -15,11 +15,13 @@ from noontide.core.irradiance.transposition import (
 )
 
 __all__ = [
+    "DirectedLight",
     "OrientationMap",
     "PerezBrightness",
     "SkyDiffuse",
     "ashrae",
     "cos_incidence",
+    "directed_light",
     "fresnel",
     "from_table",
     "ground_reflected",

@@ -25,7 +25,31 @@ class OrientationMap:
         return float(self.tilts[row]), float(self.azimuths[column]), float(self.irradiation[row, column])
 
 
-def orientation_map(
+@dataclass(frozen=True)
+class DirectedLight:
+    """A span of weather as every fixed plane needs it: light by direction, and sums of the rest.
+
+    For a fixed plane the isotropic, horizon and ground parts are sums over the hours times a function of tilt; only
+    the beam and the circumsolar part, max(0, n . s) summed over the hours, need the product of planes and hours.
+    """
+
+    suns: Floats  # (3, intervals) unit vectors, x east, y north, z up
+    directed: Floats  # (intervals,) beam and circumsolar light facing the sun [Wh/m2]
+    dome: float  # [Wh/m2]
+    band: float  # [Wh/m2]
+    ground: float  # light reflected by level ground [Wh/m2]
+
+    def on_planes(self, tilt: Floats, azimuth: Floats) -> Floats:
+        """Irradiation of planes, (planes,), by tilt and azimuth [°], (planes,), in [kWh/m2]."""
+        beta, gamma = np.radians(tilt), np.radians(azimuth)
+        normals = np.stack([np.sin(beta) * np.sin(gamma), np.sin(beta) * np.cos(gamma), np.cos(beta)], axis=-1)
+        blocks = np.array_split(normals, max(1, len(normals) // 64))
+        beam = np.concatenate([np.maximum(block @ self.suns, 0) @ self.directed for block in blocks])
+        view = (1 + np.cos(beta)) / 2
+        return (beam + self.dome * view + self.band * np.sin(beta) + self.ground * (1 - view)) / 1000
+
+
+def directed_light(
     dni: Floats,
     dhi: Floats,
     ghi: Floats,
@@ -35,10 +59,8 @@ def orientation_map(
     sky: PerezBrightness,
     beam_seen: Floats,
     hours: float,
-    tilt_step: float = 3.0,
-    azimuth_step: float = 6.0,
-) -> OrientationMap:
-    """Irradiation of the Perez sky on every facing.
+) -> DirectedLight:
+    """Gather the light of a span of weather under the Perez sky.
 
     Parameters
     ----------
@@ -48,23 +70,20 @@ def orientation_map(
         Of the same intervals.
     hours : float
         Length of an interval [h].
-
-    Notes
-    -----
-    For a fixed plane the isotropic, horizon and ground parts are sums over the year times a function of tilt;
-    only the beam and the circumsolar part, max(0, n . s) summed over the hours, need the product of planes and hours.
     """
-    tilts = np.arange(0, 90 + tilt_step / 2, tilt_step)
-    azimuths = np.arange(0, 360, azimuth_step)
-    beta, gamma = np.radians(tilts)[:, np.newaxis], np.radians(azimuths)
-    normals = np.stack(
-        np.broadcast_arrays(np.sin(beta) * np.sin(gamma), np.sin(beta) * np.cos(gamma), np.cos(beta)), axis=-1
-    ).reshape(-1, 3)
     theta, phi = np.radians(zenith), np.radians(azimuth)
-    suns = np.stack([np.sin(theta) * np.sin(phi), np.sin(theta) * np.cos(phi), np.cos(theta)])
     bright = dhi * sky.circumsolar
-    directed = (dni + bright / np.maximum(np.cos(theta), COS_85)) * beam_seen
-    beam = np.concatenate([np.maximum(block @ suns, 0) @ directed for block in np.array_split(normals, 16)])
-    view = (1 + np.cos(beta)) / 2
-    rest = np.sum(dhi - bright) * view + np.sum(dhi * sky.horizon) * np.sin(beta) + np.sum(ghi * albedo) * (1 - view)
-    return OrientationMap(tilts, azimuths, (beam.reshape(len(tilts), len(azimuths)) + rest) * hours / 1000)
+    return DirectedLight(
+        suns=np.stack([np.sin(theta) * np.sin(phi), np.sin(theta) * np.cos(phi), np.cos(theta)]),
+        directed=(dni + bright / np.maximum(np.cos(theta), COS_85)) * beam_seen * hours,
+        dome=float(np.sum(dhi - bright) * hours),
+        band=float(np.sum(dhi * sky.horizon) * hours),
+        ground=float(np.sum(ghi * albedo) * hours),
+    )
+
+
+def orientation_map(light: DirectedLight, tilt_step: float = 3.0, azimuth_step: float = 6.0) -> OrientationMap:
+    """Irradiation on a grid of facings, from flat to upright and all round; steps in [°]."""
+    tilts, azimuths = np.arange(0, 90 + tilt_step / 2, tilt_step), np.arange(0, 360, azimuth_step)
+    every_tilt, every_azimuth = (axis.ravel() for axis in np.meshgrid(tilts, azimuths, indexing="ij"))
+    return OrientationMap(tilts, azimuths, light.on_planes(every_tilt, every_azimuth).reshape(len(tilts), len(azimuths)))

@@ -3,12 +3,12 @@
 import numpy as np
 
 from noontide.core.electrical.single_diode import open_circuit_voltage
-from noontide.core.irradiance import orientation_map
+from noontide.core.irradiance import DirectedLight, directed_light, orientation_map
 from noontide.core.scheme import Scheme as Design
 from noontide.core.simulation import Results
 from noontide.core.simulation.cache import key_of
 from noontide.core.simulation.checks import string_voltages
-from noontide.core.simulation.light import light_planes, meet_sky
+from noontide.core.simulation.light import meet_sky
 from noontide.core.sun import interval_sun
 from noontide.server.projects.evaluating import STAGES
 from noontide.server.projects.shapes import OrientationAnswer, VoltageAnswer, VoltageRow
@@ -19,7 +19,7 @@ BIN = 10.0  # V
 
 
 def orientation_of(design: Design, season: str = "year") -> OrientationAnswer:
-    """The worth of every facing under the site's sky and horizon, and of the scheme's own surfaces.
+    """The worth of every facing at the site, the beam past its horizon and the whole sky, and of the scheme's own surfaces.
 
     Summer and winter are the halves of the year around the solstices, named for the site's own hemisphere.
     """
@@ -33,30 +33,22 @@ def orientation_of(design: Design, season: str = "year") -> OrientationAnswer:
     hours = weather.calendar.hours_per_interval
     albedo = np.array(site.albedo_by_month)[sky.months] if site.albedo_by_month else np.full(sky.months.size, site.albedo)
 
-    def mapped() -> OrientationAnswer:
+    def gathered() -> DirectedLight:
         part = {name: getattr(sky, name)[during] for name in ("dni", "dhi", "ghi", "zenith", "azimuth")}
         bright = type(sky.perez)(**{name: values[during] for name, values in vars(sky.perez).items()})
         seen = site.skyline.beam_seen(part["zenith"], part["azimuth"])
-        found = orientation_map(
-            part["dni"], part["dhi"], part["ghi"], albedo[during], part["zenith"], part["azimuth"], bright, seen, hours
-        )
-        tilt, azimuth, best = found.best
-        return OrientationAnswer(
-            tilts=found.tilts.tolist(), azimuths=found.azimuths.tolist(), irradiation=np.round(found.irradiation, 2).tolist(),
-            best_tilt=tilt, best_azimuth=azimuth, best=best, surfaces={},
-        )  # fmt: skip
+        return directed_light(**part, albedo=albedo[during], sky=bright, beam_seen=seen, hours=hours)
 
-    drawn = STAGES.get(
-        key_of("orientation", sun_key, weather.digest, site.albedo, site.albedo_by_month, site.horizon, season), mapped
-    )
-    surfaces = tuple(design.surfaces.values())
-    own: dict[str, float] = {}
-    if surfaces:
-        bare = design.model_copy(update={"models": design.models.model_copy(update={"transposition": "perez"})})
-        lone = tuple(s.model_copy(update={"rows": None, "albedo": None}) for s in surfaces)
-        light = light_planes(bare, lone, (True,) * len(lone), sky)
-        own = dict(zip(design.surfaces, ((light.reference[:, during].sum(axis=1)) * hours / 1000).tolist(), strict=True))
-    return drawn.model_copy(update={"surfaces": own})
+    key = key_of("orientation", sun_key, weather.digest, site.albedo, site.albedo_by_month, site.horizon, season)
+    light = STAGES.get(key, gathered)
+    found = STAGES.get(key_of("map", key), lambda: orientation_map(light))
+    tilt, azimuth, best = found.best
+    surfaces = design.surfaces.values()
+    own = light.on_planes(np.array([s.tilt for s in surfaces]), np.array([s.azimuth for s in surfaces])) if surfaces else []
+    return OrientationAnswer(
+        tilts=found.tilts.tolist(), azimuths=found.azimuths.tolist(), irradiation=np.round(found.irradiation, 2).tolist(), best_tilt=tilt,
+        best_azimuth=azimuth, best=best, surfaces=dict(zip(design.surfaces, map(float, own), strict=True)),
+    )  # fmt: skip
 
 
 def voltages_of(results: Results, subarray: str) -> VoltageAnswer:

@@ -237,7 +237,7 @@ class OrientationAnswer(Shape):
     best_tilt: float
     best_azimuth: float
     best: float
-    surfaces: dict[str, float] = Field(description="irradiation of each surface of the scheme, horizon included")
+    surfaces: dict[str, float] = Field(description="irradiation of each surface of the scheme, counted as in the map")
 
 
 class VoltageRow(Shape):

@@ -2,7 +2,7 @@ import numpy as np
 import pytest
 
 from noontide.core.calendar import Calendar
-from noontide.core.irradiance import cos_incidence, ground_reflected, orientation_map, perez, perez_brightness
+from noontide.core.irradiance import cos_incidence, directed_light, ground_reflected, orientation_map, perez, perez_brightness
 from noontide.core.sun import extraterrestrial_normal, interval_sun, relative_air_mass
 from tests.conftest import simulated_weather
 
@@ -20,7 +20,7 @@ def sky():
 def mapped(sky, **more):
     sun, dni, dhi, ghi, bright = sky
     ones = np.ones_like(dni)
-    return orientation_map(dni, dhi, ghi, 0.2 * ones, sun.zenith, sun.azimuth, bright, ones, 1.0, **more)
+    return orientation_map(directed_light(dni, dhi, ghi, 0.2 * ones, sun.zenith, sun.azimuth, bright, ones, 1.0), **more)
 
 
 @pytest.mark.parametrize(("tilt", "azimuth"), [(0, 0), (30, 180), (60, 90), (90, 270), (90, 0), (12, 336)])
@@ -59,5 +59,5 @@ def test_south_of_the_equator_it_looks_north():
     dni, dhi, ghi = (getattr(weather, name)[sun.lit] for name in ("dni", "dhi", "ghi"))
     bright = perez_brightness(dhi, dni, extraterrestrial_normal(sun.distance), sun.zenith, relative_air_mass(sun.zenith))
     ones = np.ones_like(dni)
-    _, azimuth, _ = orientation_map(dni, dhi, ghi, 0.2 * ones, sun.zenith, sun.azimuth, bright, ones, 1.0).best
+    _, azimuth, _ = orientation_map(directed_light(dni, dhi, ghi, 0.2 * ones, sun.zenith, sun.azimuth, bright, ones, 1.0)).best
     assert azimuth <= 24 or azimuth >= 336

@@ -895,7 +895,7 @@ export interface components {
             best: number;
             /**
              * Surfaces
-             * @description irradiation of each surface of the scheme, horizon included
+             * @description irradiation of each surface of the scheme, counted as in the map
              */
             surfaces: {
                 [key: string]: number;

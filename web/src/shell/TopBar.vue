@@ -84,7 +84,7 @@ const vFocus = { mounted: (el: HTMLInputElement) => { el.focus(); el.select() } 
       <div class="right">
         <span v-if="design.away" class="bad" role="status">Server away; edits are kept</span>
         <span v-else-if="checks.length" :class="errors ? 'bad' : 'care'" class="count">{{ errors ? `${errors} to fix` : `${checks.length} caution${checks.length > 1 ? 's' : ''}` }}</span>
-        <button type="button" title="Undo (Ctrl+Z)" aria-label="Undo" :disabled="!design.saved?.can_undo" @click="design.undo()">↶</button>
+        <button type="button" title="Undo (Ctrl+Z)" aria-label="Undo" :disabled="!design.saved?.can_undo && !design.isStale" @click="design.undo()">↶</button>
         <button type="button" title="Redo (Ctrl+Shift+Z)" aria-label="Redo" :disabled="!design.saved?.can_redo" @click="design.redo()">↷</button>
         <v-menu location="bottom end">
           <template #activator="{ props }"><button type="button" v-bind="props" title="This scheme" aria-label="This scheme: pin, rename, delete">⋯</button></template>

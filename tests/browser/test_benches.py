@@ -1,0 +1,228 @@
+"""What each bench lets a person do, one thing at a time, and every change taken back at the end."""
+
+import json
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import energy, headline, open_project
+
+
+def undo_all(page) -> None:
+    undo = page.get_by_role("banner").get_by_role("button", name="Undo")
+    energy(page)
+    while undo.is_enabled():
+        with page.expect_response(re.compile("/undo$")):
+            undo.click()
+        energy(page)
+
+
+def test_a_surface_is_added_racked_renamed_and_taken_out(page):
+    open_project(page, "Weir Cottage")
+    bench = page.get_by_role("main", name="Surfaces")
+    bench.get_by_role("button", name="+ add").click()
+    name = bench.get_by_role("textbox", name="Name of the surface")
+    expect(name).to_have_value("New surface")
+    name.fill("Lean-to")
+    name.press("Enter")
+    brief = page.get_by_role("navigation", name="The Brief")
+    expect(brief).to_contain_text("Lean-to")
+    expect(brief).to_contain_text("carries nothing yet")
+    bench.get_by_role("button", name="rack in rows…").click()
+    expect(bench.get_by_role("textbox", name="Row pitch")).to_be_visible()
+    expect(brief.get_by_role("textbox", name="Row pitch of Lean-to")).to_be_visible()
+    bench.get_by_role("button", name="Take it out").click()
+    expect(brief).not_to_contain_text("Lean-to")
+    undo_all(page)
+    expect(brief).not_to_contain_text("Lean-to")
+
+
+def test_the_best_facing_is_one_click_away(page):
+    open_project(page, "Weir Cottage")
+    before = energy(page)
+    bench = page.get_by_role("main", name="Surfaces")
+    bench.get_by_role("button", name="Take it", exact=True).click()
+    expect(bench).to_contain_text(re.compile("[±0].0\u202f% to the best|0.0\u202f% to the best"))
+    assert energy(page) != before
+    undo_all(page)
+    expect(headline(page)).to_contain_text(before)
+
+
+@pytest.mark.parametrize("season", ["summer", "winter"])
+def test_the_disc_turns_to_a_season(page, season):
+    open_project(page, "Aldermoor Dairy")
+    bench = page.get_by_role("main", name="Surfaces")
+    year = bench.locator(".legend").inner_text()
+    bench.get_by_role("button", name=season).click()
+    expect(bench.locator(".legend")).to_contain_text(f"in the {season} half")
+    assert bench.locator(".legend").inner_text() != year
+
+
+def test_strings_are_added_moved_and_taken_out(page):
+    open_project(page, "Aldermoor Dairy", "circuits")
+    bench = page.get_by_role("main", name="Circuits")
+    expect(bench).to_contain_text("In all: 4 strings, 64 modules")
+    bench.get_by_role("button", name="+ other strings on tracker 2").click()
+    expect(bench).to_contain_text("In all: 5 strings, 80 modules")
+    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("Too much current on tracker 2")
+    bench.get_by_role("button", name=re.compile("Take strings-1 out")).click()
+    expect(bench).to_contain_text("In all: 4 strings, 64 modules")
+    undo_all(page)
+    expect(bench).to_contain_text("In all: 4 strings, 64 modules")
+
+
+def test_a_row_of_voltages_is_picked_with_the_keyboard(page):
+    open_project(page, "Weir Cottage", "circuits")
+    row = page.get_by_role("button", name=re.compile("^10 modules: fits"))
+    row.focus()
+    row.press("Enter")
+    expect(
+        page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Modules in a string of hip-1")
+    ).to_have_value("10")
+    undo_all(page)
+
+
+def test_a_set_of_two_inverters_counts_twice_in_all_and_once_each(page):
+    open_project(page, "Saltwick Hut", "circuits")
+    bench = page.get_by_role("main", name="Circuits")
+    count = bench.get_by_role("textbox", name="How many of inverter 1")
+    count.fill("2")
+    count.press("Enter")
+    expect(bench).to_contain_text("In all: 4 strings, 24 modules")
+    expect(bench).to_contain_text("each: 12 modules")
+    undo_all(page)
+
+
+def test_a_horizon_is_pasted_and_a_wrong_line_is_told(page):
+    open_project(page, "Saltwick Hut", "site")
+    before = energy(page)
+    pairs = page.get_by_role("textbox", name="Skyline as pairs of direction and height")
+    pairs.fill("0\t25\n90\t10\n270\t95")
+    pairs.blur()
+    expect(page.get_by_role("alert")).to_contain_text("Line 3")
+    pairs.fill("0\t25\n90\t10\n270\t15")
+    pairs.blur()
+    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("A skyline up to 25° in the north takes")
+    assert energy(page) != before
+    undo_all(page)
+    expect(headline(page)).to_contain_text(before)
+
+
+def test_a_time_zone_that_does_not_exist_is_refused(page):
+    open_project(page, "Saltwick Hut", "site")
+    zone = page.get_by_role("combobox", name="Time zone")
+    kept = zone.input_value()
+    zone.fill("Moon/Bay of Rainbows")
+    zone.blur()
+    expect(page.get_by_role("alert")).to_contain_text("There is no time zone 'Moon/Bay of Rainbows'")
+    zone.fill(kept)
+    zone.blur()
+
+
+def test_a_range_of_the_tideline_sums_its_days_and_draws_them(page):
+    open_project(page, "Aldermoor Dairy")
+    tideline = page.get_by_role("slider", name="Moment of the year")
+    box = tideline.bounding_box()
+    page.mouse.move(box["x"] + box["width"] * 0.30, box["y"] + 50)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] * 0.40, box["y"] + 50, steps=5)
+    page.mouse.up()
+    foot = page.get_by_role("contentinfo", name="Tideline")
+    expect(foot).to_contain_text(re.compile(r"3[5-9] days"))
+    page.get_by_role("link", name="Draw the hours").click()
+    expect(page.get_by_role("main", name="Hours")).to_contain_text("the Tideline's range")
+    foot.get_by_role("button", name="Whole year").click()
+    expect(foot).to_contain_text("Sun ")
+
+
+def test_hours_are_copied_as_cells_and_saved_as_csv(page):
+    open_project(page, "Aldermoor Dairy")
+    page.get_by_role("link", name="Draw the hours").click()
+    bench = page.get_by_role("main", name="Hours")
+    bench.get_by_role("combobox", name="Add a quantity").select_option("cell_temperature")
+    expect(bench).to_contain_text("Cell temperature")
+    bench.get_by_role("button", name="Copy cells").click()
+    expect(page.get_by_role("status").filter(has_text="copied as cells")).to_be_visible()
+    rows = page.evaluate("navigator.clipboard.readText()").splitlines()
+    assert len(rows) == 73
+    assert rows[0].split("\t")[1] == "AC power delivered [kW]"
+    with page.expect_download() as download:
+        bench.get_by_role("link", name="Whole year as CSV").click()
+    lines = download.value.path().read_text().splitlines()
+    assert len(lines) == 8761
+    assert "cell_temperature [°C]" in lines[0]
+
+
+def test_the_account_is_copied_with_its_months(page):
+    open_project(page, "Aldermoor Dairy", "losses")
+    page.get_by_role("button", name="Copy as cells").click()
+    expect(page.get_by_role("status").filter(has_text="copied")).to_be_visible()
+    cells = [row.split("\t") for row in page.evaluate("navigator.clipboard.readText()").splitlines()]
+    assert len(cells[0]) == 15
+    for line in cells[1:]:
+        assert sum(map(float, line[3:])) == pytest.approx(float(line[1]), abs=1e-6), line[0]
+
+
+def test_a_scheme_is_saved_and_opened_as_a_project_with_the_same_figures(page):
+    open_project(page, "Saltwick Hut")
+    before = energy(page)
+    page.get_by_role("button", name=re.compile("^This scheme")).click()
+    with page.expect_download() as download:
+        page.get_by_role("menuitem", name="Save as a file").click()
+    document = json.loads(download.value.path().read_text())
+    assert document["format"] == "noontide-scheme/1"
+    page.goto("/")
+    page.get_by_label("Open a scheme file").set_input_files(
+        {
+            "name": "again.json",
+            "mimeType": "application/json",
+            "buffer": json.dumps(document | {"name": "Saltwick again"}).encode(),
+        }
+    )
+    expect(headline(page)).to_contain_text(before)
+
+
+def test_a_file_that_is_no_scheme_is_refused_in_words(page):
+    page.goto("/")
+    for name, content, said in (
+        ("notes.json", b"not json", "is not a scheme document"),
+        ("odd.json", b'{"site": {"latitude": 99, "longitude": 0}}', "Choose 90 or less"),
+    ):
+        page.get_by_label("Open a scheme file").set_input_files({"name": name, "mimeType": "application/json", "buffer": content})
+        expect(page.get_by_role("status").filter(has_text=said)).to_be_visible()
+
+
+def test_a_project_is_deleted_and_brought_back(page):
+    page.goto("/")
+    page.get_by_role("link", name="Open Saltwick Hut").hover()
+    page.get_by_role("button", name="Delete Saltwick Hut").click()
+    expect(page.get_by_role("link", name="Open Saltwick Hut")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("link", name="Open Saltwick Hut")).to_be_visible()
+
+
+def test_a_project_and_a_scheme_are_renamed_where_they_stand(page):
+    open_project(page, "Weir Cottage")
+    page.get_by_role("button", name="Weir Cottage", exact=True).dblclick()
+    name = page.get_by_role("textbox", name="Name of the project")
+    name.fill("Weir House")
+    name.press("Enter")
+    expect(page.get_by_role("button", name="Weir House", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Weir House", exact=True).dblclick()
+    name.fill("Weir Cottage")
+    name.press("Enter")
+    page.get_by_role("navigation", name="Schemes").get_by_role("link", name=re.compile("^A ")).dblclick()
+    scheme = page.get_by_role("textbox", name="Name of scheme A")
+    scheme.fill("The hip alone")
+    scheme.press("Enter")
+    expect(page.get_by_role("navigation", name="Schemes")).to_contain_text("The hip alone")
+    undo_all(page)
+    expect(page.get_by_role("navigation", name="Schemes")).to_contain_text("South-east hip")
+
+
+def test_an_address_of_nothing_says_so(page):
+    page.goto("/projects/1/999999/surfaces")
+    expect(page.get_by_role("heading", name="This scheme cannot be shown.")).to_be_visible()
+    page.goto("/somewhere/else")
+    expect(page.get_by_role("heading", name="There is nothing at this address.")).to_be_visible()
