@@ -226,3 +226,15 @@ def test_an_address_of_nothing_says_so(page):
     expect(page.get_by_role("heading", name="This scheme cannot be shown.")).to_be_visible()
     page.goto("/somewhere/else")
     expect(page.get_by_role("heading", name="There is nothing at this address.")).to_be_visible()
+
+
+def test_any_table_is_copied_as_cells(page):
+    open_project(page, "Weir Cottage", "circuits")
+    page.get_by_role("navigation", name="The Brief").get_by_role("button", name=re.compile("Module on inverter 1")).click()
+    library = page.get_by_role("dialog", name="Choose a module")
+    library.get_by_role("button", name="Copy as cells").click()
+    expect(page.get_by_role("status").filter(has_text="16 rows are copied")).to_be_visible()
+    rows = [row.split("\t") for row in page.evaluate("navigator.clipboard.readText()").splitlines()]
+    assert {len(row) for row in rows} == {9}
+    assert rows[0][1].startswith("Power [W]")
+    assert ["Quillon 410 H54", "410"] in [row[:2] for row in rows]

@@ -3,6 +3,8 @@
 All arrays run over the intervals in which there is light, (light,), and planes over (surfaces, light).
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from functools import partial as partial_of
 
@@ -22,6 +24,7 @@ from noontide.core.irradiance.incidence import (
 from noontide.core.irradiance.transposition import (
     PerezBrightness,
     SkyDiffuse,
+    ground_reflected,
     hay_davies,
     isotropic,
     perez,
@@ -129,95 +132,142 @@ def meet_sky(sun: IntervalSun, weather: Weather) -> Sky:
 
 def light_planes(scheme: Scheme, surfaces: tuple[Surface, ...], coated: tuple[bool, ...], sky: Sky) -> PlaneLight:
     """Light on the surfaces: sky and ground, horizon, rows, dirt and glass, each loss booked."""
-    tilt = np.array([[s.tilt] for s in surfaces])
-    facing = np.array([[s.azimuth] for s in surfaces])
+    tilt, facing = np.array([[s.tilt] for s in surfaces]), np.array([[s.azimuth] for s in surfaces])
     cosine = cos_incidence(tilt, facing, sky.zenith, sky.azimuth)
-    ahead = np.maximum(cosine, 0)
-    albedo = _albedo(scheme, surfaces, sky.months)
-    ground_view = (1 - np.cos(np.radians(tilt))) / 2
-
-    beam = sky.dni * ahead
-    dome = _dome(scheme, sky, cosine, tilt)
-    # A dark horizon band takes no more than the dome has.
-    bright_band = np.maximum(dome.horizon, -dome.isotropic)
-    ground = sky.ghi * albedo * ground_view
-    unshaded = beam + dome.isotropic + dome.circumsolar + bright_band + ground
-
     modifiers = [_modifier(scheme, has_coating) for has_coating in coated]
-    even, band, circumsolar = dome.isotropic, bright_band, dome.circumsolar
-    sky_iam, ground_iam = np.array([over_sky_and_ground(m, s.tilt) for m, s in zip(modifiers, surfaces, strict=True)]).T[
-        :, :, np.newaxis
-    ]
-    ground_beam, ground_sky = sky.dni * sky.cos_zenith, sky.dhi
-    none = np.broadcast_to(0.0, beam.shape)
-    horizon_loss, before_rows = none, unshaded
-    skyline = scheme.site.skyline
-    if not skyline.is_flat:
-        seen = skyline.beam_seen(sky.zenith, sky.azimuth)
-        views = [dome_view(skyline, s.tilt, s.azimuth, m) for s, m in zip(surfaces, modifiers, strict=True)]
-        beam, circumsolar = beam * seen, circumsolar * seen
-        even = even * np.array([[v.isotropic] for v in views])
-        band = band * np.array([[v.band] for v in views])
-        sky_iam = np.array([[v.isotropic_iam] for v in views])
-        level = _level_view(skyline)
-        left = ground_beam * seen + ground_sky * level
-        whole = ground_beam + ground_sky
-        share = np.divide(left, whole, out=np.ones_like(left), where=whole > 0)
-        ground = ground * share
-        ground_beam, ground_sky = ground_beam * seen, ground_sky * level
-        before_rows = beam + even + circumsolar + band + ground
-        horizon_loss = unshaded - before_rows
+    none = np.broadcast_to(0.0, cosine.shape)
 
-    shaded, partial = none, none
+    free = _free_light(scheme, surfaces, sky, cosine, tilt)
+    unshaded = free.total
+    level = _LevelLight(sky.dni * sky.cos_zenith, sky.dhi)
+    behind_hills, sky_iam = free, None
+    if not (skyline := scheme.site.skyline).is_flat:
+        behind_hills, level, sky_iam = _behind_horizon(free, level, skyline, surfaces, modifiers, sky)
+    before_rows = unshaded if skyline.is_flat else behind_hills.total
+    arriving, shaded, extra = behind_hills, none, none
     has_rows = any(s.rows for s in surfaces)
     if has_rows:
-        shaded, extra = np.zeros_like(beam), np.zeros_like(beam)
-        before_beam, before_circumsolar = beam, circumsolar
-        beam, circumsolar, even, band, ground = (part.copy() for part in (beam, circumsolar, even, band, ground))
-        for i, surface in enumerate(surfaces):
-            if surface.rows is None:
-                continue
-            rows = RowGeometry(surface.tilt, surface.azimuth, surface.rows.width, surface.rows.pitch, surface.rows.count)
-            profile = profile_angle(sky.zenith, sky.azimuth, surface.azimuth)
-            between, behind = row_views(rows), rows.shaded_rows
-            raw = shaded_fraction(rows, profile)
-            shaded[i] = raw * behind
-            # Rounded up to whole groups of cells, the same shade costs the strings more.
-            extra[i] = (electrically_shaded_fraction(raw, surface.rows.steps) - raw) * behind
-            beam[i] = before_beam[i] * (1 - shaded[i])
-            circumsolar[i] = before_circumsolar[i] * (1 - shaded[i])
-            even[i] *= 1 - behind * (1 - between.isotropic)
-            band[i] *= 1 - behind * (1 - between.band)
-            strip = ground_beam * strip_lit_fraction(rows, profile) + ground_sky * between.strip_sky
-            whole = ground_beam + ground_sky
-            kept = np.divide(strip, whole, out=np.ones_like(strip), where=whole > 0) * between.ground
-            ground[i] *= 1 - behind * (1 - kept)
-    sky_light = even + circumsolar + band
-    poa = beam + sky_light + ground if has_rows else before_rows
+        arriving, shaded, extra = _behind_rows(behind_hills, level, surfaces, sky)
+    poa = arriving.total if has_rows else before_rows
 
     dirt = _soiling(scheme, sky.months)
-    clean = 1 - dirt
-    direct = np.stack([m(row) for m, row in zip(modifiers, ahead, strict=True)])
-    band_iam = np.array([[over_horizon(m, s.tilt)] for m, s in zip(modifiers, surfaces, strict=True)])
-    directed = (beam + circumsolar) * direct
-    through = (directed + even * sky_iam + band * band_iam + ground * ground_iam) * clean
-    if has_rows:
-        partial = directed * clean * np.minimum(extra / np.where(shaded < 1, 1 - shaded, 1.0), 1.0)
+    directed, rest = _through_glass(arriving, surfaces, modifiers, np.maximum(cosine, 0), sky_iam)
+    through = (directed + rest) * (1 - dirt)
+    partial = directed * (1 - dirt) * extra if has_rows else none
     return PlaneLight(
         cos_incidence=cosine,
         unshaded=unshaded,
-        horizon_loss=horizon_loss,
+        horizon_loss=none if skyline.is_flat else unshaded - before_rows,
         row_loss=before_rows - poa if has_rows else none,
         poa=poa,
-        beam=beam,
-        sky=sky_light,
-        ground=ground,
+        beam=arriving.beam,
+        sky=arriving.dome + arriving.circumsolar + arriving.band,
+        ground=arriving.ground,
         shaded_fraction=shaded,
         soiling_loss=poa * dirt,
-        reflection_loss=poa * clean - through,
+        reflection_loss=poa * (1 - dirt) - through,
         partial_shade_loss=partial,
         effective=through - partial if has_rows else through,
     )
+
+
+@dataclass(frozen=True)
+class _Parts:
+    """Light on the planes by where it comes from, since shade and glass treat each apart; (surfaces, light) [W/m2]."""
+
+    beam: Floats
+    circumsolar: Floats
+    dome: Floats
+    band: Floats
+    ground: Floats
+
+    @property
+    def total(self) -> Floats:
+        return self.beam + self.dome + self.circumsolar + self.band + self.ground
+
+
+@dataclass(frozen=True)
+class _LevelLight:
+    """What reaches the ground before the planes, (light,) [W/m2]."""
+
+    beam: Floats
+    sky: Floats
+
+    def share_of(self, whole: _LevelLight) -> Floats:
+        """Of what another would get, 0..1; 1 in the dark."""
+        all_of_it = whole.beam + whole.sky
+        return np.divide(self.beam + self.sky, all_of_it, out=np.ones_like(all_of_it), where=all_of_it > 0)
+
+
+def _free_light(scheme: Scheme, surfaces: tuple[Surface, ...], sky: Sky, cosine: Floats, tilt: Floats) -> _Parts:
+    """Light on planes that nothing stands before."""
+    dome = _dome(scheme, sky, cosine, tilt)
+    return _Parts(
+        beam=sky.dni * np.maximum(cosine, 0),
+        circumsolar=dome.circumsolar,
+        dome=dome.isotropic,
+        # A dark horizon band takes no more than the dome has.
+        band=np.maximum(dome.horizon, -dome.isotropic),
+        ground=ground_reflected(sky.ghi, _albedo(scheme, surfaces, sky.months), tilt),
+    )
+
+
+def _behind_horizon(
+    light: _Parts, level: _LevelLight, skyline: Horizon, surfaces: tuple[Surface, ...], modifiers: list[Modifier], sky: Sky
+) -> tuple[_Parts, _LevelLight, Floats]:
+    """What hills leave of the light, also on the ground, and the mean modifier of the dome that is left, (surfaces, 1)."""
+    seen = skyline.beam_seen(sky.zenith, sky.azimuth)
+    views = [dome_view(skyline, s.tilt, s.azimuth, m) for s, m in zip(surfaces, modifiers, strict=True)]
+    left = _LevelLight(level.beam * seen, level.sky * _level_view(skyline))
+    parts = _Parts(
+        beam=light.beam * seen,
+        circumsolar=light.circumsolar * seen,
+        dome=light.dome * np.array([[v.isotropic] for v in views]),
+        band=light.band * np.array([[v.band] for v in views]),
+        ground=light.ground * left.share_of(level),
+    )
+    return parts, left, np.array([[v.isotropic_iam] for v in views])
+
+
+def _behind_rows(light: _Parts, level: _LevelLight, surfaces: tuple[Surface, ...], sky: Sky) -> tuple[_Parts, Floats, Floats]:
+    """What the rows before leave of the light, the share of the rows in shade, and how much more of it the strings lose."""
+    kept = {name: np.ones_like(light.beam) for name in ("direct", "dome", "band", "ground")}
+    shaded, extra = np.zeros_like(light.beam), np.zeros_like(light.beam)
+    for i, surface in enumerate(surfaces):
+        if surface.rows is None:
+            continue
+        rows = RowGeometry(surface.tilt, surface.azimuth, surface.rows.width, surface.rows.pitch, surface.rows.count)
+        profile, views, behind = profile_angle(sky.zenith, sky.azimuth, surface.azimuth), row_views(rows), rows.shaded_rows
+        raw = shaded_fraction(rows, profile)
+        shaded[i] = raw * behind
+        # Rounded up to whole groups of cells, the same shade costs the strings more of the light that is left.
+        beyond = (electrically_shaded_fraction(raw, surface.rows.steps) - raw) * behind
+        extra[i] = np.minimum(beyond / np.where(shaded[i] < 1, 1 - shaded[i], 1.0), 1.0)
+        strip = _LevelLight(level.beam * strip_lit_fraction(rows, profile), level.sky * views.strip_sky)
+        kept["direct"][i] = 1 - shaded[i]
+        kept["dome"][i] = 1 - behind * (1 - views.isotropic)
+        kept["band"][i] = 1 - behind * (1 - views.band)
+        kept["ground"][i] = 1 - behind * (1 - strip.share_of(level) * views.ground)
+    parts = _Parts(
+        beam=light.beam * kept["direct"],
+        circumsolar=light.circumsolar * kept["direct"],
+        dome=light.dome * kept["dome"],
+        band=light.band * kept["band"],
+        ground=light.ground * kept["ground"],
+    )
+    return parts, shaded, extra
+
+
+def _through_glass(
+    light: _Parts, surfaces: tuple[Surface, ...], modifiers: list[Modifier], ahead: Floats, sky_iam: Floats | None
+) -> tuple[Floats, Floats]:
+    """Light behind the glass, from the sun's direction and from the rest; `sky_iam` where a horizon changes the dome's."""
+    both = list(zip(modifiers, surfaces, strict=True))
+    dome_iam, ground_iam = np.array([over_sky_and_ground(m, s.tilt) for m, s in both]).T[:, :, np.newaxis]
+    band_iam = np.array([[over_horizon(m, s.tilt)] for m, s in both])
+    direct_iam = np.stack([m(row) for m, row in zip(modifiers, ahead, strict=True)])
+    dome = light.dome * (dome_iam if sky_iam is None else sky_iam)
+    return (light.beam + light.circumsolar) * direct_iam, dome + light.band * band_iam + light.ground * ground_iam
 
 
 def _dome(scheme: Scheme, sky: Sky, cosine: Floats, tilt: Floats) -> SkyDiffuse:

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useLibrary } from '@/stores/library'
 import { number } from '@/theme/format'
+import CopyTable from '@/shell/CopyTable.vue'
 import type { InverterLine, ModuleLine } from '@/api/client'
 
 const props = defineProps<{ modelValue: boolean; kind: 'module' | 'inverter'; chosen: string }>()
@@ -50,7 +51,7 @@ function sort(key: string) {
 <template>
   <v-dialog :model-value="modelValue" max-width="880" @update:model-value="emit('update:modelValue', $event)">
     <div class="picker" role="dialog" :aria-label="kind === 'module' ? 'Choose a module' : 'Choose an inverter'">
-      <header><h2>{{ kind === 'module' ? 'Modules' : 'Inverters' }}</h2><input v-model="search" class="field" type="search" autofocus placeholder="Filter by maker, name, year…" aria-label="Filter the parts"><button type="button" class="link" @click="emit('update:modelValue', false)">Close</button></header>
+      <header><h2>{{ kind === 'module' ? 'Modules' : 'Inverters' }}</h2><input v-model="search" class="field" type="search" autofocus placeholder="Filter by maker, name, year…" aria-label="Filter the parts"><CopyTable within=".picker" /><button type="button" class="link" @click="emit('update:modelValue', false)">Close</button></header>
       <div class="scroll">
         <table class="ledger">
           <thead><tr>
@@ -74,7 +75,7 @@ function sort(key: string) {
 </template>
 <style scoped>
 .picker { background: var(--sheet); color: var(--ink); border-radius: 12px; padding: 18px 22px 14px; display: grid; gap: 12px; max-height: 84vh; grid-template-rows: auto 1fr auto; border: 1px solid var(--rule); }
-header { display: flex; gap: 18px; align-items: center; } header .field { flex: 1; max-width: 320px; } header .link { margin-left: auto; }
+header { display: flex; gap: 18px; align-items: center; } header .field { flex: 1; max-width: 320px; } header .link:first-of-type { margin-left: auto; }
 .scroll { overflow: auto; }
 thead th { position: sticky; top: 0; background: var(--sheet); } th button { font-weight: 600; }
 .name { font-weight: 600; border-bottom: 1.5px dotted var(--haze); white-space: nowrap; }

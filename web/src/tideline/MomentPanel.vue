@@ -3,6 +3,7 @@ import { shallowRef, watch } from 'vue'
 import { api, type MomentAnswer } from '@/api/client'
 import { useDesign } from '@/stores/design'
 import { plain } from '@/theme/format'
+import CopyTable from '@/shell/CopyTable.vue'
 
 /** Every stage's values in one hour, in the order of the sunlight. */
 const props = defineProps<{ interval: number; title: string }>()
@@ -22,7 +23,7 @@ const cell = (key: string, subarray: string) => answer.value?.values.find((v) =>
 </script>
 <template>
   <section class="moment" role="dialog" :aria-label="`Every stage, ${title}`" @keydown.esc.stop="emit('close')">
-    <header><h3>{{ title }}, stage by stage</h3><button type="button" class="link" @click="emit('close')">Close</button></header>
+    <header><h3>{{ title }}, stage by stage</h3><CopyTable within=".moment" /><button type="button" class="link" @click="emit('close')">Close</button></header>
     <div v-if="answer" class="columns">
       <table class="ledger"><tbody><tr v-for="v in part((x) => x.scope === 'plant' && !x.key.startsWith('loss_'))" :key="v.key"><td>{{ v.title }}</td><td class="num">{{ plain(v.value) }} {{ v.unit }}</td></tr></tbody></table>
       <table class="ledger">
@@ -35,6 +36,6 @@ const cell = (key: string, subarray: string) => answer.value?.values.find((v) =>
 </template>
 <style scoped>
 .moment { position: absolute; bottom: calc(100% + 1px); left: 0; right: 0; max-height: min(440px, 60vh); overflow: auto; background: var(--sheet); border-top: 1px solid var(--rule-strong); box-shadow: var(--shadow); padding: 12px 22px 18px; z-index: 30; }
-header { display: flex; justify-content: space-between; margin-bottom: 8px; }
+header { display: flex; gap: 18px; align-items: baseline; margin-bottom: 8px; } header h3 { margin-right: auto; }
 .columns { display: grid; grid-template-columns: 270px minmax(0, 1fr) 270px; gap: 28px; align-items: start; overflow-x: auto; } td, th { padding-block: 2.5px !important; font-size: 12px; white-space: nowrap; }
 </style>

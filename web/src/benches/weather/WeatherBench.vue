@@ -4,6 +4,7 @@ import { api, type WeatherAnswer } from '@/api/client'
 import { useDesign } from '@/stores/design'
 import { number, percent, latitudeText, longitudeText } from '@/theme/format'
 import { chooseWeatherFile } from '@/weather/weatherFile'
+import CopyTable from '@/shell/CopyTable.vue'
 import YearChart from './YearChart.vue'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
 
@@ -49,7 +50,7 @@ const closureWords = computed(() => {
     </template>
     <div v-else-if="!job" class="empty"><p class="serif">No weather yet.</p><p class="soft">A year of hours is what everything else stands on.</p><p><button type="button" class="button strong" @click="request">Ask the weather service for this site</button> <button type="button" class="button" @click="chooseWeatherFile()">Open a file…</button></p></div>
     <section class="library">
-      <header><h3>Library</h3><input v-model="filter" class="field" type="search" placeholder="Filter" aria-label="Filter the weather library"><button type="button" class="link" @click="request">Ask the service for this site</button></header>
+      <header><h3>Library</h3><input v-model="filter" class="field" type="search" placeholder="Filter" aria-label="Filter the weather library"><CopyTable within=".library" /><button type="button" class="link" @click="request">Ask the service for this site</button></header>
       <table class="ledger"><thead><tr><th>Year</th><th>Source</th><th class="num">GHI [kWh/m²]</th><th class="num">Place</th></tr></thead>
         <tbody><tr v-for="y in listed" :key="y.digest" :class="{ on: y.digest === brief?.digest }"><td><button type="button" class="name" :aria-current="y.digest === brief?.digest" @click="choose(y)">{{ y.title }}</button></td><td class="soft">{{ y.source || y.file_name }}</td><td class="num">{{ number((y.summary as Record<string, number>).annual_ghi!) }}</td><td class="num">{{ latitudeText(y.latitude) }}, {{ longitudeText(y.longitude) }}</td></tr></tbody></table>
       <p v-if="!listed.length" class="soft">Nothing here has these letters.</p>
@@ -59,7 +60,7 @@ const closureWords = computed(() => {
 <style scoped>
 .bench { padding: 14px 20px 24px; display: grid; gap: 10px; } .bench > header, .library header { display: flex; gap: 16px; align-items: baseline; justify-content: space-between; } .tools { display: flex; gap: 10px; font-size: 12px; align-items: baseline; }
 .title { font-size: 17px; font-weight: 600; } dl { display: grid; grid-template-columns: repeat(3, 1fr); gap: 0 26px; margin: 8px 0 4px; font-size: 12.5px; } dl div { display: flex; justify-content: space-between; gap: 8px; border-bottom: 1px solid var(--rule); padding: 4px 0; } dt { color: var(--soft); } dd { margin: 0; text-align: right; }
-.notes { font-size: 12.5px; } .notes ul { margin: 4px 0 6px; padding-left: 18px; } .library { margin-top: 8px; } .library header { justify-content: start; margin-bottom: 4px; } .library .link { margin-left: auto; font-size: 12px; } .name { font-weight: 600; border-bottom: 1.5px dotted var(--haze); } .on td { background: var(--pick); }
+.notes { font-size: 12.5px; } .notes ul { margin: 4px 0 6px; padding-left: 18px; } .library { margin-top: 8px; } .library header { justify-content: start; margin-bottom: 4px; } .library .link { font-size: 12px; } .library .link:first-of-type { margin-left: auto; } .name { font-weight: 600; border-bottom: 1.5px dotted var(--haze); } .on td { background: var(--pick); }
 .empty { padding: 50px 0; text-align: center; display: grid; gap: 8px; } .empty .serif { font-size: 22px; font-weight: 600; } .job { padding: 8px 0; }
 @media (max-width: 1150px) { dl { grid-template-columns: repeat(2, 1fr); } }
 </style>
