@@ -1,6 +1,7 @@
 """A whole application for the journeys: its own data, the demo in it, the built front end, a real browser."""
 
 import os
+import re
 import shutil
 import socket
 import subprocess
@@ -11,6 +12,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import TimeoutError as PlaywrightTimeout
 
 CHROMIUM = shutil.which("chromium") or shutil.which("chromium-browser") or "/usr/bin/chromium"
 ARGUMENTS = [
@@ -109,3 +111,17 @@ def energy(page: Page) -> str:
     """The year's energy as the Headline shows it, once it is no longer on its way."""
     expect(page.get_by_role("complementary", name="Headline").locator("[aria-busy=false]")).to_be_visible()
     return headline(page).inner_text().splitlines()[-1]
+
+
+def undo_all(page: Page) -> None:
+    """Take back every edit of the open scheme, one after the other."""
+    undo = page.get_by_role("banner").get_by_role("button", name="Undo")
+    energy(page)
+    while undo.is_enabled():
+        try:
+            with page.expect_response(re.compile("/undo$"), timeout=3000):
+                undo.click(timeout=2000)
+        except PlaywrightTimeout:
+            # The last undo was answered, and the button had not yet gone grey.
+            pass
+        energy(page)

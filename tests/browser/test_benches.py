@@ -6,16 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import energy, headline, open_project
-
-
-def undo_all(page) -> None:
-    undo = page.get_by_role("banner").get_by_role("button", name="Undo")
-    energy(page)
-    while undo.is_enabled():
-        with page.expect_response(re.compile("/undo$")):
-            undo.click()
-        energy(page)
+from tests.browser.conftest import energy, headline, open_project, undo_all
 
 
 def test_a_surface_is_added_racked_renamed_and_taken_out(page):

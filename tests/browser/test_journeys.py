@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from noontide.core.weather import as_text
-from tests.browser.conftest import energy, headline, open_project
+from tests.browser.conftest import energy, headline, open_project, undo_all
 
 
 def drop(page, name: str, content: str) -> None:
@@ -87,9 +87,7 @@ def test_a_handle_is_dragged_and_the_headline_follows(page):
     expect(
         page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Tilt of Barn, south pitch")
     ).not_to_have_value("18")
-    while page.get_by_role("banner").get_by_role("button", name="Undo").is_enabled():
-        with page.expect_response(re.compile("/undo$")):
-            page.keyboard.press("Control+z")
+    undo_all(page)
     expect(headline(page)).to_contain_text(before)
 
 
@@ -223,9 +221,7 @@ def test_moving_the_site_asks_what_to_do_with_the_weather(page):
     expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("Simulated climate")
     expect(page.get_by_role("complementary", name="Headline")).not_to_contain_text("The weather is from elsewhere")
     assert energy(page) != before
-    for _ in range(2):
-        with page.expect_response(re.compile("/undo$")):
-            page.get_by_role("banner").get_by_role("button", name="Undo").click()
+    undo_all(page)
     expect(headline(page)).to_contain_text(before)
 
 
@@ -270,9 +266,7 @@ def test_the_server_goes_and_comes_back_and_no_edit_is_lost(page, application):
     expect(headline(page)).not_to_contain_text(before)
     expect(soiling).to_have_value("7")
     expect(mismatch).to_have_value("2")
-    while page.get_by_role("banner").get_by_role("button", name="Undo").is_enabled():
-        with page.expect_response(re.compile("/undo$")):
-            page.get_by_role("banner").get_by_role("button", name="Undo").click()
+    undo_all(page)
     expect(headline(page)).to_contain_text(before)
 
 
