@@ -62,7 +62,7 @@ def simulate(scheme: Scheme, weather: Weather, parts: Catalogue, cache: StageCac
     module_key = key_of("modules", light_key, kinds, scheme.models.temperature, scheme.models.wind_factor)
     mounts = tuple(s.mounting for s in surfaces)
     modules = cache.get(module_key, lambda: run_modules(scheme, pairs, plant, light, mounts, sky))
-    string_key = key_of("strings", module_key, plant.subarrays, plant.inverters, scheme.losses)
+    string_key = key_of("strings", module_key, plant.subarrays, plant.inverter_ids, plant.inverters, scheme.losses)
     strings = cache.get(string_key, lambda: run_strings(scheme.losses, plant, of_pair, light.effective[plane_of], modules, sky))
     grid_key = key_of("grid", string_key, plant.sets, plant.inverters, scheme.losses)
     grid = cache.get(grid_key, lambda: run_inverters(scheme.losses, plant, strings))

@@ -148,6 +148,30 @@ def test_an_edit_gives_the_same_with_a_warm_cache_as_cold(roof_document, hill_we
         assert warm.summary() == cold.summary()
 
 
+def test_a_shared_cache_tells_inverters_apart_by_their_names(hill_weather):
+    """The same two models under swapped names: the strings hang on the other one each, and must not be mixed up."""
+    cache = StageCache()
+
+    def energy(inverters: dict, cache: StageCache | None) -> float:
+        strings = {"module": "veltrane-430", "modules_per_string": 14, "strings": 2}
+        document = {
+            "site": {"latitude": 43.62, "longitude": 11.31},
+            "surfaces": {"south": {"tilt": 30}, "north": {"tilt": 30, "azimuth": 0}},
+            "inverters": inverters,
+            "subarrays": {
+                "s": {"surface": "south", "inverter": "one"} | strings,
+                "n": {"surface": "north", "inverter": "two"} | strings,
+            },
+        }
+        return simulate(Scheme.model_validate(document), hill_weather, PARTS, cache).annual.energy
+
+    for inverters in (
+        {"one": {"model": "hexley-8"}, "two": {"model": "hexley-20"}},
+        {"two": {"model": "hexley-8"}, "one": {"model": "hexley-20"}},
+    ):
+        assert energy(inverters, cache) == energy(inverters, None)
+
+
 def test_the_cache_is_bounded(roof_document, hill_weather):
     cache = StageCache(size=8)
     for tilt in range(5, 30, 5):
