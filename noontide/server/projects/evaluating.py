@@ -16,7 +16,6 @@ from noontide.server.projects.shapes import (
     CheckAnswer,
     Evaluation,
     Headline,
-    RemedyAnswer,
     WeatherBrief,
 )
 from noontide.server.weather_library.models import WeatherYear
@@ -69,24 +68,14 @@ def _evaluate(text: str) -> Evaluation:
             actual=0, limit=0, margin=0, unit="", source="Parts library", remedies=[],
         )  # fmt: skip
         return Evaluation(headline=None, cascade=None, checks=[check], benches=_benches({}, [check]), weather=_weather(design))
-    checks = [
-        CheckAnswer(
-            rule=c.rule, severity=c.severity, title=c.title, detail=c.detail, bench=c.bench, pointer=c.pointer, actual=c.actual, limit=c.limit,
-            margin=c.margin, unit=c.unit, source=c.source, remedies=[RemedyAnswer(label=r.label, patch=r.patch) for r in c.remedies],
-        )
-        for c in find_checks(results)
-    ]  # fmt: skip
+    checks = [CheckAnswer.model_validate(check) for check in find_checks(results)]
     return Evaluation(
-        headline=_headline(results),
+        headline=Headline.model_validate(results.annual),
         cascade=_cascade(results),
         checks=checks,
         benches=_benches({}, checks),
         weather=_weather(design),
     )
-
-
-def _headline(results: Results) -> Headline:
-    return Headline(**vars(results.annual))
 
 
 def _cascade(results: Results) -> CascadeAnswer:
