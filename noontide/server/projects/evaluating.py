@@ -6,7 +6,7 @@ from threading import Lock
 from noontide.core.scheme import Scheme as Design
 from noontide.core.simulation import Results, StageCache, UnknownPart, simulate
 from noontide.core.simulation.cache import key_of
-from noontide.core.simulation.checks import find_checks
+from noontide.core.simulation.checks import FAR_KM, HIGH_M, find_checks
 from noontide.core.weather import Place, distance_km
 from noontide.parts import built_in_parts
 from noontide.server.projects.shapes import (
@@ -123,5 +123,6 @@ def _weather(design: Design) -> WeatherBrief | None:
     away = distance_km(Place(design.site.latitude, design.site.longitude), Place(year.latitude, year.longitude))
     return WeatherBrief(
         digest=year.digest, title=year.title, source=year.source, annual_ghi=year.summary["annual_ghi"], lowest=year.summary["lowest_temperature"],
-        highest=year.summary["highest_temperature"], distance=away, elevation=year.elevation, step=year.step, utc_offset=year.utc_offset, year=year.year,
+        highest=year.summary["highest_temperature"], distance=away,
+        is_far=away > FAR_KM, is_high=abs(year.elevation - design.site.elevation) > HIGH_M, elevation=year.elevation, step=year.step, utc_offset=year.utc_offset, year=year.year,
     )  # fmt: skip

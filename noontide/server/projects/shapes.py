@@ -90,6 +90,8 @@ class WeatherBrief(Shape):
     lowest: float
     highest: float
     distance: float
+    is_far: bool = Field(description="farther from the site than the check allows")
+    is_high: bool = Field(description="farther from the site's height than the check allows")
     elevation: float
     step: int
     utc_offset: float

@@ -1250,6 +1250,16 @@ export interface components {
             highest: number;
             /** Distance */
             distance: number;
+            /**
+             * Is Far
+             * @description farther from the site than the check allows
+             */
+            is_far: boolean;
+            /**
+             * Is High
+             * @description farther from the site's height than the check allows
+             */
+            is_high: boolean;
             /** Elevation */
             elevation: number;
             /** Step */

@@ -12,7 +12,6 @@ import HorizonEditor from './HorizonEditor.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
 import WorldMap from './WorldMap.vue'
 
-const FAR_KM = 50
 const design = useDesign()
 const scheme = useScheme()
 const route = useRoute()
@@ -26,7 +25,7 @@ const offset = computed(() => design.evaluation?.weather)
 async function move(place: Pick<PlaceAnswer, 'latitude' | 'longitude' | 'name' | 'time_zone'>, name: string) {
   design.edit({ site: { latitude: place.latitude, longitude: place.longitude, name, time_zone: place.time_zone } })
   await design.settled()
-  asks.value = (design.evaluation?.weather?.distance ?? 0) > FAR_KM
+  asks.value = design.evaluation?.weather?.is_far ?? false
 }
 async function click(latitude: number, longitude: number) {
   try { const place = await api.placeAt(latitude, longitude); await move({ ...place, latitude, longitude }, place.name) } catch (error) { warn((error as Error).message) }
@@ -37,7 +36,7 @@ async function typedCoordinate() {
     const place = await api.placeAt(site.value.latitude, site.value.longitude)
     design.edit({ site: { time_zone: place.time_zone } })
     await design.settled()
-    asks.value = (design.evaluation?.weather?.distance ?? 0) > FAR_KM
+    asks.value = design.evaluation?.weather?.is_far ?? false
   } catch (error) { warn((error as Error).message) }
 }
 async function fetchOwn() { asks.value = false; await weather.request() }

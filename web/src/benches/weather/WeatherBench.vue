@@ -39,10 +39,10 @@ const closureWords = computed(() => {
           <div><dt>On the flat (GHI)</dt><dd><b>{{ number(summary.annual_ghi!) }}</b> kWh/m²</dd></div><div><dt>Beam (DNI)</dt><dd><b>{{ number(summary.annual_dni!) }}</b> kWh/m²</dd></div><div><dt>Diffuse (DHI)</dt><dd><b>{{ number(summary.annual_dhi!) }}</b> kWh/m²</dd></div>
           <div><dt>Temperature</dt><dd><b>{{ number(summary.lowest_temperature!, 1) }} to {{ number(summary.highest_temperature!, 1) }}</b> °C</dd></div><div><dt>its mean</dt><dd><b>{{ number(summary.mean_temperature!, 1) }}</b> °C</dd></div><div><dt>Wind at 10 m, mean</dt><dd><b>{{ number(summary.mean_wind!, 1) }}</b> m/s</dd></div>
           <div><dt>Place</dt><dd>{{ latitudeText(year.latitude) }}, {{ longitudeText(year.longitude) }}</dd></div>
-          <div><dt>From the site</dt><dd :class="{ care: brief.distance > 50 || Math.abs(high) > 300 }">{{ brief.distance < 1 && Math.abs(high) < 1 ? 'at the site' : `${number(brief.distance)} km${Math.abs(high) < 1 ? '' : `, ${number(Math.abs(high))} m ${high > 0 ? 'higher' : 'lower'}`}` }}</dd></div>
+          <div><dt>From the site</dt><dd :class="{ care: brief.is_far || brief.is_high }">{{ brief.distance < 1 && Math.abs(high) < 1 ? 'at the site' : `${number(brief.distance)} km${Math.abs(high) < 1 ? '' : `, ${number(Math.abs(high))} m ${high > 0 ? 'higher' : 'lower'}`}` }}</dd></div>
           <div><dt>Clock</dt><dd>{{ year.is_typical ? 'typical year' : year.year }}, {{ year.step }} min, UTC{{ year.utc_offset >= 0 ? '+' : '−' }}{{ Math.abs(year.utc_offset) }}</dd></div>
         </dl>
-        <p v-if="brief.distance > 50 || Math.abs(high) > 300" class="care">△ This weather belongs elsewhere. <button type="button" class="link" @click="request">Ask the service for the site's own</button></p>
+        <p v-if="brief.is_far || brief.is_high" class="care">△ This weather belongs elsewhere. <button type="button" class="link" @click="request">Ask the service for the site's own</button></p>
       </div>
       <YearChart :year="year" />
       <div class="notes"><h3>What was done to the file</h3><ul><li>{{ closureWords }}.</li><li v-for="note in year.notes" :key="note">{{ note }}</li></ul>
