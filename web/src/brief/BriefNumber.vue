@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed, ref, useId } from 'vue'
+import { computed, ref, useId, watch } from 'vue'
 import { useDesign } from '@/stores/design'
 import { useLibrary } from '@/stores/library'
 import { patchAt } from '@/api/mergePatch'
-import { useDraft } from './useDraft'
+import { readNumber, useDraft } from './useDraft'
 import { number } from '@/theme/format'
 
 /** A number of the design, edited where it stands. What is not set shows its default. */
@@ -22,6 +22,8 @@ const refused = computed(() => design.refused.find((finding) => finding.pointer 
 const range = computed(() => ({ min: field.value?.min ?? -Infinity, max: field.value?.max ?? Infinity, isInteger: field.value?.isInteger ?? false }))
 const unit = computed(() => props.unit ?? field.value?.unit ?? '')
 const { text, typing, problem, edit, take, discard } = useDraft(() => set.value ?? preset.value, range)
+// What is typed belongs to the value it was typed for.
+watch(() => props.pointer, discard)
 const fault = computed(() => (typing.value ? problem.value : null) ?? refused.value?.detail ?? null)
 const note = computed(() => {
   const { min, max } = range.value
@@ -43,7 +45,7 @@ function commit() {
 function nudge(event: KeyboardEvent, direction: number) {
   event.preventDefault()
   const by = (props.step ?? field.value?.step ?? 1) * (event.shiftKey ? 10 : 1)
-  const now = Number(text.value.replace(',', '.'))
+  const now = readNumber(text.value)
   const next = Math.min(range.value.max, Math.max(range.value.min, Math.round(((Number.isNaN(now) ? preset.value : now) + direction * by) * 1e6) / 1e6))
   edit(String(next))
   commit()

@@ -2,11 +2,11 @@
 import { computed, onMounted, reactive, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, Problem, type EstimateAnswer, type EstimateRequest, type PlaceAnswer } from '@/api/client'
-import { readNumber } from '@/brief/useDraft'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/shell/useNotice'
 import { energy, facing, number, percent } from '@/theme/format'
 import MonthBars from '@/charts/MonthBars.vue'
+import EstimateNumber from './EstimateNumber.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
 import YearBand from './YearBand.vue'
 
@@ -24,7 +24,10 @@ const asked = reactive<Required<Pick<EstimateRequest, 'start' | 'amount' | 'lati
   start: 'power', amount: 8.6, latitude: 51.31, longitude: -2.36, elevation: 0, place: 'the Weir valley', tilt: 35, azimuth: 160, mounting: 'roof, ventilated', module: 'veltrane-430', inverter: '',
 })
 const answer = shallowRef<EstimateAnswer | null>(null)
-const fault = ref('')
+const refused = ref('')
+/** What is wrong with a blank as it is typed; it comes before what the server says. */
+const slip = ref<string | null>(null)
+const fault = computed(() => slip.value ?? refused.value)
 const busy = ref(false)
 let controller: AbortController | null = null
 let timer = 0
@@ -42,11 +45,11 @@ async function ask() {
     const found = await api.estimate({ ...asked }, mine.signal)
     if (controller !== mine) return
     answer.value = found
-    fault.value = ''
+    refused.value = ''
     localStorage.setItem(KEY, JSON.stringify(asked))
   } catch (error) {
     if (mine.signal.aborted) return
-    fault.value = error instanceof Problem ? (error.findings[0]?.detail ?? error.detail) || error.title : (error as Error).message
+    refused.value = error instanceof Problem ? (error.findings[0]?.detail ?? error.detail) || error.title : (error as Error).message
   } finally { if (controller === mine) busy.value = false }
 }
 watch(asked, () => { window.clearTimeout(timer); timer = window.setTimeout(ask, 60) })
@@ -63,15 +66,9 @@ function begin(key: (typeof STARTS)[number]['key']) {
   asked.start = key
   asked.amount = amounts[key]!
 }
-function setNumber(key: 'amount' | 'tilt', text: string, max: number) {
-  const value = readNumber(text)
-  if (Number.isNaN(value) || value < 0 || value > max || (key === 'amount' && value <= 0)) { fault.value = `Type a number ${key === 'amount' ? 'over 0' : `between 0 and ${max}`}.`; return }
-  asked[key] = value
-  if (key === 'amount') amounts[asked.start] = value
-}
-function step(event: KeyboardEvent, key: 'amount' | 'tilt', by: number, max: number) {
-  event.preventDefault()
-  setNumber(key, String(Math.max(0, Math.min(max, Math.round((asked[key] + by) * 100) / 100))), max)
+function setAmount(value: number) {
+  asked.amount = value
+  amounts[asked.start] = value
 }
 function take(place: PlaceAnswer) {
   const flips = place.latitude < 0 !== asked.latitude < 0
@@ -93,9 +90,9 @@ async function copy() { await navigator.clipboard.writeText(sentence.value); say
     <div class="left">
       <p class="cap starts"><span>Quick estimate&ensp;·&ensp;start from</span><button v-for="s in STARTS" :key="s.key" type="button" class="link" :aria-pressed="asked.start === s.key" @click="begin(s.key)">{{ s.label }}</button></p>
       <p class="serif sentence">
-        <template v-if="asked.start === 'power'">A</template><template v-else-if="asked.start === 'area'">Up to</template><template v-else-if="asked.start === 'demand'">Enough for</template>{{ ' ' }}<input class="blank" inputmode="decimal" autocomplete="off" :value="asked.amount" :aria-label="`Amount: ${start.unit}`" @change="setNumber('amount', ($event.target as HTMLInputElement).value, 1e7)" @input="!Number.isNaN(readNumber(($event.target as HTMLInputElement).value)) && setNumber('amount', ($event.target as HTMLInputElement).value, 1e7)" @keydown.up="step($event, 'amount', start.step, 1e7)" @keydown.down="step($event, 'amount', -start.step, 1e7)"> {{ start.unit }}<template v-if="asked.start === 'power'"> array of </template><template v-else-if="asked.start !== 'modules'">: </template>{{ ' ' }}<select v-model="asked.module" class="blank" aria-label="Module"><option v-for="m in library.parts.modules" :key="m.id" :value="m.id">{{ m.maker }} {{ m.name }}</option></select><template v-if="asked.start !== 'modules'"> modules</template>
+        <template v-if="asked.start === 'power'">A</template><template v-else-if="asked.start === 'area'">Up to</template><template v-else-if="asked.start === 'demand'">Enough for</template>{{ ' ' }}<EstimateNumber :value="asked.amount" :label="`Amount: ${start.unit}`" :range="{ min: start.step, max: 1e7 }" :step="start.step" @change="setAmount" @problem="slip = $event" /> {{ start.unit }}<template v-if="asked.start === 'power'"> array of </template><template v-else-if="asked.start !== 'modules'">: </template>{{ ' ' }}<select v-model="asked.module" class="blank" aria-label="Module"><option v-for="m in library.parts.modules" :key="m.id" :value="m.id">{{ m.maker }} {{ m.name }}</option></select><template v-if="asked.start !== 'modules'"> modules</template>
         near <PlaceSearch plain :start="asked.place" label="Place" @found="take" />,
-        tilted <input class="blank" inputmode="decimal" autocomplete="off" :value="asked.tilt" aria-label="Tilt in degrees" @change="setNumber('tilt', ($event.target as HTMLInputElement).value, 90)" @keydown.up="step($event, 'tilt', 1, 90)" @keydown.down="step($event, 'tilt', -1, 90)">°
+        tilted <EstimateNumber :value="asked.tilt" label="Tilt in degrees" :range="{ min: 0, max: 90 }" :step="1" @change="asked.tilt = $event" @problem="slip = $event" />°
         and facing <select v-model.number="asked.azimuth" class="blank" aria-label="Facing"><option v-if="!FACINGS.some(([, a]) => a === asked.azimuth)" :value="asked.azimuth">{{ facing(asked.azimuth) }}</option><option v-for="[name, a] in FACINGS" :key="a" :value="a">{{ name }}</option></select>
         on a <select v-model="asked.mounting" class="blank" aria-label="Mounting"><option value="roof, ventilated">roof</option><option value="roof, flush">roof, close to it</option><option value="integrated">roof, built into it</option><option value="open rack">rack in the open</option></select>,
         feeding <select v-model="asked.inverter" class="blank" aria-label="Inverter"><option value="">{{ answer && part ? `${answer.inverters > 1 ? answer.inverters + ' ' : 'a '}${part.maker} ${part.name}` : 'the best inverter' }}</option><option v-for="i in library.parts.inverters" :key="i.id" :value="i.id">{{ i.maker }} {{ i.name }}</option></select>…

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { useDesign } from '@/stores/design'
 import { useTheme } from '@/theme/useTheme'
+import BriefText from '@/brief/BriefText.vue'
 import { useNotice } from './useNotice'
 import NoontideMark from './NoontideMark.vue'
 import FindAnything from './FindAnything.vue'
@@ -55,8 +56,7 @@ function save() {
   link.click()
   URL.revokeObjectURL(link.href)
 }
-async function rename(event: Event) {
-  const name = (event.target as HTMLInputElement).value.trim()
+async function rename(name: string) {
   const which = renaming.value
   renaming.value = null
   if (!name || which === null || !design.project) return
@@ -69,11 +69,11 @@ const vFocus = { mounted: (el: HTMLInputElement) => { el.focus(); el.select() } 
   <header class="bar">
     <router-link to="/" class="home" aria-label="Noontide, all projects"><NoontideMark /></router-link>
     <template v-if="design.project">
-      <input v-if="renaming === 'project'" v-focus class="blank" :value="design.project.name" aria-label="Name of the project" @blur="rename" @keydown.enter="rename" @keydown.esc="renaming = null">
+      <BriefText v-if="renaming === 'project'" v-focus :value="design.project.name" label="Name of the project" @change="rename" @leave="renaming = null" />
       <button v-else type="button" class="soft name" title="Double click to rename" @dblclick="renaming = 'project'" @keydown.f2="renaming = 'project'">{{ design.project.name }}</button>
       <nav class="tabs" aria-label="Schemes">
         <template v-for="scheme in design.project.schemes" :key="scheme.id">
-          <input v-if="renaming === scheme.id" v-focus class="blank tab on" :value="scheme.name" :aria-label="`Name of scheme ${scheme.letter}`" @blur="rename" @keydown.enter="rename" @keydown.esc="renaming = null">
+          <BriefText v-if="renaming === scheme.id" v-focus class="tab on" :value="scheme.name" :label="`Name of scheme ${scheme.letter}`" @change="rename" @leave="renaming = null" />
           <router-link
             v-else :to="to(scheme.id)" class="tab" :class="{ on: scheme.id === design.saved?.id }" :aria-current="scheme.id === design.saved?.id ? 'page' : undefined"
             :title="scheme.name" @dblclick="renaming = scheme.id" @keydown.f2="renaming = scheme.id"

@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useDesign } from '@/stores/design'
 import { readNumber } from '@/brief/useDraft'
+import { useTyping } from '@/brief/useTyping'
 
 /** The skyline, drawn from north over south to north, and as pairs to type or to paste. */
 const design = useDesign()
 const points = computed(() => ((design.at('/site/horizon') as unknown as { azimuth: number; elevation: number }[] | undefined) ?? []))
-const text = ref('')
-const typing = ref(false)
+const { text, edit, take } = useTyping(() => points.value.map((p) => `${p.azimuth}\t${p.elevation}`).join('\n'))
 const fault = ref('')
 const W = 690, H = 110
 const top = computed(() => Math.max(20, ...points.value.map((p) => p.elevation + 3)))
@@ -21,9 +21,7 @@ const line = computed(() => {
   const north = gap ? last.elevation + ((first.elevation - last.elevation) * (360 - last.azimuth)) / gap : first.elevation
   return `M0 ${H}L0 ${y(north)}${sorted.map((p) => `L${x(p.azimuth).toFixed(1)} ${y(p.elevation).toFixed(1)}`).join('')}L${W} ${y(north)}L${W} ${H}Z`
 })
-watch(points, (list) => { if (!typing.value) text.value = list.map((p) => `${p.azimuth}\t${p.elevation}`).join('\n') }, { immediate: true })
 function commit() {
-  typing.value = false
   fault.value = ''
   const rows = text.value.split('\n').map((row) => row.trim()).filter(Boolean)
   const found: { azimuth: number; elevation: number }[] = []
@@ -38,6 +36,7 @@ function commit() {
   found.sort((a, b) => a.azimuth - b.azimuth)
   const twice = found.find((p, i) => p.azimuth === found[i - 1]?.azimuth)
   if (twice) { fault.value = `${twice.azimuth}° stands twice; keep one.`; return }
+  take()
   if (JSON.stringify(found) !== JSON.stringify(points.value)) design.edit({ site: { horizon: found.length ? (found as unknown as never) : null } })
 }
 </script>
@@ -50,7 +49,7 @@ function commit() {
         <path :d="line" fill="var(--haze)" opacity=".55" /><line x1="0" :x2="W" :y1="H" :y2="H" stroke="var(--ink)" />
         <text v-for="(name, i) in ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW', 'N']" :key="i" :x="Math.min(W - 5, Math.max(5, x(i * 45)))" :y="H + 14" font-size="11" text-anchor="middle">{{ name }}</text>
       </svg>
-      <div><textarea v-model="text" class="field" rows="5" aria-label="Skyline as pairs of direction and height" placeholder="direction  height&#10;60  6&#10;92  14" spellcheck="false" @focus="typing = true" @blur="commit" /><p v-if="fault" class="bad" role="alert">{{ fault }}</p><p v-else class="soft">Direction and height in degrees, a pair a line; paste two columns of a spreadsheet.</p></div>
+      <div><textarea :value="text" class="field" rows="5" aria-label="Skyline as pairs of direction and height" placeholder="direction  height&#10;60  6&#10;92  14" spellcheck="false" @input="edit(($event.target as HTMLTextAreaElement).value)" @blur="commit" /><p v-if="fault" class="bad" role="alert">{{ fault }}</p><p v-else class="soft">Direction and height in degrees, a pair a line; paste two columns of a spreadsheet.</p></div>
     </div>
   </section>
 </template>

@@ -5,6 +5,7 @@ import { api, type PlaceAnswer } from '@/api/client'
 import { useDesign } from '@/stores/design'
 import { useScheme } from '@/stores/useScheme'
 import BriefNumber from '@/brief/BriefNumber.vue'
+import BriefText from '@/brief/BriefText.vue'
 import { number } from '@/theme/format'
 import { useNotice } from '@/shell/useNotice'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
@@ -40,8 +41,8 @@ async function typedCoordinate() {
   } catch (error) { warn((error as Error).message) }
 }
 async function fetchOwn() { asks.value = false; await weather.request() }
-const rename = (event: Event) => { const name = (event.target as HTMLInputElement).value.trim(); if (name !== site.value.name) design.edit({ site: { name: name || null } }) }
-const zone = (event: Event) => { const name = (event.target as HTMLInputElement).value.trim(); design.edit({ site: { time_zone: name || null } }) }
+const rename = (name: string) => { if (name !== site.value.name) design.edit({ site: { name: name || null } }) }
+const zone = (name: string) => { if (name !== site.value.time_zone) design.edit({ site: { time_zone: name || null } }) }
 const zoneFault = computed(() => design.refused.find((finding) => finding.pointer === '/site/time_zone')?.detail)
 const zones = Intl.supportedValuesOf('timeZone')
 </script>
@@ -51,11 +52,11 @@ const zones = Intl.supportedValuesOf('timeZone')
     <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="The weather belongs elsewhere"><p><b>The weather belongs elsewhere now.</b> {{ offset.title }} lies {{ number(offset.distance) }} km from the new site. The height stays {{ number(site.elevation ?? 0) }} m until you type another.</p><p class="acts"><button type="button" class="button strong" @click="fetchOwn">Ask the service for the new site's</button><button type="button" class="button" @click="asks = false">Keep it</button><button type="button" class="button quiet" @click="asks = false; design.undo()">Go back to the old site</button></p></div>
     <WorldMap :latitude="site.latitude" :longitude="site.longitude" :near="near" @place="click" />
     <dl>
-      <div><dt>Name</dt><dd><input class="blank" :value="site.name" placeholder="name the site" aria-label="Name of the site" @change="rename"></dd></div>
+      <div><dt>Name</dt><dd><BriefText :value="site.name" placeholder="name the site" label="Name of the site" @change="rename" /></dd></div>
       <div><dt>Latitude</dt><dd><BriefNumber pointer="/site/latitude" label="Latitude" @changed="typedCoordinate" /> <span class="soft">{{ site.latitude < 0 ? 'south' : 'north' }}</span></dd></div>
       <div><dt>Longitude</dt><dd><BriefNumber pointer="/site/longitude" label="Longitude" @changed="typedCoordinate" /> <span class="soft">{{ site.longitude < 0 ? 'west' : 'east' }}</span></dd></div>
       <div><dt>Height</dt><dd><BriefNumber pointer="/site/elevation" label="Height" /></dd></div>
-      <div><dt>Time zone</dt><dd><input class="blank" list="zones" :value="site.time_zone" placeholder="found from the point" aria-label="Time zone" @change="zone"><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist><p v-if="zoneFault" class="bad fault" role="alert">{{ zoneFault }}</p></dd></div>
+      <div><dt>Time zone</dt><dd><BriefText list="zones" :value="site.time_zone" placeholder="found from the point" label="Time zone" @change="zone" /><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist><p v-if="zoneFault" class="bad fault" role="alert">{{ zoneFault }}</p></dd></div>
       <div><dt>Albedo</dt><dd><BriefNumber pointer="/site/albedo" label="Albedo" /></dd></div>
       <div><dt>Coldest</dt><dd><BriefNumber pointer="/site/lowest_temperature" label="Lowest temperature" :fallback="offset?.lowest" origin="The lowest of the weather year; a record of many years is safer." /></dd></div>
       <div><dt>Hottest</dt><dd><BriefNumber pointer="/site/highest_temperature" label="Highest temperature" :fallback="offset?.highest" origin="The highest of the weather year." /></dd></div>

@@ -5,6 +5,7 @@ import { useDesign } from '@/stores/design'
 import { freshId, useScheme } from '@/stores/useScheme'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefChoice from '@/brief/BriefChoice.vue'
+import BriefText from '@/brief/BriefText.vue'
 import { RAMP_GRADIENT } from '@/theme/ramp'
 import { facing, number, percent } from '@/theme/format'
 import { useNotice } from '@/shell/useNotice'
@@ -56,8 +57,7 @@ function remove() {
   design.edit({ surfaces: { [surface.id]: null }, ...(Object.keys(gone).length ? { subarrays: gone } : {}) })
   say(`${surface.name} is taken out${Object.keys(gone).length ? ', with its strings' : ''}.`, { label: 'Undo', run: () => void design.undo() })
 }
-function rename(event: Event) {
-  const name = (event.target as HTMLInputElement).value.trim()
+function rename(name: string) {
   if (picked.value && name && name !== picked.value.name) design.edit({ surfaces: { [picked.value.id]: { name } } })
 }
 const setBest = () => { if (picked.value && map.value) design.edit({ surfaces: { [picked.value.id]: { tilt: map.value.best_tilt, azimuth: map.value.best_azimuth } } }) }
@@ -85,7 +85,7 @@ watch(() => picked.value?.id, () => { preview.value = null })
       </div>
       <div v-if="picked" class="side">
         <nav aria-label="Surfaces" class="names"><button v-for="s in surfaces" :key="s.id" type="button" class="link" :aria-current="s.id === picked.id" @click="pick(s.id)">{{ s.name }}</button><button type="button" class="link" @click="add()">+ add</button></nav>
-        <input class="blank title" :value="picked.name" aria-label="Name of the surface" @change="rename">
+        <BriefText :key="picked.id" class="title" :value="picked.name" label="Name of the surface" @change="rename" />
         <TiltSection :tilt="picked.tilt" :rows="picked.rows" />
         <p>Tilt <BriefNumber :pointer="`/surfaces/${picked.id}/tilt`" label="Tilt" />, facing <BriefNumber :pointer="`/surfaces/${picked.id}/azimuth`" label="Facing" />, {{ facing(picked.azimuth) }}</p>
         <p class="worth"><b class="serif">{{ own === null ? '–' : number(own) }}</b> <span class="soft">kWh/m² {{ season === 'year' ? 'a year' : `in the ${season} half` }}</span></p>

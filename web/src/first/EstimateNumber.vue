@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { readNumber, useDraft, type Range } from '@/brief/useDraft'
+
+/** A blank of the sentence: answered at every keystroke that makes a number, stepped with the arrow keys. */
+const props = defineProps<{ value: number; label: string; range: Range; step: number }>()
+const emit = defineEmits<{ change: [value: number]; problem: [text: string | null] }>()
+const { text, problem, edit, take, discard } = useDraft(() => props.value, () => props.range)
+
+function type(event: Event) {
+  edit((event.target as HTMLInputElement).value)
+  if (problem.value !== null) return
+  emit('problem', null)
+  emit('change', readNumber(text.value))
+}
+function commit() {
+  emit('problem', problem.value)
+  const value = take()
+  if (value !== null) emit('change', value)
+}
+function nudge(direction: number) {
+  const { min, max } = props.range
+  edit(String(Math.max(min, Math.min(max, Math.round((props.value + direction * props.step) * 100) / 100))))
+  commit()
+}
+function takeBack() {
+  discard()
+  emit('problem', null)
+}
+</script>
+<template>
+  <input
+    class="blank" inputmode="decimal" autocomplete="off" :value="text" :aria-label="label" :aria-invalid="problem !== null"
+    @input="type" @change="commit" @blur="commit" @keydown.esc="takeBack"
+    @keydown.up.prevent="nudge(1)" @keydown.down.prevent="nudge(-1)"
+  >
+</template>
