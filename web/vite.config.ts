@@ -4,7 +4,7 @@ import { defineConfig } from 'vitest/config'
 import vuetify from 'vite-plugin-vuetify'
 
 export default defineConfig({
-  plugins: [vue(), vuetify({ autoImport: true })],
+  plugins: [vue({ template: { compilerOptions: { whitespace: 'preserve' } } }), vuetify({ autoImport: true })],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { outDir: '../noontide/server/web_build', emptyOutDir: true, chunkSizeWarningLimit: 900 },
   server: { proxy: { '/api': 'http://localhost:8017' } },

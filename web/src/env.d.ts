@@ -1,2 +1,5 @@
 /// <reference types="vite/client" />
-declare module '*.json' { const value: unknown; export default value }
+declare module '*.json' {
+  const value: unknown
+  export default value
+}

@@ -3,7 +3,12 @@ import { createRouter, createWebHistory } from 'vue-router'
 export const BENCHES = ['site', 'weather', 'surfaces', 'circuits', 'losses', 'hours'] as const
 export type BenchName = (typeof BENCHES)[number]
 export const BENCH_TITLES: Record<BenchName, string> = {
-  site: 'Site', weather: 'Weather', surfaces: 'Surfaces', circuits: 'Circuits', losses: 'Losses', hours: 'Hours',
+  site: 'Site',
+  weather: 'Weather',
+  surfaces: 'Surfaces',
+  circuits: 'Circuits',
+  losses: 'Losses',
+  hours: 'Hours',
 }
 
 /** Bench, moment (`at`), range (`from`, `to`) and quantity (`show`) are in the address, so that links and reloads keep them. */
@@ -11,7 +16,10 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'first', component: () => import('./first/FirstPage.vue') },
-    { path: '/projects/:project(\\d+)/:scheme(\\d+)', redirect: (to) => ({ ...to, name: 'bench', params: { ...to.params, bench: 'surfaces' } }) },
+    {
+      path: '/projects/:project(\\d+)/:scheme(\\d+)',
+      redirect: (to) => ({ ...to, name: 'bench', params: { ...to.params, bench: 'surfaces' } }),
+    },
     {
       path: `/projects/:project(\\d+)/:scheme(\\d+)/:bench(${BENCHES.join('|')})`,
       name: 'bench',

@@ -53,25 +53,52 @@ describe('a draft', () => {
     expect(d.take()).toBe(12.5)
     expect(d.take()).toBeNull()
   })
-  it.each([['1 234,5', 1234.5], ['\u22127', -7], [' 3.25 ', 3.25]])('reads %s as people write it', (text, value) => {
+  it.each([
+    ['1 234,5', 1234.5],
+    ['\u22127', -7],
+    [' 3.25 ', 3.25],
+  ])('reads %s as people write it', (text, value) => {
     expect(readNumber(text)).toBe(value)
   })
 })
 
 describe('the design schema', () => {
   const schema: Schema = {
-    $defs: { Surface: { properties: { tilt: { minimum: 0, maximum: 90, default: 30, 'x-unit': '°', 'x-reason': 'Usual.', type: 'number' }, area: { anyOf: [{ minimum: 0.5, type: 'number' }, { type: 'null' }], default: null, 'x-unit': 'm²' } } } },
+    $defs: {
+      Surface: {
+        properties: {
+          tilt: { minimum: 0, maximum: 90, default: 30, 'x-unit': '°', 'x-reason': 'Usual.', type: 'number' },
+          area: { anyOf: [{ minimum: 0.5, type: 'number' }, { type: 'null' }], default: null, 'x-unit': 'm²' },
+        },
+      },
+    },
     properties: { surfaces: { patternProperties: { '^[a-z]': { $ref: '#/$defs/Surface' } } } },
   }
   it('is read through collections and references', () => {
-    expect(fieldAt(schema, '/surfaces/barn/tilt')).toMatchObject({ min: 0, max: 90, default: 30, unit: '°', reason: 'Usual.' })
+    expect(fieldAt(schema, '/surfaces/barn/tilt')).toMatchObject({
+      min: 0,
+      max: 90,
+      default: 30,
+      unit: '°',
+      reason: 'Usual.',
+    })
     expect(fieldAt(schema, '/surfaces/barn/area')).toMatchObject({ min: 0.5, default: null, unit: 'm²' })
     expect(fieldAt(schema, '/surfaces/barn/colour')).toBeNull()
   })
 })
 
 describe('figures in words', () => {
-  it.each([[180, 'S'], [192, 'S 12° W'], [0, 'N'], [360, 'N'], [90, 'E'], [270, 'W'], [160, 'S 20° E'], [350, 'N 10° W'], [12.5, 'N 12.5° E']])('%d° is %s', (azimuth, words) => {
+  it.each([
+    [180, 'S'],
+    [192, 'S 12° W'],
+    [0, 'N'],
+    [360, 'N'],
+    [90, 'E'],
+    [270, 'W'],
+    [160, 'S 20° E'],
+    [350, 'N 10° W'],
+    [12.5, 'N 12.5° E'],
+  ])('%d° is %s', (azimuth, words) => {
     expect(facing(azimuth)).toBe(words)
   })
   it('takes the unit that suits and keeps it for the change', () => {
@@ -86,7 +113,17 @@ describe('figures in words', () => {
 })
 
 it('columns are read after their header', () => {
-  const header = JSON.stringify({ revision: 3, step: 60, year: 2026, utc_offset: 1, intervals: 2, columns: [{ key: 'a', title: 'A', unit: 'W' }, { key: 'b', title: 'B', unit: 'W' }] })
+  const header = JSON.stringify({
+    revision: 3,
+    step: 60,
+    year: 2026,
+    utc_offset: 1,
+    intervals: 2,
+    columns: [
+      { key: 'a', title: 'A', unit: 'W' },
+      { key: 'b', title: 'B', unit: 'W' },
+    ],
+  })
   const text = new TextEncoder().encode(header.padEnd(Math.ceil(header.length / 4) * 4))
   const buffer = new ArrayBuffer(4 + text.length + 16)
   new DataView(buffer).setUint32(0, text.length, true)
@@ -99,11 +136,22 @@ it('columns are read after their header', () => {
 
 describe('the ramp and the year', () => {
   it('rises in lightness all the way', () => {
-    const light = Array.from({ length: 50 }, (_, i) => { const [r, g, b] = rampColour(i / 49); return 0.2126 * r + 0.7152 * g + 0.0722 * b })
+    const light = Array.from({ length: 50 }, (_, i) => {
+      const [r, g, b] = rampColour(i / 49)
+      return 0.2126 * r + 0.7152 * g + 0.0722 * b
+    })
     expect(light.every((value, i) => i === 0 || value >= light[i - 1]! - 0.5)).toBe(true)
   })
   it('paints midnight at the foot, noon in the middle and leaves the night clear', () => {
-    globalThis.ImageData ??= class { data: Uint8ClampedArray; constructor(public width: number, public height: number) { this.data = new Uint8ClampedArray(width * height * 4) } } as unknown as typeof ImageData
+    globalThis.ImageData ??= class {
+      data: Uint8ClampedArray
+      constructor(
+        public width: number,
+        public height: number,
+      ) {
+        this.data = new Uint8ClampedArray(width * height * 4)
+      }
+    } as unknown as typeof ImageData
     const values = Array.from({ length: 48 }, (_, i) => (i % 24 === 12 ? 100 : 0))
     const image = paintYear(values, { days: 2, perDay: 24, low: 0, high: 100 }, (i) => values[i] === 0)
     const alpha = (hour: number, day: number) => image.data[((23 - hour) * 2 + day) * 4 + 3]

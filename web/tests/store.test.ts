@@ -7,7 +7,12 @@ import { freshId, useScheme } from '@/stores/useScheme'
 /** A server in miniature behind `fetch`: one scheme, revisions, If-Match; it can be slow, away or refuse. */
 class Server {
   revision = 1
-  document: JsonObject = { name: 'A', site: { latitude: 51, longitude: -2 }, surfaces: { roof: { tilt: 30 } }, losses: { soiling: 2 } }
+  document: JsonObject = {
+    name: 'A',
+    site: { latitude: 51, longitude: -2 },
+    surfaces: { roof: { tilt: 30 } },
+    losses: { soiling: 2 },
+  }
   away = false
   refuses: { pointer: string; detail: string } | null = null
   patches: JsonObject[] = []
@@ -16,7 +21,14 @@ class Server {
 
   answer() {
     return {
-      id: 7, project: 3, letter: 'A', revision: this.revision, can_undo: this.history.length > 0, can_redo: false, document: this.document, changed: [],
+      id: 7,
+      project: 3,
+      letter: 'A',
+      revision: this.revision,
+      can_undo: this.history.length > 0,
+      can_redo: false,
+      document: this.document,
+      changed: [],
       evaluation: { headline: { energy: this.revision }, cascade: null, checks: [], benches: [], weather: null },
     }
   }
@@ -25,17 +37,31 @@ class Server {
   }
   fetch = async (path: string, options: RequestInit = {}): Promise<Response> => {
     if (this.away) throw new TypeError('Failed to fetch')
-    if (path === '/api/projects/3') return this.reply({ id: 3, name: 'P', customer: '', note: '', changed: '', pinned: 7, schemes: [{ id: 7, letter: 'A', name: 'A', pinned: true }] })
+    if (path === '/api/projects/3')
+      return this.reply({
+        id: 3,
+        name: 'P',
+        customer: '',
+        note: '',
+        changed: '',
+        pinned: 7,
+        schemes: [{ id: 7, letter: 'A', name: 'A', pinned: true }],
+      })
     if (options.method === 'GET') return this.reply(this.answer())
     const based = Number((options.headers as Record<string, string>)['If-Match']!.replaceAll('"', ''))
     if (this.hold) await this.hold
-    if (based !== this.revision) return this.reply({ type: '/problems/stale-revision', title: 'stale', status: 412 }, 412)
+    if (based !== this.revision)
+      return this.reply({ type: '/problems/stale-revision', title: 'stale', status: 412 }, 412)
     if (path.endsWith('/undo')) {
       this.document = this.history.pop()!
       this.revision++
       return this.reply(this.answer())
     }
-    if (this.refuses) return this.reply({ type: '/problems/invalid-design', title: 'invalid', detail: this.refuses.detail, errors: [this.refuses] }, 422)
+    if (this.refuses)
+      return this.reply(
+        { type: '/problems/invalid-design', title: 'invalid', detail: this.refuses.detail, errors: [this.refuses] },
+        422,
+      )
     const patch = JSON.parse(String(options.body)) as JsonObject
     this.patches.push(patch)
     this.history.push(this.document)
@@ -83,7 +109,9 @@ describe('an edit', () => {
   it('waits while another is under way, and is joined with those that wait', async () => {
     const design = await opened()
     let release = () => {}
-    server.hold = new Promise((done) => { release = done })
+    server.hold = new Promise((done) => {
+      release = done
+    })
     for (const value of [31, 32, 33, 34]) design.edit(tilt(value))
     design.edit({ losses: { soiling: null } })
     expect(design.at('/surfaces/roof/tilt')).toBe(34)
@@ -161,13 +189,21 @@ describe('undo', () => {
 describe('the scheme as lists', () => {
   it('fills in defaults and counts modules over all inverters of a set', async () => {
     server.document = {
-      site: { latitude: 51, longitude: -2 }, surfaces: { roof: {} }, inverters: { main: { model: 'x', count: 3 } },
-      subarrays: { b: { surface: 'roof', module: 'm', modules_per_string: 10, strings: 2, inverter: 'main', tracker: 2 }, a: { surface: 'roof', module: 'm', modules_per_string: 5, inverter: 'main' } },
+      site: { latitude: 51, longitude: -2 },
+      surfaces: { roof: {} },
+      inverters: { main: { model: 'x', count: 3 } },
+      subarrays: {
+        b: { surface: 'roof', module: 'm', modules_per_string: 10, strings: 2, inverter: 'main', tracker: 2 },
+        a: { surface: 'roof', module: 'm', modules_per_string: 5, inverter: 'main' },
+      },
     }
     await opened()
     const scheme = useScheme()
     expect(scheme.surfaces.value[0]).toMatchObject({ name: 'roof', tilt: 30, azimuth: 180, modules: 75 })
-    expect(scheme.sets.value[0]!.strings.map((s) => [s.id, s.tracker])).toEqual([['a', 1], ['b', 2]])
+    expect(scheme.sets.value[0]!.strings.map((s) => [s.id, s.tracker])).toEqual([
+      ['a', 1],
+      ['b', 2],
+    ])
   })
   it('names new things beside old ones', () => {
     expect(freshId('strings', ['strings-1', 'strings-3'])).toBe('strings-2')

@@ -4,7 +4,10 @@ import BriefText from '@/brief/BriefText.vue'
 import EstimateNumber from '@/first/EstimateNumber.vue'
 
 let unmount = () => {}
-afterEach(() => { unmount(); document.body.innerHTML = '' })
+afterEach(() => {
+  unmount()
+  document.body.innerHTML = ''
+})
 
 /** A field in a parent that is drawn again whenever `tick` moves, as it is when an answer arrives. */
 function mount(draw: () => ReturnType<typeof h>) {
@@ -13,7 +16,13 @@ function mount(draw: () => ReturnType<typeof h>) {
   const root = document.body.appendChild(document.createElement('div'))
   app.mount(root)
   unmount = () => app.unmount()
-  return { input: root.querySelector('input')!, redraw: () => { tick.value++; return nextTick() } }
+  return {
+    input: root.querySelector('input')!,
+    redraw: () => {
+      tick.value++
+      return nextTick()
+    },
+  }
 }
 function type(input: HTMLInputElement, text: string) {
   for (let i = 1; i <= text.length; i++) {
@@ -21,14 +30,27 @@ function type(input: HTMLInputElement, text: string) {
     input.dispatchEvent(new Event('input'))
   }
 }
-const press = (input: HTMLInputElement, key: string) => input.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
+const press = (input: HTMLInputElement, key: string) =>
+  input.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
 
 describe('a name that is being typed', () => {
   function name(saved = 'New surface') {
     const value = ref(saved)
     const kept: string[] = []
     const left: number[] = []
-    return { value, kept, left, ...mount(() => h(BriefText, { value: value.value, label: 'Name', onChange: (text: string) => kept.push(text), onLeave: () => left.push(1) })) }
+    return {
+      value,
+      kept,
+      left,
+      ...mount(() =>
+        h(BriefText, {
+          value: value.value,
+          label: 'Name',
+          onChange: (text: string) => kept.push(text),
+          onLeave: () => left.push(1),
+        }),
+      ),
+    }
   }
   it('stays while answers arrive and everything is drawn again', async () => {
     const n = name()
@@ -67,8 +89,20 @@ describe('a number of the quick estimate', () => {
     const value = ref(20)
     const told: (string | null)[] = []
     return {
-      value, told,
-      ...mount(() => h(EstimateNumber, { value: value.value, label: 'Amount', range: { min: 0.1, max: 100 }, step: 0.1, onChange: (n: number) => { value.value = n }, onProblem: (text: string | null) => told.push(text) })),
+      value,
+      told,
+      ...mount(() =>
+        h(EstimateNumber, {
+          value: value.value,
+          label: 'Amount',
+          range: { min: 0.1, max: 100 },
+          step: 0.1,
+          onChange: (n: number) => {
+            value.value = n
+          },
+          onProblem: (text: string | null) => told.push(text),
+        }),
+      ),
     }
   }
   it('keeps a decimal point that waits for its digits', async () => {

@@ -1,5 +1,4 @@
 from datetime import datetime
-from typing import Any
 
 from django.conf import settings
 from django.http import HttpResponse
@@ -12,7 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.weather import as_text
+from noontide.core.weather import WeatherSummary, as_text
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, told
 from noontide.server.lists import several
@@ -44,7 +43,7 @@ class WeatherAnswer(BaseModel):
     year: int
     is_typical: bool
     notes: list[str]
-    summary: dict[str, Any]
+    summary: WeatherSummary
     created: datetime
 
 

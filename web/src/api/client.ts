@@ -24,11 +24,20 @@ export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
 export type JobAnswer = Shapes['JobAnswer']
 
-export interface Finding { pointer: string; detail: string }
+export interface Finding {
+  pointer: string
+  detail: string
+}
 
 /** A request that was answered with problem details (RFC 9457). */
 export class Problem extends Error {
-  constructor(readonly status: number, readonly title: string, readonly detail: string, readonly kind: string, readonly findings: Finding[]) {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    readonly detail: string,
+    readonly kind: string,
+    readonly findings: Finding[],
+  ) {
     super(detail || title)
   }
 }
@@ -39,7 +48,11 @@ function token(): string {
   return /(?:^|;\s*)csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? ''
 }
 
-async function ask(method: string, path: string, options: { body?: unknown; headers?: Record<string, string>; signal?: AbortSignal } = {}): Promise<Response> {
+async function ask(
+  method: string,
+  path: string,
+  options: { body?: unknown; headers?: Record<string, string>; signal?: AbortSignal } = {},
+): Promise<Response> {
   const headers: Record<string, string> = { ...options.headers }
   if (method !== 'GET') headers['X-CSRFToken'] = token()
   let body: BodyInit | undefined
@@ -59,7 +72,13 @@ async function ask(method: string, path: string, options: { body?: unknown; head
   const text = await answer.text()
   try {
     const problem = JSON.parse(text) as { title?: string; detail?: string; type?: string; errors?: Finding[] }
-    throw new Problem(answer.status, problem.title ?? 'The request failed', problem.detail ?? '', problem.type ?? '', problem.errors ?? [])
+    throw new Problem(
+      answer.status,
+      problem.title ?? 'The request failed',
+      problem.detail ?? '',
+      problem.type ?? '',
+      problem.errors ?? [],
+    )
   } catch (error) {
     if (error instanceof Problem) throw error
     throw new Problem(answer.status, `The server answered ${answer.status}`, '', '', [])
@@ -73,51 +92,77 @@ async function json<T>(method: string, path: string, options: Parameters<typeof 
 const based = (revision: number) => ({ 'If-Match': `"${revision}"` })
 
 export interface Columns {
-  revision: number; step: number; year: number; utc_offset: number; intervals: number
+  revision: number
+  step: number
+  year: number
+  utc_offset: number
+  intervals: number
   columns: { key: string; title: string; unit: string; values: Float32Array }[]
 }
 
 /** Reads `application/vnd.noontide.columns`: the length of a JSON header, the header, float32 columns. */
 export function readColumns(buffer: ArrayBuffer): Columns {
   const length = new DataView(buffer).getUint32(0, true)
-  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length))) as Omit<Columns, 'columns'> & { columns: Omit<Columns['columns'][number], 'values'>[] }
+  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length))) as Omit<Columns, 'columns'> & {
+    columns: Omit<Columns['columns'][number], 'values'>[]
+  }
   return {
     ...header,
-    columns: header.columns.map((column, i) => ({ ...column, values: new Float32Array(buffer, 4 + length + i * header.intervals * 4, header.intervals) })),
+    columns: header.columns.map((column, i) => ({
+      ...column,
+      values: new Float32Array(buffer, 4 + length + i * header.intervals * 4, header.intervals),
+    })),
   }
 }
 
 export const api = {
   projects: () => json<ProjectCard[]>('GET', '/api/projects'),
   project: (id: number) => json<ProjectAnswer>('GET', `/api/projects/${id}`),
-  beginProject: (body: { name: string; note?: string; document: object }) => json<ProjectAnswer>('POST', '/api/projects', { body }),
-  editProject: (id: number, body: { name?: string; note?: string }) => json<ProjectAnswer>('PATCH', `/api/projects/${id}`, { body }),
+  beginProject: (body: { name: string; note?: string; document: object }) =>
+    json<ProjectAnswer>('POST', '/api/projects', { body }),
+  editProject: (id: number, body: { name?: string; note?: string }) =>
+    json<ProjectAnswer>('PATCH', `/api/projects/${id}`, { body }),
   deleteProject: (id: number) => json<void>('DELETE', `/api/projects/${id}`),
   restoreProject: (id: number) => json<ProjectAnswer>('POST', `/api/projects/${id}/restore`),
   scheme: (id: number, signal?: AbortSignal) => json<SchemeAnswer>('GET', `/api/schemes/${id}`, { signal }),
   revise: (id: number, patch: object, revision: number) =>
-    json<SchemeAnswer>('PATCH', `/api/schemes/${id}`, { body: patch, headers: { ...based(revision), 'Content-Type': 'application/merge-patch+json' } }),
-  undo: (id: number, revision: number) => json<SchemeAnswer>('POST', `/api/schemes/${id}/undo`, { headers: based(revision) }),
-  redo: (id: number, revision: number) => json<SchemeAnswer>('POST', `/api/schemes/${id}/redo`, { headers: based(revision) }),
+    json<SchemeAnswer>('PATCH', `/api/schemes/${id}`, {
+      body: patch,
+      headers: { ...based(revision), 'Content-Type': 'application/merge-patch+json' },
+    }),
+  undo: (id: number, revision: number) =>
+    json<SchemeAnswer>('POST', `/api/schemes/${id}/undo`, { headers: based(revision) }),
+  redo: (id: number, revision: number) =>
+    json<SchemeAnswer>('POST', `/api/schemes/${id}/redo`, { headers: based(revision) }),
   fork: (id: number, name: string) => json<SchemeAnswer>('POST', `/api/schemes/${id}/fork`, { body: { name } }),
   pin: (id: number) => json<ProjectAnswer>('POST', `/api/schemes/${id}/pin`),
   deleteScheme: (id: number) => json<void>('DELETE', `/api/schemes/${id}`),
   restoreScheme: (id: number) => json<SchemeAnswer>('POST', `/api/schemes/${id}/restore`),
   working: (id: number, key: string) => json<WorkingAnswer>('GET', `/api/schemes/${id}/working/${key}`),
-  moment: (id: number, interval: number, signal?: AbortSignal) => json<MomentAnswer>('GET', `/api/schemes/${id}/moment/${interval}`, { signal }),
-  orientation: (id: number, season: string) => json<OrientationAnswer>('GET', `/api/schemes/${id}/orientation?season=${season}`),
+  moment: (id: number, interval: number, signal?: AbortSignal) =>
+    json<MomentAnswer>('GET', `/api/schemes/${id}/moment/${interval}`, { signal }),
+  orientation: (id: number, season: string) =>
+    json<OrientationAnswer>('GET', `/api/schemes/${id}/orientation?season=${season}`),
   voltages: (id: number, subarray: string) => json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`),
   async hourly(id: number, quantities: string[], subarray = '', signal?: AbortSignal): Promise<Columns> {
-    const answer = await ask('GET', `/api/schemes/${id}/hourly?quantities=${quantities.join(',')}&subarray=${subarray}`, { signal })
+    const answer = await ask(
+      'GET',
+      `/api/schemes/${id}/hourly?quantities=${quantities.join(',')}&subarray=${subarray}`,
+      { signal },
+    )
     return readColumns(await answer.arrayBuffer())
   },
-  hourlyCsv: (id: number, quantities: string[], subarray = '') => `/api/schemes/${id}/hourly?kind=csv&quantities=${quantities.join(',')}&subarray=${subarray}`,
-  estimate: (body: Partial<EstimateRequest>, signal?: AbortSignal) => json<EstimateAnswer>('POST', '/api/estimate', { body, signal }),
+  hourlyCsv: (id: number, quantities: string[], subarray = '') =>
+    `/api/schemes/${id}/hourly?kind=csv&quantities=${quantities.join(',')}&subarray=${subarray}`,
+  estimate: (body: Partial<EstimateRequest>, signal?: AbortSignal) =>
+    json<EstimateAnswer>('POST', '/api/estimate', { body, signal }),
   quantities: () => json<QuantityLine[]>('GET', '/api/quantities'),
   designSchema: () => json<Record<string, unknown>>('GET', '/api/design-schema'),
   parts: () => json<PartsAnswer>('GET', '/api/parts'),
-  places: (q: string, signal?: AbortSignal) => json<PlaceAnswer[]>('GET', `/api/places?q=${encodeURIComponent(q)}`, { signal }),
-  placeAt: (latitude: number, longitude: number) => json<PlaceAnswer>('GET', `/api/places/at?latitude=${latitude}&longitude=${longitude}`),
+  places: (q: string, signal?: AbortSignal) =>
+    json<PlaceAnswer[]>('GET', `/api/places?q=${encodeURIComponent(q)}`, { signal }),
+  placeAt: (latitude: number, longitude: number) =>
+    json<PlaceAnswer>('GET', `/api/places/at?latitude=${latitude}&longitude=${longitude}`),
   weatherLibrary: () => json<WeatherAnswer[]>('GET', '/api/weather'),
   weatherYear: (digest: string) => json<WeatherAnswer>('GET', `/api/weather/${digest}`),
   weatherFile: (digest: string, kind: 'epw' | 'csv') => `/api/weather/${digest}/file?kind=${kind}`,
@@ -126,7 +171,8 @@ export const api = {
     body.append('file', file)
     return json<WeatherAnswer>('POST', '/api/weather', { body })
   },
-  requestWeather: (body: { latitude: number; longitude: number; elevation: number; name: string; time_zone: string }) => json<JobAnswer>('POST', '/api/weather/request', { body }),
+  requestWeather: (body: { latitude: number; longitude: number; elevation: number; name: string; time_zone: string }) =>
+    json<JobAnswer>('POST', '/api/weather/request', { body }),
   job: (id: string) => json<JobAnswer>('GET', `/api/jobs/${id}`),
   cancelJob: (id: string) => json<JobAnswer>('DELETE', `/api/jobs/${id}`),
 }

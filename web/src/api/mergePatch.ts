@@ -1,7 +1,10 @@
 export type Json = null | boolean | number | string | Json[] | { [key: string]: Json }
-export interface JsonObject { [key: string]: Json }
+export interface JsonObject {
+  [key: string]: Json
+}
 
-const isObject = (value: Json | undefined): value is JsonObject => typeof value === 'object' && value !== null && !Array.isArray(value)
+const isObject = (value: Json | undefined): value is JsonObject =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
 
 /** The target with a JSON Merge Patch (RFC 7396) applied; neither is changed. */
 export function mergePatch(target: Json | undefined, patch: Json): Json {
@@ -32,5 +35,11 @@ export function patchAt(pointer: string, value: Json): JsonObject {
 
 /** The value at a JSON pointer, or undefined. */
 export function valueAt(document: Json | undefined, pointer: string): Json | undefined {
-  return pointer.split('/').slice(1).reduce<Json | undefined>((at, key) => (isObject(at) ? at[key] : Array.isArray(at) ? at[Number(key)] : undefined), document)
+  return pointer
+    .split('/')
+    .slice(1)
+    .reduce<Json | undefined>(
+      (at, key) => (isObject(at) ? at[key] : Array.isArray(at) ? at[Number(key)] : undefined),
+      document,
+    )
 }

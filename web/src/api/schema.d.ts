@@ -1219,10 +1219,7 @@ export interface components {
             is_typical: boolean;
             /** Notes */
             notes: string[];
-            /** Summary */
-            summary: {
-                [key: string]: unknown;
-            };
+            summary: components["schemas"]["WeatherSummary"];
             /**
              * Created
              * Format: date-time
@@ -1291,6 +1288,38 @@ export interface components {
              * @default
              */
             time_zone: string;
+        };
+        /**
+         * WeatherSummary
+         * @description Sums and extremes of a weather year; lists are by month.
+         */
+        WeatherSummary: {
+            /** Annual Ghi */
+            annual_ghi: number;
+            /** Annual Dni */
+            annual_dni: number;
+            /** Annual Dhi */
+            annual_dhi: number;
+            /** Monthly Ghi */
+            monthly_ghi: number[];
+            /** Monthly Dhi */
+            monthly_dhi: number[];
+            /** Monthly Temperature */
+            monthly_temperature: number[];
+            /** Monthly Lowest */
+            monthly_lowest: number[];
+            /** Monthly Highest */
+            monthly_highest: number[];
+            /** Mean Temperature */
+            mean_temperature: number;
+            /** Lowest Temperature */
+            lowest_temperature: number;
+            /** Highest Temperature */
+            highest_temperature: number;
+            /** Mean Wind */
+            mean_wind: number;
+            /** Closure */
+            closure: number;
         };
         /** WorkingAnswer */
         WorkingAnswer: {

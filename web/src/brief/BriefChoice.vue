@@ -7,12 +7,27 @@ import { patchAt } from '@/api/mergePatch'
 /** One of a few words of the design, chosen where it stands. */
 const props = defineProps<{ pointer: string; label: string; options?: { value: string; text: string }[] }>()
 /** Models by author and year, as engineers cite them. */
-const WORDS: Record<string, string> = { perez: 'Perez 1990', reindl: 'Reindl 1990', 'hay-davies': 'Hay and Davies 1980', isotropic: 'an even sky', faiman: 'Faiman 2008', noct: 'NOCT', king: 'King 2004', fresnel: 'Fresnel', 'martin-ruiz': 'Martin and Ruiz 2001', ashrae: 'ASHRAE', none: 'none' }
+const WORDS: Record<string, string> = {
+  perez: 'Perez 1990',
+  reindl: 'Reindl 1990',
+  'hay-davies': 'Hay and Davies 1980',
+  isotropic: 'an even sky',
+  faiman: 'Faiman 2008',
+  noct: 'NOCT',
+  king: 'King 2004',
+  fresnel: 'Fresnel',
+  'martin-ruiz': 'Martin and Ruiz 2001',
+  ashrae: 'ASHRAE',
+  none: 'none',
+}
 const design = useDesign()
 const library = useLibrary()
 const field = computed(() => library.field(props.pointer))
 const value = computed(() => (design.at(props.pointer) as string | undefined) ?? (field.value?.default as string) ?? '')
-const options = computed(() => props.options ?? (field.value?.choices ?? []).map((choice) => ({ value: choice, text: WORDS[choice] ?? choice })))
+const options = computed(
+  () =>
+    props.options ?? (field.value?.choices ?? []).map((choice) => ({ value: choice, text: WORDS[choice] ?? choice })),
+)
 const isDefault = computed(() => design.at(props.pointer) === undefined || value.value === field.value?.default)
 function choose(event: Event) {
   const next = (event.target as HTMLSelectElement).value
@@ -20,7 +35,13 @@ function choose(event: Event) {
 }
 </script>
 <template>
-  <select class="blank" :value="value" :aria-label="label" :title="`${isDefault ? 'The default' : `Default: ${WORDS[String(field?.default)] ?? field?.default}`}. ${field?.reason ?? ''}`" @change="choose">
+  <select
+    class="blank"
+    :value="value"
+    :aria-label="label"
+    :title="`${isDefault ? 'The default' : `Default: ${WORDS[String(field?.default)] ?? field?.default}`}. ${field?.reason ?? ''}`"
+    @change="choose"
+  >
     <option v-for="option in options" :key="option.value" :value="option.value">{{ option.text }}</option>
   </select>
 </template>

@@ -7,7 +7,14 @@ import { readNumber, useDraft } from './useDraft'
 import { number } from '@/theme/format'
 
 /** A number of the design, edited where it stands. What is not set shows its default. */
-const props = defineProps<{ pointer: string; label: string; unit?: string; fallback?: number; origin?: string; step?: number }>()
+const props = defineProps<{
+  pointer: string
+  label: string
+  unit?: string
+  fallback?: number
+  origin?: string
+  step?: number
+}>()
 const emit = defineEmits<{ changed: [value: number] }>()
 const design = useDesign()
 const library = useLibrary()
@@ -19,7 +26,11 @@ const field = computed(() => library.field(props.pointer))
 const set = computed(() => design.at(props.pointer) as number | undefined)
 const preset = computed(() => (field.value?.default as number | null) ?? props.fallback ?? 0)
 const refused = computed(() => design.refused.find((finding) => finding.pointer === props.pointer))
-const range = computed(() => ({ min: field.value?.min ?? -Infinity, max: field.value?.max ?? Infinity, isInteger: field.value?.isInteger ?? false }))
+const range = computed(() => ({
+  min: field.value?.min ?? -Infinity,
+  max: field.value?.max ?? Infinity,
+  isInteger: field.value?.isInteger ?? false,
+}))
 const unit = computed(() => props.unit ?? field.value?.unit ?? '')
 const { text, typing, problem, edit, take, discard } = useDraft(() => set.value ?? preset.value, range)
 // What is typed belongs to the value it was typed for.
@@ -27,12 +38,16 @@ watch(() => props.pointer, discard)
 const fault = computed(() => (typing.value ? problem.value : null) ?? refused.value?.detail ?? null)
 const note = computed(() => {
   const { min, max } = range.value
-  const reach = Number.isFinite(max) ? `${number(min, min % 1 ? 1 : 0)} to ${number(max)}${unit.value ? ' ' + unit.value : ''}` : ''
+  const reach = Number.isFinite(max)
+    ? `${number(min, min % 1 ? 1 : 0)} to ${number(max)}${unit.value ? ' ' + unit.value : ''}`
+    : ''
   const base = field.value?.default ?? props.fallback
   const why = props.origin ?? field.value?.reason
   return { reach, base: base === undefined || base === null ? '' : `${base}${unit.value ? ' ' + unit.value : ''}`, why }
 })
-const isOverride = computed(() => set.value !== undefined && (field.value?.default ?? props.fallback) !== undefined && note.value.base !== '')
+const isOverride = computed(
+  () => set.value !== undefined && (field.value?.default ?? props.fallback) !== undefined && note.value.base !== '',
+)
 
 function send(value: number) {
   design.edit(patchAt(props.pointer, value))
@@ -46,7 +61,10 @@ function nudge(event: KeyboardEvent, direction: number) {
   event.preventDefault()
   const by = (props.step ?? field.value?.step ?? 1) * (event.shiftKey ? 10 : 1)
   const now = readNumber(text.value)
-  const next = Math.min(range.value.max, Math.max(range.value.min, Math.round(((Number.isNaN(now) ? preset.value : now) + direction * by) * 1e6) / 1e6))
+  const next = Math.min(
+    range.value.max,
+    Math.max(range.value.min, Math.round(((Number.isNaN(now) ? preset.value : now) + direction * by) * 1e6) / 1e6),
+  )
   edit(String(next))
   commit()
 }
@@ -55,7 +73,10 @@ const place = ref({ left: '0px', top: '0px' })
 function hang(input: HTMLElement) {
   const box = input.getBoundingClientRect()
   const above = box.bottom + 110 > window.innerHeight
-  place.value = { left: `${Math.max(8, Math.min(box.left, window.innerWidth - 270))}px`, top: above ? `${box.top - 96}px` : `${box.bottom + 5}px` }
+  place.value = {
+    left: `${Math.max(8, Math.min(box.left, window.innerWidth - 270))}px`,
+    top: above ? `${box.top - 96}px` : `${box.bottom + 5}px`,
+  }
 }
 function enter(event: FocusEvent) {
   open.value = true
@@ -78,26 +99,77 @@ function putBack() {
 }
 </script>
 <template>
-  <span class="value"><input
-    class="blank" inputmode="decimal" autocomplete="off" :value="text" :aria-label="label" :aria-invalid="fault !== null" :aria-describedby="noteId"
-    :class="{ preset: set === undefined }"
-    @input="edit(($event.target as HTMLInputElement).value)" @focus="enter" @blur="leave" @keydown.enter="commit" @keydown.esc.stop="takeBack"
-    @keydown.up="nudge($event, 1)" @keydown.down="nudge($event, -1)"
-  ><span v-if="unit" class="unit" :class="{ tight: unit === '°' || unit === '%' }">{{ unit === '°' ? '°' : unit === '%' ? ' %' : ' ' + unit }}</span>
-    <span :id="noteId" class="note" :class="{ shown: open || fault }" :style="place" role="status">
+  <span class="value"
+    ><input
+      class="blank"
+      inputmode="decimal"
+      autocomplete="off"
+      :value="text"
+      :aria-label="label"
+      :aria-invalid="fault !== null"
+      :aria-describedby="noteId"
+      :class="{ preset: set === undefined }"
+      @input="edit(($event.target as HTMLInputElement).value)"
+      @focus="enter"
+      @blur="leave"
+      @keydown.enter="commit"
+      @keydown.esc.stop="takeBack"
+      @keydown.up="nudge($event, 1)"
+      @keydown.down="nudge($event, -1)"
+    /><span v-if="unit" class="unit" :class="{ tight: unit === '°' || unit === '%' }">{{
+      unit === '°' ? '°' : unit === '%' ? ' %' : ' ' + unit
+    }}</span
+    ><span
+      :id="noteId"
+      class="note"
+      :class="{ shown: fault || (open && (note.reach || note.base)) }"
+      :style="place"
+      role="status"
+    >
       <b v-if="fault" class="bad">{{ fault }}</b>
       <template v-else-if="open">
         <span v-if="note.reach">{{ note.reach }}</span>
-        <span v-if="note.base">{{ isOverride ? 'Default' : 'This is the default:' }} {{ note.base }}.{{ note.why ? ` ${note.why}` : '' }}</span>
+        <span v-if="note.base"
+          >{{ isOverride ? 'Default' : 'This is the default:' }} {{ note.base }}.{{
+            note.why ? ` ${note.why}` : ''
+          }}</span
+        >
         <button v-if="isOverride" type="button" class="link" @mousedown.prevent="putBack">Put the default back</button>
       </template>
-    </span></span>
+    </span></span
+  >
 </template>
 <style scoped>
-.value { position: relative; white-space: nowrap; }
-.unit { font-weight: 600; }
-.preset { font-weight: 500; }
-.note { position: fixed; z-index: 400; display: none; }
-.note.shown:not(:empty) { display: grid; gap: 4px; white-space: normal; width: max-content; max-width: 250px; padding: 7px 10px; border-radius: 7px; background: var(--sheet); border: 1px solid var(--rule-strong); box-shadow: var(--shadow); font: 400 12px/1.4 var(--sans); color: var(--soft); }
-.note .link { justify-self: start; }
+.value {
+  position: relative;
+  white-space: nowrap;
+}
+.unit {
+  font-weight: 600;
+}
+.preset {
+  font-weight: 500;
+}
+.note {
+  position: fixed;
+  z-index: 400;
+  display: none;
+}
+.note.shown {
+  display: grid;
+  gap: 4px;
+  white-space: normal;
+  width: max-content;
+  max-width: 250px;
+  padding: 7px 10px;
+  border-radius: 7px;
+  background: var(--sheet);
+  border: 1px solid var(--rule-strong);
+  box-shadow: var(--shadow);
+  font: 400 12px/1.4 var(--sans);
+  color: var(--soft);
+}
+.note .link {
+  justify-self: start;
+}
 </style>

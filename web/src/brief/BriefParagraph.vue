@@ -12,12 +12,17 @@ const state = computed(() => design.evaluation?.benches.find((bench) => bench.na
 /** A paragraph that an edit, an undo or someone else has touched lights up for a moment. */
 const touched = ref(false)
 let timer = 0
-watch(() => design.saved?.revision, () => {
-  if (!design.saved?.changed.includes(props.bench)) return
-  touched.value = true
-  window.clearTimeout(timer)
-  timer = window.setTimeout(() => { touched.value = false }, 700)
-})
+watch(
+  () => design.saved?.revision,
+  () => {
+    if (!design.saved?.changed.includes(props.bench)) return
+    touched.value = true
+    window.clearTimeout(timer)
+    timer = window.setTimeout(() => {
+      touched.value = false
+    }, 700)
+  },
+)
 onBeforeUnmount(() => window.clearTimeout(timer))
 const here = computed(() => route.params.bench === props.bench)
 const words = computed(() => {
@@ -32,21 +37,59 @@ const words = computed(() => {
 <template>
   <section :class="{ here, touched }">
     <h3 class="cap">
-      <router-link :to="{ name: 'bench', params: { ...route.params, bench }, query: route.query }" :aria-current="here ? 'page' : undefined">{{ BENCH_TITLES[bench] }}</router-link>
-      <span v-if="words" :class="words.tone"><span v-if="words.text === '✓'" class="sr">fine</span>{{ words.text }}</span>
+      <router-link
+        :to="{ name: 'bench', params: { ...route.params, bench }, query: route.query }"
+        :aria-current="here ? 'page' : undefined"
+        >{{ BENCH_TITLES[bench] }}</router-link
+      >
+      <span v-if="words" :class="words.tone"
+        ><span v-if="words.text === '✓'" class="sr">fine</span>{{ words.text }}</span
+      >
     </h3>
     <p><slot /></p>
     <p v-if="state?.say" class="say care">{{ state.say }}</p>
   </section>
 </template>
 <style scoped>
-section { padding: 7px 10px 9px 14px; border-left: 3px solid transparent; margin-left: -14px; border-radius: 0 8px 8px 0; }
-section { transition: border-color 0.4s; } section.touched { border-left-color: var(--yield) !important; }
-section.here { border-left-color: var(--ink); background: var(--sheet); }
-h3 { display: flex; justify-content: space-between; margin-bottom: 4px; }
-h3 span { letter-spacing: 0; text-transform: none; font-size: 11.5px; }
-a { text-decoration: none; color: var(--haze-text); }
-a:hover, .here a { color: var(--ink); }
-p { font: 15px/1.55 var(--serif); }
-.say { font: 12.5px/1.4 var(--sans); margin-top: 3px; }
+section {
+  padding: 7px 10px 9px 14px;
+  border-left: 3px solid transparent;
+  margin-left: -14px;
+  border-radius: 0 8px 8px 0;
+}
+section {
+  transition: border-color 0.4s;
+}
+section.touched {
+  border-left-color: var(--yield) !important;
+}
+section.here {
+  border-left-color: var(--ink);
+  background: var(--sheet);
+}
+h3 {
+  display: flex;
+  justify-content: space-between;
+  margin-bottom: 4px;
+}
+h3 span {
+  letter-spacing: 0;
+  text-transform: none;
+  font-size: 11.5px;
+}
+a {
+  text-decoration: none;
+  color: var(--haze-text);
+}
+a:hover,
+.here a {
+  color: var(--ink);
+}
+p {
+  font: 15px/1.55 var(--serif);
+}
+.say {
+  font: 12.5px/1.4 var(--sans);
+  margin-top: 3px;
+}
 </style>

@@ -20,7 +20,13 @@ function takeBack(event: Event) {
 </script>
 <template>
   <input
-    class="blank" autocomplete="off" :value="text" :aria-label="label"
-    @input="edit(($event.target as HTMLInputElement).value)" @blur="leave" @keydown.enter="commit" @keydown.esc.stop="takeBack"
-  >
+    class="blank"
+    autocomplete="off"
+    :value="text"
+    :aria-label="label"
+    @input="edit(($event.target as HTMLInputElement).value)"
+    @blur="leave"
+    @keydown.enter="commit"
+    @keydown.esc.stop="takeBack"
+  />
 </template>

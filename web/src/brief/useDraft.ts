@@ -1,11 +1,21 @@
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { useTyping } from './useTyping'
 
-export interface Range { min: number; max: number; isInteger?: boolean }
+export interface Range {
+  min: number
+  max: number
+  isInteger?: boolean
+}
 
 /** Reads a number as people type it: comma or point, a proper minus, thousands marks of a space. */
 export function readNumber(text: string): number {
-  return Number(text.trim().replaceAll('\u2212', '-').replace(/[\s\u202f](?=\d{3}\b)/g, '').replace(',', '.'))
+  return Number(
+    text
+      .trim()
+      .replaceAll('\u2212', '-')
+      .replace(/[\s\u202f](?=\d{3}\b)/g, '')
+      .replace(',', '.'),
+  )
 }
 
 /** A number while it is being typed, and what is wrong with it. */
@@ -16,7 +26,8 @@ export function useDraft(saved: MaybeRefOrGetter<number>, range: MaybeRefOrGette
     const number = readNumber(typed.text.value)
     if (typed.text.value.trim() === '' || Number.isNaN(number)) return 'Type a number.'
     if (isInteger && !Number.isInteger(number)) return 'Type a whole number.'
-    if (number < min || number > max) return Number.isFinite(max) ? `Choose between ${min} and ${max}.` : `Choose ${min} or more.`
+    if (number < min || number > max)
+      return Number.isFinite(max) ? `Choose between ${min} and ${max}.` : `Choose ${min} or more.`
     return null
   })
 

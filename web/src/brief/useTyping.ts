@@ -19,6 +19,12 @@ export function useTyping(saved: MaybeRefOrGetter<string>) {
     text.value = toValue(saved)
   }
 
-  watch(() => toValue(saved), () => { if (!typing.value) discard() }, { immediate: true })
+  watch(
+    () => toValue(saved),
+    () => {
+      if (!typing.value) discard()
+    },
+    { immediate: true },
+  )
   return { text: readonly(text), typing: readonly(typing), edit, take, discard }
 }

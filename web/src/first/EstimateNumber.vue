@@ -4,7 +4,10 @@ import { readNumber, useDraft, type Range } from '@/brief/useDraft'
 /** A blank of the sentence: answered at every keystroke that makes a number, stepped with the arrow keys. */
 const props = defineProps<{ value: number; label: string; range: Range; step: number }>()
 const emit = defineEmits<{ change: [value: number]; problem: [text: string | null] }>()
-const { text, problem, edit, take, discard } = useDraft(() => props.value, () => props.range)
+const { text, problem, edit, take, discard } = useDraft(
+  () => props.value,
+  () => props.range,
+)
 
 function type(event: Event) {
   edit((event.target as HTMLInputElement).value)
@@ -29,8 +32,17 @@ function takeBack() {
 </script>
 <template>
   <input
-    class="blank" inputmode="decimal" autocomplete="off" :value="text" :aria-label="label" :aria-invalid="problem !== null"
-    @input="type" @change="commit" @blur="commit" @keydown.esc="takeBack"
-    @keydown.up.prevent="nudge(1)" @keydown.down.prevent="nudge(-1)"
-  >
+    class="blank"
+    inputmode="decimal"
+    autocomplete="off"
+    :value="text"
+    :aria-label="label"
+    :aria-invalid="problem !== null"
+    @input="type"
+    @change="commit"
+    @blur="commit"
+    @keydown.esc="takeBack"
+    @keydown.up.prevent="nudge(1)"
+    @keydown.down.prevent="nudge(-1)"
+  />
 </template>

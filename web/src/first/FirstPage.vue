@@ -22,23 +22,42 @@ const projects = shallowRef<ProjectCard[]>([])
 const ready = ref(false)
 const fault = ref('')
 const filter = ref('')
-const shown = computed(() => projects.value.filter((p) => `${p.name} ${p.customer} ${p.place} ${p.note}`.toLowerCase().includes(filter.value.toLowerCase())))
+const shown = computed(() =>
+  projects.value.filter((p) =>
+    `${p.name} ${p.customer} ${p.place} ${p.note}`.toLowerCase().includes(filter.value.toLowerCase()),
+  ),
+)
 
 async function read() {
   fault.value = ''
-  try { projects.value = await api.projects() } catch (error) { fault.value = (error as Error).message }
+  try {
+    projects.value = await api.projects()
+  } catch (error) {
+    fault.value = (error as Error).message
+  }
 }
 onMounted(async () => {
   document.title = 'Noontide'
   design.project = null
   design.saved = null
-  try { await library.read(); ready.value = true } catch (error) { fault.value = (error as Error).message }
+  try {
+    await library.read()
+    ready.value = true
+  } catch (error) {
+    fault.value = (error as Error).message
+  }
   await read()
 })
 async function remove(project: ProjectCard) {
   await api.deleteProject(project.id)
   await read()
-  say(`${project.name} is deleted.`, { label: 'Undo', run: async () => { await api.restoreProject(project.id); await read() } })
+  say(`${project.name} is deleted.`, {
+    label: 'Undo',
+    run: async () => {
+      await api.restoreProject(project.id)
+      await read()
+    },
+  })
 }
 async function open(event: Event) {
   const file = (event.target as HTMLInputElement).files?.[0]
@@ -47,25 +66,103 @@ async function open(event: Event) {
     const document = JSON.parse(await file.text()) as { name?: string }
     const project = await api.beginProject({ name: document.name || file.name.replace(/\.json$/, ''), document })
     await router.push(`/projects/${project.id}/${project.schemes[0]!.id}/surfaces`)
-  } catch (error) { warn(error instanceof SyntaxError ? `${file.name} is not a scheme document: ${error.message}` : `${file.name}: ${(error as Error).message}`) }
+  } catch (error) {
+    warn(
+      error instanceof SyntaxError
+        ? `${file.name} is not a scheme document: ${error.message}`
+        : `${file.name}: ${(error as Error).message}`,
+    )
+  }
 }
 </script>
 <template>
   <div class="first">
-    <header class="bar"><NoontideMark /><button type="button" class="soft link" @click="chooseWeatherFile()">Add weather…</button><FindAnything /><button type="button" class="theme soft" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="toggle">{{ dark ? '☼' : '☾' }}</button></header>
+    <header class="bar">
+      <NoontideMark /><button type="button" class="soft link" @click="chooseWeatherFile()">Add weather…</button
+      ><FindAnything /><button
+        type="button"
+        class="theme soft"
+        :aria-label="dark ? 'Light theme' : 'Dark theme'"
+        @click="toggle"
+      >
+        {{ dark ? '☼' : '☾' }}
+      </button>
+    </header>
     <main>
       <QuickEstimate v-if="ready" :place="typeof route.query.place === 'string' ? route.query.place : ''" />
-      <p v-if="fault" class="bad fault">{{ fault }} <button type="button" class="link" @click="read">Try again</button></p>
+      <p v-if="fault" class="bad fault">
+        {{ fault }} <button type="button" class="link" @click="read">Try again</button>
+      </p>
       <section class="projects" aria-label="Projects">
-        <header><h2>Projects</h2><span class="soft">{{ projects.length }}, last changed first</span><input v-if="projects.length > 3" v-model="filter" class="field" type="search" placeholder="Filter" aria-label="Filter the projects"><label class="button">Open a scheme file…<input type="file" accept=".json,application/json" class="sr" @change="open"></label></header>
-        <div class="sheets"><ProjectSheet v-for="project in shown" :key="project.id" :project="project" @remove="remove(project)" /></div>
-        <p v-if="ready && !projects.length && !fault" class="soft empty">No project yet. The estimate above becomes one with “Go on from here”.</p>
+        <header>
+          <h2>Projects</h2>
+          <span class="soft">{{ projects.length }}, last changed first</span
+          ><input
+            v-if="projects.length > 3"
+            v-model="filter"
+            class="field"
+            type="search"
+            placeholder="Filter"
+            aria-label="Filter the projects"
+          /><label class="button"
+            >Open a scheme file…<input type="file" accept=".json,application/json" class="sr" @change="open"
+          /></label>
+        </header>
+        <div class="sheets">
+          <ProjectSheet v-for="project in shown" :key="project.id" :project="project" @remove="remove(project)" />
+        </div>
+        <p v-if="ready && !projects.length && !fault" class="soft empty">
+          No project yet. The estimate above becomes one with “Go on from here”.
+        </p>
       </section>
     </main>
   </div>
 </template>
 <style scoped>
-.first { min-width: 1000px; max-width: 1280px; margin: 0 auto; padding: 0 40px 40px; } .bar { display: flex; align-items: center; gap: 18px; height: 62px; } .bar .link { margin-left: auto; } .theme { font-size: 16px; min-width: 24px; }
-.projects { margin-top: 24px; } .projects header { display: flex; align-items: baseline; gap: 14px; margin-bottom: 14px; } .projects .button { margin-left: auto; cursor: pointer; } .projects .button:focus-within { outline: 2px solid var(--current); }
-.sheets { display: grid; grid-template-columns: repeat(3, 1fr); gap: 20px; } .empty { padding: 20px 0; } .fault { padding: 12px 0; }
+.first {
+  min-width: 1000px;
+  max-width: 1280px;
+  margin: 0 auto;
+  padding: 0 40px 40px;
+}
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  height: 62px;
+}
+.bar .link {
+  margin-left: auto;
+}
+.theme {
+  font-size: 16px;
+  min-width: 24px;
+}
+.projects {
+  margin-top: 24px;
+}
+.projects header {
+  display: flex;
+  align-items: baseline;
+  gap: 14px;
+  margin-bottom: 14px;
+}
+.projects .button {
+  margin-left: auto;
+  cursor: pointer;
+}
+.projects .button:focus-within {
+  outline: 2px solid var(--current);
+}
+.sheets {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 20px;
+}
+.empty {
+  padding: 20px 0;
+}
+.fault {
+  padding: 12px 0;
+}
 </style>

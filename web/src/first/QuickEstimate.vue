@@ -13,15 +13,53 @@ import YearBand from './YearBand.vue'
 const props = defineProps<{ place: string }>()
 const KEY = 'noontide-estimate'
 const STARTS = [
-  { key: 'power', label: 'a power', unit: 'kW', first: 8.6, step: 0.1 }, { key: 'modules', label: 'a number of modules', unit: 'modules', first: 20, step: 1 },
-  { key: 'area', label: 'an area', unit: 'm²', first: 40, step: 1 }, { key: 'demand', label: 'a yearly demand', unit: 'kWh a year', first: 4000, step: 100 },
+  { key: 'power', label: 'a power', unit: 'kW', first: 8.6, step: 0.1 },
+  { key: 'modules', label: 'a number of modules', unit: 'modules', first: 20, step: 1 },
+  { key: 'area', label: 'an area', unit: 'm²', first: 40, step: 1 },
+  { key: 'demand', label: 'a yearly demand', unit: 'kWh a year', first: 4000, step: 100 },
 ] as const
-const FACINGS = [['north', 0], ['north-east', 45], ['east', 90], ['south-east', 135], ['south', 180], ['south-west', 225], ['west', 270], ['north-west', 315]] as const
+const FACINGS = [
+  ['north', 0],
+  ['north-east', 45],
+  ['east', 90],
+  ['south-east', 135],
+  ['south', 180],
+  ['south-west', 225],
+  ['west', 270],
+  ['north-west', 315],
+] as const
 const library = useLibrary()
 const router = useRouter()
 const { say, warn } = useNotice()
-const asked = reactive<Required<Pick<EstimateRequest, 'start' | 'amount' | 'latitude' | 'longitude' | 'elevation' | 'place' | 'tilt' | 'azimuth' | 'mounting' | 'module' | 'inverter'>>>({
-  start: 'power', amount: 8.6, latitude: 51.31, longitude: -2.36, elevation: 0, place: 'the Weir valley', tilt: 35, azimuth: 160, mounting: 'roof, ventilated', module: 'veltrane-430', inverter: '',
+const asked = reactive<
+  Required<
+    Pick<
+      EstimateRequest,
+      | 'start'
+      | 'amount'
+      | 'latitude'
+      | 'longitude'
+      | 'elevation'
+      | 'place'
+      | 'tilt'
+      | 'azimuth'
+      | 'mounting'
+      | 'module'
+      | 'inverter'
+    >
+  >
+>({
+  start: 'power',
+  amount: 8.6,
+  latitude: 51.31,
+  longitude: -2.36,
+  elevation: 0,
+  place: 'the Weir valley',
+  tilt: 35,
+  azimuth: 160,
+  mounting: 'roof, ventilated',
+  module: 'veltrane-430',
+  inverter: '',
 })
 const answer = shallowRef<EstimateAnswer | null>(null)
 const refused = ref('')
@@ -49,20 +87,38 @@ async function ask() {
     localStorage.setItem(KEY, JSON.stringify(asked))
   } catch (error) {
     if (mine.signal.aborted) return
-    refused.value = error instanceof Problem ? (error.findings[0]?.detail ?? error.detail) || error.title : (error as Error).message
-  } finally { if (controller === mine) busy.value = false }
+    refused.value =
+      error instanceof Problem ? (error.findings[0]?.detail ?? error.detail) || error.title : (error as Error).message
+  } finally {
+    if (controller === mine) busy.value = false
+  }
 }
-watch(asked, () => { window.clearTimeout(timer); timer = window.setTimeout(ask, 60) })
+watch(asked, () => {
+  window.clearTimeout(timer)
+  timer = window.setTimeout(ask, 60)
+})
 onMounted(async () => {
   const kept = JSON.parse(localStorage.getItem(KEY) ?? 'null') as typeof asked | null
-  if (kept) { Object.assign(asked, kept); amounts[kept.start] = kept.amount }
-  if (props.place) { const [found] = await api.places(props.place); if (found) take(found) }
+  if (kept) {
+    Object.assign(asked, kept)
+    amounts[kept.start] = kept.amount
+  }
+  if (props.place) {
+    const [found] = await api.places(props.place)
+    if (found) take(found)
+  }
   await ask()
 })
 function begin(key: (typeof STARTS)[number]['key']) {
   // The same plant, told another way: the last answer gives the new start its amount.
   const a = answer.value
-  if (a && headline.value) Object.assign(amounts, { power: Math.round(a.power * 100) / 100, modules: a.modules, area: Math.ceil(a.area), demand: Math.round(headline.value.energy) })
+  if (a && headline.value)
+    Object.assign(amounts, {
+      power: Math.round(a.power * 100) / 100,
+      modules: a.modules,
+      area: Math.ceil(a.area),
+      demand: Math.round(headline.value.energy),
+    })
   asked.start = key
   asked.amount = amounts[key]!
 }
@@ -78,42 +134,195 @@ function take(place: PlaceAnswer) {
 async function goOn() {
   if (!answer.value) return
   try {
-    const project = await api.beginProject({ name: asked.place ? `${asked.place[0]!.toUpperCase()}${asked.place.slice(1)}` : 'New project', document: { ...answer.value.document, name: 'First idea' } })
+    const project = await api.beginProject({
+      name: asked.place ? `${asked.place[0]!.toUpperCase()}${asked.place.slice(1)}` : 'New project',
+      document: { ...answer.value.document, name: 'First idea' },
+    })
     await router.push(`/projects/${project.id}/${project.schemes[0]!.id}/surfaces`)
-  } catch (error) { warn((error as Error).message) }
+  } catch (error) {
+    warn((error as Error).message)
+  }
 }
-const sentence = computed(() => (headline.value && answer.value ? `A ${number(answer.value.power, 2)} kW array of ${answer.value.modules} modules near ${asked.place}, tilted ${asked.tilt}° and facing ${facing(asked.azimuth)}: ${number(headline.value.energy)} kWh in an average year, ${number(headline.value.specific_yield)} kWh/kW, performance ratio ${percent(headline.value.performance_ratio)} (simulated climate).` : ''))
-async function copy() { await navigator.clipboard.writeText(sentence.value); say('The estimate is copied as a sentence.') }
+const sentence = computed(() =>
+  headline.value && answer.value
+    ? `A ${number(answer.value.power, 2)} kW array of ${answer.value.modules} modules near ${asked.place}, tilted ${asked.tilt}° and facing ${facing(asked.azimuth)}: ${number(headline.value.energy)} kWh in an average year, ${number(headline.value.specific_yield)} kWh/kW, performance ratio ${percent(headline.value.performance_ratio)} (simulated climate).`
+    : '',
+)
+async function copy() {
+  await navigator.clipboard.writeText(sentence.value)
+  say('The estimate is copied as a sentence.')
+}
 </script>
 <template>
   <section class="estimate" aria-label="Quick estimate">
     <div class="left">
-      <p class="cap starts"><span>Quick estimate&ensp;·&ensp;start from</span><button v-for="s in STARTS" :key="s.key" type="button" class="link" :aria-pressed="asked.start === s.key" @click="begin(s.key)">{{ s.label }}</button></p>
+      <p class="cap starts">
+        <span>Quick estimate&ensp;·&ensp;start from</span
+        ><button
+          v-for="s in STARTS"
+          :key="s.key"
+          type="button"
+          class="link"
+          :aria-pressed="asked.start === s.key"
+          @click="begin(s.key)"
+        >
+          {{ s.label }}
+        </button>
+      </p>
       <p class="serif sentence">
-        <template v-if="asked.start === 'power'">A</template><template v-else-if="asked.start === 'area'">Up to</template><template v-else-if="asked.start === 'demand'">Enough for</template>{{ ' ' }}<EstimateNumber :value="asked.amount" :label="`Amount: ${start.unit}`" :range="{ min: start.step, max: 1e7 }" :step="start.step" @change="setAmount" @problem="slip = $event" /> {{ start.unit }}<template v-if="asked.start === 'power'"> array of </template><template v-else-if="asked.start !== 'modules'">: </template>{{ ' ' }}<select v-model="asked.module" class="blank" aria-label="Module"><option v-for="m in library.parts.modules" :key="m.id" :value="m.id">{{ m.maker }} {{ m.name }}</option></select><template v-if="asked.start !== 'modules'"> modules</template>
-        near <PlaceSearch plain :start="asked.place" label="Place" @found="take" />,
-        tilted <EstimateNumber :value="asked.tilt" label="Tilt in degrees" :range="{ min: 0, max: 90 }" :step="1" @change="asked.tilt = $event" @problem="slip = $event" />°
-        and facing <select v-model.number="asked.azimuth" class="blank" aria-label="Facing"><option v-if="!FACINGS.some(([, a]) => a === asked.azimuth)" :value="asked.azimuth">{{ facing(asked.azimuth) }}</option><option v-for="[name, a] in FACINGS" :key="a" :value="a">{{ name }}</option></select>
-        on a <select v-model="asked.mounting" class="blank" aria-label="Mounting"><option value="roof, ventilated">roof</option><option value="roof, flush">roof, close to it</option><option value="integrated">roof, built into it</option><option value="open rack">rack in the open</option></select>,
-        feeding <select v-model="asked.inverter" class="blank" aria-label="Inverter"><option value="">{{ answer && part ? `${answer.inverters > 1 ? answer.inverters + ' ' : 'a '}${part.maker} ${part.name}` : 'the best inverter' }}</option><option v-for="i in library.parts.inverters" :key="i.id" :value="i.id">{{ i.maker }} {{ i.name }}</option></select>…
+        <template v-if="asked.start === 'power'">A</template
+        ><template v-else-if="asked.start === 'area'">Up to</template
+        ><template v-else-if="asked.start === 'demand'">Enough for</template>{{ ' '
+        }}<EstimateNumber
+          :value="asked.amount"
+          :label="`Amount: ${start.unit}`"
+          :range="{ min: start.step, max: 1e7 }"
+          :step="start.step"
+          @change="setAmount"
+          @problem="slip = $event"
+        />
+        {{ start.unit }}<template v-if="asked.start === 'power'"> array of </template
+        ><template v-else-if="asked.start !== 'modules'">: </template>{{ ' '
+        }}<select v-model="asked.module" class="blank" aria-label="Module">
+          <option v-for="m in library.parts.modules" :key="m.id" :value="m.id">
+            {{ m.maker }} {{ m.name }}
+          </option></select
+        ><template v-if="asked.start !== 'modules'"> modules</template> near
+        <PlaceSearch plain :start="asked.place" label="Place" @found="take" />, tilted
+        <EstimateNumber
+          :value="asked.tilt"
+          label="Tilt in degrees"
+          :range="{ min: 0, max: 90 }"
+          :step="1"
+          @change="asked.tilt = $event"
+          @problem="slip = $event"
+        />° and facing
+        <select v-model.number="asked.azimuth" class="blank" aria-label="Facing">
+          <option v-if="!FACINGS.some(([, a]) => a === asked.azimuth)" :value="asked.azimuth">
+            {{ facing(asked.azimuth) }}
+          </option>
+          <option v-for="[name, a] in FACINGS" :key="a" :value="a">{{ name }}</option>
+        </select>
+        on a
+        <select v-model="asked.mounting" class="blank" aria-label="Mounting">
+          <option value="roof, ventilated">roof</option>
+          <option value="roof, flush">roof, close to it</option>
+          <option value="integrated">roof, built into it</option>
+          <option value="open rack">rack in the open</option></select
+        >, feeding
+        <select v-model="asked.inverter" class="blank" aria-label="Inverter">
+          <option value="">
+            {{
+              answer && part
+                ? `${answer.inverters > 1 ? answer.inverters + ' ' : 'a '}${part.maker} ${part.name}`
+                : 'the best inverter'
+            }}
+          </option>
+          <option v-for="i in library.parts.inverters" :key="i.id" :value="i.id">
+            {{ i.maker }} {{ i.name }}
+          </option></select
+        >…
       </p>
       <p v-if="fault" class="bad says" role="alert">{{ fault }}</p>
-      <p v-else-if="answer" class="soft says">{{ number(answer.modules) }} modules, {{ number(answer.area, 1) }} m², {{ number(answer.power, 2) }} kW. Set by {{ answer.limited_by }}{{ answer.leftover ? `; ${answer.leftover} left over` : '' }}. Weather: simulated climate, not measured.</p>
+      <p v-else-if="answer" class="soft says">
+        {{ number(answer.modules) }} modules, {{ number(answer.area, 1) }} m², {{ number(answer.power, 2) }} kW. Set by
+        {{ answer.limited_by }}{{ answer.leftover ? `; ${answer.leftover} left over` : '' }}. Weather: simulated
+        climate, not measured.
+      </p>
     </div>
     <div class="right" :class="{ busy: busy && !answer, old: fault }" aria-live="polite">
       <p class="soft">…gives in an average year</p>
-      <p class="serif result">{{ headline ? energy(headline.energy).value : '–' }} <small>{{ headline ? energy(headline.energy).unit : '' }}</small></p>
-      <MonthBars v-if="headline" :values="headline.monthly_energy" unit="kWh" label="Energy by month" :width="400" :height="112" />
-      <p v-if="headline && answer" class="figures"><span><b>{{ number(headline.specific_yield) }}</b> <span class="soft">kWh/kW</span></span><span><b>{{ percent(headline.performance_ratio) }}</b> <span class="soft">PR</span></span><span><b>{{ percent(answer.against_best) }}</b> <span class="soft">to the best facing, {{ number(answer.best_tilt) }}° {{ facing(answer.best_azimuth) }}</span></span></p>
-      <p class="acts"><button type="button" class="button strong" :disabled="!answer || !!fault" @click="goOn">Go on from here</button><button type="button" class="button" :disabled="!answer" @click="copy">Copy</button></p>
+      <p class="serif result">
+        {{ headline ? energy(headline.energy).value : '–' }}
+        <small>{{ headline ? energy(headline.energy).unit : '' }}</small>
+      </p>
+      <MonthBars
+        v-if="headline"
+        :values="headline.monthly_energy"
+        unit="kWh"
+        label="Energy by month"
+        :width="400"
+        :height="112"
+      />
+      <p v-if="headline && answer" class="figures">
+        <span
+          ><b>{{ number(headline.specific_yield) }}</b> <span class="soft">kWh/kW</span></span
+        ><span
+          ><b>{{ percent(headline.performance_ratio) }}</b> <span class="soft">PR</span></span
+        ><span
+          ><b>{{ percent(answer.against_best) }}</b>
+          <span class="soft"
+            >to the best facing, {{ number(answer.best_tilt) }}° {{ facing(answer.best_azimuth) }}</span
+          ></span
+        >
+      </p>
+      <p class="acts">
+        <button type="button" class="button strong" :disabled="!answer || !!fault" @click="goOn">Go on from here</button
+        ><button type="button" class="button" :disabled="!answer" @click="copy">Copy</button>
+      </p>
     </div>
     <YearBand v-if="answer" :year="answer.year" />
   </section>
 </template>
 <style scoped>
-.estimate { background: var(--sheet); border: 1px solid var(--rule); border-radius: 14px; display: grid; grid-template-columns: minmax(0, 1fr) 400px; column-gap: 40px; padding: 26px 36px 0; position: relative; }
-.starts { display: flex; gap: 14px; flex-wrap: wrap; } .starts .link { letter-spacing: 0.06em; text-transform: uppercase; font-size: 10.5px; }
-.sentence { font-size: 28px; line-height: 1.5; margin-top: 16px; } .sentence :deep(.blank) { border-bottom-width: 2px; } .says { margin: 12px 0 14px; max-width: 600px; min-height: 38px; }
-.result { font-size: 54px; font-weight: 600; line-height: 1.1; color: var(--yield-text); } .result small { font-size: 28px; } .right { min-height: 268px; } .old .result, .old .figures { opacity: 0.45; }
-.figures { display: flex; gap: 20px; margin-top: 4px; white-space: nowrap; } .acts { display: flex; gap: 10px; margin: 12px 0 14px; }
+.estimate {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 14px;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 400px;
+  column-gap: 40px;
+  padding: 26px 36px 0;
+  position: relative;
+}
+.starts {
+  display: flex;
+  gap: 14px;
+  flex-wrap: wrap;
+}
+.starts .link {
+  letter-spacing: 0.06em;
+  text-transform: uppercase;
+  font-size: 10.5px;
+}
+.sentence {
+  font-size: 28px;
+  line-height: 1.5;
+  margin-top: 16px;
+}
+.sentence :deep(.blank) {
+  border-bottom-width: 2px;
+}
+.says {
+  margin: 12px 0 14px;
+  max-width: 600px;
+  min-height: 38px;
+}
+.result {
+  font-size: 54px;
+  font-weight: 600;
+  line-height: 1.1;
+  color: var(--yield-text);
+}
+.result small {
+  font-size: 28px;
+}
+.right {
+  min-height: 268px;
+}
+.old .result,
+.old .figures {
+  opacity: 0.45;
+}
+.figures {
+  display: flex;
+  gap: 20px;
+  margin-top: 4px;
+  white-space: nowrap;
+}
+.acts {
+  display: flex;
+  gap: 10px;
+  margin: 12px 0 14px;
+}
 </style>

@@ -13,10 +13,26 @@ const open = ref(false)
 const part = computed(() => (props.kind === 'module' ? library.modules : library.inverters).get(props.value))
 function choose(id: string) {
   open.value = false
-  design.edit(props.pointers.map((pointer) => patchAt(pointer, id)).reduce<JsonObject>((all, patch) => joinPatches(all, patch), {}))
+  design.edit(
+    props.pointers
+      .map((pointer) => patchAt(pointer, id))
+      .reduce<JsonObject>((all, patch) => joinPatches(all, patch), {}),
+  )
 }
 </script>
 <template>
-  <button type="button" class="blank" :aria-label="`${label}: ${part ? `${part.maker} ${part.name}` : value}`" aria-haspopup="dialog" @click="open = true">{{ part ? `${part.maker} ${part.name}` : value }}</button>
-  <PartPicker v-if="open" v-model="open" :kind="kind" :chosen="value" @choose="choose" />
+  <button
+    type="button"
+    class="blank"
+    :aria-label="`${label}: ${part ? `${part.maker} ${part.name}` : value}`"
+    aria-haspopup="dialog"
+    @click="open = true"
+  >
+    {{ part ? `${part.maker} ${part.name}` : value }}</button><PartPicker
+    v-if="open"
+    v-model="open"
+    :kind="kind"
+    :chosen="value"
+    @choose="choose"
+  />
 </template>

@@ -12,10 +12,20 @@ const search = ref('')
 const sortBy = ref(props.kind === 'module' ? 'power' : 'ac_power')
 const rising = ref(true)
 
-interface Column { key: string; title: string; unit: string; text: (part: never) => string }
+interface Column {
+  key: string
+  title: string
+  unit: string
+  text: (part: never) => string
+}
 const moduleColumns: Column[] = [
   { key: 'power', title: 'Power', unit: 'W', text: (m: ModuleLine) => number(m.power) },
-  { key: 'efficiency_percent', title: 'Efficiency', unit: '%', text: (m: ModuleLine) => number(m.efficiency_percent, 1) },
+  {
+    key: 'efficiency_percent',
+    title: 'Efficiency',
+    unit: '%',
+    text: (m: ModuleLine) => number(m.efficiency_percent, 1),
+  },
   { key: 'voc', title: 'Voc', unit: 'V', text: (m: ModuleLine) => number(m.voc, 1) },
   { key: 'isc', title: 'Isc', unit: 'A', text: (m: ModuleLine) => number(m.isc, 2) },
   { key: 'power_coefficient', title: 'Warmth', unit: '%/K', text: (m: ModuleLine) => number(m.power_coefficient, 2) },
@@ -24,23 +34,55 @@ const moduleColumns: Column[] = [
   { key: 'year', title: 'Year', unit: '', text: (m: ModuleLine) => String(m.year) },
 ]
 const inverterColumns: Column[] = [
-  { key: 'ac_power', title: 'AC power', unit: 'kW', text: (i: InverterLine) => number(i.ac_power / 1000, i.ac_power < 10000 ? 1 : 0) },
+  {
+    key: 'ac_power',
+    title: 'AC power',
+    unit: 'kW',
+    text: (i: InverterLine) => number(i.ac_power / 1000, i.ac_power < 10000 ? 1 : 0),
+  },
   { key: 'trackers', title: 'Trackers', unit: '', text: (i: InverterLine) => String(i.trackers) },
   { key: 'maximum_dc_voltage', title: 'Up to', unit: 'V', text: (i: InverterLine) => number(i.maximum_dc_voltage) },
-  { key: 'tracking_minimum', title: 'Window', unit: 'V', text: (i: InverterLine) => `${number(i.tracking_minimum)}–${number(i.tracking_maximum)}` },
-  { key: 'maximum_tracker_current', title: 'A tracker', unit: 'A', text: (i: InverterLine) => number(i.maximum_tracker_current) },
-  { key: 'european_efficiency', title: 'European', unit: '%', text: (i: InverterLine) => number(i.european_efficiency, 1) },
+  {
+    key: 'tracking_minimum',
+    title: 'Window',
+    unit: 'V',
+    text: (i: InverterLine) => `${number(i.tracking_minimum)}–${number(i.tracking_maximum)}`,
+  },
+  {
+    key: 'maximum_tracker_current',
+    title: 'A tracker',
+    unit: 'A',
+    text: (i: InverterLine) => number(i.maximum_tracker_current),
+  },
+  {
+    key: 'european_efficiency',
+    title: 'European',
+    unit: '%',
+    text: (i: InverterLine) => number(i.european_efficiency, 1),
+  },
   { key: 'phases', title: 'Phases', unit: '', text: (i: InverterLine) => String(i.phases) },
   { key: 'year', title: 'Year', unit: '', text: (i: InverterLine) => String(i.year) },
 ]
 const columns = computed(() => (props.kind === 'module' ? moduleColumns : inverterColumns))
 const rows = computed(() => {
-  const all = (props.kind === 'module' ? library.parts.modules : library.parts.inverters) as unknown as (Record<string, number | string> & { id: string; maker: string; name: string })[]
+  const all = (props.kind === 'module' ? library.parts.modules : library.parts.inverters) as unknown as (Record<
+    string,
+    number | string
+  > & { id: string; maker: string; name: string })[]
   const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = all.filter((part) => words.every((word) => `${part.maker} ${part.name} ${part.technology ?? ''} ${part.year} ${part.power ?? part.ac_power}`.toLowerCase().includes(word)))
+  const found = all.filter((part) =>
+    words.every((word) =>
+      `${part.maker} ${part.name} ${part.technology ?? ''} ${part.year} ${part.power ?? part.ac_power}`
+        .toLowerCase()
+        .includes(word),
+    ),
+  )
   return found.sort((a, b) => {
     const [x, y] = [a[sortBy.value]!, b[sortBy.value]!]
-    return (typeof x === 'number' && typeof y === 'number' ? x - y : String(x).localeCompare(String(y))) * (rising.value ? 1 : -1)
+    return (
+      (typeof x === 'number' && typeof y === 'number' ? x - y : String(x).localeCompare(String(y))) *
+      (rising.value ? 1 : -1)
+    )
   })
 })
 function sort(key: string) {
@@ -51,18 +93,49 @@ function sort(key: string) {
 <template>
   <v-dialog :model-value="modelValue" max-width="880" @update:model-value="emit('update:modelValue', $event)">
     <div class="picker" role="dialog" :aria-label="kind === 'module' ? 'Choose a module' : 'Choose an inverter'">
-      <header><h2>{{ kind === 'module' ? 'Modules' : 'Inverters' }}</h2><input v-model="search" class="field" type="search" autofocus placeholder="Filter by maker, name, year…" aria-label="Filter the parts"><CopyTable within=".picker" /><button type="button" class="link" @click="emit('update:modelValue', false)">Close</button></header>
+      <header>
+        <h2>{{ kind === 'module' ? 'Modules' : 'Inverters' }}</h2>
+        <input
+          v-model="search"
+          class="field"
+          type="search"
+          autofocus
+          placeholder="Filter by maker, name, year…"
+          aria-label="Filter the parts"
+        /><CopyTable within=".picker" /><button type="button" class="link" @click="emit('update:modelValue', false)">
+          Close
+        </button>
+      </header>
       <div class="scroll">
         <table class="ledger">
-          <thead><tr>
-            <th scope="col" :aria-sort="sortBy === 'name' ? (rising ? 'ascending' : 'descending') : 'none'"><button type="button" @click="sort('name')">Part{{ sortBy === 'name' ? (rising ? ' ↑' : ' ↓') : '' }}</button></th>
-            <th v-for="column in columns" :key="column.key" scope="col" class="num" :aria-sort="sortBy === column.key ? (rising ? 'ascending' : 'descending') : 'none'">
-              <button type="button" @click="sort(column.key)">{{ column.title }}<template v-if="column.unit"> [{{ column.unit }}]</template>{{ sortBy === column.key ? (rising ? ' ↑' : ' ↓') : '' }}</button>
-            </th>
-          </tr></thead>
+          <thead>
+            <tr>
+              <th scope="col" :aria-sort="sortBy === 'name' ? (rising ? 'ascending' : 'descending') : 'none'">
+                <button type="button" @click="sort('name')">
+                  Part{{ sortBy === 'name' ? (rising ? ' ↑' : ' ↓') : '' }}
+                </button>
+              </th>
+              <th
+                v-for="column in columns"
+                :key="column.key"
+                scope="col"
+                class="num"
+                :aria-sort="sortBy === column.key ? (rising ? 'ascending' : 'descending') : 'none'"
+              >
+                <button type="button" @click="sort(column.key)">
+                  {{ column.title }}<template v-if="column.unit"> [{{ column.unit }}]</template
+                  >{{ sortBy === column.key ? (rising ? ' ↑' : ' ↓') : '' }}
+                </button>
+              </th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="part in rows" :key="part.id" :class="{ chosen: part.id === chosen }">
-              <td><button type="button" class="name" :aria-current="part.id === chosen" @click="emit('choose', part.id)">{{ part.maker }} {{ part.name }}</button></td>
+              <td>
+                <button type="button" class="name" :aria-current="part.id === chosen" @click="emit('choose', part.id)">
+                  {{ part.maker }} {{ part.name }}
+                </button>
+              </td>
               <td v-for="column in columns" :key="column.key" class="num">{{ column.text(part as never) }}</td>
             </tr>
           </tbody>
@@ -74,11 +147,55 @@ function sort(key: string) {
   </v-dialog>
 </template>
 <style scoped>
-.picker { background: var(--sheet); color: var(--ink); border-radius: 12px; padding: 18px 22px 14px; display: grid; gap: 12px; max-height: 84vh; grid-template-rows: auto 1fr auto; border: 1px solid var(--rule); }
-header { display: flex; gap: 18px; align-items: center; } header .field { flex: 1; max-width: 320px; } header .link:first-of-type { margin-left: auto; }
-.scroll { overflow: auto; }
-thead th { position: sticky; top: 0; background: var(--sheet); } th button { font-weight: 600; }
-.name { font-weight: 600; border-bottom: 1.5px dotted var(--haze); white-space: nowrap; }
-tr:hover td { background: var(--wash); } tr.chosen td { background: var(--pick); }
-.none { padding: 20px 8px; } .foot { font-size: 12px; }
+.picker {
+  background: var(--sheet);
+  color: var(--ink);
+  border-radius: 12px;
+  padding: 18px 22px 14px;
+  display: grid;
+  gap: 12px;
+  max-height: 84vh;
+  grid-template-rows: auto 1fr auto;
+  border: 1px solid var(--rule);
+}
+header {
+  display: flex;
+  gap: 18px;
+  align-items: center;
+}
+header .field {
+  flex: 1;
+  max-width: 320px;
+}
+header .link:first-of-type {
+  margin-left: auto;
+}
+.scroll {
+  overflow: auto;
+}
+thead th {
+  position: sticky;
+  top: 0;
+  background: var(--sheet);
+}
+th button {
+  font-weight: 600;
+}
+.name {
+  font-weight: 600;
+  border-bottom: 1.5px dotted var(--haze);
+  white-space: nowrap;
+}
+tr:hover td {
+  background: var(--wash);
+}
+tr.chosen td {
+  background: var(--pick);
+}
+.none {
+  padding: 20px 8px;
+}
+.foot {
+  font-size: 12px;
+}
 </style>

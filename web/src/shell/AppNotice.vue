@@ -5,10 +5,13 @@ import { useNotice } from './useNotice'
 
 const { shown, clear, say } = useNotice()
 const design = useDesign()
-watch(() => design.notice, (text) => {
-  if (text) say(text)
-  design.notice = ''
-})
+watch(
+  () => design.notice,
+  (text) => {
+    if (text) say(text)
+    design.notice = ''
+  },
+)
 let timer = 0
 watch(shown, (notice) => {
   window.clearTimeout(timer)
@@ -29,8 +32,31 @@ function act() {
   </div>
 </template>
 <style scoped>
-.notice { position: fixed; left: 50%; bottom: 20px; transform: translateX(-50%); z-index: 3000; display: flex; gap: 16px; max-width: 720px; align-items: baseline; }
-.notice.open { background: var(--ink); color: var(--on-ink); padding: 9px 16px; border-radius: 8px; box-shadow: var(--shadow); }
-.notice.bad.open { background: #8f3420; color: #fffdf8; }
-.act { font-weight: 600; border-bottom: 1px solid currentColor; white-space: nowrap; }
+.notice {
+  position: fixed;
+  left: 50%;
+  bottom: 20px;
+  transform: translateX(-50%);
+  z-index: 3000;
+  display: flex;
+  gap: 16px;
+  max-width: 720px;
+  align-items: baseline;
+}
+.notice.open {
+  background: var(--ink);
+  color: var(--on-ink);
+  padding: 9px 16px;
+  border-radius: 8px;
+  box-shadow: var(--shadow);
+}
+.notice.bad.open {
+  background: #8f3420;
+  color: #fffdf8;
+}
+.act {
+  font-weight: 600;
+  border-bottom: 1px solid currentColor;
+  white-space: nowrap;
+}
 </style>

@@ -9,7 +9,12 @@ import { useWorking } from '@/working/useWorking'
 import { BENCHES, BENCH_TITLES } from '@/router'
 import { latitudeText, longitudeText, number } from '@/theme/format'
 
-interface Entry { kind: string; title: string; more: string; run: () => unknown }
+interface Entry {
+  kind: string
+  title: string
+  more: string
+  run: () => unknown
+}
 const design = useDesign()
 const library = useLibrary()
 const route = useRoute()
@@ -27,23 +32,65 @@ const fixed = computed<Entry[]>(() => {
   const list: Entry[] = [{ kind: 'page', title: 'All projects', more: '', run: () => router.push('/') }]
   list.push({ kind: 'action', title: theme.dark.value ? 'Light theme' : 'Dark theme', more: '', run: theme.toggle })
   if (!design.project || route.name !== 'bench') return list
-  for (const name of BENCHES) list.push({ kind: 'bench', title: BENCH_TITLES[name], more: '', run: () => router.push(bench(name)) })
-  for (const scheme of design.project.schemes) list.push({ kind: 'scheme', title: `${scheme.letter} ${scheme.name}`, more: scheme.pinned ? 'pinned' : '', run: () => router.push({ name: 'bench', params: { ...route.params, scheme: scheme.id }, query: route.query }) })
-  list.push({ kind: 'action', title: 'Undo', more: 'Ctrl+Z', run: design.undo }, { kind: 'action', title: 'Redo', more: 'Ctrl+Shift+Z', run: design.redo })
-  for (const [key, title] of [['energy', 'Energy in a year'], ['specific_yield', 'Specific yield'], ['performance_ratio', 'Performance ratio'], ['capacity_factor', 'Capacity factor'], ['plane_irradiation', 'Plane irradiation'], ['dc_ac_ratio', 'DC/AC ratio']] as const) {
+  for (const name of BENCHES)
+    list.push({ kind: 'bench', title: BENCH_TITLES[name], more: '', run: () => router.push(bench(name)) })
+  for (const scheme of design.project.schemes)
+    list.push({
+      kind: 'scheme',
+      title: `${scheme.letter} ${scheme.name}`,
+      more: scheme.pinned ? 'pinned' : '',
+      run: () => router.push({ name: 'bench', params: { ...route.params, scheme: scheme.id }, query: route.query }),
+    })
+  list.push(
+    { kind: 'action', title: 'Undo', more: 'Ctrl+Z', run: design.undo },
+    { kind: 'action', title: 'Redo', more: 'Ctrl+Shift+Z', run: design.redo },
+  )
+  for (const [key, title] of [
+    ['energy', 'Energy in a year'],
+    ['specific_yield', 'Specific yield'],
+    ['performance_ratio', 'Performance ratio'],
+    ['capacity_factor', 'Capacity factor'],
+    ['plane_irradiation', 'Plane irradiation'],
+    ['dc_ac_ratio', 'DC/AC ratio'],
+  ] as const) {
     list.push({ kind: 'figure', title, more: 'its working', run: () => working.show(key) })
   }
-  for (const line of design.evaluation?.cascade?.lines ?? []) list.push({ kind: 'figure', title: line.title, more: 'line of the Cascade', run: () => working.show(`loss_${line.key}`) })
-  for (const m of library.parts.modules) list.push({ kind: 'module', title: `${m.maker} ${m.name}`, more: `${number(m.power)} W, ${m.year}`, run: () => router.push({ ...bench('circuits') }) })
-  for (const i of library.parts.inverters) list.push({ kind: 'inverter', title: `${i.maker} ${i.name}`, more: `${number(i.ac_power / 1000, 1)} kW`, run: () => router.push(bench('circuits')) })
+  for (const line of design.evaluation?.cascade?.lines ?? [])
+    list.push({
+      kind: 'figure',
+      title: line.title,
+      more: 'line of the Cascade',
+      run: () => working.show(`loss_${line.key}`),
+    })
+  for (const m of library.parts.modules)
+    list.push({
+      kind: 'module',
+      title: `${m.maker} ${m.name}`,
+      more: `${number(m.power)} W, ${m.year}`,
+      run: () => router.push({ ...bench('circuits') }),
+    })
+  for (const i of library.parts.inverters)
+    list.push({
+      kind: 'inverter',
+      title: `${i.maker} ${i.name}`,
+      more: `${number(i.ac_power / 1000, 1)} kW`,
+      run: () => router.push(bench('circuits')),
+    })
   return list
 })
 const entries = computed<Entry[]>(() => {
   const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = fixed.value.filter((entry) => words.every((word) => `${entry.title} ${entry.kind}`.toLowerCase().includes(word)))
+  const found = fixed.value.filter((entry) =>
+    words.every((word) => `${entry.title} ${entry.kind}`.toLowerCase().includes(word)),
+  )
   const towns = places.value.map<Entry>((place) => ({
-    kind: 'place', title: `${place.name}${place.country ? ', ' + place.country : ''}`, more: `${latitudeText(place.latitude)}, ${longitudeText(place.longitude)}`,
-    run: () => (route.name === 'bench' ? router.push({ ...bench('site'), query: { ...route.query, find: query.value } }) : router.push({ path: '/', query: { place: query.value } })),
+    kind: 'place',
+    title: `${place.name}${place.country ? ', ' + place.country : ''}`,
+    more: `${latitudeText(place.latitude)}, ${longitudeText(place.longitude)}`,
+    run: () =>
+      route.name === 'bench'
+        ? router.push({ ...bench('site'), query: { ...route.query, find: query.value } })
+        : router.push({ path: '/', query: { place: query.value } }),
   }))
   return [...found.slice(0, 12), ...towns.slice(0, 5)]
 })
@@ -53,7 +100,11 @@ watch(query, async (text) => {
   places.value = []
   if (text.trim().length < 3) return
   asked = new AbortController()
-  try { places.value = await api.places(text, asked.signal) } catch { /* places are a help, not a need */ }
+  try {
+    places.value = await api.places(text, asked.signal)
+  } catch {
+    /* places are a help, not a need */
+  }
 })
 function run(entry: Entry | undefined) {
   if (!entry) return
@@ -81,28 +132,103 @@ onMounted(() => window.addEventListener('keydown', keys))
 onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 </script>
 <template>
-  <button type="button" class="find soft" aria-haspopup="dialog" @click="open = true"><span>Find anything</span><kbd>Ctrl K</kbd></button>
+  <button type="button" class="find soft" aria-haspopup="dialog" @click="open = true">
+    <span>Find anything</span><kbd>Ctrl K</kbd>
+  </button>
   <v-dialog v-model="open" max-width="560" scroll-strategy="none" class="top">
     <div class="sheet" role="dialog" aria-label="Find anything">
       <input
-        ref="input" v-model="query" autofocus class="ask" placeholder="A bench, a figure, a part, a place, an action…" aria-label="Find anything" role="combobox" aria-expanded="true" aria-controls="found"
+        ref="input"
+        v-model="query"
+        autofocus
+        class="ask"
+        placeholder="A bench, a figure, a part, a place, an action…"
+        aria-label="Find anything"
+        role="combobox"
+        aria-expanded="true"
+        aria-controls="found"
         :aria-activedescendant="entries.length ? `found-${picked}` : undefined"
-        @keydown.down.prevent="picked = Math.min(picked + 1, entries.length - 1)" @keydown.up.prevent="picked = Math.max(picked - 1, 0)" @keydown.enter="run(entries[picked])"
-      >
+        @keydown.down.prevent="picked = Math.min(picked + 1, entries.length - 1)"
+        @keydown.up.prevent="picked = Math.max(picked - 1, 0)"
+        @keydown.enter="run(entries[picked])"
+      />
       <ul id="found" role="listbox" aria-label="Found">
-        <li v-for="(entry, i) in entries" :id="`found-${i}`" :key="entry.kind + entry.title + i" role="option" :aria-selected="i === picked" @mousemove="picked = i" @click="run(entry)"><span class="cap">{{ entry.kind }}</span>{{ entry.title }}<span class="soft more">{{ entry.more }}</span></li>
+        <li
+          v-for="(entry, i) in entries"
+          :id="`found-${i}`"
+          :key="entry.kind + entry.title + i"
+          role="option"
+          :aria-selected="i === picked"
+          @mousemove="picked = i"
+          @click="run(entry)"
+        >
+          <span class="cap">{{ entry.kind }}</span>{{ entry.title }}<span class="soft more">{{ entry.more }}</span>
+        </li>
       </ul>
       <p v-if="!entries.length" class="soft none">Nothing has these words. Try fewer.</p>
     </div>
   </v-dialog>
 </template>
 <style scoped>
-.find { border: 1px solid var(--rule-strong); border-radius: 7px; padding: 3px 10px; display: flex; gap: 26px; white-space: nowrap; }
-.find:hover { color: var(--ink); } kbd { font: 11px var(--sans); }
-@media (max-width: 1150px) { .find span { display: none; } .find { gap: 0; } }
-.sheet { background: var(--sheet); color: var(--ink); border-radius: 12px; border: 1px solid var(--rule); overflow: hidden; align-self: start; }
-.ask { width: 100%; padding: 15px 20px; border: 0; border-bottom: 1px solid var(--rule); background: none; font: 18px var(--serif); outline: none; }
-ul { list-style: none; margin: 0; padding: 6px; max-height: 380px; overflow: auto; }
-li { display: grid; grid-template-columns: 70px 1fr auto; gap: 10px; align-items: baseline; padding: 6px 14px; border-radius: 6px; cursor: pointer; }
-li[aria-selected='true'] { background: var(--pick); } .none { padding: 18px 20px; }
+.find {
+  border: 1px solid var(--rule-strong);
+  border-radius: 7px;
+  padding: 3px 10px;
+  display: flex;
+  gap: 26px;
+  white-space: nowrap;
+}
+.find:hover {
+  color: var(--ink);
+}
+kbd {
+  font: 11px var(--sans);
+}
+@media (max-width: 1150px) {
+  .find span {
+    display: none;
+  }
+  .find {
+    gap: 0;
+  }
+}
+.sheet {
+  background: var(--sheet);
+  color: var(--ink);
+  border-radius: 12px;
+  border: 1px solid var(--rule);
+  overflow: hidden;
+  align-self: start;
+}
+.ask {
+  width: 100%;
+  padding: 15px 20px;
+  border: 0;
+  border-bottom: 1px solid var(--rule);
+  background: none;
+  font: 18px var(--serif);
+  outline: none;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 6px;
+  max-height: 380px;
+  overflow: auto;
+}
+li {
+  display: grid;
+  grid-template-columns: 70px 1fr auto;
+  gap: 10px;
+  align-items: baseline;
+  padding: 6px 14px;
+  border-radius: 6px;
+  cursor: pointer;
+}
+li[aria-selected='true'] {
+  background: var(--pick);
+}
+.none {
+  padding: 18px 20px;
+}
 </style>

@@ -5,4 +5,11 @@
     <router-link class="button" to="/">All projects</router-link>
   </main>
 </template>
-<style scoped>.lost { padding: 18vh 40px; display: grid; gap: 14px; justify-items: center; }</style>
+<style scoped>
+.lost {
+  padding: 18vh 40px;
+  display: grid;
+  gap: 14px;
+  justify-items: center;
+}
+</style>

@@ -14,9 +14,21 @@ const router = useRouter()
 const { say } = useNotice()
 let depth = 0
 const hasFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false
-function enter(event: DragEvent) { if (hasFiles(event)) { depth++; over.value = true } }
-function leave(event: DragEvent) { if (hasFiles(event) && --depth <= 0) { depth = 0; over.value = false } }
-function hold(event: DragEvent) { if (hasFiles(event)) event.preventDefault() }
+function enter(event: DragEvent) {
+  if (hasFiles(event)) {
+    depth++
+    over.value = true
+  }
+}
+function leave(event: DragEvent) {
+  if (hasFiles(event) && --depth <= 0) {
+    depth = 0
+    over.value = false
+  }
+}
+function hold(event: DragEvent) {
+  if (hasFiles(event)) event.preventDefault()
+}
 function drop(event: DragEvent) {
   if (!hasFiles(event)) return
   event.preventDefault()
@@ -34,17 +46,66 @@ watch(stored, (year) => {
   } else say(`${year.title} is in the weather library.`)
   stored.value = null
 })
-onMounted(() => { for (const [name, run] of [['dragenter', enter], ['dragleave', leave], ['dragover', hold], ['drop', drop]] as const) window.addEventListener(name, run) })
-onBeforeUnmount(() => { for (const [name, run] of [['dragenter', enter], ['dragleave', leave], ['dragover', hold], ['drop', drop]] as const) window.removeEventListener(name, run) })
+onMounted(() => {
+  for (const [name, run] of [
+    ['dragenter', enter],
+    ['dragleave', leave],
+    ['dragover', hold],
+    ['drop', drop],
+  ] as const)
+    window.addEventListener(name, run)
+})
+onBeforeUnmount(() => {
+  for (const [name, run] of [
+    ['dragenter', enter],
+    ['dragleave', leave],
+    ['dragover', hold],
+    ['drop', drop],
+  ] as const)
+    window.removeEventListener(name, run)
+})
 </script>
 <template>
-  <div v-if="over" class="over"><p class="serif">Drop the weather file here</p><p>EPW, or a weather table (CSV)</p></div>
-  <div v-if="reading" class="over quiet" role="status"><p class="serif">Reading {{ reading }}…</p></div>
+  <div v-if="over" class="over">
+    <p class="serif">Drop the weather file here</p>
+    <p>EPW, or a weather table (CSV)</p>
+  </div>
+  <div v-if="reading" class="over quiet" role="status">
+    <p class="serif">Reading {{ reading }}…</p>
+  </div>
   <v-dialog :model-value="fault !== null" max-width="520" @update:model-value="fault = null">
-    <div v-if="fault" class="fault" role="alertdialog" aria-label="The file cannot be read"><h2>{{ fault.name }} cannot be read</h2><p>{{ fault.detail }}</p><p class="soft">Nothing was changed. Mend the file, then drop it again.</p><p><button type="button" class="button strong" autofocus @click="fault = null">Close</button></p></div>
+    <div v-if="fault" class="fault" role="alertdialog" aria-label="The file cannot be read">
+      <h2>{{ fault.name }} cannot be read</h2>
+      <p>{{ fault.detail }}</p>
+      <p class="soft">Nothing was changed. Mend the file, then drop it again.</p>
+      <p><button type="button" class="button strong" autofocus @click="fault = null">Close</button></p>
+    </div>
   </v-dialog>
 </template>
 <style scoped>
-.over { position: fixed; inset: 14px; z-index: 2500; border: 2px dashed var(--ink); border-radius: 14px; background: color-mix(in srgb, var(--paper) 88%, transparent); display: grid; place-content: center; text-align: center; pointer-events: none; } .over .serif { font-size: 26px; font-weight: 600; }
-.fault { background: var(--sheet); color: var(--ink); border-radius: 12px; padding: 20px 24px; display: grid; gap: 12px; border-left: 4px solid var(--loss); }
+.over {
+  position: fixed;
+  inset: 14px;
+  z-index: 2500;
+  border: 2px dashed var(--ink);
+  border-radius: 14px;
+  background: color-mix(in srgb, var(--paper) 88%, transparent);
+  display: grid;
+  place-content: center;
+  text-align: center;
+  pointer-events: none;
+}
+.over .serif {
+  font-size: 26px;
+  font-weight: 600;
+}
+.fault {
+  background: var(--sheet);
+  color: var(--ink);
+  border-radius: 12px;
+  padding: 20px 24px;
+  display: grid;
+  gap: 12px;
+  border-left: 4px solid var(--loss);
+}
 </style>

@@ -22,7 +22,9 @@ const BENCH_VIEWS = {
   hours: defineAsyncComponent(() => import('@/benches/hours/HoursBench.vue')),
 }
 const view = computed(() => BENCH_VIEWS[props.bench])
-const ready = computed(() => design.saved?.id === props.scheme && design.project !== null && library.parts.modules.length > 0)
+const ready = computed(
+  () => design.saved?.id === props.scheme && design.project !== null && library.parts.modules.length > 0,
+)
 const hasTideline = computed(() => props.bench !== 'site' || design.evaluation?.headline)
 
 async function open() {
@@ -34,7 +36,13 @@ async function open() {
   }
 }
 watch(() => [props.project, props.scheme], open, { immediate: true })
-watch(() => [design.project?.name, props.bench], () => { document.title = `${design.project?.name ?? 'Noontide'}: ${BENCH_TITLES[props.bench]}` }, { immediate: true })
+watch(
+  () => [design.project?.name, props.bench],
+  () => {
+    document.title = `${design.project?.name ?? 'Noontide'}: ${BENCH_TITLES[props.bench]}`
+  },
+  { immediate: true },
+)
 
 function keys(event: KeyboardEvent) {
   const typing = (event.target as HTMLElement).closest('input, textarea, select')
@@ -62,17 +70,60 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
       <TidelineStrip v-if="hasTideline" />
     </template>
     <main v-else class="waiting" :aria-busy="!fault">
-      <template v-if="fault"><h1>This scheme cannot be shown.</h1><p class="soft">{{ fault }}</p><p><button class="button" type="button" @click="open">Try again</button> <router-link class="button quiet" to="/">All projects</router-link></p></template>
+      <template v-if="fault"
+        ><h1>This scheme cannot be shown.</h1>
+        <p class="soft">{{ fault }}</p>
+        <p>
+          <button class="button" type="button" @click="open">Try again</button>
+          <router-link class="button quiet" to="/">All projects</router-link>
+        </p></template
+      >
       <p v-else class="soft">Reading the scheme…</p>
     </main>
   </div>
 </template>
 <style scoped>
-.workbench { display: grid; height: 100vh; min-width: 1000px; grid-template: 48px minmax(0, 1fr) 122px / minmax(270px, 316px) minmax(0, 1fr) 224px; overflow: hidden; }
-.workbench.low { grid-template-rows: 48px minmax(0, 1fr) 0; }
-.brief-place { grid-row: 2; min-height: 0; }
-main { grid-row: 2; grid-column: 2; background: var(--sheet); border: 1px solid var(--rule); border-width: 0 1px; position: relative; overflow: auto; min-height: 0; }
-aside { grid-row: 2; overflow-y: auto; padding: 12px 16px 20px; min-height: 0; }
-.waiting { grid-column: 1 / -1; grid-row: 2 / -1; display: grid; align-content: center; justify-items: center; gap: 12px; }
-@media (max-width: 1150px) { .workbench { grid-template-columns: 270px minmax(0, 1fr) 200px; } }
+.workbench {
+  display: grid;
+  height: 100vh;
+  min-width: 1000px;
+  grid-template: 48px minmax(0, 1fr) 122px / minmax(270px, 316px) minmax(0, 1fr) 224px;
+  overflow: hidden;
+}
+.workbench.low {
+  grid-template-rows: 48px minmax(0, 1fr) 0;
+}
+.brief-place {
+  grid-row: 2;
+  min-height: 0;
+}
+main {
+  grid-row: 2;
+  grid-column: 2;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-width: 0 1px;
+  position: relative;
+  overflow: auto;
+  min-height: 0;
+}
+aside {
+  grid-row: 2;
+  overflow-y: auto;
+  padding: 12px 16px 20px;
+  min-height: 0;
+}
+.waiting {
+  grid-column: 1 / -1;
+  grid-row: 2 / -1;
+  display: grid;
+  align-content: center;
+  justify-items: center;
+  gap: 12px;
+}
+@media (max-width: 1150px) {
+  .workbench {
+    grid-template-columns: 270px minmax(0, 1fr) 200px;
+  }
+}
 </style>

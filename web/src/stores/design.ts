@@ -31,7 +31,9 @@ export const useDesign = defineStore('design', () => {
   const evaluation = computed(() => saved.value?.evaluation ?? null)
   const isStale = computed(() => away.value || unsent.value !== null || underWay.value !== null)
   /** The pinned scheme's evaluation, where it is another than the open one. */
-  const against = computed(() => (pinned.value && saved.value && pinned.value.id !== saved.value.id ? pinned.value.evaluation : null))
+  const against = computed(() =>
+    pinned.value && saved.value && pinned.value.id !== saved.value.id ? pinned.value.evaluation : null,
+  )
   const pinnedLetter = computed(() => pinned.value?.letter ?? '')
   const at = (pointer: string) => valueAt(document.value, pointer)
 
@@ -63,12 +65,15 @@ export const useDesign = defineStore('design', () => {
   }
   function keep() {
     if (!saved.value) return
-    const waiting = underWay.value && unsent.value ? joinPatches(underWay.value, unsent.value) : (unsent.value ?? underWay.value)
+    const waiting =
+      underWay.value && unsent.value ? joinPatches(underWay.value, unsent.value) : (unsent.value ?? underWay.value)
     if (waiting) localStorage.setItem(keptKey(saved.value.id), JSON.stringify(waiting))
     else localStorage.removeItem(keptKey(saved.value.id))
   }
   function send(): Promise<void> {
-    sending ??= drain().finally(() => { sending = null })
+    sending ??= drain().finally(() => {
+      sending = null
+    })
     return sending
   }
   async function drain() {
@@ -96,9 +101,13 @@ export const useDesign = defineStore('design', () => {
           notice.value = 'The scheme was changed elsewhere; your edit was added to it.'
         } else {
           away.value = false
-          const findings = error instanceof Problem && error.findings.length ? error.findings : [{ pointer: '', detail: (error as Error).message }]
+          const findings =
+            error instanceof Problem && error.findings.length
+              ? error.findings
+              : [{ pointer: '', detail: (error as Error).message }]
           refused.value = findings.map((finding) => ({ ...finding, value: valueAt(patch, finding.pointer) }))
-          if (!findings[0]!.pointer || valueAt(patch, findings[0]!.pointer) === undefined) notice.value = findings[0]!.detail
+          if (!findings[0]!.pointer || valueAt(patch, findings[0]!.pointer) === undefined)
+            notice.value = findings[0]!.detail
           keep()
         }
       }
@@ -122,7 +131,24 @@ export const useDesign = defineStore('design', () => {
   }
 
   return {
-    project, saved, pinned, document, evaluation, against, pinnedLetter, isStale, away, refused, notice, at, open, edit, readProject, readPinned,
-    undo: () => walk('undo'), redo: () => walk('redo'), settled: () => send(),
+    project,
+    saved,
+    pinned,
+    document,
+    evaluation,
+    against,
+    pinnedLetter,
+    isStale,
+    away,
+    refused,
+    notice,
+    at,
+    open,
+    edit,
+    readProject,
+    readPinned,
+    undo: () => walk('undo'),
+    redo: () => walk('redo'),
+    settled: () => send(),
   }
 })

@@ -34,7 +34,10 @@ export function fieldAt(root: Schema, pointer: string): FieldInfo | null {
   let at: Schema = root
   for (const key of pointer.split('/').slice(1)) {
     at = resolve(root, at)
-    const next: Schema | undefined = at.properties?.[key] ?? Object.values(at.patternProperties ?? {})[0] ?? (typeof at.additionalProperties === 'object' ? at.additionalProperties : undefined)
+    const next: Schema | undefined =
+      at.properties?.[key] ??
+      Object.values(at.patternProperties ?? {})[0] ??
+      (typeof at.additionalProperties === 'object' ? at.additionalProperties : undefined)
     if (!next) return null
     at = next
   }

@@ -11,14 +11,16 @@ export const useLibrary = defineStore('library', () => {
   let reading: Promise<void> | null = null
 
   function read(): Promise<void> {
-    reading ??= Promise.all([api.parts(), api.quantities(), api.designSchema()]).then(([p, q, s]) => {
-      parts.value = p
-      quantities.value = q
-      schema.value = s as Schema
-    }).catch((error: unknown) => {
-      reading = null
-      throw error
-    })
+    reading ??= Promise.all([api.parts(), api.quantities(), api.designSchema()])
+      .then(([p, q, s]) => {
+        parts.value = p
+        quantities.value = q
+        schema.value = s as Schema
+      })
+      .catch((error: unknown) => {
+        reading = null
+        throw error
+      })
     return reading
   }
   const modules = computed(() => new Map(parts.value.modules.map((module) => [module.id, module])))

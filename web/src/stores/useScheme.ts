@@ -2,36 +2,103 @@ import { computed } from 'vue'
 import { useDesign } from './design'
 
 export interface SiteDocument {
-  name?: string; latitude: number; longitude: number; elevation?: number; time_zone?: string
+  name?: string
+  latitude: number
+  longitude: number
+  elevation?: number
+  time_zone?: string
   horizon?: { azimuth: number; elevation: number }[]
 }
-interface RowsDocument { pitch: number; width?: number; count?: number; steps?: number }
-interface SurfaceDocument { name?: string; tilt?: number; azimuth?: number; mounting?: string; area?: number; rows?: RowsDocument }
-interface SubArrayDocument { surface: string; module: string; modules_per_string: number; strings?: number; inverter: string; tracker?: number }
-interface InverterDocument { model: string; count?: number }
+interface RowsDocument {
+  pitch: number
+  width?: number
+  count?: number
+  steps?: number
+}
+interface SurfaceDocument {
+  name?: string
+  tilt?: number
+  azimuth?: number
+  mounting?: string
+  area?: number
+  rows?: RowsDocument
+}
+interface SubArrayDocument {
+  surface: string
+  module: string
+  modules_per_string: number
+  strings?: number
+  inverter: string
+  tracker?: number
+}
+interface InverterDocument {
+  model: string
+  count?: number
+}
 
-export interface SurfaceView { id: string; name: string; tilt: number; azimuth: number; mounting: string; area: number | null; rows: RowsDocument | null; modules: number }
-export interface StringView { id: string; surface: string; module: string; modules_per_string: number; strings: number; inverter: string; tracker: number }
-export interface SetView { id: string; letter: string; model: string; count: number; strings: StringView[] }
+export interface SurfaceView {
+  id: string
+  name: string
+  tilt: number
+  azimuth: number
+  mounting: string
+  area: number | null
+  rows: RowsDocument | null
+  modules: number
+}
+export interface StringView {
+  id: string
+  surface: string
+  module: string
+  modules_per_string: number
+  strings: number
+  inverter: string
+  tracker: number
+}
+export interface SetView {
+  id: string
+  letter: string
+  model: string
+  count: number
+  strings: StringView[]
+}
 
 /** The open scheme's document as lists for reading, with its defaults filled in. */
 export function useScheme() {
   const design = useDesign()
-  const site = computed<SiteDocument>(() => (design.document.site as unknown as SiteDocument | undefined) ?? { latitude: 0, longitude: 0 })
+  const site = computed<SiteDocument>(
+    () => (design.document.site as unknown as SiteDocument | undefined) ?? { latitude: 0, longitude: 0 },
+  )
   const subarrays = computed<StringView[]>(() =>
-    Object.entries((design.document.subarrays ?? {}) as unknown as Record<string, SubArrayDocument>).map(([id, s]) => ({ ...s, id, strings: s.strings ?? 1, tracker: s.tracker ?? 1 })),
+    Object.entries((design.document.subarrays ?? {}) as unknown as Record<string, SubArrayDocument>).map(([id, s]) => ({
+      ...s,
+      id,
+      strings: s.strings ?? 1,
+      tracker: s.tracker ?? 1,
+    })),
   )
   const inverters = computed(() => (design.document.inverters ?? {}) as unknown as Record<string, InverterDocument>)
   const sets = computed<SetView[]>(() =>
     Object.entries(inverters.value).map(([id, set], i) => ({
-      id, letter: String(i + 1), model: set.model, count: set.count ?? 1,
+      id,
+      letter: String(i + 1),
+      model: set.model,
+      count: set.count ?? 1,
       strings: subarrays.value.filter((s) => s.inverter === id).sort((a, b) => a.tracker - b.tracker),
     })),
   )
   const surfaces = computed<SurfaceView[]>(() =>
     Object.entries((design.document.surfaces ?? {}) as unknown as Record<string, SurfaceDocument>).map(([id, s]) => ({
-      id, name: s.name || id, tilt: s.tilt ?? 30, azimuth: s.azimuth ?? 180, mounting: s.mounting ?? 'roof, ventilated', area: s.area ?? null, rows: s.rows ?? null,
-      modules: subarrays.value.filter((a) => a.surface === id).reduce((sum, a) => sum + a.modules_per_string * a.strings * (inverters.value[a.inverter]?.count ?? 1), 0),
+      id,
+      name: s.name || id,
+      tilt: s.tilt ?? 30,
+      azimuth: s.azimuth ?? 180,
+      mounting: s.mounting ?? 'roof, ventilated',
+      area: s.area ?? null,
+      rows: s.rows ?? null,
+      modules: subarrays.value
+        .filter((a) => a.surface === id)
+        .reduce((sum, a) => sum + a.modules_per_string * a.strings * (inverters.value[a.inverter]?.count ?? 1), 0),
     })),
   )
   return { site, surfaces, subarrays, sets }

@@ -3,7 +3,10 @@ const THIN = '\u202f'
 
 /** A number with thousands marks and a proper minus. */
 export function number(value: number, decimals = 0): string {
-  const text = Math.abs(value).toLocaleString('en-GB', { minimumFractionDigits: decimals, maximumFractionDigits: decimals })
+  const text = Math.abs(value).toLocaleString('en-GB', {
+    minimumFractionDigits: decimals,
+    maximumFractionDigits: decimals,
+  })
   return Number(text.replaceAll(',', '')) !== 0 && value < 0 ? MINUS + text : text
 }
 
@@ -46,7 +49,9 @@ export function plain(value: number): string {
 
 /** Power [W] in the unit in which it reads best. */
 export function power(watts: number): string {
-  return Math.abs(watts) >= 1000 ? `${number(watts / 1000, Math.abs(watts) >= 100_000 ? 0 : 2)} kW` : `${number(watts, Math.abs(watts) < 10 ? 1 : 0)} W`
+  return Math.abs(watts) >= 1000
+    ? `${number(watts / 1000, Math.abs(watts) >= 100_000 ? 0 : 2)} kW`
+    : `${number(watts, Math.abs(watts) < 10 ? 1 : 0)} W`
 }
 
 const POINTS = ['N', 'E', 'S', 'W'] as const

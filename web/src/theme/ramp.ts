@@ -1,6 +1,11 @@
 /** The one ramp of heat maps: deep blue-green through rose to pale straw, rising evenly in lightness. */
 const STOPS: readonly (readonly [number, number, number])[] = [
-  [18, 64, 74], [77, 95, 120], [154, 106, 128], [217, 138, 120], [241, 197, 143], [251, 241, 208],
+  [18, 64, 74],
+  [77, 95, 120],
+  [154, 106, 128],
+  [217, 138, 120],
+  [241, 197, 143],
+  [251, 241, 208],
 ]
 
 /** Colour of a share 0..1 as red, green and blue. */

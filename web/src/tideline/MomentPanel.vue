@@ -11,31 +11,105 @@ const emit = defineEmits<{ close: [] }>()
 const design = useDesign()
 const answer = shallowRef<MomentAnswer | null>(null)
 let asked: AbortController | null = null
-watch([() => props.interval, () => design.saved?.revision], async () => {
-  asked?.abort()
-  asked = new AbortController()
-  try { if (design.saved) answer.value = await api.moment(design.saved.id, props.interval, asked.signal) } catch { /* the strip tells when the server is away */ }
-}, { immediate: true })
+watch(
+  [() => props.interval, () => design.saved?.revision],
+  async () => {
+    asked?.abort()
+    asked = new AbortController()
+    try {
+      if (design.saved) answer.value = await api.moment(design.saved.id, props.interval, asked.signal)
+    } catch {
+      /* the strip tells when the server is away */
+    }
+  },
+  { immediate: true },
+)
 const part = (test: (v: MomentAnswer['values'][number]) => boolean) => answer.value?.values.filter(test) ?? []
 const subarrays = () => [...new Set(part((v) => v.subarray !== '').map((v) => v.subarray))]
 const keys = () => [...new Map(part((v) => v.subarray !== '').map((v) => [v.key, v])).values()]
-const cell = (key: string, subarray: string) => answer.value?.values.find((v) => v.key === key && v.subarray === subarray)?.value ?? 0
+const cell = (key: string, subarray: string) =>
+  answer.value?.values.find((v) => v.key === key && v.subarray === subarray)?.value ?? 0
 </script>
 <template>
   <section class="moment" role="dialog" :aria-label="`Every stage, ${title}`" @keydown.esc.stop="emit('close')">
-    <header><h3>{{ title }}, stage by stage</h3><CopyTable within=".moment" /><button type="button" class="link" @click="emit('close')">Close</button></header>
+    <header>
+      <h3>{{ title }}, stage by stage</h3>
+      <CopyTable within=".moment" /><button type="button" class="link" @click="emit('close')">Close</button>
+    </header>
     <div v-if="answer" class="columns">
-      <table class="ledger"><tbody><tr v-for="v in part((x) => x.scope === 'plant' && !x.key.startsWith('loss_'))" :key="v.key"><td>{{ v.title }}</td><td class="num">{{ plain(v.value) }} {{ v.unit }}</td></tr></tbody></table>
       <table class="ledger">
-        <thead><tr><th>Sub-array</th><th v-for="s in subarrays()" :key="s" class="num">{{ s }}</th></tr></thead>
-        <tbody><tr v-for="k in keys()" :key="k.key"><td>{{ k.title }}</td><td v-for="s in subarrays()" :key="s" class="num">{{ plain(cell(k.key, s)) }} {{ k.unit }}</td></tr></tbody>
+        <tbody>
+          <tr v-for="v in part((x) => x.scope === 'plant' && !x.key.startsWith('loss_'))" :key="v.key">
+            <td>{{ v.title }}</td>
+            <td class="num">{{ plain(v.value) }} {{ v.unit }}</td>
+          </tr>
+        </tbody>
       </table>
-      <table class="ledger"><thead><tr><th>Lost</th><th class="num">W</th></tr></thead><tbody><tr v-for="v in part((x) => x.key.startsWith('loss_') && Math.abs(x.value) > 1e-9)" :key="v.key"><td>{{ v.title }}</td><td class="num">{{ plain(v.value) }}</td></tr></tbody></table>
+      <table class="ledger">
+        <thead>
+          <tr>
+            <th>Sub-array</th>
+            <th v-for="s in subarrays()" :key="s" class="num">{{ s }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="k in keys()" :key="k.key">
+            <td>{{ k.title }}</td>
+            <td v-for="s in subarrays()" :key="s" class="num">{{ plain(cell(k.key, s)) }} {{ k.unit }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <table class="ledger">
+        <thead>
+          <tr>
+            <th>Lost</th>
+            <th class="num">W</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="v in part((x) => x.key.startsWith('loss_') && Math.abs(x.value) > 1e-9)" :key="v.key">
+            <td>{{ v.title }}</td>
+            <td class="num">{{ plain(v.value) }}</td>
+          </tr>
+        </tbody>
+      </table>
     </div>
   </section>
 </template>
 <style scoped>
-.moment { position: absolute; bottom: calc(100% + 1px); left: 0; right: 0; max-height: min(440px, 60vh); overflow: auto; background: var(--sheet); border-top: 1px solid var(--rule-strong); box-shadow: var(--shadow); padding: 12px 22px 18px; z-index: 30; }
-header { display: flex; gap: 18px; align-items: baseline; margin-bottom: 8px; } header h3 { margin-right: auto; }
-.columns { display: grid; grid-template-columns: 270px minmax(0, 1fr) 270px; gap: 28px; align-items: start; overflow-x: auto; } td, th { padding-block: 2.5px !important; font-size: 12px; white-space: nowrap; }
+.moment {
+  position: absolute;
+  bottom: calc(100% + 1px);
+  left: 0;
+  right: 0;
+  max-height: min(440px, 60vh);
+  overflow: auto;
+  background: var(--sheet);
+  border-top: 1px solid var(--rule-strong);
+  box-shadow: var(--shadow);
+  padding: 12px 22px 18px;
+  z-index: 30;
+}
+header {
+  display: flex;
+  gap: 18px;
+  align-items: baseline;
+  margin-bottom: 8px;
+}
+header h3 {
+  margin-right: auto;
+}
+.columns {
+  display: grid;
+  grid-template-columns: 270px minmax(0, 1fr) 270px;
+  gap: 28px;
+  align-items: start;
+  overflow-x: auto;
+}
+td,
+th {
+  padding-block: 2.5px !important;
+  font-size: 12px;
+  white-space: nowrap;
+}
 </style>

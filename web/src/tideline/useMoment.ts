@@ -18,7 +18,8 @@ export function useMoment() {
   const days = computed(() => (new Date(Date.UTC(year.value, 1, 29)).getUTCMonth() === 1 ? 366 : 365))
   const intervals = computed(() => days.value * perDay.value)
   const query = computed(() => ({ ...route.query, ...ahead.value }))
-  const whole = (value: unknown, fallback: number) => (typeof value === 'string' && /^\d+$/.test(value) ? Math.min(Number(value), intervals.value - 1) : fallback)
+  const whole = (value: unknown, fallback: number) =>
+    typeof value === 'string' && /^\d+$/.test(value) ? Math.min(Number(value), intervals.value - 1) : fallback
 
   const interval = computed(() => whole(query.value.at, (NOON_IN_JUNE * 60) / step.value))
   const quantity = computed(() => (typeof query.value.show === 'string' ? query.value.show : 'delivered'))
@@ -30,7 +31,9 @@ export function useMoment() {
   function put(change: Record<string, string | undefined>) {
     const mine = { ...ahead.value, ...change }
     ahead.value = mine
-    void router.replace({ query: { ...route.query, ...mine } }).finally(() => { if (ahead.value === mine) ahead.value = {} })
+    void router.replace({ query: { ...route.query, ...mine } }).finally(() => {
+      if (ahead.value === mine) ahead.value = {}
+    })
   }
   const clampTo = (value: number) => String(Math.max(0, Math.min(intervals.value - 1, Math.round(value))))
 
@@ -38,12 +41,24 @@ export function useMoment() {
     return new Date(Date.UTC(year.value, 0, 1) + at * step.value * 60_000)
   }
   function words(at: number): string {
-    return timeOf(at).toLocaleString('en-GB', { timeZone: 'UTC', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }).replace(',', '')
+    return timeOf(at)
+      .toLocaleString('en-GB', { timeZone: 'UTC', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+      .replace(',', '')
   }
   return {
-    interval, quantity, range, perDay, days, intervals, step, year, timeOf, words,
+    interval,
+    quantity,
+    range,
+    perDay,
+    days,
+    intervals,
+    step,
+    year,
+    timeOf,
+    words,
     pick: (at: number) => put({ at: clampTo(at) }),
-    pickRange: (from: number, to: number) => put({ from: clampTo(Math.min(from, to)), to: clampTo(Math.max(from, to)) }),
+    pickRange: (from: number, to: number) =>
+      put({ from: clampTo(Math.min(from, to)), to: clampTo(Math.max(from, to)) }),
     clearRange: () => put({ from: undefined, to: undefined }),
     show: (key: string) => put({ show: key === 'delivered' ? undefined : key }),
   }

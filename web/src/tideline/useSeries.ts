@@ -10,15 +10,27 @@ export function useSeries(quantities: MaybeRefOrGetter<string[]>, subarray: Mayb
   let asked: AbortController | null = null
 
   watch(
-    [() => design.saved?.id, () => design.saved?.revision, () => toValue(quantities).join(','), () => toValue(subarray), () => design.evaluation?.headline !== null],
+    [
+      () => design.saved?.id,
+      () => design.saved?.revision,
+      () => toValue(quantities).join(','),
+      () => toValue(subarray),
+      () => design.evaluation?.headline !== null,
+    ],
     async ([id, , keys, , simulated]) => {
       asked?.abort()
-      if (!id || !keys || !simulated) { columns.value = null; return }
+      if (!id || !keys || !simulated) {
+        columns.value = null
+        return
+      }
       const mine = new AbortController()
       asked = mine
       try {
         const answer = await api.hourly(id, toValue(quantities), toValue(subarray), mine.signal)
-        if (asked === mine) { columns.value = answer; fault.value = '' }
+        if (asked === mine) {
+          columns.value = answer
+          fault.value = ''
+        }
       } catch (error) {
         if (asked === mine && !mine.signal.aborted) fault.value = (error as Error).message
       }

@@ -14,9 +14,21 @@ export function useWeatherChoice() {
     design.edit({ weather: { digest: year.digest, title: year.title } })
   }
   async function request() {
-    const site = design.document.site as { latitude: number; longitude: number; elevation?: number; name?: string; time_zone?: string }
+    const site = design.document.site as {
+      latitude: number
+      longitude: number
+      elevation?: number
+      name?: string
+      time_zone?: string
+    }
     try {
-      let answer = await api.requestWeather({ latitude: site.latitude, longitude: site.longitude, elevation: site.elevation ?? 0, name: site.name ?? '', time_zone: site.time_zone ?? '' })
+      let answer = await api.requestWeather({
+        latitude: site.latitude,
+        longitude: site.longitude,
+        elevation: site.elevation ?? 0,
+        name: site.name ?? '',
+        time_zone: site.time_zone ?? '',
+      })
       job.value = { id: answer.id, progress: 0, message: 'Asking the weather service…' }
       while (answer.state === 'waiting' || answer.state === 'running') {
         await new Promise((resolve) => setTimeout(resolve, POLL_MS))
@@ -29,8 +41,12 @@ export function useWeatherChoice() {
     } catch (error) {
       warn((error as Error).message)
       return false
-    } finally { job.value = null }
+    } finally {
+      job.value = null
+    }
   }
-  const cancel = () => { if (job.value) void api.cancelJob(job.value.id) }
+  const cancel = () => {
+    if (job.value) void api.cancelJob(job.value.id)
+  }
   return { job, choose, request, cancel }
 }

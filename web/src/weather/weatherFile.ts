@@ -1,7 +1,10 @@
 import { ref } from 'vue'
 import { api, Problem, type WeatherAnswer } from '@/api/client'
 
-export interface FileFault { name: string; detail: string }
+export interface FileFault {
+  name: string
+  detail: string
+}
 const reading = ref('')
 const fault = ref<FileFault | null>(null)
 const stored = ref<WeatherAnswer | null>(null)
@@ -13,8 +16,13 @@ export async function takeWeatherFile(file: File) {
   try {
     stored.value = await api.storeWeather(file)
   } catch (error) {
-    fault.value = { name: file.name, detail: error instanceof Problem ? error.detail || error.title : (error as Error).message }
-  } finally { reading.value = '' }
+    fault.value = {
+      name: file.name,
+      detail: error instanceof Problem ? error.detail || error.title : (error as Error).message,
+    }
+  } finally {
+    reading.value = ''
+  }
 }
 
 /** The system's own dialog for files. */
@@ -22,7 +30,9 @@ export function chooseWeatherFile() {
   const input = document.createElement('input')
   input.type = 'file'
   input.accept = '.epw,.csv,.txt'
-  input.addEventListener('change', () => { if (input.files?.[0]) void takeWeatherFile(input.files[0]) })
+  input.addEventListener('change', () => {
+    if (input.files?.[0]) void takeWeatherFile(input.files[0])
+  })
   input.click()
 }
 export const weatherFile = { reading, fault, stored }

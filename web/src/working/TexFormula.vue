@@ -7,4 +7,12 @@ const props = defineProps<{ tex: string; block?: boolean }>()
 const html = computed(() => temml.renderToString(props.tex, { displayMode: props.block ?? false, throwOnError: false }))
 </script>
 <template><span v-html="html" /></template>
-<style>math { font-size: 1.08em; } .working math[display='block'] { margin: 0; text-align: left; }</style>
+<style>
+math {
+  font-size: 1.08em;
+}
+.working math[display='block'] {
+  margin: 0;
+  text-align: left;
+}
+</style>

@@ -13,17 +13,28 @@ const answer = shallowRef<WorkingAnswer | null>(null)
 const fault = ref('')
 const SHARES = ['performance_ratio', 'temperature_corrected_performance_ratio', 'capacity_factor']
 
-watch([shown, () => design.saved?.revision, () => design.saved?.id], async ([key]) => {
-  fault.value = ''
-  if (!key || !design.saved) { answer.value = null; return }
-  try {
-    const found = await api.working(design.saved.id, key)
-    if (shown.value === key) answer.value = found
-  } catch (error) { fault.value = (error as Error).message }
-}, { immediate: true })
+watch(
+  [shown, () => design.saved?.revision, () => design.saved?.id],
+  async ([key]) => {
+    fault.value = ''
+    if (!key || !design.saved) {
+      answer.value = null
+      return
+    }
+    try {
+      const found = await api.working(design.saved.id, key)
+      if (shown.value === key) answer.value = found
+    } catch (error) {
+      fault.value = (error as Error).message
+    }
+  },
+  { immediate: true },
+)
 const isNumber = (value: number | string): value is number => typeof value === 'number'
 const editable = (pointer: string) => pointer !== '' && typeof design.at(pointer) !== 'object'
-function keys(event: KeyboardEvent) { if (event.key === 'Escape' && shown.value) close() }
+function keys(event: KeyboardEvent) {
+  if (event.key === 'Escape' && shown.value) close()
+}
 onMounted(() => window.addEventListener('keydown', keys))
 onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 </script>
@@ -33,13 +44,21 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
     <p v-if="fault" class="bad">{{ fault }}</p>
     <template v-else-if="answer">
       <h2>{{ answer.title }}</h2>
-      <p class="result serif">{{ SHARES.includes(answer.key) ? number(answer.value * 100, 2) + ' %' : `${plain(answer.value)} ${answer.unit}` }}</p>
+      <p class="result serif">
+        {{
+          SHARES.includes(answer.key) ? number(answer.value * 100, 2) + ' %' : `${plain(answer.value)} ${answer.unit}`
+        }}
+      </p>
       <div class="formula"><TexFormula :tex="answer.equation" block /></div>
       <dl>
         <div v-for="input in answer.inputs" :key="input.name">
           <dt><TexFormula v-if="input.symbol" :tex="input.symbol" /> {{ input.name }}</dt>
           <dd>
-            <BriefNumber v-if="editable(input.pointer) && isNumber(input.value)" :pointer="input.pointer" :label="input.name" />
+            <BriefNumber
+              v-if="editable(input.pointer) && isNumber(input.value)"
+              :pointer="input.pointer"
+              :label="input.name"
+            />
             <b v-else>{{ isNumber(input.value) ? plain(input.value) : input.value }} {{ input.unit }}</b>
           </dd>
           <dd class="soft origin">{{ input.origin }}</dd>
@@ -47,7 +66,14 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
       </dl>
       <details v-if="answer.steps.length" :open="answer.steps.length < 4">
         <summary class="soft">{{ answer.steps.length === 12 ? 'By month' : 'Along the way' }}</summary>
-        <table class="ledger"><tbody><tr v-for="step in answer.steps" :key="step.name"><td>{{ step.name }}</td><td class="num">{{ plain(step.value as number) }} {{ step.unit }}</td></tr></tbody></table>
+        <table class="ledger">
+          <tbody>
+            <tr v-for="step in answer.steps" :key="step.name">
+              <td>{{ step.name }}</td>
+              <td class="num">{{ plain(step.value as number) }} {{ step.unit }}</td>
+            </tr>
+          </tbody>
+        </table>
       </details>
       <p v-if="answer.note" class="soft">{{ answer.note }}</p>
       <p class="source"><span class="cap">Source</span> {{ answer.source }}</p>
@@ -55,11 +81,63 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
   </section>
 </template>
 <style scoped>
-.working { position: absolute; inset: 0 0 0 auto; width: min(400px, 100%); overflow-y: auto; background: var(--sheet); border-left: 1px solid var(--rule-strong); box-shadow: var(--shadow); padding: 14px 22px 24px; display: grid; gap: 12px; align-content: start; z-index: 20; }
-header { display: flex; justify-content: space-between; }
-.result { font-size: 26px; font-weight: 600; line-height: 1; }
-.formula { overflow-x: auto; padding: 10px 0 12px; border-block: 1px solid var(--rule); font-size: 14px; }
-dl { margin: 0; display: grid; } dl div { display: grid; grid-template-columns: 1fr auto; gap: 0 14px; padding: 6px 0; border-bottom: 1px solid var(--rule); }
-dt { min-width: 0; } dd { margin: 0; text-align: right; } .origin { grid-column: 1 / -1; text-align: left; font-size: 12px; }
-.source { font-size: 12px; line-height: 1.5; } summary { cursor: pointer; }
+.working {
+  position: absolute;
+  inset: 0 0 0 auto;
+  width: min(400px, 100%);
+  overflow-y: auto;
+  background: var(--sheet);
+  border-left: 1px solid var(--rule-strong);
+  box-shadow: var(--shadow);
+  padding: 14px 22px 24px;
+  display: grid;
+  gap: 12px;
+  align-content: start;
+  z-index: 20;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+}
+.result {
+  font-size: 26px;
+  font-weight: 600;
+  line-height: 1;
+}
+.formula {
+  overflow-x: auto;
+  padding: 10px 0 12px;
+  border-block: 1px solid var(--rule);
+  font-size: 14px;
+}
+dl {
+  margin: 0;
+  display: grid;
+}
+dl div {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 0 14px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--rule);
+}
+dt {
+  min-width: 0;
+}
+dd {
+  margin: 0;
+  text-align: right;
+}
+.origin {
+  grid-column: 1 / -1;
+  text-align: left;
+  font-size: 12px;
+}
+.source {
+  font-size: 12px;
+  line-height: 1.5;
+}
+summary {
+  cursor: pointer;
+}
 </style>

@@ -16,23 +16,52 @@ const library = useLibrary()
 const scheme = useScheme()
 const { say } = useNotice()
 const inverter = computed(() => library.inverters.get(props.set.model))
-const trackers = computed(() => Array.from({ length: Math.max(inverter.value?.trackers ?? 1, ...props.set.strings.map((s) => s.tracker)) }, (_, i) => ({ number: i + 1, strings: props.set.strings.filter((s) => s.tracker === i + 1) })))
+const trackers = computed(() =>
+  Array.from(
+    { length: Math.max(inverter.value?.trackers ?? 1, ...props.set.strings.map((s) => s.tracker)) },
+    (_, i) => ({ number: i + 1, strings: props.set.strings.filter((s) => s.tracker === i + 1) }),
+  ),
+)
 const used = computed(() => trackers.value.filter((t) => t.strings.length))
 const firstFree = computed(() => trackers.value.find((t) => !t.strings.length))
 const TONES = ['#F1C58F', '#D98A78', '#9A6A80', '#4D5F78', '#12404A']
-const tone = (id: string) => TONES[Math.max(0, scheme.surfaces.value.findIndex((s) => s.id === id)) % TONES.length]
+const tone = (id: string) =>
+  TONES[
+    Math.max(
+      0,
+      scheme.surfaces.value.findIndex((s) => s.id === id),
+    ) % TONES.length
+  ]
 const each = computed(() => {
   const modules = props.set.strings.reduce((sum, s) => sum + s.modules_per_string * s.strings, 0)
-  const dc = props.set.strings.reduce((sum, s) => sum + (s.modules_per_string * s.strings * (library.modules.get(s.module)?.power ?? 0)) / 1000, 0)
+  const dc = props.set.strings.reduce(
+    (sum, s) => sum + (s.modules_per_string * s.strings * (library.modules.get(s.module)?.power ?? 0)) / 1000,
+    0,
+  )
   return { modules, dc, ac: (inverter.value?.ac_power ?? 0) / 1000 }
 })
-const current = (strings: StringView[]) => strings.reduce((sum, s) => sum + s.strings * (library.modules.get(s.module)?.imp ?? 0), 0)
+const current = (strings: StringView[]) =>
+  strings.reduce((sum, s) => sum + s.strings * (library.modules.get(s.module)?.imp ?? 0), 0)
 function add(tracker: number) {
   const like = props.set.strings.at(-1) ?? scheme.subarrays.value[0]
   const surface = like?.surface ?? scheme.surfaces.value[0]?.id
   if (!surface) return say('Add a surface first.')
-  const id = freshId('strings', scheme.subarrays.value.map((s) => s.id))
-  design.edit({ subarrays: { [id]: { surface, module: like?.module ?? 'veltrane-430', modules_per_string: like?.modules_per_string ?? 12, strings: 1, inverter: props.set.id, tracker } } })
+  const id = freshId(
+    'strings',
+    scheme.subarrays.value.map((s) => s.id),
+  )
+  design.edit({
+    subarrays: {
+      [id]: {
+        surface,
+        module: like?.module ?? 'veltrane-430',
+        modules_per_string: like?.modules_per_string ?? 12,
+        strings: 1,
+        inverter: props.set.id,
+        tracker,
+      },
+    },
+  })
   emit('pick', id)
 }
 function remove(string: StringView) {
@@ -52,34 +81,209 @@ const choose = (event: Event, string: StringView, field: 'surface' | 'tracker') 
 <template>
   <section class="set">
     <header>
-      <h3><PartChoice kind="inverter" :pointers="[`/inverters/${set.id}/model`]" :value="set.model" :label="`Inverter ${set.letter}`" /></h3>
-      <span class="soft">× <BriefNumber :pointer="`/inverters/${set.id}/count`" :label="`How many of inverter ${set.letter}`" unit="" /> wired alike</span>
-      <span class="soft totals"><b>each:</b> {{ number(each.modules) }} modules, {{ number(each.dc, 2) }} kW on {{ number(each.ac, each.ac < 10 ? 1 : 0) }} kW, ratio {{ number(each.ac ? each.dc / each.ac : 0, 2) }}</span>
+      <h3>
+        <PartChoice
+          kind="inverter"
+          :pointers="[`/inverters/${set.id}/model`]"
+          :value="set.model"
+          :label="`Inverter ${set.letter}`"
+        />
+      </h3>
+      <span class="soft"
+        >×
+        <BriefNumber :pointer="`/inverters/${set.id}/count`" :label="`How many of inverter ${set.letter}`" unit="" />
+        wired alike</span
+      >
+      <span class="soft totals"
+        ><b>each:</b> {{ number(each.modules) }} modules, {{ number(each.dc, 2) }} kW on
+        {{ number(each.ac, each.ac < 10 ? 1 : 0) }} kW, ratio {{ number(each.ac ? each.dc / each.ac : 0, 2) }}</span
+      >
       <button type="button" class="link out" @click="removeSet">Take out</button>
     </header>
     <div v-for="tracker in used" :key="tracker.number" class="tracker">
-      <div class="box"><span>tracker</span><b>{{ tracker.number }}</b></div>
+      <div class="box">
+        <span>tracker</span><b>{{ tracker.number }}</b>
+      </div>
       <div class="strings">
-        <div v-for="string in tracker.strings" :key="string.id" class="string" :class="{ on: string.id === picked }" @click="emit('pick', string.id)">
-          <button type="button" class="comb" :aria-pressed="string.id === picked" :aria-label="`Show the voltages of ${string.id}`" @click.stop="emit('pick', string.id)">
-            <svg :viewBox="`0 0 ${string.modules_per_string * 7 + 10} 12`" :width="Math.min(190, string.modules_per_string * 7 + 10)" height="12" preserveAspectRatio="none" aria-hidden="true"><path d="M0 6H10" stroke="var(--ink)" /><rect v-for="i in string.modules_per_string" :key="i" :x="3 + i * 7" y="1" width="6" height="10" rx="0.8" :fill="tone(string.surface)" stroke="var(--ink)" stroke-width=".4" /></svg>
+        <div
+          v-for="string in tracker.strings"
+          :key="string.id"
+          class="string"
+          :class="{ on: string.id === picked }"
+          @click="emit('pick', string.id)"
+        >
+          <button
+            type="button"
+            class="comb"
+            :aria-pressed="string.id === picked"
+            :aria-label="`Show the voltages of ${string.id}`"
+            @click.stop="emit('pick', string.id)"
+          >
+            <svg
+              :viewBox="`0 0 ${string.modules_per_string * 7 + 10} 12`"
+              :width="Math.min(190, string.modules_per_string * 7 + 10)"
+              height="12"
+              preserveAspectRatio="none"
+              aria-hidden="true"
+            >
+              <path d="M0 6H10" stroke="var(--ink)" />
+              <rect
+                v-for="i in string.modules_per_string"
+                :key="i"
+                :x="3 + i * 7"
+                y="1"
+                width="6"
+                height="10"
+                rx="0.8"
+                :fill="tone(string.surface)"
+                stroke="var(--ink)"
+                stroke-width=".4"
+              />
+            </svg>
           </button>
-          <span><BriefNumber :pointer="`/subarrays/${string.id}/strings`" :label="`Strings of ${string.id}`" unit="" /> × <BriefNumber :pointer="`/subarrays/${string.id}/modules_per_string`" :label="`Modules in a string of ${string.id}`" unit="" /></span>
-          <PartChoice kind="module" :pointers="[`/subarrays/${string.id}/module`]" :value="string.module" :label="`Module of ${string.id}`" />
-          <select class="blank" :value="string.surface" :aria-label="`Surface of ${string.id}`" @change="choose($event, string, 'surface')"><option v-for="s in scheme.surfaces.value" :key="s.id" :value="s.id">{{ s.name }}</option></select>
-          <select class="blank small" :value="string.tracker" :aria-label="`Tracker of ${string.id}`" @change="choose($event, string, 'tracker')"><option v-for="t in trackers" :key="t.number" :value="t.number">on {{ t.number }}</option></select>
-          <button type="button" class="x soft" :aria-label="`Take ${string.id} out`" title="Take out" @click.stop="remove(string)">✕</button>
+          <span
+            ><BriefNumber :pointer="`/subarrays/${string.id}/strings`" :label="`Strings of ${string.id}`" unit="" /> ×
+            <BriefNumber
+              :pointer="`/subarrays/${string.id}/modules_per_string`"
+              :label="`Modules in a string of ${string.id}`"
+              unit=""
+          /></span>
+          <PartChoice
+            kind="module"
+            :pointers="[`/subarrays/${string.id}/module`]"
+            :value="string.module"
+            :label="`Module of ${string.id}`"
+          />
+          <select
+            class="blank"
+            :value="string.surface"
+            :aria-label="`Surface of ${string.id}`"
+            @change="choose($event, string, 'surface')"
+          >
+            <option v-for="s in scheme.surfaces.value" :key="s.id" :value="s.id">{{ s.name }}</option>
+          </select>
+          <select
+            class="blank small"
+            :value="string.tracker"
+            :aria-label="`Tracker of ${string.id}`"
+            @change="choose($event, string, 'tracker')"
+          >
+            <option v-for="t in trackers" :key="t.number" :value="t.number">on {{ t.number }}</option>
+          </select>
+          <button
+            type="button"
+            class="x soft"
+            :aria-label="`Take ${string.id} out`"
+            title="Take out"
+            @click.stop="remove(string)"
+          >
+            ✕
+          </button>
         </div>
-        <p class="amps soft" :class="{ bad: inverter && current(tracker.strings) > inverter.maximum_tracker_current }">{{ number(current(tracker.strings), 1) }} A of {{ number(inverter?.maximum_tracker_current ?? 0) }} A</p>
+        <p class="amps soft" :class="{ bad: inverter && current(tracker.strings) > inverter.maximum_tracker_current }">
+          {{ number(current(tracker.strings), 1) }} A of {{ number(inverter?.maximum_tracker_current ?? 0) }} A
+        </p>
       </div>
     </div>
-    <p class="adds"><button v-if="firstFree" type="button" class="link" @click="add(firstFree.number)">+ strings on tracker {{ firstFree.number }}</button><button v-if="used.length" type="button" class="link" @click="add(used.at(-1)!.number)">+ other strings on tracker {{ used.at(-1)!.number }}</button></p>
+    <p class="adds">
+      <button v-if="firstFree" type="button" class="link" @click="add(firstFree.number)">
+        + strings on tracker {{ firstFree.number }}</button
+      ><button v-if="used.length" type="button" class="link" @click="add(used.at(-1)!.number)">
+        + other strings on tracker {{ used.at(-1)!.number }}
+      </button>
+    </p>
   </section>
 </template>
 <style scoped>
-.set { border-top: 1px solid var(--rule); padding: 10px 0 8px; } header { display: flex; gap: 12px; align-items: baseline; flex-wrap: wrap; } .totals { font-size: 12.5px; } .out { margin-left: auto; font-size: 12px; }
-@media (max-width: 1150px) { .string { gap: 8px; flex-wrap: nowrap; } .comb svg { max-width: 84px; } .string select { max-width: 92px; } }
-.tracker { display: grid; grid-template-columns: 56px 1fr; gap: 10px; margin-top: 8px; } .box { border: 1px solid var(--ink); border-radius: 5px; display: grid; place-content: center; text-align: center; font-size: 11px; line-height: 1.2; background: var(--paper); min-height: 38px; } .box b { font-size: 13px; }
-.string { display: flex; gap: 12px; align-items: center; padding: 3px 6px; border-radius: 5px; font-size: 12.5px; flex-wrap: wrap; } .string:hover { background: var(--wash); } .string.on { background: var(--pick); } .comb svg { display: block; } .small { font-size: 12px; font-weight: 400; } .x { margin-left: auto; padding: 2px 6px; }
-.amps { font-size: 11px; padding-left: 6px; } .amps.bad { color: var(--loss-text); } .adds { display: flex; gap: 18px; font-size: 12px; margin: 8px 0 0 66px; } .strings { min-width: 0; }
+.set {
+  border-top: 1px solid var(--rule);
+  padding: 10px 0 8px;
+}
+header {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+  flex-wrap: wrap;
+}
+.totals {
+  font-size: 12.5px;
+}
+.out {
+  margin-left: auto;
+  font-size: 12px;
+}
+@media (max-width: 1150px) {
+  .string {
+    gap: 8px;
+    flex-wrap: nowrap;
+  }
+  .comb svg {
+    max-width: 84px;
+  }
+  .string select {
+    max-width: 92px;
+  }
+}
+.tracker {
+  display: grid;
+  grid-template-columns: 56px 1fr;
+  gap: 10px;
+  margin-top: 8px;
+}
+.box {
+  border: 1px solid var(--ink);
+  border-radius: 5px;
+  display: grid;
+  place-content: center;
+  text-align: center;
+  font-size: 11px;
+  line-height: 1.2;
+  background: var(--paper);
+  min-height: 38px;
+}
+.box b {
+  font-size: 13px;
+}
+.string {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 3px 6px;
+  border-radius: 5px;
+  font-size: 12.5px;
+  flex-wrap: wrap;
+}
+.string:hover {
+  background: var(--wash);
+}
+.string.on {
+  background: var(--pick);
+}
+.comb svg {
+  display: block;
+}
+.small {
+  font-size: 12px;
+  font-weight: 400;
+}
+.x {
+  margin-left: auto;
+  padding: 2px 6px;
+}
+.amps {
+  font-size: 11px;
+  padding-left: 6px;
+}
+.amps.bad {
+  color: var(--loss-text);
+}
+.adds {
+  display: flex;
+  gap: 18px;
+  font-size: 12px;
+  margin: 8px 0 0 66px;
+}
+.strings {
+  min-width: 0;
+}
 </style>

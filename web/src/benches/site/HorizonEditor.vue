@@ -6,28 +6,46 @@ import { useTyping } from '@/brief/useTyping'
 
 /** The skyline, drawn from north over south to north, and as pairs to type or to paste. */
 const design = useDesign()
-const points = computed(() => ((design.at('/site/horizon') as unknown as { azimuth: number; elevation: number }[] | undefined) ?? []))
+const points = computed(
+  () => (design.at('/site/horizon') as unknown as { azimuth: number; elevation: number }[] | undefined) ?? [],
+)
 const { text, edit, take } = useTyping(() => points.value.map((p) => `${p.azimuth}\t${p.elevation}`).join('\n'))
 const fault = ref('')
-const W = 690, H = 110
+const W = 690,
+  H = 110
 const top = computed(() => Math.max(20, ...points.value.map((p) => p.elevation + 3)))
 const x = (azimuth: number) => (azimuth / 360) * W
 const y = (elevation: number) => H - (elevation / top.value) * (H - 8)
 const line = computed(() => {
   if (!points.value.length) return ''
   const sorted = [...points.value].sort((a, b) => a.azimuth - b.azimuth)
-  const first = sorted[0]!, last = sorted.at(-1)!
+  const first = sorted[0]!,
+    last = sorted.at(-1)!
   const gap = first.azimuth + 360 - last.azimuth
-  const north = gap ? last.elevation + ((first.elevation - last.elevation) * (360 - last.azimuth)) / gap : first.elevation
+  const north = gap
+    ? last.elevation + ((first.elevation - last.elevation) * (360 - last.azimuth)) / gap
+    : first.elevation
   return `M0 ${H}L0 ${y(north)}${sorted.map((p) => `L${x(p.azimuth).toFixed(1)} ${y(p.elevation).toFixed(1)}`).join('')}L${W} ${y(north)}L${W} ${H}Z`
 })
 function commit() {
   fault.value = ''
-  const rows = text.value.split('\n').map((row) => row.trim()).filter(Boolean)
+  const rows = text.value
+    .split('\n')
+    .map((row) => row.trim())
+    .filter(Boolean)
   const found: { azimuth: number; elevation: number }[] = []
   for (const [i, row] of rows.entries()) {
     const [azimuth, elevation] = row.split(/[\t; ]+|,\s+/).map(readNumber)
-    if (azimuth === undefined || elevation === undefined || Number.isNaN(azimuth) || Number.isNaN(elevation) || azimuth < 0 || azimuth > 360 || elevation < 0 || elevation > 89) {
+    if (
+      azimuth === undefined ||
+      elevation === undefined ||
+      Number.isNaN(azimuth) ||
+      Number.isNaN(elevation) ||
+      azimuth < 0 ||
+      azimuth > 360 ||
+      elevation < 0 ||
+      elevation > 89
+    ) {
       fault.value = `Line ${i + 1}: a direction of 0 to 360° and a height of 0 to 89° were expected, such as "92 14".`
       return
     }
@@ -35,9 +53,13 @@ function commit() {
   }
   found.sort((a, b) => a.azimuth - b.azimuth)
   const twice = found.find((p, i) => p.azimuth === found[i - 1]?.azimuth)
-  if (twice) { fault.value = `${twice.azimuth}° stands twice; keep one.`; return }
+  if (twice) {
+    fault.value = `${twice.azimuth}° stands twice; keep one.`
+    return
+  }
   take()
-  if (JSON.stringify(found) !== JSON.stringify(points.value)) design.edit({ site: { horizon: found.length ? (found as unknown as never) : null } })
+  if (JSON.stringify(found) !== JSON.stringify(points.value))
+    design.edit({ site: { horizon: found.length ? (found as unknown as never) : null } })
 }
 </script>
 <template>
@@ -45,12 +67,71 @@ function commit() {
     <h3>Horizon</h3>
     <div class="two">
       <svg :viewBox="`0 -2 ${W} ${H + 20}`" width="100%" role="img" aria-label="Height of the skyline by direction">
-        <line v-for="e in [10, 20, 30, 40].filter((v) => v < top)" :key="e" x1="0" :x2="W" :y1="y(e)" :y2="y(e)" stroke="var(--rule)" /><text v-for="e in [10, 20, 30, 40].filter((v) => v < top)" :key="`t${e}`" :x="2" :y="y(e) - 3" font-size="10.5" style="fill: var(--soft)">{{ e }}°</text>
-        <path :d="line" fill="var(--haze)" opacity=".55" /><line x1="0" :x2="W" :y1="H" :y2="H" stroke="var(--ink)" />
-        <text v-for="(name, i) in ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW', 'N']" :key="i" :x="Math.min(W - 5, Math.max(5, x(i * 45)))" :y="H + 14" font-size="11" text-anchor="middle">{{ name }}</text>
+        <line
+          v-for="e in [10, 20, 30, 40].filter((v) => v < top)"
+          :key="e"
+          x1="0"
+          :x2="W"
+          :y1="y(e)"
+          :y2="y(e)"
+          stroke="var(--rule)"
+        />
+        <text
+          v-for="e in [10, 20, 30, 40].filter((v) => v < top)"
+          :key="`t${e}`"
+          :x="2"
+          :y="y(e) - 3"
+          font-size="10.5"
+          style="fill: var(--soft)"
+        >
+          {{ e }}°
+        </text>
+        <path :d="line" fill="var(--haze)" opacity=".55" />
+        <line x1="0" :x2="W" :y1="H" :y2="H" stroke="var(--ink)" />
+        <text
+          v-for="(name, i) in ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW', 'N']"
+          :key="i"
+          :x="Math.min(W - 5, Math.max(5, x(i * 45)))"
+          :y="H + 14"
+          font-size="11"
+          text-anchor="middle"
+        >
+          {{ name }}
+        </text>
       </svg>
-      <div><textarea :value="text" class="field" rows="5" aria-label="Skyline as pairs of direction and height" placeholder="direction  height&#10;60  6&#10;92  14" spellcheck="false" @input="edit(($event.target as HTMLTextAreaElement).value)" @blur="commit" /><p v-if="fault" class="bad" role="alert">{{ fault }}</p><p v-else class="soft">Direction and height in degrees, a pair a line; paste two columns of a spreadsheet.</p></div>
+      <div>
+        <textarea
+          :value="text"
+          class="field"
+          rows="5"
+          aria-label="Skyline as pairs of direction and height"
+          placeholder="direction  height&#10;60  6&#10;92  14"
+          spellcheck="false"
+          @input="edit(($event.target as HTMLTextAreaElement).value)"
+          @blur="commit"
+        />
+        <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
+        <p v-else class="soft">Direction and height in degrees, a pair a line; paste two columns of a spreadsheet.</p>
+      </div>
     </div>
   </section>
 </template>
-<style scoped>section { margin-top: 12px; } .two { display: grid; grid-template-columns: 1fr 176px; gap: 18px; align-items: start; margin-top: 4px; } textarea { width: 100%; resize: vertical; } p { font-size: 11.5px; }</style>
+<style scoped>
+section {
+  margin-top: 12px;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 176px;
+  gap: 18px;
+  align-items: start;
+  margin-top: 4px;
+}
+textarea {
+  width: 100%;
+  resize: vertical;
+}
+p {
+  font-size: 11.5px;
+}
+</style>

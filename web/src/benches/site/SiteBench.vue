@@ -29,7 +29,12 @@ async function move(place: Pick<PlaceAnswer, 'latitude' | 'longitude' | 'name' |
   asks.value = design.evaluation?.weather?.is_far ?? false
 }
 async function click(latitude: number, longitude: number) {
-  try { const place = await api.placeAt(latitude, longitude); await move({ ...place, latitude, longitude }, place.name) } catch (error) { warn((error as Error).message) }
+  try {
+    const place = await api.placeAt(latitude, longitude)
+    await move({ ...place, latitude, longitude }, place.name)
+  } catch (error) {
+    warn((error as Error).message)
+  }
 }
 async function typedCoordinate() {
   try {
@@ -38,34 +43,164 @@ async function typedCoordinate() {
     design.edit({ site: { time_zone: place.time_zone } })
     await design.settled()
     asks.value = design.evaluation?.weather?.is_far ?? false
-  } catch (error) { warn((error as Error).message) }
+  } catch (error) {
+    warn((error as Error).message)
+  }
 }
-async function fetchOwn() { asks.value = false; await weather.request() }
-const rename = (name: string) => { if (name !== site.value.name) design.edit({ site: { name: name || null } }) }
-const zone = (name: string) => { if (name !== site.value.time_zone) design.edit({ site: { time_zone: name || null } }) }
+async function fetchOwn() {
+  asks.value = false
+  await weather.request()
+}
+const rename = (name: string) => {
+  if (name !== site.value.name) design.edit({ site: { name: name || null } })
+}
+const zone = (name: string) => {
+  if (name !== site.value.time_zone) design.edit({ site: { time_zone: name || null } })
+}
 const zoneFault = computed(() => design.refused.find((finding) => finding.pointer === '/site/time_zone')?.detail)
 const zones = Intl.supportedValuesOf('timeZone')
+function goBack() {
+  asks.value = false
+  void design.undo()
+}
 </script>
 <template>
   <div class="bench">
-    <header><h2>Site</h2><PlaceSearch :start="typeof route.query.find === 'string' ? route.query.find : ''" @found="move($event, $event.name)" /><button type="button" class="link" :aria-pressed="near" @click="near = !near">{{ near ? 'Whole world' : 'Lean in' }}</button></header>
-    <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="The weather belongs elsewhere"><p><b>The weather belongs elsewhere now.</b> {{ offset.title }} lies {{ number(offset.distance) }} km from the new site. The height stays {{ number(site.elevation ?? 0) }} m until you type another.</p><p class="acts"><button type="button" class="button strong" @click="fetchOwn">Ask the service for the new site's</button><button type="button" class="button" @click="asks = false">Keep it</button><button type="button" class="button quiet" @click="asks = false; design.undo()">Go back to the old site</button></p></div>
+    <header>
+      <h2>Site</h2>
+      <PlaceSearch
+        :start="typeof route.query.find === 'string' ? route.query.find : ''"
+        @found="move($event, $event.name)"
+      /><button type="button" class="link" :aria-pressed="near" @click="near = !near">
+        {{ near ? 'Whole world' : 'Lean in' }}
+      </button>
+    </header>
+    <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="The weather belongs elsewhere">
+      <p>
+        <b>The weather belongs elsewhere now.</b> {{ offset.title }} lies {{ number(offset.distance) }} km from the new
+        site. The height stays {{ number(site.elevation ?? 0) }} m until you type another.
+      </p>
+      <p class="acts">
+        <button type="button" class="button strong" @click="fetchOwn">Ask the service for the new site's</button
+        ><button type="button" class="button" @click="asks = false">Keep it</button
+        ><button type="button" class="button quiet" @click="goBack">Go back to the old site</button>
+      </p>
+    </div>
     <WorldMap :latitude="site.latitude" :longitude="site.longitude" :near="near" @place="click" />
     <dl>
-      <div><dt>Name</dt><dd><BriefText :value="site.name" placeholder="name the site" label="Name of the site" @change="rename" /></dd></div>
-      <div><dt>Latitude</dt><dd><BriefNumber pointer="/site/latitude" label="Latitude" @changed="typedCoordinate" /> <span class="soft">{{ site.latitude < 0 ? 'south' : 'north' }}</span></dd></div>
-      <div><dt>Longitude</dt><dd><BriefNumber pointer="/site/longitude" label="Longitude" @changed="typedCoordinate" /> <span class="soft">{{ site.longitude < 0 ? 'west' : 'east' }}</span></dd></div>
-      <div><dt>Height</dt><dd><BriefNumber pointer="/site/elevation" label="Height" /></dd></div>
-      <div><dt>Time zone</dt><dd><BriefText list="zones" :value="site.time_zone" placeholder="found from the point" label="Time zone" @change="zone" /><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist><p v-if="zoneFault" class="bad fault" role="alert">{{ zoneFault }}</p></dd></div>
-      <div><dt>Albedo</dt><dd><BriefNumber pointer="/site/albedo" label="Albedo" /></dd></div>
-      <div><dt>Coldest</dt><dd><BriefNumber pointer="/site/lowest_temperature" label="Lowest temperature" :fallback="offset?.lowest" origin="The lowest of the weather year; a record of many years is safer." /></dd></div>
-      <div><dt>Hottest</dt><dd><BriefNumber pointer="/site/highest_temperature" label="Highest temperature" :fallback="offset?.highest" origin="The highest of the weather year." /></dd></div>
+      <div>
+        <dt>Name</dt>
+        <dd><BriefText :value="site.name" placeholder="name the site" label="Name of the site" @change="rename" /></dd>
+      </div>
+      <div>
+        <dt>Latitude</dt>
+        <dd>
+          <BriefNumber pointer="/site/latitude" label="Latitude" @changed="typedCoordinate" />
+          <span class="soft">{{ site.latitude < 0 ? 'south' : 'north' }}</span>
+        </dd>
+      </div>
+      <div>
+        <dt>Longitude</dt>
+        <dd>
+          <BriefNumber pointer="/site/longitude" label="Longitude" @changed="typedCoordinate" />
+          <span class="soft">{{ site.longitude < 0 ? 'west' : 'east' }}</span>
+        </dd>
+      </div>
+      <div>
+        <dt>Height</dt>
+        <dd><BriefNumber pointer="/site/elevation" label="Height" /></dd>
+      </div>
+      <div>
+        <dt>Time zone</dt>
+        <dd>
+          <BriefText
+            list="zones"
+            :value="site.time_zone"
+            placeholder="found from the point"
+            label="Time zone"
+            @change="zone"
+          /><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist>
+          <p v-if="zoneFault" class="bad fault" role="alert">{{ zoneFault }}</p>
+        </dd>
+      </div>
+      <div>
+        <dt>Albedo</dt>
+        <dd><BriefNumber pointer="/site/albedo" label="Albedo" /></dd>
+      </div>
+      <div>
+        <dt>Coldest</dt>
+        <dd>
+          <BriefNumber
+            pointer="/site/lowest_temperature"
+            label="Lowest temperature"
+            :fallback="offset?.lowest"
+            origin="The lowest of the weather year; a record of many years is safer."
+          />
+        </dd>
+      </div>
+      <div>
+        <dt>Hottest</dt>
+        <dd>
+          <BriefNumber
+            pointer="/site/highest_temperature"
+            label="Highest temperature"
+            :fallback="offset?.highest"
+            origin="The highest of the weather year."
+          />
+        </dd>
+      </div>
     </dl>
     <HorizonEditor />
   </div>
 </template>
 <style scoped>
-.bench { padding: 14px 20px 24px; } header { display: flex; gap: 18px; align-items: baseline; margin-bottom: 8px; } header .link { margin-left: auto; font-size: 12px; }
-dl { display: grid; grid-template-columns: repeat(4, 1fr); gap: 0 26px; margin: 10px 0 4px; } dl div { border-bottom: 1px solid var(--rule); padding: 5px 0; min-width: 0; } dt { color: var(--soft); font-size: 11.5px; } dd { margin: 0; white-space: nowrap; } .fault { font-size: 11.5px; white-space: normal; }
-.ask { border-left: 3px solid var(--caution); background: var(--paper); padding: 10px 14px; margin-bottom: 10px; display: grid; gap: 8px; } .acts { display: flex; gap: 10px; flex-wrap: wrap; }
+.bench {
+  padding: 14px 20px 24px;
+}
+header {
+  display: flex;
+  gap: 18px;
+  align-items: baseline;
+  margin-bottom: 8px;
+}
+header .link {
+  margin-left: auto;
+  font-size: 12px;
+}
+dl {
+  display: grid;
+  grid-template-columns: repeat(4, 1fr);
+  gap: 0 26px;
+  margin: 10px 0 4px;
+}
+dl div {
+  border-bottom: 1px solid var(--rule);
+  padding: 5px 0;
+  min-width: 0;
+}
+dt {
+  color: var(--soft);
+  font-size: 11.5px;
+}
+dd {
+  margin: 0;
+  white-space: nowrap;
+}
+.fault {
+  font-size: 11.5px;
+  white-space: normal;
+}
+.ask {
+  border-left: 3px solid var(--caution);
+  background: var(--paper);
+  padding: 10px 14px;
+  margin-bottom: 10px;
+  display: grid;
+  gap: 8px;
+}
+.acts {
+  display: flex;
+  gap: 10px;
+  flex-wrap: wrap;
+}
 </style>

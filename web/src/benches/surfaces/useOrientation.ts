@@ -8,15 +8,24 @@ export function useOrientation() {
   const season = ref('year')
   const map = shallowRef<OrientationAnswer | null>(null)
   const fault = ref('')
-  watch([() => design.saved?.id, () => design.saved?.revision, season], async () => {
-    if (!design.saved || !design.evaluation?.weather) { map.value = null; return }
-    const mine = [design.saved.id, design.saved.revision, season.value].join()
-    try {
-      const answer = await api.orientation(design.saved.id, season.value)
-      if (mine === [design.saved.id, design.saved.revision, season.value].join()) map.value = answer
-      fault.value = ''
-    } catch (error) { fault.value = (error as Error).message }
-  }, { immediate: true })
+  watch(
+    [() => design.saved?.id, () => design.saved?.revision, season],
+    async () => {
+      if (!design.saved || !design.evaluation?.weather) {
+        map.value = null
+        return
+      }
+      const mine = [design.saved.id, design.saved.revision, season.value].join()
+      try {
+        const answer = await api.orientation(design.saved.id, season.value)
+        if (mine === [design.saved.id, design.saved.revision, season.value].join()) map.value = answer
+        fault.value = ''
+      } catch (error) {
+        fault.value = (error as Error).message
+      }
+    },
+    { immediate: true },
+  )
 
   /** Irradiation of any facing, between the points of the map [kWh/m2]. */
   function worth(tilt: number, azimuth: number): number {

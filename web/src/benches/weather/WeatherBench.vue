@@ -15,52 +15,259 @@ const library = shallowRef<WeatherAnswer[]>([])
 const filter = ref('')
 const brief = computed(() => design.evaluation?.weather ?? null)
 const site = computed(() => design.document.site as { latitude: number; longitude: number; elevation?: number })
-watch(() => brief.value?.digest, async (digest) => {
-  year.value = digest ? await api.weatherYear(digest) : null
-  library.value = await api.weatherLibrary()
-}, { immediate: true })
-const summary = computed(() => year.value?.summary as Record<string, number> | undefined)
+watch(
+  () => brief.value?.digest,
+  async (digest) => {
+    year.value = digest ? await api.weatherYear(digest) : null
+    library.value = await api.weatherLibrary()
+  },
+  { immediate: true },
+)
+const summary = computed(() => year.value?.summary)
 const high = computed(() => (brief.value ? brief.value.elevation - (site.value.elevation ?? 0) : 0))
-const listed = computed(() => library.value.filter((y) => `${y.title} ${y.source} ${y.file_name}`.toLowerCase().includes(filter.value.toLowerCase())))
+const listed = computed(() =>
+  library.value.filter((y) =>
+    `${y.title} ${y.source} ${y.file_name}`.toLowerCase().includes(filter.value.toLowerCase()),
+  ),
+)
 const closureWords = computed(() => {
   const closure = summary.value?.closure ?? 0
-  return Math.abs(closure) < 0.0005 ? 'GHI = DNI cos z + DHI holds' : `GHI differs from DNI cos z + DHI by ${percent(closure)}`
+  return Math.abs(closure) < 0.0005
+    ? 'GHI = DNI cos z + DHI holds'
+    : `GHI differs from DNI cos z + DHI by ${percent(closure)}`
 })
 </script>
 <template>
   <div class="bench">
-    <header><h2>Weather</h2><div class="tools"><button type="button" class="link" @click="chooseWeatherFile()">Open a file…</button><span class="soft">or drop one anywhere: EPW, or a weather table</span></div></header>
-    <div v-if="job" class="job" role="status"><progress :value="job.progress" max="1" /> {{ job.message }} <button type="button" class="link" @click="cancel">Cancel</button></div>
+    <header>
+      <h2>Weather</h2>
+      <div class="tools">
+        <button type="button" class="link" @click="chooseWeatherFile()">Open a file…</button
+        ><span class="soft">or drop one anywhere: EPW, or a weather table</span>
+      </div>
+    </header>
+    <div v-if="job" class="job" role="status">
+      <progress :value="job.progress" max="1" /> {{ job.message }}
+      <button type="button" class="link" @click="cancel">Cancel</button>
+    </div>
     <template v-if="year && summary && brief">
       <div class="facts">
         <p class="title serif">{{ year.title }}</p>
-        <p><span v-if="year.source" :class="year.source.includes('simulated') ? 'care' : 'soft'">{{ year.source }}</span></p>
+        <p>
+          <span v-if="year.source" :class="year.source.includes('simulated') ? 'care' : 'soft'">{{ year.source }}</span>
+        </p>
         <dl>
-          <div><dt>On the flat (GHI)</dt><dd><b>{{ number(summary.annual_ghi!) }}</b> kWh/m²</dd></div><div><dt>Beam (DNI)</dt><dd><b>{{ number(summary.annual_dni!) }}</b> kWh/m²</dd></div><div><dt>Diffuse (DHI)</dt><dd><b>{{ number(summary.annual_dhi!) }}</b> kWh/m²</dd></div>
-          <div><dt>Temperature</dt><dd><b>{{ number(summary.lowest_temperature!, 1) }} to {{ number(summary.highest_temperature!, 1) }}</b> °C</dd></div><div><dt>its mean</dt><dd><b>{{ number(summary.mean_temperature!, 1) }}</b> °C</dd></div><div><dt>Wind at 10 m, mean</dt><dd><b>{{ number(summary.mean_wind!, 1) }}</b> m/s</dd></div>
-          <div><dt>Place</dt><dd>{{ latitudeText(year.latitude) }}, {{ longitudeText(year.longitude) }}</dd></div>
-          <div><dt>From the site</dt><dd :class="{ care: brief.is_far || brief.is_high }">{{ brief.distance < 1 && Math.abs(high) < 1 ? 'at the site' : `${number(brief.distance)} km${Math.abs(high) < 1 ? '' : `, ${number(Math.abs(high))} m ${high > 0 ? 'higher' : 'lower'}`}` }}</dd></div>
-          <div><dt>Clock</dt><dd>{{ year.is_typical ? 'typical year' : year.year }}, {{ year.step }} min, UTC{{ year.utc_offset >= 0 ? '+' : '−' }}{{ Math.abs(year.utc_offset) }}</dd></div>
+          <div>
+            <dt>On the flat (GHI)</dt>
+            <dd>
+              <b>{{ number(summary.annual_ghi) }}</b> kWh/m²
+            </dd>
+          </div>
+          <div>
+            <dt>Beam (DNI)</dt>
+            <dd>
+              <b>{{ number(summary.annual_dni) }}</b> kWh/m²
+            </dd>
+          </div>
+          <div>
+            <dt>Diffuse (DHI)</dt>
+            <dd>
+              <b>{{ number(summary.annual_dhi) }}</b> kWh/m²
+            </dd>
+          </div>
+          <div>
+            <dt>Temperature</dt>
+            <dd>
+              <b>{{ number(summary.lowest_temperature, 1) }} to {{ number(summary.highest_temperature, 1) }}</b> °C
+            </dd>
+          </div>
+          <div>
+            <dt>its mean</dt>
+            <dd>
+              <b>{{ number(summary.mean_temperature, 1) }}</b> °C
+            </dd>
+          </div>
+          <div>
+            <dt>Wind at 10 m, mean</dt>
+            <dd>
+              <b>{{ number(summary.mean_wind, 1) }}</b> m/s
+            </dd>
+          </div>
+          <div>
+            <dt>Place</dt>
+            <dd>{{ latitudeText(year.latitude) }}, {{ longitudeText(year.longitude) }}</dd>
+          </div>
+          <div>
+            <dt>From the site</dt>
+            <dd :class="{ care: brief.is_far || brief.is_high }">
+              {{
+                brief.distance < 1 && Math.abs(high) < 1
+                  ? 'at the site'
+                  : `${number(brief.distance)} km${Math.abs(high) < 1 ? '' : `, ${number(Math.abs(high))} m ${high > 0 ? 'higher' : 'lower'}`}`
+              }}
+            </dd>
+          </div>
+          <div>
+            <dt>Clock</dt>
+            <dd>
+              {{ year.is_typical ? 'typical year' : year.year }}, {{ year.step }} min, UTC{{
+                year.utc_offset >= 0 ? '+' : '−'
+              }}{{ Math.abs(year.utc_offset) }}
+            </dd>
+          </div>
         </dl>
-        <p v-if="brief.is_far || brief.is_high" class="care">△ This weather belongs elsewhere. <button type="button" class="link" @click="request">Ask the service for the site's own</button></p>
+        <p v-if="brief.is_far || brief.is_high" class="care">
+          △ This weather belongs elsewhere.
+          <button type="button" class="link" @click="request">Ask the service for the site's own</button>
+        </p>
       </div>
       <YearChart :year="year" />
-      <div class="notes"><h3>What was done to the file</h3><ul><li>{{ closureWords }}.</li><li v-for="note in year.notes" :key="note">{{ note }}</li></ul>
-        <p class="soft">As a file: <a class="link" :href="api.weatherFile(year.digest, 'csv')">weather table</a> <a class="link" :href="api.weatherFile(year.digest, 'epw')">EPW</a></p></div>
+      <div class="notes">
+        <h3>What was done to the file</h3>
+        <ul>
+          <li>{{ closureWords }}.</li>
+          <li v-for="note in year.notes" :key="note">{{ note }}</li>
+        </ul>
+        <p class="soft">
+          As a file: <a class="link" :href="api.weatherFile(year.digest, 'csv')">weather table</a>
+          <a class="link" :href="api.weatherFile(year.digest, 'epw')">EPW</a>
+        </p>
+      </div>
     </template>
-    <div v-else-if="!job" class="empty"><p class="serif">No weather yet.</p><p class="soft">A year of hours is what everything else stands on.</p><p><button type="button" class="button strong" @click="request">Ask the weather service for this site</button> <button type="button" class="button" @click="chooseWeatherFile()">Open a file…</button></p></div>
+    <div v-else-if="!job" class="empty">
+      <p class="serif">No weather yet.</p>
+      <p class="soft">A year of hours is what everything else stands on.</p>
+      <p>
+        <button type="button" class="button strong" @click="request">Ask the weather service for this site</button>
+        <button type="button" class="button" @click="chooseWeatherFile()">Open a file…</button>
+      </p>
+    </div>
     <section class="library">
-      <header><h3>Library</h3><input v-model="filter" class="field" type="search" placeholder="Filter" aria-label="Filter the weather library"><CopyTable within=".library" /><button type="button" class="link" @click="request">Ask the service for this site</button></header>
-      <table class="ledger"><thead><tr><th>Year</th><th>Source</th><th class="num">GHI [kWh/m²]</th><th class="num">Place</th></tr></thead>
-        <tbody><tr v-for="y in listed" :key="y.digest" :class="{ on: y.digest === brief?.digest }"><td><button type="button" class="name" :aria-current="y.digest === brief?.digest" @click="choose(y)">{{ y.title }}</button></td><td class="soft">{{ y.source || y.file_name }}</td><td class="num">{{ number((y.summary as Record<string, number>).annual_ghi!) }}</td><td class="num">{{ latitudeText(y.latitude) }}, {{ longitudeText(y.longitude) }}</td></tr></tbody></table>
+      <header>
+        <h3>Library</h3>
+        <input
+          v-model="filter"
+          class="field"
+          type="search"
+          placeholder="Filter"
+          aria-label="Filter the weather library"
+        /><CopyTable within=".library" /><button type="button" class="link" @click="request">
+          Ask the service for this site
+        </button>
+      </header>
+      <table class="ledger">
+        <thead>
+          <tr>
+            <th>Year</th>
+            <th>Source</th>
+            <th class="num">GHI [kWh/m²]</th>
+            <th class="num">Place</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="y in listed" :key="y.digest" :class="{ on: y.digest === brief?.digest }">
+            <td>
+              <button type="button" class="name" :aria-current="y.digest === brief?.digest" @click="choose(y)">
+                {{ y.title }}
+              </button>
+            </td>
+            <td class="soft">{{ y.source || y.file_name }}</td>
+            <td class="num">{{ number(y.summary.annual_ghi) }}</td>
+            <td class="num">{{ latitudeText(y.latitude) }}, {{ longitudeText(y.longitude) }}</td>
+          </tr>
+        </tbody>
+      </table>
       <p v-if="!listed.length" class="soft">Nothing here has these letters.</p>
     </section>
   </div>
 </template>
 <style scoped>
-.bench { padding: 14px 20px 24px; display: grid; gap: 10px; } .bench > header, .library header { display: flex; gap: 16px; align-items: baseline; justify-content: space-between; } .tools { display: flex; gap: 10px; font-size: 12px; align-items: baseline; }
-.title { font-size: 17px; font-weight: 600; } dl { display: grid; grid-template-columns: repeat(3, 1fr); gap: 0 26px; margin: 8px 0 4px; font-size: 12.5px; } dl div { display: flex; justify-content: space-between; gap: 8px; border-bottom: 1px solid var(--rule); padding: 4px 0; } dt { color: var(--soft); } dd { margin: 0; text-align: right; }
-.notes { font-size: 12.5px; } .notes ul { margin: 4px 0 6px; padding-left: 18px; } .library { margin-top: 8px; } .library header { justify-content: start; margin-bottom: 4px; } .library .link { font-size: 12px; } .library .link:first-of-type { margin-left: auto; } .name { font-weight: 600; border-bottom: 1.5px dotted var(--haze); } .on td { background: var(--pick); }
-.empty { padding: 50px 0; text-align: center; display: grid; gap: 8px; } .empty .serif { font-size: 22px; font-weight: 600; } .job { padding: 8px 0; }
-@media (max-width: 1150px) { dl { grid-template-columns: repeat(2, 1fr); } }
+.bench {
+  padding: 14px 20px 24px;
+  display: grid;
+  gap: 10px;
+}
+.bench > header,
+.library header {
+  display: flex;
+  gap: 16px;
+  align-items: baseline;
+  justify-content: space-between;
+}
+.tools {
+  display: flex;
+  gap: 10px;
+  font-size: 12px;
+  align-items: baseline;
+}
+.title {
+  font-size: 17px;
+  font-weight: 600;
+}
+dl {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 0 26px;
+  margin: 8px 0 4px;
+  font-size: 12.5px;
+}
+dl div {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  border-bottom: 1px solid var(--rule);
+  padding: 4px 0;
+}
+dt {
+  color: var(--soft);
+}
+dd {
+  margin: 0;
+  text-align: right;
+}
+.notes {
+  font-size: 12.5px;
+}
+.notes ul {
+  margin: 4px 0 6px;
+  padding-left: 18px;
+}
+.library {
+  margin-top: 8px;
+}
+.library header {
+  justify-content: start;
+  margin-bottom: 4px;
+}
+.library .link {
+  font-size: 12px;
+}
+.library .link:first-of-type {
+  margin-left: auto;
+}
+.name {
+  font-weight: 600;
+  border-bottom: 1.5px dotted var(--haze);
+}
+.on td {
+  background: var(--pick);
+}
+.empty {
+  padding: 50px 0;
+  text-align: center;
+  display: grid;
+  gap: 8px;
+}
+.empty .serif {
+  font-size: 22px;
+  font-weight: 600;
+}
+.job {
+  padding: 8px 0;
+}
+@media (max-width: 1150px) {
+  dl {
+    grid-template-columns: repeat(2, 1fr);
+  }
+}
 </style>

@@ -5,31 +5,80 @@ import { MONTHS, number } from '@/theme/format'
 
 /** Light by month, diffuse inside global, over a band of temperature. */
 const props = defineProps<{ year: WeatherAnswer }>()
-interface Summary { monthly_ghi: number[]; monthly_dhi: number[]; monthly_temperature: number[]; monthly_lowest: number[]; monthly_highest: number[] }
-const s = computed(() => props.year.summary as unknown as Summary)
-const W = 640, STEP = W / 12, LIGHT = 168, BAND = 96
+const s = computed(() => props.year.summary)
+const W = 640,
+  STEP = W / 12,
+  LIGHT = 168,
+  BAND = 96
 const top = computed(() => Math.ceil(Math.max(...s.value.monthly_ghi) / 50) * 50)
 const y = (v: number) => 18 + LIGHT - (v / top.value) * LIGHT
-const warm = computed(() => ({ low: Math.floor((Math.min(...s.value.monthly_lowest) - 1) / 5) * 5, high: Math.ceil((Math.max(...s.value.monthly_highest) + 1) / 5) * 5 }))
+const warm = computed(() => ({
+  low: Math.floor((Math.min(...s.value.monthly_lowest) - 1) / 5) * 5,
+  high: Math.ceil((Math.max(...s.value.monthly_highest) + 1) / 5) * 5,
+}))
 const t = (v: number) => 240 + BAND - ((v - warm.value.low) / (warm.value.high - warm.value.low)) * BAND
 const mid = (i: number) => 36 + i * STEP + STEP / 2
-const line = (values: number[]) => values.map((v, i) => `${i ? 'L' : 'M'}${mid(i).toFixed(1)} ${t(v).toFixed(1)}`).join('')
-const band = computed(() => `${line(s.value.monthly_highest)}${[...s.value.monthly_lowest].map((v, i) => [v, i] as const).toReversed().map(([v, i]) => `L${mid(i).toFixed(1)} ${t(v).toFixed(1)}`).join('')}Z`)
+const line = (values: number[]) =>
+  values.map((v, i) => `${i ? 'L' : 'M'}${mid(i).toFixed(1)} ${t(v).toFixed(1)}`).join('')
+const band = computed(
+  () =>
+    `${line(s.value.monthly_highest)}${[...s.value.monthly_lowest]
+      .map((v, i) => [v, i] as const)
+      .toReversed()
+      .map(([v, i]) => `L${mid(i).toFixed(1)} ${t(v).toFixed(1)}`)
+      .join('')}Z`,
+)
 const steps = computed(() => [0, 0.5, 1].map((share) => share * top.value))
 </script>
 <template>
-  <svg viewBox="0 -5 690 352" width="100%" role="img" :aria-label="`Irradiation and temperature by month: ${s.monthly_ghi.map((v, i) => `${MONTHS[i]} ${number(v)} kWh/m² and ${number(s.monthly_temperature[i]!)} °C`).join(', ')}`">
+  <svg
+    viewBox="0 -5 690 352"
+    width="100%"
+    role="img"
+    :aria-label="`Irradiation and temperature by month: ${s.monthly_ghi.map((v, i) => `${MONTHS[i]} ${number(v)} kWh/m² and ${number(s.monthly_temperature[i]!)} °C`).join(', ')}`"
+  >
     <text x="36" y="8" font-size="11" style="fill: var(--soft)">kWh/m² a month: global, and in it the diffuse</text>
-    <g v-for="v in steps" :key="v"><line x1="36" :x2="36 + W" :y1="y(v)" :y2="y(v)" stroke="var(--rule)" /><text x="30" :y="y(v) + 4" font-size="11" text-anchor="end" style="fill: var(--soft)">{{ number(v) }}</text></g>
+    <g v-for="v in steps" :key="v">
+      <line x1="36" :x2="36 + W" :y1="y(v)" :y2="y(v)" stroke="var(--rule)" />
+      <text x="30" :y="y(v) + 4" font-size="11" text-anchor="end" style="fill: var(--soft)">{{ number(v) }}</text>
+    </g>
     <g v-for="(v, i) in s.monthly_ghi" :key="i">
-      <title>{{ MONTHS[i] }}: {{ number(v, 1) }} kWh/m², of it {{ number(s.monthly_dhi[i]!, 1) }} diffuse; {{ number(s.monthly_temperature[i]!, 1) }} °C</title>
-      <rect :x="mid(i) - STEP * 0.33" :y="y(v)" :width="STEP * 0.66" :height="18 + LIGHT - y(v)" fill="var(--sun)" opacity=".85" />
-      <rect :x="mid(i) - STEP * 0.33" :y="y(s.monthly_dhi[i]!)" :width="STEP * 0.66" :height="18 + LIGHT - y(s.monthly_dhi[i]!)" fill="var(--ink)" opacity=".28" />
+      <title>
+        {{ MONTHS[i] }}: {{ number(v, 1) }} kWh/m², of it {{ number(s.monthly_dhi[i]!, 1) }} diffuse;
+        {{ number(s.monthly_temperature[i]!, 1) }} °C
+      </title>
+      <rect
+        :x="mid(i) - STEP * 0.33"
+        :y="y(v)"
+        :width="STEP * 0.66"
+        :height="18 + LIGHT - y(v)"
+        fill="var(--sun)"
+        opacity=".85"
+      />
+      <rect
+        :x="mid(i) - STEP * 0.33"
+        :y="y(s.monthly_dhi[i]!)"
+        :width="STEP * 0.66"
+        :height="18 + LIGHT - y(s.monthly_dhi[i]!)"
+        fill="var(--ink)"
+        opacity=".28"
+      />
       <text :x="mid(i)" :y="y(v) - 5" font-size="11" text-anchor="middle">{{ number(v) }}</text>
       <text :x="mid(i)" y="204" font-size="11" text-anchor="middle" style="fill: var(--soft)">{{ MONTHS[i] }}</text>
     </g>
-    <text x="36" y="229" font-size="11" style="fill: var(--soft)">°C: the mean, between the days' mean lowest and highest</text>
-    <g v-for="v in [warm.low, 0, warm.high].filter((v, i, all) => all.indexOf(v) === i && v >= warm.low && v <= warm.high)" :key="`t${v}`"><line x1="36" :x2="36 + W" :y1="t(v)" :y2="t(v)" stroke="var(--rule)" /><text x="30" :y="t(v) + 4" font-size="11" text-anchor="end" style="fill: var(--soft)">{{ number(v) }}</text></g>
-    <path :d="band" fill="var(--loss)" opacity=".16" /><path :d="line(s.monthly_temperature)" fill="none" stroke="var(--loss)" stroke-width="1.6" />
+    <text x="36" y="229" font-size="11" style="fill: var(--soft)">
+      °C: the mean, between the days' mean lowest and highest
+    </text>
+    <g
+      v-for="v in [warm.low, 0, warm.high].filter(
+        (v, i, all) => all.indexOf(v) === i && v >= warm.low && v <= warm.high,
+      )"
+      :key="`t${v}`"
+    >
+      <line x1="36" :x2="36 + W" :y1="t(v)" :y2="t(v)" stroke="var(--rule)" />
+      <text x="30" :y="t(v) + 4" font-size="11" text-anchor="end" style="fill: var(--soft)">{{ number(v) }}</text>
+    </g>
+    <path :d="band" fill="var(--loss)" opacity=".16" />
+    <path :d="line(s.monthly_temperature)" fill="none" stroke="var(--loss)" stroke-width="1.6" />
   </svg>
 </template>
