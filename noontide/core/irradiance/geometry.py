@@ -3,6 +3,8 @@
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from noontide.core.angles import sin_cos
+
 Floats = NDArray[np.float64]
 
 
@@ -11,9 +13,7 @@ def cos_incidence(tilt: ArrayLike, azimuth: ArrayLike, sun_zenith: ArrayLike, su
 
     All angles in degrees; arguments broadcast, e.g. (surfaces, 1) with (intervals,).
     """
-    beta, facing = np.radians(tilt), np.radians(azimuth)
-    zenith, direction = np.radians(sun_zenith), np.radians(sun_azimuth)
     # The product of two unit vectors: the sun's is made once, whatever the number of planes.
-    east, north = np.sin(zenith) * np.sin(direction), np.sin(zenith) * np.cos(direction)
-    across = np.sin(beta)
-    return across * np.sin(facing) * east + across * np.cos(facing) * north + np.cos(beta) * np.cos(zenith)
+    (across, up), (sin_facing, cos_facing) = sin_cos(tilt), sin_cos(azimuth)
+    (level, height), (sin_direction, cos_direction) = sin_cos(sun_zenith), sin_cos(sun_azimuth)
+    return across * sin_facing * (level * sin_direction) + across * cos_facing * (level * cos_direction) + up * height

@@ -11,6 +11,7 @@ from functools import partial as partial_of
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.angles import sin_cos
 from noontide.core.irradiance.geometry import cos_incidence
 from noontide.core.irradiance.incidence import (
     Modifier,
@@ -117,7 +118,7 @@ def meet_sky(sun: IntervalSun, weather: Weather) -> Sky:
         light=light,
         zenith=zenith,
         azimuth=azimuth,
-        cos_zenith=np.cos(np.radians(zenith)),
+        cos_zenith=sin_cos(zenith)[1],
         extraterrestrial=above,
         ghi=ghi[light],
         dni=dni,

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.angles import sin_cos, turn
 from noontide.core.calendar import Calendar
 from noontide.core.sun.position import (
     days_since_j2000,
@@ -12,7 +13,6 @@ from noontide.core.sun.position import (
     hour_angle,
     seen_from,
     standard_pressure,
-    sunset_hour_angle,
 )
 
 Floats = NDArray[np.float64]
@@ -32,7 +32,7 @@ class IntervalSun:
 
     @property
     def cos_zenith(self) -> Floats:
-        return np.cos(np.radians(self.zenith))
+        return sin_cos(self.zenith)[1]
 
 
 def interval_sun(calendar: Calendar, latitude: float, longitude: float, elevation: float = 0.0) -> IntervalSun:
@@ -54,9 +54,9 @@ def interval_sun(calendar: Calendar, latitude: float, longitude: float, elevatio
     days = days_since_j2000(calendar.utc_midpoints)
     path = geocentric_path(days)
     place = path(days)
-    angle = (np.degrees(hour_angle(place, days, longitude)) + 180) % 360 - 180
+    angle = turn(hour_angle(place, days, longitude) + 180) - 180
     half = calendar.step * DEGREES_PER_MINUTE / 2
-    limit = sunset_hour_angle(np.degrees(place.declination), latitude)
+    limit = place.sunset_hour_angle(latitude)
     begin, end = np.maximum(angle - half, -limit), np.minimum(angle + half, limit)
     # Around midnight the interval may reach over ±180° into the other day's lit part.
     over = angle + half - 360 + limit

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.interpolate import CubicSpline
+from scipy.interpolate import PPoly
 
+from noontide.core.angles import DEGREE, sin_cos, turn
 from noontide.core.sun.ephemeris import LATITUDE, LONGITUDE, RADIUS
 
 Floats = NDArray[np.float64]
@@ -99,26 +100,24 @@ def refraction(elevation: ArrayLike, pressure: float = 1010.0, temperature: floa
     return lift
 
 
-def sunset_hour_angle(declination: Floats, latitude: float) -> Floats:
-    """Hour angle at which the sun's centre appears on the horizon [°]: 0 in polar night, 180 in polar day."""
-    phi, delta = np.radians(latitude), np.radians(declination)
-    cosine = (np.sin(np.radians(RISING_ELEVATION)) - np.sin(phi) * np.sin(delta)) / np.maximum(np.cos(phi) * np.cos(delta), 1e-12)
-    return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
-
-
 @dataclass(frozen=True)
 class GeocentricPlace:
     """The apparent sun as the Earth's centre sees it."""
 
-    right_ascension: Floats  # from the mean equinox, as mean sidereal time counts [rad]
+    right_ascension: Floats  # from the mean equinox, as mean sidereal time counts [°]
     sin_declination: Floats
-    cos_declination: Floats
     distance: Floats  # [au]
 
     @property
-    def declination(self) -> Floats:
-        """[rad]."""
-        return np.arctan2(self.sin_declination, self.cos_declination)
+    def cos_declination(self) -> Floats:
+        return np.sqrt(1 - self.sin_declination**2)
+
+    def sunset_hour_angle(self, latitude: float) -> Floats:
+        """Hour angle at which the sun's centre appears on the horizon [°]: 0 in polar night, 180 in polar day."""
+        phi = np.radians(latitude)
+        least = np.sin(np.radians(RISING_ELEVATION))
+        cosine = (least - np.sin(phi) * self.sin_declination) / np.maximum(np.cos(phi) * self.cos_declination, 1e-12)
+        return np.arccos(np.clip(cosine, -1, 1)) / DEGREE
 
 
 def days_since_j2000(times: NDArray[np.datetime64]) -> Floats:
@@ -129,18 +128,18 @@ def days_since_j2000(times: NDArray[np.datetime64]) -> Floats:
 def geocentric_path(days: Floats) -> Callable[[Floats], GeocentricPlace]:
     """The sun's geocentric place as a function of days since J2000, for days within the span of those given.
 
-    The place changes so slowly that a cubic spline through knots three days apart holds it to 0.05 arc seconds.
+    The place changes so slowly that cubics between knots three days apart hold it to 0.1 arc seconds.
     """
     if days.size < 2 or (span := np.ptp(days)) / KNOT_DAYS + 8 > days.size:
         return lambda moments: GeocentricPlace(*_apparent_place(moments))
     knots = np.floor(days.min()) + KNOT_DAYS * (np.arange(np.ceil(span / KNOT_DAYS) + 6) - 3)
-    spline = CubicSpline(knots, np.stack(_apparent_place(knots), axis=-1))
-    return lambda moments: GeocentricPlace(*np.moveaxis(spline(moments), -1, 0))
+    curve = _through(knots, np.stack(_apparent_place(knots), axis=-1))
+    return lambda moments: GeocentricPlace(*np.moveaxis(curve(moments), -1, 0))
 
 
 def hour_angle(place: GeocentricPlace, days: Floats, longitude: float) -> Floats:
-    """Local hour angle of the sun [rad], positive after noon, not reduced to one turn."""
-    return _sidereal_time(days) + np.radians(longitude) - place.right_ascension
+    """Local hour angle of the sun [°], positive after noon, not reduced to one turn."""
+    return _sidereal_time(days) + longitude - place.right_ascension
 
 
 def seen_from(
@@ -148,20 +147,21 @@ def seen_from(
 ) -> SunPosition:
     """Turn the geocentric place to the horizon of an observer; arguments as for `solar_position`."""
     phi = np.radians(latitude)
-    angle = hour_angle(place, days, longitude)
+    sin_angle, cos_angle = sin_cos(hour_angle(place, days, longitude))
     # Observer in Earth radii, Meeus chapter 11; the parallax is the shift of origin to that point.
     reduced = np.arctan(0.99664719 * np.tan(phi))
     parallax = SOLAR_PARALLAX / place.distance
-    meridian = place.cos_declination * np.cos(angle) - (np.cos(reduced) + elevation / 6_378_140 * np.cos(phi)) * parallax
-    east = -place.cos_declination * np.sin(angle)
+    cos_declination = place.cos_declination
+    meridian = cos_declination * cos_angle - (np.cos(reduced) + elevation / 6_378_140 * np.cos(phi)) * parallax
+    east = -cos_declination * sin_angle
     pole = place.sin_declination - (0.99664719 * np.sin(reduced) + elevation / 6_378_140 * np.sin(phi)) * parallax
     north = pole * np.cos(phi) - meridian * np.sin(phi)
     up = meridian * np.cos(phi) + pole * np.sin(phi)
-    true_elevation = np.degrees(np.arctan2(up, np.sqrt(east**2 + north**2)))
+    true_elevation = np.arctan2(up, np.sqrt(east**2 + north**2)) / DEGREE
     return SunPosition(
         zenith=90 - true_elevation,
         apparent_zenith=90 - true_elevation - refraction(true_elevation, pressure, temperature),
-        azimuth=_turn(np.degrees(np.arctan2(east, north))),
+        azimuth=turn(np.arctan2(east, north) / DEGREE),
         distance=place.distance,
     )
 
@@ -173,7 +173,7 @@ def _check_place(latitude: float, longitude: float) -> None:
         raise ValueError(f"longitude must lie between -180 and 180°; it is {longitude:g}")
 
 
-def _apparent_place(days: Floats) -> tuple[Floats, Floats, Floats, Floats]:
+def _apparent_place(days: Floats) -> tuple[Floats, Floats, Floats]:
     shape = np.shape(days)
     dynamical = np.ravel(days) + _delta_t(np.ravel(days)) / 86_400
     centuries = dynamical / 36_525
@@ -188,8 +188,17 @@ def _apparent_place(days: Floats) -> tuple[Floats, Floats, Floats, Floats]:
     sin_declination = np.sin(latitude) * np.cos(obliquity) + np.cos(latitude) * np.sin(obliquity) * np.sin(longitude)
     # The equation of the equinoxes is taken off here, where the knots are few, rather than added to the sidereal time.
     from_mean_equinox = np.unwrap(right_ascension) - nutation * np.cos(obliquity)
-    parts = from_mean_equinox, sin_declination, np.sqrt(1 - sin_declination**2), distance
-    return tuple(part.reshape(shape) for part in parts)
+    return np.degrees(from_mean_equinox).reshape(shape), sin_declination.reshape(shape), distance.reshape(shape)
+
+
+def _through(knots: Floats, values: Floats) -> PPoly:
+    """Cubics between knots that stand evenly, with slopes by five-point differences; not for the two outer knots."""
+    step = knots[1] - knots[0]
+    slope = (values[:-4] - 8 * values[1:-3] + 8 * values[3:-1] - values[4:]) / (12 * step)
+    left, secant = values[2:-3], (values[3:-2] - values[2:-3]) / step
+    bend = slope[:-1] + slope[1:] - 2 * secant
+    cubic = (bend / step**2, (secant - slope[:-1] - bend) / step, slope[:-1], left)
+    return PPoly.construct_fast(np.stack(cubic), knots[2:-2])
 
 
 def _series(powers: tuple[Floats, ...], millennia: Floats) -> Floats:
@@ -212,27 +221,29 @@ def _nutation(centuries: Floats) -> tuple[Floats, Floats]:
 
 
 def _sidereal_time(days: Floats) -> Floats:
-    """Mean sidereal time at Greenwich [rad], Meeus eq. 12.4; UT1 is taken as UTC."""
+    """Mean sidereal time at Greenwich [°], Meeus eq. 12.4; UT1 is taken as UTC."""
     centuries = days / 36_525
-    return np.radians(_turn(280.46061837 + 360.98564736629 * days + 0.000387933 * centuries**2))
-
-
-def _turn(degrees: Floats) -> Floats:
-    """Reduced to 0..360; half the price of the remainder operator."""
-    return degrees - 360 * np.floor(degrees / 360)
+    return turn(280.46061837 + 360.98564736629 * days + 0.000387933 * centuries**2)
 
 
 def _delta_t(days: Floats) -> Floats:
     """Dynamical time less universal time [s], the polynomials of Espenak and Meeus (2006), NASA/TP-2006-214141."""
     year = 2000 + days / 365.2425
-    pieces = (
-        (year < 1941, np.polynomial.Polynomial([-20, 0, 32])((year - 1820) / 100)),
-        (year < 1961, np.polynomial.Polynomial([29.07, 0.407, -1 / 233, 1 / 2547])(year - 1950)),
-        (year < 1986, np.polynomial.Polynomial([45.45, 1.067, -1 / 260, -1 / 718])(year - 1975)),
-        (
-            year < 2005,
-            np.polynomial.Polynomial([63.86, 0.3345, -0.060374, 0.0017275, 0.000651814, 0.00002373599])(year - 2000),
-        ),
-    )
-    later = np.polynomial.Polynomial([62.92, 0.32217, 0.005589])(year - 2000)
-    return np.select([mask for mask, _ in pieces], [value for _, value in pieces], later)
+    seconds = np.empty_like(year)
+    begin = -np.inf
+    for end, epoch, unit, coefficients in _DELTA_T:
+        piece = (year >= begin) & (year < end)
+        if piece.any():
+            seconds[piece] = np.polyval(coefficients, (year[piece] - epoch) / unit)
+        begin = end
+    return seconds
+
+
+# Up to the year, counted from the year, in units of years, highest power first.
+_DELTA_T = (
+    (1941, 1820, 100, (32, 0, -20)),
+    (1961, 1950, 1, (1 / 2547, -1 / 233, 0.407, 29.07)),
+    (1986, 1975, 1, (-1 / 718, -1 / 260, 1.067, 45.45)),
+    (2005, 2000, 1, (0.00002373599, 0.000651814, 0.0017275, -0.060374, 0.3345, 63.86)),
+    (np.inf, 2000, 1, (0.005589, 0.32217, 62.92)),
+)
