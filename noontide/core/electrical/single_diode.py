@@ -12,6 +12,7 @@ from numpy.typing import ArrayLike, NDArray
 Floats = NDArray[np.float64]
 REFERENCE_TEMPERATURE = 298.15  # K
 BOLTZMANN = 8.617333262e-5  # eV/K
+LONG_ROW = 1000  # values; what is shorter is walked at once
 ITERATIONS = 50
 
 
@@ -94,11 +95,11 @@ def max_power_of(c: Circuit) -> MaximumPower:
     """The maximum power point of circuits.
 
     dP/du = 0 is (I0/a exp(u/a) + 1/Rsh) (u - 2 I Rs) = I; its logarithm is nearly straight in u, so that Newton's
-    method has two or three steps to go. Each row is walked on its own, to stay in the processor's cache.
+    method has two or three steps to go. Each long row is walked on its own, to stay in the processor's cache.
     """
     shape = np.broadcast_shapes(*(np.shape(value) for value in vars(c).values()))
     power, voltage, current = (np.empty(shape) for _ in range(3))
-    rows = 1 if len(shape) < 2 else shape[0]
+    rows = shape[0] if len(shape) > 1 and power.size > LONG_ROW else 1
     fields = {
         name: np.broadcast_to(value, shape).reshape(rows, -1) if shape else np.reshape(value, (1, 1))
         for name, value in vars(c).items()

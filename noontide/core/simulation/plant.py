@@ -1,6 +1,7 @@
 """A scheme with its parts looked up: what the stages need, as arrays over surfaces, sub-arrays and inverters."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -123,6 +124,7 @@ def build_plant(scheme: Scheme, parts: Catalogue) -> Plant:
     )
 
 
+@lru_cache(maxsize=64)
 def stacked_parameters(modules: tuple[Module, ...]) -> tuple[ModuleParameters, Floats]:
     """Parameters of several modules as (modules, 1) arrays, and the factor from the fitted to the rated power."""
     fits = [fit_module(m).parameters for m in modules]
