@@ -2,7 +2,9 @@ import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { mergePatch, type Json, type JsonObject } from '@/api/mergePatch'
 import { useDesign } from '@/stores/design'
+import { useLibrary } from '@/stores/library'
 import { freshId, useScheme } from '@/stores/useScheme'
+import designSchema from '../../docs/formats/scheme.schema.json'
 
 /** A server in miniature behind `fetch`: one scheme, revisions, If-Match; it can be slow, away or refuse. */
 class Server {
@@ -47,6 +49,9 @@ class Server {
         pinned: 7,
         schemes: [{ id: 7, letter: 'A', name: 'A', pinned: true }],
       })
+    if (path === '/api/design-schema') return this.reply(designSchema)
+    if (path === '/api/parts') return this.reply({ modules: [], inverters: [] })
+    if (path === '/api/quantities') return this.reply([])
     if (options.method === 'GET') return this.reply(this.answer())
     const based = Number((options.headers as Record<string, string>)['If-Match']!.replaceAll('"', ''))
     if (this.hold) await this.hold
@@ -198,6 +203,7 @@ describe('the scheme as lists', () => {
       },
     }
     await opened()
+    await useLibrary().read()
     const scheme = useScheme()
     expect(scheme.surfaces.value[0]).toMatchObject({ name: 'roof', tilt: 30, azimuth: 180, modules: 75 })
     expect(scheme.sets.value[0]!.strings.map((s) => [s.id, s.tracker])).toEqual([

@@ -1,23 +1,18 @@
 <script setup lang="ts">
-import { computed, onMounted, reactive, ref, shallowRef, watch } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, Problem, type EstimateAnswer, type EstimateRequest, type PlaceAnswer } from '@/api/client'
+import { api } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/shell/useNotice'
 import { energy, facing, number, percent } from '@/theme/format'
 import MonthBars from '@/charts/MonthBars.vue'
-import EstimateNumber from './EstimateNumber.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
+import EstimateNumber from './EstimateNumber.vue'
 import YearBand from './YearBand.vue'
+import { STARTS, useEstimate } from './useEstimate'
 
+/** The shortest Brief: one sentence with blanks, answered as it is typed. */
 const props = defineProps<{ place: string }>()
-const KEY = 'noontide-estimate'
-const STARTS = [
-  { key: 'power', label: 'a power', unit: 'kW', first: 8.6, step: 0.1 },
-  { key: 'modules', label: 'a number of modules', unit: 'modules', first: 20, step: 1 },
-  { key: 'area', label: 'an area', unit: 'm²', first: 40, step: 1 },
-  { key: 'demand', label: 'a yearly demand', unit: 'kWh a year', first: 4000, step: 100 },
-] as const
 const FACINGS = [
   ['north', 0],
   ['north-east', 45],
@@ -31,106 +26,18 @@ const FACINGS = [
 const library = useLibrary()
 const router = useRouter()
 const { say, warn } = useNotice()
-const asked = reactive<
-  Required<
-    Pick<
-      EstimateRequest,
-      | 'start'
-      | 'amount'
-      | 'latitude'
-      | 'longitude'
-      | 'elevation'
-      | 'place'
-      | 'tilt'
-      | 'azimuth'
-      | 'mounting'
-      | 'module'
-      | 'inverter'
-    >
-  >
->({
-  start: 'power',
-  amount: 8.6,
-  latitude: 51.31,
-  longitude: -2.36,
-  elevation: 0,
-  place: 'the Weir valley',
-  tilt: 35,
-  azimuth: 160,
-  mounting: 'roof, ventilated',
-  module: 'veltrane-430',
-  inverter: '',
-})
-const answer = shallowRef<EstimateAnswer | null>(null)
-const refused = ref('')
+const { asked, start, answer, refused, busy, recall, startFrom, setAmount, moveTo } = useEstimate()
 /** What is wrong with a blank as it is typed; it comes before what the server says. */
 const slip = ref<string | null>(null)
 const fault = computed(() => slip.value ?? refused.value)
-const busy = ref(false)
-let controller: AbortController | null = null
-let timer = 0
-const start = computed(() => STARTS.find((s) => s.key === asked.start)!)
-const amounts = reactive<Record<string, number>>(Object.fromEntries(STARTS.map((s) => [s.key, s.first])))
 const headline = computed(() => answer.value?.evaluation.headline ?? null)
-const part = computed(() => (answer.value ? library.inverters.get(answer.value.inverter) : undefined))
+const proposed = computed(() => {
+  const part = answer.value && library.inverters.get(answer.value.inverter)
+  if (!answer.value || !part) return 'the best inverter'
+  return `${answer.value.inverters > 1 ? answer.value.inverters : 'a'} ${part.maker} ${part.name}`
+})
+onMounted(() => recall(props.place))
 
-async function ask() {
-  controller?.abort()
-  const mine = new AbortController()
-  controller = mine
-  busy.value = true
-  try {
-    const found = await api.estimate({ ...asked }, mine.signal)
-    if (controller !== mine) return
-    answer.value = found
-    refused.value = ''
-    localStorage.setItem(KEY, JSON.stringify(asked))
-  } catch (error) {
-    if (mine.signal.aborted) return
-    refused.value =
-      error instanceof Problem ? (error.findings[0]?.detail ?? error.detail) || error.title : (error as Error).message
-  } finally {
-    if (controller === mine) busy.value = false
-  }
-}
-watch(asked, () => {
-  window.clearTimeout(timer)
-  timer = window.setTimeout(ask, 60)
-})
-onMounted(async () => {
-  const kept = JSON.parse(localStorage.getItem(KEY) ?? 'null') as typeof asked | null
-  if (kept) {
-    Object.assign(asked, kept)
-    amounts[kept.start] = kept.amount
-  }
-  if (props.place) {
-    const [found] = await api.places(props.place)
-    if (found) take(found)
-  }
-  await ask()
-})
-function begin(key: (typeof STARTS)[number]['key']) {
-  // The same plant, told another way: the last answer gives the new start its amount.
-  const a = answer.value
-  if (a && headline.value)
-    Object.assign(amounts, {
-      power: Math.round(a.power * 100) / 100,
-      modules: a.modules,
-      area: Math.ceil(a.area),
-      demand: Math.round(headline.value.energy),
-    })
-  asked.start = key
-  asked.amount = amounts[key]!
-}
-function setAmount(value: number) {
-  asked.amount = value
-  amounts[asked.start] = value
-}
-function take(place: PlaceAnswer) {
-  const flips = place.latitude < 0 !== asked.latitude < 0
-  Object.assign(asked, { latitude: place.latitude, longitude: place.longitude, place: place.name })
-  if (flips) asked.azimuth = (540 - asked.azimuth) % 360
-}
 async function goOn() {
   if (!answer.value) return
   try {
@@ -143,13 +50,12 @@ async function goOn() {
     warn((error as Error).message)
   }
 }
-const sentence = computed(() =>
-  headline.value && answer.value
-    ? `A ${number(answer.value.power, 2)} kW array of ${answer.value.modules} modules near ${asked.place}, tilted ${asked.tilt}° and facing ${facing(asked.azimuth)}: ${number(headline.value.energy)} kWh in an average year, ${number(headline.value.specific_yield)} kWh/kW, performance ratio ${percent(headline.value.performance_ratio)} (simulated climate).`
-    : '',
-)
 async function copy() {
-  await navigator.clipboard.writeText(sentence.value)
+  const [a, h] = [answer.value, headline.value]
+  if (!a || !h) return
+  const plant = `A ${number(a.power, 2)} kW array of ${a.modules} modules near ${asked.place}, tilted ${asked.tilt}° and facing ${facing(asked.azimuth)}`
+  const year = `${number(h.energy)} kWh in an average year, ${number(h.specific_yield)} kWh/kW, performance ratio ${percent(h.performance_ratio)}`
+  await navigator.clipboard.writeText(`${plant}: ${year} (simulated climate).`)
   say('The estimate is copied as a sentence.')
 }
 </script>
@@ -164,7 +70,7 @@ async function copy() {
           type="button"
           class="link"
           :aria-pressed="asked.start === s.key"
-          @click="begin(s.key)"
+          @click="startFrom(s.key)"
         >
           {{ s.label }}
         </button>
@@ -188,7 +94,7 @@ async function copy() {
             {{ m.maker }} {{ m.name }}
           </option></select
         ><template v-if="asked.start !== 'modules'"> modules</template> near
-        <PlaceSearch plain :start="asked.place" label="Place" @found="take" />, tilted
+        <PlaceSearch plain :start="asked.place" label="Place" @found="moveTo" />, tilted
         <EstimateNumber
           :value="asked.tilt"
           label="Tilt in degrees"
@@ -211,13 +117,7 @@ async function copy() {
           <option value="open rack">rack in the open</option></select
         >, feeding
         <select v-model="asked.inverter" class="blank" aria-label="Inverter">
-          <option value="">
-            {{
-              answer && part
-                ? `${answer.inverters > 1 ? answer.inverters + ' ' : 'a '}${part.maker} ${part.name}`
-                : 'the best inverter'
-            }}
-          </option>
+          <option value="">{{ proposed }}</option>
           <option v-for="i in library.parts.inverters" :key="i.id" :value="i.id">
             {{ i.maker }} {{ i.name }}
           </option></select

@@ -1,5 +1,6 @@
 import { computed } from 'vue'
 import { useDesign } from './design'
+import { useLibrary } from './library'
 
 export interface SiteDocument {
   name?: string
@@ -66,6 +67,8 @@ export interface SetView {
 /** The open scheme's document as lists for reading, with its defaults filled in. */
 export function useScheme() {
   const design = useDesign()
+  const library = useLibrary()
+  const preset = <T>(pointer: string) => library.field(pointer)?.default as T
   const site = computed<SiteDocument>(
     () => (design.document.site as unknown as SiteDocument | undefined) ?? { latitude: 0, longitude: 0 },
   )
@@ -73,8 +76,8 @@ export function useScheme() {
     Object.entries((design.document.subarrays ?? {}) as unknown as Record<string, SubArrayDocument>).map(([id, s]) => ({
       ...s,
       id,
-      strings: s.strings ?? 1,
-      tracker: s.tracker ?? 1,
+      strings: s.strings ?? preset<number>(`/subarrays/${id}/strings`),
+      tracker: s.tracker ?? preset<number>(`/subarrays/${id}/tracker`),
     })),
   )
   const inverters = computed(() => (design.document.inverters ?? {}) as unknown as Record<string, InverterDocument>)
@@ -83,7 +86,7 @@ export function useScheme() {
       id,
       letter: String(i + 1),
       model: set.model,
-      count: set.count ?? 1,
+      count: set.count ?? preset<number>(`/inverters/${id}/count`),
       strings: subarrays.value.filter((s) => s.inverter === id).sort((a, b) => a.tracker - b.tracker),
     })),
   )
@@ -91,14 +94,18 @@ export function useScheme() {
     Object.entries((design.document.surfaces ?? {}) as unknown as Record<string, SurfaceDocument>).map(([id, s]) => ({
       id,
       name: s.name || id,
-      tilt: s.tilt ?? 30,
-      azimuth: s.azimuth ?? 180,
-      mounting: s.mounting ?? 'roof, ventilated',
+      tilt: s.tilt ?? preset<number>(`/surfaces/${id}/tilt`),
+      azimuth: s.azimuth ?? preset<number>(`/surfaces/${id}/azimuth`),
+      mounting: s.mounting ?? preset<string>(`/surfaces/${id}/mounting`),
       area: s.area ?? null,
       rows: s.rows ?? null,
       modules: subarrays.value
         .filter((a) => a.surface === id)
-        .reduce((sum, a) => sum + a.modules_per_string * a.strings * (inverters.value[a.inverter]?.count ?? 1), 0),
+        .reduce(
+          (sum, a) =>
+            sum + a.modules_per_string * a.strings * (sets.value.find((set) => set.id === a.inverter)?.count ?? 1),
+          0,
+        ),
     })),
   )
   return { site, surfaces, subarrays, sets }

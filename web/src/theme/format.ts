@@ -78,3 +78,10 @@ export function longitudeText(value: number): string {
 
 export const MONTH_LETTERS = ['J', 'F', 'M', 'A', 'M', 'J', 'J', 'A', 'S', 'O', 'N', 'D'] as const
 export const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'] as const
+
+/** A tiny number to its first digit: 2 × 10⁻¹⁶. */
+export function powerOfTen(value: number) {
+  const [digit, exponent] = value.toExponential(0).split('e')
+  const raised = [...exponent!.replace('+', '')].map((c) => (c === '-' ? '⁻' : '⁰¹²³⁴⁵⁶⁷⁸⁹'[Number(c)])).join('')
+  return value === 0 ? '0' : `${digit} × 10${raised}`
+}

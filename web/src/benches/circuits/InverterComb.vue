@@ -7,6 +7,7 @@ import BriefNumber from '@/brief/BriefNumber.vue'
 import PartChoice from '@/parts/PartChoice.vue'
 import { number } from '@/theme/format'
 import { useNotice } from '@/shell/useNotice'
+import StringRow from './StringRow.vue'
 
 /** One inverter of a set and what hangs on its trackers, as combs. */
 const props = defineProps<{ set: SetView; picked: string }>()
@@ -24,14 +25,6 @@ const trackers = computed(() =>
 )
 const used = computed(() => trackers.value.filter((t) => t.strings.length))
 const firstFree = computed(() => trackers.value.find((t) => !t.strings.length))
-const TONES = ['#F1C58F', '#D98A78', '#9A6A80', '#4D5F78', '#12404A']
-const tone = (id: string) =>
-  TONES[
-    Math.max(
-      0,
-      scheme.surfaces.value.findIndex((s) => s.id === id),
-    ) % TONES.length
-  ]
 const each = computed(() => {
   const modules = props.set.strings.reduce((sum, s) => sum + s.modules_per_string * s.strings, 0)
   const dc = props.set.strings.reduce(
@@ -64,18 +57,10 @@ function add(tracker: number) {
   })
   emit('pick', id)
 }
-function remove(string: StringView) {
-  design.edit({ subarrays: { [string.id]: null } })
-  say(`The strings on tracker ${string.tracker} are taken out.`, { label: 'Undo', run: () => void design.undo() })
-}
 function removeSet() {
   const gone = Object.fromEntries(props.set.strings.map((s) => [s.id, null]))
   design.edit({ inverters: { [props.set.id]: null }, ...(props.set.strings.length ? { subarrays: gone } : {}) })
   say('The inverter is taken out, with its strings.', { label: 'Undo', run: () => void design.undo() })
-}
-const choose = (event: Event, string: StringView, field: 'surface' | 'tracker') => {
-  const value = (event.target as HTMLSelectElement).value
-  design.edit({ subarrays: { [string.id]: { [field]: field === 'tracker' ? Number(value) : value } } })
 }
 </script>
 <template>
@@ -105,81 +90,14 @@ const choose = (event: Event, string: StringView, field: 'surface' | 'tracker') 
         <span>tracker</span><b>{{ tracker.number }}</b>
       </div>
       <div class="strings">
-        <div
+        <StringRow
           v-for="string in tracker.strings"
           :key="string.id"
-          class="string"
-          :class="{ on: string.id === picked }"
-          @click="emit('pick', string.id)"
-        >
-          <button
-            type="button"
-            class="comb"
-            :aria-pressed="string.id === picked"
-            :aria-label="`Show the voltages of ${string.id}`"
-            @click.stop="emit('pick', string.id)"
-          >
-            <svg
-              :viewBox="`0 0 ${string.modules_per_string * 7 + 10} 12`"
-              :width="Math.min(190, string.modules_per_string * 7 + 10)"
-              height="12"
-              preserveAspectRatio="none"
-              aria-hidden="true"
-            >
-              <path d="M0 6H10" stroke="var(--ink)" />
-              <rect
-                v-for="i in string.modules_per_string"
-                :key="i"
-                :x="3 + i * 7"
-                y="1"
-                width="6"
-                height="10"
-                rx="0.8"
-                :fill="tone(string.surface)"
-                stroke="var(--ink)"
-                stroke-width=".4"
-              />
-            </svg>
-          </button>
-          <span
-            ><BriefNumber :pointer="`/subarrays/${string.id}/strings`" :label="`Strings of ${string.id}`" unit="" /> ×
-            <BriefNumber
-              :pointer="`/subarrays/${string.id}/modules_per_string`"
-              :label="`Modules in a string of ${string.id}`"
-              unit=""
-          /></span>
-          <PartChoice
-            kind="module"
-            :pointers="[`/subarrays/${string.id}/module`]"
-            :value="string.module"
-            :label="`Module of ${string.id}`"
-          />
-          <select
-            class="blank"
-            :value="string.surface"
-            :aria-label="`Surface of ${string.id}`"
-            @change="choose($event, string, 'surface')"
-          >
-            <option v-for="s in scheme.surfaces.value" :key="s.id" :value="s.id">{{ s.name }}</option>
-          </select>
-          <select
-            class="blank small"
-            :value="string.tracker"
-            :aria-label="`Tracker of ${string.id}`"
-            @change="choose($event, string, 'tracker')"
-          >
-            <option v-for="t in trackers" :key="t.number" :value="t.number">on {{ t.number }}</option>
-          </select>
-          <button
-            type="button"
-            class="x soft"
-            :aria-label="`Take ${string.id} out`"
-            title="Take out"
-            @click.stop="remove(string)"
-          >
-            ✕
-          </button>
-        </div>
+          :string="string"
+          :trackers="trackers.length"
+          :is-picked="string.id === picked"
+          @pick="emit('pick', string.id)"
+        />
         <p class="amps soft" :class="{ bad: inverter && current(tracker.strings) > inverter.maximum_tracker_current }">
           {{ number(current(tracker.strings), 1) }} A of {{ number(inverter?.maximum_tracker_current ?? 0) }} A
         </p>
@@ -212,18 +130,6 @@ header {
   margin-left: auto;
   font-size: 12px;
 }
-@media (max-width: 1150px) {
-  .string {
-    gap: 8px;
-    flex-wrap: nowrap;
-  }
-  .comb svg {
-    max-width: 84px;
-  }
-  .string select {
-    max-width: 92px;
-  }
-}
 .tracker {
   display: grid;
   grid-template-columns: 56px 1fr;
@@ -243,32 +149,6 @@ header {
 }
 .box b {
   font-size: 13px;
-}
-.string {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  padding: 3px 6px;
-  border-radius: 5px;
-  font-size: 12.5px;
-  flex-wrap: wrap;
-}
-.string:hover {
-  background: var(--wash);
-}
-.string.on {
-  background: var(--pick);
-}
-.comb svg {
-  display: block;
-}
-.small {
-  font-size: 12px;
-  font-weight: 400;
-}
-.x {
-  margin-left: auto;
-  padding: 2px 6px;
 }
 .amps {
   font-size: 11px;

@@ -2,10 +2,12 @@ import { ref, shallowRef, watch } from 'vue'
 import { api, type OrientationAnswer } from '@/api/client'
 import { useDesign } from '@/stores/design'
 
+export const SEASONS = ['year', 'summer', 'winter'] as const
+
 /** The worth of every facing for a season, read again when the design changes. */
 export function useOrientation() {
   const design = useDesign()
-  const season = ref('year')
+  const season = ref<(typeof SEASONS)[number]>('year')
   const map = shallowRef<OrientationAnswer | null>(null)
   const fault = ref('')
   watch(

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import type { SurfaceView } from '@/stores/useScheme'
+import { facing } from '@/theme/format'
+import type { Pin } from './discGeometry'
+
+/** A surface on the disc: its handle, to drag or to turn with the arrow keys, and its name. */
+defineProps<{ surface: SurfaceView; pin: Pin; isPicked: boolean }>()
+const emit = defineEmits<{ grab: [event: PointerEvent]; key: [event: KeyboardEvent]; pick: [] }>()
+const nameWidth = (name: string) => name.length * 6.4 + 10
+</script>
+<template>
+  <g>
+    <path :d="`M${pin.x} ${pin.y}L${pin.labelX} ${pin.labelY}`" stroke="#12222e" />
+    <g
+      tabindex="0"
+      role="slider"
+      class="handle"
+      :aria-label="`${surface.name}: arrow keys change tilt and facing`"
+      aria-valuemin="0"
+      aria-valuemax="90"
+      :aria-valuenow="surface.tilt"
+      :aria-valuetext="`tilt ${surface.tilt}°, facing ${facing(surface.azimuth)}`"
+      @pointerdown.prevent="emit('grab', $event)"
+      @keydown="emit('key', $event)"
+      @focus="emit('pick')"
+    >
+      <circle :cx="pin.x" :cy="pin.y" r="15" fill="transparent" />
+      <circle
+        :cx="pin.x"
+        :cy="pin.y"
+        :r="isPicked ? 9 : 7.5"
+        :fill="isPicked ? '#2F5D8C' : '#1b2a3a'"
+        stroke="#fffdf8"
+        stroke-width="2"
+      />
+    </g>
+    <g class="tag">
+      <rect
+        :x="pin.isLeft ? pin.labelX - nameWidth(surface.name) : pin.labelX"
+        :y="pin.labelY - 9"
+        :width="nameWidth(surface.name)"
+        height="18"
+        rx="4"
+        fill="#fffdf8"
+        opacity=".9"
+      />
+      <text
+        :x="pin.isLeft ? pin.labelX - 5 : pin.labelX + 5"
+        :y="pin.labelY + 4"
+        font-size="11.5"
+        font-weight="600"
+        :text-anchor="pin.isLeft ? 'end' : 'start'"
+        style="fill: #1b2a3a"
+      >
+        {{ surface.name }}
+      </text>
+    </g>
+  </g>
+</template>
+<style scoped>
+.handle {
+  cursor: grab;
+}
+.handle:focus-visible {
+  outline: none;
+}
+.handle:focus-visible circle:last-child {
+  stroke: #e3ac3b;
+  stroke-width: 3;
+}
+.tag {
+  pointer-events: none;
+}
+</style>

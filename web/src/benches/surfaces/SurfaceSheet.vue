@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { OrientationAnswer } from '@/api/client'
+import type { SurfaceView } from '@/stores/useScheme'
+import BriefChoice from '@/brief/BriefChoice.vue'
+import BriefNumber from '@/brief/BriefNumber.vue'
+import BriefText from '@/brief/BriefText.vue'
+import { facing, number, percent } from '@/theme/format'
+import TiltSection from './TiltSection.vue'
+
+/** All about one surface: its name, its slope, what its facing is worth, what it carries, its rows. */
+const props = defineProps<{
+  surface: SurfaceView
+  map: OrientationAnswer | null
+  /** Irradiation of its facing over the season [kWh/m2]. */
+  worth: number | null
+  during: string
+  rowShade: number | null
+}>()
+const emit = defineEmits<{
+  rename: [name: string]
+  faceBest: []
+  limitArea: []
+  rackInRows: []
+  layFlat: []
+  copy: []
+  remove: []
+}>()
+const loss = computed(() => (props.worth !== null && props.map ? props.worth / props.map.best - 1 : 0))
+const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
+</script>
+<template>
+  <BriefText
+    :key="surface.id"
+    class="title"
+    :value="surface.name"
+    label="Name of the surface"
+    @change="emit('rename', $event)"
+  />
+  <TiltSection :tilt="surface.tilt" :rows="surface.rows" />
+  <p>
+    Tilt <BriefNumber :pointer="at('tilt')" label="Tilt" />, facing
+    <BriefNumber :pointer="at('azimuth')" label="Facing" />, {{ facing(surface.azimuth) }}
+  </p>
+  <p class="worth">
+    <b class="serif">{{ worth === null ? '–' : number(worth) }}</b> <span class="soft">kWh/m² {{ during }}</span>
+  </p>
+  <p v-if="map">
+    <b :class="loss < -0.05 ? 'bad' : loss < -0.02 ? 'care' : 'good'">{{ percent(loss) }}</b> to the best,
+    {{ number(map.best_tilt) }}° {{ facing(map.best_azimuth) }}.
+    <button type="button" class="link" @click="emit('faceBest')">Take it</button>
+  </p>
+  <dl>
+    <div>
+      <dt>Mounting</dt>
+      <dd><BriefChoice :pointer="at('mounting')" label="Mounting" /></dd>
+    </div>
+    <div>
+      <dt>Area</dt>
+      <dd>
+        <BriefNumber v-if="surface.area !== null" :pointer="at('area')" label="Area" />
+        <button v-else type="button" class="link" @click="emit('limitArea')">not limited; set…</button>
+      </dd>
+    </div>
+    <div>
+      <dt>Carries</dt>
+      <dd>{{ number(surface.modules) }} modules</dd>
+    </div>
+    <div>
+      <dt>Rows</dt>
+      <dd>
+        <button v-if="surface.rows" type="button" class="link" @click="emit('layFlat')">lay flat again</button>
+        <button v-else type="button" class="link" @click="emit('rackInRows')">rack in rows…</button>
+      </dd>
+    </div>
+    <template v-if="surface.rows">
+      <div>
+        <dt>Pitch</dt>
+        <dd><BriefNumber :pointer="at('rows/pitch')" label="Row pitch" /></dd>
+      </div>
+      <div>
+        <dt>Row width</dt>
+        <dd><BriefNumber :pointer="at('rows/width')" label="Width of a row" /></dd>
+      </div>
+      <div>
+        <dt>Number of rows</dt>
+        <dd><BriefNumber :pointer="at('rows/count')" label="Number of rows" /></dd>
+      </div>
+      <div>
+        <dt>Cell groups up</dt>
+        <dd><BriefNumber :pointer="at('rows/steps')" label="Groups of cells up the row" /></dd>
+      </div>
+      <div v-if="rowShade !== null">
+        <dt>Shade of rows, all</dt>
+        <dd class="bad">{{ percent(rowShade) }}</dd>
+      </div>
+    </template>
+  </dl>
+  <p class="acts">
+    <button type="button" class="link" @click="emit('copy')">Copy this surface</button>
+    <button type="button" class="link" @click="emit('remove')">Take it out</button>
+  </p>
+</template>
+<style scoped>
+.title {
+  font: 600 17px/1.3 var(--serif);
+  max-width: 100%;
+  justify-self: start;
+}
+.worth b {
+  font-size: 27px;
+  font-weight: 600;
+  line-height: 1;
+}
+dl {
+  margin: 4px 0;
+  display: grid;
+}
+dl div {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+  border-bottom: 1px solid var(--rule);
+  padding: 4px 0;
+}
+dt {
+  color: var(--soft);
+}
+dd {
+  margin: 0;
+  text-align: right;
+}
+.acts {
+  display: flex;
+  gap: 16px;
+  font-size: 12px;
+}
+</style>

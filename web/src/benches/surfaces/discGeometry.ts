@@ -1,0 +1,132 @@
+import { contours } from 'd3-contour'
+import type { OrientationAnswer } from '@/api/client'
+
+/** The disc in its drawing of 524 by 500: tilt outward from the centre, azimuth clockwise from the top. */
+export const DISC = { width: 524, height: 500, x: 262, y: 252, radius: 196 }
+const LEVELS = [-0.02, -0.05, -0.1, -0.2, -0.35, -0.5]
+const RADIAN = Math.PI / 180
+/** Pixels that a degree of the skyline rises over the rim. */
+const SKYLINE_SCALE = 1.6
+const SNAP = 2
+
+export type Point = [x: number, y: number]
+
+export function onDisc(tilt: number, azimuth: number): Point {
+  const r = (DISC.radius * tilt) / 90
+  return [DISC.x + r * Math.sin(azimuth * RADIAN), DISC.y - r * Math.cos(azimuth * RADIAN)]
+}
+
+/** Tilt and azimuth under a point, in whole degrees; beyond the rim is a wall, and the four quarters hold the hand. */
+export function fromDisc([x, y]: Point): { tilt: number; azimuth: number } {
+  const [dx, dy] = [x - DISC.x, DISC.y - y]
+  const tilt = Math.min(90, Math.round((Math.hypot(dx, dy) / DISC.radius) * 90))
+  const azimuth = Math.round((Math.atan2(dx, dy) / RADIAN + 360) % 360) % 360
+  const quarter = [0, 90, 180, 270, 360].find((a) => Math.abs(a - azimuth) <= SNAP)
+  return { tilt, azimuth: (quarter ?? azimuth) % 360 }
+}
+
+export interface Isoline {
+  /** Share under the best, -0.05 for 5 % less. */
+  level: number
+  path: string
+  label: { x: number; y: number } | null
+}
+
+/** Lines of equal worth, found on the grid of tilt and azimuth, wrapped once over north, and bent onto the disc. */
+export function isolines(map: OrientationAnswer): Isoline[] {
+  const width = map.azimuths.length + 1
+  const shares = map.irradiation.flatMap((row) => [...row, row[0]!].map((value) => value / map.best - 1))
+  const found = contours().size([width, map.tilts.length]).smooth(true).thresholds(LEVELS)(shares)
+  const [tiltStep, azimuthStep] = [map.tilts[1]! - map.tilts[0]!, map.azimuths[1]! - map.azimuths[0]!]
+  const best = onDisc(map.best_tilt, map.best_azimuth)
+  return found.map(({ value, coordinates }) => {
+    const pieces = coordinates
+      .flat()
+      .flatMap((ring) =>
+        unbroken(
+          (ring as Point[]).map(([gx, gy]) => ({ tilt: (gy - 0.5) * tiltStep, azimuth: (gx - 0.5) * azimuthStep })),
+        ),
+      )
+    const path = pieces
+      .map((piece) => piece.map(([x, y], i) => `${i ? 'L' : 'M'}${x.toFixed(1)} ${y.toFixed(1)}`).join(''))
+      .join('')
+    return { level: value, path, label: labelPlace(pieces.flat(), best) }
+  })
+}
+
+/** Pieces of a ring that lie inside the grid; where it runs along the grid's own edge there is no line. */
+function unbroken(ring: { tilt: number; azimuth: number }[]): Point[][] {
+  const pieces: Point[][] = []
+  let isOpen = false
+  for (const { tilt, azimuth } of ring) {
+    const isInside = tilt > 0.4 && tilt < 89.6 && azimuth > 0.01 && azimuth < 359.99
+    if (isInside && !isOpen) pieces.push([])
+    if (isInside) pieces.at(-1)!.push(onDisc(tilt, azimuth))
+    isOpen = isInside
+  }
+  return pieces
+}
+
+/** Labels stand in a row from the best facing outward, away from the handles' own. */
+function labelPlace(points: Point[], [bx, by]: Point): { x: number; y: number } | null {
+  const direction = by < DISC.y ? -0.9 : 0.9
+  let nearest = 0.3
+  let label: { x: number; y: number } | null = null
+  for (const [x, y] of points) {
+    const off = Math.abs(Math.atan2(y - by, x - bx) - direction)
+    if (off >= nearest || Math.hypot(x - bx, y - by) <= 12) continue
+    nearest = off
+    label = { x, y }
+  }
+  return label
+}
+
+export interface HorizonPoint {
+  azimuth: number
+  elevation: number
+}
+
+/** Height of the skyline in a direction, linear between its points and wrapped at north. */
+export function skylineHeight(sorted: HorizonPoint[], azimuth: number): number {
+  const next = sorted.findIndex((p) => p.azimuth >= azimuth)
+  const b = sorted[Math.max(next, 0)]!
+  const a = sorted.at(next <= 0 ? -1 : next - 1)!
+  const span = (b.azimuth - a.azimuth + 360) % 360 || 360
+  return a.elevation + ((b.elevation - a.elevation) * ((azimuth - a.azimuth + 360) % 360)) / span
+}
+
+/** The skyline as a ring around the rim, thicker where it is higher. */
+export function skylineRing(horizon: HorizonPoint[]): string {
+  if (!horizon.length) return ''
+  const sorted = [...horizon].sort((a, b) => a.azimuth - b.azimuth)
+  const rim = DISC.radius + 5
+  const outer = Array.from({ length: 121 }, (_, i) => {
+    const r = rim + skylineHeight(sorted, (i * 3) % 360) * SKYLINE_SCALE
+    const [sin, cos] = [Math.sin(i * 3 * RADIAN), Math.cos(i * 3 * RADIAN)]
+    return `${i ? 'L' : 'M'}${(DISC.x + r * sin).toFixed(1)} ${(DISC.y - r * cos).toFixed(1)}`
+  })
+  const top = DISC.y - rim
+  return `${outer.join('')}Z M${DISC.x} ${top}A${rim} ${rim} 0 1 0 ${DISC.x + 0.01} ${top}Z`
+}
+
+export interface Pin {
+  x: number
+  y: number
+  labelX: number
+  labelY: number
+  isLeft: boolean
+}
+
+/** Handles and the places of their names, which step aside for one another. */
+export function placePins(surfaces: { tilt: number; azimuth: number }[]): Pin[] {
+  const pins: Pin[] = []
+  for (const { tilt, azimuth } of surfaces) {
+    const [x, y] = onDisc(tilt, azimuth)
+    const isLeft = x < DISC.x
+    let labelY = y - 26
+    for (const other of pins.filter((p) => p.isLeft === isLeft).sort((a, b) => b.labelY - a.labelY))
+      if (Math.abs(labelY - other.labelY) < 18) labelY = other.labelY - 19
+    pins.push({ x, y, labelX: isLeft ? x - 34 : x + 34, labelY, isLeft })
+  }
+  return pins
+}

@@ -1,0 +1,108 @@
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
+import { api, Problem, type EstimateAnswer, type EstimateRequest, type PlaceAnswer } from '@/api/client'
+
+const KEY = 'noontide-estimate'
+const WAIT_MS = 60
+
+export const STARTS = [
+  { key: 'power', label: 'a power', unit: 'kW', first: 8.6, step: 0.1 },
+  { key: 'modules', label: 'a number of modules', unit: 'modules', first: 20, step: 1 },
+  { key: 'area', label: 'an area', unit: 'm²', first: 40, step: 1 },
+  { key: 'demand', label: 'a yearly demand', unit: 'kWh a year', first: 4000, step: 100 },
+] as const
+export type Start = (typeof STARTS)[number]['key']
+
+/** The sentence as it is first seen. */
+const FIRST = {
+  start: 'power',
+  amount: 8.6,
+  latitude: 51.31,
+  longitude: -2.36,
+  elevation: 0,
+  place: 'the Weir valley',
+  tilt: 35,
+  azimuth: 160,
+  mounting: 'roof, ventilated',
+  module: 'veltrane-430',
+  inverter: '',
+} satisfies EstimateRequest
+type Asked = Required<Pick<EstimateRequest, keyof typeof FIRST>>
+
+/** The Quick estimate: what is asked, kept over a reload, and its newest answer; each change asks again. */
+export function useEstimate() {
+  const asked = reactive<Asked>({ ...FIRST })
+  const answer = shallowRef<EstimateAnswer | null>(null)
+  const refused = ref('')
+  const busy = ref(false)
+  const amounts: Record<Start, number> = { power: 8.6, modules: 20, area: 40, demand: 4000 }
+  for (const start of STARTS) amounts[start.key] = start.first
+  let underWay: AbortController | null = null
+  let timer = 0
+
+  async function ask() {
+    underWay?.abort()
+    const mine = new AbortController()
+    underWay = mine
+    busy.value = true
+    try {
+      const found = await api.estimate({ ...asked }, mine.signal)
+      if (underWay !== mine) return
+      answer.value = found
+      refused.value = ''
+      localStorage.setItem(KEY, JSON.stringify(asked))
+    } catch (error) {
+      if (!mine.signal.aborted) refused.value = wordsOf(error as Error)
+    } finally {
+      if (underWay === mine) busy.value = false
+    }
+  }
+  watch(asked, () => {
+    window.clearTimeout(timer)
+    timer = window.setTimeout(ask, WAIT_MS)
+  })
+
+  /** Begin with what was asked last time, at another place if one is given. */
+  async function recall(place: string) {
+    const kept = JSON.parse(localStorage.getItem(KEY) ?? 'null') as Asked | null
+    if (kept) {
+      Object.assign(asked, kept)
+      amounts[kept.start] = kept.amount
+    }
+    if (place) {
+      const [found] = await api.places(place)
+      if (found) moveTo(found)
+    }
+    await ask()
+  }
+  /** The same plant, told another way: the last answer gives the new start its amount. */
+  function startFrom(start: Start) {
+    const headline = answer.value?.evaluation.headline
+    if (answer.value && headline)
+      Object.assign(amounts, {
+        power: Math.round(answer.value.power * 100) / 100,
+        modules: answer.value.modules,
+        area: Math.ceil(answer.value.area),
+        demand: Math.round(headline.energy),
+      })
+    asked.start = start
+    asked.amount = amounts[start]
+  }
+  function setAmount(value: number) {
+    asked.amount = value
+    amounts[asked.start] = value
+  }
+  /** Over the equator the array turns round with the sun. */
+  function moveTo(place: PlaceAnswer) {
+    const isOther = place.latitude < 0 !== asked.latitude < 0
+    Object.assign(asked, { latitude: place.latitude, longitude: place.longitude, place: place.name })
+    if (isOther) asked.azimuth = (540 - asked.azimuth) % 360
+  }
+  const start = computed(() => STARTS.find((s) => s.key === asked.start)!)
+
+  return { asked, start, answer, refused, busy, recall, startFrom, setAmount, moveTo }
+}
+
+function wordsOf(error: Error): string {
+  if (!(error instanceof Problem)) return error.message
+  return (error.findings[0]?.detail ?? error.detail) || error.title
+}

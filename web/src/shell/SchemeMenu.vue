@@ -1,0 +1,64 @@
+<script setup lang="ts">
+import { useDesign } from '@/stores/design'
+import { useSchemeActions } from './useSchemeActions'
+
+/** What can be done with the open scheme, by name. */
+const emit = defineEmits<{ rename: [] }>()
+const design = useDesign()
+const { fork, pin, remove, save } = useSchemeActions()
+</script>
+<template>
+  <v-menu location="bottom end">
+    <template #activator="{ props }"
+      ><button
+        type="button"
+        class="more"
+        v-bind="props"
+        title="This scheme"
+        aria-label="This scheme: pin, rename, delete"
+      >
+        ⋯
+      </button></template
+    >
+    <div class="menu" role="menu">
+      <button type="button" role="menuitem" :disabled="design.project?.pinned === design.saved?.id" @click="pin">
+        Pin: compare with this scheme
+      </button>
+      <button type="button" role="menuitem" @click="emit('rename')">Rename this scheme</button>
+      <button type="button" role="menuitem" @click="fork">Fork this scheme</button>
+      <button type="button" role="menuitem" @click="save">Save as a file</button>
+      <button type="button" role="menuitem" @click="remove">Delete this scheme</button>
+    </div>
+  </v-menu>
+</template>
+<style scoped>
+.more {
+  font-size: 16px;
+  color: var(--soft);
+  min-width: 24px;
+  min-height: 24px;
+  text-align: center;
+}
+.more:hover {
+  color: var(--ink);
+}
+.menu {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 9px;
+  padding: 6px;
+  box-shadow: var(--shadow);
+  display: grid;
+}
+.menu button {
+  padding: 6px 12px;
+  border-radius: 5px;
+}
+.menu button:hover,
+.menu button:focus-visible {
+  background: var(--pick);
+}
+.menu button:disabled {
+  opacity: 0.45;
+}
+</style>
