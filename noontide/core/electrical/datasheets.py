@@ -1,12 +1,16 @@
 """What a datasheet says of a module and of an inverter, in the units in which datasheets say it."""
 
+import itertools
 from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 Percentage = Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)]
+Efficiency = Annotated[float, Field(gt=50, lt=100)]
 PartId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
+# Angle of incidence [°] and modifier; 0° and 90° need not be given.
+IncidencePoint = tuple[Annotated[float, Field(ge=0, le=90)], Annotated[float, Field(ge=0, le=1.1)]]
 Technology = Literal["mono", "poly", "CdTe", "CIGS", "a-Si"]
 
 
@@ -38,6 +42,7 @@ class Module(Part):
     maximum_system_voltage: Positive = 1000.0  # [V]
     maximum_series_fuse: Positive = 20.0  # [A]
     coated_glass: bool = True
+    incidence: tuple[IncidencePoint, ...] | None = Field(None, min_length=3, max_length=30)
     bifaciality: float = Field(0, ge=0, le=1)
 
     @property
@@ -58,6 +63,14 @@ class Module(Part):
             raise ValueError(f"Vmp must lie under Voc; it is {self.vmp:g} V beside {self.voc:g} V")
         if abs(self.vmp * self.imp / self.power - 1) > 0.02:
             raise ValueError(f"Vmp x Imp is {self.vmp * self.imp:.1f} W, more than 2 % from the rated {self.power:g} W")
+        return self
+
+    @model_validator(mode="after")
+    def _angles_rise(self) -> Self:
+        angles = [angle for angle, _ in self.incidence or ()]
+        for before, after in itertools.pairwise(angles):
+            if after <= before:
+                raise ValueError(f"the angles of the incidence table must rise; {after:g}° comes after {before:g}°")
         return self
 
 
@@ -82,8 +95,24 @@ class Inverter(Part):
     tracking_maximum: Positive  # highest voltage of the tracker's window [V]
     maximum_tracker_current: Positive  # operating, each tracker [A]
     maximum_short_circuit_current: Positive  # each tracker [A]
-    efficiency: tuple[EfficiencyCurve, ...] = Field(min_length=1)
+    efficiency: tuple[EfficiencyCurve, ...] = ()
+    # Old datasheets state these two alone.
+    peak_efficiency: Efficiency | None = None  # [%]
+    european_efficiency: Efficiency | None = None  # [%]
     night_power: float = Field(1.0, ge=0)  # [W]
+
+    @model_validator(mode="after")
+    def _efficiency_is_known(self) -> Self:
+        if self.efficiency:
+            return self
+        if self.peak_efficiency is None or self.european_efficiency is None:
+            raise ValueError("give efficiency points, or the peak and the European efficiency")
+        if self.european_efficiency >= self.peak_efficiency:
+            raise ValueError(
+                f"the European efficiency must lie under the peak; it is {self.european_efficiency:g} % "
+                f"beside {self.peak_efficiency:g} %"
+            )
+        return self
 
     @model_validator(mode="after")
     def _voltages_in_order(self) -> Self:

@@ -1,11 +1,12 @@
 """Inverters: the loss polynomial behind the efficiency curve, and the limits of power."""
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.optimize import nnls
+from scipy.optimize import brentq, minimize_scalar, nnls
 
 from noontide.core.electrical.datasheets import Inverter
 
@@ -47,7 +48,12 @@ class Converted:
 
 @lru_cache(maxsize=512)
 def fit_inverter(datasheet: Inverter) -> LossPolynomial:
-    """Loss polynomial through the efficiency points of each voltage, by non-negative least squares."""
+    """Loss polynomial through the efficiency points of each voltage, by non-negative least squares.
+
+    Where the datasheet has none, by its peak and European efficiency.
+    """
+    if not datasheet.efficiency:
+        return fit_weighted(datasheet.european_efficiency, datasheet.peak_efficiency)
     curves = sorted(datasheet.efficiency, key=lambda curve: curve.voltage)
     return LossPolynomial(tuple(c.voltage for c in curves), tuple(_fit(c.points) for c in curves))
 
@@ -73,13 +79,17 @@ def fit_weighted(weighted: float, peak: float, rule: tuple[tuple[float, ...], tu
     def polynomial(k0: float) -> tuple[float, float, float]:
         return k0, k1, ((relative - k1) / 2) ** 2 / k0
 
-    trials = np.geomspace(1e-5, 0.05, 20_000)
-    values = np.array([weighted_efficiency(polynomial(k), rule) for k in trials])
-    # Falling loss at part load, the usual case, is the branch with the smaller no-load part.
-    near = int(np.argmin(np.abs(values - weighted)))
-    if abs(values[near] - weighted) > 0.05:
+    def over(log_k0: float) -> float:
+        return weighted_efficiency(polynomial(math.exp(log_k0)), rule) - weighted
+
+    # The weighted value is best with the peak at two fifths of the load, and falls as the no-load part grows smaller or
+    # larger; a peak under that load is the usual case.
+    least = math.log(1e-6)
+    best = float(minimize_scalar(lambda log_k0: -over(log_k0), bounds=(least, math.log(0.05)), method="bounded").x)
+    if over(least) > 0 or over(best) < 0:
         raise ValueError(f"no loss polynomial peaks at {peak:g} % and weighs {weighted:g} %; check both against the datasheet")
-    return LossPolynomial((1.0,), (polynomial(float(trials[near])),))
+    found = brentq(over, least, best, xtol=1e-12)
+    return LossPolynomial((1.0,), (polynomial(math.exp(found)),))
 
 
 def weighted_efficiency(

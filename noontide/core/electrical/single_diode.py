@@ -176,21 +176,5 @@ def current_at(c: Circuit, voltage: ArrayLike) -> Floats:
     return _current(c, u)
 
 
-def voltage_at(c: Circuit, current: ArrayLike) -> Floats:
-    """Voltage at a current [V], 0 where the current is more than the circuit gives; Newton's method on I(u)."""
-    current = np.asarray(current, dtype=float)
-    left = np.maximum(c.light_current - current, 0)
-    u = c.ideality * np.log1p(left / c.saturation_current)
-    for _ in range(ITERATIONS):
-        rush = c.saturation_current * np.exp(u / c.ideality)
-        step = (c.light_current - rush + c.saturation_current - u * c.shunt_conductance - current) / (
-            rush / c.ideality + c.shunt_conductance
-        )
-        u = np.maximum(u + step, 0)
-        if np.max(np.abs(step) / c.ideality, initial=0) < 1e-10:
-            break
-    return np.maximum(u - current * c.series_resistance, 0)
-
-
 def _current(c: Circuit, u: Floats) -> Floats:
     return c.light_current - c.saturation_current * np.expm1(np.minimum(u / c.ideality, 500)) - u * c.shunt_conductance

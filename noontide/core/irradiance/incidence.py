@@ -57,14 +57,22 @@ def martin_ruiz(cosine: ArrayLike, a_r: float = 0.16) -> Floats:
 
 
 def from_table(cosine: ArrayLike, angles: ArrayLike, modifiers: ArrayLike) -> Floats:
-    """Linear between a datasheet's angles [°, rising from 0] and modifiers, 0 at 90°."""
-    degrees = np.degrees(np.arccos(np.clip(np.asarray(cosine, dtype=float), 0, 1)))
-    known, values = np.append(np.asarray(angles, dtype=float), 90.0), np.append(np.asarray(modifiers, dtype=float), 0.0)
-    if (np.diff(known[:-1]) <= 0).any():
+    """Linear between a datasheet's angles [°, rising] and modifiers, from 1 at 0° to 0 at 90°.
+
+    Raises
+    ------
+    ValueError
+        If the angles do not rise.
+    """
+    known, values = np.asarray(angles, dtype=float), np.asarray(modifiers, dtype=float)
+    if (np.diff(known) <= 0).any():
         raise ValueError("angles of an incidence table must rise")
-    if known[-2] >= 90:
-        known, values = known[:-1], values[:-1]
-    return np.interp(degrees, known, values)
+    if known[0] > 0:
+        known, values = np.insert(known, 0, 0.0), np.insert(values, 0, 1.0)
+    if known[-1] < 90:
+        known, values = np.append(known, 90.0), np.append(values, 0.0)
+    degrees = np.degrees(np.arccos(np.clip(np.asarray(cosine, dtype=float), 0, 1)))
+    return np.where(np.asarray(cosine) > 0, np.interp(degrees, known, values), 0.0)
 
 
 def tabulated(modifier: Modifier) -> Modifier:

@@ -20,7 +20,7 @@ FORMAT = "noontide-scheme/1"
 Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 Mounting = Literal["open rack", "roof, ventilated", "roof, flush", "integrated"]
 Transposition = Literal["perez", "reindl", "hay-davies", "isotropic"]
-Incidence = Literal["fresnel", "martin-ruiz", "ashrae", "none"]
+Incidence = Literal["fresnel", "martin-ruiz", "ashrae", "datasheet", "none"]
 Thermal = Literal["faiman", "noct", "king"]
 Monthly = Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
 

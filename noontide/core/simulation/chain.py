@@ -5,7 +5,7 @@ import numpy as np
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.scheme.document import Scheme
 from noontide.core.simulation.cache import StageCache, key_of
-from noontide.core.simulation.light import light_planes, meet_sky
+from noontide.core.simulation.light import glass_of, light_planes, meet_sky
 from noontide.core.simulation.plant import build_plant
 from noontide.core.simulation.power import run_inverters, run_modules, run_strings
 from noontide.core.simulation.results import Results
@@ -42,8 +42,10 @@ def simulate(scheme: Scheme, weather: Weather, parts: Catalogue, cache: StageCac
     plant = build_plant(scheme, parts)
     site, calendar = scheme.site, weather.calendar
     # A surface takes part once for each kind of glass on it.
-    planes = tuple(dict.fromkeys((s.surface, m.coated_glass) for s, m in zip(plant.subarrays, plant.modules, strict=True)))
-    plane_of = [planes.index((s.surface, m.coated_glass)) for s, m in zip(plant.subarrays, plant.modules, strict=True)]
+    fronts = [glass_of(module, scheme.models.incidence) for module in plant.modules]
+    of_subarray = [(subarray.surface, front) for subarray, front in zip(plant.subarrays, fronts, strict=True)]
+    planes = tuple(dict.fromkeys(of_subarray))
+    plane_of = [planes.index(plane) for plane in of_subarray]
     surfaces = tuple(scheme.surfaces[key] for key, _ in planes)
     kinds = tuple(dict.fromkeys((plane, module) for plane, module in zip(plane_of, plant.modules, strict=True)))
     of_pair = np.array([kinds.index(kind) for kind in zip(plane_of, plant.modules, strict=True)])
@@ -53,12 +55,12 @@ def simulate(scheme: Scheme, weather: Weather, parts: Catalogue, cache: StageCac
     sun = cache.get(sun_key, lambda: interval_sun(calendar, site.latitude, site.longitude, site.elevation))
     sky_key = key_of("sky", sun_key, weather.digest)
     sky = cache.get(sky_key, lambda: meet_sky(sun, weather))
-    coated = tuple(has_coating for _, has_coating in planes)
+    glass = tuple(front for _, front in planes)
     light_key = key_of(
-        "light", sky_key, coated, surfaces, site.horizon, site.albedo, site.albedo_by_month,
+        "light", sky_key, glass, surfaces, site.horizon, site.albedo, site.albedo_by_month,
         scheme.losses.soiling, scheme.losses.soiling_by_month, scheme.models.transposition, scheme.models.incidence,
     )  # fmt: skip
-    light = cache.get(light_key, lambda: light_planes(scheme, surfaces, coated, sky))
+    light = cache.get(light_key, lambda: light_planes(scheme, surfaces, glass, sky))
     module_key = key_of("modules", light_key, kinds, scheme.models.temperature, scheme.models.wind_factor)
     mounts = tuple(s.mounting for s in surfaces)
     modules = cache.get(module_key, lambda: run_modules(scheme, pairs, plant, light, mounts, sky))

@@ -273,3 +273,9 @@ def _datasheets(r: Results) -> Iterator[Check]:
                 "datasheet", "caution", f"The datasheet of {module.maker} {module.name} contradicts itself", finding, "circuits",
                 f"/subarrays/{r.plant.subarray_ids[k]}/module", 0, 0, "", "Single-diode fit",
             )  # fmt: skip
+        if r.scheme.models.incidence == "datasheet" and not module.incidence:
+            yield Check(
+                "no-incidence-table", "caution", f"{module.maker} {module.name} states no incidence table",
+                "Its losses at the glass follow from the glass itself, after Fresnel.", "losses", "/models/incidence", 0, 0, "",
+                "Module's datasheet", (Remedy("Use Fresnel for all", {"models": {"incidence": None}}),),
+            )  # fmt: skip

@@ -191,6 +191,7 @@ _GLASS_SOURCE = {
     "fresnel": "De Soto, Klein and Beckman (2006), Solar Energy 80, 78-88, eqs. 13 to 15",
     "martin-ruiz": "Martin and Ruiz (2001), Solar Energy Materials and Solar Cells 70, 25-38",
     "ashrae": "Souka and Safwat (1966); ASHRAE 93",
+    "datasheet": "The modifiers of the module's datasheet, linear between its angles",
     "none": "No reflection loss, as chosen",
 }
 _WARMTH_SOURCE = {

@@ -6,17 +6,20 @@ All arrays run over the intervals in which there is light, (light,), and planes 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from functools import partial as partial_of
 
 import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.angles import sin_cos
+from noontide.core.electrical.datasheets import Module
 from noontide.core.irradiance.geometry import cos_incidence
 from noontide.core.irradiance.incidence import (
     Modifier,
     ashrae,
     fresnel,
+    from_table,
     martin_ruiz,
     over_horizon,
     over_sky_and_ground,
@@ -32,7 +35,7 @@ from noontide.core.irradiance.transposition import (
     perez_brightness,
     reindl,
 )
-from noontide.core.scheme.document import Scheme, Surface
+from noontide.core.scheme.document import Incidence, Scheme, Surface
 from noontide.core.shading.horizon import Horizon, dome_view
 from noontide.core.shading.rows import (
     RowGeometry,
@@ -131,11 +134,11 @@ def meet_sky(sun: IntervalSun, weather: Weather) -> Sky:
     )
 
 
-def light_planes(scheme: Scheme, surfaces: tuple[Surface, ...], coated: tuple[bool, ...], sky: Sky) -> PlaneLight:
+def light_planes(scheme: Scheme, surfaces: tuple[Surface, ...], glass: tuple[Glass, ...], sky: Sky) -> PlaneLight:
     """Light on the surfaces: sky and ground, horizon, rows, dirt and glass, each loss booked."""
     tilt, facing = np.array([[s.tilt] for s in surfaces]), np.array([[s.azimuth] for s in surfaces])
     cosine = cos_incidence(tilt, facing, sky.zenith, sky.azimuth)
-    modifiers = [_modifier(scheme, has_coating) for has_coating in coated]
+    modifiers = [_modifier(scheme.models.incidence, front) for front in glass]
     none = np.broadcast_to(0.0, cosine.shape)
 
     free = _free_light(scheme, surfaces, sky, cosine, tilt)
@@ -303,8 +306,32 @@ _OTHERS: dict[str, Modifier] = {
 }
 
 
-def _modifier(scheme: Scheme, coated: bool) -> Modifier:
-    return _FRESNEL[coated] if scheme.models.incidence == "fresnel" else _OTHERS[scheme.models.incidence]
+@dataclass(frozen=True)
+class Glass:
+    """What the chosen model of reflection needs to know of a module's front."""
+
+    is_coated: bool = False
+    table: tuple[tuple[float, float], ...] | None = None  # angle [°] and modifier, of the datasheet
+
+
+def glass_of(module: Module, model: Incidence) -> Glass:
+    """The front of a module as far as the model asks for it, so that modules that are alike to it share their planes."""
+    if model == "datasheet" and module.incidence:
+        return Glass(table=module.incidence)
+    return Glass(module.coated_glass) if model in ("fresnel", "datasheet") else Glass()
+
+
+def _modifier(model: Incidence, glass: Glass) -> Modifier:
+    if glass.table:
+        return _tabulated_datasheet(glass.table)
+    # Where a datasheet has no table, its glass has to do.
+    return _FRESNEL[glass.is_coated] if model in ("fresnel", "datasheet") else _OTHERS[model]
+
+
+@lru_cache(maxsize=64)
+def _tabulated_datasheet(table: tuple[tuple[float, float], ...]) -> Modifier:
+    angles, modifiers = zip(*table, strict=True)
+    return tabulated(partial_of(from_table, angles=angles, modifiers=modifiers))
 
 
 def _level_view(skyline: Horizon) -> float:

@@ -32,12 +32,12 @@ class PartsView(APIView):
             ModuleLine(**m.model_dump(), area_square_metres=m.area, efficiency_percent=m.efficiency * 100)
             for m in library.modules.values()
         ]
-        inverters = [
-            InverterLine(
-                **i.model_dump(),
-                european_efficiency=max(weighted_efficiency(k) for k in fit_inverter(i).coefficients),
-                peak_efficiency=max(e for curve in i.efficiency for _, e in curve.points),
-            )
-            for i in library.inverters.values()
-        ]
+        inverters = [_with_efficiencies(inverter) for inverter in library.inverters.values()]
         return Response(PartsAnswer(modules=modules, inverters=inverters).model_dump(mode="json"))
+
+
+def _with_efficiencies(inverter: Inverter) -> InverterLine:
+    """The weighted and the peak value, as stated or from the points."""
+    weighted = inverter.european_efficiency or max(weighted_efficiency(k) for k in fit_inverter(inverter).coefficients)
+    peak = inverter.peak_efficiency or max(e for curve in inverter.efficiency for _, e in curve.points)
+    return InverterLine(**inverter.model_dump() | {"european_efficiency": weighted, "peak_efficiency": peak})

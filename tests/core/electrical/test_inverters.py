@@ -4,8 +4,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from numpy.testing import assert_allclose
+from pydantic import ValidationError
 
-from noontide.core.electrical import fit_inverter, weighted_efficiency
+from noontide.core.electrical import Inverter, fit_inverter, weighted_efficiency
 from noontide.core.electrical.inverter import CALIFORNIAN, EUROPEAN, convert, fit_weighted
 from noontide.core.electrical.wiring import wire, wire_ac
 from noontide.parts import built_in_parts
@@ -31,7 +32,7 @@ def one(inverter, dc, voltage=600.0):
     )
 
 
-@pytest.mark.parametrize("inverter", INVERTERS, ids=lambda i: i.id)
+@pytest.mark.parametrize("inverter", [i for i in INVERTERS if i.efficiency], ids=lambda i: i.id)
 def test_the_fit_gives_the_weighted_efficiency_of_the_points_back(inverter):
     """European weighting of the datasheet's own points, against that of the polynomial through them."""
     for curve, k in zip(sorted(inverter.efficiency, key=lambda c: c.voltage), fit_inverter(inverter).coefficients, strict=True):
@@ -50,9 +51,39 @@ def test_a_weighted_efficiency_alone_is_reproduced(weighted, peak, rule):
     assert np.max(p / (p + k[0] + k[1] * p + k[2] * p**2)) * 100 == pytest.approx(peak, abs=0.02)
 
 
+@given(st.floats(0.001, 0.02), st.floats(0.05, 0.38))
+def test_an_inverter_of_the_family_is_found_again_from_its_two_efficiencies(k1, peak_load):
+    """By its linear part and the load of its peak; no-load and ohmic part are alike there, 1.5 k1 each."""
+    true = 1.5 * k1 * peak_load, k1, 1.5 * k1 / peak_load
+    found = fit_weighted(weighted_efficiency(true), 100 / (1 + 4 * k1)).coefficients[0]
+    assert_allclose(found, true, rtol=1e-5)
+
+
 def test_a_weighted_efficiency_over_the_peak_is_refused():
     with pytest.raises(ValueError, match="under the peak"):
         fit_weighted(98.5, 98.0)
+
+
+def test_a_datasheet_with_two_efficiencies_alone_is_met():
+    inverter = built_in_parts().inverters["corvane-4x"]
+    k = fit_inverter(inverter)
+    assert not inverter.efficiency
+    assert weighted_efficiency(k.coefficients[0]) == pytest.approx(inverter.european_efficiency, abs=0.01)
+    p = np.linspace(0.02, 1, 500)
+    out = one(inverter, p * inverter.ac_power)
+    assert np.max(out.ac / (p * inverter.ac_power)) * 100 == pytest.approx(inverter.peak_efficiency, abs=0.02)
+
+
+@pytest.mark.parametrize(
+    ("changes", "told"),
+    [
+        pytest.param({"european_efficiency": None}, "the peak and the European efficiency", id="one of the two"),
+        pytest.param({"european_efficiency": 96.4}, "it is 96.4 % beside 96.2 %", id="over the peak"),
+    ],
+)
+def test_an_inverter_without_a_known_efficiency_is_refused(changes, told):
+    with pytest.raises(ValidationError, match=told):
+        Inverter.model_validate(built_in_parts().inverters["corvane-4x"].model_dump() | changes)
 
 
 @given(st.sampled_from(INVERTERS), arrays(float, 24, elements=st.floats(0, 3)), st.floats(100, 1000))
@@ -73,7 +104,7 @@ def test_output_at_a_known_load_solves_the_polynomial():
 
 
 def test_in_the_dark_it_draws_its_night_power():
-    out = one(INVERTERS[7], [0.0, 5.0, 5000.0])
+    out = one(built_in_parts().inverters["hexley-20"], [0.0, 5.0, 5000.0])
     assert_allclose(out.night_use, [[3, 3, 0]])
     assert out.ac[0, 2] > 0
 

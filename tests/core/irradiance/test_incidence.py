@@ -69,3 +69,11 @@ def test_a_datasheet_table_is_read_linearly_and_ends_at_zero():
     assert_allclose(from_table(cosine, [0, 50, 60, 70], [1, 0.98, 0.95, 0.88]), [1, 0.99, 0.95, 0.66, 0], atol=1e-9)
     with pytest.raises(ValueError, match="rise"):
         from_table(cosine, [0, 50, 40], [1, 1, 1])
+
+
+def test_a_table_that_begins_late_begins_at_one():
+    assert_allclose(from_table(np.cos(np.radians([0, 20, 40])), [40, 60, 80], [0.9, 0.8, 0.5]), [1, 0.95, 0.9], atol=1e-9)
+
+
+def test_light_from_behind_gets_through_no_table():
+    assert_allclose(from_table([-0.5, -1e-12, 0.0], [0, 45, 90], [1, 1, 1]), 0)

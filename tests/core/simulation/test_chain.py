@@ -53,7 +53,7 @@ def schemes(draw):
     }
     models = {
         "transposition": draw(st.sampled_from(["perez", "reindl", "hay-davies", "isotropic"])),
-        "incidence": draw(st.sampled_from(["fresnel", "martin-ruiz", "ashrae", "none"])),
+        "incidence": draw(st.sampled_from(["fresnel", "martin-ruiz", "ashrae", "datasheet", "none"])),
         "temperature": draw(st.sampled_from(["faiman", "noct", "king"])),
     }
     inverters = {

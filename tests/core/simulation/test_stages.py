@@ -10,7 +10,7 @@ from noontide.core.scheme import Scheme, merge_patch
 from noontide.core.simulation import simulate
 from noontide.core.simulation.cascade import LINES, build_cascade
 from noontide.core.simulation.checks import string_voltages
-from noontide.core.simulation.light import light_planes, meet_sky
+from noontide.core.simulation.light import Glass, light_planes, meet_sky
 from noontide.core.sun import interval_sun
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
@@ -72,7 +72,7 @@ def test_the_light_stage_leaves_its_sky_as_it_was(roof_document, hill_weather):
     sun = interval_sun(hill_weather.calendar, 43.62, 11.31, 412)
     sky = meet_sky(sun, hill_weather)
     before = {name: values.copy() for name, values in arrays_of(sky).items()}
-    light_planes(scheme, tuple(scheme.surfaces.values()), (True,), sky)
+    light_planes(scheme, tuple(scheme.surfaces.values()), (Glass(is_coated=True),), sky)
     for name, values in arrays_of(sky).items():
         assert_allclose(values, before[name], rtol=0, err_msg=name)
 
@@ -88,7 +88,7 @@ def test_light_is_kept_account_of_on_every_plane(roof_document, hill_weather, mo
         site={"horizon": [{"azimuth": 60, "elevation": 10}, {"azimuth": 200, "elevation": 3}]},
     )
     sky = meet_sky(interval_sun(hill_weather.calendar, 43.62, 11.31, 412), hill_weather)
-    light = light_planes(scheme, tuple(scheme.surfaces.values()), (False,), sky)
+    light = light_planes(scheme, tuple(scheme.surfaces.values()), (Glass(),), sky)
     assert_allclose(light.beam + light.sky + light.ground, light.poa, rtol=1e-12, atol=1e-9)
     assert_allclose(light.unshaded - light.horizon_loss - light.row_loss, light.poa, rtol=1e-9, atol=1e-9)
     assert_allclose(

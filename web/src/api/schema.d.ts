@@ -741,17 +741,20 @@ export interface components {
             maximum_tracker_current: number;
             /** Maximum Short Circuit Current */
             maximum_short_circuit_current: number;
-            /** Efficiency */
+            /**
+             * Efficiency
+             * @default []
+             */
             efficiency: components["schemas"]["EfficiencyCurve"][];
+            /** Peak Efficiency */
+            peak_efficiency: number;
+            /** European Efficiency */
+            european_efficiency: number;
             /**
              * Night Power
              * @default 1
              */
             night_power: number;
-            /** European Efficiency */
-            european_efficiency: number;
-            /** Peak Efficiency */
-            peak_efficiency: number;
         };
         /**
          * JobAnswer
@@ -838,6 +841,14 @@ export interface components {
              * @default true
              */
             coated_glass: boolean;
+            /**
+             * Incidence
+             * @default null
+             */
+            incidence: [
+                number,
+                number
+            ][] | null;
             /**
              * Bifaciality
              * @default 0

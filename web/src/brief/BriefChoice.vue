@@ -18,6 +18,7 @@ const WORDS: Record<string, string> = {
   fresnel: 'Fresnel',
   'martin-ruiz': 'Martin and Ruiz 2001',
   ashrae: 'ASHRAE',
+  datasheet: 'the datasheet',
   none: 'none',
 }
 const design = useDesign()
