@@ -195,6 +195,8 @@ def _weather_show(given: argparse.Namespace) -> int:
     )
     for note in weather.notes:
         print(f"  - {note}")
+    if s.clock_warning:
+        print(f"  ! {s.clock_warning}")
     print(f"\n  {'':<10}{'GHI':>8}{'DHI':>8}  kWh/m²{'mean °C':>10}")
     for name, ghi, dhi, warmth in zip(MONTHS, s.monthly_ghi, s.monthly_dhi, s.monthly_temperature, strict=True):
         print(f"  {name:<10}{ghi:>8.1f}{dhi:>8.1f}{warmth:>18.1f}")

@@ -11,6 +11,7 @@ from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.single_diode import circuit, max_power_point, open_circuit_voltage
 from noontide.core.scheme.merge_patch import merge_patch
 from noontide.core.simulation.results import Results
+from noontide.core.weather.clock import clock_words
 from noontide.core.weather.statistics import distance_km
 from noontide.core.weather.year import Place
 
@@ -261,6 +262,12 @@ def _weather(r: Results) -> Iterator[Check]:
             "weather-high", "caution", "The weather is from another height",
             f"{r.weather.title} belongs to {place.elevation:.0f} m; the site lies at {site.elevation:.0f} m.", "weather", "/weather",
             abs(place.elevation - site.elevation), HIGH_M, "m", "Rule of our own: within 300 m",
+        )  # fmt: skip
+
+    if hours := r.sky.clock_error:
+        yield Check(
+            "weather-clock", "caution", "The weather's clock is off", clock_words(hours), "weather", "/weather",
+            hours, 0, "h", "Light of the file against the sun at its place",
         )  # fmt: skip
 
 

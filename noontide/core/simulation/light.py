@@ -46,6 +46,7 @@ from noontide.core.shading.rows import (
     strip_lit_fraction,
 )
 from noontide.core.sun import IntervalSun, extraterrestrial_normal, relative_air_mass
+from noontide.core.weather.clock import clock_error
 from noontide.core.weather.year import Weather
 
 Floats = NDArray[np.float64]
@@ -68,6 +69,7 @@ class Sky:
     months: NDArray[np.int64]
     lit_fraction: Floats  # share of the interval with the sun up
     perez: PerezBrightness
+    clock_error: float  # of the weather's clock against the sun [h], 0 where they agree
 
 
 @dataclass(frozen=True)
@@ -131,6 +133,7 @@ def meet_sky(sun: IntervalSun, weather: Weather) -> Sky:
         months=weather.calendar.months[light],
         lit_fraction=lit_fraction,
         perez=perez_brightness(dhi, dni, above, zenith, relative_air_mass(zenith)),
+        clock_error=clock_error(weather, sun),
     )
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from noontide.core.sun import interval_sun
+from noontide.core.weather.clock import clock_error, clock_words
 from noontide.core.weather.year import Place, Weather
 
 EARTH_RADIUS = 6371.0  # km
@@ -27,6 +28,7 @@ class WeatherSummary:
     highest_temperature: float  # [°C]
     mean_wind: float  # [m/s]
     closure: float  # annual GHI less DNI cos(zenith) + DHI, relative to GHI
+    clock_warning: str = ""  # where the file's clock does not agree with the sun
 
 
 def summarise(weather: Weather) -> WeatherSummary:
@@ -55,6 +57,7 @@ def summarise(weather: Weather) -> WeatherSummary:
         highest_temperature=float(weather.temperature.max()),
         mean_wind=float(weather.wind.mean()),
         closure=float((weather.ghi.sum() - rebuilt) / max(weather.ghi.sum(), 1e-9)),
+        clock_warning=clock_words(hours) if (hours := clock_error(weather, sun)) else "",
     )
 
 

@@ -120,6 +120,41 @@ def test_months_of_several_years_make_a_typical_one(epw_lines):
     assert any("typical year of months from 2000 to 2011" in note for note in weather.notes)
 
 
+def test_a_file_as_stations_and_spreadsheets_leave_it_is_read(epw_lines, hill_weather):
+    """A byte order mark, Windows line ends, blanks around numbers, minute 0 or 60, codes for missing, empty lines at the end."""
+    head, rows = epw_lines[:8], [line.split(",") for line in epw_lines[8:]]
+    head[7] = "DATA PERIODS, 1, 1,Data,Thursday, 1/ 1,12/31"
+    for i, row in enumerate(rows):
+        row[4] = "0" if i % 2 else "60"
+        row[6] = f" {float(row[6]):5.1f} "
+        row[9] = "999999" if i % 97 == 0 else f"{float(row[9]):.0f}"
+        row[13] = f"{float(row[13]):.0f}"
+        row[21] = "999." if i % 50 == 0 else f"{float(row[21]):.1f}"
+    lines = [*head, *(",".join(row) for row in rows), "", " ", ",,,"]
+    weather = parse(b"\xef\xbb\xbf" + "\r\n".join(lines).encode("utf-8"))
+    assert weather.ghi.sum() == pytest.approx(hill_weather.ghi.sum(), rel=1e-3)
+    assert_allclose(weather.temperature, hill_weather.temperature, atol=0.051)
+    assert_allclose(weather.pressure, hill_weather.pressure, atol=1)
+    assert [note.split()[0] for note in weather.notes if "missing values" in note] == ["91", "176"]
+
+
+def test_letters_of_an_older_alphabet_do_not_stop_a_file(epw_lines):
+    lines = [epw_lines[0].replace(epw_lines[0].split(",")[1], "Höhenhütte", 1), *epw_lines[1:]]
+    assert parse("\n".join(lines).encode("latin-1")).title == "Höhenhütte"
+
+
+def test_a_column_that_is_mostly_missing_is_left_out_and_said(epw_lines):
+    rows = [line.split(",") for line in epw_lines[8:]]
+    for row in rows[::5]:
+        row[21] = "999"
+    for row in rows:
+        row[14] = row[15] = "9999"
+    weather = parse("\n".join([*epw_lines[:8], *(",".join(row) for row in rows)]).encode())
+    assert np.all(weather.wind == 2)
+    assert any("More than a tenth of wind is missing" in note for note in weather.notes)
+    assert any("split from GHI after Erbs" in note for note in weather.notes)
+
+
 PLAIN_HEAD = "# noontide-weather 1\n# latitude: 10\n# longitude: 20\n# utc_offset: 1\n"
 
 

@@ -1331,6 +1331,11 @@ export interface components {
             mean_wind: number;
             /** Closure */
             closure: number;
+            /**
+             * Clock Warning
+             * @default
+             */
+            clock_warning: string;
         };
         /** WorkingAnswer */
         WorkingAnswer: {

@@ -126,6 +126,7 @@ const closureWords = computed(() => {
         <h3>What was done to the file</h3>
         <ul>
           <li>{{ closureWords }}.</li>
+          <li v-if="summary.clock_warning" class="care">△ {{ summary.clock_warning }}</li>
           <li v-for="note in year.notes" :key="note">{{ note }}</li>
         </ul>
         <p class="soft">
