@@ -9,7 +9,7 @@ from drf_spectacular.views import SpectacularAPIView
 
 from noontide.server.jobs.views import JobView
 from noontide.server.parts_library.views import PartsView
-from noontide.server.places.views import PlaceAtView, PlacesView
+from noontide.server.places.views import PlaceAtView, PlacesView, PlacesWithinView
 from noontide.server.projects import views as projects
 from noontide.server.weather_library import views as weather
 
@@ -67,6 +67,7 @@ urlpatterns = [
     path("api/jobs/<uuid:job_id>", JobView.as_view()),
     path("api/places", PlacesView.as_view()),
     path("api/places/at", PlaceAtView.as_view()),
+    path("api/places/within", PlacesWithinView.as_view()),
     path("api/schema", SpectacularAPIView.as_view()),
     re_path(r"^api/", no_such_api),
     re_path(r"^", front_end),

@@ -6,6 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from noontide.core.weather import as_text
 from tests.browser.conftest import energy, headline, open_project, undo_all
 
 
@@ -229,3 +230,83 @@ def test_any_table_is_copied_as_cells(page):
     assert {len(row) for row in rows} == {9}
     assert rows[0][1].startswith("Power [W]")
     assert ["Quillon 410 H54", "410"] in [row[:2] for row in rows]
+
+
+def test_the_map_leans_in_and_a_click_says_where(page):
+    open_project(page, "Saltwick Hut", "site")
+    world = page.get_by_role("img", name=re.compile("^World map; the site lies at 43.18° S"))
+    page.get_by_role("button", name="At the site").click()
+    expect(page.get_by_role("button", name="Whole world")).to_be_visible()
+    box = world.bounding_box()
+    middle = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(*middle)
+    for _ in range(4):
+        page.mouse.wheel(0, -300)
+    # Now a tenth of the map's width is a fraction of a degree.
+    page.mouse.click(middle[0] + box["width"] / 10, middle[1])
+    brief = page.get_by_role("navigation", name="The Brief")
+    expect(brief.get_by_role("link", name=re.compile("43.18° S, 17[01]"))).to_be_visible()
+    expect(brief.get_by_role("link", name=re.compile("43.18° S, 170.46° E"))).to_have_count(0)
+    page.mouse.move(*middle)
+    page.mouse.down()
+    page.mouse.move(middle[0] + 150, middle[1] + 40, steps=5)
+    page.mouse.up()
+    moved = brief.get_by_role("link", name=re.compile("° S, 17")).inner_text()
+    page.get_by_role("button", name="Whole world").click()
+    assert brief.get_by_role("link", name=re.compile("° S, 17")).inner_text() == moved
+    undo_all(page)
+    expect(brief.get_by_role("link", name=re.compile("43.18° S, 170.46° E"))).to_be_visible()
+
+
+def test_a_part_is_found_by_name_and_taken(page):
+    open_project(page, "Weir Cottage")
+    before = energy(page)
+    page.keyboard.press("Control+k")
+    page.keyboard.type("quillon 375")
+    page.keyboard.press("Enter")
+    library = page.get_by_role("dialog", name="Choose a module")
+    expect(library.get_by_role("searchbox")).to_be_focused()
+    expect(library.get_by_role("row")).to_have_count(2)
+    library.get_by_role("button", name=re.compile("^Quillon 375")).click()
+    expect(library).to_be_hidden()
+    expect(headline(page)).not_to_contain_text(before)
+    undo_all(page)
+    expect(headline(page)).to_contain_text(before)
+
+
+def test_a_file_whose_clock_is_off_is_told(page, hill_weather):
+    """The zone of the LOCATION line is wrong by two hours: the file is taken, and the sun says so."""
+    open_project(page, "Aldermoor Dairy", "weather")
+    lines = as_text(hill_weather, "epw").splitlines()
+    fields = lines[0].split(",")
+    fields[8] = "3"
+    with page.expect_file_chooser() as chooser:
+        page.get_by_role("button", name="Open a file…").click()
+    content = "\n".join([",".join(fields), *lines[1:]]).encode()
+    chooser.value.set_files({"name": "zone.epw", "mimeType": "text/plain", "buffer": content})
+    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("The weather's clock is off")
+    expect(page.get_by_role("main", name="Weather")).to_contain_text("Its light comes 2 h earlier than the sun.")
+    undo_all(page)
+    expect(page.get_by_role("complementary", name="Headline")).not_to_contain_text("The weather's clock is off")
+
+
+def test_what_is_typed_stays_while_answers_arrive(page):
+    """The name is typed slowly while the answer to another edit redraws the bench."""
+    open_project(page, "Weir Cottage")
+    bench = page.get_by_role("main", name="Surfaces")
+    held = []
+    page.route("**/api/schemes/*", lambda route: held.append(route))
+    tilt = bench.get_by_role("textbox", name="Tilt", exact=True)
+    tilt.focus()
+    tilt.press("ArrowUp")
+    name = bench.get_by_role("textbox", name="Name of the surface")
+    name.fill("Hip over the kit")
+    for route in held:
+        route.continue_()
+    page.unroute("**/api/schemes/*")
+    energy(page)
+    expect(name).to_have_value("Hip over the kit")
+    name.press_sequentially("chen")
+    name.press("Enter")
+    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("Hip over the kitchen")
+    undo_all(page)

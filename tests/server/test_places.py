@@ -1,7 +1,7 @@
 import pytest
 
 from noontide.server.places.coordinates import parse_coordinates
-from noontide.server.places.finding import at, find, time_zone_at
+from noontide.server.places.finding import at, find, time_zone_at, within
 
 
 @pytest.mark.parametrize(
@@ -74,3 +74,31 @@ def test_the_api_finds_places(api):
     assert answer[0]["utc_offset"] == 1
     assert api.get("/api/places/at?latitude=91&longitude=0").status_code == 422
     assert api.get("/api/places/at").status_code == 422
+
+
+def test_the_largest_towns_of_a_part_of_the_map_come_first():
+    found = within(42, 10, 45, 13)
+    assert len(found) == 30
+    assert all(42 <= town.latitude <= 45 and 10 <= town.longitude <= 13 for town in found)
+    populations = [town.population for town in found]
+    assert populations == sorted(populations, reverse=True)
+
+
+def test_a_map_over_the_date_line_has_towns_of_both_sides():
+    longitudes = [town.longitude for town in within(-30, 176, -10, -170)]
+    assert any(x > 176 for x in longitudes)
+    assert any(x < -170 for x in longitudes)
+    assert all(x > 176 or x < -170 for x in longitudes)
+
+
+def test_the_open_sea_has_no_town(client):
+    assert client.get("/api/places/within?bbox=-140,-45,-130,-40").json() == []
+
+
+@pytest.mark.parametrize(
+    "bbox", ["", "?bbox=", "?bbox=1,2,3", "?bbox=a,b,c,d", "?bbox=0,50,10,40", "?bbox=0,0,400,10", "?bbox=nan,0,1,1"]
+)
+def test_a_map_that_cannot_be_is_refused_in_words(client, bbox):
+    answer = client.get(f"/api/places/within{bbox}")
+    assert answer.status_code == 422
+    assert "bbox" in answer.json()["title"] + answer.json().get("detail", "")

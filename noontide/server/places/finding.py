@@ -84,6 +84,14 @@ def find(query: str, most: int = 8) -> list[Town]:
     return [*exact_first, *others, *contains][:most]
 
 
+def within(south: float, west: float, north: float, east: float, most: int = 30) -> list[Town]:
+    """The largest towns of a part of the map; one that reaches over the date line has its east under its west."""
+    latitudes, longitudes = _positions().T
+    across = (longitudes >= west) & (longitudes <= east) if west <= east else (longitudes >= west) | (longitudes <= east)
+    places = np.flatnonzero(across & (latitudes >= south) & (latitudes <= north))
+    return [towns()[k] for k in places[:most]]
+
+
 def at(latitude: float, longitude: float) -> Town:
     """A point under the name of the nearest town, or of its coordinates where none is near."""
     coordinates = _positions()

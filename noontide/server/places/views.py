@@ -4,7 +4,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.server.lists import several
-from noontide.server.places.finding import Town, at, find, standard_offset
+from noontide.server.places.finding import Town, at, find, standard_offset, within
 from noontide.server.problems import Problem
 from noontide.server.projects.shapes import PlaceAnswer
 
@@ -23,6 +23,23 @@ class PlacesView(APIView):
     def get(self, request: Request) -> Response:
         """Towns by name, or a point by its coordinates."""
         return Response([_told(town) for town in find(request.query_params.get("q", "")[:120])])
+
+
+class PlacesWithinView(APIView):
+    @extend_schema(
+        parameters=[OpenApiParameter("bbox", str, required=True, description="west,south,east,north in degrees, as in OGC API")],
+        responses=several(PlaceAnswer),
+        operation_id="places_within",
+    )
+    def get(self, request: Request) -> Response:
+        """The largest towns of a part of the map."""
+        try:
+            west, south, east, north = (float(edge) for edge in request.query_params["bbox"].split(","))
+        except (KeyError, ValueError):
+            raise Problem(422, "bad-query", "bbox is needed: west,south,east,north in degrees, such as 10,42,13,45") from None
+        if not (-90 <= south <= north <= 90 and -180 <= west <= 180 and -180 <= east <= 180):
+            raise Problem(422, "bad-query", "in bbox the south lies under the north within 90°, west and east within 180°")
+        return Response([_told(town) for town in within(south, west, north, east)])
 
 
 class PlaceAtView(APIView):

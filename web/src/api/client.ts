@@ -163,6 +163,8 @@ export const api = {
     json<PlaceAnswer[]>('GET', `/api/places?q=${encodeURIComponent(q)}`, { signal }),
   placeAt: (latitude: number, longitude: number) =>
     json<PlaceAnswer>('GET', `/api/places/at?latitude=${latitude}&longitude=${longitude}`),
+  placesWithin: (box: { west: number; south: number; east: number; north: number }, signal?: AbortSignal) =>
+    json<PlaceAnswer[]>('GET', `/api/places/within?bbox=${box.west},${box.south},${box.east},${box.north}`, { signal }),
   weatherLibrary: () => json<WeatherAnswer[]>('GET', '/api/weather'),
   weatherYear: (digest: string) => json<WeatherAnswer>('GET', `/api/weather/${digest}`),
   weatherFile: (digest: string, kind: 'epw' | 'csv') => `/api/weather/${digest}/file?kind=${kind}`,

@@ -107,6 +107,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/within": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The largest towns of a part of the map. */
+        get: operations["places_within"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -1514,6 +1531,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaceAnswer"];
+                };
+            };
+        };
+    };
+    places_within: {
+        parameters: {
+            query: {
+                /** @description west,south,east,north in degrees, as in OGC API */
+                bbox: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceAnswerList"];
                 };
             };
         };

@@ -1,14 +1,20 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { useLibrary } from '@/stores/library'
 import { number } from '@/theme/format'
 import CopyTable from '@/shell/CopyTable.vue'
+import { takeKeyboard } from '@/shell/takeKeyboard'
 import type { InverterLine, ModuleLine } from '@/api/client'
 
-const props = defineProps<{ modelValue: boolean; kind: 'module' | 'inverter'; chosen: string }>()
+const props = withDefaults(
+  defineProps<{ modelValue: boolean; kind: 'module' | 'inverter'; chosen: string; find?: string }>(),
+  { find: '' },
+)
 const emit = defineEmits<{ 'update:modelValue': [value: boolean]; choose: [id: string] }>()
 const library = useLibrary()
-const search = ref('')
+const search = ref(props.find)
+const field = ref<HTMLInputElement>()
+onMounted(() => takeKeyboard(field))
 const sortBy = ref(props.kind === 'module' ? 'power' : 'ac_power')
 const rising = ref(true)
 
@@ -96,10 +102,10 @@ function sort(key: string) {
       <header>
         <h2>{{ kind === 'module' ? 'Modules' : 'Inverters' }}</h2>
         <input
+          ref="field"
           v-model="search"
           class="field"
           type="search"
-          autofocus
           placeholder="Filter by maker, name, year…"
           aria-label="Filter the parts"
         /><CopyTable within=".picker" /><button type="button" class="link" @click="emit('update:modelValue', false)">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, type PlaceAnswer } from '@/api/client'
 import { useDesign } from '@/stores/design'
@@ -8,11 +8,14 @@ import { useTheme } from '@/theme/useTheme'
 import { useWorking } from '@/working/useWorking'
 import { BENCHES, BENCH_TITLES } from '@/router'
 import { latitudeText, longitudeText, number } from '@/theme/format'
+import { takeKeyboard } from './takeKeyboard'
 
 interface Entry {
   kind: string
   title: string
   more: string
+  /** Other words it is found by. */
+  also?: string
   run: () => unknown
 }
 const design = useDesign()
@@ -67,21 +70,23 @@ const fixed = computed<Entry[]>(() => {
       kind: 'module',
       title: `${m.maker} ${m.name}`,
       more: `${number(m.power)} W, ${m.year}`,
-      run: () => router.push({ ...bench('circuits') }),
+      also: `${m.id} ${m.technology} ${m.year}`,
+      run: () => router.push({ ...bench('circuits'), query: { ...route.query, part: `module:${m.id}` } }),
     })
   for (const i of library.parts.inverters)
     list.push({
       kind: 'inverter',
       title: `${i.maker} ${i.name}`,
       more: `${number(i.ac_power / 1000, 1)} kW`,
-      run: () => router.push(bench('circuits')),
+      also: `${i.id} ${i.year}`,
+      run: () => router.push({ ...bench('circuits'), query: { ...route.query, part: `inverter:${i.id}` } }),
     })
   return list
 })
 const entries = computed<Entry[]>(() => {
   const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
   const found = fixed.value.filter((entry) =>
-    words.every((word) => `${entry.title} ${entry.kind}`.toLowerCase().includes(word)),
+    words.every((word) => `${entry.title} ${entry.kind} ${entry.also ?? ''}`.toLowerCase().includes(word)),
   )
   const towns = places.value.map<Entry>((place) => ({
     kind: 'place',
@@ -122,11 +127,7 @@ watch(open, async (isOpen) => {
   if (!isOpen) return
   query.value = ''
   // What is typed at once after Ctrl+K must not fall beside the field.
-  for (let tries = 0; tries < 20 && document.activeElement !== input.value; tries++) {
-    await nextTick()
-    input.value?.focus()
-    await new Promise((resolve) => requestAnimationFrame(resolve))
-  }
+  await takeKeyboard(input)
 })
 onMounted(() => window.addEventListener('keydown', keys))
 onBeforeUnmount(() => window.removeEventListener('keydown', keys))
@@ -135,7 +136,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
   <button type="button" class="find soft" aria-haspopup="dialog" @click="open = true">
     <span>Find anything</span><kbd>Ctrl K</kbd>
   </button>
-  <v-dialog v-model="open" max-width="560" scroll-strategy="none" class="top">
+  <v-dialog v-model="open" max-width="560" scroll-strategy="none" class="find-anything">
     <div class="sheet" role="dialog" aria-label="Find anything">
       <input
         ref="input"
@@ -198,7 +199,7 @@ kbd {
   border-radius: 12px;
   border: 1px solid var(--rule);
   overflow: hidden;
-  align-self: start;
+  width: min(560px, 92vw);
 }
 .ask {
   width: 100%;
@@ -230,5 +231,9 @@ li[aria-selected='true'] {
 }
 .none {
   padding: 18px 20px;
+}
+:global(.find-anything > .v-overlay__content) {
+  align-self: start;
+  margin-top: 11vh;
 }
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { api, type VoltageAnswer } from '@/api/client'
 import { useDesign } from '@/stores/design'
 import { useLibrary } from '@/stores/library'
@@ -12,6 +13,8 @@ import PartPicker from '@/parts/PartPicker.vue'
 const design = useDesign()
 const library = useLibrary()
 const scheme = useScheme()
+const route = useRoute()
+const router = useRouter()
 const picked = ref('')
 const picking = ref(false)
 const volts = shallowRef<VoltageAnswer | null>(null)
@@ -48,6 +51,19 @@ const total = computed(() => {
 })
 const choose = (length: number) => {
   if (subarray.value) design.edit({ subarrays: { [subarray.value.id]: { modules_per_string: length } } })
+}
+/** A part that was found by name: `part=module:veltrane-430` in the address opens the library at it. */
+const found = computed(() => {
+  const [kind, id] = String(route.query.part ?? '').split(':')
+  const part = kind === 'module' ? library.modules.get(id!) : kind === 'inverter' ? library.inverters.get(id!) : null
+  return part ? { kind: kind as 'module' | 'inverter', name: `${part.maker} ${part.name}` } : null
+})
+const leaveFound = () => void router.replace({ query: { ...route.query, part: undefined } })
+function takeFound(id: string) {
+  const string = subarray.value
+  if (string && found.value?.kind === 'module') design.edit({ subarrays: { [string.id]: { module: id } } })
+  else if (string) design.edit({ inverters: { [string.inverter]: { model: id } } })
+  leaveFound()
 }
 function addInverter(model: string) {
   picking.value = false
@@ -108,6 +124,20 @@ function addInverter(model: string) {
     />
     <p class="add"><button type="button" class="button" @click="picking = true">Add an inverter…</button></p>
     <PartPicker v-if="picking" v-model="picking" kind="inverter" chosen="" @choose="addInverter" />
+    <PartPicker
+      v-if="found"
+      :key="found.name"
+      :model-value="true"
+      :kind="found.kind"
+      :chosen="
+        (found.kind === 'module'
+          ? subarray?.module
+          : scheme.sets.value.find((s) => s.id === subarray?.inverter)?.model) ?? ''
+      "
+      :find="found.name"
+      @choose="takeFound"
+      @update:model-value="leaveFound"
+    />
   </div>
 </template>
 <style scoped>

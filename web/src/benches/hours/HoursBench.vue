@@ -42,6 +42,8 @@ const series = computed(() => {
     : windowAround(scale.value, Math.floor(moment.interval.value / per), year)
   return plotSeries(columns.value, shown, isDaily.value, year)
 })
+/** Steps of four days and fewer can be told apart. */
+const isStepped = computed(() => !isDaily.value && (series.value[0]?.points.length ?? 0) <= 4 * moment.perDay.value)
 function add() {
   if (adding.value && !keys.value.includes(adding.value)) put({ plot: [...keys.value, adding.value].join(',') })
   adding.value = ''
@@ -107,7 +109,12 @@ async function copyTable() {
       >
     </p>
     <p v-if="fault" class="bad">{{ fault }}</p>
-    <HoursChart ref="chart" :series="series" :label="`Chart of ${keys.map(title).join(', ')}`" />
+    <HoursChart
+      ref="chart"
+      :series="series"
+      :is-stepped="isStepped"
+      :label="`Chart of ${keys.map(title).join(', ')}`"
+    />
     <p class="soft caption">
       The Tideline below picks the day; drag over it for a range. Wheel or slider zooms.{{
         isDaily ? ' Over the year, each point is the mean of a day.' : ''

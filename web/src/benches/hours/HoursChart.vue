@@ -10,7 +10,7 @@ import { chartOption } from './chartOption'
 import type { PlotSeries } from './hoursPlot'
 
 use([LineChart, GridComponent, TooltipComponent, DataZoomComponent, LegendComponent, CanvasRenderer])
-const props = defineProps<{ series: PlotSeries[]; label: string }>()
+const props = defineProps<{ series: PlotSeries[]; label: string; isStepped: boolean }>()
 const library = useLibrary()
 const { dark } = useTheme()
 const place = ref<HTMLElement>()
@@ -19,7 +19,7 @@ let observer: ResizeObserver | null = null
 
 const colourOf = (key: string) => library.quantities.find((q) => q.key === key)?.colour ?? 'haze'
 function draw() {
-  if (props.series.length) chart?.setOption(chartOption(props.series, colourOf), true)
+  if (props.series.length) chart?.setOption(chartOption(props.series, colourOf, props.isStepped), true)
 }
 watch([() => props.series, dark], draw)
 onMounted(() => {

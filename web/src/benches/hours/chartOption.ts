@@ -7,7 +7,11 @@ const DASHES = ['solid', 'dashed', 'dotted'] as const
 const AXIS_WIDTH = 50
 
 /** How the hours are drawn: an axis a unit, the colour of each quantity its own, a second of one colour dashed. */
-export function chartOption(series: PlotSeries[], colourOf: (key: string) => string): EChartsCoreOption {
+export function chartOption(
+  series: PlotSeries[],
+  colourOf: (key: string) => string,
+  isStepped = false,
+): EChartsCoreOption {
   const units = [...new Set(series.map((s) => s.unit))]
   const text = { color: token('soft'), fontFamily: 'Inter Variable', fontSize: 11 }
   const inked = { ...text, color: token('ink') }
@@ -56,6 +60,8 @@ export function chartOption(series: PlotSeries[], colourOf: (key: string) => str
         name: `${s.title}${s.unit ? ` [${s.unit}]` : ''}`,
         type: 'line',
         showSymbol: false,
+        // A value is the mean from its time to the next: a step says so, as long as steps can be seen.
+        step: isStepped ? 'end' : undefined,
         data: s.points,
         yAxisIndex: units.indexOf(s.unit),
         lineStyle: { width: 1.7, type: DASHES[nth % DASHES.length] },

@@ -18,7 +18,6 @@ const scheme = useScheme()
 const route = useRoute()
 const { warn } = useNotice()
 const weather = useWeatherChoice()
-const near = ref(false)
 const asks = ref(false)
 const site = computed(() => scheme.site.value)
 const offset = computed(() => design.evaluation?.weather)
@@ -71,9 +70,7 @@ function goBack() {
       <PlaceSearch
         :start="typeof route.query.find === 'string' ? route.query.find : ''"
         @found="move($event, $event.name)"
-      /><button type="button" class="link" :aria-pressed="near" @click="near = !near">
-        {{ near ? 'Whole world' : 'Lean in' }}
-      </button>
+      />
     </header>
     <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="The weather belongs elsewhere">
       <p>
@@ -86,7 +83,7 @@ function goBack() {
         ><button type="button" class="button quiet" @click="goBack">Go back to the old site</button>
       </p>
     </div>
-    <WorldMap :latitude="site.latitude" :longitude="site.longitude" :near="near" @place="click" />
+    <WorldMap :latitude="site.latitude" :longitude="site.longitude" @place="click" />
     <dl>
       <div>
         <dt>Name</dt>

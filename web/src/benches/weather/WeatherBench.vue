@@ -135,6 +135,7 @@ const closureWords = computed(() => {
         </p>
       </div>
     </template>
+    <p v-else-if="brief" class="soft empty">Reading {{ brief.title }}…</p>
     <div v-else-if="!job" class="empty">
       <p class="serif">No weather yet.</p>
       <p class="soft">A year of hours is what everything else stands on.</p>

@@ -28,7 +28,10 @@ const band = computed(
       .map(([v, i]) => `L${mid(i).toFixed(1)} ${t(v).toFixed(1)}`)
       .join('')}Z`,
 )
-const steps = computed(() => [0, 0.5, 1].map((share) => share * top.value))
+const steps = computed(() => {
+  const step = top.value > 200 ? 100 : 50
+  return Array.from({ length: Math.floor(top.value / step) + 1 }, (_, i) => i * step)
+})
 </script>
 <template>
   <svg
