@@ -1,7 +1,7 @@
 import { createApp, h, nextTick, ref } from 'vue'
 import { afterEach, describe, expect, it } from 'vitest'
+import BlankNumber from '@/brief/BlankNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
-import EstimateNumber from '@/first/EstimateNumber.vue'
 
 let unmount = () => {}
 afterEach(() => {
@@ -92,7 +92,8 @@ describe('a number of the quick estimate', () => {
       value,
       told,
       ...mount(() =>
-        h(EstimateNumber, {
+        h(BlankNumber, {
+          live: true,
           value: value.value,
           label: 'Amount',
           range: { min: 0.1, max: 100 },

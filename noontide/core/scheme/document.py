@@ -12,7 +12,7 @@ from zoneinfo import available_timezones
 from pydantic import Field, field_validator, model_validator
 
 from noontide.core.electrical.datasheets import Catalogue
-from noontide.core.scheme.fields import Document, choice, quantity
+from noontide.core.scheme.fields import Document, Monthly, choice, months, quantity
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.rows import RowGeometry
 
@@ -22,7 +22,8 @@ Mounting = Literal["open rack", "roof, ventilated", "roof, flush", "integrated"]
 Transposition = Literal["perez", "reindl", "hay-davies", "isotropic"]
 Incidence = Literal["fresnel", "martin-ruiz", "ashrae", "datasheet", "none"]
 Thermal = Literal["faiman", "noct", "king"]
-Monthly = Annotated[tuple[float, ...], Field(min_length=12, max_length=12)]
+Share = Annotated[float, Field(ge=0, le=1)]
+SoilingShare = Annotated[float, Field(ge=0, le=50)]  # [%]
 
 # Heat loss coefficients U0 [W/(m2 K)] and U1 [W s/(m3 K)]: the open rack as measured by Faiman (2008); the others are
 # assumptions of ours, between it and a module that can only lose heat at its front.
@@ -51,7 +52,7 @@ class Site(Document):
     elevation: float = quantity(0.0, "Height", "m", -430, 6000, "Sea level, until it is known.", 10)
     time_zone: str = Field("", max_length=60, title="Time zone")
     albedo: float = quantity(0.2, "Albedo", "", 0, 1, "Grass and mixed ground reflect about a fifth.", 0.05)
-    albedo_by_month: Monthly | None = Field(None, title="Albedo by month")
+    albedo_by_month: Monthly[Share] | None = months("Albedo by month", "", 0.05)
     horizon: tuple[HorizonPoint, ...] = Field((), title="Horizon", max_length=720)
     lowest_temperature: float | None = quantity(
         None, "Lowest temperature", "°C", -90, 40, "The lowest of the weather year; a record of many years is safer.", 1
@@ -131,7 +132,7 @@ class SubArray(Document):
 
 class Losses(Document):
     soiling: float = quantity(2.0, "Soiling", "%", 0, 50, "Rain keeps a tilted array to about this in a temperate climate.", 0.5)
-    soiling_by_month: Monthly | None = Field(None, title="Soiling by month")
+    soiling_by_month: Monthly[SoilingShare] | None = months("Soiling by month", "%", 0.5)
     quality: float = quantity(0.0, "Module quality", "%", -5, 20, "Makers sort to a plus tolerance.", 0.5)
     light_induced: float = quantity(
         1.0, "Light-induced degradation", "%", 0, 10, "First sun on boron-doped silicon; less for other cells.", 0.5

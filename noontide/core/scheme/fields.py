@@ -3,9 +3,13 @@
 Interfaces read all of it from the JSON Schema (`x-unit`, `x-step`, `x-reason`), so that no limit is written twice.
 """
 
-from typing import Any
+from typing import Annotated, Any, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
+
+
+Number = TypeVar("Number")
+Monthly = Annotated[tuple[Number, ...], Field(min_length=12, max_length=12)]
 
 
 class Document(BaseModel):
@@ -18,6 +22,12 @@ def quantity(default: Any, title: str, unit: str, low: float, high: float, reaso
     """A number with a unit and a range; `...` as default where it must be given."""
     extra = {"x-unit": unit, "x-step": step} | ({"x-reason": reason} if reason else {})
     return Field(default, title=title, ge=low, le=high, json_schema_extra=extra)
+
+
+def months(title: str, unit: str, step: float) -> Any:
+    """Twelve numbers, January first, in place of one for the year."""
+    extra = {"x-unit": unit, "x-step": step, "x-reason": "One value serves for the year."}
+    return Field(None, title=title, json_schema_extra=extra)
 
 
 def choice(default: Any, title: str, reason: str = "") -> Any:

@@ -272,6 +272,10 @@ def _of_line(r: Results, key: str) -> Working:
     for symbol, name, unit, pointer in _SETTINGS.get(key, ()):
         section, field = pointer.strip("/").split("/")
         part = getattr(r.scheme, section)
+        if monthly := getattr(part, f"{field}_by_month", None):
+            span = f"{min(monthly):g} to {max(monthly):g}"
+            inputs.append(Input(symbol, f"{name} by month", span, unit, "set in the scheme", f"{pointer}_by_month"))
+            continue
         origin = "set in the scheme" if field in part.model_fields_set else f"default: {_reason(part, field)}"
         inputs.append(Input(symbol, name, getattr(part, field), unit, origin, pointer))
     inputs += _more_inputs(r, key)
@@ -292,7 +296,12 @@ def _more_inputs(r: Results, key: str) -> list[Input]:
     hours = r.calendar.hours_per_interval
     match key:
         case "transposition":
-            return [
+            own = [
+                Input(r"\rho", f"albedo before {s.name or name}", s.albedo, "", "the surface's own", f"/surfaces/{name}/albedo")
+                for name, s in zip(r.plant.surface_ids, r.plant.surfaces, strict=True)
+                if s.albedo is not None
+            ]
+            return own + [
                 Input(
                     r"\beta, \gamma",
                     f"tilt and facing of {s.name or name}",

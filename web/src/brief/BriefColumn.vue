@@ -8,10 +8,12 @@ import PartChoice from '@/parts/PartChoice.vue'
 import { useDesign } from '@/stores/design'
 import { useScheme } from '@/stores/useScheme'
 import { facing, latitudeText, longitudeText, number } from '@/theme/format'
+import { useWorking } from '@/working/useWorking'
 
 const design = useDesign()
 const route = useRoute()
 const scheme = useScheme()
+const working = useWorking()
 const weather = computed(() => design.evaluation?.weather ?? null)
 const horizon = computed(() => {
   const points = scheme.site.value.horizon ?? []
@@ -26,6 +28,7 @@ function direction(azimuth: number): string {
   ]!
 }
 const bench = (name: string) => ({ name: 'bench', params: { ...route.params, bench: name }, query: route.query })
+const soiling = computed(() => design.at('/losses/soiling_by_month') as number[] | undefined)
 </script>
 <template>
   <div class="brief">
@@ -105,7 +108,10 @@ const bench = (name: string) => ({ name: 'bench', params: { ...route.params, ben
       >
     </BriefParagraph>
     <BriefParagraph bench="losses">
-      Soiling <BriefNumber pointer="/losses/soiling" label="Soiling" />, mismatch
+      Soiling
+      <button v-if="soiling" type="button" class="go" @click="working.show('loss_soiling')">
+        {{ Math.min(...soiling) }} to {{ Math.max(...soiling) }} % by month</button
+      ><BriefNumber v-else pointer="/losses/soiling" label="Soiling" />, mismatch
       <BriefNumber pointer="/losses/mismatch" label="Mismatch" />, first light
       <BriefNumber pointer="/losses/light_induced" label="Light-induced degradation" />; wiring
       <BriefNumber pointer="/losses/dc_wiring" label="DC wiring at rated power" /> DC and

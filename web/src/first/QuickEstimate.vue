@@ -5,9 +5,9 @@ import { api } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/shell/useNotice'
 import { energy, facing, number, percent } from '@/theme/format'
+import BlankNumber from '@/brief/BlankNumber.vue'
 import MonthBars from '@/charts/MonthBars.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
-import EstimateNumber from './EstimateNumber.vue'
 import YearBand from './YearBand.vue'
 import { STARTS, useEstimate } from './useEstimate'
 
@@ -79,7 +79,8 @@ async function copy() {
         <template v-if="asked.start === 'power'">A</template
         ><template v-else-if="asked.start === 'area'">Up to</template
         ><template v-else-if="asked.start === 'demand'">Enough for</template>{{ ' '
-        }}<EstimateNumber
+        }}<BlankNumber
+          live
           :value="asked.amount"
           :label="`Amount: ${start.unit}`"
           :range="{ min: start.step, max: 1e7 }"
@@ -95,7 +96,8 @@ async function copy() {
           </option></select
         ><template v-if="asked.start !== 'modules'"> modules</template> near
         <PlaceSearch plain :start="asked.place" label="Place" @found="moveTo" />, tilted
-        <EstimateNumber
+        <BlankNumber
+          live
           :value="asked.tilt"
           label="Tilt in degrees"
           :range="{ min: 0, max: 90 }"

@@ -8,6 +8,7 @@ export interface Schema {
   patternProperties?: Record<string, Schema>
   anyOf?: Schema[]
   enum?: string[]
+  items?: Schema
   minimum?: number
   maximum?: number
   default?: unknown
@@ -36,6 +37,7 @@ export function fieldAt(root: Schema, pointer: string): FieldInfo | null {
     at = resolve(root, at)
     const next: Schema | undefined =
       at.properties?.[key] ??
+      (at.type === 'array' ? at.items : undefined) ??
       Object.values(at.patternProperties ?? {})[0] ??
       (typeof at.additionalProperties === 'object' ? at.additionalProperties : undefined)
     if (!next) return null

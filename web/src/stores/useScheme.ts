@@ -8,6 +8,7 @@ export interface SiteDocument {
   longitude: number
   elevation?: number
   time_zone?: string
+  albedo_by_month?: number[]
   horizon?: { azimuth: number; elevation: number }[]
 }
 interface RowsDocument {

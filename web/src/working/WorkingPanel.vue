@@ -2,12 +2,15 @@
 import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, type WorkingAnswer } from '@/api/client'
 import { useDesign } from '@/stores/design'
+import { useLibrary } from '@/stores/library'
 import BriefNumber from '@/brief/BriefNumber.vue'
+import MonthlyValues from '@/brief/MonthlyValues.vue'
 import { number, plain } from '@/theme/format'
 import { useWorking } from './useWorking'
 import TexFormula from './TexFormula.vue'
 
 const design = useDesign()
+const library = useLibrary()
 const { shown, close } = useWorking()
 const answer = shallowRef<WorkingAnswer | null>(null)
 const fault = ref('')
@@ -30,6 +33,9 @@ watch(
   },
   { immediate: true },
 )
+const title = (name: string) => `${name[0]!.toUpperCase()}${name.slice(1).replace(/ by month$/, '')}`
+/** Whether a value of the design can be given by month instead, and is not yet. */
+const hasMonths = (pointer: string) => pointer !== '' && library.field(`${pointer}_by_month`) !== null
 const isNumber = (value: number | string): value is number => typeof value === 'number'
 const editable = (pointer: string) => pointer !== '' && typeof design.at(pointer) !== 'object'
 function keys(event: KeyboardEvent) {
@@ -51,17 +57,29 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
       </p>
       <div class="formula"><TexFormula :tex="answer.equation" block /></div>
       <dl>
-        <div v-for="input in answer.inputs" :key="input.name">
+        <div v-for="input in answer.inputs" :key="input.name" :class="{ wide: input.pointer.endsWith('_by_month') }">
           <dt><TexFormula v-if="input.symbol" :tex="input.symbol" /> {{ input.name }}</dt>
           <dd>
+            <MonthlyValues
+              v-if="input.pointer.endsWith('_by_month')"
+              :pointer="input.pointer"
+              :label="title(input.name)"
+            />
             <BriefNumber
-              v-if="editable(input.pointer) && isNumber(input.value)"
+              v-else-if="editable(input.pointer) && isNumber(input.value)"
               :pointer="input.pointer"
               :label="input.name"
             />
             <b v-else>{{ isNumber(input.value) ? plain(input.value) : input.value }} {{ input.unit }}</b>
           </dd>
-          <dd class="soft origin">{{ input.origin }}</dd>
+          <dd class="soft origin">
+            {{ input.origin }}
+            <MonthlyValues
+              v-if="hasMonths(input.pointer)"
+              :pointer="`${input.pointer}_by_month`"
+              :label="title(input.name)"
+            />
+          </dd>
         </div>
       </dl>
       <details v-if="answer.steps.length" :open="answer.steps.length < 4">
@@ -136,6 +154,12 @@ dd {
 .source {
   font-size: 12px;
   line-height: 1.5;
+}
+dl .wide {
+  grid-template-columns: 1fr;
+}
+dl .wide dd {
+  text-align: left;
 }
 summary {
   cursor: pointer;

@@ -11,7 +11,7 @@ const points = computed(
 )
 const { text, edit, take } = useTyping(() => points.value.map((p) => `${p.azimuth}\t${p.elevation}`).join('\n'))
 const fault = ref('')
-const W = 690,
+const W = 504,
   H = 110
 const top = computed(() => Math.max(20, ...points.value.map((p) => p.elevation + 3)))
 const x = (azimuth: number) => (azimuth / 360) * W

@@ -6,6 +6,7 @@ import { useDesign } from '@/stores/design'
 import { useScheme } from '@/stores/useScheme'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
+import MonthlyValues from '@/brief/MonthlyValues.vue'
 import { number } from '@/theme/format'
 import { useNotice } from '@/shell/useNotice'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
@@ -122,7 +123,11 @@ function goBack() {
       </div>
       <div>
         <dt>Albedo</dt>
-        <dd><BriefNumber pointer="/site/albedo" label="Albedo" /></dd>
+        <dd>
+          <BriefNumber v-if="!site.albedo_by_month" pointer="/site/albedo" label="Albedo" />
+          <span v-else class="soft">by month, below</span>{{ ' '
+          }}<MonthlyValues v-if="!site.albedo_by_month" pointer="/site/albedo_by_month" label="Albedo" />
+        </dd>
       </div>
       <div>
         <dt>Coldest</dt>
@@ -147,6 +152,10 @@ function goBack() {
         </dd>
       </div>
     </dl>
+    <section v-if="site.albedo_by_month" class="albedo">
+      <h3>Albedo by month</h3>
+      <MonthlyValues pointer="/site/albedo_by_month" label="Albedo" />
+    </section>
     <HorizonEditor />
   </div>
 </template>
@@ -199,5 +208,14 @@ dd {
   display: flex;
   gap: 10px;
   flex-wrap: wrap;
+}
+.albedo {
+  margin-top: 12px;
+}
+.albedo h3 {
+  margin-bottom: 4px;
+}
+.albedo :deep(.months) {
+  grid-template-columns: repeat(12, minmax(0, 1fr));
 }
 </style>

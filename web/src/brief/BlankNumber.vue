@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { readNumber, useDraft, type Range } from '@/brief/useDraft'
+import { readNumber, useDraft, type Range } from './useDraft'
 
-/** A blank of the sentence: answered at every keystroke that makes a number, stepped with the arrow keys. */
-const props = defineProps<{ value: number; label: string; range: Range; step: number }>()
+/** A number in a blank, stepped with the arrow keys; a live one is told at every keystroke that makes a number. */
+const props = defineProps<{ value: number; label: string; range: Range; step: number; live?: boolean }>()
 const emit = defineEmits<{ change: [value: number]; problem: [text: string | null] }>()
 const { text, problem, edit, take, discard } = useDraft(
   () => props.value,
@@ -11,7 +11,7 @@ const { text, problem, edit, take, discard } = useDraft(
 
 function type(event: Event) {
   edit((event.target as HTMLInputElement).value)
-  if (problem.value !== null) return
+  if (!props.live || problem.value !== null) return
   emit('problem', null)
   emit('change', readNumber(text.value))
 }
