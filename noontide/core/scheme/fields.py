@@ -7,7 +7,6 @@ from typing import Annotated, Any, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
-
 Number = TypeVar("Number")
 Monthly = Annotated[tuple[Number, ...], Field(min_length=12, max_length=12)]
 

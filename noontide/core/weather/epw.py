@@ -138,7 +138,7 @@ def _calendar(rows: list[list[str]], per_hour: int, utc_offset: float, first: in
         for j in range(4):
             try:
                 stamps[i, j] = int(row[j])
-            except ValueError:
+            except (ValueError, OverflowError):
                 raise WeatherFileError(
                     "a whole number was expected", row=first + i, column=("year", "month", "day", "hour")[j], value=row[j]
                 ) from None

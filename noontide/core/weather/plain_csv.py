@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from calendar import isleap
 
 import numpy as np
@@ -12,6 +13,7 @@ from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.year import Place, Weather, complete
 
 MAGIC = "# noontide-weather 1"
+TIME = re.compile(r"(\d{4}-\d\d-\d\d[T ]\d\d:\d\d)(:00)?", re.ASCII)
 
 
 def read_plain(text: str, name: str = "weather table") -> Weather:
@@ -47,6 +49,11 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
             raise WeatherFileError(
                 f"a row has {len(names)} fields; this one has {len(row)}", row=first + i, value=",".join(row)[:60]
             )
+    place = Place(
+        _number(header, "latitude", -90, 90),
+        _number(header, "longitude", -180, 180),
+        _number(header, "elevation", -500, 9000, 0.0),
+    )
     calendar = _calendar([row[0] for row in rows], header, first)
     columns, said = {}, []
     for j, column in enumerate(names[1:], start=1):
@@ -54,11 +61,6 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
         columns[column], note = fill_gaps(values, column, first, calendar.hours_per_interval)
         if note:
             said.append(note)
-    place = Place(
-        _number(header, "latitude", -90, 90),
-        _number(header, "longitude", -180, 180),
-        _number(header, "elevation", -500, 9000, 0.0),
-    )
     kind = header.get("kind", ("typical", 0))[0]
     if kind not in ("typical", "measured"):
         raise WeatherFileError("the kind of year is 'typical' or 'measured'", row=header["kind"][1], column="kind", value=kind)
@@ -143,10 +145,13 @@ def _calendar(stamps: list[str], header: dict[str, tuple[str, int]], first: int)
     times = np.empty(len(stamps), dtype="datetime64[m]")
     for i, stamp in enumerate(stamps):
         try:
-            times[i] = np.datetime64(stamp.strip(), "m")
+            times[i] = _time(stamp)
         except ValueError:
             raise WeatherFileError(
-                "a time such as 2026-01-01T00:00 was expected", row=first + i, column="time", value=stamp
+                "a time such as 2026-01-01T00:00 was expected, on the clock of the utc_offset",
+                row=first + i,
+                column="time",
+                value=stamp,
             ) from None
     year = int(times[0].astype("datetime64[Y]").astype(int)) + 1970
     if not 1900 <= year <= 2100:
@@ -174,3 +179,10 @@ def _calendar(stamps: list[str], header: dict[str, tuple[str, int]], first: int)
             f"the year {year}{leap} has {len(expected)} rows of {int(step)} min; the file has {len(times)}", row=first + n
         )
     return calendar
+
+
+def _time(stamp: str) -> np.datetime64:
+    """A time without a zone; one with a zone would be moved to UTC in silence."""
+    if not (found := TIME.fullmatch(stamp.strip())):
+        raise ValueError
+    return np.datetime64(found[1], "m")

@@ -161,7 +161,8 @@ PLAIN_HEAD = "# noontide-weather 1\n# latitude: 10\n# longitude: 20\n# utc_offse
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("# noontide-weather 1\n# longitude: 20\ntime,ghi\n", "header needs a line '# utc_offset"),
+        ("# noontide-weather 1\n# longitude: 20\ntime,ghi\n", "header needs a line '# latitude"),
+        ("# noontide-weather 1\n# latitude: 10\n# longitude: 20\ntime,ghi\n", "header needs a line '# utc_offset"),
         (PLAIN_HEAD + "time,glow\n", "column glow: columns are"),
         (PLAIN_HEAD + "date,ghi\n", "first column must be 'time'"),
         (PLAIN_HEAD + "time,ghi\n2026-01-01T00:00,0,0\n", "this one has 3"),
