@@ -310,3 +310,43 @@ def test_what_is_typed_stays_while_answers_arrive(page):
     name.press("Enter")
     expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("Hip over the kitchen")
     undo_all(page)
+
+
+def test_soiling_is_given_by_month_and_the_brief_says_so(page):
+    open_project(page, "Saltwick Hut", "losses")
+    before = energy(page)
+    brief = page.get_by_role("navigation", name="The Brief")
+    yearly = brief.get_by_role("textbox", name="Soiling").input_value()
+    page.get_by_role("button", name="Soiling: show its working").click()
+    panel = page.get_by_role("dialog", name="Working")
+    panel.get_by_role("button", name="Soiling by month").click()
+    months = panel.get_by_role("group", name="Soiling by month")
+    january = months.get_by_role("textbox", name="Soiling in Jan")
+    january.fill("8")
+    january.press("Enter")
+    expect(brief.get_by_role("button", name=f"{yearly} to 8 % by month")).to_be_visible()
+    assert energy(page) != before
+    page.evaluate("navigator.clipboard.writeText(Array(12).fill(" + yearly + ").join('\\n'))")
+    january.focus()
+    page.keyboard.press("Control+v")
+    expect(january).to_have_value(yearly)
+    # Twelve times the value of the year is the year.
+    assert energy(page) == before
+    months.get_by_role("button", name="one for the year").click()
+    expect(brief.get_by_role("textbox", name="Soiling")).to_have_value(yearly)
+    page.keyboard.press("Escape")
+    undo_all(page)
+
+
+def test_the_ground_before_a_wall_can_be_brighter_than_the_site_s(page):
+    open_project(page, "Saltwick Hut")
+    before = energy(page)
+    bench = page.get_by_role("main", name="Surfaces")
+    bench.get_by_role("button", name="Hut, north wall").click()
+    albedo = bench.get_by_role("textbox", name="Albedo before the surface")
+    expect(albedo).to_have_value("0.12")
+    albedo.fill("0.6")
+    albedo.press("Enter")
+    expect(headline(page)).not_to_contain_text(before)
+    undo_all(page)
+    expect(headline(page)).to_contain_text(before)

@@ -112,7 +112,8 @@ const soiling = computed(() => design.at('/losses/soiling_by_month') as number[]
       <button v-if="soiling" type="button" class="go" @click="working.show('loss_soiling')">
         {{ Math.min(...soiling) }} to {{ Math.max(...soiling) }} % by month</button
       ><BriefNumber v-else pointer="/losses/soiling" label="Soiling" />, mismatch
-      <BriefNumber pointer="/losses/mismatch" label="Mismatch" />, first light
+      <BriefNumber pointer="/losses/mismatch" label="Mismatch" />, module quality
+      <BriefNumber pointer="/losses/quality" label="Module quality" />, first light
       <BriefNumber pointer="/losses/light_induced" label="Light-induced degradation" />; wiring
       <BriefNumber pointer="/losses/dc_wiring" label="DC wiring at rated power" /> DC and
       <BriefNumber pointer="/losses/ac_wiring" label="AC wiring at rated power" /> AC at full power; out of service

@@ -76,6 +76,9 @@ const rows = computed(() => {
     number | string
   > & { id: string; maker: string; name: string })[]
   const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
+  // A whole name is that part; else every word may stand anywhere.
+  const named = all.filter((part) => `${part.maker} ${part.name}`.toLowerCase() === words.join(' '))
+  if (named.length) return named
   const found = all.filter((part) =>
     words.every((word) =>
       `${part.maker} ${part.name} ${part.technology ?? ''} ${part.year} ${part.power ?? part.ac_power}`

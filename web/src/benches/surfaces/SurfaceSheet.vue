@@ -16,6 +16,8 @@ const props = defineProps<{
   worth: number | null
   during: string
   rowShade: number | null
+  /** What the ground reflects where the surface says nothing of its own. */
+  siteAlbedo: number
 }>()
 const emit = defineEmits<{
   rename: [name: string]
@@ -65,6 +67,10 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
     <div>
       <dt>Carries</dt>
       <dd>{{ number(surface.modules) }} modules</dd>
+    </div>
+    <div>
+      <dt>Albedo before it</dt>
+      <dd><BriefNumber :pointer="at('albedo')" label="Albedo before the surface" :fallback="siteAlbedo" /></dd>
     </div>
     <div>
       <dt>Rows</dt>

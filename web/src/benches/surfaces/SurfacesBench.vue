@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useDesign } from '@/stores/design'
+import { useLibrary } from '@/stores/library'
 import { useScheme } from '@/stores/useScheme'
 import { RAMP_GRADIENT } from '@/theme/ramp'
 import { number } from '@/theme/format'
@@ -11,6 +12,7 @@ import { useSurfaceEdits } from './useSurfaceEdits'
 
 const design = useDesign()
 const scheme = useScheme()
+const library = useLibrary()
 const { season, map, fault, worth } = useOrientation()
 const edits = useSurfaceEdits(map)
 const { surfaces, picked } = edits
@@ -24,6 +26,7 @@ const ownWorth = computed(() => {
   return saved ?? worth(surface.tilt, surface.azimuth)
 })
 const rowShade = computed(() => design.evaluation?.cascade?.lines.find((line) => line.key === 'rows')?.share ?? null)
+const siteAlbedo = computed(() => (design.at('/site/albedo') ?? library.field('/site/albedo')?.default ?? 0) as number)
 </script>
 <template>
   <div class="bench">
@@ -86,6 +89,7 @@ const rowShade = computed(() => design.evaluation?.cascade?.lines.find((line) =>
           :worth="ownWorth"
           :during="during"
           :row-shade="rowShade"
+          :site-albedo="siteAlbedo"
           @rename="edits.rename(picked, $event)"
           @face-best="edits.faceBest(picked)"
           @limit-area="edits.limitArea(picked)"

@@ -1,0 +1,136 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { createApp, h, nextTick } from 'vue'
+import { createVuetify } from 'vuetify'
+import { createMemoryHistory, createRouter } from 'vue-router'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import type { CheckAnswer } from '@/api/client'
+import type { JsonObject } from '@/api/mergePatch'
+import CheckList from '@/headline/CheckList.vue'
+import PartPicker from '@/parts/PartPicker.vue'
+import { useDesign } from '@/stores/design'
+import { useLibrary } from '@/stores/library'
+import inverters from '../../noontide/parts/inverters.json'
+import modules from '../../noontide/parts/modules.json'
+
+let unmount = () => {}
+beforeEach(() => {
+  setActivePinia(createPinia())
+  vi.stubGlobal('visualViewport', new EventTarget())
+})
+afterEach(() => {
+  unmount()
+  document.body.innerHTML = ''
+  vi.unstubAllGlobals()
+})
+
+describe('the parts library', () => {
+  async function picker(kind: 'module' | 'inverter', more: Record<string, unknown> = {}) {
+    useLibrary().parts = {
+      modules: modules.map((m) => ({
+        ...m,
+        area_square_metres: m.length * m.width,
+        efficiency_percent: m.power / (m.length * m.width * 10),
+      })),
+      inverters: inverters.map((i) => ({ ...i, european_efficiency: 97, peak_efficiency: 98 })),
+    } as unknown as ReturnType<typeof useLibrary>['parts']
+    const chosen: string[] = []
+    const props = { modelValue: true, kind, chosen: '', onChoose: (id: string) => chosen.push(id), ...more }
+    const app = createApp({ render: () => h(PartPicker, props) })
+    app.use(createVuetify())
+    app.mount(document.body.appendChild(document.createElement('div')))
+    unmount = () => app.unmount()
+    await nextTick()
+    const rows = () => [...document.querySelectorAll('.picker tbody tr')].map((row) => row.textContent!.trim())
+    const sortBy = async (title: string) => {
+      const heads = [...document.querySelectorAll<HTMLElement>('.picker thead button')]
+      heads.find((head) => head.textContent!.trim().startsWith(title))!.click()
+      await nextTick()
+    }
+    const filter = async (text: string) => {
+      const field = document.querySelector<HTMLInputElement>('.picker input[type=search]')!
+      field.value = text
+      field.dispatchEvent(new Event('input'))
+      await nextTick()
+    }
+    return { chosen, rows, sortBy, filter }
+  }
+
+  it('has twelve modules and ten inverters at least, each in its row', async () => {
+    const list = await picker('module')
+    expect(list.rows()).toHaveLength(modules.length)
+    expect(modules.length).toBeGreaterThanOrEqual(12)
+    expect(inverters.length).toBeGreaterThanOrEqual(10)
+  })
+  it('is filtered by words in any order: maker, name, year, kind of cell', async () => {
+    const list = await picker('module')
+    await list.filter('2022 quillon')
+    expect(list.rows()).toHaveLength(1)
+    await list.filter('cdte')
+    expect(list.rows()).toHaveLength(modules.filter((m) => m.technology === 'CdTe').length)
+    await list.filter('nobody')
+    expect(list.rows().filter((row) => row.includes('W'))).toHaveLength(0)
+  })
+  it('is sorted by any column, up and then down', async () => {
+    const list = await picker('module')
+    const first = () => list.rows()[0]!
+    const powers = modules.map((m) => m.power).sort((a, b) => a - b)
+    expect(first()).toContain(String(powers[0]))
+    await list.sortBy('Power')
+    expect(first()).toContain(String(powers.at(-1)))
+    await list.sortBy('Year')
+    expect(first()).toContain(String(Math.min(...modules.map((m) => m.year))))
+  })
+  it('opens at a part that was found elsewhere', async () => {
+    const list = await picker('inverter', { find: 'Hexley 20' })
+    expect(list.rows()).toHaveLength(1)
+    document.querySelector<HTMLElement>('.picker tbody button')!.click()
+    expect(list.chosen).toEqual(['hexley-20'])
+  })
+})
+
+describe('a check', () => {
+  const check = {
+    rule: 'cold-open-circuit',
+    severity: 'error',
+    title: '26 modules in a string are too many in the cold',
+    detail: 'Open circuit at −10 °C is 1,098 V; the inverter bears 1,000 V.',
+    bench: 'circuits',
+    pointer: '/subarrays/south/modules_per_string',
+    source: 'IEC 62548-1',
+    remedies: [{ label: 'Make it 23', patch: { subarrays: { south: { modules_per_string: 23 } } } }],
+  } as unknown as CheckAnswer
+
+  async function list(bench: string) {
+    const patches: JsonObject[] = []
+    const design = useDesign()
+    design.edit = (patch: JsonObject) => void patches.push(patch)
+    design.saved = { id: 2, document: {}, evaluation: { checks: [check] } } as unknown as typeof design.saved
+    const router = createRouter({
+      history: createMemoryHistory(),
+      routes: [{ path: '/:project/:scheme/:bench', name: 'bench', component: { template: '<p />' } }],
+    })
+    await router.push(`/1/2/${bench}`)
+    const root = document.body.appendChild(document.createElement('div'))
+    const app = createApp({ render: () => h(CheckList) })
+    app.use(router).mount(root)
+    unmount = () => app.unmount()
+    return { root, patches }
+  }
+  it('says what is wrong, with its figures and its source', async () => {
+    const { root } = await list('surfaces')
+    expect(root.textContent).toContain(check.title)
+    expect(root.textContent).toContain(check.detail)
+    expect(root.textContent).toContain('Source: IEC 62548-1')
+  })
+  it('is mended by one click', async () => {
+    const { root, patches } = await list('surfaces')
+    ;[...root.querySelectorAll('button')].find((b) => b.textContent!.includes('Make it 23'))!.click()
+    expect(patches).toEqual([{ subarrays: { south: { modules_per_string: 23 } } }])
+  })
+  it('leads to its bench from any other', async () => {
+    expect((await list('surfaces')).root.querySelector('a')!.getAttribute('href')).toBe('/1/2/circuits')
+    unmount()
+    document.body.innerHTML = ''
+    expect((await list('circuits')).root.querySelector('a')).toBeNull()
+  })
+})
