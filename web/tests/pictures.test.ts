@@ -11,6 +11,7 @@ import {
   placePins,
   skylineHeight,
   skylineRing,
+  withRoomForLabels,
 } from '@/benches/surfaces/discGeometry'
 import { powerOfTen } from '@/theme/format'
 import { boundsOf, clock, energyBetween, sunTimesOf } from '@/tideline/yearFigures'
@@ -78,6 +79,15 @@ describe('the disc of facings', () => {
         .map((x, i) => Math.hypot(x - line.label!.x, numbers[2 * i + 1]! - line.label!.y))
       expect(Math.min(...distances)).toBeLessThan(0.1)
     }
+  })
+  it('leaves a label out where it would cover another', () => {
+    const lines = [-0.1, -0.02, -0.05].map((level, i) => ({ level, path: '', label: { x: 300, y: 300 + 8 * i } }))
+    const labelled = (enlarged: number) =>
+      withRoomForLabels(lines, enlarged)
+        .filter((line) => line.label)
+        .map((line) => line.level)
+    expect(labelled(1)).toEqual([-0.02])
+    expect(labelled(0.5)).toEqual([-0.02, -0.05, -0.1])
   })
   function exactFacing(x: number, y: number) {
     const [dx, dy] = [x - DISC.x, DISC.y - y]

@@ -118,4 +118,16 @@ button:hover {
 .months {
   width: 84px;
 }
+@media (max-width: 1150px) {
+  td {
+    padding-inline: 4px;
+  }
+  td:first-child {
+    padding-left: 8px;
+  }
+  .months,
+  .months svg {
+    width: 46px;
+  }
+}
 </style>

@@ -204,4 +204,14 @@ td {
   padding: 60px 0;
   text-align: center;
 }
+@media (max-width: 1150px) {
+  .bar {
+    width: 26%;
+  }
+  thead th {
+    padding-inline: 4px;
+    white-space: normal;
+    vertical-align: bottom;
+  }
+}
 </style>

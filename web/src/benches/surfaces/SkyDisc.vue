@@ -1,10 +1,19 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { OrientationAnswer } from '@/api/client'
 import type { SurfaceView } from '@/stores/useScheme'
 import { rampColour } from '@/theme/ramp'
 import { facing, number, signed } from '@/theme/format'
-import { DISC, fromDisc, isolines, onDisc, placePins, skylineRing, type HorizonPoint } from './discGeometry'
+import {
+  DISC,
+  fromDisc,
+  isolines,
+  onDisc,
+  placePins,
+  skylineRing,
+  withRoomForLabels,
+  type HorizonPoint,
+} from './discGeometry'
 import SkyDiscPin from './SkyDiscPin.vue'
 
 /** The disc of facings: tilt outward, azimuth round; what each is worth, and the surfaces as handles to drag. */
@@ -20,9 +29,19 @@ const { x: C, y: CY, radius: R } = DISC
 const canvas = ref<HTMLCanvasElement>()
 const svg = ref<SVGSVGElement>()
 const dragging = ref<string | null>(null)
-const lines = computed(() => (props.map ? isolines(props.map) : []))
+/** Where the disc is drawn small, its words are drawn larger in it, so that they can still be read. */
+const enlarged = ref(1)
+let observer: ResizeObserver | null = null
+onMounted(() => {
+  observer = new ResizeObserver(([entry]) => {
+    enlarged.value = Math.max(1, Math.min(1.7, (0.95 * DISC.width) / entry!.contentRect.width))
+  })
+  observer.observe(svg.value!)
+})
+onBeforeUnmount(() => observer?.disconnect())
+const lines = computed(() => (props.map ? withRoomForLabels(isolines(props.map), enlarged.value) : []))
 const skyline = computed(() => skylineRing(props.horizon))
-const pins = computed(() => placePins(props.surfaces))
+const pins = computed(() => placePins(props.surfaces, enlarged.value))
 const best = computed(() => (props.map ? onDisc(props.map.best_tilt, props.map.best_azimuth) : null))
 
 /** The ramp begins at 30 % of the best: what is worth less is all one dark. */
@@ -107,7 +126,7 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
         :key="`t${tilt}`"
         :x="C + 4"
         :y="CY - (R * tilt) / 90 + 11"
-        font-size="10"
+        :font-size="10 * enlarged"
         style="fill: #fff"
         opacity=".85"
       >
@@ -117,15 +136,21 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
         <path :d="line.path" fill="none" stroke="#12222e" stroke-opacity=".6" stroke-width=".9" />
         <g v-if="line.label">
           <rect
-            :x="line.label.x - 17"
-            :y="line.label.y - 8"
-            width="34"
-            height="14"
+            :x="line.label.x - 17 * enlarged"
+            :y="line.label.y - 8 * enlarged"
+            :width="34 * enlarged"
+            :height="14 * enlarged"
             rx="3"
             fill="#fffdf8"
             opacity=".85"
           />
-          <text :x="line.label.x" :y="line.label.y + 3" font-size="10" text-anchor="middle" style="fill: #1b2a3a">
+          <text
+            :x="line.label.x"
+            :y="line.label.y + 3 * enlarged"
+            :font-size="10 * enlarged"
+            text-anchor="middle"
+            style="fill: #1b2a3a"
+          >
             {{ signed(line.level * 100) }} %
           </text>
         </g>
@@ -139,7 +164,7 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
         :x="C + 230 * Math.sin((i * Math.PI) / 4)"
         :y="CY - 230 * Math.cos((i * Math.PI) / 4) + 4"
         text-anchor="middle"
-        :font-size="i % 2 ? 10.5 : 13"
+        :font-size="(i % 2 ? 10.5 : 13) * enlarged"
         :font-weight="i % 2 ? 400 : 600"
       >
         {{ name }}
@@ -153,6 +178,7 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
         :key="surface.id"
         :surface="surface"
         :pin="pins[i]!"
+        :enlarged="enlarged"
         :is-picked="surface.id === picked"
         @grab="grab($event, surface.id)"
         @key="keys($event, surface)"

@@ -1,12 +1,13 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { SurfaceView } from '@/stores/useScheme'
 import { facing } from '@/theme/format'
 import type { Pin } from './discGeometry'
 
 /** A surface on the disc: its handle, to drag or to turn with the arrow keys, and its name. */
-defineProps<{ surface: SurfaceView; pin: Pin; isPicked: boolean }>()
+const props = defineProps<{ surface: SurfaceView; pin: Pin; isPicked: boolean; enlarged: number }>()
 const emit = defineEmits<{ grab: [event: PointerEvent]; key: [event: KeyboardEvent]; pick: [] }>()
-const nameWidth = (name: string) => name.length * 6.4 + 10
+const nameWidth = computed(() => (props.surface.name.length * 6 + 10) * props.enlarged)
 </script>
 <template>
   <g>
@@ -36,18 +37,18 @@ const nameWidth = (name: string) => name.length * 6.4 + 10
     </g>
     <g class="tag">
       <rect
-        :x="pin.isLeft ? pin.labelX - nameWidth(surface.name) : pin.labelX"
-        :y="pin.labelY - 9"
-        :width="nameWidth(surface.name)"
-        height="18"
+        :x="pin.isLeft ? pin.labelX - nameWidth : pin.labelX"
+        :y="pin.labelY - 9 * enlarged"
+        :width="nameWidth"
+        :height="18 * enlarged"
         rx="4"
         fill="#fffdf8"
         opacity=".9"
       />
       <text
         :x="pin.isLeft ? pin.labelX - 5 : pin.labelX + 5"
-        :y="pin.labelY + 4"
-        font-size="11.5"
+        :y="pin.labelY + 4 * enlarged"
+        :font-size="11.5 * enlarged"
         font-weight="600"
         :text-anchor="pin.isLeft ? 'end' : 'start'"
         style="fill: #1b2a3a"

@@ -81,6 +81,20 @@ function labelPlace(points: Point[], [bx, by]: Point): { x: number; y: number } 
   return label
 }
 
+/** The isolines with those labels that do not cover one another; the inner ones come first. */
+export function withRoomForLabels(lines: Isoline[], enlarged = 1): Isoline[] {
+  const kept: { x: number; y: number }[] = []
+  return [...lines]
+    .sort((a, b) => b.level - a.level)
+    .map((line) => {
+      const { label } = line
+      const isFree =
+        label && kept.every((o) => Math.abs(o.y - label.y) > 14 * enlarged || Math.abs(o.x - label.x) > 34 * enlarged)
+      if (isFree) kept.push(label)
+      return isFree ? line : { ...line, label: null }
+    })
+}
+
 export interface HorizonPoint {
   azimuth: number
   elevation: number
@@ -118,14 +132,14 @@ export interface Pin {
 }
 
 /** Handles and the places of their names, which step aside for one another. */
-export function placePins(surfaces: { tilt: number; azimuth: number }[]): Pin[] {
+export function placePins(surfaces: { tilt: number; azimuth: number }[], enlarged = 1): Pin[] {
   const pins: Pin[] = []
   for (const { tilt, azimuth } of surfaces) {
     const [x, y] = onDisc(tilt, azimuth)
     const isLeft = x < DISC.x
     let labelY = y - 26
     for (const other of pins.filter((p) => p.isLeft === isLeft).sort((a, b) => b.labelY - a.labelY))
-      if (Math.abs(labelY - other.labelY) < 18) labelY = other.labelY - 19
+      if (Math.abs(labelY - other.labelY) < 18 * enlarged) labelY = other.labelY - 19 * enlarged
     pins.push({ x, y, labelX: isLeft ? x - 34 : x + 34, labelY, isLeft })
   }
   return pins
