@@ -141,16 +141,6 @@ function addInverter(model: string) {
   </div>
 </template>
 <style scoped>
-.bench {
-  padding: 14px 20px 20px;
-}
-header {
-  display: flex;
-  justify-content: space-between;
-  align-items: baseline;
-  gap: 14px;
-  margin-bottom: 6px;
-}
 .head {
   font-size: 12px;
 }

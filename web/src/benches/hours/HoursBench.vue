@@ -124,19 +124,12 @@ async function copyTable() {
 </template>
 <style scoped>
 .bench {
-  padding: 14px 20px 14px;
   display: grid;
   grid-template-rows: auto auto 1fr auto;
   height: 100%;
   min-height: 420px;
 }
-header {
-  display: flex;
-  gap: 18px;
-  align-items: baseline;
-}
-.scales,
-.tools {
+.scales {
   display: flex;
   gap: 12px;
   font-size: 12px;
@@ -158,8 +151,5 @@ header {
 .chip button {
   color: var(--soft);
   padding: 0 4px;
-}
-.caption {
-  font-size: 12px;
 }
 </style>

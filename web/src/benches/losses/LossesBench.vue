@@ -125,19 +125,6 @@ async function copy() {
   </div>
 </template>
 <style scoped>
-.bench {
-  padding: 14px 20px 20px;
-}
-header {
-  display: flex;
-  justify-content: space-between;
-  align-items: baseline;
-}
-.tools {
-  display: flex;
-  gap: 16px;
-  font-size: 12px;
-}
 .account {
   width: 100%;
   border-collapse: collapse;
@@ -199,10 +186,6 @@ td {
   font-size: 12px;
   margin-top: 10px;
   max-width: 640px;
-}
-.empty {
-  padding: 60px 0;
-  text-align: center;
 }
 @media (max-width: 1150px) {
   .bar {

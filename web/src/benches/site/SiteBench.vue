@@ -94,14 +94,14 @@ function goBack() {
         <dt>Latitude</dt>
         <dd>
           <BriefNumber pointer="/site/latitude" label="Latitude" @changed="typedCoordinate" />
-          <span class="soft">{{ site.latitude < 0 ? 'south' : 'north' }}</span>
+          <span class="soft">({{ site.latitude < 0 ? 'south' : 'north' }})</span>
         </dd>
       </div>
       <div>
         <dt>Longitude</dt>
         <dd>
           <BriefNumber pointer="/site/longitude" label="Longitude" @changed="typedCoordinate" />
-          <span class="soft">{{ site.longitude < 0 ? 'west' : 'east' }}</span>
+          <span class="soft">({{ site.longitude < 0 ? 'west' : 'east' }})</span>
         </dd>
       </div>
       <div>
@@ -160,18 +160,8 @@ function goBack() {
   </div>
 </template>
 <style scoped>
-.bench {
-  padding: 14px 20px 24px;
-}
 header {
-  display: flex;
-  gap: 18px;
-  align-items: baseline;
-  margin-bottom: 8px;
-}
-header .link {
-  margin-left: auto;
-  font-size: 12px;
+  justify-content: start;
 }
 dl {
   display: grid;
@@ -203,11 +193,6 @@ dd {
   margin-bottom: 10px;
   display: grid;
   gap: 8px;
-}
-.acts {
-  display: flex;
-  gap: 10px;
-  flex-wrap: wrap;
 }
 .albedo {
   margin-top: 12px;

@@ -52,7 +52,7 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
     {{ number(map.best_tilt) }}° {{ facing(map.best_azimuth) }}.
     <button type="button" class="link" @click="emit('faceBest')">Take it</button>
   </p>
-  <dl>
+  <dl class="ruled">
     <div>
       <dt>Mounting</dt>
       <dd><BriefChoice :pointer="at('mounting')" label="Mounting" /></dd>
@@ -118,26 +118,7 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
   font-weight: 600;
   line-height: 1;
 }
-dl {
-  margin: 4px 0;
-  display: grid;
-}
-dl div {
-  display: flex;
-  justify-content: space-between;
-  gap: 10px;
-  border-bottom: 1px solid var(--rule);
-  padding: 4px 0;
-}
-dt {
-  color: var(--soft);
-}
-dd {
-  margin: 0;
-  text-align: right;
-}
 .acts {
-  display: flex;
   gap: 16px;
   font-size: 12px;
 }

@@ -32,7 +32,7 @@ const siteAlbedo = computed(() => (design.at('/site/albedo') ?? library.field('/
   <div class="bench">
     <header>
       <h2>Surfaces</h2>
-      <div class="seasons soft">
+      <div class="tools soft">
         the sun's worth by facing:
         <button
           v-for="s in SEASONS"
@@ -107,20 +107,6 @@ const siteAlbedo = computed(() => (design.at('/site/albedo') ?? library.field('/
   </div>
 </template>
 <style scoped>
-.bench {
-  padding: 14px 20px 20px;
-}
-header {
-  display: flex;
-  justify-content: space-between;
-  align-items: baseline;
-  margin-bottom: 4px;
-}
-.seasons {
-  display: flex;
-  gap: 10px;
-  font-size: 12px;
-}
 .two {
   display: grid;
   grid-template-columns: minmax(0, 524px) minmax(190px, 230px);
@@ -142,7 +128,6 @@ header {
   border-radius: 4px;
 }
 .caption {
-  font-size: 12px;
   max-width: 480px;
   margin: 0 auto;
   text-align: center;
@@ -159,10 +144,6 @@ header {
   flex-wrap: wrap;
   gap: 4px 12px;
   font-size: 12px;
-}
-.empty {
-  padding: 60px 0;
-  text-align: center;
 }
 @media (max-width: 1150px) {
   .two {

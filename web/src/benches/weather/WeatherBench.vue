@@ -56,7 +56,7 @@ const closureWords = computed(() => {
         <p>
           <span v-if="year.source" :class="year.source.includes('simulated') ? 'care' : 'soft'">{{ year.source }}</span>
         </p>
-        <dl>
+        <dl class="ruled">
           <div>
             <dt>On the flat (GHI)</dt>
             <dd>
@@ -185,47 +185,24 @@ const closureWords = computed(() => {
 </template>
 <style scoped>
 .bench {
-  padding: 14px 20px 24px;
   display: grid;
   gap: 10px;
 }
-.bench > header,
 .library header {
   display: flex;
   gap: 16px;
   align-items: baseline;
   justify-content: space-between;
 }
-.tools {
-  display: flex;
-  gap: 10px;
-  font-size: 12px;
-  align-items: baseline;
-}
 .title {
   font-size: 17px;
   font-weight: 600;
 }
 dl {
-  display: grid;
   grid-template-columns: repeat(3, 1fr);
   gap: 0 26px;
   margin: 8px 0 4px;
   font-size: 12.5px;
-}
-dl div {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-  border-bottom: 1px solid var(--rule);
-  padding: 4px 0;
-}
-dt {
-  color: var(--soft);
-}
-dd {
-  margin: 0;
-  text-align: right;
 }
 .notes {
   font-size: 12.5px;
