@@ -8,7 +8,8 @@ from noontide.core.weather.year import Weather
 
 Floats = NDArray[np.float64]
 LIGHT = 2.0  # W/m2 of GHI from which an interval counts as bright; less is twilight or an offset of the sensor
-FURTHEST_HOURS = 2
+FURTHEST_HOURS = 12
+ORDINARY = 0.06  # of the sun's hours: sunrises within an hour, and thick clouds
 BETTER = 2 / 3  # of the hours in conflict may be left at another place, or the file stays as it is
 
 
@@ -32,9 +33,14 @@ def clock_error(weather: Weather, sun: IntervalSun) -> float:
     up[sun.lit] = sun.lit_fraction
     bright = (weather.ghi > LIGHT).astype(float)
 
-    def conflict(intervals: int) -> float:
-        return float(np.abs(np.roll(bright, -intervals) - up).sum())
+    # |b - u| = b + u - 2 b u where b is 0 or 1: one product for each trial.
+    apart = float(bright.sum() + up.sum())
 
+    def conflict(intervals: int) -> float:
+        return apart - 2 * float(np.sum(np.roll(bright, -intervals) * up))
+
+    if conflict(0) < ORDINARY * up.sum():
+        return 0.0
     step = max(1, round(0.5 / calendar.hours_per_interval))
     furthest = round(FURTHEST_HOURS / calendar.hours_per_interval)
     trials = range(-(furthest // step) * step, furthest + 1, step)

@@ -35,7 +35,7 @@ def error_of(weather: Weather) -> float:
 
 
 @pytest.mark.parametrize("place", PLACES, ids=lambda p: f"{p[0]:g}")
-@pytest.mark.parametrize("hours", [-2, -1, 0, 1, 2])
+@pytest.mark.parametrize("hours", [-9, -2, -1, 0, 1, 2, 6])
 def test_light_that_comes_late_is_told_by_its_hours(place, hours):
     assert error_of(moved(simulated_weather(*place), hours)) == hours
 
