@@ -9,7 +9,7 @@ from noontide.core.weather.year import Weather
 Floats = NDArray[np.float64]
 LIGHT = 2.0  # W/m2 of GHI from which an interval counts as bright; less is twilight or an offset of the sensor
 FURTHEST_HOURS = 12
-ORDINARY = 0.06  # of the sun's hours: sunrises within an hour, and thick clouds
+ORDINARY = 0.02  # of the sun's hours may be dark under thick clouds
 BETTER = 2 / 3  # of the hours in conflict may be left at another place, or the file stays as it is
 
 
@@ -39,7 +39,9 @@ def clock_error(weather: Weather, sun: IntervalSun) -> float:
     def conflict(intervals: int) -> float:
         return apart - 2 * float(np.sum(np.roll(bright, -intervals) * up))
 
-    if conflict(0) < ORDINARY * up.sum():
+    # Sunrise and sunset within an interval are in conflict whatever the clock.
+    unavoidable = np.minimum(up, 1 - up).sum()
+    if conflict(0) < unavoidable + ORDINARY * up.sum():
         return 0.0
     step = max(1, round(0.5 / calendar.hours_per_interval))
     furthest = round(FURTHEST_HOURS / calendar.hours_per_interval)
