@@ -1,7 +1,6 @@
 """EPW, the open weather format of eight header lines and 35 columns, with hours ending 1 to 24 in local standard time."""
 
 import csv
-import io
 from calendar import isleap
 
 import numpy as np
@@ -13,6 +12,7 @@ from noontide.core.weather.year import Place, Weather, complete
 
 HEADER_LINES = 8
 FIELDS = 35
+LONGEST_LINE = 10_000
 COLUMNS = {"temperature": 6, "pressure": 9, "ghi": 13, "dni": 14, "dhi": 15, "wind": 21}
 OPTIONAL = ("wind", "pressure")
 
@@ -32,7 +32,8 @@ def read_epw(text: str, name: str = "EPW file") -> Weather:
         )
     title, place, utc_offset = _location(lines[0])
     per_hour = _records_per_hour(lines[:HEADER_LINES])
-    rows = list(csv.reader(io.StringIO("\n".join(lines[HEADER_LINES:]))))
+    # Split plainly: a stray quotation mark must not swallow the lines after it.
+    rows = [line.split(",") for line in lines[HEADER_LINES:]]
     while rows and not any(field.strip() for field in rows[-1]):
         rows.pop()
     first = HEADER_LINES + 1
@@ -98,7 +99,7 @@ def _plain(value: float) -> str:
 
 
 def _location(line: str) -> tuple[str, Place, float]:
-    fields = next(csv.reader([line]))
+    fields = next(csv.reader([line])) if len(line) < LONGEST_LINE else []
     if len(fields) < 10:
         raise WeatherFileError(
             "the LOCATION line needs ten fields, with latitude, longitude, time zone and elevation last", row=1, value=line[:60]

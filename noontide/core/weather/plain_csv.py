@@ -1,7 +1,5 @@
 """Our own plain weather table: a comment header with site and units, then one row an interval (docs/formats/weather-csv.md)."""
 
-import csv
-import io
 import re
 from calendar import isleap
 
@@ -41,8 +39,8 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
     if len(set(names)) != len(names):
         raise WeatherFileError("each column may stand only once", row=table_at + 1, value=lines[table_at][:60])
     first = table_at + 2
-    rows = list(csv.reader(io.StringIO("\n".join(lines[table_at + 1 :]))))
-    while rows and not rows[-1]:
+    rows = [line.split(",") for line in lines[table_at + 1 :]]
+    while rows and not any(field.strip() for field in rows[-1]):
         rows.pop()
     for i, row in enumerate(rows):
         if len(row) != len(names):
