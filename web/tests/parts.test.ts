@@ -8,6 +8,7 @@ import type { JsonObject } from '@/api/mergePatch'
 import CheckList from '@/headline/CheckList.vue'
 import PartPicker from '@/parts/PartPicker.vue'
 import { useDesign } from '@/stores/design'
+import { useSorting } from '@/shell/useSorting'
 import { useLibrary } from '@/stores/library'
 import inverters from '../../noontide/parts/inverters.json'
 import modules from '../../noontide/parts/modules.json'
@@ -132,5 +133,33 @@ describe('a check', () => {
     unmount()
     document.body.innerHTML = ''
     expect((await list('circuits')).root.querySelector('a')).toBeNull()
+  })
+})
+
+describe('the order of a list', () => {
+  const list = [
+    { name: 'Quillon', power: 410 },
+    { name: 'thornby', power: 95 },
+    { name: 'Veltrane', power: 1020 },
+  ]
+  const order = (sorting: ReturnType<typeof useSorting>) =>
+    sorting.sorted(list, (entry, column) => entry[column as 'name' | 'power']).map((entry) => entry.power)
+
+  it('is by size for numbers and by the alphabet for words, whatever their case', () => {
+    const sorting = useSorting('power')
+    expect(order(sorting)).toEqual([95, 410, 1020])
+    sorting.sort('name')
+    expect(order(sorting)).toEqual([410, 95, 1020])
+  })
+  it('turns round at the second click, and begins anew with another column', () => {
+    const sorting = useSorting('power')
+    sorting.sort('power')
+    expect(order(sorting)).toEqual([1020, 410, 95])
+    sorting.sort('name')
+    expect(sorting.rising.value).toBe(true)
+  })
+  it('leaves the list itself as it was', () => {
+    useSorting('name').sorted(list, (entry) => entry.name)
+    expect(list.map((entry) => entry.power)).toEqual([410, 95, 1020])
   })
 })

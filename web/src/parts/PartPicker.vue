@@ -3,7 +3,9 @@ import { computed, onMounted, ref } from 'vue'
 import { useLibrary } from '@/stores/library'
 import { number } from '@/theme/format'
 import CopyTable from '@/shell/CopyTable.vue'
+import SortHead from '@/shell/SortHead.vue'
 import { takeKeyboard } from '@/shell/takeKeyboard'
+import { useSorting } from '@/shell/useSorting'
 import type { InverterLine, ModuleLine } from '@/api/client'
 
 const props = withDefaults(
@@ -15,8 +17,7 @@ const library = useLibrary()
 const search = ref(props.find)
 const field = ref<HTMLInputElement>()
 onMounted(() => takeKeyboard(field))
-const sortBy = ref(props.kind === 'module' ? 'power' : 'ac_power')
-const rising = ref(true)
+const sorting = useSorting(props.kind === 'module' ? 'power' : 'ac_power')
 
 interface Column {
   key: string
@@ -86,18 +87,8 @@ const rows = computed(() => {
         .includes(word),
     ),
   )
-  return found.sort((a, b) => {
-    const [x, y] = [a[sortBy.value]!, b[sortBy.value]!]
-    return (
-      (typeof x === 'number' && typeof y === 'number' ? x - y : String(x).localeCompare(String(y))) *
-      (rising.value ? 1 : -1)
-    )
-  })
+  return sorting.sorted(found, (part, column) => part[column]!)
 })
-function sort(key: string) {
-  rising.value = sortBy.value === key ? !rising.value : true
-  sortBy.value = key
-}
 </script>
 <template>
   <v-dialog :model-value="modelValue" max-width="880" @update:model-value="emit('update:modelValue', $event)">
@@ -119,23 +110,10 @@ function sort(key: string) {
         <table class="ledger">
           <thead>
             <tr>
-              <th scope="col" :aria-sort="sortBy === 'name' ? (rising ? 'ascending' : 'descending') : 'none'">
-                <button type="button" @click="sort('name')">
-                  Part{{ sortBy === 'name' ? (rising ? ' ↑' : ' ↓') : '' }}
-                </button>
-              </th>
-              <th
-                v-for="column in columns"
-                :key="column.key"
-                scope="col"
-                class="num"
-                :aria-sort="sortBy === column.key ? (rising ? 'ascending' : 'descending') : 'none'"
+              <SortHead column="name" :sorting="sorting">Part</SortHead>
+              <SortHead v-for="column in columns" :key="column.key" :column="column.key" :sorting="sorting" class="num"
+                >{{ column.title }}<template v-if="column.unit"> [{{ column.unit }}]</template></SortHead
               >
-                <button type="button" @click="sort(column.key)">
-                  {{ column.title }}<template v-if="column.unit"> [{{ column.unit }}]</template
-                  >{{ sortBy === column.key ? (rising ? ' ↑' : ' ↓') : '' }}
-                </button>
-              </th>
             </tr>
           </thead>
           <tbody>
@@ -186,9 +164,6 @@ thead th {
   position: sticky;
   top: 0;
   background: var(--sheet);
-}
-th button {
-  font-weight: 600;
 }
 .name {
   font-weight: 600;

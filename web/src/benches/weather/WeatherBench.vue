@@ -5,6 +5,8 @@ import { useDesign } from '@/stores/design'
 import { number, percent, latitudeText, longitudeText } from '@/theme/format'
 import { chooseWeatherFile } from '@/weather/weatherFile'
 import CopyTable from '@/shell/CopyTable.vue'
+import SortHead from '@/shell/SortHead.vue'
+import { useSorting } from '@/shell/useSorting'
 import YearChart from './YearChart.vue'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
 
@@ -25,11 +27,18 @@ watch(
 )
 const summary = computed(() => year.value?.summary)
 const high = computed(() => (brief.value ? brief.value.elevation - (site.value.elevation ?? 0) : 0))
-const listed = computed(() =>
-  library.value.filter((y) =>
-    `${y.title} ${y.source} ${y.file_name}`.toLowerCase().includes(filter.value.toLowerCase()),
-  ),
-)
+const sorting = useSorting('title')
+const listed = computed(() => {
+  const wanted = filter.value.toLowerCase()
+  const found = library.value.filter((y) => `${y.title} ${y.source} ${y.file_name}`.toLowerCase().includes(wanted))
+  const values = (y: WeatherAnswer) => ({
+    title: y.title,
+    source: y.source || y.file_name,
+    ghi: y.summary.annual_ghi,
+    place: y.latitude,
+  })
+  return sorting.sorted(found, (y, column) => values(y)[column as keyof ReturnType<typeof values>])
+})
 const closureWords = computed(() => {
   const closure = summary.value?.closure ?? 0
   return Math.abs(closure) < 0.0005
@@ -160,10 +169,10 @@ const closureWords = computed(() => {
       <table class="ledger">
         <thead>
           <tr>
-            <th>Year</th>
-            <th>Source</th>
-            <th class="num">GHI [kWh/m²]</th>
-            <th class="num">Place</th>
+            <SortHead column="title" :sorting="sorting">Year</SortHead>
+            <SortHead column="source" :sorting="sorting">Source</SortHead>
+            <SortHead column="ghi" :sorting="sorting" class="num">GHI [kWh/m²]</SortHead>
+            <SortHead column="place" :sorting="sorting" class="num">Place</SortHead>
           </tr>
         </thead>
         <tbody>
