@@ -89,7 +89,7 @@ export function withRoomForLabels(lines: Isoline[], enlarged = 1): Isoline[] {
     .map((line) => {
       const { label } = line
       const isFree =
-        label && kept.every((o) => Math.abs(o.y - label.y) > 14 * enlarged || Math.abs(o.x - label.x) > 34 * enlarged)
+        label && kept.every((o) => Math.abs(o.y - label.y) > 12 * enlarged || Math.abs(o.x - label.x) > 34 * enlarged)
       if (isFree) kept.push(label)
       return isFree ? line : { ...line, label: null }
     })
