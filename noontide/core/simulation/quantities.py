@@ -1,18 +1,14 @@
 """The hourly quantities that a year can be asked for: their names, units, and how they are read from the stages."""
 
-from __future__ import annotations
-
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.simulation.cascade import LINES
-
-if TYPE_CHECKING:
-    from noontide.core.simulation.results import Results
+from noontide.core.simulation.simulated_year import SimulatedYear
 
 Floats = NDArray[np.float64]
 
@@ -23,34 +19,34 @@ class Quantity:
     unit: str
     scope: Literal["plant", "subarray"]
     colour: Literal["sun", "current", "yield", "loss", "haze"]
-    read: Callable[[Results, int], Floats]  # of a year and the index of a sub-array
+    read: Callable[[SimulatedYear, int], Floats]  # of a year and the index of a sub-array
 
 
-def _of_sky(field: str) -> Callable[[Results, int], Floats]:
-    return lambda results, _: results.whole_year(getattr(results.sky, field))
+def _of_sky(field: str) -> Callable[[SimulatedYear, int], Floats]:
+    return lambda year, _: year.whole_year(getattr(year.sky, field))
 
 
-def _of_weather(field: str) -> Callable[[Results, int], Floats]:
-    return lambda results, _: getattr(results.weather, field)
+def _of_weather(field: str) -> Callable[[SimulatedYear, int], Floats]:
+    return lambda year, _: getattr(year.weather, field)
 
 
-def _of_plane(field: str) -> Callable[[Results, int], Floats]:
-    return lambda results, k: results.whole_year(getattr(results.light, field)[results.plane_of[k]])
+def _of_plane(field: str) -> Callable[[SimulatedYear, int], Floats]:
+    return lambda year, k: year.whole_year(getattr(year.light, field)[year.plane_of[k]])
 
 
-def _of_strings(field: str) -> Callable[[Results, int], Floats]:
-    return lambda results, k: results.whole_year(getattr(results.strings, field)[k])
+def _of_strings(field: str) -> Callable[[SimulatedYear, int], Floats]:
+    return lambda year, k: year.whole_year(getattr(year.strings, field)[k])
 
 
-def _of_inverters(field: str) -> Callable[[Results, int], Floats]:
-    return lambda results, _: results.whole_year(results.plant.counts @ getattr(results.grid, field))
+def _of_inverters(field: str) -> Callable[[SimulatedYear, int], Floats]:
+    return lambda year, _: year.whole_year(year.plant.counts @ getattr(year.grid, field))
 
 
-def _loss(key: str) -> Callable[[Results, int], Floats]:
+def _loss(key: str) -> Callable[[SimulatedYear, int], Floats]:
 
-    def read(results: Results, _: int) -> Floats:
-        entry = results.cascade[key]
-        return results.whole_year(-entry.power, -entry.dark_power)
+    def read(year: SimulatedYear, _: int) -> Floats:
+        entry = year.cascade[key]
+        return year.whole_year(-entry.power, -entry.dark_power)
 
     return read
 
@@ -89,8 +85,8 @@ def _degrees(cosine: Floats) -> Floats:
     return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
 
 
-def _night_as_air(results: Results, lit: Floats) -> Floats:
+def _night_as_air(year: SimulatedYear, lit: Floats) -> Floats:
     """With no light the cells are as warm as the air."""
-    year = results.weather.temperature.copy()
-    year[results.sky.light] = lit
-    return year
+    warmth = year.weather.temperature.copy()
+    warmth[year.sky.light] = lit
+    return warmth
