@@ -51,13 +51,13 @@ class Application:
         self.process = subprocess.Popen(
             command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, env=os.environ | {"NOONTIDE_DATA": str(self.data)}
         )
-        for _ in range(300):
+        for _ in range(900):
             try:
                 urllib.request.urlopen(f"{self.address}/api/projects", timeout=5).read()
                 return
             except OSError:
                 time.sleep(0.1)
-        raise RuntimeError("the server did not start within 30 s")
+        raise RuntimeError("the server did not start within 90 s")
 
     def stop(self) -> None:
         if self.process:
