@@ -22,6 +22,14 @@ def test_an_estimate_starts_from_what_one_has(api, start, amount, modules):
     assert body["against_best"] <= 0
 
 
+def test_no_inverter_of_another_age_is_proposed_but_one_can_be_chosen(api):
+    for amount in (3.6, 4.0, 4.4, 4.8, 5.2):
+        proposed = ask(api, start="power", amount=amount, module="thornby-250").json()["inverter"]
+        assert PARTS.inverters[proposed].year > 2016, amount
+    chosen = ask(api, start="power", amount=4.2, module="thornby-250", inverter="corvane-4x").json()
+    assert chosen["inverter"] == "corvane-4x"
+
+
 def test_a_demand_is_met_within_half_a_module(api):
     body = ask(api, start="demand", amount=6000).json()
     assert body["evaluation"]["headline"]["energy"] == pytest.approx(6000, abs=450)

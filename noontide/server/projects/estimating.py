@@ -16,6 +16,7 @@ from noontide.server.projects.shapes import EstimateAnswer, EstimateRequest
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.requesting import year_for
 
+YEARS_ON_SALE = 10  # an older inverter is not proposed; it can be chosen
 HOTTEST_CELL = 70.0  # °C, for a first choice of string lengths; the simulation's own is checked afterwards
 
 
@@ -109,7 +110,10 @@ def _arrange(asked: EstimateRequest, count: int, module: Module, year: WeatherYe
     if asked.inverter:
         found = arrange(count, module, parts.inverters[asked.inverter], coldest, HOTTEST_CELL)
     else:
-        found = choose_inverter(count, module, list(parts.inverters.values()), coldest, HOTTEST_CELL)
+        inverters = parts.inverters.values()
+        newest = max(inverter.year for inverter in inverters)
+        sold = [inverter for inverter in inverters if inverter.year > newest - YEARS_ON_SALE]
+        found = choose_inverter(count, module, sold, coldest, HOTTEST_CELL)
     if found is None:
         which = (
             f"a {parts.inverters[asked.inverter].maker} {parts.inverters[asked.inverter].name}"
