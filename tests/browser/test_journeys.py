@@ -318,3 +318,19 @@ def serious(page) -> list[str]:
         for v in found["violations"]
         if v["impact"] in ("serious", "critical")
     ]
+
+
+def test_axe_finds_nothing_serious_where_months_and_the_map_are_open(page):
+    open_project(page, "Saltwick Hut", "site")
+    page.get_by_role("button", name="At the site").click()
+    page.get_by_role("button", name="Albedo by month").click()
+    expect(page.get_by_role("group", name="Albedo by month")).to_be_visible()
+    energy(page)
+    assert serious(page) == []
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Losses", exact=True).click()
+    page.get_by_role("button", name="Soiling: show its working").click()
+    page.get_by_role("dialog", name="Working").get_by_role("button", name="Soiling by month").click()
+    expect(page.get_by_role("group", name="Soiling by month")).to_be_visible()
+    energy(page)
+    assert serious(page) == []
+    undo_all(page)
