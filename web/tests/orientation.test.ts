@@ -1,0 +1,60 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { effectScope } from 'vue'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { useOrientation } from '@/benches/surfaces/useOrientation'
+import { useDesign } from '@/stores/design'
+
+/** A map whose worth is a plane in tilt and a step of ten degrees in azimuth: between its points it is known exactly. */
+const tilts = [0, 30, 60, 90]
+const azimuths = Array.from({ length: 36 }, (_, i) => i * 10)
+const worthAt = (tilt: number, i: number) => 1000 + 2 * tilt + 5 * i
+let asked: string[] = []
+
+beforeEach(() => {
+  setActivePinia(createPinia())
+  asked = []
+  vi.stubGlobal('fetch', async (path: string) => {
+    asked.push(path)
+    const irradiation = tilts.map((tilt) => azimuths.map((_, i) => worthAt(tilt, i)))
+    const map = { tilts, azimuths, irradiation, best: 1355, best_tilt: 90, best_azimuth: 350, surfaces: {} }
+    return new Response(JSON.stringify(map), { headers: { 'Content-Type': 'application/json' } })
+  })
+})
+afterEach(() => vi.unstubAllGlobals())
+
+async function orientation(weather: object | null = { digest: 'abc' }) {
+  const design = useDesign()
+  design.saved = { id: 4, revision: 1, document: {}, evaluation: { weather } } as unknown as typeof design.saved
+  const found = effectScope().run(() => useOrientation())!
+  await vi.waitFor(() => expect(weather ? found.map.value : true).toBeTruthy())
+  return { design, ...found }
+}
+
+describe('the worth of a facing', () => {
+  it.each([
+    [0, 0, 1000],
+    [30, 100, 1000 + 60 + 50],
+    [45, 100, 1000 + 90 + 50],
+    [45, 104, 1000 + 90 + 52],
+    [90, 350, 1000 + 180 + 175],
+    [90, -10, 1000 + 180 + 175],
+    [90, 710, 1000 + 180 + 175],
+  ])('at %d° facing %d° is %d, linear between the points of the map', async (tilt, azimuth, worth) => {
+    expect((await orientation()).worth(tilt, azimuth)).toBeCloseTo(worth, 2)
+  })
+  it('goes over north from the last point of the map to the first', async () => {
+    expect((await orientation()).worth(0, 355)).toBeCloseTo((worthAt(0, 35) + worthAt(0, 0)) / 2, 6)
+  })
+  it('is asked again when the season or the design changes', async () => {
+    const { season, design } = await orientation()
+    season.value = 'winter'
+    await vi.waitFor(() => expect(asked).toHaveLength(2))
+    design.saved = { ...design.saved!, revision: 2 }
+    await vi.waitFor(() => expect(asked).toHaveLength(3))
+    expect(asked.at(-1)).toContain('winter')
+  })
+  it('is not asked for as long as there is no weather', async () => {
+    const { worth } = await orientation(null)
+    expect([asked, worth(30, 180)]).toEqual([[], 0])
+  })
+})
