@@ -17,6 +17,7 @@ from noontide.core.weather.year import Place
 
 FAR_KM = 50.0
 HIGH_M = 300.0
+SAME_HOUR_KM = 500.0
 
 
 @dataclass(frozen=True)
@@ -264,7 +265,8 @@ def _weather(r: Results) -> Iterator[Check]:
             abs(place.elevation - site.elevation), HIGH_M, "m", "Rule of our own: within 300 m",
         )  # fmt: skip
 
-    if hours := r.sky.clock_error:
+    # From far enough, the sun itself is at another hour; that the weather is from elsewhere is said already.
+    if (hours := r.sky.clock_error) and away < SAME_HOUR_KM:
         yield Check(
             "weather-clock", "caution", "The weather's clock is off", clock_words(hours), "weather", "/weather",
             hours, 0, "h", "Light of the file against the sun at its place",

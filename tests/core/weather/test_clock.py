@@ -97,6 +97,23 @@ def test_the_check_names_the_hours_and_goes_with_a_right_clock():
     assert (rules[1][0].actual, rules[1][0].unit, rules[1][0].bench) == (1, "h", "weather")
 
 
+def test_weather_from_another_continent_has_no_fault_of_its_clock():
+    """Over the ocean the sun is hours away: that the weather is from elsewhere is all there is to say."""
+    scheme = Scheme.model_validate(
+        {
+            "site": {"latitude": 43.62, "longitude": -60, "elevation": 412},
+            "surfaces": {"roof": {}},
+            "inverters": {"i": {"model": "hexley-5"}},
+            "subarrays": {"a": {"surface": "roof", "module": "veltrane-430", "modules_per_string": 12, "inverter": "i"}},
+        }
+    )
+    results = simulate(scheme, simulated_weather(43.62, 11.31, 412, 1), built_in_parts())
+    rules = {check.rule for check in find_checks(results)}
+    assert results.sky.clock_error != 0
+    assert "weather-far" in rules
+    assert "weather-clock" not in rules
+
+
 def test_the_place_decides_not_the_file():
     """The same year said to lie 30 degrees further west: the sun comes two hours later than its light."""
     weather = simulated_weather(43.62, 11.31, 412, 1)
