@@ -52,6 +52,9 @@ const onSite = (zoom: number): MapView => ({
   zoom: Math.max(1, zoom),
 })
 function wheel(event: WheelEvent) {
+  // Where the map cannot go further out, the wheel belongs to the page again.
+  if (isWhole.value && event.deltaY > 0) return
+  event.preventDefault()
   view.value = zoomedAt(view.value, pixel(event), Math.exp(-event.deltaY / 400))
 }
 function down(event: PointerEvent) {
@@ -84,7 +87,7 @@ function up(event: PointerEvent) {
       :class="{ near: !isWhole }"
       role="img"
       :aria-label="`World map; the site lies at ${latitudeText(latitude)}, ${longitudeText(longitude)}. A click moves it; coordinates can be typed beside it.`"
-      @wheel.prevent="wheel"
+      @wheel="wheel"
       @pointerdown="down"
       @pointermove="move"
       @pointerup="up"
