@@ -114,6 +114,14 @@ describe('the quick estimate', () => {
     e.moveTo(at(51))
     expect(e.asked.azimuth).toBe(160)
   })
+  it('begins anew where what was kept cannot be read', async () => {
+    localStorage.setItem('noontide-estimate', '{"start": "area", "amo')
+    const e = estimate()
+    void e.recall('')
+    await settle()
+    expect([e.asked.start, asked.length]).toEqual(['power', 1])
+    expect(localStorage.getItem('noontide-estimate')).toBeNull()
+  })
   it('is there again after a reload', async () => {
     const e = estimate()
     e.startFrom('area')

@@ -1,5 +1,6 @@
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { api, Problem, type EstimateAnswer, type EstimateRequest, type PlaceAnswer } from '@/api/client'
+import { readKept } from '@/stores/kept'
 
 const KEY = 'noontide-estimate'
 const WAIT_MS = 60
@@ -63,7 +64,7 @@ export function useEstimate() {
 
   /** Begin with what was asked last time, at another place if one is given. */
   async function recall(place: string) {
-    const kept = JSON.parse(localStorage.getItem(KEY) ?? 'null') as Asked | null
+    const kept = readKept<Asked>(KEY)
     if (kept) {
       Object.assign(asked, kept)
       amounts[kept.start] = kept.amount

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { api, Problem, Unreachable, type ProjectAnswer, type SchemeAnswer } from '@/api/client'
 import { joinPatches, mergePatch, valueAt, type Json, type JsonObject } from '@/api/mergePatch'
+import { readKept } from './kept'
 
 const RETRY_MS = 1500
 const keptKey = (id: number) => `noontide-unsent-${id}`
@@ -41,7 +42,7 @@ export const useDesign = defineStore('design', () => {
     if (saved.value?.id !== schemeId) {
       saved.value = await api.scheme(schemeId)
       refused.value = []
-      unsent.value = JSON.parse(localStorage.getItem(keptKey(schemeId)) ?? 'null') as JsonObject | null
+      unsent.value = readKept<JsonObject>(keptKey(schemeId))
       if (unsent.value) void send()
     }
     if (project.value?.id !== projectId) project.value = await api.project(projectId)
