@@ -4,7 +4,14 @@ import { readNumber, useDraft, type Range } from './useDraft'
 /** A number in a blank, stepped with the arrow keys; a live one is told at every keystroke that makes a number. */
 const props = defineProps<{ value: number; label: string; range: Range; step: number; live?: boolean }>()
 const emit = defineEmits<{ change: [value: number]; problem: [text: string | null] }>()
-const { text, problem, edit, take, discard } = useDraft(
+const {
+  text,
+  problem,
+  edit,
+  take,
+  discard,
+  step: stepBy,
+} = useDraft(
   () => props.value,
   () => props.range,
 )
@@ -21,8 +28,7 @@ function commit() {
   if (value !== null) emit('change', value)
 }
 function nudge(direction: number) {
-  const { min, max } = props.range
-  edit(String(Math.max(min, Math.min(max, Math.round((props.value + direction * props.step) * 100) / 100))))
+  stepBy(direction * props.step)
   commit()
 }
 function takeBack() {

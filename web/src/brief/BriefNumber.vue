@@ -3,7 +3,7 @@ import { computed, ref, useId, watch } from 'vue'
 import { useDesign } from '@/stores/design'
 import { useLibrary } from '@/stores/library'
 import { patchAt } from '@/api/mergePatch'
-import { readNumber, useDraft } from './useDraft'
+import { useDraft } from './useDraft'
 import { number } from '@/theme/format'
 
 /** A number of the design, edited where it stands. What is not set shows its default. */
@@ -32,7 +32,7 @@ const range = computed(() => ({
   isInteger: field.value?.isInteger ?? false,
 }))
 const unit = computed(() => props.unit ?? field.value?.unit ?? '')
-const { text, typing, problem, edit, take, discard } = useDraft(() => set.value ?? preset.value, range)
+const { text, typing, problem, edit, take, discard, step: stepBy } = useDraft(() => set.value ?? preset.value, range)
 // What is typed belongs to the value it was typed for.
 watch(() => props.pointer, discard)
 const fault = computed(() => (typing.value ? problem.value : null) ?? refused.value?.detail ?? null)
@@ -59,13 +59,7 @@ function commit() {
 }
 function nudge(event: KeyboardEvent, direction: number) {
   event.preventDefault()
-  const by = (props.step ?? field.value?.step ?? 1) * (event.shiftKey ? 10 : 1)
-  const now = readNumber(text.value)
-  const next = Math.min(
-    range.value.max,
-    Math.max(range.value.min, Math.round(((Number.isNaN(now) ? preset.value : now) + direction * by) * 1e6) / 1e6),
-  )
-  edit(String(next))
+  stepBy(direction * (props.step ?? field.value?.step ?? 1) * (event.shiftKey ? 10 : 1))
   commit()
 }
 /** The note hangs under its value, within the window, whatever scrolls around it. */

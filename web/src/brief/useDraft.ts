@@ -36,5 +36,12 @@ export function useDraft(saved: MaybeRefOrGetter<number>, range: MaybeRefOrGette
     if (!typed.typing.value || problem.value) return null
     return readNumber(typed.take())
   }
-  return { ...typed, problem, take }
+  /** Moves the number that stands there, or the saved one, by a step, as far as its range goes. */
+  function step(by: number) {
+    const { min, max } = toValue(range)
+    const now = readNumber(typed.text.value)
+    const next = Math.round(((Number.isNaN(now) ? toValue(saved) : now) + by) * 1e6) / 1e6
+    typed.edit(String(Math.min(max, Math.max(min, next))))
+  }
+  return { ...typed, problem, take, step }
 }
