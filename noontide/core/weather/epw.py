@@ -6,7 +6,7 @@ from calendar import isleap
 import numpy as np
 
 from noontide.core.calendar import NOMINAL_LEAP_YEAR, NOMINAL_YEAR, STEPS, Calendar
-from noontide.core.weather.numbers import column_of, fill_gaps
+from noontide.core.weather.numbers import column_of, fill_gaps, rows_of
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.year import Place, Weather, complete
 
@@ -32,10 +32,7 @@ def read_epw(text: str, name: str = "EPW file") -> Weather:
         )
     title, place, utc_offset = _location(lines[0])
     per_hour = _records_per_hour(lines[:HEADER_LINES])
-    # Split plainly: a stray quotation mark must not swallow the lines after it.
-    rows = [line.split(",") for line in lines[HEADER_LINES:]]
-    while rows and not any(field.strip() for field in rows[-1]):
-        rows.pop()
+    rows = rows_of(lines[HEADER_LINES:])
     first = HEADER_LINES + 1
     for i, row in enumerate(rows):
         if len(row) < COLUMNS["wind"] + 1:

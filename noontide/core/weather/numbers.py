@@ -32,6 +32,17 @@ RANGES = {
 }
 
 
+def rows_of(lines: Sequence[str]) -> list[list[str]]:
+    """Fields of each line, without the empty lines at the end.
+
+    Split plainly: these tables quote nothing, and a stray quotation mark must not swallow the lines after it.
+    """
+    rows = [line.split(",") for line in lines]
+    while rows and not any(field.strip() for field in rows[-1]):
+        rows.pop()
+    return rows
+
+
 def column_of(texts: Sequence[str], name: str, first_row: int) -> Floats:
     """Numbers of a column, NaN where they are missing (an empty field or the missing code).
 

@@ -6,7 +6,7 @@ from calendar import isleap
 import numpy as np
 
 from noontide.core.calendar import NOMINAL_LEAP_YEAR, NOMINAL_YEAR, STEPS, Calendar
-from noontide.core.weather.numbers import RANGES, column_of, fill_gaps
+from noontide.core.weather.numbers import RANGES, column_of, fill_gaps, rows_of
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.year import Place, Weather, complete
 
@@ -39,9 +39,7 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
     if len(set(names)) != len(names):
         raise WeatherFileError("each column may stand only once", row=table_at + 1, value=lines[table_at][:60])
     first = table_at + 2
-    rows = [line.split(",") for line in lines[table_at + 1 :]]
-    while rows and not any(field.strip() for field in rows[-1]):
-        rows.pop()
+    rows = rows_of(lines[table_at + 1 :])
     for i, row in enumerate(rows):
         if len(row) != len(names):
             raise WeatherFileError(
