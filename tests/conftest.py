@@ -1,3 +1,4 @@
+import copy
 import os
 
 import numpy as np
@@ -40,18 +41,21 @@ def parts():
     return built_in_parts()
 
 
+# One pitched roof, two strings on one inverter.
+SOUTH_ROOF = {
+    "name": "South roof",
+    "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
+    "surfaces": {"barn": {"tilt": 18, "azimuth": 192}},
+    "inverters": {"main": {"model": "hexley-20"}},
+    "subarrays": {
+        "south": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main"}
+    },
+}
+
+
 @pytest.fixture
 def roof_document() -> dict:
-    """One pitched roof, two strings on one inverter."""
-    return {
-        "name": "South roof",
-        "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
-        "surfaces": {"barn": {"tilt": 18, "azimuth": 192}},
-        "inverters": {"main": {"model": "hexley-20"}},
-        "subarrays": {
-            "south": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main"}
-        },
-    }
+    return copy.deepcopy(SOUTH_ROOF)
 
 
 @pytest.fixture

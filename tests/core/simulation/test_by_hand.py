@@ -13,6 +13,7 @@ from noontide.core.electrical import fit_inverter, fit_module
 from noontide.core.scheme import Scheme
 from noontide.core.simulation import simulate
 from noontide.parts import built_in_parts
+from tests.conftest import SOUTH_ROOF
 
 PARTS = built_in_parts()
 MODULE, INVERTER = PARTS.modules["veltrane-430"], PARTS.inverters["hexley-20"]
@@ -29,15 +30,7 @@ F23 = [-0.022, -0.029, -0.026, -0.014, 0.001, 0.056, 0.131, 0.251]
 
 @pytest.fixture(scope="module")
 def year(hill_weather):
-    document = {
-        "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
-        "surfaces": {"barn": {"tilt": 18, "azimuth": 192}},
-        "inverters": {"main": {"model": "hexley-20"}},
-        "subarrays": {
-            "south": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main"}
-        },
-    }
-    return simulate(Scheme.model_validate(document), hill_weather, PARTS)
+    return simulate(Scheme.model_validate(SOUTH_ROOF), hill_weather, PARTS)
 
 
 def through_glass(angle: float) -> float:

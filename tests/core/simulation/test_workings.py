@@ -7,6 +7,7 @@ from noontide.core.scheme import Scheme, merge_patch
 from noontide.core.simulation import simulate
 from noontide.core.simulation.derivations import working, working_keys
 from noontide.parts import built_in_parts
+from tests.conftest import SOUTH_ROOF
 
 PARTS = built_in_parts()
 DESIGN = {
@@ -21,15 +22,7 @@ DESIGN = {
 
 @pytest.fixture(scope="module")
 def results(hill_weather):
-    document = {
-        "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
-        "surfaces": {"barn": {"tilt": 18, "azimuth": 192}},
-        "inverters": {"main": {"model": "hexley-20"}},
-        "subarrays": {
-            "south": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main"}
-        },
-    }
-    return simulate(Scheme.model_validate(merge_patch(document, DESIGN)), hill_weather, PARTS)
+    return simulate(Scheme.model_validate(merge_patch(SOUTH_ROOF, DESIGN)), hill_weather, PARTS)
 
 
 def inputs(shown) -> dict[str, float | str]:
