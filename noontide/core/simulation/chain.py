@@ -3,9 +3,9 @@
 import numpy as np
 
 from noontide.core.electrical.datasheets import Catalogue
-from noontide.core.scheme.document import Scheme
+from noontide.core.scheme.document import Scheme, Site
 from noontide.core.simulation.cache import StageCache, key_of
-from noontide.core.simulation.light import glass_of, light_planes, meet_sky
+from noontide.core.simulation.light import Sky, glass_of, light_planes, meet_sky
 from noontide.core.simulation.plant import build_plant
 from noontide.core.simulation.power import run_inverters, run_modules, run_strings
 from noontide.core.simulation.results import Results
@@ -40,7 +40,7 @@ def simulate(scheme: Scheme, weather: Weather, parts: Catalogue, cache: StageCac
     """
     cache = cache if cache is not None else StageCache()
     plant = build_plant(scheme, parts)
-    site, calendar = scheme.site, weather.calendar
+    site = scheme.site
     # A surface takes part once for each kind of glass on it.
     fronts = [glass_of(module, scheme.models.incidence) for module in plant.modules]
     of_subarray = [(subarray.surface, front) for subarray, front in zip(plant.subarrays, fronts, strict=True)]
@@ -51,10 +51,7 @@ def simulate(scheme: Scheme, weather: Weather, parts: Catalogue, cache: StageCac
     of_pair = np.array([kinds.index(kind) for kind in zip(plane_of, plant.modules, strict=True)])
     pairs = tuple((plane, plant.modules.index(module)) for plane, module in kinds)
 
-    sun_key = key_of("sun", calendar, site.latitude, site.longitude, site.elevation)
-    sun = cache.get(sun_key, lambda: interval_sun(calendar, site.latitude, site.longitude, site.elevation))
-    sky_key = key_of("sky", sun_key, weather.digest)
-    sky = cache.get(sky_key, lambda: meet_sky(sun, weather))
+    sky_key, sky = sky_over(site, weather, cache)
     glass = tuple(front for _, front in planes)
     light_key = key_of(
         "light", sky_key, glass, surfaces, site.horizon, site.albedo, site.albedo_by_month,
@@ -69,3 +66,11 @@ def simulate(scheme: Scheme, weather: Weather, parts: Catalogue, cache: StageCac
     grid_key = key_of("grid", string_key, plant.sets, plant.inverters, scheme.losses)
     grid = cache.get(grid_key, lambda: run_inverters(scheme.losses, plant, strings))
     return Results(scheme, weather, plant, np.array(plane_of), of_pair, sky, light, modules, strings, grid)
+
+
+def sky_over(site: Site, weather: Weather, cache: StageCache) -> tuple[str, Sky]:
+    """The first two stages, sun and sky, with the key under which they are kept."""
+    sun_key = key_of("sun", weather.calendar, site.latitude, site.longitude, site.elevation)
+    sun = cache.get(sun_key, lambda: interval_sun(weather.calendar, site.latitude, site.longitude, site.elevation))
+    sky_key = key_of("sky", sun_key, weather.digest)
+    return sky_key, cache.get(sky_key, lambda: meet_sky(sun, weather))

@@ -289,16 +289,18 @@ def _dome(scheme: Scheme, sky: Sky, cosine: Floats, tilt: Floats) -> SkyDiffuse:
             return perez(sky.dhi, sky.perez, cosine, sky.cos_zenith, tilt)
 
 
+def by_month(year: float, monthly: tuple[float, ...] | None, months: NDArray[np.int64]) -> Floats:
+    """The value of each interval's month, 0 to 11; that of the year where there are none by month."""
+    return np.array(monthly)[months] if monthly else np.full(months.size, year)
+
+
 def _albedo(scheme: Scheme, surfaces: tuple[Surface, ...], months: NDArray[np.int64]) -> Floats:
-    site = scheme.site
-    common = np.array(site.albedo_by_month)[months] if site.albedo_by_month else np.full(months.size, site.albedo)
+    common = by_month(scheme.site.albedo, scheme.site.albedo_by_month, months)
     return np.stack([common if s.albedo is None else np.full(months.size, s.albedo) for s in surfaces])
 
 
 def _soiling(scheme: Scheme, months: NDArray[np.int64]) -> Floats:
-    if scheme.losses.soiling_by_month:
-        return np.array(scheme.losses.soiling_by_month)[months] / 100
-    return np.full(months.size, scheme.losses.soiling / 100)
+    return by_month(scheme.losses.soiling, scheme.losses.soiling_by_month, months) / 100
 
 
 _FRESNEL = {coated: tabulated(partial_of(fresnel, coated=coated)) for coated in (False, True)}

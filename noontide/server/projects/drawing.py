@@ -7,9 +7,9 @@ from noontide.core.irradiance import DirectedLight, directed_light, orientation_
 from noontide.core.scheme import Scheme as Design
 from noontide.core.simulation import Results
 from noontide.core.simulation.cache import key_of
+from noontide.core.simulation.chain import sky_over
 from noontide.core.simulation.checks import string_voltages
-from noontide.core.simulation.light import meet_sky
-from noontide.core.sun import interval_sun
+from noontide.core.simulation.light import by_month
 from noontide.server.projects.evaluating import STAGES
 from noontide.server.projects.shapes import OrientationAnswer, VoltageAnswer, VoltageRow
 from noontide.server.weather_library.storing import load
@@ -26,12 +26,10 @@ def orientation_of(design: Design, season: str = "year") -> OrientationAnswer:
     weather, site = load(design.weather.digest), design.site
     if season != "year" and site.latitude < 0:
         season = {"summer": "winter", "winter": "summer"}[season]
-    sun_key = key_of("sun", weather.calendar, site.latitude, site.longitude, site.elevation)
-    sun = STAGES.get(sun_key, lambda: interval_sun(weather.calendar, site.latitude, site.longitude, site.elevation))
-    sky = STAGES.get(key_of("sky", sun_key, weather.digest), lambda: meet_sky(sun, weather))
+    sky_key, sky = sky_over(site, weather, STAGES)
     during = np.isin(sky.months, list(SEASONS[season]))
     hours = weather.calendar.hours_per_interval
-    albedo = np.array(site.albedo_by_month)[sky.months] if site.albedo_by_month else np.full(sky.months.size, site.albedo)
+    albedo = by_month(site.albedo, site.albedo_by_month, sky.months)
 
     def gathered() -> DirectedLight:
         part = {name: getattr(sky, name)[during] for name in ("dni", "dhi", "ghi", "zenith", "azimuth")}
@@ -39,7 +37,7 @@ def orientation_of(design: Design, season: str = "year") -> OrientationAnswer:
         seen = site.skyline.beam_seen(part["zenith"], part["azimuth"])
         return directed_light(**part, albedo=albedo[during], sky=bright, beam_seen=seen, hours=hours)
 
-    key = key_of("orientation", sun_key, weather.digest, site.albedo, site.albedo_by_month, site.horizon, season)
+    key = key_of("orientation", sky_key, site.albedo, site.albedo_by_month, site.horizon, season)
     light = STAGES.get(key, gathered)
     found = STAGES.get(key_of("map", key), lambda: orientation_map(light))
     tilt, azimuth, best = found.best
