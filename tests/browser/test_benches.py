@@ -343,6 +343,7 @@ def test_the_ground_before_a_wall_can_be_brighter_than_the_site_s(page):
     before = energy(page)
     bench = page.get_by_role("main", name="Surfaces")
     bench.get_by_role("button", name="Hut, north wall").click()
+    expect(bench.get_by_role("textbox", name="Name of the surface")).to_have_value("Hut, north wall")
     albedo = bench.get_by_role("textbox", name="Albedo before the surface")
     expect(albedo).to_have_value("0.12")
     albedo.fill("0.6")
