@@ -10,7 +10,7 @@ from collections.abc import Callable
 import numpy as np
 
 from noontide.core.calendar import Calendar
-from noontide.core.scheme import Scheme
+from noontide.core.design import Design
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.sun import solar_position
 from noontide.core.weather import Place, complete
@@ -33,8 +33,8 @@ def best_of(work: Callable[[], object], repeats: int) -> float:
     return min(times)
 
 
-def plant(subarrays: int, surfaces: int, tilt: float = 30.0) -> Scheme:
-    return Scheme.model_validate(
+def plant(subarrays: int, surfaces: int, tilt: float = 30.0) -> Design:
+    return Design.read(
         {
             "site": {"latitude": PLACE.latitude, "longitude": PLACE.longitude, "elevation": PLACE.elevation},
             "surfaces": {f"s{i}": {"tilt": tilt + i * 0.5, "azimuth": (150 + 2 * i) % 360} for i in range(surfaces)},
@@ -49,8 +49,8 @@ def plant(subarrays: int, surfaces: int, tilt: float = 30.0) -> Scheme:
     )  # fmt: skip
 
 
-def whole_year(scheme: Scheme, cache: StageCache | None = None) -> float:
-    results = simulate(scheme, WEATHER, PARTS, cache)
+def whole_year(design: Design, cache: StageCache | None = None) -> float:
+    results = simulate(design, WEATHER, PARTS, cache)
     return results.annual.energy + results.cascade.residual
 
 

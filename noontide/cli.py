@@ -33,8 +33,8 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--version", action="version", version=f"noontide {__version__}")
     commands = parser.add_subparsers(metavar="COMMAND", required=True)
 
-    simulate = commands.add_parser("simulate", help="simulate a scheme over a weather year")
-    simulate.add_argument("scheme", metavar="SCHEME.json", help="the scheme document; - for standard input")
+    simulate = commands.add_parser("simulate", help="simulate a design over a weather year")
+    simulate.add_argument("scheme", metavar="DESIGN.json", help="the design document; - for standard input")
     simulate.add_argument("--weather", metavar="FILE", required=True, help="EPW file or weather table")
     simulate.add_argument(
         "--hourly", metavar="OUT", help="write every quantity of every interval; .csv or .parquet, - for CSV on standard output"
@@ -61,13 +61,16 @@ def _parser() -> argparse.ArgumentParser:
     sun.add_argument("--elevation", type=float, default=0.0, help="height above sea level [m]")
     sun.set_defaults(run=_sun)
 
-    schema = commands.add_parser("schema", help="JSON Schema of the scheme document")
+    schema = commands.add_parser("schema", help="JSON Schema of the design document")
+    schema.add_argument(
+        "--openapi", action="store_true", help="the same as components of an OpenAPI document, for generators of types"
+    )
     schema.set_defaults(run=_schema)
 
     serve = commands.add_parser("serve", help="start the application")
     demo = commands.add_parser("demo", help="load the demo projects if there are none, then start the application")
     for command in (serve, demo):
-        command.add_argument("--port", type=int, default=8017)
+        command.add_argument("--port", type=_port, default=8017)
         command.add_argument("--host", default="127.0.0.1", help="address to listen on; this machine alone by default")
         command.add_argument(
             "--data",
@@ -80,33 +83,42 @@ def _parser() -> argparse.ArgumentParser:
 
     stand_in = commands.add_parser("stand-in", help="run a simulated outside service")
     stand_in.add_argument("service", choices=["weather"])
-    stand_in.add_argument("--port", type=int, default=8018)
+    stand_in.add_argument("--port", type=_port, default=8018)
     stand_in.set_defaults(run=_stand_in)
     return parser
+
+
+def _port(text: str) -> int:
+    value = int(text) if text.isascii() and text.isdigit() else 0
+    if not 1 <= value <= 65535:
+        raise argparse.ArgumentTypeError(f"a port is a whole number from 1 to 65535; it is '{text}'")
+    return value
 
 
 def _simulate(given: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
-    from noontide.core.scheme import Scheme
+    from noontide.core.design import Design, DesignError
     from noontide.core.simulation import simulate
     from noontide.core.simulation.checks import find_checks
     from noontide.parts import built_in_parts
 
     try:
         text = sys.stdin.read() if given.scheme == "-" else Path(given.scheme).read_text(encoding="utf-8")
-        scheme = Scheme.model_validate_json(text)
+        design = Design.read(json.loads(text))
     except (OSError, UnicodeDecodeError) as error:
-        _fail(f"the scheme cannot be read: {error}")
+        _fail(f"the design cannot be read: {error}")
+    except (json.JSONDecodeError, RecursionError, DesignError) as error:
+        _fail(f"{given.scheme}: {error}")
     except ValidationError as error:
-        for finding in error.errors():
+        for finding in error.errors()[:20]:
             place = "/" + "/".join(str(part) for part in finding["loc"])
             print(f"noontide: {given.scheme}: {place}: {finding['msg']}", file=sys.stderr)
         return INPUT_ERROR
     weather = _read_weather(given.weather)
     _say("simulating...")
     try:
-        results = simulate(scheme, weather, built_in_parts())
+        results = simulate(design, weather, built_in_parts())
     except ValueError as error:
         _fail(f"{given.scheme}: {error}")
     if given.hourly:
@@ -129,7 +141,7 @@ def _simulate(given: argparse.Namespace) -> int:
         json.dump(results.summary() | {"checks": found}, sys.stdout, indent=1)
         print()
     elif given.hourly != "-":
-        _print_report(scheme, results, checks)
+        _print_report(design, results, checks)
     return 0
 
 
@@ -147,12 +159,12 @@ def _write_hourly(results, target: str) -> None:
     _say(f"wrote {len(table)} rows to {target}")
 
 
-def _print_report(scheme, results, checks) -> None:
+def _print_report(design, results, checks) -> None:
     a = results.annual
-    print(f"{scheme.name or 'Scheme'} at {scheme.site.latitude:g}, {scheme.site.longitude:g}, with {results.weather.title}")
+    print(f"{design.name or 'Design'} at {design.site.latitude:g}, {design.site.longitude:g}, with {results.weather.title}")
     print()
     for label, value, unit in (
-        ("Energy in a year", f"{a.energy:,.0f}", "kWh"),
+        ("Annual energy", f"{a.energy:,.0f}", "kWh"),
         ("Specific yield", f"{a.specific_yield:,.0f}", "kWh/kW"),
         ("Performance ratio", f"{a.performance_ratio:.1%}", ""),
         ("DC power", f"{a.dc_power:,.2f}", "kW"),
@@ -161,11 +173,11 @@ def _print_report(scheme, results, checks) -> None:
     ):
         print(f"  {label:<22}{value:>12} {unit}")
     print()
-    print(f"  {'Sunlight on the flat':<38}{results.cascade.start:>12,.0f} kWh")
+    print(f"  {'Horizontal irradiation on module area':<38}{results.cascade.start:>12,.0f} kWh")
     for e in results.cascade.entries:
         if e.energy:
             print(f"  {e.title:<38}{e.energy:>+12,.0f} kWh  {e.share:>+8.2%}")
-    print(f"  {'Delivered':<38}{results.cascade.delivered:>12,.0f} kWh   closes to {results.cascade.residual:.0e}")
+    print(f"  {'Energy delivered':<38}{results.cascade.delivered:>12,.0f} kWh   closure error {results.cascade.residual:.0e}")
     for check in checks:
         print(f"\n  {check.severity.upper()}: {check.title}\n    {check.detail}")
 
@@ -188,18 +200,19 @@ def _weather_show(given: argparse.Namespace) -> int:
         f"  {place.latitude:g}, {place.longitude:g}, {place.elevation:g} m; {c.intervals} intervals of {c.step} min, UTC{c.utc_offset:+g}, {'typical year' if weather.is_typical else c.year}"
     )
     print(
-        f"  GHI {s.annual_ghi:,.0f}, DNI {s.annual_dni:,.0f}, DHI {s.annual_dhi:,.0f} kWh/m² a year; the three close to {s.closure:+.1%}"
+        f"  GHI {s.annual_ghi:,.0f}, DNI {s.annual_dni:,.0f}, DHI {s.annual_dhi:,.0f} kWh/m² a year; closure error {s.closure:+.1%}"
     )
     print(
         f"  temperature {s.lowest_temperature:.1f} to {s.highest_temperature:.1f} °C, mean {s.mean_temperature:.1f} °C; wind {s.mean_wind:.1f} m/s"
     )
     for note in weather.notes:
         print(f"  - {note}")
-    if s.clock_warning:
-        print(f"  ! {s.clock_warning}")
+    for warning in (s.clock_warning, s.closure_warning):
+        if warning:
+            print(f"  ! {warning}")
     print(f"\n  {'':<10}{'GHI':>8}{'DHI':>8}  kWh/m²{'mean °C':>10}")
-    for name, ghi, dhi, warmth in zip(MONTHS, s.monthly_ghi, s.monthly_dhi, s.monthly_temperature, strict=True):
-        print(f"  {name:<10}{ghi:>8.1f}{dhi:>8.1f}{warmth:>18.1f}")
+    for name, ghi, dhi, temperature in zip(MONTHS, s.monthly_ghi, s.monthly_dhi, s.monthly_temperature, strict=True):
+        print(f"  {name:<10}{ghi:>8.1f}{dhi:>8.1f}{temperature:>18.1f}")
     return 0
 
 
@@ -230,10 +243,10 @@ def _sun(given: argparse.Namespace) -> int:
         at = datetime.fromisoformat(given.at)
     except ValueError:
         _fail(f"--at must be a time such as 2026-06-21T12:00+02:00; it is '{given.at}'")
-    at = at.replace(tzinfo=UTC) if at.tzinfo is None else at.astimezone(UTC)
     try:
+        at = at.replace(tzinfo=UTC) if at.tzinfo is None else at.astimezone(UTC)
         sun = solar_position(np.datetime64(at.replace(tzinfo=None)), given.lat, given.lon, given.elevation)
-    except ValueError as error:
+    except (ValueError, OverflowError) as error:
         _fail(str(error))
     print(f"{at:%Y-%m-%d %H:%M:%S} UTC at {given.lat:g}, {given.lon:g}")
     print(
@@ -245,9 +258,19 @@ def _sun(given: argparse.Namespace) -> int:
 
 
 def _schema(given: argparse.Namespace) -> int:
-    from noontide.core.scheme import Scheme
+    from noontide.core.design import Design
 
-    json.dump(Scheme.model_json_schema(), sys.stdout, indent=1)
+    schema = Design.model_json_schema()
+    if given.openapi:
+        schema = Design.model_json_schema(ref_template="#/components/schemas/{model}")
+        parts = schema.pop("$defs")
+        schema = {
+            "openapi": "3.1.0",
+            "info": {"title": "Design", "version": "2"},
+            "paths": {},
+            "components": {"schemas": parts | {"Design": schema}},
+        }
+    json.dump(schema, sys.stdout, indent=1)
     print()
     return 0
 
@@ -264,7 +287,10 @@ def _stand_in(given: argparse.Namespace) -> int:
     from noontide.standins.edr import serve
 
     _say(f"weather stand-in at http://127.0.0.1:{given.port}/collections")
-    serve(given.port)
+    try:
+        serve(given.port)
+    except OSError as error:
+        _fail(f"port {given.port} cannot be used: {error.strerror or error}. Choose another with --port.")
     return 0
 
 

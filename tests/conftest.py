@@ -6,7 +6,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from noontide.core.calendar import Calendar
-from noontide.core.scheme import Scheme
+from noontide.core.design import Design
 from noontide.core.weather import Place, Weather, complete
 from noontide.parts import built_in_parts
 from noontide.standins.climate import synthetic_year
@@ -59,8 +59,8 @@ def roof_document() -> dict:
 
 
 @pytest.fixture
-def roof(roof_document) -> Scheme:
-    return Scheme.model_validate(roof_document)
+def roof(roof_document) -> Design:
+    return Design.read(roof_document)
 
 
 def clear_day(hours: int = 24) -> np.ndarray:

@@ -2,8 +2,9 @@
 
 from collections.abc import Iterator
 
-from noontide.core.scheme import merge_patch
+from noontide.core.design import merge_patch
 from noontide.server.places.finding import time_zone_at
+from noontide.server.projects.evaluator import evaluator
 from noontide.server.projects.models import Project
 from noontide.server.projects.revising import begin_project, begin_scheme
 from noontide.server.weather_library.requesting import year_for
@@ -160,10 +161,12 @@ def load_demo() -> Iterator[str]:
         if Project.objects.filter(name=name, deleted=None).exists():
             yield f"{name} is there already."
             continue
-        documents = [_with_weather(document) for document in documents]
-        project = begin_project(name, documents[0], customer, note)
-        for document in documents[1:]:
+        whole = [_with_weather(document) for document in documents]
+        project = begin_project(name, whole[0], customer, note)
+        for document in whole[1:]:
             begin_scheme(project, document)
+        for scheme in project.schemes.select_related("head"):
+            evaluator.ask(scheme.head.document, scheme.pk, patience=60)
         yield f"{name} is loaded, with {len(documents)} scheme{'s' if len(documents) > 1 else ''}."
 
 

@@ -5,8 +5,9 @@ from pydantic import BaseModel, RootModel
 
 def several(shape: type[BaseModel]) -> type[RootModel]:
     """A model of a list of `shape`."""
+    bases: tuple = (RootModel[list[shape]],)  # type: ignore[valid-type]
     return type(
         f"{shape.__name__}List",
-        (RootModel[list[shape]],),
+        bases,
         {"__doc__": f"Several of {shape.__name__}.", "__module__": shape.__module__},
     )  # type: ignore[valid-type]

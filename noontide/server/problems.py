@@ -1,92 +1,175 @@
-"""The one place where an exception becomes problem details (RFC 9457)."""
+"""The one place where an exception becomes problem details (RFC 9457). It knows no app: their problems are subclasses."""
+
+import json
+import logging
+from contextvars import ContextVar
 
 from django.conf import settings
-from django.core.exceptions import RequestDataTooBig
+from django.core.exceptions import RequestDataTooBig, SuspiciousOperation
+from django.db import DatabaseError
+from django.http import HttpRequest, HttpResponse
 from pydantic import ValidationError
 from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler, set_rollback
 
+from noontide.core.design import DesignError
 from noontide.core.simulation import UnknownPart
 from noontide.core.weather import WeatherFileError
-from noontide.server.projects.revising import NothingToWalk, StaleRevision
-from noontide.server.weather_library.edr import ServiceFailed
+
+logger = logging.getLogger(__name__)
+MOST_FINDINGS = 20
+REQUEST_ID: ContextVar[str] = ContextVar("request id", default="")
+KIND = "application/problem+json"
 
 
 class Problem(Exception):
-    """A request that cannot be answered, with words for the person behind it."""
+    """A request that cannot be answered, with words for the person behind it.
 
-    def __init__(self, status: int, kind: str, title: str, detail: str = "", pointer: str = ""):
+    `errors` are findings with pointers; further members are given as keywords.
+    """
+
+    def __init__(
+        self,
+        status: int,
+        kind: str,
+        title: str,
+        detail: str = "",
+        pointer: str = "",
+        errors: list[dict] | None = None,
+        **more: object,
+    ):
         super().__init__(detail or title)
-        self.status, self.kind, self.title, self.detail, self.pointer = status, kind, title, detail, pointer
+        self.status, self.kind, self.title, self.detail, self.more = status, kind, title, detail, more
+        self.errors = errors if errors is not None else [{"pointer": pointer, "detail": detail}] if pointer else []
 
 
 def as_problem(error: Exception, context: dict) -> Response | None:
-    """Answer for an exception, or None where it is a fault of ours."""
+    """Answer for an exception raised in a view."""
+    set_rollback()
+    status, kind, title, detail, more = _parts(error)
+    headers = {}
+    if isinstance(error, exceptions.APIException) and (answer := exception_handler(error, context)):
+        headers = {name: answer.headers[name] for name in ("Allow", "Retry-After") if name in answer.headers}
+    if status >= 500:
+        logger.error("request %s failed", REQUEST_ID.get(), exc_info=error)
+    body = _body(status, kind, title, detail, more)
+    return Response(body, status=status, content_type=KIND, headers=headers)
+
+
+def _parts(error: Exception) -> tuple[int, str, str, str, dict]:
     match error:
         case Problem():
-            findings = [{"pointer": error.pointer, "detail": error.detail}] if error.pointer else []
-            return _problem(error.status, error.kind, error.title, error.detail, errors=findings)
-        case StaleRevision():
-            return _problem(412, "stale-revision", "The scheme has changed meanwhile", str(error), newest=error.newest)
-        case NothingToWalk():
-            return _problem(409, "nothing-there", str(error))
+            return (
+                error.status,
+                error.kind,
+                error.title,
+                error.detail,
+                ({"errors": error.errors} if error.errors else {}) | error.more,
+            )
         case ValidationError():
-            findings = [{"pointer": _pointer(e["loc"]), "detail": _words(e)} for e in error.errors()]
-            return _problem(422, "invalid-design", "The design has invalid values", findings[0]["detail"], errors=findings)
+            all_findings = error.errors(include_url=False, include_input=False)
+            findings = [{"pointer": _pointer(e["loc"]), "detail": _words(e)} for e in all_findings[:MOST_FINDINGS]]
+            more = {"errors": findings} | (
+                {"further_errors": len(all_findings) - MOST_FINDINGS} if len(all_findings) > MOST_FINDINGS else {}
+            )
+            return 422, "invalid-design", "The design has invalid values", findings[0]["detail"], more
+        case DesignError():
+            return (
+                422,
+                "invalid-design",
+                "This is not a design",
+                str(error),
+                {"errors": [{"pointer": error.pointer, "detail": str(error)}]},
+            )
         case UnknownPart():
-            return _problem(
+            return (
                 422,
                 "unknown-part",
                 "A part is not in the library",
                 str(error),
-                errors=[{"pointer": error.pointer, "detail": str(error)}],
+                {"errors": [{"pointer": error.pointer, "detail": str(error)}]},
             )
         case WeatherFileError():
             where = {"row": error.row, "column": error.column, "value": error.value}
-            return _problem(
+            return (
                 422,
                 "weather-file",
                 "The weather file cannot be read",
                 str(error),
-                **{k: v for k, v in where.items() if v is not None},
+                {k: v for k, v in where.items() if v is not None},
             )
-        case ServiceFailed():
-            return _problem(502, "weather-service", "The weather service did not answer", str(error))
         case RequestDataTooBig():
             most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE / 1e6
-            return _problem(
+            return (
                 413,
                 "too-large",
                 "The request is too large",
-                f"At most {most:.1f} MB are taken; weather files have their own address.",
+                f"The limit is {most:.1f} MB; weather files have their own address.",
+                {},
             )
         case exceptions.APIException():
-            answer = exception_handler(error, context)
             detail = error.detail if isinstance(error.detail, str) else str(error.detail)
-            return _problem(
-                error.status_code, error.default_code.replace("_", "-"), detail, headers=dict(answer.headers) if answer else None
+            return error.status_code, str(error.default_code).replace("_", "-"), detail[:300], "", {}
+        case DatabaseError():
+            return (
+                503,
+                "storage",
+                "The data folder cannot be written",
+                f"{error}. Nothing was changed. Check the free space and the rights of the folder.",
+                {},
+            )
+        case OSError():
+            return (
+                503,
+                "storage",
+                "The data folder cannot be used",
+                f"{error.strerror or error}. Nothing was changed. Check the free space and the rights of the folder.",
+                {},
             )
         case _:
-            # Http404 and PermissionDenied of Django.
-            if answer := exception_handler(error, context):
-                return _problem(
+            if answer := exception_handler(error, {}):
+                # Http404 and PermissionDenied of Django.
+                is_missing = answer.status_code == 404
+                return (
                     answer.status_code,
-                    "not-found" if answer.status_code == 404 else "refused",
-                    "There is nothing here" if answer.status_code == 404 else "Not allowed",
+                    "not-found" if is_missing else "forbidden",
+                    "Not found" if is_missing else "Not allowed",
+                    "",
+                    {},
                 )
-            return None
+            return (
+                500,
+                "server-error",
+                "The server failed",
+                f"Request {REQUEST_ID.get()} is in the server's log. Nothing was changed.",
+                {},
+            )
 
 
-def _problem(status: int, kind: str, title: str, detail: str = "", headers: dict | None = None, **more: object) -> Response:
-    set_rollback()
+def as_response(status: int, kind: str, title: str, detail: str = "") -> HttpResponse:
+    """Problem details outside of a view."""
+    return HttpResponse(json.dumps(_body(status, kind, title, detail, {})), status=status, content_type=KIND)
+
+
+def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Django's own refusals: a bad host, a suspicious address."""
+    detail = str(exception) if isinstance(exception, SuspiciousOperation) else ""
+    return as_response(400, "bad-request", "The request cannot be read", detail.replace("\n", " ")[:300])
+
+
+def server_error(request: HttpRequest) -> HttpResponse:
+    """What went wrong outside of the API's own views."""
+    return as_response(500, "server-error", "The server failed", f"Request {REQUEST_ID.get()} is in the server's log.")
+
+
+def _body(status: int, kind: str, title: str, detail: str, more: dict) -> dict:
     body = {"type": f"/problems/{kind}", "title": title, "status": status} | ({"detail": detail} if detail else {}) | more
-    keep = {name: value for name, value in (headers or {}).items() if name in ("Allow", "Retry-After")}
-    return Response(body, status=status, content_type="application/problem+json", headers=keep)
+    return body | ({"request_id": REQUEST_ID.get()} if REQUEST_ID.get() else {})
 
 
 def _pointer(place: tuple[int | str, ...]) -> str:
-    return "".join("/" + str(part).replace("~", "~0").replace("/", "~1") for part in place)
+    return "".join("/" + str(part).replace("~", "~0").replace("/", "~1") for part in place if part != "[key]")
 
 
 def _words(error: dict) -> str:
@@ -94,18 +177,24 @@ def _words(error: dict) -> str:
     limits = error.get("ctx", {})
     match error["type"]:
         case "greater_than_equal":
-            return f"Choose {limits['ge']:g} or more."
+            return f"Enter {limits['ge']:g} or more."
         case "less_than_equal":
-            return f"Choose {limits['le']:g} or less."
-        case "float_parsing" | "int_parsing" | "float_type" | "int_type" | "int_from_float":
-            return "Type a number." if error["type"].startswith("float") else "Type a whole number."
+            return f"Enter {limits['le']:g} or less."
+        case "greater_than":
+            return f"Enter more than {limits['gt']:g}."
+        case "float_parsing" | "float_type":
+            return "Enter a number."
+        case "int_parsing" | "int_type" | "int_from_float":
+            return "Enter a whole number."
         case "finite_number":
-            return "Type a finite number."
+            return "Enter a finite number."
         case "extra_forbidden":
-            return f"There is no value named '{error['loc'][-1]}' here."
+            return f"There is no value named '{str(error['loc'][-1])[:60]}' here."
         case "missing":
             return f"'{error['loc'][-1]}' is needed."
+        case "string_pattern_mismatch" if "x00" in str(limits.get("pattern")):
+            return "Enter a text of one line."
         case "value_error":
             return str(limits.get("error", error["msg"]))
         case _:
-            return str(error["msg"])
+            return str(error["msg"])[:300]

@@ -5,6 +5,10 @@ NOONTIDE_HOSTS         names under which the server may be asked, with commas
 NOONTIDE_DEBUG         1 for tracebacks in the browser
 NOONTIDE_WEATHER_EDR   address of a weather service (OGC API - EDR); the built-in stand-in if it is not set
 NOONTIDE_WEATHER_COLLECTION   its collection; that of the stand-in if it is not set
+NOONTIDE_ELEVATION_COLLECTION   its collection of heights; that of the stand-in if it is not set
+NOONTIDE_CACHE_MB      memory for results of stages [MB], 160 if it is not set
+NOONTIDE_DASK_SCHEDULER   address of a Dask scheduler for heavy jobs
+NOONTIDE_LOG_LEVEL     level of the log on standard error, WARNING if it is not set
 """
 
 import os
@@ -28,18 +32,18 @@ def _secret_key(folder: Path) -> str:
     try:
         return place.read_text(encoding="ascii")
     except FileNotFoundError:
-        folder.mkdir(parents=True, exist_ok=True)
-        key = secrets.token_urlsafe(48)
-        with tempfile.NamedTemporaryFile("w", dir=folder, delete=False) as new:
-            new.write(key)
+        folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+        handle, name = tempfile.mkstemp(dir=folder, prefix=".new-")
+        with os.fdopen(handle, "w") as new:
+            new.write(secrets.token_urlsafe(48))
         try:
             # Of two processes that start at once, the first one's key is kept.
-            os.link(new.name, place)
+            os.link(name, place)
         except FileExistsError:
-            key = place.read_text(encoding="ascii")
+            pass
         finally:
-            os.unlink(new.name)
-        return key
+            os.unlink(name)
+        return place.read_text(encoding="ascii")
 
 
 DATA = _data_folder()
@@ -52,18 +56,18 @@ INSTALLED_APPS = [
     "django.contrib.auth",
     "rest_framework",
     "drf_spectacular",
+    "noontide.server.accounts",
     "noontide.server.jobs",
     "noontide.server.weather_library",
     "noontide.server.projects",
 ]
+AUTH_USER_MODEL = "accounts.User"
 MIDDLEWARE = [
-    "django.middleware.security.SecurityMiddleware",
+    "noontide.server.headers.SecurityHeaders",
+    "noontide.server.guard.ApiGuard",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "noontide.server.headers.content_security_policy",
     "django.middleware.gzip.GZipMiddleware",
     "django.middleware.common.CommonMiddleware",
-    "django.middleware.csrf.CsrfViewMiddleware",
-    "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "noontide.server.urls"
 ASGI_APPLICATION = "noontide.server.asgi.application"
@@ -78,7 +82,7 @@ DATABASES = {
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
     }
 }
@@ -89,14 +93,15 @@ TIME_ZONE = "UTC"
 WEB_BUILD = PACKAGE / "web_build"
 WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.is_dir() else None
 WHITENOISE_INDEX_FILE = False
+WHITENOISE_ALLOW_ALL_ORIGINS = False
 STATIC_URL = "static/"
 
 REST_FRAMEWORK = {
-    "DEFAULT_AUTHENTICATION_CLASSES": ["noontide.server.headers.CrossSiteGuard"],
+    "DEFAULT_AUTHENTICATION_CLASSES": ["noontide.server.accounts.authentication.LocalUser"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.AllowAny"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["noontide.server.media.JSONParser", "noontide.server.media.MergePatchParser"],
-    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "DEFAULT_SCHEMA_CLASS": "noontide.server.api_schema.ApiSchema",
     "EXCEPTION_HANDLER": "noontide.server.problems.as_problem",
     "STRICT_JSON": True,
     "UNAUTHENTICATED_USER": None,
@@ -111,12 +116,23 @@ SPECTACULAR_SETTINGS = {
 }
 
 CSRF_COOKIE_SAMESITE = "Strict"
-SECURE_CONTENT_TYPE_NOSNIFF = True
-SECURE_REFERRER_POLICY = "same-origin"
-X_FRAME_OPTIONS = "DENY"
 UPLOAD_LIMIT = 64 * 1024 * 1024  # a year of minutes as EPW has just under
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 
 WEATHER_EDR = os.environ.get("NOONTIDE_WEATHER_EDR", "")
 WEATHER_COLLECTION = os.environ.get("NOONTIDE_WEATHER_COLLECTION", "simulated-climate")
+ELEVATION_COLLECTION = os.environ.get("NOONTIDE_ELEVATION_COLLECTION", "elevation")
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"plain": {"format": "%(asctime)s %(levelname)s %(name)s: %(message)s"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "plain"}},
+    "root": {"handlers": ["console"], "level": os.environ.get("NOONTIDE_LOG_LEVEL", "WARNING")},
+    "loggers": {
+        # What an answer already says in words: refused requests are no faults of the server.
+        "django.request": {"level": "ERROR"},
+        "django.security.DisallowedHost": {"level": "CRITICAL"},
+    },
+}

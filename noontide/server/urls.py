@@ -10,8 +10,12 @@ from drf_spectacular.views import SpectacularAPIView
 from noontide.server.jobs.views import JobView
 from noontide.server.parts_library.views import PartsView
 from noontide.server.places.views import PlaceAtView, PlacesView, PlacesWithinView
-from noontide.server.projects import views as projects
+from noontide.server.problems import as_response, bad_request, server_error
+from noontide.server.projects import project_views as projects
+from noontide.server.projects import scheme_views as schemes
+from noontide.server.projects.events import events
 from noontide.server.weather_library import views as weather
+from noontide.server.weather_library.elevation_view import PlaceElevationView
 
 
 class KeyConverter(IntConverter):
@@ -31,32 +35,39 @@ def front_end(request: HttpRequest) -> HttpResponse:
         return HttpResponse(
             "The front end is not built. Run 'make web' in the project's folder.", status=503, content_type="text/plain"
         )
-    return HttpResponse(page.read_bytes(), headers={"Cache-Control": "no-cache"})
+    nonce = getattr(request, "style_nonce", "")
+    content = page.read_text(encoding="utf-8").replace("__STYLE_NONCE__", nonce)
+    return HttpResponse(content, headers={"Cache-Control": "no-cache"})
 
 
 @ensure_csrf_cookie
 def no_such_api(request: HttpRequest) -> HttpResponse:
-    body = b'{"type": "/problems/not-found", "title": "There is nothing here", "status": 404}'
-    return HttpResponse(body, status=404, content_type="application/problem+json")
+    """An address of the API that is none."""
+    return as_response(404, "not-found", "Not found", "There is nothing at this address; see /api/schema.")
 
+
+handler400 = bad_request
+handler500 = server_error
 
 urlpatterns = [
     path("api/projects", projects.ProjectsView.as_view()),
     path("api/projects/<key:project_id>", projects.ProjectView.as_view()),
     path("api/projects/<key:project_id>/restore", projects.ProjectRestoreView.as_view()),
-    path("api/schemes/<key:scheme_id>", projects.SchemeView.as_view()),
-    path("api/schemes/<key:scheme_id>/undo", projects.UndoView.as_view()),
-    path("api/schemes/<key:scheme_id>/redo", projects.RedoView.as_view()),
-    path("api/schemes/<key:scheme_id>/fork", projects.ForkView.as_view()),
-    path("api/schemes/<key:scheme_id>/pin", projects.PinView.as_view()),
-    path("api/schemes/<key:scheme_id>/restore", projects.SchemeRestoreView.as_view()),
-    path("api/schemes/<key:scheme_id>/revisions", projects.RevisionsView.as_view()),
-    path("api/schemes/<key:scheme_id>/working/<slug:key>", projects.WorkingView.as_view()),
-    path("api/schemes/<key:scheme_id>/hourly", projects.HourlyView.as_view()),
-    path("api/schemes/<key:scheme_id>/moment/<key:interval>", projects.MomentView.as_view()),
-    path("api/schemes/<key:scheme_id>/orientation", projects.OrientationView.as_view()),
-    path("api/schemes/<key:scheme_id>/voltages/<slug:subarray>", projects.VoltagesView.as_view()),
+    path("api/schemes/<key:scheme_id>", schemes.SchemeView.as_view()),
+    path("api/schemes/<key:scheme_id>/undo", schemes.UndoView.as_view()),
+    path("api/schemes/<key:scheme_id>/redo", schemes.RedoView.as_view()),
+    path("api/schemes/<key:scheme_id>/fork", schemes.ForkView.as_view()),
+    path("api/schemes/<key:scheme_id>/pin", schemes.PinView.as_view()),
+    path("api/schemes/<key:scheme_id>/restore", schemes.SchemeRestoreView.as_view()),
+    path("api/schemes/<key:scheme_id>/revisions", schemes.RevisionsView.as_view()),
+    path("api/schemes/<key:scheme_id>/working/<slug:key>", schemes.WorkingView.as_view()),
+    path("api/schemes/<key:scheme_id>/hourly", schemes.HourlyView.as_view()),
+    path("api/schemes/<key:scheme_id>/moment/<key:interval>", schemes.MomentView.as_view()),
+    path("api/schemes/<key:scheme_id>/orientation", schemes.OrientationView.as_view()),
+    path("api/schemes/<key:scheme_id>/voltages/<slug:subarray>", schemes.VoltagesView.as_view()),
+    path("api/schemes/<key:scheme_id>/events", events),
     path("api/estimate", projects.EstimateView.as_view()),
+    path("api/figures", projects.FiguresView.as_view()),
     path("api/quantities", projects.QuantitiesView.as_view()),
     path("api/design-schema", projects.DesignSchemaView.as_view()),
     path("api/parts", PartsView.as_view()),
@@ -67,6 +78,7 @@ urlpatterns = [
     path("api/jobs/<uuid:job_id>", JobView.as_view()),
     path("api/places", PlacesView.as_view()),
     path("api/places/at", PlaceAtView.as_view()),
+    path("api/places/elevation", PlaceElevationView.as_view()),
     path("api/places/within", PlacesWithinView.as_view()),
     path("api/schema", SpectacularAPIView.as_view()),
     re_path(r"^api/", no_such_api),

@@ -1,7 +1,7 @@
 """A weather service in miniature: OGC API - Environmental Data Retrieval, position query, CoverageJSON.
 
-It serves one collection, `simulated-climate`, for any point on land or sea. Everything it says is labelled as
-simulated. Run it beside the application with `noontide stand-in weather`, or let `noontide serve` do so.
+It serves two collections for any point on land or sea: `simulated-climate`, a year of hours, and `elevation`, the height above
+sea level. Both come from long-term maps, and everything it says is labelled as such. Run it beside the application with `noontide stand-in weather`, or let `noontide serve` do so.
 """
 
 import json
@@ -16,15 +16,20 @@ import numpy as np
 
 from noontide.core.calendar import Calendar
 from noontide.standins.climate import LABEL, synthetic_year
+from noontide.standins.climatology import elevation_at
 
 COLLECTION = "simulated-climate"
+ELEVATION = "elevation"
+TITLES = {COLLECTION: "Simulated climate", ELEVATION: "Elevation"}
 PARAMETERS = {
     "ghi": ("Global horizontal irradiance, mean of the hour from the stamp", "W/m2"),
     "temperature": ("Air temperature at 2 m", "Cel"),
     "wind": ("Wind speed at 10 m", "m/s"),
     "pressure": ("Air pressure at the ground", "hPa"),
 }
-POINT = re.compile(r"^\s*POINT\s*Z?\s*\(\s*(-?[\d.]+)\s+(-?[\d.]+)(?:\s+-?[\d.]+)?\s*\)\s*$", re.IGNORECASE)
+HEIGHT = {"elevation": ("Height above sea level, lower where towns lie", "m")}
+_NUMBER = r"([-+]?\d{1,9}(?:\.\d{0,12})?)"
+POINT = re.compile(rf"\s*POINT\s*Z?\s*\(\s*{_NUMBER}\s+{_NUMBER}(?:\s+{_NUMBER})?\s*\)\s*", re.IGNORECASE | re.ASCII)
 
 
 class BadQuery(ValueError):
@@ -53,11 +58,13 @@ def application(environ: dict, start_response: Callable) -> Iterable[bytes]:
                     },
                 )
             case "/collections":
-                return _answer(start_response, {"links": [], "collections": [_collection()]})
-            case p if p == f"/collections/{COLLECTION}":
-                return _answer(start_response, _collection())
+                return _answer(start_response, {"links": [], "collections": [_collection(name) for name in TITLES]})
+            case p if p.removeprefix("/collections/") in TITLES:
+                return _answer(start_response, _collection(p.removeprefix("/collections/")))
             case p if p == f"/collections/{COLLECTION}/position":
                 return _answer(start_response, position(query), "application/prs.coverage+json")
+            case p if p == f"/collections/{ELEVATION}/position":
+                return _answer(start_response, height(query), "application/prs.coverage+json")
             case _:
                 return _answer(
                     start_response, {"code": "NotFound", "description": f"There is nothing at {path}."}, status="404 Not Found"
@@ -74,19 +81,12 @@ def position(query: dict[str, str]) -> dict:
     BadQuery
         If a parameter is missing or wrong.
     """
-    point = POINT.match(query.get("coords", ""))
-    if not point:
-        raise BadQuery("coords must be a point such as POINT(11.31 43.62): longitude, then latitude")
-    longitude, latitude = float(point[1]), float(point[2])
-    if not (-90 <= latitude <= 90 and -180 <= longitude <= 180):
-        raise BadQuery("coords must lie within 90° of latitude and 180° of longitude")
-    try:
-        elevation, seed = float(query.get("z", 0)), int(query.get("seed", 0))
-    except ValueError:
-        raise BadQuery("z must be a height in metres") from None
+    latitude, longitude = _point(query)
+    elevation = _number(query, "z", -500, 9000) if "z" in query else elevation_at(latitude, longitude)
+    seed = int(_number(query, "seed", 0, 2**31)) if "seed" in query else 0
     wanted = query.get("parameter-name", ",".join(PARAMETERS)).split(",")
     if unknown := [name for name in wanted if name not in PARAMETERS]:
-        raise BadQuery(f"parameter-name: there is no {', '.join(unknown)}; choose among {', '.join(PARAMETERS)}")
+        raise BadQuery(f"parameter-name: there is no {', '.join(unknown)[:80]}; choose among {', '.join(PARAMETERS)}")
     calendar = _calendar(query.get("datetime", ""))
     year = synthetic_year(latitude, longitude, elevation, calendar, seed)
     starts = calendar.local_starts.astype("datetime64[s]") - np.timedelta64(round(calendar.utc_offset * 3600), "s")
@@ -103,10 +103,7 @@ def position(query: dict[str, str]) -> dict:
                 "t": {"values": [f"{start}Z" for start in starts]},
             },
             "referencing": [
-                {
-                    "coordinates": ["x", "y", "z"],
-                    "system": {"type": "GeographicCRS", "id": "http://www.opengis.net/def/crs/OGC/0/CRS84h"},
-                },
+                _crs(["x", "y", "z"]),
                 {"coordinates": ["t"], "system": {"type": "TemporalRS", "calendar": "Gregorian"}},
             ],
         },
@@ -122,6 +119,62 @@ def position(query: dict[str, str]) -> dict:
             for name in wanted
         },
     }
+
+
+def height(query: dict[str, str]) -> dict:
+    """CoverageJSON of the height of a point.
+
+    Raises
+    ------
+    BadQuery
+        If the point is missing or wrong.
+    """
+    latitude, longitude = _point(query)
+    return {
+        "type": "Coverage",
+        "noontide:label": LABEL,
+        "domain": {
+            "type": "Domain",
+            "domainType": "Point",
+            "axes": {"x": {"values": [longitude]}, "y": {"values": [latitude]}},
+            "referencing": [_crs(["x", "y"])],
+        },
+        "parameters": {"elevation": _parameter("elevation")},
+        "ranges": {
+            "elevation": {
+                "type": "NdArray",
+                "dataType": "float",
+                "axisNames": [],
+                "shape": [],
+                "values": [round(elevation_at(latitude, longitude), 1)],
+            }
+        },
+    }
+
+
+def _point(query: dict[str, str]) -> tuple[float, float]:
+    """Latitude and longitude of the `coords` of a query."""
+    point = POINT.fullmatch(query.get("coords", ""))
+    if not point:
+        raise BadQuery("coords must be a point such as POINT(11.31 43.62): longitude, then latitude")
+    longitude, latitude = float(point[1]), float(point[2])
+    if not (-90 <= latitude <= 90 and -180 <= longitude <= 180):
+        raise BadQuery("coords must be within 90° of latitude and 180° of longitude")
+    return latitude, longitude
+
+
+def _number(query: dict[str, str], name: str, low: float, high: float) -> float:
+    try:
+        value = float(query[name])
+    except ValueError:
+        raise BadQuery(f"{name} must be a number") from None
+    if not low <= value <= high:
+        raise BadQuery(f"{name} must be between {low:g} and {high:g}")
+    return value
+
+
+def _crs(axes: list[str]) -> dict:
+    return {"coordinates": axes, "system": {"type": "GeographicCRS", "id": "http://www.opengis.net/def/crs/OGC/0/CRS84h"}}
 
 
 def serve_in_background() -> tuple[str, WSGIServer]:
@@ -166,20 +219,21 @@ def _calendar(interval: str) -> Calendar:
     return calendar
 
 
-def _collection() -> dict:
+def _collection(name: str) -> dict:
+    parameters = PARAMETERS if name == COLLECTION else HEIGHT
     return {
-        "id": COLLECTION,
-        "title": "Simulated climate",
+        "id": name,
+        "title": TITLES[name],
         "description": LABEL,
         "extent": {"spatial": {"bbox": [[-180, -90, 180, 90]], "crs": "OGC:CRS84"}},
-        "data_queries": {"position": {"link": {"href": f"collections/{COLLECTION}/position", "rel": "data"}}},
-        "parameter_names": {name: _parameter(name) for name in PARAMETERS},
+        "data_queries": {"position": {"link": {"href": f"collections/{name}/position", "rel": "data"}}},
+        "parameter_names": {parameter: _parameter(parameter) for parameter in parameters},
         "links": [],
     }
 
 
 def _parameter(name: str) -> dict:
-    title, unit = PARAMETERS[name]
+    title, unit = (PARAMETERS | HEIGHT)[name]
     return {
         "type": "Parameter",
         "observedProperty": {"label": {"en": title}},

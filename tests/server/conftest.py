@@ -5,8 +5,9 @@ from django.conf import settings
 from django.test import Client
 
 from noontide.core.weather import as_text
+from noontide.server.projects.evaluator import evaluator
 from noontide.server.projects.revising import begin_project
-from noontide.server.weather_library.storing import load, store
+from noontide.server.weather_library.storing import opened, store
 
 
 @pytest.fixture(autouse=True)
@@ -14,9 +15,12 @@ def own_data(tmp_path, db):
     """A data folder for each test; the cache of weather years must not outlive its library."""
     before = settings.DATA
     settings.DATA = tmp_path
-    load.cache_clear()
+    opened.cache_clear()
+    # Everything in one thread: the test's transaction is seen by no other connection.
+    patience, evaluator.patience = evaluator.patience, None
+    evaluator.forget()
     yield
-    settings.DATA = before
+    settings.DATA, evaluator.patience = before, patience
 
 
 class Api(Client):

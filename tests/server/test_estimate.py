@@ -2,7 +2,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from noontide.core.electrical.arrangement import arrange, choose_inverter, string_lengths
+from noontide.core.electrical import string_limits
+from noontide.core.electrical.arrangement import arrange, choose_inverter
 from noontide.parts import built_in_parts
 
 PARTS = built_in_parts()
@@ -65,12 +66,12 @@ def test_an_arrangement_keeps_every_limit(modules, module_id, inverter_id, colde
     found = arrange(modules, module, inverter, coldest, 70.0)
     if found is None:
         return
-    fewest, most = string_lengths(module, inverter, coldest, 70.0)
+    limits = string_limits(module, inverter, coldest, 70.0)
     assert 0 < found.modules <= modules
     assert len(found.strings) <= inverter.trackers
     assert found.modules / found.count * module.power <= inverter.maximum_dc_power
     for length, strings in found.strings:
-        assert fewest <= length <= most
+        assert limits.fewest <= length <= limits.most
         assert strings * 1.25 * module.isc <= inverter.maximum_short_circuit_current
 
 

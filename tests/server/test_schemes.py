@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from noontide.core.scheme import Scheme as Design
+from noontide.core.design import Design
 from noontide.core.simulation import simulate
 from noontide.core.weather import as_text
 from noontide.parts import built_in_parts
@@ -58,12 +58,12 @@ def test_an_edit_without_if_match_is_refused(api, scheme):
 @pytest.mark.parametrize(
     ("patch", "pointer", "said"),
     [
-        ({"surfaces": {"barn": {"tilt": 95}}}, "/surfaces/barn/tilt", "Choose 90 or less."),
-        ({"surfaces": {"barn": {"tilt": -1}}}, "/surfaces/barn/tilt", "Choose 0 or more."),
-        ({"surfaces": {"barn": {"tilt": "steep"}}}, "/surfaces/barn/tilt", "Type a number."),
-        ({"subarrays": {"south": {"strings": 1.5}}}, "/subarrays/south/strings", "Type a whole number."),
+        ({"surfaces": {"barn": {"tilt": 95}}}, "/surfaces/barn/tilt", "Enter 90 or less."),
+        ({"surfaces": {"barn": {"tilt": -1}}}, "/surfaces/barn/tilt", "Enter 0 or more."),
+        ({"surfaces": {"barn": {"tilt": "steep"}}}, "/surfaces/barn/tilt", "Enter a number."),
+        ({"subarrays": {"south": {"strings": 1.5}}}, "/subarrays/south/strings", "Enter a whole number."),
         ({"surfaces": {"barn": {"slope": 5}}}, "/surfaces/barn/slope", "There is no value named 'slope' here."),
-        ({"surfaces": None}, "", "surface 'barn', which is not there"),
+        ({"surfaces": None}, "", "surface 'barn', which does not exist"),
     ],
 )
 def test_a_wrong_value_is_told_at_its_pointer_and_nothing_is_lost(api, scheme, patch, pointer, said):
@@ -126,7 +126,7 @@ def test_fork_pin_and_delete_with_a_way_back(api, project, scheme):
     assert fork.status_code == 201
     made = fork.json()
     assert (made["letter"], made["document"]["name"]) == ("B", "Steeper")
-    assert api.send("delete", url(scheme)).json()["title"] == "The pinned scheme stays"
+    assert api.send("delete", url(scheme)).json()["title"] == "The pinned scheme cannot be deleted"
     assert api.send("post", f"/api/schemes/{made['id']}/pin").json()["pinned"] == made["id"]
     assert api.send("delete", url(scheme)).status_code == 204
     assert [s["letter"] for s in api.get(f"/api/projects/{project.pk}").json()["schemes"]] == ["B"]

@@ -5,7 +5,7 @@ import random
 
 import pytest
 
-from noontide.core.scheme import merge_patch
+from noontide.core.design import merge_patch
 from noontide.server.projects.models import Revision
 
 EDITS = [

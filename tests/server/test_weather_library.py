@@ -4,8 +4,10 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from noontide.core.weather import as_text
+from noontide.server.accounts.models import local_user
+from noontide.server.jobs.kinds import job_kind
 from noontide.server.jobs.models import Job
-from noontide.server.jobs.running import cancel, mark_interrupted, start
+from noontide.server.jobs.running import cancel, mark_interrupted, run_stored, start
 from noontide.server.weather_library import edr
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.requesting import year_for
@@ -63,7 +65,7 @@ def test_no_file_at_all_is_told(api):
 
 def test_a_year_comes_from_the_service_by_its_protocol_and_is_labelled(db):
     year = year_for(-43.18, 170.46, 6, 12, "Saltwick")
-    assert year.source == "simulated climate, not measured"
+    assert year.source == "simulated from long-term maps, not measured"
     assert (year.utc_offset, year.step) == (12, 60)
     assert year_for(-43.18, 170.46, 6, 12, "Saltwick").pk == year.pk
     assert WeatherYear.objects.count() == 1
@@ -106,20 +108,50 @@ def test_what_the_service_refuses_is_passed_on(settings, monkeypatch):
         edr.fetch_year(0, 0, 0, 0)
 
 
+@job_kind("slow steps")
+def slow_steps(parameters, report):
+    """A job for this test alone: many short steps."""
+    for step in range(parameters["steps"]):
+        report(step / parameters["steps"], "working")
+        time.sleep(0.01)
+    return {"steps": parameters["steps"]}
+
+
 @pytest.mark.django_db(transaction=True)
 def test_a_job_is_cancelled_between_its_steps():
-    def work(report):
-        for step in range(200):
-            report(step / 200, "working")
-            time.sleep(0.01)
-        return {}
-
-    job = start("test", {}, work)
-    time.sleep(0.1)
+    job = start("slow steps", {"steps": 500}, local_user())
+    for _ in range(100):
+        job.refresh_from_db()
+        if job.progress > 0:
+            break
+        time.sleep(0.02)
+    assert 0 < job.progress < 1
     assert cancel(job).state == Job.State.CANCELLED
-    time.sleep(0.1)
+    time.sleep(0.2)
+    progress = Job.objects.get(pk=job.pk).progress
+    time.sleep(0.2)
     job.refresh_from_db()
-    assert (job.state, job.result) == (Job.State.CANCELLED, None)
+    assert (job.state, job.result, job.progress) == (Job.State.CANCELLED, None, progress)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_job_that_is_not_cancelled_ends_with_its_result():
+    job = start("slow steps", {"steps": 3}, local_user())
+    for _ in range(100):
+        job.refresh_from_db()
+        if job.state == Job.State.DONE:
+            break
+        time.sleep(0.02)
+    assert (job.state, job.result) == (Job.State.DONE, {"steps": 3})
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_stored_job_is_its_kind_and_parameters_alone():
+    """Nothing else is handed over, so that another process can run it."""
+    job = Job.objects.create(kind="slow steps", parameters={"steps": 2}, owner=local_user())
+    run_stored(str(job.pk))
+    job.refresh_from_db()
+    assert job.result == {"steps": 2}
 
 
 def test_jobs_of_a_stopped_server_are_told_as_interrupted():

@@ -36,7 +36,7 @@ def test_it_lists_its_collection_and_what_it_conforms_to(service):
     _, conformance = get(f"{service}/conformance")
     assert any("ogcapi-edr" in part for part in conformance["conformsTo"])
     _, collections = get(f"{service}/collections")
-    assert [c["id"] for c in collections["collections"]] == [COLLECTION]
+    assert [c["id"] for c in collections["collections"]] == [COLLECTION, "elevation"]
     status, one = get(f"{service}/collections/{COLLECTION}")
     assert status == 200
     assert set(one["parameter_names"]) == {"ghi", "temperature", "wind", "pressure"}
@@ -46,7 +46,7 @@ def test_a_position_is_a_coverage_of_a_whole_local_year(service):
     status, coverage = position(service)
     assert status == 200
     assert coverage["type"] == "Coverage"
-    assert coverage["noontide:label"] == "simulated climate, not measured"
+    assert coverage["noontide:label"] == "simulated from long-term maps, not measured"
     times = coverage["domain"]["axes"]["t"]["values"]
     assert (times[0], times[-1], len(times)) == ("2025-12-31T23:00:00Z", "2026-12-31T22:00:00Z", 8760)
     for name, values in coverage["ranges"].items():
@@ -68,9 +68,12 @@ def test_a_leap_year_and_a_half_hour_zone(service):
     ("query", "said"),
     [
         ({"coords": "POINT(11.31)"}, "coords must be a point"),
-        ({"coords": "POINT(11 95)"}, "coords must lie within"),
+        ({"coords": "POINT(11 95)"}, "coords must be within"),
         ({"coords": "LINESTRING(0 0, 1 1)"}, "coords must be a point"),
-        ({"z": "high"}, "z must be a height"),
+        ({"z": "high"}, "z must be a number"),
+        ({"coords": "POINT(1.2.3 4)"}, "coords must be a point"),
+        ({"seed": "-1"}, "seed must be between"),
+        ({"z": "nan"}, "z must be between"),
         ({"parameter-name": "ghi,snow"}, "there is no snow"),
         ({"datetime": "2026"}, "datetime must be an interval"),
         ({"datetime": "2026-05-01T00:00Z/2026-06-01T00:00Z"}, "datetime must"),
@@ -85,3 +88,12 @@ def test_what_it_cannot_answer_it_says(service, query, said):
 
 def test_there_is_nothing_elsewhere(service):
     assert get(f"{service}/collections/rain")[0] == 404
+
+
+def test_the_height_of_a_point_comes_by_the_same_protocol(service):
+    status, coverage = get(f"{service}/collections/elevation/position?coords=POINT(8%2046.5)")
+    assert status == 200
+    assert coverage["domain"]["domainType"] == "Point"
+    assert coverage["ranges"]["elevation"]["values"][0] > 1500
+    status, sea = get(f"{service}/collections/elevation/position?coords=POINT(-30%200)")
+    assert sea["ranges"]["elevation"]["values"] == [0]

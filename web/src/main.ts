@@ -12,4 +12,10 @@ import { router } from './router'
 import { useTheme } from './theme/useTheme'
 
 useTheme().begin()
-createApp(App).use(createPinia()).use(router).use(createVuetify()).mount('#app')
+/** The page's own nonce lets the component library add its one style sheet, and nobody else. */
+const cspNonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content ?? ''
+createApp(App)
+  .use(createPinia())
+  .use(router)
+  .use(createVuetify({ theme: { cspNonce } }))
+  .mount('#app')

@@ -16,6 +16,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'first', component: () => import('./first/FirstPage.vue') },
+    { path: '/projects/:project(\\d+)', name: 'project', component: () => import('./shell/ProjectDoor.vue') },
     {
       path: '/projects/:project(\\d+)/:scheme(\\d+)',
       redirect: (to) => ({ ...to, name: 'bench', params: { ...to.params, bench: 'surfaces' } }),

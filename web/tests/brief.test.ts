@@ -6,9 +6,10 @@ import { joinPatches, mergePatch } from '@/api/mergePatch'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import MonthlyValues from '@/brief/MonthlyValues.vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import { showScheme } from './showScheme'
 import { useLibrary } from '@/stores/library'
-import designSchema from '../../docs/formats/scheme.schema.json'
+import designSchema from '../../docs/formats/design.schema.json'
 
 /** The store without a server: an edit is laid over the document, and kept to be looked at. */
 let patches: JsonObject[] = []
@@ -21,6 +22,7 @@ beforeEach(async () => {
     '/api/design-schema': designSchema,
     '/api/parts': { modules: [], inverters: [] },
     '/api/quantities': [],
+    '/api/figures': { figures: [], lines: [] },
   }
   vi.stubGlobal('fetch', async (path: string) => {
     return new Response(JSON.stringify(answers[path]), { headers: { 'Content-Type': 'application/json' } })
@@ -34,10 +36,10 @@ afterEach(() => {
 })
 
 function open(start: JsonObject) {
-  const design = useDesign()
+  const design = useSchemeStore()
   let kept: Json = start
   const show = () => {
-    design.saved = { id: 1, revision: patches.length, document: kept } as unknown as typeof design.saved
+    showScheme({ id: 1, revision: patches.length, document: kept, evaluation: { state: 'exact', brief: [] } })
   }
   design.edit = (patch: JsonObject) => {
     patches.push(patch)
@@ -88,7 +90,7 @@ describe('a number of the Brief', () => {
     type(input, '95')
     press(input, 'Enter')
     await nextTick()
-    expect(note(root)).toBe('Choose between 0 and 90.')
+    expect(note(root)).toBe('Enter a value between 0 and 90.')
     expect([input.value, input.getAttribute('aria-invalid')]).toEqual(['95', 'true'])
     expect(patches).toEqual([])
   })
@@ -124,7 +126,7 @@ describe('a number of the Brief', () => {
     await nextTick()
     expect(input.value).toBe('30')
     expect(input.className).toContain('preset')
-    expect(note(root)).toContain('This is the default: 30 °. Near the best of middle latitudes.')
+    expect(note(root)).toContain('Default value: 30 °. Close to the optimum at mid-latitudes.')
   })
   it('keeps its default beside an override, to be put back', async () => {
     const { document } = open(roof)
@@ -132,14 +134,14 @@ describe('a number of the Brief', () => {
     root.querySelector('input')!.focus()
     await nextTick()
     const back = root.querySelector('button')!
-    expect(back.textContent).toContain('Put the default back')
+    expect(back.textContent).toContain('Reset to default')
     back.dispatchEvent(new MouseEvent('mousedown', { bubbles: true }))
     expect(document()).toEqual({ surfaces: { roof: {} } })
   })
   it('shows what the server found wrong with it', async () => {
     const { design } = open(roof)
     const root = mount(BriefNumber, tilt)
-    design.refused = [{ pointer: '/surfaces/roof/tilt', detail: 'Too steep for these rows.', value: 80 }]
+    design.editor!.refused.value = [{ pointer: '/surfaces/roof/tilt', detail: 'Too steep for these rows.', value: 80 }]
     await nextTick()
     expect(note(root)).toBe('Too steep for these rows.')
   })
@@ -198,10 +200,12 @@ describe('values by month', () => {
     paste('0,5\n1\n2\n3\n4\n5\n6\n7\n8\n9\n10\n11\n')
     expect(patches).toEqual([{ losses: { soiling_by_month: [0.5, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11] } }])
   })
-  it('give way to one for the year', () => {
+  it('give way to Use one annual value', () => {
     const { document } = open({ losses: { soiling_by_month: twelve } })
     const root = mount(MonthlyValues, soiling)
-    ;[...root.querySelectorAll('button')].find((button) => button.textContent!.includes('one for the year'))!.click()
+    ;[...root.querySelectorAll('button')]
+      .find((button) => button.textContent!.includes('Use one annual value'))!
+      .click()
     expect(document()).toEqual({ losses: {} })
   })
 })

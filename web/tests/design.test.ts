@@ -60,7 +60,7 @@ describe('a draft', () => {
   it('hands a number over once, and none that is out of range', () => {
     const d = draft()
     d.edit('95')
-    expect(d.problem.value).toBe('Choose between 0 and 90.')
+    expect(d.problem.value).toBe('Enter a value between 0 and 90.')
     expect(d.take()).toBeNull()
     d.edit('12,5')
     expect(d.take()).toBe(12.5)

@@ -2,7 +2,8 @@ import { createPinia, setActivePinia } from 'pinia'
 import { effectScope } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { useOrientation } from '@/benches/surfaces/useOrientation'
-import { useDesign } from '@/stores/design'
+import { forgetEditors } from '@/stores/schemeEditor'
+import { showScheme } from './showScheme'
 
 /** A map whose worth is a plane in tilt and a step of ten degrees in azimuth: between its points it is known exactly. */
 const tilts = [0, 30, 60, 90]
@@ -11,6 +12,7 @@ const worthAt = (tilt: number, i: number) => 1000 + 2 * tilt + 5 * i
 let asked: string[] = []
 
 beforeEach(() => {
+  forgetEditors()
   setActivePinia(createPinia())
   asked = []
   vi.stubGlobal('fetch', async (path: string) => {
@@ -23,14 +25,13 @@ beforeEach(() => {
 afterEach(() => vi.unstubAllGlobals())
 
 async function orientation(weather: object | null = { digest: 'abc' }) {
-  const design = useDesign()
-  design.saved = { id: 4, revision: 1, document: {}, evaluation: { weather } } as unknown as typeof design.saved
+  const design = showScheme({ id: 4, revision: 1, document: {}, evaluation: { state: 'exact', weather } })
   const found = effectScope().run(() => useOrientation())!
   await vi.waitFor(() => expect(weather ? found.map.value : true).toBeTruthy())
   return { design, ...found }
 }
 
-describe('the worth of a facing', () => {
+describe('the irradiation of an orientation', () => {
   it.each([
     [0, 0, 1000],
     [30, 100, 1000 + 60 + 50],
@@ -40,21 +41,21 @@ describe('the worth of a facing', () => {
     [90, -10, 1000 + 180 + 175],
     [90, 710, 1000 + 180 + 175],
   ])('at %d° facing %d° is %d, linear between the points of the map', async (tilt, azimuth, worth) => {
-    expect((await orientation()).worth(tilt, azimuth)).toBeCloseTo(worth, 2)
+    expect((await orientation()).irradiation(tilt, azimuth)).toBeCloseTo(worth, 2)
   })
   it('goes over north from the last point of the map to the first', async () => {
-    expect((await orientation()).worth(0, 355)).toBeCloseTo((worthAt(0, 35) + worthAt(0, 0)) / 2, 6)
+    expect((await orientation()).irradiation(0, 355)).toBeCloseTo((worthAt(0, 35) + worthAt(0, 0)) / 2, 6)
   })
   it('is asked again when the season or the design changes', async () => {
     const { season, design } = await orientation()
     season.value = 'winter'
     await vi.waitFor(() => expect(asked).toHaveLength(2))
-    design.saved = { ...design.saved!, revision: 2 }
+    showScheme({ ...design.saved!, revision: 2 })
     await vi.waitFor(() => expect(asked).toHaveLength(3))
     expect(asked.at(-1)).toContain('winter')
   })
   it('is not asked for as long as there is no weather', async () => {
-    const { worth } = await orientation(null)
-    expect([asked, worth(30, 180)]).toEqual([[], 0])
+    const { irradiation } = await orientation(null)
+    expect([asked, irradiation(30, 180)]).toEqual([[], 0])
   })
 })

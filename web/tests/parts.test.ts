@@ -7,7 +7,8 @@ import type { CheckAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import CheckList from '@/headline/CheckList.vue'
 import PartPicker from '@/parts/PartPicker.vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import { showScheme } from './showScheme'
 import { useSorting } from '@/shell/useSorting'
 import { useLibrary } from '@/stores/library'
 import inverters from '../../noontide/parts/inverters.json'
@@ -103,9 +104,9 @@ describe('a check', () => {
 
   async function list(bench: string) {
     const patches: JsonObject[] = []
-    const design = useDesign()
+    const design = useSchemeStore()
     design.edit = (patch: JsonObject) => void patches.push(patch)
-    design.saved = { id: 2, document: {}, evaluation: { checks: [check] } } as unknown as typeof design.saved
+    showScheme({ id: 2, document: {}, evaluation: { state: 'exact', checks: [check] } })
     const router = createRouter({
       history: createMemoryHistory(),
       routes: [{ path: '/:project/:scheme/:bench', name: 'bench', component: { template: '<p />' } }],

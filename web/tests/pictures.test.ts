@@ -9,8 +9,8 @@ import {
   isolines,
   onDisc,
   placePins,
-  skylineHeight,
-  skylineRing,
+  horizonHeight,
+  horizonRing,
   withRoomForLabels,
 } from '@/benches/surfaces/discGeometry'
 import { powerOfTen } from '@/theme/format'
@@ -101,7 +101,7 @@ describe('the disc of facings', () => {
   })
 })
 
-describe('the skyline', () => {
+describe('the horizon', () => {
   const points = [
     { azimuth: 60, elevation: 6 },
     { azimuth: 90, elevation: 12 },
@@ -115,13 +115,13 @@ describe('the skyline', () => {
     [25, 4],
     [0, 2 + (4 * 10) / 70],
   ])('in %d° is %d° high, linear between its points and over north', (azimuth, height) => {
-    expect(skylineHeight(points, azimuth)).toBeCloseTo(height, 9)
+    expect(horizonHeight(points, azimuth)).toBeCloseTo(height, 9)
   })
   it('is the same all round with one point', () => {
-    expect([0, 90, 200].map((azimuth) => skylineHeight([{ azimuth: 100, elevation: 7 }], azimuth))).toEqual([7, 7, 7])
+    expect([0, 90, 200].map((azimuth) => horizonHeight([{ azimuth: 100, elevation: 7 }], azimuth))).toEqual([7, 7, 7])
   })
   it('is not drawn where there is none', () => {
-    expect(skylineRing([])).toBe('')
+    expect(horizonRing([])).toBe('')
   })
 })
 

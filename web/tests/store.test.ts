@@ -1,37 +1,61 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { mergePatch, type Json, type JsonObject } from '@/api/mergePatch'
-import { useDesign } from '@/stores/design'
+import { mergePatch, valueAt, type Json, type JsonObject } from '@/api/mergePatch'
 import { useLibrary } from '@/stores/library'
-import { freshId, useScheme } from '@/stores/useScheme'
-import designSchema from '../../docs/formats/scheme.schema.json'
+import { forgetEditors } from '@/stores/schemeEditor'
+import { freshId } from '@/stores/schemeLists'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import designSchema from '../../docs/formats/design.schema.json'
 
-/** A server in miniature behind `fetch`: one scheme, revisions, If-Match; it can be slow, away or refuse. */
-class Server {
+/** A server in miniature behind `fetch`: two schemes, revisions, If-Match by value, gestures; slow, away, failing or refusing. */
+class Scheme {
   revision = 1
-  document: JsonObject = {
-    name: 'A',
-    site: { latitude: 51, longitude: -2 },
-    surfaces: { roof: { tilt: 30 } },
-    losses: { soiling: 2 },
+  document: JsonObject
+  history: JsonObject[] = []
+  versions = new Map<number, JsonObject>()
+  gesture = ''
+  constructor(
+    readonly id: number,
+    tilt: number,
+  ) {
+    this.document = {
+      name: 'A',
+      site: { latitude: 51, longitude: -2 },
+      surfaces: { roof: { tilt } },
+      losses: { soiling: 2 },
+    }
+    this.versions.set(1, this.document)
   }
+  take(document: JsonObject) {
+    this.document = document
+    this.versions.set(++this.revision, document)
+  }
+}
+class Server {
+  schemes = new Map([7, 8].map((id) => [id, new Scheme(id, id === 7 ? 30 : 60)]))
   away = false
+  fails = 0
   refuses: { pointer: string; detail: string } | null = null
   patches: JsonObject[] = []
   hold: Promise<void> | null = null
-  history: JsonObject[] = []
+  pending = false
 
-  answer() {
+  get first() {
+    return this.schemes.get(7)!
+  }
+  answer(scheme: Scheme) {
+    const state = this.pending ? 'pending' : 'exact'
+    const headline = this.pending ? null : { energy: scheme.revision }
     return {
-      id: 7,
+      id: scheme.id,
       project: 3,
-      letter: 'A',
-      revision: this.revision,
-      can_undo: this.history.length > 0,
+      letter: scheme.id === 7 ? 'A' : 'B',
+      revision: scheme.revision,
+      can_undo: scheme.history.length > 0,
       can_redo: false,
-      document: this.document,
+      document: scheme.document,
       changed: [],
-      evaluation: { headline: { energy: this.revision }, cascade: null, checks: [], benches: [], weather: null },
+      evaluation: { state, headline, cascade: null, checks: [], benches: [], weather: null, brief: [] },
     }
   }
   reply(body: unknown, status = 200): Response {
@@ -47,43 +71,58 @@ class Server {
         note: '',
         changed: '',
         pinned: 7,
-        schemes: [{ id: 7, letter: 'A', name: 'A', pinned: true }],
+        schemes: [7, 8].map((id) => ({ id, letter: id === 7 ? 'A' : 'B', name: 'A', pinned: id === 7 })),
       })
     if (path === '/api/design-schema') return this.reply(designSchema)
     if (path === '/api/parts') return this.reply({ modules: [], inverters: [] })
+    if (path === '/api/figures') return this.reply({ figures: [], lines: [] })
     if (path === '/api/quantities') return this.reply([])
-    if (options.method === 'GET') return this.reply(this.answer())
-    const based = Number((options.headers as Record<string, string>)['If-Match']!.replaceAll('"', ''))
+    const scheme = this.schemes.get(Number(path.split('/')[3]))!
+    if (options.method === 'GET') return this.reply(this.answer(scheme))
+    const headers = options.headers as Record<string, string>
+    const based = Number(headers['If-Match']!.replaceAll('"', ''))
     if (this.hold) await this.hold
-    if (based !== this.revision)
-      return this.reply({ type: '/problems/stale-revision', title: 'stale', status: 412 }, 412)
-    if (path.endsWith('/undo')) {
-      this.document = this.history.pop()!
-      this.revision++
-      return this.reply(this.answer())
+    if (this.fails > 0) {
+      this.fails--
+      return this.reply({ title: 'The server failed', status: 500 }, 500)
     }
-    if (this.refuses)
-      return this.reply(
-        { type: '/problems/invalid-design', title: 'invalid', detail: this.refuses.detail, errors: [this.refuses] },
-        422,
-      )
+    if (path.endsWith('/undo')) {
+      if (based !== scheme.revision) return this.reply({ title: 'The scheme has changed', status: 412 }, 412)
+      scheme.take(scheme.history.pop()!)
+      return this.reply(this.answer(scheme))
+    }
+    if (this.refuses) return this.reply({ title: 'invalid', detail: this.refuses.detail, errors: [this.refuses] }, 422)
     const patch = JSON.parse(String(options.body)) as JsonObject
+    const base = scheme.versions.get(based) ?? {}
+    const changed = ['/surfaces/roof/tilt', '/losses/soiling'].filter(
+      (p) => valueAt(patch, p) !== undefined && valueAt(base, p) !== valueAt(scheme.document, p),
+    )
+    if (changed.length)
+      return this.reply(
+        {
+          title: 'The scheme has changed',
+          status: 412,
+          errors: changed.map((pointer) => ({ pointer, detail: 'Changed since.' })),
+        },
+        412,
+      )
     this.patches.push(patch)
-    this.history.push(this.document)
-    this.document = mergePatch(this.document, patch) as JsonObject
-    this.revision++
-    return this.reply(this.answer())
+    const isSameGesture = headers.Edit !== undefined && headers.Edit === scheme.gesture
+    scheme.gesture = headers.Edit ?? ''
+    if (!isSameGesture) scheme.history.push(scheme.document)
+    scheme.take(mergePatch(scheme.document, patch) as JsonObject)
+    return this.reply(this.answer(scheme))
   }
   /** What another window would do. */
   editElsewhere(patch: JsonObject) {
-    this.document = mergePatch(this.document, patch) as JsonObject
-    this.revision++
+    this.first.take(mergePatch(this.first.document, patch) as JsonObject)
   }
 }
 
 let server: Server
 beforeEach(() => {
   setActivePinia(createPinia())
+  forgetEditors()
   localStorage.clear()
   server = new Server()
   vi.stubGlobal('fetch', server.fetch)
@@ -92,108 +131,242 @@ afterEach(() => {
   vi.useRealTimers()
   vi.unstubAllGlobals()
 })
-async function opened() {
-  const design = useDesign()
-  await design.open(3, 7)
-  return design
+async function opened(id = 7) {
+  const store = useSchemeStore()
+  await store.open(3, id)
+  return store
 }
 const tilt = (value: Json) => ({ surfaces: { roof: { tilt: value } } })
+const keys = () => Object.keys(localStorage).filter((key) => key.startsWith('noontide-unsent'))
 
 describe('an edit', () => {
   it('shows at once and is true once the server has answered', async () => {
-    const design = await opened()
-    design.edit(tilt(35))
-    expect(design.at('/surfaces/roof/tilt')).toBe(35)
-    expect(design.isStale).toBe(true)
-    await design.settled()
-    expect(design.isStale).toBe(false)
-    expect(design.saved?.revision).toBe(2)
-    expect(server.document).toMatchObject(tilt(35))
+    const store = await opened()
+    void store.edit(tilt(35))
+    expect(store.at('/surfaces/roof/tilt')).toBe(35)
+    expect(store.isStale).toBe(true)
+    await store.settled()
+    expect(store.isStale).toBe(false)
+    expect(store.saved?.revision).toBe(2)
+    expect(server.first.document).toMatchObject(tilt(35))
   })
 
   it('waits while another is under way, and is joined with those that wait', async () => {
-    const design = await opened()
+    const store = await opened()
     let release = () => {}
     server.hold = new Promise((done) => {
       release = done
     })
-    for (const value of [31, 32, 33, 34]) design.edit(tilt(value))
-    design.edit({ losses: { soiling: null } })
-    expect(design.at('/surfaces/roof/tilt')).toBe(34)
+    for (const value of [31, 32, 33, 34]) void store.edit(tilt(value))
+    void store.edit({ losses: { soiling: null } })
+    expect(store.at('/surfaces/roof/tilt')).toBe(34)
     release()
     server.hold = null
-    await design.settled()
+    await store.settled()
     expect(server.patches).toEqual([tilt(31), { ...tilt(34), losses: { soiling: null } }])
-    expect(design.at('/surfaces/roof/tilt')).toBe(34)
-    expect(design.at('/losses/soiling')).toBeUndefined()
+    expect(store.at('/losses/soiling')).toBeUndefined()
   })
 
   it('that is refused is taken back and told at its value', async () => {
-    const design = await opened()
-    server.refuses = { pointer: '/surfaces/roof/tilt', detail: 'Choose 90 or less.' }
-    design.edit(tilt(95))
-    await design.settled()
-    expect(design.at('/surfaces/roof/tilt')).toBe(30)
-    expect(design.refused).toEqual([{ pointer: '/surfaces/roof/tilt', detail: 'Choose 90 or less.', value: 95 }])
+    const store = await opened()
+    server.refuses = { pointer: '/surfaces/roof/tilt', detail: 'Enter 90 or less.' }
+    void store.edit(tilt(95))
+    await store.settled()
+    expect(store.at('/surfaces/roof/tilt')).toBe(30)
+    expect(store.refused).toEqual([{ pointer: '/surfaces/roof/tilt', detail: 'Enter 90 or less.', value: 95 }])
     server.refuses = null
-    design.edit(tilt(40))
-    expect(design.refused).toEqual([])
+    void store.edit(tilt(40))
+    expect(store.refused).toEqual([])
   })
 
-  it('laid over what someone else has changed keeps both', async () => {
-    const design = await opened()
+  it('beside what someone else has changed keeps both', async () => {
+    const store = await opened()
     server.editElsewhere({ losses: { soiling: 5 } })
-    design.edit(tilt(41))
-    await design.settled()
-    expect(server.document).toMatchObject({ ...tilt(41), losses: { soiling: 5 } })
-    expect(design.notice).toContain('changed elsewhere')
+    void store.edit(tilt(41))
+    await store.settled()
+    expect(server.first.document).toMatchObject({ ...tilt(41), losses: { soiling: 5 } })
+    expect(store.conflicts).toEqual([])
+  })
+
+  it('of a value that someone else has changed is told, not forced, and can be applied', async () => {
+    const store = await opened()
+    server.editElsewhere(tilt(61))
+    void store.edit({ ...tilt(43), losses: { soiling: 4 } })
+    await store.settled()
+    expect(server.first.document).toMatchObject({ ...tilt(61), losses: { soiling: 4 } })
+    expect(store.conflicts).toEqual([{ pointer: '/surfaces/roof/tilt', theirs: 61, mine: 43 }])
+    void store.applyMine()
+    await store.settled()
+    expect(server.first.document).toMatchObject(tilt(43))
+  })
+
+  it('of one gesture is one undo', async () => {
+    const store = await opened()
+    for (const value of [31, 32, 33]) {
+      void store.edit(tilt(value), 'a-drag')
+      await store.settled()
+    }
+    expect(server.patches).toHaveLength(3)
+    await store.undo()
+    expect(store.at('/surfaces/roof/tilt')).toBe(30)
+  })
+})
+
+describe('two schemes', () => {
+  it('an answer goes to the scheme that asked, whichever is open by then', async () => {
+    const store = await opened()
+    let release = () => {}
+    server.hold = new Promise((done) => {
+      release = done
+    })
+    void store.edit(tilt(35))
+    await store.open(3, 8)
+    expect(store.saved?.id).toBe(8)
+    expect(store.at('/surfaces/roof/tilt')).toBe(60)
+    release()
+    server.hold = null
+    void store.edit(tilt(70))
+    await store.settled()
+    await store.open(3, 7)
+    await store.settled()
+    expect([7, 8].map((id) => valueAt(server.schemes.get(id)!.document, '/surfaces/roof/tilt'))).toEqual([35, 70])
+    expect(store.at('/surfaces/roof/tilt')).toBe(35)
+  })
+
+  it('the one that was asked for last is open, however late the other answers', async () => {
+    const store = useSchemeStore()
+    await Promise.all([store.open(3, 7), store.open(3, 8)])
+    expect(store.saved?.id).toBe(8)
   })
 })
 
 describe('with the server away', () => {
   it('edits are kept, sent when it is back, and nothing is doubled', async () => {
     vi.useFakeTimers()
-    const design = await opened()
+    const store = await opened()
     server.away = true
-    design.edit(tilt(20))
-    design.edit({ losses: { soiling: 7 } })
+    void store.edit(tilt(20))
+    void store.edit({ losses: { soiling: 7 } })
     await vi.advanceTimersByTimeAsync(100)
-    expect(design.away).toBe(true)
-    expect(design.at('/surfaces/roof/tilt')).toBe(20)
-    expect(JSON.parse(localStorage.getItem('noontide-unsent-7')!)).toEqual({ ...tilt(20), losses: { soiling: 7 } })
+    expect(store.isOffline).toBe(true)
+    expect(store.at('/surfaces/roof/tilt')).toBe(20)
+    expect(keys()).toHaveLength(1)
     server.away = false
     await vi.advanceTimersByTimeAsync(4000)
-    expect(design.away).toBe(false)
-    expect(server.patches).toHaveLength(1)
-    expect(server.document).toMatchObject({ ...tilt(20), losses: { soiling: 7 } })
-    expect(localStorage.getItem('noontide-unsent-7')).toBeNull()
+    expect(store.isOffline).toBe(false)
+    expect(server.patches).toHaveLength(2)
+    expect(server.first.document).toMatchObject({ ...tilt(20), losses: { soiling: 7 } })
+    expect(keys()).toEqual([])
   })
 
-  it('edits survive a reload', async () => {
-    localStorage.setItem('noontide-unsent-7', JSON.stringify(tilt(22)))
-    const design = await opened()
-    await design.settled()
-    expect(server.document).toMatchObject(tilt(22))
+  it.each([500, 502, 503])('a fault of the server (%i) keeps the edit as an absence does', async () => {
+    vi.useFakeTimers()
+    const store = await opened()
+    server.fails = 2
+    void store.edit(tilt(21))
+    await vi.advanceTimersByTimeAsync(100)
+    expect(store.at('/surfaces/roof/tilt')).toBe(21)
+    expect(keys()).toHaveLength(1)
+    await vi.advanceTimersByTimeAsync(4000)
+    expect(server.first.document).toMatchObject(tilt(21))
+  })
+
+  it('a 412 and then no connection keep the edit on the page', async () => {
+    vi.useFakeTimers()
+    const store = await opened()
+    server.editElsewhere(tilt(61))
+    const fetch = server.fetch
+    vi.stubGlobal('fetch', async (path: string, options: RequestInit = {}) => {
+      const answer = await fetch(path, options)
+      if (answer.status === 412) server.away = true
+      return answer
+    })
+    void store.edit({ ...tilt(43), losses: { soiling: 4 } })
+    await vi.advanceTimersByTimeAsync(100)
+    expect(store.at('/surfaces/roof/tilt')).toBe(43)
+    server.away = false
+    vi.stubGlobal('fetch', fetch)
+    await vi.advanceTimersByTimeAsync(4000)
+    expect(store.conflicts.map((c) => c.mine)).toEqual([43])
+    expect(server.first.document).toMatchObject({ losses: { soiling: 4 } })
+  })
+
+  it('an edit that was kept over a closed tab is sent on its old ground, so that a newer value is not lost', async () => {
+    const kept = (scheme: number, owner: string, value: number) =>
+      localStorage.setItem(
+        `noontide-unsent-${scheme}-${owner}`,
+        JSON.stringify({ basedOn: 1, edits: [{ patch: tilt(value), gesture: '' }] }),
+      )
+    kept(7, 'a-tab-that-is-gone', 43)
+    server.editElsewhere(tilt(61))
+    const store = await opened()
+    await store.settled()
+    expect(server.first.document).toMatchObject(tilt(61))
+    expect(store.conflicts).toEqual([{ pointer: '/surfaces/roof/tilt', theirs: 61, mine: 43 }])
+    expect(keys()).toEqual([])
   })
 })
 
 describe('undo', () => {
   it('waits for edits on their way, then goes back', async () => {
-    const design = await opened()
-    design.edit(tilt(50))
-    await design.undo()
-    expect(design.at('/surfaces/roof/tilt')).toBe(30)
+    const store = await opened()
+    void store.edit(tilt(50))
+    await store.undo()
+    expect(store.at('/surfaces/roof/tilt')).toBe(30)
   })
   it('does nothing where there is nothing', async () => {
-    const design = await opened()
-    await design.undo()
-    expect(design.saved?.revision).toBe(1)
+    const store = await opened()
+    await store.undo()
+    expect(store.saved?.revision).toBe(1)
+  })
+  it('five quick ones take back five edits', async () => {
+    const store = await opened()
+    for (const value of [31, 32, 33, 34, 35]) {
+      void store.edit(tilt(value))
+      await store.settled()
+    }
+    await Promise.all(Array.from({ length: 5 }, () => store.undo()))
+    expect(store.at('/surfaces/roof/tilt')).toBe(30)
+  })
+  it('in a tab that is behind reads the scheme and says so', async () => {
+    const store = await opened()
+    void store.edit(tilt(50))
+    await store.settled()
+    server.editElsewhere({ losses: { soiling: 9 } })
+    await store.undo()
+    expect(store.notice).toContain('changed elsewhere')
+    await store.undo()
+    expect(store.at('/surfaces/roof/tilt')).toBe(30)
+  })
+})
+
+describe('figures', () => {
+  it('of an earlier state stay, and say so, until the exact ones have followed', async () => {
+    vi.useFakeTimers()
+    const store = await opened()
+    server.pending = true
+    void store.edit(tilt(44))
+    await vi.advanceTimersByTimeAsync(10)
+    expect(store.saved?.revision).toBe(2)
+    expect(store.evaluation?.headline).toEqual({ energy: 1 })
+    expect(store.isStale).toBe(true)
+    server.pending = false
+    await vi.advanceTimersByTimeAsync(1500)
+    expect(store.evaluation?.headline).toEqual({ energy: 2 })
+    expect(store.isStale).toBe(false)
+  })
+  it('follow what someone else has done, once it is heard of', async () => {
+    const store = await opened()
+    server.editElsewhere(tilt(12))
+    void store.hear(2)
+    await vi.waitFor(() => expect(store.evaluation?.headline).toEqual({ energy: 2 }))
+    expect(store.at('/surfaces/roof/tilt')).toBe(12)
   })
 })
 
 describe('the scheme as lists', () => {
   it('fills in defaults and counts modules over all inverters of a set', async () => {
-    server.document = {
+    server.first.document = {
       site: { latitude: 51, longitude: -2 },
       surfaces: { roof: {} },
       inverters: { main: { model: 'x', count: 3 } },
@@ -202,11 +375,10 @@ describe('the scheme as lists', () => {
         a: { surface: 'roof', module: 'm', modules_per_string: 5, inverter: 'main' },
       },
     }
-    await opened()
+    const store = await opened()
     await useLibrary().read()
-    const scheme = useScheme()
-    expect(scheme.surfaces.value[0]).toMatchObject({ name: 'roof', tilt: 30, azimuth: 180, modules: 75 })
-    expect(scheme.sets.value[0]!.strings.map((s) => [s.id, s.tracker])).toEqual([
+    expect(store.surfaces[0]).toMatchObject({ name: 'roof', tilt: 30, azimuth: 180, modules: 75 })
+    expect(store.sets[0]!.strings.map((s) => [s.id, s.tracker])).toEqual([
       ['a', 1],
       ['b', 2],
     ])

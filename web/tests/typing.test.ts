@@ -121,7 +121,7 @@ describe('a number of the quick estimate', () => {
     expect(a.value.value).toBe(50)
     expect(a.told.filter(Boolean)).toEqual([])
     a.input.dispatchEvent(new Event('change'))
-    expect(a.told.at(-1)).toBe('Choose between 0.1 and 100.')
+    expect(a.told.at(-1)).toBe('Enter a value between 0.1 and 100.')
     expect(a.input.value).toBe('500')
   })
   it('is stepped by the arrow keys, within its range', async () => {

@@ -2,8 +2,10 @@
 
 from noontide.core.electrical.datasheets import Catalogue, Inverter, Module
 from noontide.core.electrical.fitting import ModuleFit, fit_module
-from noontide.core.electrical.inverter import fit_inverter, weighted_efficiency
+from noontide.core.electrical.inverter import fit_inverter
+from noontide.core.electrical.loss_polynomial import weighted_efficiency
 from noontide.core.electrical.single_diode import MaximumPower, ModuleParameters, max_power_point
+from noontide.core.electrical.string_limits import StringLimits, string_limits
 
 __all__ = [
     "Catalogue",
@@ -12,8 +14,10 @@ __all__ = [
     "Module",
     "ModuleFit",
     "ModuleParameters",
+    "StringLimits",
     "fit_inverter",
     "fit_module",
     "max_power_point",
+    "string_limits",
     "weighted_efficiency",
 ]

@@ -1,18 +1,18 @@
 """Spreading modules over inverters: how many inverters, which strings on which tracker."""
 
 from dataclasses import dataclass
-from math import ceil, floor
+from math import ceil
 
 from noontide.core.electrical.datasheets import Inverter, Module
-from noontide.core.electrical.fitting import fit_module
-from noontide.core.electrical.single_diode import circuit, max_power_point, open_circuit_voltage
+from noontide.core.electrical.string_limits import string_limits
 
 TYPICAL_RATIO = 1.2  # of DC to AC power, for a first choice
+LARGEST_RATIO = 1.35
 
 
 @dataclass(frozen=True)
 class Arrangement:
-    """Inverters wired alike; `strings` holds modules in a string and strings, tracker by tracker."""
+    """Identical inverters; `strings` holds modules in a string and strings, tracker by tracker."""
 
     inverter: Inverter
     count: int
@@ -24,44 +24,28 @@ class Arrangement:
         return self.count * sum(length * strings for length, strings in self.strings)
 
 
-def string_lengths(module: Module, inverter: Inverter, coldest: float, hottest_cell: float) -> tuple[int, int]:
-    """Fewest and most modules in a string, by the hot working and the cold open-circuit voltage; (1, 0) if none fits."""
-    parameters = fit_module(module).parameters
-    hot = float(max_power_point(parameters, 1000.0, hottest_cell).voltage)
-    cold = float(open_circuit_voltage(circuit(parameters, 1000.0, coldest)))
-    fewest = max(ceil(inverter.tracking_minimum / hot), 1)
-    most = floor(min(inverter.maximum_dc_voltage, module.maximum_system_voltage) / cold)
-    return (fewest, min(most, 60)) if most >= fewest else (1, 0)
+def arrange(modules: int, module: Module, inverter: Inverter, lowest: float, highest: float) -> Arrangement | None:
+    """Strings for a number of modules on inverters of one model, as many modules as possible; None if no string fits.
 
-
-def arrange(modules: int, module: Module, inverter: Inverter, coldest: float, hottest_cell: float) -> Arrangement | None:
-    """Strings for a number of modules on inverters of one model, as many modules as can be; None if no string fits.
-
-    One string a tracker, as even in length as can be, is tried first; then strings of one length.
+    One string a tracker, as even in length as can be, is tried first; then strings of one length. `lowest` and `highest`
+    are temperatures as for `string_limits`.
     """
-    fewest, most = string_lengths(module, inverter, coldest, hottest_cell)
-    if most < fewest or modules < fewest:
+    limits = string_limits(module, inverter, lowest, highest)
+    if not limits.is_possible or modules < limits.fewest:
         return None
-    parallel = min(
-        floor(inverter.maximum_short_circuit_current / (1.25 * module.isc)),
-        max(floor(inverter.maximum_tracker_current / module.imp), 1),
-    )
-    if parallel < 1:
-        return None
-    count = max(
-        1, ceil(modules * module.power / (1.35 * inverter.ac_power)), ceil(modules * module.power / inverter.maximum_dc_power)
-    )
+    power = modules * module.power
+    count = max(1, ceil(power / (LARGEST_RATIO * inverter.ac_power)), ceil(power / inverter.maximum_dc_power))
     each = modules // count
     best: tuple[int, tuple[tuple[int, int], ...]] = (-1, ())
     for used in range(1, inverter.trackers + 1):
         short, more = divmod(each, used)
-        if fewest <= short and short + bool(more) <= most:
+        if limits.fewest <= short and short + bool(more) <= limits.most:
             lengths = [short + 1] * more + [short] * (used - more)
-            best = max(best, (each, tuple((length, 1) for length in lengths)), key=lambda option: option[0])
+            best = (each, tuple((length, 1) for length in lengths))
             break
     if best[0] < each:
-        for length in range(most, fewest - 1, -1):
-            strings = min(each // length, parallel * inverter.trackers)
+        for length in range(limits.most, limits.fewest - 1, -1):
+            strings = min(each // length, limits.parallel * inverter.trackers)
             if strings and strings * length > best[0]:
                 base, more = divmod(strings, inverter.trackers)
                 spread = [base + (t < more) for t in range(inverter.trackers)]
@@ -69,14 +53,12 @@ def arrange(modules: int, module: Module, inverter: Inverter, coldest: float, ho
     return Arrangement(inverter, count, best[1]) if best[1] else None
 
 
-def choose_inverter(
-    modules: int, module: Module, inverters: list[Inverter], coldest: float, hottest_cell: float
-) -> Arrangement | None:
+def choose_inverter(modules: int, module: Module, inverters: list[Inverter], lowest: float, highest: float) -> Arrangement | None:
     """The arrangement that takes most modules with the fewest inverters, near the usual ratio of DC to AC power."""
 
-    def worth(a: Arrangement) -> tuple[float, ...]:
+    def merit(a: Arrangement) -> tuple[float, ...]:
         ratio = a.modules * module.power / (a.count * a.inverter.ac_power)
         return (-(modules - a.modules) / modules - 0.5 * abs(ratio - TYPICAL_RATIO) - 0.02 * a.count,)
 
-    options = [a for a in (arrange(modules, module, i, coldest, hottest_cell) for i in inverters) if a]
-    return max(options, key=worth, default=None)
+    options = [a for a in (arrange(modules, module, i, lowest, highest) for i in inverters) if a]
+    return max(options, key=merit, default=None)

@@ -26,6 +26,7 @@ BANDGAPS = {
     "a-Si": (1.7, -0.0003),
 }
 IDEALITIES = (0.6, 3.0)  # of a cell
+HOPELESS = 1e6
 SOLVED = 1e-14  # half the squared misfit at which no further start is tried
 COLD, WARM = -10.0, 10.0  # K from 25 °C, where the coefficients are taken
 
@@ -70,9 +71,13 @@ def fit_module(datasheet: Module) -> ModuleFit:
         best = min(best, _solve(datasheet, start), key=lambda result: result[0])
         if best[0] < SOLVED:
             break
-    parameters = _parameters(datasheet, best[1])
+    parameters, findings = _parameters(datasheet, best[1]), []
+    if not all(np.isfinite(value) for value in vars(parameters).values()) or parameters.light_current <= 0:
+        parameters = _ideal(datasheet)
+        findings.append(
+            "No single-diode curve passes through the five values; an ideal diode through Isc and Voc is used. Check the datasheet."
+        )
     top = max_power_point(parameters, 1000, 25)
-    findings = []
     power_error = float(top.power) / (datasheet.vmp * datasheet.imp) - 1
     voc_coefficient, power_coefficient = _coefficients(parameters)
     if abs(power_error) > 0.001 or abs(float(top.voltage) / datasheet.vmp - 1) > 0.005:
@@ -83,14 +88,14 @@ def fit_module(datasheet: Module) -> ModuleFit:
         )
     if abs(voc_coefficient - datasheet.voc_coefficient) > 0.02:
         findings.append(
-            f"The points ask for a Voc coefficient of {voc_coefficient:.3f} %/K; the datasheet says {datasheet.voc_coefficient:g} %/K."
+            f"The points give a Voc coefficient of {voc_coefficient:.3f} %/K; the datasheet states {datasheet.voc_coefficient:g} %/K."
         )
     if abs(power_coefficient - datasheet.power_coefficient) > 0.04:
         findings.append(
-            f"The curve gives a power coefficient of {power_coefficient:.3f} %/K; the datasheet says {datasheet.power_coefficient:g} %/K."
+            f"The curve gives a power coefficient of {power_coefficient:.3f} %/K; the datasheet states {datasheet.power_coefficient:g} %/K."
         )
     if abs(datasheet.vmp * datasheet.imp / datasheet.power - 1) > 0.005:
-        findings.append(f"Vmp x Imp is {datasheet.vmp * datasheet.imp:.1f} W beside a rated {datasheet.power:g} W.")
+        findings.append(f"Vmp × Imp is {datasheet.vmp * datasheet.imp:.1f} W beside a rated {datasheet.power:g} W.")
     return ModuleFit(parameters, power_error, voc_coefficient, power_coefficient, tuple(findings))
 
 
@@ -114,8 +119,11 @@ def _linear_part(m: Module, ideality: float, resistance: float) -> tuple[float, 
     a = ideality * _thermal_voltage(m)
     inner = np.array([m.isc * resistance, m.voc, m.vmp + m.imp * resistance])
     # I0 is scaled by exp(Voc / a), or the system could not be solved in double precision.
-    rush = np.exp((inner - m.voc) / a) - np.exp(-m.voc / a)
-    light, saturation, conductance = np.linalg.solve(np.stack([np.ones(3), -rush, -inner], axis=1), [m.isc, 0.0, m.imp])
+    rush = np.exp(np.minimum((inner - m.voc) / a, 500)) - np.exp(-m.voc / a)
+    try:
+        light, saturation, conductance = np.linalg.solve(np.stack([np.ones(3), -rush, -inner], axis=1), [m.isc, 0.0, m.imp])
+    except np.linalg.LinAlgError:
+        return a, np.nan, np.nan, np.nan
     return a, light, saturation * np.exp(-m.voc / a), conductance
 
 
@@ -133,7 +141,9 @@ def _solve(m: Module, start: tuple[float, float]) -> tuple[float, tuple[float, f
         # A negative shunt conductance is no physical module: it counts against a trial and is taken as none.
         below = min(conductance, 0.0) * m.voc / m.isc
         coefficient = _coefficients(_parameters(m, (x[0], x[1] * largest)))[0]
-        return np.array([10 * _slope(a, i0, conductance, x[1] * largest, m), 100 * below, (coefficient - m.voc_coefficient)])
+        trial = np.array([10 * _slope(a, i0, conductance, x[1] * largest, m), 100 * below, (coefficient - m.voc_coefficient)])
+        # A trial beyond the numbers of the machine counts as a very bad one.
+        return np.nan_to_num(trial, nan=HOPELESS, posinf=HOPELESS, neginf=-HOPELESS)
 
     found = least_squares(
         misfit,
@@ -160,6 +170,14 @@ def _parameters(m: Module, trial: tuple[float, float]) -> ModuleParameters:
         bandgap=gap,
         bandgap_coefficient=gap_coefficient,
     )
+
+
+def _ideal(m: Module) -> ModuleParameters:
+    """A diode without resistances through Isc and Voc, where nothing better can be had."""
+    a = 1.2 * _thermal_voltage(m)
+    gap, gap_coefficient = BANDGAPS[m.technology]
+    saturation = max(m.isc * np.exp(-min(m.voc / a, 600)), 1e-300)
+    return ModuleParameters(m.isc, saturation, 0.0, 1e-7, a, m.isc_coefficient / 100 * m.isc, gap, gap_coefficient)
 
 
 def _coefficients(parameters: ModuleParameters) -> tuple[float, float]:

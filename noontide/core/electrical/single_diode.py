@@ -14,6 +14,8 @@ REFERENCE_TEMPERATURE = 298.15  # K
 BOLTZMANN = 8.617333262e-5  # eV/K
 LONG_ROW = 1000  # values; what is shorter is walked at once
 ITERATIONS = 50
+CLOSE = 0.02  # of the ideality
+DARK = 1e-9  # A of light current, below which a module gives nothing
 
 
 @dataclass(frozen=True)
@@ -91,13 +93,17 @@ def max_power_point(parameters: ModuleParameters, irradiance: ArrayLike, cell_te
     return max_power_of(circuit(parameters, irradiance, cell_temperature))
 
 
-def max_power_of(c: Circuit) -> MaximumPower:
+def max_power_of(c: Circuit, above_guess: Floats | None = None) -> MaximumPower:
     """The maximum power point of circuits.
 
+    `above_guess` is a better start: the diode's voltage over `first_guess`, in units of the ideality, (intervals,).
+
     dP/du = 0 is (I0/a exp(u/a) + 1/Rsh) (u - 2 I Rs) = I; its logarithm is nearly straight in u, so that Newton's
-    method has two or three steps to go. Each long row is walked on its own, to stay in the processor's cache.
+    method has one to three steps to go. Each long row is walked on its own, to stay in the processor's cache.
     """
     shape = np.broadcast_shapes(*(np.shape(value) for value in vars(c).values()))
+    if len(shape) == 1 or above_guess is not None:
+        return MaximumPower(*_walk(c, above_guess))
     power, voltage, current = (np.empty(shape) for _ in range(3))
     rows = shape[0] if len(shape) > 1 and power.size > LONG_ROW else 1
     fields = {
@@ -112,26 +118,34 @@ def max_power_of(c: Circuit) -> MaximumPower:
     return MaximumPower(power, voltage, current)
 
 
-def _walk(c: Circuit) -> tuple[Floats, Floats, Floats]:
+def first_guess(c: Circuit) -> tuple[Floats, Floats]:
+    """Voltage over the diode at the maximum of the ideal diode, and the highest that it can be [V]."""
+    light = np.where(c.light_current <= DARK, 1.0, c.light_current)
+    # u / a = W(e (IL / I0 + 1)) - 1, W by its expansion for large arguments.
+    x = 1 + np.log(light / c.saturation_current + 1)
+    top = c.ideality * (x - 1)
+    return top - c.ideality * x * np.log(x) / (1 + x), top
+
+
+def _walk(c: Circuit, above_guess: Floats | None = None) -> tuple[Floats, Floats, Floats]:
     """Power, voltage and current at the maximum of circuits in a row, (intervals,)."""
-    dark = c.light_current <= 0
+    dark = c.light_current <= DARK
     light = np.where(dark, 1.0, c.light_current)
     a, rs, g, i0 = c.ideality, c.series_resistance, c.shunt_conductance, c.saturation_current
-    # The ideal diode's maximum: u / a = W(e (IL / I0 + 1)) - 1, W by its expansion for large arguments.
-    x = 1 + np.log(light / i0 + 1)
-    top = a * (x - 1)
-    u = np.clip(top - a * x * np.log(x) / (1 + x), 0.3 * top, top)
+    guess, top = first_guess(c)
+    u = np.clip(guess if above_guess is None else guess + a * above_guess, 0.3 * top, top)
     for _ in range(ITERATIONS):
         rush = i0 * np.exp(u / a)
         current = light + i0 - rush - u * g
         slope = -rush / a - g
         reach = np.maximum(u - 2 * current * rs, 1e-3 * top)
-        ratio = np.maximum(current / reach - g, 1e-9 * light / top)
-        bend = (slope - current / reach * (1 - 2 * rs * slope)) / reach / ratio
+        pull = current / reach
+        ratio = np.maximum(pull - g, 1e-9 * light / top)
+        bend = (slope - pull * (1 - 2 * rs * slope)) / (reach * ratio)
         step = (u / a - np.log(a * ratio / i0)) / (1 / a - bend)
         u = np.clip(u - step, 0.2 * u, top)
-        # Newton's method squares the error: after a step of 1e-3 it is 3e-8, and the power's is the square of that.
-        if np.max(np.abs(step) / a, initial=0) < 1e-3:
+        # Newton's method squares the error: after a step of 0.02 it is 1e-5, and the power's is the square of that.
+        if np.max(np.abs(step / a), initial=0) < CLOSE:
             break
     current = np.where(dark, 0.0, light + i0 - i0 * np.exp(u / a) - u * g)
     voltage = np.where(dark, 0.0, u - current * rs)
@@ -174,6 +188,28 @@ def current_at(c: Circuit, voltage: ArrayLike) -> Floats:
         if np.max(np.abs(step) / c.ideality, initial=0) < 1e-10:
             break
     return _current(c, u)
+
+
+def voltage_at(c: Circuit, current: ArrayLike) -> Floats:
+    """Voltage over the terminals at a current [A]; negative beyond the short-circuit current, where the shunt alone conducts.
+
+    Newton's method on I(u) - I = 0, which falls and is concave in u, from a start to the right of the root.
+    """
+    current = np.asarray(current, dtype=float)
+    missing = c.light_current - current
+    u = c.ideality * np.log1p(np.maximum(missing, 0) / c.saturation_current)
+    for _ in range(ITERATIONS):
+        rush = c.saturation_current * np.expm1(u / c.ideality)
+        step = (missing - rush - u * c.shunt_conductance) / ((rush + c.saturation_current) / c.ideality + c.shunt_conductance)
+        u = u + step
+        if np.max(np.abs(step) / c.ideality, initial=0) < 1e-9:
+            break
+    return u - current * c.series_resistance
+
+
+def during(c: Circuit, when: NDArray[np.int64]) -> Circuit:
+    """The circuits of some intervals, where fields are (intervals,) or one number."""
+    return Circuit(**{name: value[when] if np.size(value) > 1 else value for name, value in vars(c).items()})
 
 
 def _current(c: Circuit, u: Floats) -> Floats:

@@ -1,40 +1,145 @@
-"""Strings on trackers: the operating point that an inverter's tracker can reach.
+"""Strings on a tracker: the operating point that an inverter can reach.
 
-Sub-arrays on one tracker share its voltage; each tracker's window and current limit bound the point.
+Sub-arrays on one tracker share its voltage; the tracker's window, start voltage and current limit bound the point.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.electrical.single_diode import Circuit, current_at, open_circuit_voltage
+from noontide.core.electrical.shaded_strings import ShadedStrings, golden_section
+from noontide.core.electrical.single_diode import (
+    Circuit,
+    ModuleParameters,
+    circuit,
+    current_at,
+    open_circuit_voltage,
+)
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-
+Point = tuple[Floats, Floats]  # voltage [V] and current [A]
 
 FAR_APART = 0.2  # of the higher voltage, from which on the power of several strings may have two maxima
+TRIALS = 24
+HALVINGS = 45
+
+
+@dataclass(frozen=True)
+class RowShade:
+    """Shade on the rows of a sub-array, (intervals,)."""
+
+    lit: Floats  # effective irradiance of a group without shade [W/m2]
+    shaded: Floats  # of a group in shade [W/m2]
+    groups: Floats  # share of a module's groups in shade, 0..1
+    behind: float  # share of the strings that lie behind another row
+
+
+@dataclass(frozen=True)
+class Strings:
+    """The identical strings of a sub-array on a tracker; arrays are (intervals,)."""
+
+    parameters: ModuleParameters
+    light: Floats  # effective irradiance, mean over the modules [W/m2]
+    cell_temperature: Floats  # [°C]
+    maximum_voltage: Floats  # of one module at the mean irradiance [V]
+    maximum_current: Floats  # [A]
+    factor: float  # what tolerance, light-induced degradation and mismatch leave of the current
+    series: int  # modules in a string
+    parallel: int
+    shade: RowShade | None = None
+    drop: float = 0.0  # of all bypass diodes of a module [V]
+
+    @property
+    def scale(self) -> float:
+        """From a module's current to that of all strings."""
+        return self.factor * self.parallel
+
+    def cells(self, when: Ints) -> Circuit:
+        """A module under its mean irradiance in some intervals."""
+        return circuit(self.parameters, self.light[when], self.cell_temperature[when])
+
+    @cached_property
+    def partial(self) -> tuple[Ints, ShadedStrings] | None:
+        """The intervals with shade, and the strings in them."""
+        shade = self.shade
+        if shade is None:
+            return None
+        when = np.flatnonzero((shade.groups > 0) & (shade.lit - shade.shaded > 1e-6))
+        if not when.size:
+            return None
+        lit, shaded = (circuit(self.parameters, light[when], self.cell_temperature[when]) for light in (shade.lit, shade.shaded))
+        return when, ShadedStrings(lit, shaded, shade.groups[when], shade.behind, self.drop)
+
+    @cached_property
+    def partial_place(self) -> Ints:
+        """Place of each interval among those with shade, -1 without."""
+        place = np.full(self.light.size, -1, dtype=np.int64)
+        if self.partial:
+            place[self.partial[0]] = np.arange(self.partial[0].size)
+        return place
+
+    def current(self, voltage: Floats, when: Ints) -> Floats:
+        """Of all strings at a string voltage in some intervals, 0 or more [A]."""
+        of_module = voltage / self.series
+        flows = np.maximum(current_at(self.cells(when), of_module), 0)
+        if self.partial:
+            place = self.partial_place[when]
+            inside = np.flatnonzero(place >= 0)
+            if inside.size:
+                flows[inside] = self.partial[1].during(place[inside]).current(of_module[inside])
+        return flows * self.scale
+
+    @cached_property
+    def _shaded_curve(self) -> tuple[Floats, Floats]:
+        return self.partial[1].curve()  # type: ignore[index]
+
+    def rough_current(self, voltage: Floats, when: Ints) -> Floats:
+        """Like `current`, but read from points of the curve where a group is in shade: for searches, to a thousandth."""
+        of_module = voltage / self.series
+        flows = np.maximum(current_at(self.cells(when), of_module), 0)
+        if self.partial:
+            place = self.partial_place[when]
+            inside = np.flatnonzero(place >= 0)
+            if inside.size:
+                shaded, at = place[inside], of_module[inside]
+                volts, amperes = self._shaded_curve
+                low = np.clip(np.count_nonzero(volts[:, shaded] > at, axis=0) - 1, 0, volts.shape[0] - 2)
+                v0, v1, i0, i1 = volts[low, shaded], volts[low + 1, shaded], amperes[low, shaded], amperes[low + 1, shaded]
+                part = np.clip((v0 - at) / np.maximum(v0 - v1, 1e-12), 0, 1)
+                behind = np.where(at > volts[0, shaded], 0.0, i0 + part * (i1 - i0))
+                strings = self.partial[1].during(shaded)
+                free = np.maximum(current_at(strings.lit, at), 0) if strings.behind < 1 else 0.0
+                flows[inside] = strings.behind * behind + (1 - strings.behind) * free
+        return flows * self.scale
+
+    def open_circuit(self, when: Ints) -> Floats:
+        """Voltage of a string without current in some intervals [V]."""
+        return open_circuit_voltage(self.cells(when)) * self.series
 
 
 @dataclass(frozen=True)
 class TrackerLimits:
-    """Of the tracker on which each sub-array hangs, (subarrays,)."""
+    """What a tracker allows."""
 
-    tracker: Ints  # index of the tracker, 0..trackers - 1
-    lowest: Floats  # voltage of the window [V]
-    highest: Floats  # [V]
-    current: Floats  # largest operating current of the tracker [A]
+    lowest: float  # voltage of the MPP window [V]
+    highest: float  # [V]
+    start: float  # voltage without current from which the inverter starts [V]
+    current: float  # largest operating current [A]
 
 
 @dataclass(frozen=True)
 class OperatingPoint:
-    """Where the strings work, and what that costs against each one's own maximum, (subarrays, intervals)."""
+    """Where the strings of a sub-array work, and what that costs against each one's own maximum, (intervals,)."""
 
     voltage: Floats  # of a string [V]
     current: Floats  # of all strings of the sub-array [A]
-    parallel_loss: Floats  # unlike strings at one voltage [W]
-    window_loss: Floats  # voltage outside the window [W]
+    partial_shade_loss: Floats  # groups in shade [W]
+    parallel_loss: Floats  # dissimilar strings at one voltage [W]
+    window_loss: Floats  # voltage outside the window or below the start [W]
     current_loss: Floats  # current over the tracker's limit [W]
     outside: NDArray[np.bool_]  # whether the own maximum lies outside the window
 
@@ -43,194 +148,203 @@ class OperatingPoint:
         return self.voltage * self.current
 
 
-def operate(
-    circuits: Circuit,
-    maximum_voltage: Floats,
-    maximum_current: Floats,
-    factor: Floats,
-    series: Floats,
-    parallel: Floats,
-    limits: TrackerLimits,
-) -> OperatingPoint:
-    """Find the operating point of every sub-array.
+def operate(members: Sequence[Strings], limits: TrackerLimits) -> list[OperatingPoint]:
+    """Find the operating point of the sub-arrays on one tracker.
 
     Parameters
     ----------
-    circuits, maximum_voltage, maximum_current : (subarrays, intervals)
-        Of one module: its curve, and the maximum on it [V], [A].
-    factor : (subarrays, 1)
-        What quality, first light and mismatch leave of the current, 0..1.
-    series, parallel : (subarrays,)
-        Modules in a string, strings.
+    members : one each sub-array, all over the same intervals
     limits : TrackerLimits
 
     Notes
     -----
-    Sub-arrays alone on their tracker and inside the window, the ordinary hours, stay at their own maximum; only the
-    others are solved again. Without enough light to reach the lowest voltage a string gives nothing.
+    A sub-array alone on its tracker and inside the window, the ordinary hour, stays at its own maximum; only the others
+    are solved again. Without enough light to reach the lowest voltage, or to start, a string gives nothing.
     """
-    array = _Array(circuits, series, factor * parallel[:, np.newaxis], limits)
-    voltage, current = maximum_voltage * series[:, np.newaxis], maximum_current * array.scale
-    own = voltage * current
-    together = array.share_voltages(voltage, current)
-    shared = voltage * current if together else own
-    outside = ((voltage < limits.lowest[:, np.newaxis]) | (voltage > limits.highest[:, np.newaxis])) & (own > 0)
-    if outside.any():
-        array.hold_window(voltage, current, outside, together)
-    held = voltage * current if outside.any() else shared
-    is_limited = array.limit_currents(voltage, current)
-    # Losses that do not occur take no memory.
-    none = np.broadcast_to(0.0, own.shape)
-    return OperatingPoint(
-        voltage,
-        current,
-        parallel_loss=own - shared if together else none,
-        window_loss=shared - held if outside.any() else none,
-        current_loss=held - voltage * current if is_limited else none,
-        outside=outside,
+    tracker = _Tracker(members, limits)
+    return tracker.operate()
+
+
+class _Tracker:
+    """The strings on a tracker, with operating points that each verb moves in place: lists of (intervals,), one each member."""
+
+    def __init__(self, members: Sequence[Strings], limits: TrackerLimits):
+        self.members, self.limits = members, limits
+        self.voltage = [m.maximum_voltage * m.series for m in members]
+        self.current = [m.maximum_current * m.scale for m in members]
+        self.maxima: list[tuple[Point, Point] | None] = [None] * len(members)
+
+    def power(self) -> list[Floats]:
+        return [v * i for v, i in zip(self.voltage, self.current, strict=True)]
+
+    def operate(self) -> list[OperatingPoint]:
+        none = np.broadcast_to(0.0, self.voltage[0].shape)  # losses that do not occur take no memory
+        own = self.power()
+        is_partial = [self._shade(k) for k in range(len(self.members))]
+        alone = self.power() if any(is_partial) else own
+        best_inside = self._share()
+        shared = self.power() if best_inside is not None else alone
+        outside = [(v < self.limits.lowest) | (v > self.limits.highest) for v in self.voltage]
+        outside = [out & (p > 0) for out, p in zip(outside, alone, strict=True)]
+        is_held = self._hold(outside, best_inside)
+        held = self.power() if is_held else shared
+        is_limited = self._limit()
+        final = self.power() if is_limited else held
+        return [
+            OperatingPoint(
+                self.voltage[k],
+                self.current[k],
+                partial_shade_loss=own[k] - alone[k] if is_partial[k] else none,
+                parallel_loss=alone[k] - shared[k] if best_inside is not None else none,
+                window_loss=shared[k] - held[k] if is_held else none,
+                current_loss=held[k] - final[k] if is_limited else none,
+                outside=outside[k],
+            )
+            for k in range(len(self.members))
+        ]
+
+    def _shade(self, k: int) -> bool:
+        """Move a sub-array to its own maximum under shade; whether there is any."""
+        member = self.members[k]
+        if not member.partial:
+            return False
+        when, strings = member.partial
+        weak, bypassed = ((v * member.series, i * member.scale) for v, i in strings.maxima())
+        is_weak = weak[0] * weak[1] >= bypassed[0] * bypassed[1]
+        self.voltage[k][when] = np.where(is_weak, weak[0], bypassed[0])
+        self.current[k][when] = np.where(is_weak, weak[1], bypassed[1])
+        self.maxima[k] = weak, bypassed
+        return True
+
+    def _share(self) -> Floats | None:
+        """Bring dissimilar strings to their best common voltage; the best inside the window, None where each has its own."""
+        if len(self.members) < 2 or _identical(self.members):
+            return None
+        every = np.arange(self.voltage[0].size)
+        reached = [np.where(i > 0, v, np.nan) for v, i in zip(self.voltage, self.current, strict=True)]
+        for k, maxima in enumerate(self.maxima):
+            if maxima is not None:
+                place = self.members[k].partial[0]  # type: ignore[index]
+                for voltage, current in maxima:
+                    spread = np.full(every.size, np.nan)
+                    spread[place] = np.where(voltage * current > 0, voltage, np.nan)
+                    reached.append(spread)
+        own = np.stack(reached)
+        low, high = np.nan_to_num(np.fmin.reduce(own, axis=0)), np.nan_to_num(np.fmax.reduce(own, axis=0))
+        window = self.limits.lowest, self.limits.highest
+        shared = self._common_voltage(low, high, every)
+        inside = np.clip(shared, *window)
+        beyond = np.flatnonzero(inside != shared)
+        if beyond.size:
+            found = self._common_voltage(np.clip(low[beyond], *window), np.clip(high[beyond], *window), beyond)
+            inside[beyond] = found
+            # Of strings a hundredfold apart the free search may miss what the narrower one has found.
+            missed = self._total_power(found, beyond) > self._total_power(shared[beyond], beyond)
+            shared[beyond] = np.where(missed, found, shared[beyond])
+        for k, member in enumerate(self.members):
+            self.voltage[k], self.current[k] = shared.copy(), member.current(shared, every)
+        return inside
+
+    def _hold(self, outside: list[NDArray[np.bool_]], best_inside: Floats | None) -> bool:
+        """Hold the best voltage of the window, and nothing where the inverter does not start; whether anything moved."""
+        lowest, highest = self.limits.lowest, self.limits.highest
+        is_held = False
+        for k, member in enumerate(self.members):
+            when = np.flatnonzero(outside[k])
+            if when.size:
+                is_held = True
+                held = np.clip(self.voltage[k][when], lowest, highest) if best_inside is None else best_inside[when]
+                flows = member.current(held, when)
+                if best_inside is None and self.maxima[k] is not None:
+                    held, flows = self._better_inside(k, when, held, flows)
+                self.voltage[k][when], self.current[k][when] = held, flows
+        low = np.flatnonzero(np.max(self.voltage, axis=0) < self.limits.start)
+        if low.size:
+            idle = low[np.max([m.open_circuit(low) for m in self.members], axis=0) < self.limits.start]
+            for current in self.current:
+                is_held = is_held or bool(np.any(current[idle] > 0))
+                current[idle] = 0.0
+        return is_held
+
+    def _better_inside(self, k: int, when: Ints, held: Floats, flows: Floats) -> Point:
+        """Of the window's nearest voltage, its other end and the maxima inside it, the one that gives most."""
+        member, lowest, highest = self.members[k], self.limits.lowest, self.limits.highest
+        candidates = [(held, flows)]
+        for end in (lowest, highest):
+            at_end = np.full(when.size, end)
+            candidates.append((at_end, member.current(at_end, when)))
+        place = member.partial_place[when]
+        for voltage, current in self.maxima[k]:  # type: ignore[union-attr]
+            is_inside = (place >= 0) & (voltage[place] >= lowest) & (voltage[place] <= highest)
+            candidates.append((np.where(is_inside, voltage[place], held), np.where(is_inside, current[place], 0.0)))
+        best = np.argmax([v * i for v, i in candidates], axis=0)
+        spread = np.arange(when.size)
+        return np.stack([v for v, _ in candidates])[best, spread], np.stack([i for _, i in candidates])[best, spread]
+
+    def _limit(self) -> bool:
+        """Raise the voltage until the current is allowed, at most to the window's end, and throttle what is left; whether any was over."""
+        total = sum(self.current)
+        when = np.flatnonzero(total > self.limits.current)
+        if not when.size:
+            return False
+        raised = self._voltage_for_current(np.max([v[when] for v in self.voltage], axis=0), when)
+        voltage = np.minimum(raised, np.maximum(self.limits.highest, np.max([v[when] for v in self.voltage], axis=0)))
+        flows = [member.current(voltage, when) for member in self.members]
+        sums = np.maximum(sum(flows), 1e-12)
+        throttle = np.minimum(self.limits.current / sums, 1.0)
+        for k, flow in enumerate(flows):
+            self.voltage[k][when], self.current[k][when] = voltage, flow * throttle
+        return True
+
+    def _voltage_for_current(self, low: Floats, when: Ints) -> Floats:
+        """Voltage over `low` at which the strings carry the limit together, by bisection."""
+        high = np.max([m.open_circuit(when) for m in self.members], axis=0)
+        low = low.copy()
+        for _ in range(HALVINGS):
+            middle = (low + high) / 2
+            more = sum(m.current(middle, when) for m in self.members) > self.limits.current
+            low, high = np.where(more, middle, low), np.where(more, high, middle)
+        return high
+
+    def _total_power(self, voltage: Floats, when: Ints) -> Floats:
+        return voltage * sum(m.rough_current(voltage, when) for m in self.members)
+
+    def _common_voltage(self, low: Floats, high: Floats, when: Ints) -> Floats:
+        """Voltage between `low` and `high` at which the strings give most together.
+
+        Strings whose own voltages lie far apart may have several maxima: for them the best of 24 voltages is taken first.
+        """
+        span = high - low
+        far = np.flatnonzero(span > FAR_APART * high)
+        if far.size:
+            bottom, reach = low[far], span[far]
+            trials = bottom + np.linspace(0, 1, TRIALS)[:, np.newaxis] * reach
+            best = np.argmax([self._total_power(trial, when[far]) for trial in trials], axis=0)
+            place = trials[best, np.arange(far.size)]
+            low, high = low.copy(), high.copy()
+            low[far] = np.maximum(bottom, place - reach / (TRIALS - 1))
+            high[far] = np.minimum(high[far], place + reach / (TRIALS - 1))
+        return golden_section(lambda v: self._total_power(v, when), low, high, steps=14)
+
+
+def _identical(members: Sequence[Strings]) -> bool:
+    """Whether the strings are the same in length, module, irradiance and temperature, so that one voltage suits all."""
+    first = members[0]
+
+    def same(one: object, other: object) -> bool:
+        return one is other or (isinstance(one, np.ndarray) and isinstance(other, np.ndarray) and np.array_equal(one, other))
+
+    def alike_in_shade(one: RowShade | None, other: RowShade | None) -> bool:
+        if one is None or other is None:
+            return one is other
+        return one.behind == other.behind and all(same(getattr(one, f), getattr(other, f)) for f in ("lit", "shaded", "groups"))
+
+    return all(
+        member.series == first.series
+        and member.parameters == first.parameters
+        and member.drop == first.drop
+        and same(member.light, first.light)
+        and same(member.cell_temperature, first.cell_temperature)
+        and alike_in_shade(member.shade, first.shade)
+        for member in members[1:]
     )
-
-
-@dataclass(frozen=True)
-class _Array:
-    """The strings and their trackers; each verb moves the operating points, (subarrays, intervals), in place."""
-
-    circuits: Circuit
-    series: Floats
-    scale: Floats  # (subarrays, 1) from a module's current to that of all strings
-    limits: TrackerLimits
-
-    def share_voltages(self, voltage: Floats, current: Floats) -> dict[int, Floats]:
-        """Bring unlike strings on one tracker to their best common voltage; the best inside the window, by tracker."""
-        together: dict[int, Floats] = {}
-        trackers = self.limits.tracker
-        for tracker in np.flatnonzero(np.bincount(trackers) > 1).tolist():
-            rows = np.flatnonzero(trackers == tracker)
-            if _alike(rows, self.circuits, self.series):
-                continue
-            members, series, scale = _pick(self.circuits, rows), self.series[rows], self.scale[rows]
-            own = np.where(current[rows] > 0, voltage[rows], np.nan)
-            low, high = np.nan_to_num(np.fmin.reduce(own, axis=0)), np.nan_to_num(np.fmax.reduce(own, axis=0))
-            shared = _common_voltage(members, low, high, series, scale)
-            window = self.limits.lowest[rows[0]], self.limits.highest[rows[0]]
-            together[tracker] = inside = np.clip(shared, *window)
-            if (beyond := np.flatnonzero(inside != shared)).size:
-                bounds = np.clip(low[beyond], *window), np.clip(high[beyond], *window)
-                lit = _during(members, beyond)
-                inside[beyond] = found = _common_voltage(lit, *bounds, series, scale)
-                # Of strings a hundredfold apart the free search may miss what the narrower one has found.
-                missed = _power(lit, found, series, scale) > _power(lit, shared[beyond], series, scale)
-                shared[beyond] = np.where(missed, found, shared[beyond])
-            voltage[rows] = shared
-            current[rows] = np.maximum(current_at(members, shared / series[:, np.newaxis]), 0) * scale
-        return together
-
-    def hold_window(self, voltage: Floats, current: Floats, outside: NDArray[np.bool_], together: dict[int, Floats]) -> None:
-        """Hold the nearest voltage of the window; too little light to reach its lowest gives nothing."""
-        inside = np.clip(voltage, self.limits.lowest[:, np.newaxis], self.limits.highest[:, np.newaxis])
-        for tracker, best in together.items():
-            inside[self.limits.tracker == tracker] = best
-        row, when = np.nonzero(outside)
-        held, cell = inside[row, when], _at(self.circuits, row, when)
-        of_module = held / self.series[row]
-        flows = np.maximum(current_at(cell, of_module), 0) * self.scale[row, 0]
-        voltage[row, when] = held
-        current[row, when] = np.where(of_module < open_circuit_voltage(cell), flows, 0.0)
-
-    def limit_currents(self, voltage: Floats, current: Floats) -> bool:
-        """Raise the voltage of a tracker until its current is allowed, or throttle it; whether any had to be."""
-        trackers = self.limits.tracker
-        counts = np.bincount(trackers)
-        member_of = (np.arange(counts.size)[:, np.newaxis] == trackers).astype(float)
-        total = current[np.argsort(trackers)] if counts.max() == 1 else member_of @ current
-        limit = np.zeros(counts.size)
-        limit[trackers] = self.limits.current
-        over = total > limit[:, np.newaxis]
-        for tracker in np.flatnonzero(over.any(axis=1)).tolist():
-            rows, when = np.flatnonzero(trackers == tracker), np.flatnonzero(over[tracker])
-            cells = [_at(self.circuits, np.full(when.size, row), when) for row in rows]
-            raised = _voltage_for_current(cells, voltage[rows[0], when], limit[tracker], self.series[rows], self.scale[rows, 0])
-            inside = raised <= self.limits.highest[rows[0]]
-            for cell, row in zip(cells, rows.tolist(), strict=True):
-                flows = np.maximum(current_at(cell, raised / self.series[row]), 0) * self.scale[row, 0]
-                throttled = current[row, when] * limit[tracker] / total[tracker, when]
-                current[row, when] = np.where(inside, flows, throttled)
-                voltage[row, when] = np.where(inside, raised, voltage[row, when])
-        return bool(over.any())
-
-
-def _alike(rows: Ints, circuits: Circuit, series: Floats) -> bool:
-    """Whether strings on a tracker are the same in length, module, light and warmth, so that one voltage suits all."""
-    first = rows[0]
-    return bool(np.all(series[rows] == series[first])) and all(
-        np.array_equal(_row(value, first), _row(value, row)) for value in vars(circuits).values() for row in rows[1:]
-    )
-
-
-def _row(value: Floats, row: int) -> Floats:
-    return value[row] if value.shape[0] > 1 else value[0]
-
-
-def _pick(circuits: Circuit, rows: Ints) -> Circuit:
-    return Circuit(**{name: value[rows] if value.shape[0] > 1 else value for name, value in vars(circuits).items()})
-
-
-def _at(circuits: Circuit, row: Ints, when: Ints) -> Circuit:
-    def pick(value: Floats) -> Floats:
-        return value[row if value.shape[0] > 1 else 0, when if value.shape[1] > 1 else 0]
-
-    return Circuit(**{name: pick(value) for name, value in vars(circuits).items()})
-
-
-def _voltage_for_current(cells: list[Circuit], low: Floats, current: float, series: Floats, scale: Floats) -> Floats:
-    """Voltage over `low` at which the strings on a tracker carry `current` together, by bisection; (intervals,)."""
-    high = np.max([open_circuit_voltage(cell) * n for cell, n in zip(cells, series, strict=True)], axis=0)
-    low = low.copy()
-    for _ in range(45):
-        middle = (low + high) / 2
-        flows = sum(np.maximum(current_at(cell, middle / n), 0) * k for cell, n, k in zip(cells, series, scale, strict=True))
-        more = flows > current
-        low, high = np.where(more, middle, low), np.where(more, high, middle)
-    return high
-
-
-def _during(circuits: Circuit, when: Ints) -> Circuit:
-    return Circuit(**{name: value[:, when] if value.shape[1] > 1 else value for name, value in vars(circuits).items()})
-
-
-def _power(circuits: Circuit, voltage: Floats, series: Floats, scale: Floats) -> Floats:
-    """Of all strings on a tracker at one voltage, (intervals,) [W]."""
-    return voltage * np.sum(np.maximum(current_at(circuits, voltage / series[:, np.newaxis]), 0) * scale, axis=0)
-
-
-def _common_voltage(circuits: Circuit, low: Floats, high: Floats, series: Floats, scale: Floats) -> Floats:
-    """Voltage between `low` and `high` at which the strings on one tracker give most together, (intervals,).
-
-    Strings whose own voltages lie far apart may have several maxima: for them the best of 24 voltages is taken first.
-    Then follows a golden-section search; the power is flat at its top, so its error is of the order of the square of the voltage's, 1e-6.
-    """
-
-    def power(trial: Floats, cells: Circuit = circuits) -> Floats:
-        return _power(cells, trial, series, scale)
-
-    span = high - low
-    far = np.flatnonzero(span > FAR_APART * high)
-    if far.size:
-        part, bottom, reach = _during(circuits, far), low[far], span[far]
-        trials = bottom + np.linspace(0, 1, 24)[:, np.newaxis] * reach
-        best = trials[np.argmax([power(trial, part) for trial in trials], axis=0), np.arange(far.size)]
-        low, high = low.copy(), high.copy()
-        low[far], high[far] = np.maximum(bottom, best - reach / 23), np.minimum(high[far], best + reach / 23)
-
-    ratio = (np.sqrt(5) - 1) / 2
-    inner, outer = high - ratio * (high - low), low + ratio * (high - low)
-    at_inner, at_outer = power(inner), power(outer)
-    for _ in range(14):
-        left = at_inner > at_outer
-        low, high = np.where(left, low, inner), np.where(left, outer, high)
-        kept, kept_power = np.where(left, inner, outer), np.where(left, at_inner, at_outer)
-        new = np.where(left, high - ratio * (high - low), low + ratio * (high - low))
-        at_new = power(new)
-        inner, outer = np.where(left, new, kept), np.where(left, kept, new)
-        at_inner, at_outer = np.where(left, at_new, kept_power), np.where(left, kept_power, at_new)
-    return (low + high) / 2

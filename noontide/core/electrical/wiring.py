@@ -6,57 +6,73 @@ import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
-COPPER_COEFFICIENT = 0.00393  # 1/K at 20 °C, IEC 60028
+# Change of resistance with temperature at 20 °C [1/K]: IEC 60028 for copper, IEC 60889 for aluminium.
+COEFFICIENTS = {"copper": 0.00393, "aluminium": 0.00403}
+# Rise of the conductor over the air at rated current, by laying method [K]: assumptions of ours for cables sized near their
+# voltage-drop limit, well below the 60 K at which a cable is used up.
+RISES = {"open air": 15.0, "conduit": 25.0, "buried": 10.0}
 
 
 @dataclass(frozen=True)
 class WiredPower:
-    """Power at the far end and what the cable kept, both (subarrays, intervals) [W]."""
+    """Power at the far end and what the cable kept, both (intervals,) [W]."""
 
     power: Floats
     loss: Floats
 
 
-def wire(current: Floats, voltage: Floats, resistance: Floats, core_temperature: Floats) -> WiredPower:
-    """Carry string power through copper cables.
+def conductor_temperature(current: Floats, rated_current: float, air_temperature: Floats, rise: float) -> Floats:
+    """Of a cable [°C]: the air and a rise with the square of the load, `rise` [K] at the rated current [A]."""
+    return air_temperature + rise * np.square(current / rated_current)
+
+
+def wire(
+    current: Floats, voltage: Floats, resistance: float, core_temperature: Floats, coefficient: float = COEFFICIENTS["copper"]
+) -> WiredPower:
+    """Carry string power through cables.
 
     Parameters
     ----------
-    current, voltage : (subarrays, intervals)
+    current, voltage : any shape
         At the strings' end [A], [V].
-    resistance : (subarrays,)
-        Of each run, there and back, at 20 °C [ohm]; 0 or more.
-    core_temperature : (intervals,)
+    resistance : float or array that broadcasts
+        Of the run, there and back, at 20 °C [ohm]; 0 or more.
+    core_temperature : any shape
         Of the conductor [°C].
+    coefficient : float
+        Of the resistance with temperature [1/K].
 
     Raises
     ------
     ValueError
-        If a resistance is negative; the message names the sub-array.
+        If the resistance is negative.
+
+    Notes
+    -----
+    No more is lost than the string gives: a string whose whole voltage drops in the cable delivers nothing.
 
     References
     ----------
-    IEC 60028, resistance of copper and its linear change with temperature.
+    IEC 60028, resistance of copper and its linear change with temperature; IEC 60889 for aluminium.
     """
-    if (negative := np.flatnonzero(resistance < 0)).size:
-        first = negative[0]
-        raise ValueError(f"resistance must be 0 ohm or more; sub-array {first} has {resistance[first]:g}")
-    warm = resistance[:, np.newaxis] * (1 + COPPER_COEFFICIENT * (core_temperature - 20))
-    loss = current**2 * warm
-    return WiredPower(power=current * voltage - loss, loss=loss)
+    if np.any(np.asarray(resistance) < 0):
+        raise ValueError(f"resistance must be 0 ohm or more; it is {np.min(resistance):g}")
+    given = current * voltage
+    loss = np.minimum(current**2 * resistance * (1 + coefficient * (core_temperature - 20)), given)
+    return WiredPower(power=given - loss, loss=loss)
 
 
-def wire_ac(power: Floats, rated_power: Floats, share_at_rated: float) -> WiredPower:
+def wire_ac(power: Floats, rated_power: float, share_at_rated: float) -> WiredPower:
     """Carry AC power at constant voltage: a loss with the square of the power, `share_at_rated` of it at `rated_power`.
 
     Parameters
     ----------
-    power : (inverters, intervals)
+    power : (intervals,)
         [W]; power drawn at night passes the same way.
-    rated_power : (inverters,)
+    rated_power : float
         [W].
     share_at_rated : float
         0..1.
     """
-    loss = power**2 * (share_at_rated / rated_power[:, np.newaxis])
+    loss = power**2 * (share_at_rated / rated_power)
     return WiredPower(power=power - loss, loss=loss)

@@ -26,7 +26,7 @@ class SkyDiffuse:
 
 
 def isotropic(dhi: ArrayLike, tilt: ArrayLike) -> SkyDiffuse:
-    """An evenly bright sky: dhi (1 + cos tilt) / 2.
+    """An isotropic sky: dhi (1 + cos tilt) / 2.
 
     References
     ----------
@@ -39,13 +39,15 @@ def isotropic(dhi: ArrayLike, tilt: ArrayLike) -> SkyDiffuse:
 def hay_davies(
     dhi: ArrayLike, dni: ArrayLike, extraterrestrial: ArrayLike, cos_incidence: ArrayLike, cos_zenith: ArrayLike, tilt: ArrayLike
 ) -> SkyDiffuse:
-    """An even sky with a part around the sun, as large as the clearness of the beam.
+    """An isotropic sky with a part around the sun, as large as the clearness of the beam.
 
     References
     ----------
     Hay, J. E. and Davies, J. A. (1980), Calculation of the solar radiation incident on an inclined surface.
     """
-    anisotropy = np.asarray(dni, dtype=float) / extraterrestrial
+    # A beam above the extraterrestrial is no clearness.
+    anisotropy = np.clip(np.asarray(dni, dtype=float) / extraterrestrial, 0, 1)
+    anisotropy = np.minimum(anisotropy, _largest_circumsolar(dhi, dni, extraterrestrial, cos_zenith))
     dome = dhi * (1 - anisotropy) * _sky_view(tilt)
     return SkyDiffuse(dome, dhi * anisotropy * _beam_ratio(cos_incidence, cos_zenith), np.zeros_like(dome))
 
@@ -122,9 +124,11 @@ def perez_brightness(
     cubed = 1.041 * angle**3
     some = dhi > 0
     clearness = np.where(some, (1 + np.divide(dni, dhi, out=np.zeros_like(dhi), where=some) + cubed) / (1 + cubed), 1.0)
-    brightness = dhi * air_mass / extraterrestrial
+    # Skies brighter than the extraterrestrial over the air mass are outside the range of the fit, as under a clock that is off.
+    brightness = np.minimum(dhi * air_mass / extraterrestrial, 1.0)
     row = PEREZ_1990[np.searchsorted(PEREZ_1990[:, 0], clearness, side="right").clip(max=7)]
-    f1 = np.maximum(row[..., 1] + row[..., 2] * brightness + row[..., 3] * angle, 0)
+    f1 = np.clip(row[..., 1] + row[..., 2] * brightness + row[..., 3] * angle, 0, 1)
+    f1 = np.minimum(f1, _largest_circumsolar(dhi, dni, extraterrestrial, np.cos(angle)))
     f2 = row[..., 4] + row[..., 5] * brightness + row[..., 6] * angle
     return PerezBrightness(clearness, brightness, f1, f2)
 
@@ -152,10 +156,19 @@ def ground_reflected(ghi: ArrayLike, albedo: ArrayLike, tilt: ArrayLike) -> Floa
     return np.asarray(ghi, dtype=float) * albedo * (1 - _sky_view(tilt))
 
 
+def _largest_circumsolar(dhi: ArrayLike, dni: ArrayLike, extraterrestrial: ArrayLike, cos_zenith: ArrayLike) -> Floats:
+    """Share of the diffuse light that may come from around the sun: with the beam it is no stronger than the sun above the air.
+
+    Ordinary skies are far below it; only a low sun under a weather clock that is off comes near.
+    """
+    room = np.maximum(np.asarray(extraterrestrial, dtype=float) - dni, 0) * np.maximum(cos_zenith, COS_85)
+    return room / np.maximum(dhi, 1e-9)
+
+
 def _sky_view(tilt: ArrayLike) -> Floats:
     return (1 + np.cos(np.radians(tilt))) / 2
 
 
 def _beam_ratio(cos_incidence: ArrayLike, cos_zenith: ArrayLike) -> Floats:
-    """Beam on the plane to beam on the flat, with the low sun held off at 85° as Perez does."""
+    """Beam on the plane to beam on the horizontal, with the low sun held off at 85° as Perez does."""
     return np.maximum(cos_incidence, 0) / np.maximum(cos_zenith, COS_85)

@@ -10,13 +10,14 @@ from noontide.core.irradiance.incidence import Modifier
 Floats = NDArray[np.float64]
 # The bright band is thin in the transposition models; hills hide it as if it were as high as in Perez et al. (1987).
 BAND_HEIGHT = 6.5  # [°]
-_NODES, _WEIGHTS = np.polynomial.legendre.leggauss(32)
-_TURNS = np.arange(1.0, 360.0, 2.0)
+_HEIGHT_NODES, _HEIGHT_WEIGHTS = np.polynomial.legendre.leggauss(24)
+_TURN_NODES, _TURN_WEIGHTS = np.polynomial.legendre.leggauss(4)
+WIDEST_STRIP = 5.0  # of azimuth [°]
 
 
 @dataclass(frozen=True)
 class Horizon:
-    """Elevation of the skyline by azimuth, linear between its points and wrapped at 360°."""
+    """Elevation of the horizon by azimuth, linear between its points and wrapped at 360°."""
 
     azimuths: tuple[float, ...] = ()  # [°], rising within 0..360
     elevations: tuple[float, ...] = ()  # [°], 0 or more
@@ -32,13 +33,13 @@ class Horizon:
         return not any(self.elevations)
 
     def elevation_at(self, azimuth: ArrayLike) -> Floats:
-        """Of the skyline [°] in the directions asked for [°]."""
+        """Of the horizon [°] at azimuths [°]."""
         if self.is_flat:
             return np.zeros(np.shape(azimuth))
         return np.interp(azimuth, self.azimuths, self.elevations, period=360)
 
     def beam_seen(self, sun_zenith: Floats, sun_azimuth: Floats) -> Floats:
-        """1 where the sun's centre stands above the skyline, else 0; the shape of the arguments."""
+        """1 where the sun's centre stands above the horizon, else 0; the shape of the arguments."""
         return (90 - sun_zenith > self.elevation_at(sun_azimuth)).astype(float)
 
 
@@ -63,23 +64,39 @@ def dome_view(horizon: Horizon, tilt: float, azimuth: float, modifier: Modifier)
 
     Notes
     -----
-    The dome is summed in strips of 2° of azimuth; each strip runs from the skyline to the zenith on 32 Gauss points.
+    The dome is summed in strips of azimuth that end at every point of the horizon, so that a mast or a tooth keeps its share of
+    the sky however narrow it is; each strip runs from the horizon, or from where the plane itself begins to see, to the zenith.
     """
-    skyline = np.radians(horizon.elevation_at(_TURNS))[:, np.newaxis]
-    beta, turn = np.radians(tilt), np.radians(_TURNS - azimuth)[:, np.newaxis]
+    turns, widths = _strips(horizon)
+    line = np.radians(horizon.elevation_at(turns))
+    beta, turn = np.radians(tilt), np.radians(turns - azimuth)
+    # Behind a tilted plane the sky is seen only above the plane's own edge.
+    own_edge = np.arctan2(np.maximum(-np.sin(beta) * np.cos(turn), 0), np.cos(beta))
 
-    def strips(low: Floats) -> tuple[Floats, Floats]:
-        half = (np.pi / 2 - low) / 2
-        elevation = low + half * (1 + _NODES)
-        cosine = np.maximum(np.cos(beta) * np.sin(elevation) + np.sin(beta) * np.cos(elevation) * np.cos(turn), 0)
-        return _WEIGHTS * half * np.cos(elevation) * cosine, cosine
+    def seen_from(low: Floats) -> tuple[Floats, Floats]:
+        half = (np.pi / 2 - low[:, np.newaxis]) / 2
+        elevation = low[:, np.newaxis] + half * (1 + _HEIGHT_NODES)
+        cosine = np.cos(beta) * np.sin(elevation) + np.sin(beta) * np.cos(elevation) * np.cos(turn)[:, np.newaxis]
+        cosine = np.maximum(cosine, 0)
+        return widths[:, np.newaxis] * _HEIGHT_WEIGHTS * half * np.cos(elevation) * cosine, cosine
 
-    left, cosine = strips(skyline)
-    whole = strips(np.zeros_like(skyline))[0].sum()
-    facing = np.maximum(np.cos(np.radians(_TURNS - azimuth)), 0)
-    open_band = np.clip(1 - horizon.elevation_at(_TURNS) / BAND_HEIGHT, 0, 1)
+    left, cosine = seen_from(np.maximum(line, own_edge))
+    whole = np.pi * (1 + np.cos(beta)) / 2
+    facing = widths * np.maximum(np.cos(turn), 0)
+    open_band = np.clip(1 - np.degrees(line) / BAND_HEIGHT, 0, 1)
+    remaining = float(left.sum())
     return DomeView(
-        isotropic=float(left.sum() / whole) if whole > 0 else 1.0,
+        isotropic=min(float(remaining / whole), 1.0),
         band=float(np.sum(facing * open_band) / np.sum(facing)),
-        isotropic_iam=float(np.sum(left * modifier(cosine)) / left.sum()) if left.sum() > 0 else 1.0,
+        isotropic_iam=float(np.sum(left * modifier(cosine)) / remaining) if remaining > 1e-12 else 1.0,
     )
+
+
+def _strips(horizon: Horizon) -> tuple[Floats, Floats]:
+    """Azimuths [°] and widths [rad] that sum a function of the azimuth which is smooth between the horizon's points."""
+    ends = np.unique(
+        np.concatenate([np.asarray(horizon.azimuths, dtype=float) % 360, np.arange(0, 360, WIDEST_STRIP), [0.0, 360.0]])
+    )
+    half = np.diff(ends) / 2
+    turns = (ends[:-1] + half)[:, np.newaxis] + half[:, np.newaxis] * _TURN_NODES
+    return turns.ravel(), np.radians(half[:, np.newaxis] * _TURN_WEIGHTS).ravel()

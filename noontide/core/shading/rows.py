@@ -1,6 +1,6 @@
 """Parallel rows on level ground: the shade that each throws on the next, in closed form.
 
-Rows are long, of equal width and tilt, and face the way of their surface; the section across them is all that counts.
+Rows are long, of equal width and tilt, with the azimuth of their surface; the section across them is all that counts.
 """
 
 from dataclasses import dataclass
@@ -110,10 +110,15 @@ def row_views(rows: RowGeometry) -> RowViews:
     )
 
 
-def electrically_shaded_fraction(shaded: Floats, steps: int) -> Floats:
-    """Share of the beam that the strings lose: the shade rounded up to whole steps of cells in series, 0..1.
+def shaded_groups(shaded: Floats, groups: int) -> Floats:
+    """Share of the cell groups along the slope that the shade touches, 0..1.
 
-    `steps` is the number of groups up the row that can carry on without those below: 1 where the lowest cells of
-    every string decide, 3 for modules laid lengthwise with three bypass diodes.
+    `groups` is the number of groups up the row that can carry on without those below: 1 where the lowest cells of
+    every string decide, 3 for modules in landscape with three bypass diodes.
     """
-    return np.ceil(np.round(shaded * steps, 9)) / steps
+    return np.ceil(np.round(shaded * groups, 9)) / groups
+
+
+def lit_halves(shaded: Floats) -> Floats:
+    """Share of a half-cut module's two halves, one above the other, that the shade does not touch: 1, 0.5 or 0."""
+    return 1 - shaded_groups(shaded, 2)

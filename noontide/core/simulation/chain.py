@@ -1,29 +1,51 @@
 """The chain of stages, each looked up in the cache before it is run."""
 
-import numpy as np
+from collections import defaultdict
 
+from noontide.core.design.document import Design, Losses, Site, Surface, WeatherReference
 from noontide.core.electrical.datasheets import Catalogue
-from noontide.core.scheme.document import Scheme, Site
-from noontide.core.simulation.cache import StageCache, key_of
-from noontide.core.simulation.light import Sky, glass_of, light_planes, meet_sky
-from noontide.core.simulation.plant import build_plant
-from noontide.core.simulation.power import run_inverters, run_modules, run_strings
+from noontide.core.electrical.wiring import RISES
+from noontide.core.shading.horizon import Horizon
+from noontide.core.shading.rows import RowGeometry
+from noontide.core.simulation.account import AccountInputs, AccountMember, settle
+from noontide.core.simulation.cache import Kept, StageCache
+from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_covers
+from noontide.core.simulation.grid_power import GridInputs, run_inverters
+from noontide.core.simulation.module_power import ModuleInputs, ModulePower, run_modules
+from noontide.core.simulation.plane_irradiance import (
+    Attitude,
+    AttitudeInputs,
+    ByMonth,
+    PlaneInputs,
+    PlaneIrradiance,
+    RowField,
+    light_planes,
+    turn_planes,
+)
+from noontide.core.simulation.plant import Plant, build_plant
 from noontide.core.simulation.results import Results
-from noontide.core.sun import interval_sun
-from noontide.core.weather.year import Weather
+from noontide.core.simulation.sun_and_weather import (
+    SunAndWeather,
+    SunAndWeatherInputs,
+    SunInputs,
+    find_sun,
+    join_sun_and_weather,
+)
+from noontide.core.simulation.tracker_power import MemberInputs, TrackerInputs, TrackerPower, run_trackers
+from noontide.core.weather.year import Weather, beam_from_horizontal, shift_clock
 
 
-def simulate(scheme: Scheme, weather: Weather, parts: Catalogue, cache: StageCache | None = None) -> Results:
-    """A year of a scheme, interval by interval.
+def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCache | None = None) -> Results:
+    """A year of a design, interval by interval.
 
     Parameters
     ----------
-    scheme : Scheme
-        The design; what is not set takes its default.
+    design : Design
+        What is not set takes its default.
     weather : Weather
-        The year that it stands in; its calendar is the results' own.
+        The year to simulate; its calendar is the results' own.
     parts : Catalogue
-        The library of modules and inverters; datasheets in the scheme itself come first.
+        The library of modules and inverters; datasheets in the design itself come first.
     cache : StageCache, optional
         Kept by the caller from run to run: an edit recomputes only what lies downstream of it.
 
@@ -35,42 +57,192 @@ def simulate(scheme: Scheme, weather: Weather, parts: Catalogue, cache: StageCac
     ------
     UnknownPart
         If a module or inverter is in neither library.
-    ValueError
-        If the scheme has no sub-array.
+    IncompleteDesign
+        If the design has no sub-array.
     """
     cache = cache if cache is not None else StageCache()
-    plant = build_plant(scheme, parts)
-    site = scheme.site
-    # A surface takes part once for each kind of glass on it.
-    fronts = [glass_of(module, scheme.models.incidence) for module in plant.modules]
-    of_subarray = [(subarray.surface, front) for subarray, front in zip(plant.subarrays, fronts, strict=True)]
-    planes = tuple(dict.fromkeys(of_subarray))
-    plane_of = [planes.index(plane) for plane in of_subarray]
-    surfaces = tuple(scheme.surfaces[key] for key, _ in planes)
-    kinds = tuple(dict.fromkeys((plane, module) for plane, module in zip(plane_of, plant.modules, strict=True)))
-    of_pair = np.array([kinds.index(kind) for kind in zip(plane_of, plant.modules, strict=True)])
-    pairs = tuple((plane, plant.modules.index(module)) for plane, module in kinds)
+    plant = build_plant(design, parts)
+    weather = corrected(weather, design.weather)
+    sky = sky_over(design.site, weather, cache)
+    attitudes, planes = _planes(design, plant.surfaces, sky, cache)
+    effective = _effective(design, plant, sky, attitudes, planes, cache)
+    powers = _modules(design, plant, sky, planes, effective, cache)
+    trackers, places = _trackers(design, plant, sky, planes, effective, powers, cache)
+    grid = cache.keep_rows(
+        [
+            GridInputs(
+                tuple(dict.fromkeys(trackers[k] for k in range(len(plant.subarrays)) if plant.inverter_of[k] == i)),
+                unit,
+                design.losses.ac_wiring,
+                design.losses.unavailability,
+            )
+            for i, unit in enumerate(plant.inverters)
+        ],
+        run_inverters,
+    )
+    account_inputs = [
+        AccountInputs(
+            sky,
+            tuple(
+                AccountMember(planes[plant.surface_of[k]], effective[k], powers[k], trackers[k], places[k])
+                for k in range(len(plant.subarrays))
+                if plant.inverter_of[k] == i
+            ),
+            grid[i],
+        )
+        for i in range(len(plant.inverters))
+    ]
+    accounts = cache.keep_rows(account_inputs, settle)
+    return Results(
+        design=design,
+        weather=weather,
+        plant=plant,
+        sky=sky.value,
+        attitudes=tuple(attitudes[s].value for s in plant.surface_of),
+        planes=tuple(planes[s].value for s in plant.surface_of),
+        effective=tuple(kept.value for kept in effective),
+        modules=tuple(kept.value for kept in powers),
+        subarrays=tuple(kept.value.members[place] for kept, place in zip(trackers, places, strict=True)),
+        grid=tuple(kept.value for kept in grid),
+        accounts=tuple(kept.value for kept in accounts),
+        account_inputs=tuple(account_inputs),
+    )
 
-    sky_key, sky = sky_over(site, weather, cache)
-    glass = tuple(front for _, front in planes)
-    light_key = key_of(
-        "light", sky_key, glass, surfaces, site.horizon, site.albedo, site.albedo_by_month,
-        scheme.losses.soiling, scheme.losses.soiling_by_month, scheme.models.transposition, scheme.models.incidence,
-    )  # fmt: skip
-    light = cache.get(light_key, lambda: light_planes(scheme, surfaces, glass, sky))
-    module_key = key_of("modules", light_key, kinds, scheme.models.temperature, scheme.models.wind_factor)
-    mounts = tuple(s.mounting for s in surfaces)
-    modules = cache.get(module_key, lambda: run_modules(scheme, pairs, plant, light, mounts, sky))
-    string_key = key_of("strings", module_key, plant.subarrays, plant.inverter_ids, plant.inverters, scheme.losses)
-    strings = cache.get(string_key, lambda: run_strings(scheme.losses, plant, of_pair, light.effective[plane_of], modules, sky))
-    grid_key = key_of("grid", string_key, plant.sets, plant.inverters, scheme.losses)
-    grid = cache.get(grid_key, lambda: run_inverters(scheme.losses, plant, strings))
-    return Results(scheme, weather, plant, np.array(plane_of), of_pair, sky, light, modules, strings, grid)
+
+def corrected(weather: Weather, reference: WeatherReference | None) -> Weather:
+    """The weather year as the design reads it."""
+    if reference is None:
+        return weather
+    if reference.beam_is_horizontal:
+        weather = beam_from_horizontal(weather)
+    return shift_clock(weather, reference.clock_shift)
 
 
-def sky_over(site: Site, weather: Weather, cache: StageCache) -> tuple[str, Sky]:
-    """The first two stages, sun and sky, with the key under which they are kept."""
-    sun_key = key_of("sun", weather.calendar, site.latitude, site.longitude, site.elevation)
-    sun = cache.get(sun_key, lambda: interval_sun(weather.calendar, site.latitude, site.longitude, site.elevation))
-    sky_key = key_of("sky", sun_key, weather.digest)
-    return sky_key, cache.get(sky_key, lambda: meet_sky(sun, weather))
+def sky_over(site: Site, weather: Weather, cache: StageCache) -> Kept[SunAndWeather]:
+    """The first two stages, the sun and the weather joined to it."""
+    sun = cache.keep(SunInputs(weather.calendar, site.latitude, site.longitude, site.elevation), find_sun)
+    return cache.keep(SunAndWeatherInputs(sun, weather), join_sun_and_weather)
+
+
+def horizon_of(site: Site) -> Horizon | None:
+    """The horizon where it stands in the way of anything."""
+    line = site.horizon_line
+    return None if line.is_flat else line
+
+
+def _planes(
+    design: Design, surfaces: tuple[Surface, ...], sky: Kept[SunAndWeather], cache: StageCache
+) -> tuple[list[Kept[Attitude]], list[Kept[PlaneIrradiance]]]:
+    attitudes = cache.keep_rows([AttitudeInputs(sky, s.tilt, s.azimuth) for s in surfaces], turn_planes)
+    horizon = horizon_of(design.site)
+    site_albedo: ByMonth = design.site.albedo_by_month or design.site.albedo
+    rows = [
+        PlaneInputs(
+            sky,
+            attitude,
+            design.models.transposition,
+            site_albedo if surface.albedo is None else surface.albedo,
+            horizon,
+            _row_field(surface),
+        )
+        for attitude, surface in zip(attitudes, surfaces, strict=True)
+    ]
+    return attitudes, cache.keep_rows(rows, light_planes)
+
+
+def _row_field(surface: Surface) -> RowField | None:
+    rows = surface.rows
+    if rows is None:
+        return None
+    return RowField(RowGeometry(surface.tilt, surface.azimuth, rows.width, rows.pitch, rows.count), rows.steps)
+
+
+def _effective(
+    design: Design,
+    plant: Plant,
+    sky: Kept[SunAndWeather],
+    attitudes: list[Kept[Attitude]],
+    planes: list[Kept[PlaneIrradiance]],
+    cache: StageCache,
+) -> list[Kept[EffectiveIrradiance]]:
+    horizon, losses = horizon_of(design.site), design.losses
+    soiling: ByMonth = losses.soiling_by_month or losses.soiling
+    rows = []
+    for module, s in zip(plant.modules, plant.surface_of.tolist(), strict=True):
+        field = _row_field(plant.surfaces[s])
+        cover = cover_of(module, design.models.incidence)
+        rows.append(
+            EffectiveInputs(sky, attitudes[s], planes[s], horizon, field, field is not None and module.half_cut, cover, soiling)
+        )
+    return cache.keep_rows(rows, pass_covers)
+
+
+def _modules(
+    design: Design,
+    plant: Plant,
+    sky: Kept[SunAndWeather],
+    planes: list[Kept[PlaneIrradiance]],
+    effective: list[Kept[EffectiveIrradiance]],
+    cache: StageCache,
+) -> list[Kept[ModulePower]]:
+    models = design.models
+    rows = [
+        ModuleInputs(sky, planes[s], light, module, plant.surfaces[s].mounting, models.temperature, models.wind_factor)
+        for s, light, module in zip(plant.surface_of.tolist(), effective, plant.modules, strict=True)
+    ]
+    return cache.keep_rows(rows, run_modules)
+
+
+def _trackers(
+    design: Design,
+    plant: Plant,
+    sky: Kept[SunAndWeather],
+    planes: list[Kept[PlaneIrradiance]],
+    effective: list[Kept[EffectiveIrradiance]],
+    powers: list[Kept[ModulePower]],
+    cache: StageCache,
+) -> tuple[list[Kept[TrackerPower]], list[int]]:
+    """The tracker of each sub-array, and the sub-array's place on it."""
+    on: dict[tuple[int, int], list[int]] = defaultdict(list)
+    for k, subarray in enumerate(plant.subarrays):
+        on[int(plant.inverter_of[k]), subarray.tracker].append(k)
+    rows = [
+        _tracker(design.losses, plant, i, tuple(_member(plant, k, planes, effective, powers) for k in members), sky)
+        for (i, _), members in on.items()
+    ]
+    kept = cache.keep_rows(rows, run_trackers)
+    tracker_of: dict[int, tuple[Kept[TrackerPower], int]] = {}
+    for tracker, members in zip(kept, on.values(), strict=True):
+        for place, k in enumerate(members):
+            tracker_of[k] = tracker, place
+    return [tracker_of[k][0] for k in range(len(plant.subarrays))], [tracker_of[k][1] for k in range(len(plant.subarrays))]
+
+
+def _member(
+    plant: Plant,
+    k: int,
+    planes: list[Kept[PlaneIrradiance]],
+    effective: list[Kept[EffectiveIrradiance]],
+    powers: list[Kept[ModulePower]],
+) -> MemberInputs:
+    subarray, module = plant.subarrays[k], plant.modules[k]
+    behind = planes[plant.surface_of[k]].value.behind
+    return MemberInputs(powers[k], effective[k], behind, module, subarray.modules_per_string, subarray.strings)
+
+
+def _tracker(losses: Losses, plant: Plant, i: int, members: tuple[MemberInputs, ...], sky: Kept[SunAndWeather]) -> TrackerInputs:
+    unit = plant.inverters[i]
+    return TrackerInputs(
+        sky=sky,
+        members=members,
+        lowest=unit.tracking_minimum,
+        highest=unit.tracking_maximum,
+        start=unit.start_voltage,
+        current=unit.maximum_tracker_current,
+        quality=losses.quality,
+        light_induced=losses.light_induced,
+        mismatch=losses.mismatch,
+        dc_wiring=losses.dc_wiring,
+        conductor=losses.dc_conductor,
+        rise=RISES[losses.dc_laying],
+    )

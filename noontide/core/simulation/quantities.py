@@ -1,16 +1,21 @@
 """The hourly quantities that a year can be asked for: their names, units, and how they are read from the stages."""
 
+from __future__ import annotations
+
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.simulation.cascade import LINES
-from noontide.core.simulation.simulated_year import SimulatedYear
+from noontide.core.simulation.account import LINES
+
+if TYPE_CHECKING:
+    from noontide.core.simulation.results import Results
 
 Floats = NDArray[np.float64]
+Read = Callable[["Results", int], Floats]
 
 
 @dataclass(frozen=True)
@@ -19,74 +24,79 @@ class Quantity:
     unit: str
     scope: Literal["plant", "subarray"]
     colour: Literal["sun", "current", "yield", "loss", "haze"]
-    read: Callable[[SimulatedYear, int], Floats]  # of a year and the index of a sub-array
+    read: Read  # of results and the index of a sub-array
+    also: str = ""  # other words that a practitioner looks for
 
 
-def _of_sky(field: str) -> Callable[[SimulatedYear, int], Floats]:
-    return lambda year, _: year.whole_year(getattr(year.sky, field))
+def _of_sky(field: str) -> Read:
+    return lambda r, _: r.whole_year(getattr(r.sky, field))
 
 
-def _of_weather(field: str) -> Callable[[SimulatedYear, int], Floats]:
-    return lambda year, _: getattr(year.weather, field)
+def _of_weather(field: str) -> Read:
+    return lambda r, _: getattr(r.weather, field)
 
 
-def _of_plane(field: str) -> Callable[[SimulatedYear, int], Floats]:
-    return lambda year, k: year.whole_year(getattr(year.light, field)[year.plane_of[k]])
+def _of_plane(read: Callable[..., Floats]) -> Read:
+    return lambda r, k: r.whole_year(read(r.planes[k]))
 
 
-def _of_strings(field: str) -> Callable[[SimulatedYear, int], Floats]:
-    return lambda year, k: year.whole_year(getattr(year.strings, field)[k])
+def _of_inverters(field: str) -> Read:
+    return lambda r, _: r.whole_year(r.of_inverters(field))
 
 
-def _of_inverters(field: str) -> Callable[[SimulatedYear, int], Floats]:
-    return lambda year, _: year.whole_year(year.plant.counts @ getattr(year.grid, field))
+def _loss(key: str) -> Read:
+    return lambda r, _: -r.line_power(key)
 
 
-def _loss(key: str) -> Callable[[SimulatedYear, int], Floats]:
-
-    def read(year: SimulatedYear, _: int) -> Floats:
-        entry = year.cascade[key]
-        return year.whole_year(-entry.power, -entry.dark_power)
-
-    return read
-
-
-QUANTITIES: dict[str, Quantity] = {
-    "delivered": Quantity("AC power delivered", "W", "plant", "yield", lambda r, _: r.delivered),
-    "dc_power": Quantity("DC power at the inverters", "W", "plant", "current", _of_inverters("dc")),
-    "ac_power": Quantity("AC power of the inverters", "W", "plant", "current", _of_inverters("ac")),
-    "sun_elevation": Quantity("Sun's elevation", "°", "plant", "sun", lambda r, _: r.whole_year(90 - r.sky.zenith)),
-    "sun_azimuth": Quantity("Sun's azimuth", "°", "plant", "sun", _of_sky("azimuth")),
-    "daylight": Quantity("Share of the hour with the sun up", "", "plant", "sun", _of_sky("lit_fraction")),
-    "ghi": Quantity("Global horizontal irradiance", "W/m²", "plant", "sun", _of_weather("ghi")),
-    "dni": Quantity("Direct normal irradiance", "W/m²", "plant", "sun", _of_weather("dni")),
-    "dhi": Quantity("Diffuse horizontal irradiance", "W/m²", "plant", "sun", _of_weather("dhi")),
-    "air_temperature": Quantity("Air temperature", "°C", "plant", "haze", _of_weather("temperature")),
-    "wind": Quantity("Wind at 10 m", "m/s", "plant", "haze", _of_weather("wind")),
-    "incidence": Quantity("Incidence angle", "°", "subarray", "sun", lambda r, k: r.whole_year(_degrees(r.light.cos_incidence[r.plane_of[k]]))),
-    "poa": Quantity("Plane-of-array irradiance", "W/m²", "subarray", "sun", _of_plane("poa")),
-    "poa_beam": Quantity("Beam on the plane", "W/m²", "subarray", "sun", _of_plane("beam")),
-    "poa_sky": Quantity("Sky light on the plane", "W/m²", "subarray", "sun", _of_plane("sky")),
-    "poa_ground": Quantity("Ground light on the plane", "W/m²", "subarray", "sun", _of_plane("ground")),
-    "shaded_fraction": Quantity("Share of the row in shade", "", "subarray", "haze", _of_plane("shaded_fraction")),
-    "effective": Quantity("Effective irradiance", "W/m²", "subarray", "sun", _of_plane("effective")),
-    "cell_temperature": Quantity(
-        "Cell temperature", "°C", "subarray", "loss",
-        lambda r, k: _night_as_air(r, r.modules.cell_temperature[r.pair_of[k]]),
-    ),
-    "string_voltage": Quantity("String voltage", "V", "subarray", "current", _of_strings("voltage")),
-    "subarray_current": Quantity("Current of the strings, one inverter", "A", "subarray", "current", _of_strings("current")),
-    "subarray_power": Quantity("DC power after the cables, one inverter", "W", "subarray", "current", _of_strings("power")),
-    **{f"loss_{key}": Quantity(title, "W", "plant", "loss", _loss(key)) for key, title, _ in LINES if key not in ("transposition", "conversion")},
-}  # fmt: skip
+def _at_night_as_air(r: Results, k: int) -> Floats:
+    """With no light the cells have the temperature of the air."""
+    temperature = r.weather.temperature.copy()
+    temperature[r.sky.interval_index] = r.modules[k].cell_temperature
+    return temperature
 
 
 def _degrees(cosine: Floats) -> Floats:
     return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
 
 
-def _night_as_air(year: SimulatedYear, lit: Floats) -> Floats:
-    """With no light the cells are as warm as the air."""
-    warmth = year.weather.temperature.copy()
-    warmth[year.sky.light] = lit
-    return warmth
+QUANTITIES: dict[str, Quantity] = {
+    "delivered": Quantity("AC power delivered", "W", "plant", "yield", lambda r, _: r.delivered),
+    "dc_power": Quantity("DC power at the inverters", "W", "plant", "current", _of_inverters("dc")),
+    "ac_power": Quantity("AC power of the inverters", "W", "plant", "current", _of_inverters("ac")),
+    "sun_elevation": Quantity("Sun elevation", "°", "plant", "sun", lambda r, _: r.whole_year(90 - r.sky.zenith), "solar altitude, zenith"),
+    "sun_azimuth": Quantity("Sun azimuth", "°", "plant", "sun", _of_sky("azimuth")),
+    "daylight": Quantity("Share of the interval with the sun up", "", "plant", "sun", _of_sky("lit_fraction")),
+    "ghi": Quantity("Global horizontal irradiance", "W/m²", "plant", "sun", _of_weather("ghi"), "GHI"),
+    "dni": Quantity("Direct normal irradiance", "W/m²", "plant", "sun", _of_weather("dni"), "DNI beam"),
+    "dhi": Quantity("Diffuse horizontal irradiance", "W/m²", "plant", "sun", _of_weather("dhi"), "DHI DIF"),
+    "air_temperature": Quantity("Air temperature", "°C", "plant", "haze", _of_weather("temperature"), "ambient temperature, dry bulb"),
+    "wind": Quantity("Wind speed at 10 m", "m/s", "plant", "haze", _of_weather("wind")),
+    "incidence": Quantity("Incidence angle", "°", "subarray", "sun", lambda r, k: r.whole_year(_degrees(r.attitudes[k].cos_incidence)), "AOI"),
+    "poa": Quantity("Plane-of-array irradiance", "W/m²", "subarray", "sun", _of_plane(lambda p: p.poa), "POA GTI"),
+    "poa_beam": Quantity("Beam irradiance on the plane", "W/m²", "subarray", "sun", _of_plane(lambda p: p.beam * p.lit)),
+    "poa_sky": Quantity(
+        "Sky diffuse irradiance on the plane", "W/m²", "subarray", "sun", _of_plane(lambda p: p.circumsolar * p.lit + p.dome + p.band)
+    ),
+    "poa_ground": Quantity("Ground-reflected irradiance on the plane", "W/m²", "subarray", "sun", _of_plane(lambda p: p.ground), "albedo"),
+    "shaded_fraction": Quantity("Shaded share of the rows", "", "subarray", "haze", _of_plane(lambda p: p.behind * p.shaded)),
+    "effective": Quantity("Effective irradiance", "W/m²", "subarray", "sun", lambda r, k: r.whole_year(r.effective[k].mean)),
+    "cell_temperature": Quantity("Cell temperature", "°C", "subarray", "loss", _at_night_as_air),
+    "string_voltage": Quantity("String voltage", "V", "subarray", "current", lambda r, k: r.whole_year(r.subarrays[k].point.voltage), "Vmp"),
+    "subarray_current": Quantity(
+        "Current of the strings, one inverter", "A", "subarray", "current", lambda r, k: r.whole_year(r.subarrays[k].point.current), "Imp"
+    ),
+    "subarray_power": Quantity(
+        "DC power after the cables, one inverter", "W", "subarray", "current", lambda r, k: r.whole_year(r.subarrays[k].power)
+    ),
+    **{
+        f"loss_{line.key}": Quantity(line.title, "W", "plant", "loss", _loss(line.key), line.also)
+        for line in LINES
+        if line.key not in ("transposition", "conversion")
+    },
+}  # fmt: skip
+
+
+def column_title(subarray: str, key: str) -> str:
+    """Title of a quantity's column in a table."""
+    unit = f" [{QUANTITIES[key].unit}]" if QUANTITIES[key].unit else ""
+    return f"{subarray}: {key}{unit}" if subarray else f"{key}{unit}"

@@ -1,20 +1,99 @@
-"""The results of a simulation: a simulated year that can be asked for any hourly quantity by its name."""
+"""The results of a simulation: the stages of a year, and what can be asked of them by name."""
 
 from dataclasses import asdict, dataclass
+from functools import cached_property
 
 import numpy as np
 import pandas as pd
 from numpy.typing import NDArray
 
-from noontide.core.simulation.quantities import QUANTITIES, Quantity
-from noontide.core.simulation.simulated_year import SimulatedYear
+from noontide.core.calendar import Calendar
+from noontide.core.design.document import Design
+from noontide.core.simulation.account import LINE_OF, Account, AccountInputs, book
+from noontide.core.simulation.annual import Annual, annual_of
+from noontide.core.simulation.cascade import Cascade, build_cascade
+from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
+from noontide.core.simulation.grid_power import GridPower
+from noontide.core.simulation.module_power import ModulePower
+from noontide.core.simulation.plane_irradiance import Attitude, PlaneIrradiance
+from noontide.core.simulation.plant import Plant
+from noontide.core.simulation.sun_and_weather import SunAndWeather
+from noontide.core.simulation.tracker_power import SubarrayPower
+from noontide.core.weather.year import Weather
 
 Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, eq=False)
-class Results(SimulatedYear):
-    """A simulated year with its quantities, tables and sums."""
+class Results:
+    """A simulated year. Arrays of the stages run over the intervals with light; the methods here over the whole year."""
+
+    design: Design
+    weather: Weather  # as the design corrects it
+    plant: Plant
+    sky: SunAndWeather
+    attitudes: tuple[Attitude, ...]  # of each sub-array's plane
+    planes: tuple[PlaneIrradiance, ...]  # of each sub-array
+    effective: tuple[EffectiveIrradiance, ...]  # of each sub-array
+    modules: tuple[ModulePower, ...]  # of each sub-array
+    subarrays: tuple[SubarrayPower, ...]
+    grid: tuple[GridPower, ...]  # of each inverter set, one inverter
+    accounts: tuple[Account, ...]  # of each inverter set, one inverter
+    account_inputs: tuple[AccountInputs, ...]
+
+    @property
+    def calendar(self) -> Calendar:
+        return self.weather.calendar
+
+    @cached_property
+    def annual(self) -> Annual:
+        """Sums, yields and ratios of the year."""
+        return annual_of(self.plant, self.sky, self.modules, self.subarrays, self.grid, self.accounts)
+
+    @cached_property
+    def cascade(self) -> Cascade:
+        """Where the energy goes."""
+        return build_cascade(self.accounts, self.plant.counts, float(self.delivered.sum()) * self.sky.hours_per_interval / 1000)
+
+    @property
+    def delivered(self) -> Floats:
+        """AC power at the meter, negative while inverters draw at night, (intervals,) [W]."""
+        lit = sum(count * unit.delivered for count, unit in zip(self.plant.counts, self.grid, strict=True))
+        dark = sum(count * (unit.dark_use + unit.dark_wiring) for count, unit in zip(self.plant.counts, self.grid, strict=True))
+        return self.whole_year(lit, -float(dark))
+
+    def whole_year(self, values: Floats, dark: float = 0.0) -> Floats:
+        """Spread values over the light, (light,), over the year, (intervals,)."""
+        year = np.full(self.calendar.intervals, dark)
+        year[self.sky.interval_index] = values
+        return year
+
+    def of_inverters(self, field: str) -> Floats:
+        """A field of `GridPower` summed over all inverters, (light,)."""
+        return sum(count * getattr(unit, field) for count, unit in zip(self.plant.counts, self.grid, strict=True))
+
+    @cached_property
+    def _booked(self) -> dict[str, Floats]:
+        """What each line changes over all inverters, (light,) or one zero [W]."""
+        total: dict[str, Floats] = {}
+        for count, inputs in zip(self.plant.counts, self.account_inputs, strict=True):
+            for key, change in book(inputs).items():
+                total[key] = total.get(key, 0.0) + count * change
+        return total
+
+    def line_power(self, key: str) -> Floats:
+        """What a line of the Cascade changes in each interval of the year, losses negative, (intervals,) [W].
+
+        Raises
+        ------
+        KeyError
+            If there is no such line.
+        """
+        if key not in LINE_OF:
+            raise KeyError(key)
+        lit = self._booked[key]
+        dark = sum(count * unit.dark_changes().get(key, 0.0) for count, unit in zip(self.plant.counts, self.grid, strict=True))
+        return self.whole_year(lit, dark)
 
     def quantity(self, key: str, subarray: str | None = None) -> Floats:
         """Values of an hourly quantity over the year, (intervals,).
@@ -31,6 +110,8 @@ class Results(SimulatedYear):
         KeyError
             If there is no such quantity or sub-array.
         """
+        from noontide.core.simulation.quantities import QUANTITIES
+
         quantity = QUANTITIES[key]
         if quantity.scope == "plant":
             return quantity.read(self, 0)
@@ -43,10 +124,12 @@ class Results(SimulatedYear):
 
         The index is the start of the interval on the local clock.
         """
+        from noontide.core.simulation.quantities import QUANTITIES, column_title
+
         columns: dict[str, Floats] = {}
         for key, quantity in QUANTITIES.items():
             for k, name in enumerate(self.plant.subarray_ids if quantity.scope == "subarray" else ("",)):
-                columns[_column(name, key, quantity)] = quantity.read(self, k)
+                columns[column_title(name, key)] = quantity.read(self, k)
         return pd.DataFrame(columns, index=pd.DatetimeIndex(self.calendar.local_starts.astype("datetime64[s]"), name="start"))
 
     def summary(self) -> dict:
@@ -63,8 +146,3 @@ class Results(SimulatedYear):
                 ],
             },
         }
-
-
-def _column(subarray: str, key: str, quantity: Quantity) -> str:
-    unit = f" [{quantity.unit}]" if quantity.unit else ""
-    return f"{subarray}: {key}{unit}" if subarray else f"{key}{unit}"

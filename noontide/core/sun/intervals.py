@@ -11,6 +11,7 @@ from noontide.core.sun.position import (
     days_since_j2000,
     geocentric_path,
     hour_angle,
+    rising_elevation,
     seen_from,
     standard_pressure,
 )
@@ -22,9 +23,9 @@ AIR_TEMPERATURE = 12.0  # [°C], bends the light only
 
 @dataclass(frozen=True)
 class IntervalSun:
-    """The sun over a year of intervals; all but `lit` are over the intervals in which it is up, (lit,)."""
+    """The sun over a year of intervals; all but `interval_index` are over the intervals in which it is up, (lit,)."""
 
-    lit: NDArray[np.int64]  # places of those intervals on the calendar, rising
+    interval_index: NDArray[np.int64]  # of those intervals on the calendar, rising
     lit_fraction: Floats  # share of the interval with the sun up, 0..1
     zenith: Floats  # apparent [°]
     azimuth: Floats  # [°]
@@ -56,7 +57,8 @@ def interval_sun(calendar: Calendar, latitude: float, longitude: float, elevatio
     place = path(days)
     angle = turn(hour_angle(place, days, longitude) + 180) - 180
     half = calendar.step * DEGREES_PER_MINUTE / 2
-    limit = place.sunset_hour_angle(latitude)
+    pressure = standard_pressure(elevation)
+    limit = place.sunset_hour_angle(latitude, rising_elevation(pressure, AIR_TEMPERATURE))
     begin, end = np.maximum(angle - half, -limit), np.minimum(angle + half, limit)
     # Around midnight the interval may reach over ±180° into the other day's lit part.
     over = angle + half - 360 + limit
@@ -70,9 +72,9 @@ def interval_sun(calendar: Calendar, latitude: float, longitude: float, elevatio
         middle = np.where(longer, centre, middle)
     lit = np.flatnonzero(width > 1e-9)
     moments = days[lit] + (middle - angle)[lit] / 360
-    sun = seen_from(path(moments), moments, latitude, longitude, elevation, standard_pressure(elevation), AIR_TEMPERATURE)
+    sun = seen_from(path(moments), moments, latitude, longitude, elevation, pressure, AIR_TEMPERATURE)
     return IntervalSun(
-        lit=lit,
+        interval_index=lit,
         lit_fraction=np.minimum(width[lit] / (2 * half), 1.0),
         zenith=np.minimum(sun.apparent_zenith, 90 - 1e-3),
         azimuth=sun.azimuth,

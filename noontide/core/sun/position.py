@@ -15,7 +15,7 @@ J2000 = np.datetime64("2000-01-01T12:00:00", "us")
 ARCSECOND = np.pi / 648_000
 SOLAR_PARALLAX = 8.794 * ARCSECOND  # at one astronomical unit
 KNOT_DAYS = 3.0
-RISING_ELEVATION = -34 / 60  # [°] of the sun's centre, lifted onto the horizon by refraction
+LOWEST_SITE, HIGHEST_SITE = -500.0, 11_000.0  # [m] within which the standard atmosphere holds
 
 
 @dataclass(frozen=True)
@@ -72,7 +72,7 @@ def solar_position(
     if pressure is None:
         pressure = standard_pressure(elevation)
     if not 100 <= pressure <= 1100:
-        raise ValueError(f"pressure must lie between 100 and 1100 hPa; it is {pressure:g}")
+        raise ValueError(f"The pressure must be between 100 and 1100 hPa; it is {pressure:g}.")
     moments = np.asarray(times, dtype="datetime64[us]")
     if np.isnat(moments).any():
         raise ValueError("times must not be missing; at least one is NaT")
@@ -81,7 +81,15 @@ def solar_position(
 
 
 def standard_pressure(elevation: float) -> float:
-    """Air pressure of the standard atmosphere (ISO 2533) at a height above sea level [m], in [hPa]."""
+    """Air pressure of the standard atmosphere (ISO 2533) at a height above sea level [m], in [hPa].
+
+    Raises
+    ------
+    ValueError
+        Outside -500 to 11,000 m.
+    """
+    if not LOWEST_SITE <= elevation <= HIGHEST_SITE:
+        raise ValueError(f"The elevation must be between {LOWEST_SITE:g} and {HIGHEST_SITE:g} m; it is {elevation:g} m.")
     return 1013.25 * (1 - 2.25577e-5 * elevation) ** 5.25588
 
 
@@ -100,6 +108,14 @@ def refraction(elevation: ArrayLike, pressure: float = 1010.0, temperature: floa
     return lift
 
 
+def rising_elevation(pressure: float, temperature: float) -> float:
+    """True elevation of the sun's centre [°] when refraction lifts it onto the horizon; -34' at 1010 hPa and 10 °C."""
+    elevation = -34 / 60
+    for _ in range(20):
+        elevation = -float(refraction(elevation, pressure, temperature))
+    return elevation
+
+
 @dataclass(frozen=True)
 class GeocentricPlace:
     """The apparent sun as the Earth's centre sees it."""
@@ -112,10 +128,13 @@ class GeocentricPlace:
     def cos_declination(self) -> Floats:
         return np.sqrt(1 - self.sin_declination**2)
 
-    def sunset_hour_angle(self, latitude: float) -> Floats:
-        """Hour angle at which the sun's centre appears on the horizon [°]: 0 in polar night, 180 in polar day."""
+    def sunset_hour_angle(self, latitude: float, rising_elevation: float) -> Floats:
+        """Hour angle at which the sun's centre appears on the horizon [°]: 0 in polar night, 180 in polar day.
+
+        `rising_elevation` is the true elevation that refraction lifts onto the horizon [°].
+        """
         phi = np.radians(latitude)
-        least = np.sin(np.radians(RISING_ELEVATION))
+        least = np.sin(np.radians(rising_elevation + SOLAR_PARALLAX / ARCSECOND / 3600))
         cosine = (least - np.sin(phi) * self.sin_declination) / np.maximum(np.cos(phi) * self.cos_declination, 1e-12)
         return np.arccos(np.clip(cosine, -1, 1)) / DEGREE
 
@@ -168,9 +187,9 @@ def seen_from(
 
 def _check_place(latitude: float, longitude: float) -> None:
     if not -90 <= latitude <= 90:
-        raise ValueError(f"latitude must lie between -90 and 90°; it is {latitude:g}")
+        raise ValueError(f"The latitude must be between -90 and 90°; it is {latitude:g}.")
     if not -180 <= longitude <= 360:
-        raise ValueError(f"longitude must lie between -180 and 180°; it is {longitude:g}")
+        raise ValueError(f"The longitude must be between -180 and 180°; it is {longitude:g}.")
 
 
 def _apparent_place(days: Floats) -> tuple[Floats, Floats, Floats]:

@@ -30,7 +30,7 @@ def clock_error(weather: Weather, sun: IntervalSun) -> float:
     """
     calendar = weather.calendar
     up = np.zeros(calendar.intervals)
-    up[sun.lit] = sun.lit_fraction
+    up[sun.interval_index] = sun.lit_fraction
     bright = (weather.ghi > LIGHT).astype(float)
 
     # |b - u| = b + u - 2 b u where b is 0 or 1: one product for each trial.
@@ -52,8 +52,8 @@ def clock_error(weather: Weather, sun: IntervalSun) -> float:
 
 def clock_words(hours: float) -> str:
     """What a clock error means, and how to put it right."""
-    late = "later" if hours > 0 else "earlier"
+    late = "behind" if hours > 0 else "ahead of"
     return (
-        f"Its light comes {abs(hours):g} h {late} than the sun. Look at the file's time zone, at summer time, "
-        "and at whether its stamps are the beginnings or the ends of hours."
+        f"Irradiance is {abs(hours):g} h {late} the sun. Check the time zone, daylight saving time, "
+        "and whether timestamps mark the start or the end of the hour."
     )

@@ -23,21 +23,39 @@ def read(path: str | Path) -> Weather:
 
 
 def parse(content: bytes, name: str = "weather file") -> Weather:
-    """Read a weather year from the bytes of a file; the format is told by its first line."""
-    if b"\0" in content[:4096]:
-        raise WeatherFileError("this is not a text file; a weather year comes as an EPW file or as a plain table (CSV)")
-    try:
-        text = content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = content.decode("latin-1")
-    first = text.lstrip().partition("\n")[0].strip()
-    if first.upper().startswith("LOCATION"):
-        return read_epw(text.lstrip(), name)
-    if first == MAGIC:
-        return read_plain(text.lstrip(), name)
+    """Read a weather year from the bytes of a file; the format is recognised from its first line."""
+    kind, text = format_of(content), _decoded(content).lstrip()
+    if kind == "epw":
+        return read_epw(text, name)
+    if kind == "csv":
+        return read_plain(text, name)
+    first = text.partition("\n")[0].strip()
     raise WeatherFileError(
         f"neither an EPW file (first line LOCATION,...) nor a weather table (first line '{MAGIC}')", row=1, value=first[:60]
     )
+
+
+def format_of(content: bytes) -> str:
+    """`epw`, `csv`, or nothing where the first line is that of neither.
+
+    Raises
+    ------
+    WeatherFileError
+        If it is no text at all.
+    """
+    if b"\0" in content[:4096]:
+        raise WeatherFileError("This is not a text file; a weather year comes as an EPW file or as a plain table (CSV).")
+    first = content[:4096].removeprefix(b"\xef\xbb\xbf").lstrip().partition(b"\n")[0].strip()
+    if first.upper().startswith(b"LOCATION"):
+        return "epw"
+    return "csv" if first == MAGIC.encode() else ""
+
+
+def _decoded(content: bytes) -> str:
+    try:
+        return content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return content.decode("latin-1")
 
 
 def write(weather: Weather, path: str | Path) -> None:

@@ -6,6 +6,7 @@ import numpy as np
 
 from noontide.core.sun import interval_sun
 from noontide.core.weather.clock import clock_error, clock_words
+from noontide.core.weather.closure import closure, closure_words, is_off
 from noontide.core.weather.year import Place, Weather
 
 EARTH_RADIUS = 6371.0  # km
@@ -28,6 +29,8 @@ class WeatherSummary:
     highest_temperature: float  # [°C]
     mean_wind: float  # [m/s]
     closure: float  # annual GHI less DNI cos(zenith) + DHI, relative to GHI
+    closure_warning: str = ""  # where the three irradiances of the file do not agree
+    clock_error: float = 0.0  # hours by which the light comes later than the sun [h]
     clock_warning: str = ""  # where the file's clock does not agree with the sun
 
 
@@ -36,7 +39,8 @@ def summarise(weather: Weather) -> WeatherSummary:
     c = weather.calendar
     energy = c.hours_per_interval / 1000
     sun = interval_sun(c, weather.place.latitude, weather.place.longitude, weather.place.elevation)
-    rebuilt = float(weather.dhi.sum() + np.sum(weather.dni[sun.lit] * sun.cos_zenith))
+    hours = clock_error(weather, sun)
+    rebuilt = float(weather.dhi.sum() + np.sum(weather.dni[sun.interval_index] * sun.cos_zenith))
     days = weather.temperature.reshape(c.days, -1)
     month_of_day = c.months.reshape(c.days, -1)[:, 0]
 
@@ -57,7 +61,9 @@ def summarise(weather: Weather) -> WeatherSummary:
         highest_temperature=float(weather.temperature.max()),
         mean_wind=float(weather.wind.mean()),
         closure=float((weather.ghi.sum() - rebuilt) / max(weather.ghi.sum(), 1e-9)),
-        clock_warning=clock_words(hours) if (hours := clock_error(weather, sun)) else "",
+        closure_warning=closure_words(found) if (found := closure(weather, sun)) and is_off(found) else "",
+        clock_error=hours,
+        clock_warning=clock_words(hours) if hours else "",
     )
 
 

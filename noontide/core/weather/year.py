@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from noontide.core.calendar import Calendar
 from noontide.core.sun import IntervalSun, extraterrestrial_normal, interval_sun, standard_pressure
-from noontide.core.weather.decomposition import close_beam, erbs
+from noontide.core.weather.decomposition import LEAST_COSINE, close_beam, erbs
 
 Floats = NDArray[np.float64]
 
@@ -39,6 +39,14 @@ class Weather:
     source: str = ""
     is_typical: bool = True
     notes: tuple[str, ...] = field(default=())  # what was derived, converted or corrected, in words
+    given: tuple[str, ...] = (
+        "ghi",
+        "dni",
+        "dhi",
+        "temperature",
+        "wind",
+        "pressure",
+    )  # columns of the source; the others are derived
 
     @cached_property
     def digest(self) -> str:
@@ -61,7 +69,7 @@ def complete(
     is_typical: bool = True,
     notes: tuple[str, ...] = (),
 ) -> Weather:
-    """A whole weather year from the columns that a file has; the missing ones are derived, and said so.
+    """A whole weather year from the columns that a file has; the missing ones are derived, with a note for each.
 
     Parameters
     ----------
@@ -74,20 +82,50 @@ def complete(
         If there is no irradiance or no temperature.
     """
     if "temperature" not in columns:
-        raise ValueError("the air temperature is missing; a simulation cannot do without it")
+        raise ValueError("The air temperature is missing; it is needed for the cell temperature.")
     said = list(notes)
     sun = interval_sun(calendar, place.latitude, place.longitude, place.elevation)
     ghi, dni, dhi = _irradiance(calendar, sun, columns, said)
     if (wind := columns.get("wind")) is None:
         wind = np.full(calendar.intervals, 2.0)
-        said.append("Wind is missing: taken as 2 m/s throughout.")
+        said.append("Wind is missing: taken as 2 m/s.")
     if (pressure := columns.get("pressure")) is None:
         pressure = np.full(calendar.intervals, standard_pressure(place.elevation))
         said.append(
-            f"Air pressure is missing: taken as {standard_pressure(place.elevation):.0f} hPa, the standard atmosphere at {place.elevation:g} m."
+            f"Air pressure is missing: {standard_pressure(place.elevation):.0f} hPa, standard atmosphere at {place.elevation:g} m."
         )
     weather = Weather(calendar, place, ghi, dni, dhi, columns["temperature"], wind, pressure, title, source, is_typical)
-    return replace(weather, notes=tuple(said))
+    return replace(weather, notes=tuple(said), given=tuple(columns))
+
+
+def shift_clock(weather: Weather, hours: float) -> Weather:
+    """The year with its values moved to later hours (earlier where `hours` is negative), in whole intervals, round the year's end.
+
+    What was derived from the irradiance and the sun is derived again.
+    """
+    intervals = round(hours / weather.calendar.hours_per_interval)
+    if not intervals:
+        return weather
+    columns = {name: np.roll(getattr(weather, name), intervals) for name in weather.given}
+    return _again(weather, columns, f"Clock shifted by {intervals * weather.calendar.hours_per_interval:+g} h.")
+
+
+def beam_from_horizontal(weather: Weather) -> Weather:
+    """The year with its DNI column read as the beam on the horizontal: DNI = beam / cos(zenith), no stronger than the sun above the air."""
+    calendar, place = weather.calendar, weather.place
+    sun = interval_sun(calendar, place.latitude, place.longitude, place.elevation)
+    up, dni = sun.interval_index, np.zeros(calendar.intervals)
+    splits = sun.cos_zenith > LEAST_COSINE
+    dni[up] = np.divide(weather.dni[up], sun.cos_zenith, out=np.zeros(up.size), where=splits)
+    dni[up] = np.minimum(dni[up], extraterrestrial_normal(sun.distance))
+    columns = {name: getattr(weather, name) for name in weather.given} | {"dni": dni}
+    return _again(weather, columns, "The DNI column was read as the beam on the horizontal and divided by cos(zenith).")
+
+
+def _again(weather: Weather, columns: dict[str, Floats], note: str) -> Weather:
+    w = weather
+    made = complete(w.calendar, w.place, columns, title=w.title, source=w.source, is_typical=w.is_typical)
+    return replace(made, notes=(*w.notes, note))
 
 
 def _irradiance(
@@ -95,24 +133,24 @@ def _irradiance(
 ) -> tuple[Floats, Floats, Floats]:
     ghi, dni, dhi = (columns.get(name) for name in ("ghi", "dni", "dhi"))
     cosine, lit_fraction, above = (np.zeros(calendar.intervals) for _ in range(3))
-    cosine[sun.lit], lit_fraction[sun.lit] = sun.cos_zenith, sun.lit_fraction
-    above[sun.lit] = extraterrestrial_normal(sun.distance)
-    lit = sun.lit
+    cosine[sun.interval_index], lit_fraction[sun.interval_index] = sun.cos_zenith, sun.lit_fraction
+    above[sun.interval_index] = extraterrestrial_normal(sun.distance)
+    lit = sun.interval_index
     if ghi is None:
         if dni is None or dhi is None:
-            raise ValueError("the irradiance is missing: GHI is needed, or both DNI and DHI")
-        said.append("GHI is missing: the sum of DNI x cos(zenith) and DHI.")
+            raise ValueError("The irradiance is missing: GHI is needed, or both DNI and DHI.")
+        said.append("GHI is missing: derived as DNI × cos(zenith) + DHI.")
         return dni * cosine + dhi, dni, dhi
     if dni is not None and dhi is not None:
         return ghi, dni, dhi
     new_dni, new_dhi = np.zeros_like(ghi), np.array(ghi, dtype=float)
     if dhi is not None:
-        said.append("DNI is missing: what closes GHI = DNI x cos(zenith) + DHI.")
+        said.append("DNI is missing: derived from GHI = DNI × cos(zenith) + DHI.")
         new_dni[lit] = close_beam(ghi[lit], dhi[lit], cosine[lit])
         return ghi, new_dni, dhi
     if dni is not None:
-        said.append("DHI is missing: what closes GHI = DNI x cos(zenith) + DHI.")
+        said.append("DHI is missing: derived from GHI = DNI × cos(zenith) + DHI.")
         return ghi, dni, np.maximum(ghi - dni * cosine, 0)
-    said.append("DNI and DHI are missing: split from GHI after Erbs et al. (1982).")
+    said.append("DNI and DHI are missing: derived from GHI (Erbs et al. 1982).")
     new_dni[lit], new_dhi[lit] = erbs(ghi[lit], cosine[lit], above[lit], lit_fraction[lit])
     return ghi, new_dni, new_dhi

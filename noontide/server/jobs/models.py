@@ -1,6 +1,9 @@
 import uuid
 
+from django.conf import settings
 from django.db import models
+
+from noontide.server.accounts.visibility import OwnedQuerySet
 
 
 class Job(models.Model):
@@ -23,6 +26,9 @@ class Job(models.Model):
     result = models.JSONField(null=True)
     created = models.DateTimeField(auto_now_add=True)
     finished = models.DateTimeField(null=True)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.CASCADE, related_name="+")
+
+    objects = OwnedQuerySet.as_manager()
 
     class Meta:
         ordering = ["-created"]

@@ -14,7 +14,7 @@ from noontide.server.jobs.running import cancel
 
 
 class JobAnswer(BaseModel):
-    """A job as the API tells it."""
+    """A job as the API shows it."""
 
     model_config = ConfigDict(from_attributes=True)
 
@@ -27,7 +27,7 @@ class JobAnswer(BaseModel):
     created: datetime
 
 
-def told(job: Job) -> dict:
+def job_answer(job: Job) -> dict:
     return JobAnswer.model_validate(job).model_dump(mode="json")
 
 
@@ -35,9 +35,9 @@ class JobView(APIView):
     @extend_schema(responses=JobAnswer, operation_id="job")
     def get(self, request: Request, job_id: UUID) -> Response:
         """State, progress and result of a job."""
-        return Response(told(get_object_or_404(Job, pk=job_id)))
+        return Response(job_answer(get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)))
 
     @extend_schema(responses=JobAnswer, operation_id="cancel_job")
     def delete(self, request: Request, job_id: UUID) -> Response:
         """Cancel a job."""
-        return Response(told(cancel(get_object_or_404(Job, pk=job_id))))
+        return Response(job_answer(cancel(get_object_or_404(Job.objects.visible_to(request.user), pk=job_id))))

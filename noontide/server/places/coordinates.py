@@ -26,10 +26,10 @@ def parse_coordinates(text: str) -> tuple[float, float] | None:
     (43.62, 11.31)
     """
     for split in _splits(text.strip()):
-        angles = [_angle(part) for part in split]
-        if None in angles:
+        one, other = (_angle(part) for part in split)
+        if one is None or other is None:
             continue
-        (first, first_letter), (second, second_letter) = angles
+        (first, first_letter), (second, second_letter) = one, other
         if (first_letter in "EWO" and first_letter) or (second_letter in "NS" and second_letter):
             first, second, first_letter, second_letter = second, first, second_letter, first_letter
         if (first_letter and first_letter not in "NS") or (second_letter and second_letter not in "EWO"):

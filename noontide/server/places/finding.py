@@ -121,7 +121,7 @@ def standard_offset(zone: str, longitude: float) -> float:
     """Offset of a zone's standard time [h]; by the longitude where the zone is unknown."""
     try:
         here = ZoneInfo(zone)
-    except (ZoneInfoNotFoundError, ValueError):
+    except (ZoneInfoNotFoundError, ValueError, OSError):
         return float(round(longitude / 15))
     # The smaller of the two offsets of the year is standard time; a zone that moves its clock back in winter is no exception.
     offsets = [datetime(2026, month, 1, tzinfo=here).utcoffset() for month in (1, 7)]

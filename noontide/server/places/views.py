@@ -1,4 +1,5 @@
 from drf_spectacular.utils import OpenApiParameter, extend_schema
+from pydantic import BaseModel
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -6,10 +7,21 @@ from rest_framework.views import APIView
 from noontide.server.lists import several
 from noontide.server.places.finding import Town, at, find, standard_offset, within
 from noontide.server.problems import Problem
-from noontide.server.projects.shapes import PlaceAnswer
 
 
-def _told(town: Town) -> dict:
+class PlaceAnswer(BaseModel):
+    """A town, or a point under the name of what is near."""
+
+    name: str
+    country: str
+    latitude: float
+    longitude: float
+    population: int
+    time_zone: str
+    utc_offset: float
+
+
+def _answer(town: Town) -> dict:
     return PlaceAnswer(
         name=town.name, country=town.country, latitude=town.latitude, longitude=town.longitude, population=town.population, time_zone=town.time_zone,
         utc_offset=standard_offset(town.time_zone, town.longitude),
@@ -22,7 +34,7 @@ class PlacesView(APIView):
     )
     def get(self, request: Request) -> Response:
         """Towns by name, or a point by its coordinates."""
-        return Response([_told(town) for town in find(request.query_params.get("q", "")[:120])])
+        return Response([_answer(town) for town in find(request.query_params.get("q", "")[:120])])
 
 
 class PlacesWithinView(APIView):
@@ -39,7 +51,7 @@ class PlacesWithinView(APIView):
             raise Problem(422, "bad-query", "bbox is needed: west,south,east,north in degrees, such as 10,42,13,45") from None
         if not (-90 <= south <= north <= 90 and -180 <= west <= 180 and -180 <= east <= 180):
             raise Problem(422, "bad-query", "in bbox the south lies under the north within 90°, west and east within 180°")
-        return Response([_told(town) for town in within(south, west, north, east)])
+        return Response([_answer(town) for town in within(south, west, north, east)])
 
 
 class PlaceAtView(APIView):
@@ -50,10 +62,16 @@ class PlaceAtView(APIView):
     )
     def get(self, request: Request) -> Response:
         """What lies at a point: the nearest town and the time zone."""
-        try:
-            latitude, longitude = float(request.query_params["latitude"]), float(request.query_params["longitude"])
-        except (KeyError, ValueError):
-            raise Problem(422, "bad-query", "latitude and longitude are needed, in degrees") from None
-        if not (-90 <= latitude <= 90 and -180 <= longitude <= 180):
-            raise Problem(422, "bad-query", "latitude lies within 90° and longitude within 180°")
-        return Response(_told(at(latitude, longitude)))
+        latitude, longitude = point_of(request)
+        return Response(_answer(at(latitude, longitude)))
+
+
+def point_of(request: Request) -> tuple[float, float]:
+    """Latitude and longitude of a query."""
+    try:
+        latitude, longitude = float(request.query_params["latitude"]), float(request.query_params["longitude"])
+    except (KeyError, ValueError):
+        raise Problem(422, "bad-query", "latitude and longitude are needed, in degrees") from None
+    if not (-90 <= latitude <= 90 and -180 <= longitude <= 180):
+        raise Problem(422, "bad-query", "The latitude must be within 90° and the longitude within 180°")
+    return latitude, longitude

@@ -4,18 +4,21 @@ from math import floor
 
 import numpy as np
 
+from noontide.core.design import Design, freeze
 from noontide.core.electrical.arrangement import Arrangement, arrange, choose_inverter
 from noontide.core.electrical.datasheets import Module
-from noontide.core.scheme import Scheme as Design
 from noontide.parts import built_in_parts
 from noontide.server.places.finding import time_zone_at
 from noontide.server.problems import Problem
 from noontide.server.projects.drawing import orientation_of
-from noontide.server.projects.evaluating import evaluate, results_of
+from noontide.server.projects.evaluator import evaluator, results_for
 from noontide.server.projects.shapes import EstimateAnswer, EstimateRequest
+from noontide.server.weather_library.edr import ServiceFailed, fetch_elevation
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.requesting import year_for
 
+# Of a year's irradiation, by the check of the shipped climatology against cities that it was not fitted to.
+EXPECTED_ERROR = 0.07
 YEARS_ON_SALE = 10  # an older inverter is not proposed; it can be chosen
 HOTTEST_CELL = 70.0  # °C, for a first choice of string lengths; the simulation's own is checked afterwards
 
@@ -31,14 +34,16 @@ def estimate(asked: EstimateRequest) -> EstimateAnswer:
         If there is no weather for the place.
     """
     zone, utc_offset = time_zone_at(asked.latitude, asked.longitude)
-    year = year_for(asked.latitude, asked.longitude, asked.elevation, utc_offset, asked.place)
+    if asked.elevation is None:
+        asked = asked.model_copy(update={"elevation": _elevation(asked.latitude, asked.longitude)})
+    year = year_for(asked.latitude, asked.longitude, asked.elevation or 0.0, utc_offset, asked.place)
     parts = built_in_parts()
     module = parts.modules.get(asked.module)
     if module is None:
         raise Problem(
             422,
             "unknown-part",
-            "There is no such module",
+            "Unknown module",
             f"There is no module '{asked.module}'. Choose one from the library.",
             "/module",
         )
@@ -46,23 +51,25 @@ def estimate(asked: EstimateRequest) -> EstimateAnswer:
         raise Problem(
             422,
             "unknown-part",
-            "There is no such inverter",
+            "Unknown inverter",
             f"There is no inverter '{asked.inverter}'. Choose one from the library.",
             "/inverter",
         )
     count, limited_by = _modules(asked, module, year)
     arrangement = _arrange(asked, count, module, year)
-    design = _design(asked, zone, year, module, arrangement)
-    evaluation = evaluate(design)
-    results = results_of(design)
-    facing = orientation_of(design)
+    document = _document(asked, zone, year, module, arrangement)
+    evaluated = evaluator.ask(document, patience=30)
+    results = results_for(document)
+    orientation = orientation_of(Design.read(document))
     hourly = np.clip(results.delivered, 0, None).reshape(results.calendar.days, -1, 60 // results.calendar.step).mean(axis=2)
     most = max(float(hourly.max()), 1e-9)
     if asked.start == "area" and arrangement.modules < count:
-        limited_by = f"the strings: {count - arrangement.modules} of {count} modules would be left over"
+        limited_by = f"string lengths: {count - arrangement.modules} of {count} modules are left over"
     return EstimateAnswer(
-        document=design.as_kept(),
-        evaluation=evaluation,
+        elevation=asked.elevation or 0.0,
+        weather_error=EXPECTED_ERROR if year.origin == "service" else None,
+        document=document,
+        evaluation=evaluated.evaluation,
         modules=arrangement.modules,
         power=arrangement.modules * module.power / 1000,
         area=arrangement.modules * module.area,
@@ -70,11 +77,18 @@ def estimate(asked: EstimateRequest) -> EstimateAnswer:
         inverters=arrangement.count,
         leftover=count - arrangement.modules,
         limited_by=limited_by,
-        best_tilt=facing.best_tilt,
-        best_azimuth=facing.best_azimuth,
-        against_best=facing.surfaces["roof"] / facing.best - 1,
+        best_tilt=orientation.best_tilt,
+        best_azimuth=orientation.best_azimuth,
+        against_best=orientation.surfaces["roof"] / orientation.best - 1,
         year=np.round(hourly / most * 255).astype(int).ravel().tolist(),
     )
+
+
+def _elevation(latitude: float, longitude: float) -> float:
+    try:
+        return round(fetch_elevation(latitude, longitude))
+    except ServiceFailed:
+        return 0.0
 
 
 def _modules(asked: EstimateRequest, module: Module, year: WeatherYear) -> tuple[int, str]:
@@ -83,7 +97,7 @@ def _modules(asked: EstimateRequest, module: Module, year: WeatherYear) -> tuple
         case "modules":
             return max(1, round(asked.amount)), "the number of modules"
         case "power":
-            return max(1, round(asked.amount * 1000 / module.power)), "the power asked for"
+            return max(1, round(asked.amount * 1000 / module.power)), "the requested power"
         case "area":
             fits = floor(asked.amount / module.area)
             if fits < 1:
@@ -91,15 +105,15 @@ def _modules(asked: EstimateRequest, module: Module, year: WeatherYear) -> tuple
                     422,
                     "too-small",
                     "Not one module fits",
-                    f"One module takes {module.area:.2f} m²; give at least that.",
+                    f"One module needs {module.area:.2f} m²; enter at least that.",
                     "/amount",
                 )
             return fits, f"the area: {fits} modules of {module.area:.2f} m²"
         case "demand":
-            # A first kilowatt tells the specific yield, which hardly depends on the size.
+            # A first array gives the specific yield, which hardly depends on the size.
             trial = _arrange(asked, max(4, round(3000 / module.power)), module, year)
             zone, _ = time_zone_at(asked.latitude, asked.longitude)
-            results = results_of(_design(asked, zone, year, module, trial))
+            results = results_for(_document(asked, zone, year, module, trial))
             needed = asked.amount / results.annual.specific_yield * 1000
             return max(1, round(needed / module.power)), "the yearly demand"
 
@@ -121,14 +135,14 @@ def _arrange(asked: EstimateRequest, count: int, module: Module, year: WeatherYe
             else "any inverter of the library"
         )
         raise Problem(
-            422, "no-arrangement", "These modules make no string",
-            f"{count} {module.maker} {module.name} make no string whose voltage suits {which}. Take more modules, or another inverter or module.", "/amount",
+            422, "no-arrangement", "No valid string layout",
+            f"{count} × {module.maker} {module.name}: no string length keeps the voltage limits of {which}. Use more modules, or another inverter or module.", "/amount",
         )  # fmt: skip
     return found
 
 
-def _design(asked: EstimateRequest, zone: str, year: WeatherYear, module: Module, arrangement: Arrangement) -> Design:
-    return Design.model_validate(
+def _document(asked: EstimateRequest, zone: str, year: WeatherYear, module: Module, arrangement: Arrangement) -> dict:
+    return freeze(
         {
             "site": {
                 "name": asked.place,
@@ -160,5 +174,6 @@ def _design(asked: EstimateRequest, zone: str, year: WeatherYear, module: Module
                 }
                 for t, (length, strings) in enumerate(arrangement.strings, start=1)
             },
-        }
+        },
+        built_in_parts(),
     )

@@ -3,75 +3,125 @@
 from django.db import transaction
 from django.utils import timezone
 
-from noontide.core.scheme import Scheme as Design
-from noontide.core.scheme import merge_patch
+from noontide.core.design import freeze, merge_patch
+from noontide.parts import built_in_parts
+from noontide.server.accounts.models import User, local_user
+from noontide.server.problems import Problem
+from noontide.server.projects.evaluation_key import key_of_document
+from noontide.server.projects.merging import conflicts, join_patches, pointer_of, value_at
 from noontide.server.projects.models import Project, Revision, Scheme
 
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
 
-class StaleRevision(Exception):
-    """An edit was based on a revision that is no longer the newest."""
+class StaleRevision(Problem):
+    """An edit was based on a revision whose values have changed since."""
 
-    def __init__(self, newest: int):
+    def __init__(self, newest: int, paths: list[tuple[str, ...]], document: dict):
         self.newest = newest
-        super().__init__(f"The scheme is now at revision {newest}. Read it again, then repeat the edit.")
+        findings = [{"pointer": pointer_of(p), "detail": "Changed since.", "value": value_at(document, p)} for p in paths[:20]]
+        named = ", ".join(finding["pointer"] for finding in findings[:3])
+        detail = f"The scheme is now at revision {newest}" + (f"; {named} changed since." if named else ".")
+        super().__init__(
+            412,
+            "stale-revision",
+            "The scheme has changed",
+            f"{detail} Read it again, then repeat the edit.",
+            errors=findings,
+            newest=newest,
+        )
 
 
-class NothingToWalk(Exception):
+class NothingToWalk(Problem):
     """There is nothing to undo, or nothing to redo."""
+
+    def __init__(self, title: str):
+        super().__init__(409, "nothing-there", title)
 
 
 @transaction.atomic
-def begin_project(name: str, document: dict, customer: str = "", note: str = "") -> Project:
+def begin_project(name: str, document: dict, customer: str = "", note: str = "", author: User | None = None) -> Project:
     """A project with scheme A, pinned.
 
     Raises
     ------
-    pydantic.ValidationError
+    pydantic.ValidationError, DesignError
         If the document is not a valid design; nothing is written.
     """
-    project = Project.objects.create(name=name, customer=customer, note=note)
-    project.pinned = begin_scheme(project, document)
-    project.save()
+    author = author or local_user()
+    project = Project.objects.create(name=name, customer=customer, note=note, owner=author)
+    project.pinned = begin_scheme(project, document, author)
+    project.save(update_fields=["pinned"])
     return project
 
 
 @transaction.atomic
-def begin_scheme(project: Project, document: dict) -> Scheme:
+def begin_scheme(project: Project, document: dict, author: User | None = None) -> Scheme:
     """A further scheme of a project, under the next letter."""
-    kept = Design.model_validate(document).as_kept()
+    kept = freeze(document, built_in_parts())
     scheme = Scheme.objects.create(project=project, letter=_next_letter(project))
-    scheme.head = Revision.objects.create(scheme=scheme, number=1, document=kept)
-    scheme.save()
-    project.save()
+    scheme.head = Revision.objects.create(
+        scheme=scheme,
+        number=1,
+        first_number=1,
+        document=kept,
+        evaluation_key=key_of_document(kept),
+        author=author or project.owner,
+    )
+    scheme.save(update_fields=["head"])
+    _touch(project.pk)
     return scheme
 
 
 @transaction.atomic
-def revise(scheme: Scheme, patch: dict, *, based_on: int) -> Revision:
+def revise(scheme: Scheme, patch: dict, *, based_on: int, author: User | None = None, gesture: str = "") -> Revision:
     """Apply a JSON Merge Patch and keep the result as the next revision.
+
+    An edit based on an older revision is accepted where the values that it touches have not changed since. Edits of one gesture
+    are one revision, and one undo.
 
     Raises
     ------
     StaleRevision
-        If `based_on` is not the revision at the head.
-    pydantic.ValidationError
-        If the patched document is not a valid design. In both cases nothing is written.
+        If a value that the patch touches has changed since `based_on`, or there is no such revision.
+    pydantic.ValidationError, DesignError
+        If the patched document is not a valid design. In all these cases nothing is written.
     """
-    head = _locked_head(scheme, based_on)
-    kept = Design.model_validate(merge_patch(head.document, patch)).as_kept()
+    head = _locked_head(scheme)
+    if based_on != head.number:
+        base = _document_at(scheme, based_on)
+        if base is None:
+            raise StaleRevision(head.number, [], head.document)
+        if changed := conflicts(patch, base, head.document):
+            raise StaleRevision(head.number, changed, head.document)
+    kept = freeze(merge_patch(head.document, patch), built_in_parts())
     if kept == head.document:
         return head
     number = scheme.revisions.order_by("-number").values_list("number", flat=True)[0] + 1
-    revision = Revision.objects.create(scheme=scheme, number=number, parent=head, document=kept, patch=patch)
+    key = key_of_document(kept)
+    if gesture and gesture == head.gesture and head.author_id == (author.pk if author else None) and not head.children.exists():
+        head.number, head.document, head.patch, head.evaluation_key = number, kept, join_patches(head.patch, patch), key
+        head.save(update_fields=["number", "document", "patch", "evaluation_key"])
+        _touch(scheme.project_id)
+        return head
+    revision = Revision.objects.create(
+        scheme=scheme,
+        number=number,
+        first_number=number,
+        parent=head,
+        document=kept,
+        patch=patch,
+        gesture=gesture,
+        evaluation_key=key,
+        author=author,
+    )
     return _move_head(scheme, revision)
 
 
 @transaction.atomic
 def undo(scheme: Scheme, *, based_on: int) -> Revision:
     """Go back to the revision before; nothing is lost."""
-    head = _locked_head(scheme, based_on)
+    head = _exact_head(scheme, based_on)
     if head.parent is None:
         raise NothingToWalk("There is nothing to undo.")
     return _move_head(scheme, head.parent)
@@ -80,7 +130,7 @@ def undo(scheme: Scheme, *, based_on: int) -> Revision:
 @transaction.atomic
 def redo(scheme: Scheme, *, based_on: int) -> Revision:
     """Go forward again along the newest edit made from here."""
-    head = _locked_head(scheme, based_on)
+    head = _exact_head(scheme, based_on)
     following = head.children.order_by("-number").first()
     if following is None:
         raise NothingToWalk("There is nothing to redo.")
@@ -88,48 +138,83 @@ def redo(scheme: Scheme, *, based_on: int) -> Revision:
 
 
 @transaction.atomic
-def fork(scheme: Scheme, name: str = "") -> Scheme:
-    """A new scheme that begins as this one stands."""
-    document = dict(scheme.head.document)
-    document["name"] = name or f"{document.get('name') or scheme.letter}, changed"
-    return begin_scheme(scheme.project, document)
+def fork(scheme: Scheme, name: str = "", author: User | None = None) -> Scheme:
+    """A new scheme that starts as a copy of this one."""
+    document = dict(_locked_head(scheme).document)
+    document["name"] = name or f"{document.get('name') or scheme.letter}, changed"[:120]
+    return begin_scheme(scheme.project, document, author)
 
 
 @transaction.atomic
 def pin(scheme: Scheme) -> Project:
     """Make this scheme the one that the others are compared with."""
-    project = scheme.project
+    project = Project.objects.get(pk=scheme.project_id)
+    if Scheme.objects.get(pk=scheme.pk).deleted is not None:
+        raise Problem(409, "deleted", "The scheme is deleted", "Restore it before it is pinned.")
     project.pinned = scheme
-    project.save()
+    project.save(update_fields=["pinned", "changed"])
+    return project
+
+
+@transaction.atomic
+def rename(project: Project, values: dict) -> Project:
+    """Change the name, customer or note of a project; what is not named stays as it is by then."""
+    Project.objects.filter(pk=project.pk).update(**values, changed=timezone.now())
+    project.refresh_from_db()
     return project
 
 
 @transaction.atomic
 def delete(thing: Project | Scheme) -> None:
-    """Put a project or a scheme aside; it can be restored."""
-    thing.deleted = timezone.now()
-    thing.save()
+    """Delete a project or a scheme; it can be restored. The pinned scheme stays.
+
+    Raises
+    ------
+    Problem
+        If the scheme is pinned by the time that the lock is held.
+    """
+    if isinstance(thing, Scheme) and Project.objects.filter(pk=thing.project_id, pinned=thing.pk).exists():
+        raise Problem(409, "pinned", "The pinned scheme cannot be deleted", "Pin another scheme first, then delete this one.")
+    type(thing).objects.filter(pk=thing.pk).update(deleted=timezone.now())
 
 
 @transaction.atomic
 def restore(thing: Project | Scheme) -> None:
     """Bring back what was deleted."""
-    thing.deleted = None
-    thing.save()
+    type(thing).objects.filter(pk=thing.pk).update(deleted=None)
 
 
-def _locked_head(scheme: Scheme, based_on: int) -> Revision:
-    head = Revision.objects.get(pk=Scheme.objects.values_list("head_id", flat=True).get(pk=scheme.pk))
+def _locked_head(scheme: Scheme) -> Revision:
+    """The head as it is now; settings open transactions as IMMEDIATE, so that it holds the write lock."""
+    return Revision.objects.select_related("parent").get(pk=Scheme.objects.values_list("head_id", flat=True).get(pk=scheme.pk))
+
+
+def _exact_head(scheme: Scheme, based_on: int) -> Revision:
+    head = _locked_head(scheme)
     if head.number != based_on:
-        raise StaleRevision(head.number)
+        raise StaleRevision(head.number, [], head.document)
     return head
+
+
+def _document_at(scheme: Scheme, number: int) -> dict | None:
+    """The document of a revision; amid a gesture, that from before it, so that all the gesture's values count as changed."""
+    found = scheme.revisions.select_related("parent").filter(first_number__lte=number, number__gte=number).first()
+    if found is None:
+        return None
+    if found.number == number:
+        return found.document
+    return found.parent.document if found.parent else None
 
 
 def _move_head(scheme: Scheme, revision: Revision) -> Revision:
     scheme.head = revision
     scheme.save(update_fields=["head"])
-    Project.objects.filter(pk=scheme.project_id).update(changed=timezone.now())
+    _touch(scheme.project_id)
     return revision
+
+
+def _touch(project_id: int) -> None:
+    Project.objects.filter(pk=project_id).update(changed=timezone.now())
 
 
 def _next_letter(project: Project) -> str:

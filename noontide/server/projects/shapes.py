@@ -1,113 +1,16 @@
-"""What the API answers, as models: the OpenAPI schema and the types of the front end come from here."""
+"""What the API answers and is asked, as models: the OpenAPI schema and the types of the front end come from here."""
 
 from datetime import datetime
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-BenchName = Literal["site", "weather", "surfaces", "circuits", "losses"]
-
-
-class Shape(BaseModel):
-    model_config = ConfigDict(from_attributes=True)
-
-
-class Headline(Shape):
-    """The year in figures; units as in the working of each."""
-
-    energy: float
-    monthly_energy: list[float]
-    dc_power: float
-    ac_power: float
-    dc_ac_ratio: float
-    modules: int
-    area: float
-    specific_yield: float
-    reference_yield: float
-    performance_ratio: float
-    monthly_performance_ratio: list[float]
-    temperature_corrected_performance_ratio: float
-    capacity_factor: float
-    horizontal_irradiation: float
-    plane_irradiation: float
-    clipped_share: float
-    clipped_hours: float
-    hours_outside_window: float
-    peak_power: float
-
-
-class CascadeLine(Shape):
-    key: str
-    title: str
-    group: str
-    energy: float
-    before: float
-    share: float
-    monthly: list[float]
-
-
-class CascadeAnswer(Shape):
-    start: float
-    delivered: float
-    residual: float
-    area: float
-    lines: list[CascadeLine]
-
-
-class RemedyAnswer(Shape):
-    label: str
-    patch: dict[str, Any]
-
-
-class CheckAnswer(Shape):
-    rule: str
-    severity: Literal["error", "caution"]
-    title: str
-    detail: str
-    bench: str
-    pointer: str
-    actual: float
-    limit: float
-    margin: float
-    unit: str
-    source: str
-    remedies: list[RemedyAnswer]
-
-
-class Bench(Shape):
-    name: BenchName
-    state: Literal["open", "fine", "caution", "error"]
-    errors: int
-    cautions: int
-    say: str
-
-
-class WeatherBrief(Shape):
-    digest: str
-    title: str
-    source: str
-    annual_ghi: float
-    lowest: float
-    highest: float
-    distance: float
-    is_far: bool = Field(description="farther from the site than the check allows")
-    is_high: bool = Field(description="farther from the site's height than the check allows")
-    elevation: float
-    step: int
-    utc_offset: float
-    year: int
-
-
-class Evaluation(Shape):
-    headline: Headline | None
-    cascade: CascadeAnswer | None
-    checks: list[CheckAnswer]
-    benches: list[Bench]
-    weather: WeatherBrief | None
+from noontide.core.design.document import Line
+from noontide.server.projects.evaluation_answer import Evaluation, Shape
 
 
 class SchemeAnswer(Shape):
-    """A scheme as it stands, simulated. `changed` names the benches that the last edit touched."""
+    """A scheme at a revision, with what is known of it. `changed` names the benches that the last edit touched."""
 
     id: int
     project: int
@@ -143,6 +46,7 @@ class ProjectCard(ProjectAnswer):
     latitude: float | None
     longitude: float | None
     place: str
+    state: Literal["exact", "pending", "failed", "open"]
     energy: float | None
     dc_power: float | None
     specific_yield: float | None
@@ -157,24 +61,24 @@ class ProjectCard(ProjectAnswer):
 class ProjectRequest(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
-    name: str = Field(min_length=1, max_length=120)
-    customer: str = Field("", max_length=120)
-    note: str = Field("", max_length=300)
+    name: Line = Field(min_length=1, max_length=120)
+    customer: Line = Field("", max_length=120)
+    note: Line = Field("", max_length=300)
     document: dict[str, Any]
 
 
 class ProjectEdit(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
-    name: str | None = Field(None, min_length=1, max_length=120)
-    customer: str | None = Field(None, max_length=120)
-    note: str | None = Field(None, max_length=300)
+    name: Line | None = Field(None, min_length=1, max_length=120)
+    customer: Line | None = Field(None, max_length=120)
+    note: Line | None = Field(None, max_length=300)
 
 
 class ForkRequest(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
-    name: str = Field("", max_length=120)
+    name: Line = Field("", max_length=120)
 
 
 class RevisionLine(Shape):
@@ -182,6 +86,7 @@ class RevisionLine(Shape):
     parent: int | None
     patch: dict[str, Any]
     created: datetime
+    author: str
     is_head: bool
 
 
@@ -195,6 +100,7 @@ class InputAnswer(Shape):
 
 
 class WorkingAnswer(Shape):
+    revision: int
     key: str
     title: str
     value: float
@@ -217,6 +123,7 @@ class MomentValue(Shape):
 
 
 class MomentAnswer(Shape):
+    revision: int
     interval: int
     start: str
     values: list[MomentValue]
@@ -228,11 +135,13 @@ class QuantityLine(Shape):
     unit: str
     scope: str
     colour: str
+    also: str = Field(description="other words that it is looked for by")
 
 
 class OrientationAnswer(Shape):
-    """Unshaded irradiation of every facing, rows by tilt and columns by azimuth [kWh/m2]."""
+    """Unshaded irradiation of every orientation, rows by tilt and columns by azimuth [kWh/m2]."""
 
+    revision: int
     tilts: list[float]
     azimuths: list[float]
     irradiation: list[list[float]]
@@ -255,6 +164,7 @@ class VoltageRow(Shape):
 
 
 class VoltageAnswer(Shape):
+    revision: int
     subarray: str
     edges: list[float]
     rows: list[VoltageRow]
@@ -270,7 +180,7 @@ class VoltageAnswer(Shape):
 
 
 class EstimateRequest(BaseModel):
-    """The shortest Brief: what to start from, where, and which way it faces."""
+    """The shortest Brief: what to start from, where, and its orientation."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -278,8 +188,10 @@ class EstimateRequest(BaseModel):
     amount: float = Field(gt=0, le=1e7, allow_inf_nan=False, description="kW, modules, m2 or kWh a year")
     latitude: float = Field(ge=-90, le=90, allow_inf_nan=False)
     longitude: float = Field(ge=-180, le=180, allow_inf_nan=False)
-    elevation: float = Field(0, ge=-430, le=6000, allow_inf_nan=False)
-    place: str = Field("", max_length=120)
+    elevation: float | None = Field(
+        None, ge=-430, le=6000, allow_inf_nan=False, description="m; from the map where it is left out"
+    )
+    place: Line = Field("", max_length=120)
     tilt: float = Field(35, ge=0, le=90, allow_inf_nan=False)
     azimuth: float = Field(180, ge=0, le=360, allow_inf_nan=False)
     mounting: Literal["open rack", "roof, ventilated", "roof, flush", "integrated"] = "roof, ventilated"
@@ -288,6 +200,10 @@ class EstimateRequest(BaseModel):
 
 
 class EstimateAnswer(Shape):
+    elevation: float
+    weather_error: float | None = Field(
+        description="expected error of the simulated weather, a share of a year; none where it was measured"
+    )
     document: dict[str, Any]
     evaluation: Evaluation
     modules: int
@@ -303,11 +219,19 @@ class EstimateAnswer(Shape):
     year: list[int] = Field(description="delivered power over its highest, 0..255, day by day, 24 hours each")
 
 
-class PlaceAnswer(Shape):
-    name: str
-    country: str
-    latitude: float
-    longitude: float
-    population: int
-    time_zone: str
-    utc_offset: float
+class FigureLine(Shape):
+    """A figure of the Headline, or a line of the Cascade: how it is titled and shown."""
+
+    key: str
+    title: str
+    unit: str
+    decimals: int
+    is_percentage: bool
+    better: Literal["more", "less", ""]
+    in_headline: bool
+    also: str = Field(description="other words that it is looked for by")
+
+
+class FiguresAnswer(Shape):
+    figures: list[FigureLine]
+    lines: list[FigureLine]

@@ -1,23 +1,33 @@
 """Weather years from a service that speaks OGC API - Environmental Data Retrieval, answered as CoverageJSON."""
 
 import json
+import time
 import urllib.error
 import urllib.parse
 import urllib.request
 from functools import cache
+from typing import Any
 
 import numpy as np
 from django.conf import settings
 
 from noontide.core.calendar import NOMINAL_YEAR, Calendar
 from noontide.core.weather import Place, Weather, complete
+from noontide.core.weather.numbers import RANGES
+from noontide.server.problems import Problem
 
 PARAMETERS = ("ghi", "temperature", "wind", "pressure")
-TIMEOUT = 30  # s
+TIMEOUT = 20  # s without a byte
+LONGEST = 60  # s in all
+LARGEST = 24 * 1024**2  # bytes of an answer; a year of hours has under two million
+CHUNK = 256 * 1024
 
 
-class ServiceFailed(RuntimeError):
+class ServiceFailed(Problem):
     """The weather service could not be reached or did not answer as the protocol asks."""
+
+    def __init__(self, detail: str):
+        super().__init__(502, "weather-service", "The weather service did not answer", detail)
 
 
 @cache
@@ -30,8 +40,8 @@ def service_address() -> str:
     return serve_in_background()[0]
 
 
-def fetch_year(latitude: float, longitude: float, elevation: float, utc_offset: float) -> Weather:
-    """A year of hours at a point.
+def fetch_year(latitude: float, longitude: float, elevation: float, utc_offset: float) -> tuple[Weather, bytes]:
+    """A year of hours at a point, and the answer that it was read from.
 
     Raises
     ------
@@ -40,31 +50,27 @@ def fetch_year(latitude: float, longitude: float, elevation: float, utc_offset: 
     """
     calendar = Calendar(NOMINAL_YEAR, 60, utc_offset)
     starts = calendar.local_starts - np.timedelta64(round(utc_offset * 60), "m")
-    query = urllib.parse.urlencode(
+    content = _position(
+        settings.WEATHER_COLLECTION,
         {
             "coords": f"POINT({longitude:.5f} {latitude:.5f})",
             "z": f"{elevation:g}",
             "parameter-name": ",".join(PARAMETERS),
             "datetime": f"{starts[0]}Z/{starts[-1]}Z",
-            "f": "CoverageJSON",
-        }
+        },
     )
-    address = f"{service_address()}/collections/{settings.WEATHER_COLLECTION}/position?{query}"
+    coverage = _as_json(content)
     try:
-        with urllib.request.urlopen(address, timeout=TIMEOUT) as answer:
-            coverage = json.load(answer)
-    except urllib.error.HTTPError as error:
-        raise ServiceFailed(f"It answered {error.code}: {error.read(300).decode(errors='replace')}") from error
-    except (OSError, json.JSONDecodeError) as error:
-        raise ServiceFailed(f"It could not be reached: {error}. Check its address in the settings.") from error
-    try:
-        columns = {
-            name: np.array(coverage["ranges"][name]["values"], dtype=float) for name in PARAMETERS if name in coverage["ranges"]
-        }
-        label = coverage.get("noontide:label", "")
-        if any(values.size != calendar.intervals or not np.isfinite(values).all() for values in columns.values()):
-            raise ServiceFailed("Its answer is not a whole year of hours.")
-        return complete(
+        ranges = coverage["ranges"]
+        columns = {name: np.array(ranges[name]["values"], dtype=float) for name in PARAMETERS if name in ranges}
+        label = str(coverage.get("noontide:label", ""))[:200]
+        for name, values in columns.items():
+            bounds = RANGES[name]
+            if values.shape != (calendar.intervals,):
+                raise ServiceFailed(f"Its answer has {values.size} values of {name}; a year of hours has {calendar.intervals}.")
+            if not np.all((values >= bounds.low) & (values <= bounds.high)):
+                raise ServiceFailed(f"Its values of {name} are not all between {bounds.low:g} and {bounds.high:g} {bounds.unit}.")
+        weather = complete(
             calendar,
             Place(latitude, longitude, elevation),
             columns,
@@ -72,5 +78,59 @@ def fetch_year(latitude: float, longitude: float, elevation: float, utc_offset: 
             source=label or service_address(),
             notes=(label,) if label else (),
         )
-    except (KeyError, TypeError, ValueError) as error:
-        raise ServiceFailed(f"Its answer lacks what a year needs: {error}") from error
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
+        raise ServiceFailed(f"Its answer lacks what a year needs: {str(error)[:200]}") from error
+    return weather, content
+
+
+def fetch_elevation(latitude: float, longitude: float) -> float:
+    """Height of a point above sea level [m], from the service's elevation collection.
+
+    Raises
+    ------
+    ServiceFailed
+        As for `fetch_year`.
+    """
+    content = _position(settings.ELEVATION_COLLECTION, {"coords": f"POINT({longitude:.5f} {latitude:.5f})"})
+    try:
+        value = float(_as_json(content)["ranges"]["elevation"]["values"][0])
+    except (KeyError, TypeError, ValueError, IndexError) as error:
+        raise ServiceFailed(f"Its answer has no elevation: {str(error)[:200]}") from error
+    if not -430 <= value <= 9000:
+        raise ServiceFailed(f"Its elevation of {value:g} m is not on this globe.")
+    return value
+
+
+def _position(collection: str, query: dict[str, str]) -> bytes:
+    """The answer to a position query, within limits of size and time."""
+    text = urllib.parse.urlencode(query | {"f": "CoverageJSON"})
+    address = f"{service_address()}/collections/{urllib.parse.quote(collection)}/position?{text}"
+    if urllib.parse.urlsplit(address).scheme not in ("http", "https"):
+        raise ServiceFailed(f"Its address '{service_address()}' is no web address. Correct NOONTIDE_WEATHER_EDR.")
+    end = time.monotonic() + LONGEST
+    pieces, size = [], 0
+    try:
+        with urllib.request.urlopen(address, timeout=TIMEOUT) as answer:
+            while piece := answer.read(CHUNK):
+                pieces.append(piece)
+                size += len(piece)
+                if size > LARGEST:
+                    raise ServiceFailed(f"Its answer is larger than {LARGEST / 1e6:.0f} MB.")
+                if time.monotonic() > end:
+                    raise ServiceFailed(f"Its answer took longer than {LONGEST} s.")
+    except urllib.error.HTTPError as error:
+        said = error.read(300).decode(errors="replace")
+        raise ServiceFailed(f"It answered {error.code}: {said}") from error
+    except (OSError, ValueError) as error:
+        raise ServiceFailed(f"It could not be reached: {error}. Check its address in the settings.") from error
+    return b"".join(pieces)
+
+
+def _as_json(content: bytes) -> Any:
+    try:
+        found = json.loads(content)
+    except (ValueError, RecursionError) as error:
+        raise ServiceFailed(f"Its answer is no JSON: {str(error)[:200]}") from error
+    if not isinstance(found, dict):
+        raise ServiceFailed("Its answer is no CoverageJSON object.")
+    return found

@@ -2,13 +2,17 @@
 
 from dataclasses import replace
 
-from noontide.core.weather import as_text
+from noontide.server.accounts.models import User, local_user
+from noontide.server.jobs.kinds import Report, job_kind
+from noontide.server.places.finding import standard_offset, time_zone_at
 from noontide.server.weather_library.edr import fetch_year
 from noontide.server.weather_library.models import WeatherYear
-from noontide.server.weather_library.storing import store
+from noontide.server.weather_library.storing import keep
 
 
-def year_for(latitude: float, longitude: float, elevation: float, utc_offset: float, name: str = "") -> WeatherYear:
+def year_for(
+    latitude: float, longitude: float, elevation: float, utc_offset: float, name: str = "", owner: User | None = None
+) -> WeatherYear:
     """The service's year at a point, to a hundredth of a degree.
 
     Raises
@@ -17,12 +21,36 @@ def year_for(latitude: float, longitude: float, elevation: float, utc_offset: fl
         If the library has none and the service cannot be asked.
     """
     latitude, longitude = round(latitude, 2), round(longitude, 2)
-    known = WeatherYear.objects.filter(
-        origin="service", latitude=latitude, longitude=longitude, elevation=elevation, utc_offset=utc_offset
-    ).first()
+    owner = owner or local_user()
+    known = (
+        WeatherYear.objects.visible_to(owner)
+        .filter(origin="service", latitude=latitude, longitude=longitude, elevation=elevation, utc_offset=utc_offset)
+        .filter(reading__service=SERVICE_VERSION)
+        .first()
+    )
     if known:
         return known
-    weather = fetch_year(latitude, longitude, elevation, utc_offset)
+    weather, content = fetch_year(latitude, longitude, elevation, utc_offset)
     title = f"Simulated climate, {name}" if name else f"Simulated climate, {latitude:.2f}, {longitude:.2f}"
     weather = replace(weather, title=title if "simulated" in weather.source else (name or weather.title))
-    return store(as_text(weather, "csv").encode(), f"{weather.title}.csv", origin="service")
+    row = keep(weather, content, f"{weather.title}.covjson", "CoverageJSON", "service", owner)
+    if row.reading.get("service") != SERVICE_VERSION:
+        row.reading = row.reading | {"service": SERVICE_VERSION}
+        row.save(update_fields=["reading"])
+    return row
+
+
+# A year that an older service gave is not handed out as today's.
+SERVICE_VERSION = 2
+
+
+@job_kind("weather")
+def request_weather(parameters: dict, report: Report) -> dict:
+    """Ask the weather service for a year at a point."""
+    report(0.1, "Asking the weather service...")
+    latitude, longitude = parameters["latitude"], parameters["longitude"]
+    zone = parameters.get("time_zone")
+    utc_offset = standard_offset(zone, longitude) if zone else time_zone_at(latitude, longitude)[1]
+    year = year_for(latitude, longitude, parameters["elevation"], utc_offset, parameters.get("name", ""))
+    report(0.9, "Reading the year...")
+    return {"digest": year.digest, "title": year.title}

@@ -1,19 +1,36 @@
 """Weather years in and out of the library."""
 
 import hashlib
-import os
-import tempfile
+from collections import OrderedDict
 from dataclasses import asdict
-from functools import lru_cache
 from pathlib import Path
+from threading import Lock
 
 from django.conf import settings
 
-from noontide.core.weather import Weather, parse, summarise
+from noontide.core.calendar import Calendar
+from noontide.core.weather import Place, Weather, parse, summarise
+from noontide.core.weather.files import format_of
+from noontide.server.accounts.models import User, local_user
+from noontide.server.files import write_whole
+from noontide.server.problems import Problem
+from noontide.server.weather_library.arrays import read_arrays, write_arrays
 from noontide.server.weather_library.models import WeatherYear
 
+CACHE_BYTES = 96 * 1024**2
+MOST_NOTES = 50
 
-def store(content: bytes, file_name: str, origin: str = "file") -> WeatherYear:
+
+class DamagedYear(Problem):
+    """A weather year of the library that is not what it was when it was stored."""
+
+    def __init__(self, title: str, why: str):
+        super().__init__(
+            409, "weather-damaged", "A weather year cannot be read", f"{title}: {why} Load its file again.", "/weather"
+        )
+
+
+def store(content: bytes, file_name: str, origin: str = "file", owner: User | None = None) -> WeatherYear:
     """Keep a weather file and its year; a file that is there already is not kept twice.
 
     Raises
@@ -22,8 +39,16 @@ def store(content: bytes, file_name: str, origin: str = "file") -> WeatherYear:
         If it cannot be read; nothing is kept then.
     """
     weather = parse(content, Path(file_name).stem[:200])
+    return keep(weather, content, file_name, format_of(content), origin, owner)
+
+
+def keep(weather: Weather, content: bytes, file_name: str, kind: str, origin: str, owner: User | None = None) -> WeatherYear:
+    """Keep a year that has been read, with the source that it came from."""
     content_hash = hashlib.sha256(content).hexdigest()
-    _write_once(_file(content_hash), content)
+    if not (source := _source(content_hash)).exists():
+        write_whole(source, content)
+    if not (arrays := _arrays(weather.digest)).exists():
+        write_arrays(arrays, weather)
     place, calendar = weather.place, weather.calendar
     year, _ = WeatherYear.objects.get_or_create(
         digest=weather.digest,
@@ -40,14 +65,41 @@ def store(content: bytes, file_name: str, origin: str = "file") -> WeatherYear:
             "utc_offset": calendar.utc_offset,
             "year": calendar.year,
             "is_typical": weather.is_typical,
-            "notes": list(weather.notes),
+            "notes": list(weather.notes[:MOST_NOTES]),
             "summary": asdict(summarise(weather)),
+            "reading": {"format": kind, "given": list(weather.given)},
+            "owner": owner or local_user(),
         },
     )
     return year
 
 
-@lru_cache(maxsize=16)
+class _Opened:
+    """The years that were opened last, within a limit of bytes."""
+
+    def __init__(self, limit: int):
+        self._limit, self._years, self._lock = limit, OrderedDict[str, Weather](), Lock()
+
+    def get(self, digest: str) -> Weather:
+        with self._lock:
+            if digest in self._years:
+                self._years.move_to_end(digest)
+                return self._years[digest]
+        weather = _open(digest)
+        with self._lock:
+            self._years[digest] = weather
+            while len(self._years) > 1 and sum(6 * w.ghi.nbytes for w in self._years.values()) > self._limit:
+                self._years.popitem(last=False)
+        return weather
+
+    def cache_clear(self) -> None:
+        with self._lock:
+            self._years.clear()
+
+
+opened = _Opened(CACHE_BYTES)
+
+
 def load(digest: str) -> Weather:
     """The weather year of a digest.
 
@@ -55,19 +107,51 @@ def load(digest: str) -> Weather:
     ------
     WeatherYear.DoesNotExist
         If the library has none.
+    DamagedYear
+        If its values are no longer those that were stored.
     """
-    year = WeatherYear.objects.get(pk=digest)
-    return parse(_file(year.content_hash).read_bytes(), year.title)
+    return opened.get(digest)
 
 
-def _file(content_hash: str) -> Path:
+def _open(digest: str) -> Weather:
+    row = WeatherYear.objects.get(pk=digest)
+    calendar, place = Calendar(row.year, row.step, row.utc_offset), Place(row.latitude, row.longitude, row.elevation)
+    path = _arrays(digest)
+    if not path.exists():
+        return _read_again(row, path)
+    try:
+        weather = read_arrays(
+            path,
+            calendar,
+            place,
+            title=row.title,
+            source=row.source,
+            is_typical=row.is_typical,
+            notes=tuple(row.notes),
+            given=tuple(row.reading.get("given") or ("ghi", "dni", "dhi", "temperature", "wind", "pressure")),
+        )
+    except (ValueError, OSError, EOFError) as error:
+        raise DamagedYear(row.title, f"its values cannot be opened ({error}).") from error
+    if weather.digest != digest:
+        raise DamagedYear(row.title, "its values have changed since they were stored.")
+    return weather
+
+
+def _read_again(row: WeatherYear, path: Path) -> Weather:
+    """A year that was stored before values were kept: its file is read once more, and must give the same year."""
+    try:
+        weather = parse(_source(row.content_hash).read_bytes(), row.title)
+    except (OSError, ValueError) as error:
+        raise DamagedYear(row.title, f"its file cannot be read ({error}).") from error
+    if weather.digest != row.digest:
+        raise DamagedYear(row.title, "its file is understood differently now.")
+    write_arrays(path, weather)
+    return weather
+
+
+def _source(content_hash: str) -> Path:
     return settings.DATA / "weather" / content_hash[:2] / content_hash
 
 
-def _write_once(path: Path, content: bytes) -> None:
-    if path.exists():
-        return
-    path.parent.mkdir(parents=True, exist_ok=True)
-    with tempfile.NamedTemporaryFile(dir=path.parent, delete=False) as new:
-        new.write(content)
-    os.replace(new.name, path)
+def _arrays(digest: str) -> Path:
+    return settings.DATA / "weather" / "arrays" / f"{digest}.npy"

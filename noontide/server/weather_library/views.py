@@ -1,4 +1,5 @@
 from datetime import datetime
+from typing import Any
 
 from django.conf import settings
 from django.http import HttpResponse
@@ -11,15 +12,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from noontide.core.design.document import Line
 from noontide.core.weather import WeatherSummary, as_text
 from noontide.server.jobs.running import start
-from noontide.server.jobs.views import JobAnswer, told
+from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.lists import several
 from noontide.server.media import JSONParser
-from noontide.server.places.finding import standard_offset, time_zone_at
 from noontide.server.problems import Problem
 from noontide.server.weather_library.models import WeatherYear
-from noontide.server.weather_library.requesting import year_for
 from noontide.server.weather_library.storing import load, store
 
 FORM_ROOM = 4096  # bytes of the form around the file
@@ -44,6 +44,8 @@ class WeatherAnswer(BaseModel):
     is_typical: bool
     notes: list[str]
     summary: WeatherSummary
+    reading: dict[str, Any]
+    steps: list[Any]
     created: datetime
 
 
@@ -53,13 +55,19 @@ class WeatherRequest(BaseModel):
     latitude: float = Field(ge=-90, le=90, allow_inf_nan=False)
     longitude: float = Field(ge=-180, le=180, allow_inf_nan=False)
     elevation: float = Field(0, ge=-430, le=6000, allow_inf_nan=False)
-    name: str = Field("", max_length=120)
+    name: Line = Field("", max_length=120)
     time_zone: str = Field(
         "", max_length=60, description="whose standard time the year runs in; that of the point if it is left empty"
     )
 
 
-def _told(year: WeatherYear) -> dict:
+def _length(request: Request) -> int:
+    """Size that the request announces; one that announces none is read within Django's own limits."""
+    text = request.META.get("CONTENT_LENGTH") or "0"
+    return int(text) if text.isascii() and text.isdigit() and len(text) < 16 else 0
+
+
+def _answer(year: WeatherYear) -> dict:
     return WeatherAnswer.model_validate(year).model_dump(mode="json")
 
 
@@ -68,8 +76,8 @@ class WeatherLibraryView(APIView):
 
     @extend_schema(responses=several(WeatherAnswer), operation_id="weather_library")
     def get(self, request: Request) -> Response:
-        """All weather years of the library, the newest first."""
-        return Response([_told(year) for year in WeatherYear.objects.all()])
+        """All weather years of the library, newest first."""
+        return Response([_answer(year) for year in WeatherYear.objects.visible_to(request.user)])
 
     @extend_schema(
         request={
@@ -84,10 +92,8 @@ class WeatherLibraryView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Store a weather file: EPW or a plain weather table."""
-        if int(request.META.get("CONTENT_LENGTH") or 0) > settings.UPLOAD_LIMIT + FORM_ROOM:
-            raise Problem(
-                413, "too-large", "The file is too large", f"A weather year has at most {settings.UPLOAD_LIMIT / 1e6:.0f} MB."
-            )
+        if _length(request) > settings.UPLOAD_LIMIT + FORM_ROOM:
+            raise Problem(413, "too-large", "The file is too large", f"The limit is {settings.UPLOAD_LIMIT / 1e6:.0f} MB.")
         given = request.FILES.get("file")
         if given is None:
             raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
@@ -96,16 +102,16 @@ class WeatherLibraryView(APIView):
                 413,
                 "too-large",
                 "The file is too large",
-                f"It has {given.size / 1e6:.0f} MB; a weather year has at most {settings.UPLOAD_LIMIT / 1e6:.0f} MB.",
+                f"It has {given.size / 1e6:.0f} MB; the limit is {settings.UPLOAD_LIMIT / 1e6:.0f} MB.",
             )
-        return Response(_told(store(given.read(), given.name or "weather")), status=201)
+        return Response(_answer(store(given.read(), given.name or "weather", owner=request.user)), status=201)
 
 
 class WeatherYearView(APIView):
     @extend_schema(responses=WeatherAnswer, operation_id="weather_year")
     def get(self, request: Request, digest: str) -> Response:
         """A weather year of the library."""
-        return Response(_told(get_object_or_404(WeatherYear, pk=digest)))
+        return Response(_answer(get_object_or_404(WeatherYear.objects.visible_to(request.user), pk=digest)))
 
 
 class WeatherFileView(APIView):
@@ -116,9 +122,12 @@ class WeatherFileView(APIView):
     )
     def get(self, request: Request, digest: str) -> HttpResponse:
         """The year as a file: EPW, or a plain weather table."""
-        year, kind = get_object_or_404(WeatherYear, pk=digest), request.query_params.get("kind", "csv")
+        year, kind = (
+            get_object_or_404(WeatherYear.objects.visible_to(request.user), pk=digest),
+            request.query_params.get("kind", "csv"),
+        )
         if kind not in ("epw", "csv"):
-            raise Problem(422, "unknown-kind", "There is no such kind", "Choose epw or csv.")
+            raise Problem(422, "unknown-kind", "Unknown kind", "Choose epw or csv.")
         answer = HttpResponse(as_text(load(digest), kind), content_type="text/plain; charset=utf-8")
         answer.headers["Content-Disposition"] = f'attachment; filename="weather-{year.latitude:.2f}-{year.longitude:.2f}.{kind}"'
         return answer
@@ -134,14 +143,4 @@ class WeatherRequestView(APIView):
             raise Problem(422, "invalid-body", "A JSON object is needed")
         asked = WeatherRequest.model_validate(request.data)
 
-        def work(report) -> dict:
-            report(0.1, "Asking the weather service...")
-            if asked.time_zone:
-                utc_offset = standard_offset(asked.time_zone, asked.longitude)
-            else:
-                _, utc_offset = time_zone_at(asked.latitude, asked.longitude)
-            year = year_for(asked.latitude, asked.longitude, asked.elevation, utc_offset, asked.name)
-            report(0.9, "Reading the year...")
-            return {"digest": year.digest, "title": year.title}
-
-        return Response(told(start("weather", asked.model_dump(), work)), status=202)
+        return Response(job_answer(start("weather", asked.model_dump(), request.user)), status=202)

@@ -11,7 +11,7 @@ from tests.conftest import simulated_weather
 def sky():
     weather = simulated_weather(43.62, 11.31, 412, 1)
     sun = interval_sun(weather.calendar, 43.62, 11.31, 412)
-    dni, dhi, ghi = (getattr(weather, name)[sun.lit] for name in ("dni", "dhi", "ghi"))
+    dni, dhi, ghi = (getattr(weather, name)[sun.interval_index] for name in ("dni", "dhi", "ghi"))
     above = extraterrestrial_normal(sun.distance)
     bright = perez_brightness(dhi, dni, above, sun.zenith, relative_air_mass(sun.zenith))
     return sun, dni, dhi, ghi, bright
@@ -56,7 +56,7 @@ def test_a_finer_map_holds_the_coarser_one(sky):
 def test_south_of_the_equator_it_looks_north():
     weather = simulated_weather(-43.18, 170.46, 6, 12)
     sun = interval_sun(Calendar(utc_offset=12), -43.18, 170.46, 6)
-    dni, dhi, ghi = (getattr(weather, name)[sun.lit] for name in ("dni", "dhi", "ghi"))
+    dni, dhi, ghi = (getattr(weather, name)[sun.interval_index] for name in ("dni", "dhi", "ghi"))
     bright = perez_brightness(dhi, dni, extraterrestrial_normal(sun.distance), sun.zenith, relative_air_mass(sun.zenith))
     ones = np.ones_like(dni)
     _, azimuth, _ = orientation_map(directed_light(dni, dhi, ghi, 0.2 * ones, sun.zenith, sun.azimuth, bright, ones, 1.0)).best

@@ -6,12 +6,11 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
-from noontide.core.scheme import Scheme, merge_patch
-from noontide.core.simulation import simulate
-from noontide.core.simulation.cascade import LINES, build_cascade
-from noontide.core.simulation.checks import string_voltages
-from noontide.core.simulation.light import Glass, light_planes, meet_sky
-from noontide.core.sun import interval_sun
+from noontide.core.design import Design, merge_patch
+from noontide.core.simulation import StageCache, simulate
+from noontide.core.simulation.account import LINES, book
+from noontide.core.simulation.chain import sky_over
+from noontide.core.simulation.checks import limits_of
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
 
@@ -19,8 +18,8 @@ PARTS = built_in_parts()
 STEPS = [60, 30, 15, 10, 5, 1]
 
 
-def varied(document: dict, **changes: object) -> Scheme:
-    return Scheme.model_validate(merge_patch(document, changes))
+def varied(document: dict, **changes: object) -> Design:
+    return Design.read(merge_patch(document, changes))
 
 
 def arrays_of(thing: object) -> dict[str, np.ndarray]:
@@ -41,8 +40,8 @@ def test_sub_arrays_are_treated_alike_in_any_order(roof_document, hill_weather):
     """Four surfaces at once are each what they are alone."""
     surfaces = {f"s{i}": {"tilt": 10.0 + 15 * i, "azimuth": 90.0 + 60 * i} for i in range(4)}
 
-    def plant(keys: list[str]) -> Scheme:
-        return Scheme.model_validate(
+    def plant(keys: list[str]) -> Design:
+        return Design.read(
             {
                 "site": roof_document["site"],
                 "surfaces": {key: surfaces[key] for key in keys},
@@ -63,39 +62,52 @@ def test_sub_arrays_are_treated_alike_in_any_order(roof_document, hill_weather):
         assert_allclose(together.quantity("string_voltage", f"a-{key}"), one.quantity("string_voltage"), rtol=1e-12)
 
 
-def test_the_light_stage_leaves_its_sky_as_it_was(roof_document, hill_weather):
-    scheme = varied(
+def test_the_stages_leave_the_sky_as_it_was(roof_document, hill_weather):
+    design = varied(
         roof_document,
         surfaces={"barn": {"rows": {"pitch": 4}}},
         site={"horizon": [{"azimuth": 90, "elevation": 20}, {"azimuth": 270, "elevation": 5}]},
     )
-    sun = interval_sun(hill_weather.calendar, 43.62, 11.31, 412)
-    sky = meet_sky(sun, hill_weather)
+    cache = StageCache()
+    sky = sky_over(design.site, hill_weather, cache).value
     before = {name: values.copy() for name, values in arrays_of(sky).items()}
-    light_planes(scheme, tuple(scheme.surfaces.values()), (Glass(is_coated=True),), sky)
+    simulate(design, hill_weather, PARTS, cache)
     for name, values in arrays_of(sky).items():
         assert_allclose(values, before[name], rtol=0, err_msg=name)
 
 
 @pytest.mark.parametrize("model", ["perez", "reindl", "hay-davies", "isotropic"])
 @pytest.mark.parametrize("rows", [None, {"pitch": 3.5, "steps": 3}])
-def test_light_is_kept_account_of_on_every_plane(roof_document, hill_weather, model, rows):
-    """Unshaded light less its losses is what counts; beam, sky and ground are what reaches the glass."""
-    scheme = varied(
+def test_light_is_accounted_for_on_every_plane(roof_document, hill_weather, model, rows):
+    """Free irradiance less its losses is what counts; beam, sky and ground are what reaches the glass."""
+    design = varied(
         roof_document,
         surfaces={"barn": {"tilt": 30, "rows": rows}},
         models={"transposition": model},
         site={"horizon": [{"azimuth": 60, "elevation": 10}, {"azimuth": 200, "elevation": 3}]},
     )
-    sky = meet_sky(interval_sun(hill_weather.calendar, 43.62, 11.31, 412), hill_weather)
-    light = light_planes(scheme, tuple(scheme.surfaces.values()), (Glass(),), sky)
-    assert_allclose(light.beam + light.sky + light.ground, light.poa, rtol=1e-12, atol=1e-9)
-    assert_allclose(light.unshaded - light.horizon_loss - light.row_loss, light.poa, rtol=1e-9, atol=1e-9)
-    assert_allclose(
-        light.poa - light.soiling_loss - light.reflection_loss - light.partial_shade_loss, light.effective, rtol=1e-9, atol=1e-9
-    )
-    for name in ("poa", "effective", "beam", "ground"):
-        assert getattr(light, name).min() >= -1e-9, name
+    results = simulate(design, hill_weather, PARTS)
+    plane, effective = results.planes[0], results.effective[0]
+    parts = sum(results.quantity(f"poa_{name}") for name in ("beam", "sky", "ground"))
+    assert_allclose(parts, results.quantity("poa"), rtol=1e-12, atol=1e-9)
+    light = plane.changes(results.sky)
+    assert_allclose(results.sky.ghi + light["transposition"] + light["horizon"] + light["rows"], plane.poa, rtol=1e-9, atol=1e-9)
+    cover = effective.changes(plane)
+    assert_allclose(plane.poa + cover["soiling"] + cover["reflection"], effective.mean, rtol=1e-9, atol=1e-9)
+    for values in (plane.poa, effective.mean, plane.beam, plane.ground):
+        assert values.min() >= -1e-9
+
+
+@pytest.mark.parametrize("tilt", [10, 40, 80])
+def test_no_horizon_and_no_row_ever_gains_light(roof_document, hill_weather, tilt):
+    """Also under overcast skies, whose band along the horizon is darker than the dome."""
+    ring = [{"azimuth": a, "elevation": 12.0} for a in (0.0, 120.0, 240.0)]
+    design = varied(roof_document, surfaces={"barn": {"tilt": tilt, "rows": {"pitch": 4}}}, site={"horizon": ring})
+    results = simulate(design, hill_weather, PARTS)
+    changes = results.planes[0].changes(results.sky)
+    assert results.planes[0].band.min() < 0
+    assert changes["horizon"].max() <= 1e-9
+    assert changes["rows"].max() <= 1e-9
 
 
 def test_soiling_and_albedo_follow_their_months(roof_document, hill_weather):
@@ -147,7 +159,7 @@ def test_closer_mounting_is_warmer(roof_document, hill_weather, mounting, warmer
 def test_design_voltages_bracket_the_year(roof_document, hill_weather):
     """No hour's voltage lies beyond the design points that the strings are checked against."""
     results = simulate(varied(roof_document), hill_weather, PARTS)
-    volts = string_voltages(results, 0)
+    volts = limits_of(results)[0]
     bright = results.quantity("effective") > 200
     voltage = results.quantity("string_voltage")[bright] / 18
     assert voltage.max() <= volts.cold_vmp * 1.02
@@ -157,9 +169,9 @@ def test_design_voltages_bracket_the_year(roof_document, hill_weather):
 
 def test_a_record_temperature_of_the_site_comes_before_the_weather(roof_document, hill_weather):
     results = simulate(varied(roof_document, site={"lowest_temperature": -25}), hill_weather, PARTS)
-    volts = string_voltages(results, 0)
-    assert (volts.coldest, volts.coldest_origin) == (-25, "set for the site")
-    assert volts.cold_voc > string_voltages(simulate(varied(roof_document), hill_weather, PARTS), 0).cold_voc
+    volts = limits_of(results)[0]
+    assert volts.lowest == -25
+    assert volts.cold_voc > limits_of(simulate(varied(roof_document), hill_weather, PARTS))[0].cold_voc
 
 
 def test_a_small_inverter_clips_and_the_account_says_so(roof_document, hill_weather):
@@ -170,7 +182,7 @@ def test_a_small_inverter_clips_and_the_account_says_so(roof_document, hill_weat
     assert results.annual.clipped_hours == np.count_nonzero(results.quantity("loss_clipping") > 0)
 
 
-def test_by_day_and_by_night_the_inverter_draws_or_gives_never_both(roof_document, hill_weather):
+def test_by_day_and_at_night_the_inverter_draws_or_gives_never_both(roof_document, hill_weather):
     results = simulate(varied(roof_document), hill_weather, PARTS)
     drawn = results.quantity("loss_night_use")
     giving = results.quantity("ac_power") > 0
@@ -179,14 +191,17 @@ def test_by_day_and_by_night_the_inverter_draws_or_gives_never_both(roof_documen
     assert results.delivered[~giving].max() < 0
 
 
-def test_an_unknown_line_cannot_be_booked():
-    zeros = np.zeros(3)
-    changes = {key: (zeros, 0.0) for key, _, _ in LINES}
-    build_cascade(zeros, zeros, 0.0, changes, 1.0, 0)
+def test_every_line_is_booked_and_no_other(roof_document, hill_weather, monkeypatch):
+    results = simulate(varied(roof_document), hill_weather, PARTS)
+    assert list(book(results.account_inputs[0])) != [] and {line.key for line in LINES} == set(book(results.account_inputs[0]))
+    subarray = type(results.subarrays[0])
+    real = subarray.changes
+    monkeypatch.setattr(subarray, "changes", lambda *a: real(*a) | {"fairies": np.zeros(1)})
     with pytest.raises(KeyError, match="fairies"):
-        build_cascade(zeros, zeros, 0.0, changes | {"fairies": (zeros, 0.0)}, 1.0, 0)
-    with pytest.raises(KeyError, match="soiling"):
-        build_cascade(zeros, zeros, 0.0, {k: v for k, v in changes.items() if k != "soiling"}, 1.0, 0)
+        book(results.account_inputs[0])
+    monkeypatch.setattr(subarray, "changes", lambda *a: {k: v for k, v in real(*a).items() if k != "mismatch"})
+    with pytest.raises(KeyError, match="mismatch"):
+        book(results.account_inputs[0])
 
 
 def test_parts_that_travel_with_a_scheme_come_first(roof_document, hill_weather):

@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
-from noontide.core.scheme import Scheme, merge_patch
+from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import simulate
-from noontide.core.simulation.derivations import working, working_keys
+from noontide.core.simulation.workings import working, working_keys
 from noontide.parts import built_in_parts
 from tests.conftest import SOUTH_ROOF
 
@@ -22,7 +22,7 @@ DESIGN = {
 
 @pytest.fixture(scope="module")
 def results(hill_weather):
-    return simulate(Scheme.model_validate(merge_patch(SOUTH_ROOF, DESIGN)), hill_weather, PARTS)
+    return simulate(Design.read(merge_patch(SOUTH_ROOF, DESIGN)), hill_weather, PARTS)
 
 
 def inputs(shown) -> dict[str, float | str]:
@@ -30,7 +30,7 @@ def inputs(shown) -> dict[str, float | str]:
 
 
 def test_every_figure_has_its_value_from_the_results(results):
-    for key in working_keys(results):
+    for key in working_keys():
         shown = working(results, key)
         assert shown.equation and shown.inputs and shown.source
         if hasattr(results.annual, key):
@@ -94,13 +94,13 @@ def test_a_share_that_was_set_is_the_share_that_is_lost(results, key, symbol):
 
 def test_what_was_set_and_what_is_a_default_are_told_apart(results):
     origins = {key: working(results, f"loss_{key}").inputs[1].origin for key in ("quality", "mismatch")}
-    assert origins["quality"] == "set in the scheme"
-    assert origins["mismatch"].startswith("default: Modules sorted")
+    assert origins["quality"] == "set in the design"
+    assert origins["mismatch"].startswith("default: Typical of modules sorted")
 
 
 def test_a_surface_with_its_own_albedo_shows_it(results):
     shown = working(results, "loss_transposition")
-    assert ("albedo before shed", 0.4, "/surfaces/shed/albedo") in [(i.name, i.value, i.pointer) for i in shown.inputs]
+    assert ("albedo in front of shed", 0.4, "/surfaces/shed/albedo") in [(i.name, i.value, i.pointer) for i in shown.inputs]
 
 
 def test_values_by_month_stand_in_the_place_of_the_year_s(results, hill_weather):
@@ -109,7 +109,7 @@ def test_values_by_month_stand_in_the_place_of_the_year_s(results, hill_weather)
         "losses": {"soiling_by_month": [6.0, 5, 4, 3, 2, 1, 1, 1, 2, 3, 4, 5]},
         "site": {"albedo_by_month": [0.7] + [0.2] * 11},
     }
-    changed = simulate(Scheme.model_validate(merge_patch(results.scheme.as_kept(), monthly)), hill_weather, PARTS)
+    changed = simulate(Design.read(merge_patch(results.design.as_kept(), monthly)), hill_weather, PARTS)
     soiling = working(changed, "loss_soiling").inputs[1]
     assert (soiling.value, soiling.unit, soiling.pointer) == ("1 to 6", "%", "/losses/soiling_by_month")
     assert "/losses/soiling" not in [i.pointer for i in working(changed, "loss_soiling").inputs]
@@ -118,8 +118,8 @@ def test_values_by_month_stand_in_the_place_of_the_year_s(results, hill_weather)
 
 def test_pointers_lead_to_the_value_that_is_shown(results):
     """Each number with a pointer is the one that the scheme has there, or its default."""
-    document = results.scheme.model_dump(mode="json")
-    for key in working_keys(results):
+    document = results.design.model_dump(mode="json")
+    for key in working_keys():
         for shown in working(results, key).inputs:
             at = document
             for step in shown.pointer.strip("/").split("/") if shown.pointer else ():

@@ -33,8 +33,8 @@ def test_daylight_over_a_year_is_half_of_it_and_the_lift_of_refraction():
 
 def test_the_pole_has_one_day_a_year():
     sun = interval_sun(Calendar(), 90, 0)
-    assert np.all(np.diff(sun.lit) == 1)
-    assert 186 * 24 < sun.lit.size < 190 * 24
+    assert np.all(np.diff(sun.interval_index) == 1)
+    assert 186 * 24 < sun.interval_index.size < 190 * 24
 
 
 @given(st.floats(-90, 90), st.floats(-180, 180), st.sampled_from([60, 30]))

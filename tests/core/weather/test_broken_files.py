@@ -86,5 +86,5 @@ def test_a_kind_of_year_that_is_none_is_told_with_its_line():
 def test_a_table_without_warmth_says_so():
     lines = FILES["csv"].decode().splitlines()
     cut = [line if line.startswith("#") else ",".join(line.split(",")[:4]) for line in lines]
-    with pytest.raises(WeatherFileError, match="the air temperature is missing"):
+    with pytest.raises(WeatherFileError, match="The air temperature is missing"):
         parse("\n".join(cut).encode())

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from noontide.core.scheme import Scheme
+from noontide.core.design import Design
 from noontide.core.simulation import simulate
 from noontide.core.simulation.checks import find_checks
 from noontide.core.sun import interval_sun
@@ -59,7 +59,7 @@ def test_a_ridge_over_the_sensor_does_not_turn_the_clock(azimuth):
     """A skyline of 15° on one side takes an hour of light, not an hour of the clock."""
     weather = simulated_weather(43.62, 11.31, 412, 1)
     sun = interval_sun(weather.calendar, 43.62, 11.31, 412)
-    hidden = sun.lit[(sun.zenith > 75) & (np.abs(sun.azimuth - azimuth) < 60)]
+    hidden = sun.interval_index[(sun.zenith > 75) & (np.abs(sun.azimuth - azimuth) < 60)]
     ghi = weather.ghi.copy()
     ghi[hidden] = weather.dhi[hidden] * 0.8
     assert error_of(replace(weather, ghi=ghi)) == 0
@@ -76,11 +76,11 @@ def test_a_zone_that_is_wrong_in_the_file_is_told_with_what_to_look_at():
     fields[8] = "3"
     weather = parse("\n".join([",".join(fields), *lines[1:]]).encode())
     assert error_of(weather) == -2
-    assert summarise(weather).clock_warning.startswith("Its light comes 2 h earlier than the sun.")
+    assert summarise(weather).clock_warning.startswith("Irradiance is 2 h ahead of the sun.")
 
 
 def test_the_check_names_the_hours_and_goes_with_a_right_clock():
-    scheme = Scheme.model_validate(
+    scheme = Design.read(
         {
             "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
             "surfaces": {"roof": {}},
@@ -99,7 +99,7 @@ def test_the_check_names_the_hours_and_goes_with_a_right_clock():
 
 def test_weather_from_another_continent_has_no_fault_of_its_clock():
     """Over the ocean the sun is hours away: that the weather is from elsewhere is all there is to say."""
-    scheme = Scheme.model_validate(
+    scheme = Design.read(
         {
             "site": {"latitude": 43.62, "longitude": -60, "elevation": 412},
             "surfaces": {"roof": {}},

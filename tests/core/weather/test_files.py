@@ -51,7 +51,7 @@ def test_hour_one_of_epw_is_the_hour_from_midnight(epw_lines):
     first = epw_lines[8].split(",")
     assert weather.temperature[0] == pytest.approx(float(first[6]))
     sun = interval_sun(weather.calendar, 43.62, 11.31, 412)
-    dark = np.setdiff1d(np.arange(8760), sun.lit)
+    dark = np.setdiff1d(np.arange(8760), sun.interval_index)
     assert weather.ghi[dark].sum() == 0
 
 
@@ -152,7 +152,7 @@ def test_a_column_that_is_mostly_missing_is_left_out_and_said(epw_lines):
     weather = parse("\n".join([*epw_lines[:8], *(",".join(row) for row in rows)]).encode())
     assert np.all(weather.wind == 2)
     assert any("More than a tenth of wind is missing" in note for note in weather.notes)
-    assert any("split from GHI after Erbs" in note for note in weather.notes)
+    assert any("derived from GHI (Erbs" in note for note in weather.notes)
 
 
 PLAIN_HEAD = "# noontide-weather 1\n# latitude: 10\n# longitude: 20\n# utc_offset: 1\n"

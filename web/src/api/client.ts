@@ -18,6 +18,11 @@ export type WeatherAnswer = Shapes['WeatherAnswer']
 export type WorkingAnswer = Shapes['WorkingAnswer']
 export type MomentAnswer = Shapes['MomentAnswer']
 export type QuantityLine = Shapes['QuantityLine']
+export type FigureLine = Shapes['FigureLine']
+export type FiguresAnswer = Shapes['FiguresAnswer']
+export type Paragraph = Shapes['Paragraph']
+export type BriefRun = Shapes['Run']
+export type ElevationAnswer = Shapes['ElevationAnswer']
 export type OrientationAnswer = Shapes['OrientationAnswer']
 export type VoltageAnswer = Shapes['VoltageAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
@@ -41,8 +46,11 @@ export class Problem extends Error {
     super(detail || title)
   }
 }
-/** The server could not be reached at all. */
+/** The server could not be reached at all, or did not answer in time. */
 export class Unreachable extends Error {}
+
+const PATIENCE_MS = 15_000
+const LONG_PATIENCE_MS = 180_000
 
 function token(): string {
   return /(?:^|;\s*)csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? ''
@@ -51,7 +59,7 @@ function token(): string {
 async function ask(
   method: string,
   path: string,
-  options: { body?: unknown; headers?: Record<string, string>; signal?: AbortSignal } = {},
+  options: { body?: unknown; headers?: Record<string, string>; signal?: AbortSignal; patience?: number } = {},
 ): Promise<Response> {
   const headers: Record<string, string> = { ...options.headers }
   if (method !== 'GET') headers['X-CSRFToken'] = token()
@@ -63,13 +71,15 @@ async function ask(
   }
   let answer: Response
   try {
-    answer = await fetch(path, { method, headers, body, signal: options.signal, credentials: 'same-origin' })
+    const late = AbortSignal.timeout(options.patience ?? PATIENCE_MS)
+    const signal = options.signal ? AbortSignal.any([options.signal, late]) : late
+    answer = await fetch(path, { method, headers, body, signal, credentials: 'same-origin' })
   } catch (error) {
     if (options.signal?.aborted) throw error
     throw new Unreachable('The server is not answering.')
   }
   if (answer.ok) return answer
-  const text = await answer.text()
+  const text = await answer.text().catch(() => '')
   try {
     const problem = JSON.parse(text) as { title?: string; detail?: string; type?: string; errors?: Finding[] }
     throw new Problem(
@@ -125,10 +135,14 @@ export const api = {
   deleteProject: (id: number) => json<void>('DELETE', `/api/projects/${id}`),
   restoreProject: (id: number) => json<ProjectAnswer>('POST', `/api/projects/${id}/restore`),
   scheme: (id: number, signal?: AbortSignal) => json<SchemeAnswer>('GET', `/api/schemes/${id}`, { signal }),
-  revise: (id: number, patch: object, revision: number) =>
+  revise: (id: number, patch: object, revision: number, gesture = '') =>
     json<SchemeAnswer>('PATCH', `/api/schemes/${id}`, {
       body: patch,
-      headers: { ...based(revision), 'Content-Type': 'application/merge-patch+json' },
+      headers: {
+        ...based(revision),
+        'Content-Type': 'application/merge-patch+json',
+        ...(gesture ? { Edit: gesture } : {}),
+      },
     }),
   undo: (id: number, revision: number) =>
     json<SchemeAnswer>('POST', `/api/schemes/${id}/undo`, { headers: based(revision) }),
@@ -138,12 +152,18 @@ export const api = {
   pin: (id: number) => json<ProjectAnswer>('POST', `/api/schemes/${id}/pin`),
   deleteScheme: (id: number) => json<void>('DELETE', `/api/schemes/${id}`),
   restoreScheme: (id: number) => json<SchemeAnswer>('POST', `/api/schemes/${id}/restore`),
-  working: (id: number, key: string) => json<WorkingAnswer>('GET', `/api/schemes/${id}/working/${key}`),
-  moment: (id: number, interval: number, signal?: AbortSignal) =>
-    json<MomentAnswer>('GET', `/api/schemes/${id}/moment/${interval}`, { signal }),
-  orientation: (id: number, season: string) =>
-    json<OrientationAnswer>('GET', `/api/schemes/${id}/orientation?season=${season}`),
-  voltages: (id: number, subarray: string) => json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`),
+  working: (id: number, key: string, signal?: AbortSignal) =>
+    json<WorkingAnswer>('GET', `/api/schemes/${id}/working/${key}`, { signal }),
+  moment: (id: number, interval: number, subarray: string, signal?: AbortSignal) =>
+    json<MomentAnswer>('GET', `/api/schemes/${id}/moment/${interval}${subarray ? `?subarray=${subarray}` : ''}`, {
+      signal,
+    }),
+  orientation: (id: number, season: string, signal?: AbortSignal) =>
+    json<OrientationAnswer>('GET', `/api/schemes/${id}/orientation?season=${season}`, { signal }),
+  voltages: (id: number, subarray: string, signal?: AbortSignal) =>
+    json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`, { signal }),
+  /** Events of a scheme: `revised`, `evaluated`, and `alive` every few seconds. */
+  events: (id: number) => (typeof EventSource === 'undefined' ? null : new EventSource(`/api/schemes/${id}/events`)),
   async hourly(id: number, quantities: string[], subarray = '', signal?: AbortSignal): Promise<Columns> {
     const answer = await ask(
       'GET',
@@ -156,6 +176,7 @@ export const api = {
     `/api/schemes/${id}/hourly?kind=csv&quantities=${quantities.join(',')}&subarray=${subarray}`,
   estimate: (body: Partial<EstimateRequest>, signal?: AbortSignal) =>
     json<EstimateAnswer>('POST', '/api/estimate', { body, signal }),
+  figures: () => json<FiguresAnswer>('GET', '/api/figures'),
   quantities: () => json<QuantityLine[]>('GET', '/api/quantities'),
   designSchema: () => json<Record<string, unknown>>('GET', '/api/design-schema'),
   parts: () => json<PartsAnswer>('GET', '/api/parts'),
@@ -163,6 +184,8 @@ export const api = {
     json<PlaceAnswer[]>('GET', `/api/places?q=${encodeURIComponent(q)}`, { signal }),
   placeAt: (latitude: number, longitude: number) =>
     json<PlaceAnswer>('GET', `/api/places/at?latitude=${latitude}&longitude=${longitude}`),
+  elevation: (latitude: number, longitude: number) =>
+    json<ElevationAnswer>('GET', `/api/places/elevation?latitude=${latitude}&longitude=${longitude}`),
   placesWithin: (box: { west: number; south: number; east: number; north: number }, signal?: AbortSignal) =>
     json<PlaceAnswer[]>('GET', `/api/places/within?bbox=${box.west},${box.south},${box.east},${box.north}`, { signal }),
   weatherLibrary: () => json<WeatherAnswer[]>('GET', '/api/weather'),
@@ -171,7 +194,7 @@ export const api = {
   storeWeather(file: File) {
     const body = new FormData()
     body.append('file', file)
-    return json<WeatherAnswer>('POST', '/api/weather', { body })
+    return json<WeatherAnswer>('POST', '/api/weather', { body, patience: LONG_PATIENCE_MS })
   },
   requestWeather: (body: { latitude: number; longitude: number; elevation: number; name: string; time_zone: string }) =>
     json<JobAnswer>('POST', '/api/weather/request', { body }),

@@ -33,6 +33,21 @@ export function patchAt(pointer: string, value: Json): JsonObject {
   return { [head!]: rest.length ? patchAt(`/${rest.join('/')}`, value) : value }
 }
 
+/** The patch without the values at some pointers; objects that are empty then are left out. */
+export function withoutPointers(patch: JsonObject, pointers: string[], at = ''): JsonObject {
+  const kept: JsonObject = {}
+  for (const [key, value] of Object.entries(patch)) {
+    const pointer = `${at}/${key}`
+    if (pointers.includes(pointer)) continue
+    if (!isObject(value) || !pointers.some((p) => p.startsWith(`${pointer}/`))) kept[key] = value
+    else {
+      const inner = withoutPointers(value, pointers, pointer)
+      if (Object.keys(inner).length) kept[key] = inner
+    }
+  }
+  return kept
+}
+
 /** The value at a JSON pointer, or undefined. */
 export function valueAt(document: Json | undefined, pointer: string): Json | undefined {
   return pointer

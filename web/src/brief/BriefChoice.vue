@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { patchAt } from '@/api/mergePatch'
 
@@ -11,28 +11,28 @@ const WORDS: Record<string, string> = {
   perez: 'Perez 1990',
   reindl: 'Reindl 1990',
   'hay-davies': 'Hay and Davies 1980',
-  isotropic: 'an even sky',
+  isotropic: 'isotropic sky',
   faiman: 'Faiman 2008',
   noct: 'NOCT',
   king: 'King 2004',
   fresnel: 'Fresnel',
   'martin-ruiz': 'Martin and Ruiz 2001',
   ashrae: 'ASHRAE',
-  datasheet: 'the datasheet',
+  datasheet: 'datasheet table',
   none: 'none',
 }
-const design = useDesign()
+const store = useSchemeStore()
 const library = useLibrary()
 const field = computed(() => library.field(props.pointer))
-const value = computed(() => (design.at(props.pointer) as string | undefined) ?? (field.value?.default as string) ?? '')
+const value = computed(() => (store.at(props.pointer) as string | undefined) ?? (field.value?.default as string) ?? '')
 const options = computed(
   () =>
     props.options ?? (field.value?.choices ?? []).map((choice) => ({ value: choice, text: WORDS[choice] ?? choice })),
 )
-const isDefault = computed(() => design.at(props.pointer) === undefined || value.value === field.value?.default)
+const isDefault = computed(() => store.at(props.pointer) === undefined || value.value === field.value?.default)
 function choose(event: Event) {
   const next = (event.target as HTMLSelectElement).value
-  design.edit(patchAt(props.pointer, next))
+  store.edit(patchAt(props.pointer, next))
 }
 </script>
 <template>

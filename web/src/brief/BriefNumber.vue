@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, useId, watch } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { patchAt } from '@/api/mergePatch'
 import { useDraft } from './useDraft'
+import { useGesture } from './useGesture'
 import { number } from '@/theme/format'
 
 /** A number of the design, edited where it stands. What is not set shows its default. */
@@ -16,16 +17,17 @@ const props = defineProps<{
   step?: number
 }>()
 const emit = defineEmits<{ changed: [value: number] }>()
-const design = useDesign()
+const store = useSchemeStore()
 const library = useLibrary()
 const noteId = useId()
 const open = ref(false)
+const gesture = useGesture()
 let atFocus: { text: string; set: number | undefined } | null = null
 
 const field = computed(() => library.field(props.pointer))
-const set = computed(() => design.at(props.pointer) as number | undefined)
+const set = computed(() => store.at(props.pointer) as number | undefined)
 const preset = computed(() => (field.value?.default as number | null) ?? props.fallback ?? 0)
-const refused = computed(() => design.refused.find((finding) => finding.pointer === props.pointer))
+const refused = computed(() => store.refused.find((finding) => finding.pointer === props.pointer))
 const range = computed(() => ({
   min: field.value?.min ?? -Infinity,
   max: field.value?.max ?? Infinity,
@@ -35,7 +37,13 @@ const unit = computed(() => props.unit ?? field.value?.unit ?? '')
 const { text, typing, problem, edit, take, discard, step: stepBy } = useDraft(() => set.value ?? preset.value, range)
 // What is typed belongs to the value it was typed for.
 watch(() => props.pointer, discard)
-const fault = computed(() => (typing.value ? problem.value : null) ?? refused.value?.detail ?? null)
+const conflict = computed(() => store.conflicts.find((c) => c.pointer === props.pointer))
+const fault = computed(
+  () =>
+    (typing.value ? problem.value : null) ??
+    refused.value?.detail ??
+    (conflict.value ? `Changed elsewhere; your ${String(conflict.value.mine)} was not applied.` : null),
+)
 const note = computed(() => {
   const { min, max } = range.value
   const reach = Number.isFinite(max)
@@ -49,18 +57,18 @@ const isOverride = computed(
   () => set.value !== undefined && (field.value?.default ?? props.fallback) !== undefined && note.value.base !== '',
 )
 
-function send(value: number) {
-  design.edit(patchAt(props.pointer, value))
+function send(value: number, name = '') {
+  store.edit(patchAt(props.pointer, value), name)
   emit('changed', value)
 }
-function commit() {
+function commit(name = '') {
   const value = take()
-  if (value !== null && value !== set.value) send(value)
+  if (value !== null && value !== set.value) send(value, name)
 }
 function nudge(event: KeyboardEvent, direction: number) {
   event.preventDefault()
   stepBy(direction * (props.step ?? field.value?.step ?? 1) * (event.shiftKey ? 10 : 1))
-  commit()
+  commit(gesture.name())
 }
 /** The note hangs under its value, within the window, whatever scrolls around it. */
 const place = ref({ left: '0px', top: '0px' })
@@ -83,12 +91,12 @@ function leave() {
 }
 function takeBack(event: Event) {
   discard()
-  if (atFocus && set.value !== atFocus.set) design.edit(patchAt(props.pointer, atFocus.set ?? null))
+  if (atFocus && set.value !== atFocus.set) store.edit(patchAt(props.pointer, atFocus.set ?? null), gesture.name())
   ;(event.target as HTMLElement).blur()
 }
 function putBack() {
   discard()
-  design.edit(patchAt(props.pointer, null))
+  store.edit(patchAt(props.pointer, null))
   open.value = false
 }
 </script>
@@ -106,7 +114,7 @@ function putBack() {
       @input="edit(($event.target as HTMLInputElement).value)"
       @focus="enter"
       @blur="leave"
-      @keydown.enter="commit"
+      @keydown.enter="commit()"
       @keydown.esc.stop="takeBack"
       @keydown.up="nudge($event, 1)"
       @keydown.down="nudge($event, -1)"
@@ -124,11 +132,9 @@ function putBack() {
       <template v-else-if="open">
         <span v-if="note.reach">{{ note.reach }}</span>
         <span v-if="note.base"
-          >{{ isOverride ? 'Default' : 'This is the default:' }} {{ note.base }}.{{
-            note.why ? ` ${note.why}` : ''
-          }}</span
+          >{{ isOverride ? 'Default' : 'Default value:' }} {{ note.base }}.{{ note.why ? ` ${note.why}` : '' }}</span
         >
-        <button v-if="isOverride" type="button" class="link" @mousedown.prevent="putBack">Put the default back</button>
+        <button v-if="isOverride" type="button" class="link" @mousedown.prevent="putBack">Reset to default</button>
       </template>
     </span></span
   >

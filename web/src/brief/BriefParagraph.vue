@@ -1,21 +1,21 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { BENCH_TITLES, type BenchName } from '@/router'
 
-/** A paragraph of the Brief: its heading leads to its bench and tells the state of its part of the design. */
+/** A paragraph of the Brief: its heading leads to its bench and tells the state of its part of the store. */
 const props = defineProps<{ bench: BenchName }>()
-const design = useDesign()
+const store = useSchemeStore()
 const route = useRoute()
-const state = computed(() => design.evaluation?.benches.find((bench) => bench.name === props.bench))
+const state = computed(() => store.evaluation?.benches.find((bench) => bench.name === props.bench))
 /** A paragraph that an edit, an undo or someone else has touched lights up for a moment. */
 const touched = ref(false)
 let timer = 0
 watch(
-  () => design.saved?.revision,
+  () => store.saved?.revision,
   () => {
-    if (!design.saved?.changed.includes(props.bench)) return
+    if (!store.saved?.changed.includes(props.bench)) return
     touched.value = true
     window.clearTimeout(timer)
     timer = window.setTimeout(() => {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { patchAt } from '@/api/mergePatch'
 import { MONTHS } from '@/theme/format'
@@ -13,17 +13,17 @@ const props = defineProps<{
   pointer: string
   label: string
 }>()
-const design = useDesign()
+const store = useSchemeStore()
 const library = useLibrary()
 const field = computed(() => library.field(`${props.pointer}/0`))
 const whole = computed(() => library.field(props.pointer))
-const values = computed(() => design.at(props.pointer) as number[] | undefined)
+const values = computed(() => store.at(props.pointer) as number[] | undefined)
 const range = computed(() => ({ min: field.value?.min ?? 0, max: field.value?.max ?? Infinity }))
-const send = (months: number[] | null) => design.edit(patchAt(props.pointer, months))
+const send = (months: number[] | null) => store.edit(patchAt(props.pointer, months))
 
 function begin() {
   const pointer = props.pointer.replace(/_by_month$/, '')
-  const year = (design.at(pointer) as number | undefined) ?? (library.field(pointer)?.default as number)
+  const year = (store.at(pointer) as number | undefined) ?? (library.field(pointer)?.default as number)
   send(MONTHS.map(() => year))
 }
 const set = (month: number, value: number) => send(values.value!.map((old, i) => (i === month ? value : old)))
@@ -51,7 +51,7 @@ function paste(event: ClipboardEvent) {
         @change="set(i, $event)"
     /></label>
     <span class="soft unit">{{ whole?.unit }}</span>
-    <button type="button" class="link" @click="send(null)">one for the year</button>
+    <button type="button" class="link" @click="send(null)">Use one annual value</button>
   </div>
 </template>
 <style scoped>

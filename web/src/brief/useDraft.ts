@@ -24,10 +24,10 @@ export function useDraft(saved: MaybeRefOrGetter<number>, range: MaybeRefOrGette
   const problem = computed(() => {
     const { min, max, isInteger } = toValue(range)
     const number = readNumber(typed.text.value)
-    if (typed.text.value.trim() === '' || Number.isNaN(number)) return 'Type a number.'
-    if (isInteger && !Number.isInteger(number)) return 'Type a whole number.'
+    if (typed.text.value.trim() === '' || Number.isNaN(number)) return 'Enter a number.'
+    if (isInteger && !Number.isInteger(number)) return 'Enter a whole number.'
     if (number < min || number > max)
-      return Number.isFinite(max) ? `Choose between ${min} and ${max}.` : `Choose ${min} or more.`
+      return Number.isFinite(max) ? `Enter a value between ${min} and ${max}.` : `Enter ${min} or more.`
     return null
   })
 

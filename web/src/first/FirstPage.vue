@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, type ProjectCard } from '@/api/client'
 import { useLibrary } from '@/stores/library'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/shell/useNotice'
 import { useTheme } from '@/theme/useTheme'
 import NoontideMark from '@/shell/NoontideMark.vue'
@@ -13,7 +13,7 @@ import ProjectSheet from './ProjectSheet.vue'
 import QuickEstimate from './QuickEstimate.vue'
 
 const library = useLibrary()
-const design = useDesign()
+const store = useSchemeStore()
 const route = useRoute()
 const router = useRouter()
 const { say, warn } = useNotice()
@@ -22,6 +22,9 @@ const projects = shallowRef<ProjectCard[]>([])
 const ready = ref(false)
 const fault = ref('')
 const filter = ref('')
+const ASK_AGAIN_MS = 800
+let again = 0
+onBeforeUnmount(() => window.clearTimeout(again))
 const shown = computed(() =>
   projects.value.filter((p) =>
     `${p.name} ${p.customer} ${p.place} ${p.note}`.toLowerCase().includes(filter.value.toLowerCase()),
@@ -32,14 +35,15 @@ async function read() {
   fault.value = ''
   try {
     projects.value = await api.projects()
+    window.clearTimeout(again)
+    if (projects.value.some((p) => p.state === 'pending')) again = window.setTimeout(read, ASK_AGAIN_MS)
   } catch (error) {
     fault.value = (error as Error).message
   }
 }
 onMounted(async () => {
   document.title = 'Noontide'
-  design.project = null
-  design.saved = null
+  store.close()
   try {
     await library.read()
     ready.value = true
@@ -51,7 +55,7 @@ onMounted(async () => {
 async function remove(project: ProjectCard) {
   await api.deleteProject(project.id)
   await read()
-  say(`${project.name} is deleted.`, {
+  say(`${project.name} deleted.`, {
     label: 'Undo',
     run: async () => {
       await api.restoreProject(project.id)

@@ -30,11 +30,13 @@ const words = computed(() =>
         <p v-if="project.energy !== null" class="serif big">
           {{ energy(project.energy).value }} <small>{{ energy(project.energy).unit }}</small>
         </p>
-        <p v-else class="serif big">open</p>
+        <p v-else class="serif big">{{ project.state === 'pending' ? '…' : 'open' }}</p>
         <p class="soft">
           {{
             project.dc_power === null
-              ? 'not simulated yet'
+              ? props.project.state === 'pending'
+                ? 'calculating…'
+                : 'incomplete'
               : `${number(project.dc_power, 1)} kW · ${number(project.specific_yield ?? 0)} kWh/kW`
           }}
         </p>

@@ -13,7 +13,7 @@ import { STARTS, useEstimate } from './useEstimate'
 
 /** The shortest Brief: one sentence with blanks, answered as it is typed. */
 const props = defineProps<{ place: string }>()
-const FACINGS = [
+const AZIMUTHS = [
   ['north', 0],
   ['north-east', 45],
   ['east', 90],
@@ -53,10 +53,10 @@ async function goOn() {
 async function copy() {
   const [a, h] = [answer.value, headline.value]
   if (!a || !h) return
-  const plant = `A ${number(a.power, 2)} kW array of ${a.modules} modules near ${asked.place}, tilted ${asked.tilt}° and facing ${facing(asked.azimuth)}`
+  const plant = `A ${number(a.power, 2)} kW array of ${a.modules} modules near ${asked.place}, tilted ${asked.tilt}°, azimuth ${facing(asked.azimuth)}`
   const year = `${number(h.energy)} kWh in an average year, ${number(h.specific_yield)} kWh/kW, performance ratio ${percent(h.performance_ratio)}`
-  await navigator.clipboard.writeText(`${plant}: ${year} (simulated climate).`)
-  say('The estimate is copied as a sentence.')
+  await navigator.clipboard.writeText(`${plant}: ${year} (weather from long-term maps, not measured).`)
+  say('Estimate copied as a sentence.')
 }
 </script>
 <template>
@@ -104,19 +104,19 @@ async function copy() {
           :step="1"
           @change="asked.tilt = $event"
           @problem="slip = $event"
-        />° and facing
-        <select v-model.number="asked.azimuth" class="blank" aria-label="Facing">
-          <option v-if="!FACINGS.some(([, a]) => a === asked.azimuth)" :value="asked.azimuth">
+        />°, azimuth
+        <select v-model.number="asked.azimuth" class="blank" aria-label="Azimuth">
+          <option v-if="!AZIMUTHS.some(([, a]) => a === asked.azimuth)" :value="asked.azimuth">
             {{ facing(asked.azimuth) }}
           </option>
-          <option v-for="[name, a] in FACINGS" :key="a" :value="a">{{ name }}</option>
+          <option v-for="[name, a] in AZIMUTHS" :key="a" :value="a">{{ name }}</option>
         </select>
         on a
         <select v-model="asked.mounting" class="blank" aria-label="Mounting">
           <option value="roof, ventilated">roof</option>
-          <option value="roof, flush">roof, close to it</option>
-          <option value="integrated">roof, built into it</option>
-          <option value="open rack">rack in the open</option></select
+          <option value="roof, flush">flush-mounted roof</option>
+          <option value="integrated">building-integrated roof</option>
+          <option value="open rack">open rack</option></select
         >, feeding
         <select v-model="asked.inverter" class="blank" aria-label="Inverter">
           <option value="">{{ proposed }}</option>
@@ -127,9 +127,10 @@ async function copy() {
       </p>
       <p v-if="fault" class="bad says" role="alert">{{ fault }}</p>
       <p v-else-if="answer" class="soft says">
-        {{ number(answer.modules) }} modules, {{ number(answer.area, 1) }} m², {{ number(answer.power, 2) }} kW. Set by
-        {{ answer.limited_by }}{{ answer.leftover ? `; ${answer.leftover} left over` : '' }}. Weather: simulated
-        climate, not measured.
+        {{ number(answer.modules) }} modules, {{ number(answer.area, 1) }} m², {{ number(answer.power, 2) }} kW. Size
+        limited by {{ answer.limited_by }}{{ answer.leftover ? `; ${answer.leftover} left over` : '' }}. Weather from
+        long-term maps, ±{{ number((answer.weather_error ?? 0) * 100) }} % a year; not measured. Elevation
+        {{ number(answer.elevation) }} m.
       </p>
     </div>
     <div class="right" :class="{ busy: busy && !answer, old: fault }" aria-live="polite">
@@ -154,7 +155,7 @@ async function copy() {
         ><span
           ><b>{{ percent(answer.against_best) }}</b>
           <span class="soft"
-            >to the best facing, {{ number(answer.best_tilt) }}° {{ facing(answer.best_azimuth) }}</span
+            >below the best ({{ number(answer.best_tilt) }}°, {{ facing(answer.best_azimuth) }})</span
           ></span
         >
       </p>

@@ -19,7 +19,7 @@ const FIRST = {
   amount: 8.6,
   latitude: 51.31,
   longitude: -2.36,
-  elevation: 0,
+  elevation: null as number | null,
   place: 'the Weir valley',
   tilt: 35,
   azimuth: 160,
@@ -75,7 +75,7 @@ export function useEstimate() {
     }
     await ask()
   }
-  /** The same plant, told another way: the last answer gives the new start its amount. */
+  /** The same plant from another start: the last answer gives the new start its amount. */
   function startFrom(start: Start) {
     const headline = answer.value?.evaluation.headline
     if (answer.value && headline)
@@ -95,7 +95,7 @@ export function useEstimate() {
   /** Over the equator the array turns round with the sun. */
   function moveTo(place: PlaceAnswer) {
     const isOther = place.latitude < 0 !== asked.latitude < 0
-    Object.assign(asked, { latitude: place.latitude, longitude: place.longitude, place: place.name })
+    Object.assign(asked, { latitude: place.latitude, longitude: place.longitude, place: place.name, elevation: null })
     if (isOther) asked.azimuth = (540 - asked.azimuth) % 360
   }
   const start = computed(() => STARTS.find((s) => s.key === asked.start)!)

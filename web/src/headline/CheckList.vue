@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import type { JsonObject } from '@/api/mergePatch'
 
-const design = useDesign()
+const store = useSchemeStore()
 const route = useRoute()
-const checks = computed(() => design.evaluation?.checks ?? [])
-const apply = (patch: object) => design.edit(patch as JsonObject)
+const checks = computed(() => store.evaluation?.checks ?? [])
+const apply = (patch: object) => store.edit(patch as JsonObject)
 </script>
 <template>
   <h3 v-if="checks.length" class="sr">Open checks</h3>

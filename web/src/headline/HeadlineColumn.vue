@@ -1,86 +1,56 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useWorking } from '@/working/useWorking'
 import { energy, energyChange, number, percent, signed } from '@/theme/format'
-import type { Headline } from '@/api/client'
+import type { FigureLine, Headline } from '@/api/client'
+import { useLibrary } from '@/stores/library'
 import MonthBars from '@/charts/MonthBars.vue'
 import CheckList from './CheckList.vue'
 
-const design = useDesign()
+const store = useSchemeStore()
+const library = useLibrary()
 const working = useWorking()
-const now = computed(() => design.evaluation?.headline ?? null)
-const base = computed(() => design.against?.headline ?? null)
+const now = computed(() => store.evaluation?.headline ?? null)
+const base = computed(() => store.against?.headline ?? null)
 
-interface Row {
-  key: keyof Headline
-  title: string
-  text: (h: Headline) => string
-  change: (h: Headline, b: Headline) => [string, number]
+/** The annual energy is the large figure; the others follow in the order of the server's own list. */
+const rows = computed(() => library.figures.filter((f) => f.in_headline && f.key !== 'energy'))
+const valueOf = (h: Headline, figure: FigureLine) => h[figure.key as keyof Headline] as number
+function text(h: Headline, figure: FigureLine): string {
+  const value = valueOf(h, figure)
+  return figure.is_percentage
+    ? percent(value, figure.decimals)
+    : `${number(value, figure.decimals)}${figure.unit ? ` ${figure.unit}` : ''}`
 }
-const difference =
-  (key: keyof Headline, decimals: number, by = 1): Row['change'] =>
-  (h, b) => {
-    const change = ((h[key] as number) - (b[key] as number)) * by
-    return [signed(change, decimals), Math.round(change * 10 ** decimals)]
-  }
-const rows: Row[] = [
-  {
-    key: 'specific_yield',
-    title: 'Specific yield',
-    text: (h) => `${number(h.specific_yield)} kWh/kW`,
-    change: difference('specific_yield', 0),
-  },
-  {
-    key: 'performance_ratio',
-    title: 'Performance ratio',
-    text: (h) => percent(h.performance_ratio),
-    change: difference('performance_ratio', 1, 100),
-  },
-  {
-    key: 'temperature_corrected_performance_ratio',
-    title: 'the same at 25 °C',
-    text: (h) => percent(h.temperature_corrected_performance_ratio),
-    change: difference('temperature_corrected_performance_ratio', 1, 100),
-  },
-  { key: 'dc_power', title: 'DC power', text: (h) => `${number(h.dc_power, 2)} kW`, change: difference('dc_power', 2) },
-  {
-    key: 'dc_ac_ratio',
-    title: 'DC to AC',
-    text: (h) => number(h.dc_ac_ratio, 2),
-    change: difference('dc_ac_ratio', 2),
-  },
-  {
-    key: 'capacity_factor',
-    title: 'Capacity factor',
-    text: (h) => percent(h.capacity_factor),
-    change: difference('capacity_factor', 1, 100),
-  },
-  {
-    key: 'plane_irradiation',
-    title: 'Plane irradiation',
-    text: (h) => `${number(h.plane_irradiation)} kWh/m²`,
-    change: difference('plane_irradiation', 0),
-  },
-]
-/** Figures whose rise is no gain by itself. */
-const NEUTRAL = ['dc_power', 'dc_ac_ratio']
+/** The change against the pinned scheme, and whether it is a gain (1), a loss (-1) or neither. */
+function change(figure: FigureLine): { text: string; gain: number } | null {
+  if (!now.value || !base.value) return null
+  const by = (valueOf(now.value, figure) - valueOf(base.value, figure)) * (figure.is_percentage ? 100 : 1)
+  const size = Math.round(by * 10 ** figure.decimals)
+  const gain = figure.better === '' ? 0 : Math.sign(size) * (figure.better === 'more' ? 1 : -1)
+  return { text: signed(by, figure.decimals), gain }
+}
+const problem = computed(() => store.evaluation?.problem ?? null)
 </script>
 <template>
   <h2 class="sr">Headline</h2>
-  <div v-if="now" :class="{ stale: design.isStale }" :aria-busy="design.isStale">
+  <div v-if="now" :class="{ stale: store.isStale }" :aria-busy="store.isStale">
     <button type="button" class="big" @click="working.show('energy')">
-      <span class="sr">Show the working of</span><span class="soft">Energy in a year</span>
+      <span class="sr">Show the working of</span><span class="soft">Annual energy</span>
       <span class="serif figure"
         >{{ energy(now.energy).value }} <small>{{ energy(now.energy).unit }}</small></span
       >
     </button>
     <p v-if="base" class="change" :class="now.energy >= base.energy ? 'good' : 'bad'">
-      {{ energyChange(now.energy - base.energy, now.energy) }} on {{ design.pinnedLetter }}
+      {{ energyChange(now.energy - base.energy, now.energy) }} against {{ store.pinnedLetter }}
     </p>
-    <p v-else class="soft change">pinned; other schemes are compared with it</p>
-    <p v-if="design.away" class="bad stale-note" role="status">
-      The server is away. These figures belong to an earlier state.
+    <p v-else class="soft change">Baseline: other schemes are compared with this one</p>
+    <p v-if="store.isOffline" class="bad stale-note" role="status">
+      Server unreachable. These figures are out of date.
+    </p>
+    <p v-else-if="store.shown?.revision !== store.saved?.revision" class="soft stale-note" role="status">
+      Figures of an earlier revision; calculating…
     </p>
     <dl>
       <div v-for="row in rows" :key="row.key">
@@ -89,19 +59,13 @@ const NEUTRAL = ['dc_power', 'dc_ac_ratio']
             {{ row.title }}
           </button>
         </dt>
-        <dd>{{ row.text(now) }}</dd>
+        <dd>{{ text(now, row) }}</dd>
         <dd
           v-if="base"
           class="delta"
-          :class="
-            NEUTRAL.includes(row.key) || row.change(now, base)[1] === 0
-              ? 'soft'
-              : row.change(now, base)[1] > 0
-                ? 'good'
-                : 'bad'
-          "
+          :class="{ good: change(row)!.gain > 0, bad: change(row)!.gain < 0, soft: change(row)!.gain === 0 }"
         >
-          {{ row.change(now, base)[0] }}
+          {{ change(row)!.text }}
         </dd>
       </div>
     </dl>
@@ -110,12 +74,25 @@ const NEUTRAL = ['dc_power', 'dc_ac_ratio']
       :against="base?.monthly_energy"
       unit="kWh"
       label="Energy delivered by month"
-      :against-name="`scheme ${design.pinnedLetter}`"
+      :against-name="`scheme ${store.pinnedLetter}`"
     />
   </div>
   <div v-else class="empty">
-    <p class="serif">No figures yet.</p>
-    <p class="soft">{{ design.evaluation?.benches.find((b) => b.say)?.say ?? 'Mend what is marked in the Brief.' }}</p>
+    <template v-if="store.evaluation?.state === 'pending'">
+      <p class="serif">Calculating…</p>
+      <p class="soft">The first figures of this scheme.</p>
+    </template>
+    <template v-else-if="problem">
+      <p class="serif">No figures.</p>
+      <p class="bad">{{ problem.title }}</p>
+      <p class="soft">{{ problem.detail }}</p>
+    </template>
+    <template v-else>
+      <p class="serif">No figures yet.</p>
+      <p class="soft">
+        {{ store.evaluation?.benches.find((b) => b.say)?.say ?? 'Fix the items marked in the Brief.' }}
+      </p>
+    </template>
   </div>
   <CheckList />
 </template>

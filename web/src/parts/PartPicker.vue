@@ -35,7 +35,12 @@ const moduleColumns: Column[] = [
   },
   { key: 'voc', title: 'Voc', unit: 'V', text: (m: ModuleLine) => number(m.voc, 1) },
   { key: 'isc', title: 'Isc', unit: 'A', text: (m: ModuleLine) => number(m.isc, 2) },
-  { key: 'power_coefficient', title: 'Warmth', unit: '%/K', text: (m: ModuleLine) => number(m.power_coefficient, 2) },
+  {
+    key: 'power_coefficient',
+    title: 'Temp. coeff.',
+    unit: '%/K',
+    text: (m: ModuleLine) => number(m.power_coefficient, 2),
+  },
   { key: 'area_square_metres', title: 'Area', unit: 'm²', text: (m: ModuleLine) => number(m.area_square_metres, 2) },
   { key: 'technology', title: 'Cells', unit: '', text: (m: ModuleLine) => `${m.technology}, ${m.cells_in_series}` },
   { key: 'year', title: 'Year', unit: '', text: (m: ModuleLine) => String(m.year) },
@@ -48,16 +53,21 @@ const inverterColumns: Column[] = [
     text: (i: InverterLine) => number(i.ac_power / 1000, i.ac_power < 10000 ? 1 : 0),
   },
   { key: 'trackers', title: 'Trackers', unit: '', text: (i: InverterLine) => String(i.trackers) },
-  { key: 'maximum_dc_voltage', title: 'Up to', unit: 'V', text: (i: InverterLine) => number(i.maximum_dc_voltage) },
+  {
+    key: 'maximum_dc_voltage',
+    title: 'Max. DC voltage',
+    unit: 'V',
+    text: (i: InverterLine) => number(i.maximum_dc_voltage),
+  },
   {
     key: 'tracking_minimum',
-    title: 'Window',
+    title: 'MPP window',
     unit: 'V',
     text: (i: InverterLine) => `${number(i.tracking_minimum)}–${number(i.tracking_maximum)}`,
   },
   {
     key: 'maximum_tracker_current',
-    title: 'A tracker',
+    title: 'Max. current per tracker',
     unit: 'A',
     text: (i: InverterLine) => number(i.maximum_tracker_current),
   },
@@ -127,7 +137,7 @@ const rows = computed(() => {
             </tr>
           </tbody>
         </table>
-        <p v-if="!rows.length" class="soft none">No part has all of these words. Take one out.</p>
+        <p v-if="!rows.length" class="soft none">No parts match. Try fewer words. Take one out.</p>
       </div>
       <p class="soft foot">The makers are invented; the values are typical of their years.</p>
     </div>

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { watch } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from './useNotice'
 
 const { shown, clear, say } = useNotice()
-const design = useDesign()
+const store = useSchemeStore()
 watch(
-  () => design.notice,
+  () => store.notice,
   (text) => {
     if (text) say(text)
-    design.notice = ''
+    store.notice = ''
   },
 )
 let timer = 0

@@ -4,12 +4,16 @@ import { useNotice } from './useNotice'
 /** Copies the tables of the part of the page that it stands in, as cells for a spreadsheet. */
 const props = defineProps<{ within: string }>()
 const { say } = useNotice()
-const text = (cell: Element) => (cell.textContent ?? '').replaceAll(/\s+/g, ' ').trim()
+/** A text that a spreadsheet would take for a formula is marked as text. */
+const text = (cell: Element) => {
+  const plain = (cell.textContent ?? '').replaceAll(/\s+/g, ' ').trim()
+  return /^[=@]|^[+-](?![\d.])/.test(plain) ? `'${plain}` : plain
+}
 async function copy(event: Event) {
   const tables = (event.currentTarget as HTMLElement).closest(props.within)?.querySelectorAll('table') ?? []
   const rows = [...tables].flatMap((table) => [...table.rows].map((row) => [...row.cells].map(text).join('\t')))
   await navigator.clipboard.writeText(rows.join('\n'))
-  say(`${rows.length} rows are copied as cells.`)
+  say(`Copied ${rows.length} rows. Paste them into a spreadsheet.`)
 }
 </script>
 <template><button type="button" class="link" @click="copy">Copy as cells</button></template>

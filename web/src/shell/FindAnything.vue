@@ -2,12 +2,13 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, type PlaceAnswer } from '@/api/client'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { useTheme } from '@/theme/useTheme'
 import { useWorking } from '@/working/useWorking'
 import { BENCHES, BENCH_TITLES } from '@/router'
-import { latitudeText, longitudeText, number } from '@/theme/format'
+import { useMoment } from '@/tideline/useMoment'
+import { facing, latitudeText, longitudeText, number } from '@/theme/format'
 import { takeKeyboard } from './takeKeyboard'
 
 interface Entry {
@@ -18,11 +19,12 @@ interface Entry {
   also?: string
   run: () => unknown
 }
-const design = useDesign()
+const store = useSchemeStore()
 const library = useLibrary()
 const route = useRoute()
 const router = useRouter()
 const working = useWorking()
+const moment = useMoment()
 const theme = useTheme()
 const open = ref(false)
 const query = ref('')
@@ -34,10 +36,10 @@ const bench = (name: string) => ({ name: 'bench', params: { ...route.params, ben
 const fixed = computed<Entry[]>(() => {
   const list: Entry[] = [{ kind: 'page', title: 'All projects', more: '', run: () => router.push('/') }]
   list.push({ kind: 'action', title: theme.dark.value ? 'Light theme' : 'Dark theme', more: '', run: theme.toggle })
-  if (!design.project || route.name !== 'bench') return list
+  if (!store.project || route.name !== 'bench') return list
   for (const name of BENCHES)
     list.push({ kind: 'bench', title: BENCH_TITLES[name], more: '', run: () => router.push(bench(name)) })
-  for (const scheme of design.project.schemes)
+  for (const scheme of store.project.schemes)
     list.push({
       kind: 'scheme',
       title: `${scheme.letter} ${scheme.name}`,
@@ -45,32 +47,46 @@ const fixed = computed<Entry[]>(() => {
       run: () => router.push({ name: 'bench', params: { ...route.params, scheme: scheme.id }, query: route.query }),
     })
   list.push(
-    { kind: 'action', title: 'Undo', more: 'Ctrl+Z', run: design.undo },
-    { kind: 'action', title: 'Redo', more: 'Ctrl+Shift+Z', run: design.redo },
+    { kind: 'action', title: 'Undo', more: 'Ctrl+Z', run: store.undo },
+    { kind: 'action', title: 'Redo', more: 'Ctrl+Shift+Z', run: store.redo },
   )
-  for (const [key, title] of [
-    ['energy', 'Energy in a year'],
-    ['specific_yield', 'Specific yield'],
-    ['performance_ratio', 'Performance ratio'],
-    ['capacity_factor', 'Capacity factor'],
-    ['plane_irradiation', 'Plane irradiation'],
-    ['dc_ac_ratio', 'DC/AC ratio'],
-  ] as const) {
-    list.push({ kind: 'figure', title, more: 'its working', run: () => working.show(key) })
-  }
-  for (const line of design.evaluation?.cascade?.lines ?? [])
+  for (const figure of library.figures)
     list.push({
       kind: 'figure',
+      title: figure.title,
+      more: 'working',
+      also: figure.also,
+      run: () => working.show(figure.key),
+    })
+  for (const line of library.lines)
+    list.push({
+      kind: 'loss',
       title: line.title,
       more: 'line of the Cascade',
-      run: () => working.show(`loss_${line.key}`),
+      also: line.also,
+      run: () => working.show(line.key),
+    })
+  for (const quantity of library.quantities.filter((q) => !q.key.startsWith('loss_')))
+    list.push({
+      kind: 'hourly',
+      title: quantity.title,
+      more: quantity.unit,
+      also: quantity.also,
+      run: () => moment.show(quantity.key),
+    })
+  for (const surface of store.surfaces)
+    list.push({
+      kind: 'surface',
+      title: surface.name,
+      more: `${number(surface.tilt)}° ${facing(surface.azimuth)}`,
+      run: () => router.push({ ...bench('surfaces'), query: { ...route.query, surface: surface.id } }),
     })
   for (const m of library.parts.modules)
     list.push({
       kind: 'module',
       title: `${m.maker} ${m.name}`,
       more: `${number(m.power)} W, ${m.year}`,
-      also: `${m.id} ${m.technology} ${m.year}`,
+      also: `${m.id} ${m.technology} ${m.year} panel PV module`,
       run: () => router.push({ ...bench('circuits'), query: { ...route.query, part: `module:${m.id}` } }),
     })
   for (const i of library.parts.inverters)
@@ -78,16 +94,25 @@ const fixed = computed<Entry[]>(() => {
       kind: 'inverter',
       title: `${i.maker} ${i.name}`,
       more: `${number(i.ac_power / 1000, 1)} kW`,
-      also: `${i.id} ${i.year}`,
+      also: `${i.id} ${i.year} MPPT`,
       run: () => router.push({ ...bench('circuits'), query: { ...route.query, part: `inverter:${i.id}` } }),
     })
   return list
 })
 const entries = computed<Entry[]>(() => {
   const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = fixed.value.filter((entry) =>
-    words.every((word) => `${entry.title} ${entry.kind} ${entry.also ?? ''}`.toLowerCase().includes(word)),
-  )
+  /** A title that begins with what is typed comes before one that holds it, and that before another word for it. */
+  const rank = ({ title, also }: Entry) => {
+    const [name, typed] = [title.toLowerCase(), words.join(' ')]
+    if (name.startsWith(typed)) return 0
+    if (also?.toLowerCase().split(', ').includes(typed)) return 1
+    return name.includes(typed) ? 2 : 3
+  }
+  const found = fixed.value
+    .filter((entry) =>
+      words.every((word) => `${entry.title} ${entry.kind} ${entry.also ?? ''}`.toLowerCase().includes(word)),
+    )
+    .toSorted((a, b) => (words.length ? rank(a) - rank(b) : 0))
   const towns = places.value.map<Entry>((place) => ({
     kind: 'place',
     title: `${place.name}${place.country ? ', ' + place.country : ''}`,
@@ -166,7 +191,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
           <span class="cap">{{ entry.kind }}</span>{{ entry.title }}<span class="soft more">{{ entry.more }}</span>
         </li>
       </ul>
-      <p v-if="!entries.length" class="soft none">Nothing has these words. Try fewer.</p>
+      <p v-if="!entries.length" class="soft none">No matches. Try fewer words.</p>
     </div>
   </v-dialog>
 </template>

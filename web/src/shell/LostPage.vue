@@ -1,7 +1,7 @@
 <template>
   <main class="lost">
-    <h1>There is nothing at this address.</h1>
-    <p class="soft">The project may have been deleted, or the link is not whole.</p>
+    <h1>Nothing found at this address.</h1>
+    <p class="soft">The project may have been deleted, or the link may be incomplete.</p>
     <router-link class="button" to="/">All projects</router-link>
   </main>
 </template>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useSchemeActions } from './useSchemeActions'
 
 /** What can be done with the open scheme, by name. */
 const emit = defineEmits<{ rename: [] }>()
-const design = useDesign()
+const store = useSchemeStore()
 const { fork, pin, remove, save } = useSchemeActions()
 </script>
 <template>
@@ -21,7 +21,7 @@ const { fork, pin, remove, save } = useSchemeActions()
       </button></template
     >
     <div class="menu" role="menu">
-      <button type="button" role="menuitem" :disabled="design.project?.pinned === design.saved?.id" @click="pin">
+      <button type="button" role="menuitem" :disabled="store.project?.pinned === store.saved?.id" @click="pin">
         Pin: compare with this scheme
       </button>
       <button type="button" role="menuitem" @click="emit('rename')">Rename this scheme</button>

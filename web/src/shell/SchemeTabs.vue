@@ -1,18 +1,18 @@
 <script setup lang="ts">
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefText from '@/brief/BriefText.vue'
 import { useSchemeActions } from './useSchemeActions'
 import { vFocus } from './vFocus'
 
 /** The schemes of the project as tabs; a double click or F2 renames one, + forks the open one. */
 const renaming = defineModel<number | null>('renaming', { required: true })
-const design = useDesign()
+const store = useSchemeStore()
 const { inScheme, fork, renameScheme } = useSchemeActions()
-const isOpen = (id: number) => id === design.saved?.id
+const isOpen = (id: number) => id === store.saved?.id
 </script>
 <template>
-  <nav v-if="design.project" class="tabs" aria-label="Schemes">
-    <template v-for="scheme in design.project.schemes" :key="scheme.id">
+  <nav v-if="store.project" class="tabs" aria-label="Schemes">
+    <template v-for="scheme in store.project.schemes" :key="scheme.id">
       <BriefText
         v-if="renaming === scheme.id"
         v-focus
@@ -33,7 +33,7 @@ const isOpen = (id: number) => id === design.saved?.id
         @dblclick="renaming = scheme.id"
         @keydown.f2="renaming = scheme.id"
         ><b>{{ scheme.letter }}</b>
-        <span class="label">{{ isOpen(scheme.id) ? (design.at('/name') ?? scheme.name) : scheme.name }}</span><i
+        <span class="label">{{ isOpen(scheme.id) ? (store.at('/name') ?? scheme.name) : scheme.name }}</span><i
           v-if="scheme.pinned"
           title="Every figure is compared with this scheme"
         >

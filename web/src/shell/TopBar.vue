@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useTheme } from '@/theme/useTheme'
 import BriefText from '@/brief/BriefText.vue'
 import FindAnything from './FindAnything.vue'
@@ -10,12 +10,12 @@ import SchemeTabs from './SchemeTabs.vue'
 import { useSchemeActions } from './useSchemeActions'
 import { vFocus } from './vFocus'
 
-const design = useDesign()
+const store = useSchemeStore()
 const { dark, toggle } = useTheme()
 const { renameProject } = useSchemeActions()
 const isRenamingProject = ref(false)
 const renamingScheme = ref<number | null>(null)
-const checks = computed(() => design.evaluation?.checks ?? [])
+const checks = computed(() => store.evaluation?.checks ?? [])
 const errors = computed(() => checks.value.filter((check) => check.severity === 'error').length)
 const verdict = computed(() =>
   errors.value ? `${errors.value} to fix` : `${checks.value.length} caution${checks.value.length > 1 ? 's' : ''}`,
@@ -24,11 +24,11 @@ const verdict = computed(() =>
 <template>
   <header class="bar">
     <router-link to="/" class="home" aria-label="Noontide, all projects"><NoontideMark /></router-link>
-    <template v-if="design.project">
+    <template v-if="store.project">
       <BriefText
         v-if="isRenamingProject"
         v-focus
-        :value="design.project.name"
+        :value="store.project.name"
         label="Name of the project"
         @change="renameProject"
         @leave="isRenamingProject = false"
@@ -42,18 +42,18 @@ const verdict = computed(() =>
         @dblclick="isRenamingProject = true"
         @keydown.f2="isRenamingProject = true"
       >
-        {{ design.project.name }}
+        {{ store.project.name }}
       </button>
       <SchemeTabs v-model:renaming="renamingScheme" />
       <div class="right">
-        <span v-if="design.away" class="bad" role="status">Server away; edits are kept</span>
+        <span v-if="store.isOffline" class="bad" role="status">Offline: edits are saved on this computer</span>
         <span v-else-if="checks.length" :class="errors ? 'bad' : 'care'" class="count">{{ verdict }}</span>
         <button
           type="button"
           title="Undo (Ctrl+Z)"
           aria-label="Undo"
-          :disabled="!design.saved?.can_undo && !design.isStale"
-          @click="design.undo()"
+          :disabled="!store.saved?.can_undo && !store.isStale"
+          @click="store.undo()"
         >
           ↶
         </button>
@@ -61,15 +61,15 @@ const verdict = computed(() =>
           type="button"
           title="Redo (Ctrl+Shift+Z)"
           aria-label="Redo"
-          :disabled="!design.saved?.can_redo"
-          @click="design.redo()"
+          :disabled="!store.saved?.can_redo"
+          @click="store.redo()"
         >
           ↷
         </button>
-        <SchemeMenu @rename="renamingScheme = design.saved?.id ?? null" />
+        <SchemeMenu @rename="renamingScheme = store.saved?.id ?? null" />
       </div>
     </template>
-    <FindAnything :class="{ alone: !design.project }" />
+    <FindAnything :class="{ alone: !store.project }" />
     <button
       type="button"
       class="theme"

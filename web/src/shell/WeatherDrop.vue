@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from './useNotice'
 import { takeWeatherFile, weatherFile } from '@/weather/weatherFile'
 
 /** A weather file may be dropped anywhere on the window. */
 const { reading, fault, stored } = weatherFile
 const over = ref(false)
-const design = useDesign()
+const store = useSchemeStore()
 const route = useRoute()
 const router = useRouter()
 const { say } = useNotice()
@@ -40,9 +40,9 @@ function drop(event: DragEvent) {
 watch(stored, (year) => {
   if (!year) return
   if (route.name === 'bench') {
-    design.edit({ weather: { digest: year.digest, title: year.title } })
+    store.edit({ weather: { digest: year.digest, title: year.title } })
     void router.push({ name: 'bench', params: { ...route.params, bench: 'weather' }, query: route.query })
-    say(`${year.title} is now the scheme's weather.`, { label: 'Undo', run: () => void design.undo() })
+    say(`${year.title} is now the scheme's weather.`, { label: 'Undo', run: () => void store.undo() })
   } else say(`${year.title} is in the weather library.`)
   stored.value = null
 })
@@ -77,7 +77,7 @@ onBeforeUnmount(() => {
     <div v-if="fault" class="fault" role="alertdialog" aria-label="The file cannot be read">
       <h2>{{ fault.name }} cannot be read</h2>
       <p>{{ fault.detail }}</p>
-      <p class="soft">Nothing was changed. Mend the file, then drop it again.</p>
+      <p class="soft">Nothing was changed. Correct the file and drop it again.</p>
       <p><button type="button" class="button strong" autofocus @click="fault = null">Close</button></p>
     </div>
   </v-dialog>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import BriefColumn from '@/brief/BriefColumn.vue'
 import HeadlineColumn from '@/headline/HeadlineColumn.vue'
@@ -8,11 +8,13 @@ import TidelineStrip from '@/tideline/TidelineStrip.vue'
 import WorkingPanel from '@/working/WorkingPanel.vue'
 import TopBar from './TopBar.vue'
 import { BENCH_TITLES, type BenchName } from '@/router'
+import { useNotice } from './useNotice'
 
 const props = defineProps<{ project: number; scheme: number; bench: BenchName }>()
-const design = useDesign()
+const store = useSchemeStore()
 const library = useLibrary()
 const fault = ref('')
+const { warn } = useNotice()
 const BENCH_VIEWS = {
   site: defineAsyncComponent(() => import('@/benches/site/SiteBench.vue')),
   weather: defineAsyncComponent(() => import('@/benches/weather/WeatherBench.vue')),
@@ -23,23 +25,34 @@ const BENCH_VIEWS = {
 }
 const view = computed(() => BENCH_VIEWS[props.bench])
 const ready = computed(
-  () => design.saved?.id === props.scheme && design.project !== null && library.parts.modules.length > 0,
+  () => store.saved?.id === props.scheme && store.project !== null && library.parts.modules.length > 0,
 )
-const hasTideline = computed(() => props.bench !== 'site' || design.evaluation?.headline)
+const conflictWords = computed(() => {
+  const [first] = store.conflicts
+  if (!first) return ''
+  const name = library.field(first.pointer)?.title || first.pointer
+  const more = store.conflicts.length > 1 ? ` and ${store.conflicts.length - 1} more` : ''
+  return `${name}${more} was changed elsewhere to ${JSON.stringify(first.theirs ?? null)}; your ${JSON.stringify(first.mine ?? null)} was not applied.`
+})
+watch(conflictWords, (words) => {
+  if (words) warn(words, { label: 'Apply mine', run: () => store.applyMine() })
+})
+const hasTideline = computed(() => props.bench !== 'site' || store.evaluation?.headline)
 
 async function open() {
   fault.value = ''
   try {
-    await Promise.all([library.read(), design.open(props.project, props.scheme)])
+    await Promise.all([library.read(), store.open(props.project, props.scheme)])
   } catch (error) {
     fault.value = (error as Error).message
   }
 }
+onBeforeUnmount(() => store.close())
 watch(() => [props.project, props.scheme], open, { immediate: true })
 watch(
-  () => [design.project?.name, props.bench],
+  () => [store.project?.name, props.bench],
   () => {
-    document.title = `${design.project?.name ?? 'Noontide'}: ${BENCH_TITLES[props.bench]}`
+    document.title = `${store.project?.name ?? 'Noontide'}: ${BENCH_TITLES[props.bench]}`
   },
   { immediate: true },
 )
@@ -50,10 +63,10 @@ function keys(event: KeyboardEvent) {
     const key = event.key.toLowerCase()
     if (key === 'z' && !(typing as HTMLInputElement | null)?.closest('.picker')) {
       event.preventDefault()
-      void (event.shiftKey ? design.redo() : design.undo())
+      void (event.shiftKey ? store.redo() : store.undo())
     } else if (key === 'y') {
       event.preventDefault()
-      void design.redo()
+      void store.redo()
     }
   }
 }

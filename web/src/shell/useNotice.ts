@@ -14,8 +14,8 @@ export function useNotice() {
     say: (text: string, action?: Notice['action']) => {
       shown.value = { text, action }
     },
-    warn: (text: string) => {
-      shown.value = { text, bad: true }
+    warn: (text: string, action?: Notice['action']) => {
+      shown.value = { text, bad: true, action }
     },
     clear: () => {
       shown.value = null

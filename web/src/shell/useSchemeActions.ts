@@ -1,11 +1,11 @@
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from './useNotice'
 
 /** What can be done with the open scheme as a whole; each verb says what it did, or why it could not. */
 export function useSchemeActions() {
-  const design = useDesign()
+  const store = useSchemeStore()
   const route = useRoute()
   const router = useRouter()
   const { say, warn } = useNotice()
@@ -22,51 +22,51 @@ export function useSchemeActions() {
   }
   const fork = () =>
     saying(async () => {
-      if (!design.saved) return
-      await design.settled()
-      const { id, letter } = design.saved
+      if (!store.saved) return
+      await store.settled()
+      const { id, letter } = store.saved
       const made = await api.fork(id, '')
-      await design.readProject()
+      await store.readProject()
       await router.push(inScheme(made.id))
-      say(`Scheme ${made.letter} begins as ${letter} stood. Its name can be changed with a double click.`)
+      say(`Scheme ${made.letter} created as a copy of ${letter}. Double-click its tab to rename it.`)
     })
   const pin = () =>
     saying(async () => {
-      if (!design.saved) return
-      design.project = await api.pin(design.saved.id)
-      await design.readPinned()
-      say(`Figures are now compared with scheme ${design.saved.letter}.`)
+      if (!store.saved) return
+      store.project = await api.pin(store.saved.id)
+      await store.readPinned()
+      say(`Scheme ${store.saved.letter} is the baseline now.`)
     })
   const remove = () =>
     saying(async () => {
-      if (!design.saved || !design.project) return
-      const { id, letter } = design.saved
+      if (!store.saved || !store.project) return
+      const { id, letter } = store.saved
       await api.deleteScheme(id)
-      const next = design.project.schemes.find((s) => s.id !== id)
-      await design.readProject()
+      const next = store.project.schemes.find((s) => s.id !== id)
+      await store.readProject()
       if (next) await router.push(inScheme(next.id))
-      say(`Scheme ${letter} is deleted.`, { label: 'Undo', run: () => restore(id) })
+      say(`Scheme ${letter} deleted.`, { label: 'Undo', run: () => restore(id) })
     })
   const restore = (id: number) =>
     saying(async () => {
       await api.restoreScheme(id)
-      await design.readProject()
+      await store.readProject()
       await router.push(inScheme(id))
     })
   const renameProject = (name: string) =>
     saying(async () => {
-      if (name && design.project) design.project = await api.editProject(design.project.id, { name })
+      if (name && store.project) store.project = await api.editProject(store.project.id, { name })
     })
   function renameScheme(name: string) {
-    if (name && name !== design.at('/name')) design.edit({ name })
+    if (name && name !== store.at('/name')) store.edit({ name })
   }
   /** The scheme as a document: what the command line simulates, and what the first page opens again. */
   function save() {
-    const name = String(design.at('/name') ?? 'scheme')
+    const name = String(store.at('/name') ?? 'scheme')
       .toLowerCase()
       .replaceAll(/[^a-z0-9]+/g, '-')
     const link = document.createElement('a')
-    link.href = URL.createObjectURL(new Blob([JSON.stringify(design.document, null, 2)], { type: 'application/json' }))
+    link.href = URL.createObjectURL(new Blob([JSON.stringify(store.document, null, 2)], { type: 'application/json' }))
     link.download = `${name}.json`
     link.click()
     URL.revokeObjectURL(link.href)

@@ -1,28 +1,22 @@
 <script setup lang="ts">
-import { shallowRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { api, type MomentAnswer } from '@/api/client'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { plain } from '@/theme/format'
+import { useAnswer } from '@/stores/useAnswer'
 import CopyTable from '@/shell/CopyTable.vue'
 
-/** Every stage's values in one hour, in the order of the sunlight. */
+/** All values of one interval, in the order of the sunlight. */
 const props = defineProps<{ interval: number; title: string }>()
 const emit = defineEmits<{ close: [] }>()
-const design = useDesign()
-const answer = shallowRef<MomentAnswer | null>(null)
-let asked: AbortController | null = null
-watch(
-  [() => props.interval, () => design.saved?.revision],
-  async () => {
-    asked?.abort()
-    asked = new AbortController()
-    try {
-      if (design.saved) answer.value = await api.moment(design.saved.id, props.interval, asked.signal)
-    } catch {
-      /* the strip tells when the server is away */
-    }
-  },
-  { immediate: true },
+const store = useSchemeStore()
+const chosen = ref('')
+const names = computed(() => store.subarrays.map((s) => s.id))
+/** Two hundred sub-arrays are looked at one by one; a few beside one another. */
+const only = computed(() => (names.value.length > 4 ? chosen.value || (names.value[0] ?? '') : ''))
+const { answer, fault } = useAnswer(
+  () => (store.shown ? `${store.shown.id} ${store.shown.revision} ${props.interval} ${only.value}` : null),
+  (signal) => api.moment(store.shown!.id, props.interval, only.value, signal),
 )
 const part = (test: (v: MomentAnswer['values'][number]) => boolean) => answer.value?.values.filter(test) ?? []
 const subarrays = () => [...new Set(part((v) => v.subarray !== '').map((v) => v.subarray))]
@@ -31,9 +25,13 @@ const cell = (key: string, subarray: string) =>
   answer.value?.values.find((v) => v.key === key && v.subarray === subarray)?.value ?? 0
 </script>
 <template>
-  <section class="moment" role="dialog" :aria-label="`Every stage, ${title}`" @keydown.esc.stop="emit('close')">
+  <section class="moment" role="dialog" :aria-label="`All values, ${title}`" @keydown.esc.stop="emit('close')">
     <header>
-      <h3>{{ title }}, stage by stage</h3>
+      <h3>All values at {{ title }}</h3>
+      <select v-if="names.length > 4" v-model="chosen" class="blank" aria-label="Sub-array">
+        <option v-for="name in names" :key="name" :value="name">{{ name }}</option>
+      </select>
+      <span v-if="fault" class="bad">{{ fault }}</span>
       <CopyTable within=".moment" /><button type="button" class="link" @click="emit('close')">Close</button>
     </header>
     <div v-if="answer" class="columns">

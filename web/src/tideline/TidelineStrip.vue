@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { RAMP_GRADIENT } from '@/theme/ramp'
 import { MONTHS, number, plain } from '@/theme/format'
@@ -12,7 +12,7 @@ import MomentPanel from './MomentPanel.vue'
 import TidelineCanvas from './TidelineCanvas.vue'
 
 /** The year in words on both sides of its picture: the moment and quantity picked, and what the day or range gives. */
-const design = useDesign()
+const store = useSchemeStore()
 const route = useRoute()
 const library = useLibrary()
 const moment = useMoment()
@@ -49,7 +49,7 @@ const legend = computed(() => {
         class="value"
         :style="{ color: `var(--${info?.colour ?? 'current'}-text)` }"
         :aria-expanded="panel"
-        title="Every stage in this hour"
+        title="All values at this hour"
         @click="panel = !panel"
       >
         {{ words || '–' }}
@@ -62,14 +62,14 @@ const legend = computed(() => {
           params: { ...route.params, bench: 'hours' },
           query: { ...route.query, plot: [...new Set(['delivered', 'poa', moment.quantity.value])].join(',') },
         }"
-        >Draw the hours</router-link
+        >Plot hourly values</router-link
       >
     </div>
     <div class="strip">
       <TidelineCanvas :year="year" :words="`${info?.title ?? ''} ${words}`" @open="panel = !panel" />
       <p v-if="fault" class="bad fault">{{ fault }}</p>
-      <p v-else-if="!design.evaluation?.headline" class="soft fault">
-        The year appears here once there are weather and modules.
+      <p v-else-if="!store.evaluation?.headline" class="soft fault">
+        The year appears here once the scheme has weather and modules.
       </p>
       <div class="months" aria-hidden="true">
         <span v-for="month in MONTHS" :key="month">{{ month }}</span>

@@ -1,6 +1,6 @@
 import { computed, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 
 const NOON_IN_JUNE = 171 * 24 + 12
 
@@ -11,9 +11,9 @@ const ahead = shallowRef<Record<string, string | undefined>>({})
 export function useMoment() {
   const route = useRoute()
   const router = useRouter()
-  const design = useDesign()
-  const step = computed(() => design.evaluation?.weather?.step ?? 60)
-  const year = computed(() => design.evaluation?.weather?.year ?? 2026)
+  const store = useSchemeStore()
+  const step = computed(() => store.evaluation?.weather?.step ?? 60)
+  const year = computed(() => store.evaluation?.weather?.year ?? 2026)
   const perDay = computed(() => 1440 / step.value)
   const days = computed(() => (new Date(Date.UTC(year.value, 1, 29)).getUTCMonth() === 1 ? 366 : 365))
   const intervals = computed(() => days.value * perDay.value)

@@ -1,6 +1,6 @@
 import { ref } from 'vue'
 import { api, type WeatherAnswer } from '@/api/client'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/shell/useNotice'
 
 const POLL_MS = 250
@@ -8,13 +8,13 @@ const job = ref<{ id: string; progress: number; message: string } | null>(null)
 
 /** Choosing the scheme's weather: a year of the library, or one asked of the service for the site. */
 export function useWeatherChoice() {
-  const design = useDesign()
+  const store = useSchemeStore()
   const { warn } = useNotice()
   function choose(year: Pick<WeatherAnswer, 'digest' | 'title'>) {
-    design.edit({ weather: { digest: year.digest, title: year.title } })
+    store.edit({ weather: { digest: year.digest, title: year.title } })
   }
   async function request() {
-    const site = design.document.site as {
+    const site = store.document.site as {
       latitude: number
       longitude: number
       elevation?: number

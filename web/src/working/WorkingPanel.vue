@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
-import { api, type WorkingAnswer } from '@/api/client'
-import { useDesign } from '@/stores/design'
+import { onBeforeUnmount, onMounted, watch } from 'vue'
+import { api } from '@/api/client'
+import { useAnswer } from '@/stores/useAnswer'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import MonthlyValues from '@/brief/MonthlyValues.vue'
@@ -9,35 +10,23 @@ import { number, plain } from '@/theme/format'
 import { useWorking } from './useWorking'
 import TexFormula from './TexFormula.vue'
 
-const design = useDesign()
+const store = useSchemeStore()
 const library = useLibrary()
 const { shown, close } = useWorking()
-const answer = shallowRef<WorkingAnswer | null>(null)
-const fault = ref('')
-const SHARES = ['performance_ratio', 'temperature_corrected_performance_ratio', 'capacity_factor']
-
-watch(
-  [shown, () => design.saved?.revision, () => design.saved?.id],
-  async ([key]) => {
-    fault.value = ''
-    if (!key || !design.saved) {
-      answer.value = null
-      return
-    }
-    try {
-      const found = await api.working(design.saved.id, key)
-      if (shown.value === key) answer.value = found
-    } catch (error) {
-      fault.value = (error as Error).message
-    }
-  },
-  { immediate: true },
+const { answer, fault } = useAnswer(
+  () => (shown.value && store.shown ? `${store.shown.id}:${shown.value} ${store.shown.revision}` : null),
+  (signal) => api.working(store.shown!.id, shown.value!, signal),
 )
+// A working of a newer revision than the figures beside it: someone else has edited, and the figures follow.
+watch(answer, (found) => {
+  if (found && found.revision > (store.saved?.revision ?? 0)) store.hear(found.revision)
+})
+const isPercentage = (key: string) => library.figures.find((figure) => figure.key === key)?.is_percentage ?? false
 const title = (name: string) => `${name[0]!.toUpperCase()}${name.slice(1).replace(/ by month$/, '')}`
 /** Whether a value of the design can be given by month instead, and is not yet. */
 const hasMonths = (pointer: string) => pointer !== '' && library.field(`${pointer}_by_month`) !== null
 const isNumber = (value: number | string): value is number => typeof value === 'number'
-const editable = (pointer: string) => pointer !== '' && typeof design.at(pointer) !== 'object'
+const editable = (pointer: string) => pointer !== '' && typeof store.at(pointer) !== 'object'
 function keys(event: KeyboardEvent) {
   if (event.key === 'Escape' && shown.value) close()
 }
@@ -51,9 +40,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
     <template v-else-if="answer">
       <h2>{{ answer.title }}</h2>
       <p class="result serif">
-        {{
-          SHARES.includes(answer.key) ? number(answer.value * 100, 2) + ' %' : `${plain(answer.value)} ${answer.unit}`
-        }}
+        {{ isPercentage(answer.key) ? number(answer.value * 100, 2) + ' %' : `${plain(answer.value)} ${answer.unit}` }}
       </p>
       <div class="formula"><TexFormula :tex="answer.equation" block /></div>
       <dl>

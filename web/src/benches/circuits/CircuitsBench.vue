@@ -1,56 +1,43 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, type VoltageAnswer } from '@/api/client'
-import { useDesign } from '@/stores/design'
+import { api } from '@/api/client'
+import { useAnswer } from '@/stores/useAnswer'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
-import { freshId, useScheme } from '@/stores/useScheme'
+import { freshId } from '@/stores/schemeLists'
 import { number, percent } from '@/theme/format'
 import InverterComb from './InverterComb.vue'
+import { FEW, useCombFilter } from './useCombFilter'
 import VoltageRows from './VoltageRows.vue'
 import PartPicker from '@/parts/PartPicker.vue'
 
-const design = useDesign()
+const store = useSchemeStore()
 const library = useLibrary()
-const scheme = useScheme()
 const route = useRoute()
 const router = useRouter()
 const picked = ref('')
 const picking = ref(false)
-const volts = shallowRef<VoltageAnswer | null>(null)
-const subarray = computed(() => scheme.subarrays.value.find((s) => s.id === picked.value) ?? scheme.subarrays.value[0])
-
-watch(
-  [() => design.saved?.id, () => design.saved?.revision, () => subarray.value?.id],
-  async () => {
-    const id = subarray.value?.id
-    if (!design.saved || !id || !design.evaluation?.headline) {
-      volts.value = null
-      return
-    }
-    try {
-      const answer = await api.voltages(design.saved.id, id)
-      if (answer.subarray === subarray.value?.id) volts.value = answer
-    } catch {
-      /* a string still on its way to the server; the next revision asks again */
-    }
-  },
-  { immediate: true },
+const subarray = computed(() => store.subarrays.find((s) => s.id === picked.value) ?? store.subarrays[0])
+const { answer: volts, fault } = useAnswer(
+  () =>
+    store.shown && subarray.value && store.evaluation?.headline && store.at(`/subarrays/${subarray.value.id}`)
+      ? `${store.shown.id}:${subarray.value.id} ${store.shown.revision}`
+      : null,
+  (signal) => api.voltages(store.shown!.id, subarray.value!.id, signal),
 )
+const comb = useCombFilter()
 const total = computed(() => {
-  const modules = scheme.sets.value.reduce(
+  const modules = store.sets.reduce(
     (sum, set) => sum + set.count * set.strings.reduce((n, s) => n + s.modules_per_string * s.strings, 0),
     0,
   )
-  const strings = scheme.sets.value.reduce(
-    (sum, set) => sum + set.count * set.strings.reduce((n, s) => n + s.strings, 0),
-    0,
-  )
-  const inverters = scheme.sets.value.reduce((sum, set) => sum + set.count, 0)
+  const strings = store.sets.reduce((sum, set) => sum + set.count * set.strings.reduce((n, s) => n + s.strings, 0), 0)
+  const inverters = store.sets.reduce((sum, set) => sum + set.count, 0)
   return { modules, strings, inverters }
 })
 const choose = (length: number) => {
-  if (subarray.value) design.edit({ subarrays: { [subarray.value.id]: { modules_per_string: length } } })
+  if (subarray.value) store.edit({ subarrays: { [subarray.value.id]: { modules_per_string: length } } })
 }
 /** A part that was found by name: `part=module:veltrane-430` in the address opens the library at it. */
 const found = computed(() => {
@@ -61,23 +48,23 @@ const found = computed(() => {
 const leaveFound = () => void router.replace({ query: { ...route.query, part: undefined } })
 function takeFound(id: string) {
   const string = subarray.value
-  if (string && found.value?.kind === 'module') design.edit({ subarrays: { [string.id]: { module: id } } })
-  else if (string) design.edit({ inverters: { [string.inverter]: { model: id } } })
+  if (string && found.value?.kind === 'module') store.edit({ subarrays: { [string.id]: { module: id } } })
+  else if (string) store.edit({ inverters: { [string.inverter]: { model: id } } })
   leaveFound()
 }
 function addInverter(model: string) {
   picking.value = false
   const id = freshId(
     'inverter',
-    scheme.sets.value.map((s) => s.id),
+    store.sets.map((s) => s.id),
   )
-  const surface = scheme.surfaces.value[0]?.id
-  const like = scheme.subarrays.value[0]
+  const surface = store.surfaces[0]?.id
+  const like = store.subarrays[0]
   const string = freshId(
     'strings',
-    scheme.subarrays.value.map((s) => s.id),
+    store.subarrays.map((s) => s.id),
   )
-  design.edit({
+  store.edit({
     inverters: { [id]: { model } },
     ...(surface
       ? {
@@ -99,29 +86,47 @@ function addInverter(model: string) {
     <header>
       <h2>Circuits</h2>
       <span v-if="subarray" class="soft head"
-        >Does it fit? The voltages of <b>{{ subarray.id }}</b> on tracker {{ subarray.tracker }}; pick a row to change
-        the length.</span
+        >Voltages of <b>{{ subarray.id }}</b> on tracker {{ subarray.tracker }} by string length. Click a row to use its
+        length.</span
       >
     </header>
     <VoltageRows v-if="volts && subarray" :data="volts" :chosen="subarray.modules_per_string" @choose="choose" />
-    <p v-else-if="scheme.sets.value.length" class="soft empty">The voltages appear once the scheme can be simulated.</p>
+    <p v-else-if="fault" class="bad">{{ fault }}</p>
+    <p v-else-if="store.sets.length" class="soft empty">The voltages appear once the scheme can be simulated.</p>
     <p class="all">
-      <b>In all:</b> {{ number(total.strings) }} string{{ total.strings === 1 ? '' : 's' }},
-      {{ number(total.modules) }} modules<template v-if="design.evaluation?.headline"
-        >, {{ number(design.evaluation.headline.dc_power, 2) }} kW on {{ number(total.inverters) }} inverter{{
+      <b>Total:</b> {{ number(total.strings) }} string{{ total.strings === 1 ? '' : 's' }},
+      {{ number(total.modules) }} modules<template v-if="store.evaluation?.headline"
+        >, {{ number(store.evaluation.headline.dc_power, 2) }} kW on {{ number(total.inverters) }} inverter{{
           total.inverters === 1 ? '' : 's'
         }}
-        of {{ number(design.evaluation.headline.ac_power, 1) }} kW together;
-        {{ percent(design.evaluation.headline.clipped_share) }} of the year's DC energy is clipped</template
+        of {{ number(store.evaluation.headline.ac_power, 1) }} kW; clipping
+        {{ percent(store.evaluation.headline.clipped_share) }} of the DC energy</template
       >.
     </p>
+    <p v-if="store.sets.length > FEW" class="filter">
+      <input
+        v-model="comb.filter.value"
+        class="field"
+        type="search"
+        placeholder="Filter by inverter, module, surface"
+        aria-label="Filter the inverters"
+      />
+      <span class="soft">{{ comb.shown.value.length }} of {{ store.sets.length }} shown</span>
+    </p>
     <InverterComb
-      v-for="set in scheme.sets.value"
+      v-for="set in comb.drawn.value"
       :key="set.id"
       :set="set"
       :picked="subarray?.id ?? ''"
       @pick="picked = $event"
     />
+    <p v-if="comb.shown.value.length > comb.drawn.value.length" class="soft">
+      <button type="button" class="link" @click="comb.more">
+        Show {{ Math.min(comb.shown.value.length - comb.drawn.value.length, FEW * 3) }} more of
+        {{ comb.shown.value.length }}
+      </button>
+    </p>
+    <p v-else-if="!comb.shown.value.length && store.sets.length" class="soft">No inverters match.</p>
     <p class="add"><button type="button" class="button" @click="picking = true">Add an inverter…</button></p>
     <PartPicker v-if="picking" v-model="picking" kind="inverter" chosen="" @choose="addInverter" />
     <PartPicker
@@ -130,9 +135,7 @@ function addInverter(model: string) {
       :model-value="true"
       :kind="found.kind"
       :chosen="
-        (found.kind === 'module'
-          ? subarray?.module
-          : scheme.sets.value.find((s) => s.id === subarray?.inverter)?.model) ?? ''
+        (found.kind === 'module' ? subarray?.module : store.sets.find((s) => s.id === subarray?.inverter)?.model) ?? ''
       "
       :find="found.name"
       @choose="takeFound"

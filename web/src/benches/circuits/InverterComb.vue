@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
-import { freshId, useScheme, type SetView, type StringView } from '@/stores/useScheme'
+import { freshId, type SetView, type StringView } from '@/stores/schemeLists'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import PartChoice from '@/parts/PartChoice.vue'
 import { number } from '@/theme/format'
@@ -12,9 +12,8 @@ import StringRow from './StringRow.vue'
 /** One inverter of a set and what hangs on its trackers, as combs. */
 const props = defineProps<{ set: SetView; picked: string }>()
 const emit = defineEmits<{ pick: [id: string] }>()
-const design = useDesign()
+const store = useSchemeStore()
 const library = useLibrary()
-const scheme = useScheme()
 const { say } = useNotice()
 const inverter = computed(() => library.inverters.get(props.set.model))
 const trackers = computed(() =>
@@ -36,14 +35,14 @@ const each = computed(() => {
 const current = (strings: StringView[]) =>
   strings.reduce((sum, s) => sum + s.strings * (library.modules.get(s.module)?.imp ?? 0), 0)
 function add(tracker: number) {
-  const like = props.set.strings.at(-1) ?? scheme.subarrays.value[0]
-  const surface = like?.surface ?? scheme.surfaces.value[0]?.id
+  const like = props.set.strings.at(-1) ?? store.subarrays[0]
+  const surface = like?.surface ?? store.surfaces[0]?.id
   if (!surface) return say('Add a surface first.')
   const id = freshId(
     'strings',
-    scheme.subarrays.value.map((s) => s.id),
+    store.subarrays.map((s) => s.id),
   )
-  design.edit({
+  store.edit({
     subarrays: {
       [id]: {
         surface,
@@ -59,8 +58,8 @@ function add(tracker: number) {
 }
 function removeSet() {
   const gone = Object.fromEntries(props.set.strings.map((s) => [s.id, null]))
-  design.edit({ inverters: { [props.set.id]: null }, ...(props.set.strings.length ? { subarrays: gone } : {}) })
-  say('The inverter is taken out, with its strings.', { label: 'Undo', run: () => void design.undo() })
+  store.edit({ inverters: { [props.set.id]: null }, ...(props.set.strings.length ? { subarrays: gone } : {}) })
+  say('Inverter and its strings deleted.', { label: 'Undo', run: () => void store.undo() })
 }
 </script>
 <template>
@@ -76,14 +75,14 @@ function removeSet() {
       </h3>
       <span class="soft"
         >×
-        <BriefNumber :pointer="`/inverters/${set.id}/count`" :label="`How many of inverter ${set.letter}`" unit="" />
-        wired alike</span
+        <BriefNumber :pointer="`/inverters/${set.id}/count`" :label="`Number of inverters ${set.letter}`" unit="" />
+        identical</span
       >
       <span class="soft totals"
         ><b>each:</b> {{ number(each.modules) }} modules, {{ number(each.dc, 2) }} kW on
         {{ number(each.ac, each.ac < 10 ? 1 : 0) }} kW, ratio {{ number(each.ac ? each.dc / each.ac : 0, 2) }}</span
       >
-      <button type="button" class="link out" @click="removeSet">Take out</button>
+      <button type="button" class="link out" @click="removeSet">Delete</button>
     </header>
     <div v-for="tracker in used" :key="tracker.number" class="tracker">
       <div class="box">
@@ -105,9 +104,9 @@ function removeSet() {
     </div>
     <p class="adds">
       <button v-if="firstFree" type="button" class="link" @click="add(firstFree.number)">
-        + strings on tracker {{ firstFree.number }}</button
+        + add strings on tracker {{ firstFree.number }}</button
       ><button v-if="used.length" type="button" class="link" @click="add(used.at(-1)!.number)">
-        + other strings on tracker {{ used.at(-1)!.number }}
+        + add parallel strings on tracker {{ used.at(-1)!.number }}
       </button>
     </p>
   </section>

@@ -1,33 +1,32 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useDesign } from '@/stores/design'
-import { useScheme, type StringView } from '@/stores/useScheme'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import { type StringView } from '@/stores/schemeLists'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import PartChoice from '@/parts/PartChoice.vue'
 import { useNotice } from '@/shell/useNotice'
 
-/** Strings that are alike on one tracker: how many of how many modules, of which kind, on which surface. */
+/** Identical strings on one tracker: how many of how many modules, of which kind, on which surface. */
 const props = defineProps<{ string: StringView; trackers: number; isPicked: boolean }>()
 const emit = defineEmits<{ pick: [] }>()
-const design = useDesign()
-const scheme = useScheme()
+const store = useSchemeStore()
 const { say } = useNotice()
 
 const TONES = ['#F1C58F', '#D98A78', '#9A6A80', '#4D5F78', '#12404A']
 /** Each surface has its tone of the ramp, by its place in the Brief. */
 const tone = computed(() => {
-  const place = scheme.surfaces.value.findIndex((s) => s.id === props.string.surface)
+  const place = store.surfaces.findIndex((s) => s.id === props.string.surface)
   return TONES[Math.max(0, place) % TONES.length]
 })
 const width = computed(() => props.string.modules_per_string * 7 + 10)
 const at = (field: string) => `/subarrays/${props.string.id}/${field}`
 const change = (field: 'surface' | 'tracker', value: string | number) =>
-  design.edit({ subarrays: { [props.string.id]: { [field]: value } } })
+  store.edit({ subarrays: { [props.string.id]: { [field]: value } } })
 function remove() {
-  design.edit({ subarrays: { [props.string.id]: null } })
-  say(`The strings on tracker ${props.string.tracker} are taken out.`, {
+  store.edit({ subarrays: { [props.string.id]: null } })
+  say(`Strings on tracker ${props.string.tracker} deleted.`, {
     label: 'Undo',
-    run: () => void design.undo(),
+    run: () => void store.undo(),
   })
 }
 </script>
@@ -73,7 +72,7 @@ function remove() {
       :aria-label="`Surface of ${string.id}`"
       @change="change('surface', ($event.target as HTMLSelectElement).value)"
     >
-      <option v-for="s in scheme.surfaces.value" :key="s.id" :value="s.id">{{ s.name }}</option>
+      <option v-for="s in store.surfaces" :key="s.id" :value="s.id">{{ s.name }}</option>
     </select>
     <select
       class="blank small"

@@ -33,12 +33,12 @@ const bands = computed(() => {
 const marks = computed(() => {
   const d = props.data
   return [
-    { v: d.lowest, text: 'works from', anchor: 'start', tone: 'var(--soft)' },
+    { v: d.lowest, text: 'MPP window from', anchor: 'start', tone: 'var(--soft)' },
     { v: d.full_power, text: 'full power from', anchor: 'start', tone: 'var(--current-text)' },
-    { v: d.highest, text: 'tracks up to', anchor: 'end', tone: 'var(--current-text)' },
+    { v: d.highest, text: 'MPP window to', anchor: 'end', tone: 'var(--current-text)' },
     {
       v: d.limit,
-      text: d.limit_of === 'inverter' ? 'never above' : 'module’s limit',
+      text: d.limit_of === 'inverter' ? 'max. DC voltage' : 'max. of the module',
       anchor: 'start',
       tone: 'var(--loss-text)',
     },
@@ -181,16 +181,16 @@ const say = (
       </g>
     </g>
     <text x="16" :y="TOP - 30" font-size="11" style="fill: var(--soft)">modules</text>
-    <text x="16" :y="TOP - 17" font-size="11" style="fill: var(--soft)">in a string</text>
+    <text x="16" :y="TOP - 17" font-size="11" style="fill: var(--soft)">per string</text>
     <g :transform="`translate(118 ${foot + 20})`" font-size="11" class="key">
       <rect y="-9" width="12" height="9" fill="var(--current)" />
-      <text x="17">working, hours of the year</text>
+      <text x="17">Vmp, hours of the year</text>
       <path d="M176 -4h12" stroke="var(--haze)" />
-      <text x="193">open circuit</text>
+      <text x="193">Voc</text>
       <path d="M276 -10v10" stroke="var(--ink)" stroke-width="2" />
-      <text x="282">open at the coldest, {{ number(data.coldest) }} °C</text>
+      <text x="282">Voc at {{ number(data.coldest) }} °C</text>
       <path d="M446 -10v10" stroke="var(--sun)" stroke-width="2" />
-      <text x="452">at the hottest, cells {{ number(data.hottest_cell) }} °C</text>
+      <text x="452">Vmp at {{ number(data.hottest_cell) }} °C cell temperature</text>
     </g>
   </svg>
 </template>

@@ -3,8 +3,7 @@ import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { useLibrary } from '@/stores/library'
-import { useDesign } from '@/stores/design'
-import { useScheme } from '@/stores/useScheme'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useMoment } from '@/tideline/useMoment'
 import { useSeries } from '@/tideline/useSeries'
 import { useNotice } from '@/shell/useNotice'
@@ -15,8 +14,7 @@ const SCALES: Scale[] = ['day', 'month', 'year']
 const route = useRoute()
 const router = useRouter()
 const library = useLibrary()
-const design = useDesign()
-const scheme = useScheme()
+const store = useSchemeStore()
 const moment = useMoment()
 const { say } = useNotice()
 const chart = ref<InstanceType<typeof HoursChart>>()
@@ -25,7 +23,7 @@ const keys = computed(() =>
   typeof route.query.plot === 'string' && route.query.plot ? route.query.plot.split(',') : ['delivered', 'poa'],
 )
 const subarray = computed(() =>
-  typeof route.query.subarray === 'string' ? route.query.subarray : (scheme.subarrays.value[0]?.id ?? ''),
+  typeof route.query.subarray === 'string' ? route.query.subarray : (store.subarrays[0]?.id ?? ''),
 )
 const scale = computed(() => SCALES.find((s) => s === route.query.scale) ?? 'day')
 const { columns, fault } = useSeries(keys, subarray)
@@ -85,7 +83,7 @@ async function copyTable() {
       <span class="tools"
         ><button type="button" class="link" :disabled="!series.length" @click="copyPicture">Copy picture</button
         ><button type="button" class="link" :disabled="!series.length" @click="copyTable">Copy cells</button
-        ><a v-if="design.saved" class="link" :href="api.hourlyCsv(design.saved.id, keys, subarray)" download
+        ><a v-if="store.saved" class="link" :href="api.hourlyCsv(store.saved.id, keys, subarray)" download
           >Whole year as CSV</a
         ></span
       >
@@ -101,10 +99,10 @@ async function copyTable() {
           {{ q.title }}{{ q.unit ? ` [${q.unit}]` : '' }}
         </option>
       </select>
-      <label v-if="scheme.subarrays.value.length > 1" class="soft"
+      <label v-if="store.subarrays.length > 1" class="soft"
         >of sub-array
         <select class="blank" :value="subarray" @change="put({ subarray: ($event.target as HTMLSelectElement).value })">
-          <option v-for="s in scheme.subarrays.value" :key="s.id" :value="s.id">{{ s.id }}</option>
+          <option v-for="s in store.subarrays" :key="s.id" :value="s.id">{{ s.id }}</option>
         </select></label
       >
     </p>

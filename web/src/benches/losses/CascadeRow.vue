@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { CascadeLine } from '@/api/client'
 import { signed } from '@/theme/format'
-import { isNothing } from './useCascade'
+import { isZero } from './useCascade'
 
 /** One loss or gain: its share, its piece of what is left, its energy, its change against the pinned scheme, its months. */
 const props = defineProps<{
@@ -15,7 +15,7 @@ const props = defineProps<{
   isPicked: boolean
 }>()
 const emit = defineEmits<{ working: []; hours: [] }>()
-const still = computed(() => isNothing(props.line.share))
+const still = computed(() => isZero(props.line.share))
 const tone = computed(() => (props.line.energy > 0 ? 'good' : still.value ? 'soft' : 'bad'))
 const colour = computed(() => (props.line.energy > 0 ? 'var(--yield)' : 'var(--loss)'))
 const bar = computed(() => {
@@ -26,7 +26,7 @@ const monthHeights = computed(() => {
   const top = Math.max(...props.line.monthly.map(Math.abs), 1e-9)
   return props.line.monthly.map((value) => (Math.abs(value) / top) * 14)
 })
-/** Light on the plane against light on the flat is not booked by the hour as a loss is. */
+/** Transposition is no loss of an hour. */
 const hasHours = computed(() => props.line.key !== 'transposition')
 </script>
 <template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useWorking } from '@/working/useWorking'
 import { useMoment } from '@/tideline/useMoment'
 import { useNotice } from '@/shell/useNotice'
@@ -9,7 +9,7 @@ import type { CascadeLine } from '@/api/client'
 import CascadeRow from './CascadeRow.vue'
 import { conversionOf, GROUPS, leftAround, useCascade } from './useCascade'
 
-const design = useDesign()
+const store = useSchemeStore()
 const working = useWorking()
 const moment = useMoment()
 const { say } = useNotice()
@@ -26,11 +26,11 @@ function bar(line: CascadeLine) {
 }
 async function copy() {
   const rows = [
-    ['line', 'kWh', 'share of what was left [%]', ...MONTHS.map((m) => `${m} [kWh]`)],
+    ['line', 'kWh', 'share of remaining energy [%]', ...MONTHS.map((m) => `${m} [kWh]`)],
     ...(cascade.value?.lines ?? []).map((l) => [l.title, l.energy, l.share * 100, ...l.monthly]),
   ]
   await navigator.clipboard.writeText(rows.map((row) => row.join('\t')).join('\n'))
-  say('The account is copied as cells, every line with its months.')
+  say('Losses copied to the clipboard, with monthly values.')
 }
 </script>
 <template>
@@ -38,13 +38,12 @@ async function copy() {
     <header>
       <h2>Losses</h2>
       <div class="tools">
-        <button v-if="hidden" type="button" class="link" @click="showsAll = true">
-          Show {{ hidden }} lines of nothing</button
-        ><button v-else-if="showsAll" type="button" class="link" @click="showsAll = false">Hide lines of nothing</button
+        <button v-if="hidden" type="button" class="link" @click="showsAll = true">Show {{ hidden }} zero losses</button
+        ><button v-else-if="showsAll" type="button" class="link" @click="showsAll = false">Hide zero losses</button
         ><button type="button" class="link" :disabled="!cascade" @click="copy">Copy as cells</button>
       </div>
     </header>
-    <p v-if="!cascade" class="soft empty">The account opens once there are weather, modules and an inverter.</p>
+    <p v-if="!cascade" class="soft empty">Add weather, modules and an inverter to see the losses.</p>
     <table v-else class="account" :class="{ compared: base }">
       <caption class="sr">
         The Cascade: where the energy goes
@@ -52,11 +51,11 @@ async function copy() {
       <thead>
         <tr>
           <th scope="col" />
-          <th scope="col" class="num">of what was left</th>
-          <th scope="col">what is left, from {{ number(span.low * 100) }} %</th>
+          <th scope="col" class="num">% of remaining energy</th>
+          <th scope="col">Remaining energy (axis from {{ number(span.low * 100) }} %)</th>
           <th scope="col" class="num">{{ unit }}</th>
-          <th v-if="base" scope="col" class="num">on {{ design.pinnedLetter }}</th>
-          <th scope="col">when it goes</th>
+          <th v-if="base" scope="col" class="num">against {{ store.pinnedLetter }}</th>
+          <th scope="col">By month</th>
         </tr>
       </thead>
       <tbody v-for="group in GROUPS" :key="group.key">
@@ -66,7 +65,7 @@ async function copy() {
         <tr v-if="group.key === 'sunlight'" class="total">
           <td colspan="3">
             <button type="button" @click="working.show('start')">
-              On the flat, {{ number(design.evaluation!.headline!.horizontal_irradiation) }} kWh/m² on
+              Horizontal irradiation: {{ number(store.evaluation!.headline!.horizontal_irradiation) }} kWh/m² on
               {{ number(cascade.area) }} m²
             </button>
           </td>
@@ -77,7 +76,7 @@ async function copy() {
         <tr v-if="group.key === 'modules' && conversion.line" class="total">
           <td colspan="3">
             <button type="button" @click="working.show('loss_conversion')">
-              Converted at {{ number(conversion.efficiency * 100, 1) }} %, as rated
+              Converted at rated efficiency: {{ number(conversion.efficiency * 100, 1) }} %
             </button>
           </td>
           <td class="num electric">{{ total(conversion.line.before + conversion.line.energy) }}</td>
@@ -99,7 +98,7 @@ async function copy() {
       </tbody>
       <tbody>
         <tr class="total delivered">
-          <td colspan="2"><button type="button" @click="working.show('energy')">Delivered</button></td>
+          <td colspan="2"><button type="button" @click="working.show('energy')">Energy delivered</button></td>
           <td class="bar">
             <svg width="100%" height="14" aria-hidden="true">
               <rect
@@ -118,9 +117,9 @@ async function copy() {
       </tbody>
     </table>
     <p v-if="cascade" class="soft foot">
-      It closes: {{ energyText(cascade.start) }} of light in, delivered and booked the same, to
-      {{ powerOfTen(cascade.residual) }}. A line opens its working and its setting; its months turn the Tideline to it.
-      {{ percent(cascade.delivered / cascade.start) }} of the light on the flat is delivered.
+      The energy balance closes to {{ powerOfTen(cascade.residual) }}: {{ energyText(cascade.start) }} of sunlight =
+      energy delivered + losses. Click a line for its working; click its months to show it on the Tideline.
+      {{ percent(cascade.delivered / cascade.start) }} of the horizontal irradiation is delivered.
     </p>
   </div>
 </template>

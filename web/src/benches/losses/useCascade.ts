@@ -1,6 +1,6 @@
 import { computed, ref } from 'vue'
 import type { CascadeAnswer, CascadeLine } from '@/api/client'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 
 export const GROUPS = [
   { key: 'sunlight', title: 'Sunlight' },
@@ -8,13 +8,13 @@ export const GROUPS = [
   { key: 'strings', title: 'Strings and wires' },
   { key: 'grid', title: 'Inverter and grid' },
 ] as const
-/** Lines that many designs have nothing in; they are left out until they are asked for. */
-const OFTEN_NOTHING = ['horizon', 'rows', 'partial_shade', 'quality', 'parallel', 'window', 'current_limit', 'clipping']
-const NOTHING = 5e-6
+/** Lines that are zero in many designs; they are hidden until they are asked for. */
+const OFTEN_ZERO = ['horizon', 'rows', 'partial_shade', 'quality', 'parallel', 'window', 'current_limit', 'clipping']
+const ZERO = 5e-6
 
-export const isNothing = (share: number) => Math.abs(share) < NOTHING
+export const isZero = (share: number) => Math.abs(share) < ZERO
 
-/** The rated conversion parts the account in two: before it light is counted, after it electricity. */
+/** The rated conversion splits the energy balance: before it light is counted, after it electricity. */
 export function conversionOf(cascade: CascadeAnswer) {
   const at = cascade.lines.findIndex((line) => line.key === 'conversion')
   const line = cascade.lines[at]
@@ -25,25 +25,25 @@ export function conversionOf(cascade: CascadeAnswer) {
   }
 }
 
-/** What is left before and after a line, over the light on the flat, or over what that is worth at the rated efficiency. */
+/** Energy before and after a line, over the horizontal irradiation, or over what that gives at the rated efficiency. */
 export function leftAround(cascade: CascadeAnswer, line: CascadeLine): { before: number; after: number } {
   const { efficiency, after } = conversionOf(cascade)
   const start = cascade.start * (after.has(line.key) ? efficiency : 1)
   return { before: line.before / start, after: (line.before + line.energy) / start }
 }
 
-/** The open scheme's Cascade beside the pinned one's, with the lines that are worth showing. */
+/** The open scheme's Cascade beside the pinned one's, with the lines that are shown. */
 export function useCascade() {
-  const design = useDesign()
+  const store = useSchemeStore()
   const showsAll = ref(false)
-  const cascade = computed(() => design.evaluation?.cascade ?? null)
-  const base = computed(() => design.against?.cascade ?? null)
+  const cascade = computed(() => store.evaluation?.cascade ?? null)
+  const base = computed(() => store.against?.cascade ?? null)
   const baseShare = (key: string) => base.value?.lines.find((line) => line.key === key)?.share ?? 0
-  const isSilent = (line: CascadeLine) =>
-    OFTEN_NOTHING.includes(line.key) && isNothing(line.share) && isNothing(baseShare(line.key))
+  const isHidden = (line: CascadeLine) =>
+    OFTEN_ZERO.includes(line.key) && isZero(line.share) && isZero(baseShare(line.key))
 
   const losses = computed(() => cascade.value?.lines.filter((line) => line.key !== 'conversion') ?? [])
-  const lines = computed(() => losses.value.filter((line) => showsAll.value || !isSilent(line)))
+  const lines = computed(() => losses.value.filter((line) => showsAll.value || !isHidden(line)))
   const hidden = computed(() => losses.value.length - lines.value.length)
   /** Change against the pinned scheme in the share that a line takes; null where that is nothing to speak of. */
   function change(line: CascadeLine) {

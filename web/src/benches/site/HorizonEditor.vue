@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { readNumber } from '@/brief/useDraft'
 import { useTyping } from '@/brief/useTyping'
 
-/** The skyline, drawn from north over south to north, and as pairs to type or to paste. */
-const design = useDesign()
+/** The horizon, drawn from north over south to north, and as pairs to type or to paste. */
+const store = useSchemeStore()
 const points = computed(
-  () => (design.at('/site/horizon') as unknown as { azimuth: number; elevation: number }[] | undefined) ?? [],
+  () => (store.at('/site/horizon') as unknown as { azimuth: number; elevation: number }[] | undefined) ?? [],
 )
 const { text, edit, take } = useTyping(() => points.value.map((p) => `${p.azimuth}\t${p.elevation}`).join('\n'))
 const fault = ref('')
@@ -54,19 +54,19 @@ function commit() {
   found.sort((a, b) => a.azimuth - b.azimuth)
   const twice = found.find((p, i) => p.azimuth === found[i - 1]?.azimuth)
   if (twice) {
-    fault.value = `${twice.azimuth}° stands twice; keep one.`
+    fault.value = `${twice.azimuth}° is listed twice; remove one.`
     return
   }
   take()
   if (JSON.stringify(found) !== JSON.stringify(points.value))
-    design.edit({ site: { horizon: found.length ? (found as unknown as never) : null } })
+    store.edit({ site: { horizon: found.length ? (found as unknown as never) : null } })
 }
 </script>
 <template>
   <section>
     <h3>Horizon</h3>
     <div class="two">
-      <svg :viewBox="`0 -2 ${W} ${H + 20}`" width="100%" role="img" aria-label="Height of the skyline by direction">
+      <svg :viewBox="`0 -2 ${W} ${H + 20}`" width="100%" role="img" aria-label="Horizon elevation by azimuth">
         <line
           v-for="e in [10, 20, 30, 40].filter((v) => v < top)"
           :key="e"

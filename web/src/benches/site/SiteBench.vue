@@ -2,8 +2,7 @@
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, type PlaceAnswer } from '@/api/client'
-import { useDesign } from '@/stores/design'
-import { useScheme } from '@/stores/useScheme'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
 import MonthlyValues from '@/brief/MonthlyValues.vue'
@@ -14,19 +13,35 @@ import HorizonEditor from './HorizonEditor.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
 import WorldMap from './WorldMap.vue'
 
-const design = useDesign()
-const scheme = useScheme()
+const store = useSchemeStore()
 const route = useRoute()
-const { warn } = useNotice()
+const { say, warn } = useNotice()
 const weather = useWeatherChoice()
 const asks = ref(false)
-const site = computed(() => scheme.site.value)
-const offset = computed(() => design.evaluation?.weather)
+const site = computed(() => store.site)
+const offset = computed(() => store.evaluation?.weather)
 
+/** A moved site gets the height of its new place with it: the weather and the air pressure follow from it. */
+async function heightOf(latitude: number, longitude: number): Promise<{ elevation?: number }> {
+  try {
+    return { elevation: (await api.elevation(latitude, longitude)).elevation }
+  } catch {
+    say('No elevation from the service for this place; the old one is kept.')
+    return {}
+  }
+}
 async function move(place: Pick<PlaceAnswer, 'latitude' | 'longitude' | 'name' | 'time_zone'>, name: string) {
-  design.edit({ site: { latitude: place.latitude, longitude: place.longitude, name, time_zone: place.time_zone } })
-  await design.settled()
-  asks.value = design.evaluation?.weather?.is_far ?? false
+  const { latitude, longitude, time_zone } = place
+  const before = site.value.elevation ?? 0
+  const height = await heightOf(latitude, longitude)
+  store.edit({ site: { latitude, longitude, name, time_zone, ...height } })
+  await store.settled()
+  asks.value = store.evaluation?.weather?.is_far ?? false
+  if (height.elevation !== undefined && height.elevation !== before)
+    say(`Elevation ${number(height.elevation)} m, from the elevation map.`, {
+      label: `Keep ${number(before)} m`,
+      run: () => store.edit({ site: { elevation: before } }),
+    })
 }
 async function click(latitude: number, longitude: number) {
   try {
@@ -38,11 +53,12 @@ async function click(latitude: number, longitude: number) {
 }
 async function typedCoordinate() {
   try {
-    await design.settled()
-    const place = await api.placeAt(site.value.latitude, site.value.longitude)
-    design.edit({ site: { time_zone: place.time_zone } })
-    await design.settled()
-    asks.value = design.evaluation?.weather?.is_far ?? false
+    await store.settled()
+    const { latitude, longitude } = site.value
+    const place = await api.placeAt(latitude, longitude)
+    store.edit({ site: { time_zone: place.time_zone, ...(await heightOf(latitude, longitude)) } })
+    await store.settled()
+    asks.value = store.evaluation?.weather?.is_far ?? false
   } catch (error) {
     warn((error as Error).message)
   }
@@ -52,16 +68,16 @@ async function fetchOwn() {
   await weather.request()
 }
 const rename = (name: string) => {
-  if (name !== site.value.name) design.edit({ site: { name: name || null } })
+  if (name !== site.value.name) store.edit({ site: { name: name || null } })
 }
 const zone = (name: string) => {
-  if (name !== site.value.time_zone) design.edit({ site: { time_zone: name || null } })
+  if (name !== site.value.time_zone) store.edit({ site: { time_zone: name || null } })
 }
-const zoneFault = computed(() => design.refused.find((finding) => finding.pointer === '/site/time_zone')?.detail)
+const zoneFault = computed(() => store.refused.find((finding) => finding.pointer === '/site/time_zone')?.detail)
 const zones = Intl.supportedValuesOf('timeZone')
 function goBack() {
   asks.value = false
-  void design.undo()
+  void store.undo()
 }
 </script>
 <template>
@@ -73,15 +89,15 @@ function goBack() {
         @found="move($event, $event.name)"
       />
     </header>
-    <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="The weather belongs elsewhere">
+    <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="Weather data for another location">
       <p>
-        <b>The weather belongs elsewhere now.</b> {{ offset.title }} lies {{ number(offset.distance) }} km from the new
-        site. The height stays {{ number(site.elevation ?? 0) }} m until you type another.
+        <b>The weather data is for another location.</b> {{ offset.title }} is for a place
+        {{ number(offset.distance) }} km from the new site, which is at {{ number(site.elevation ?? 0) }} m.
       </p>
       <p class="acts">
-        <button type="button" class="button strong" @click="fetchOwn">Ask the service for the new site's</button
-        ><button type="button" class="button" @click="asks = false">Keep it</button
-        ><button type="button" class="button quiet" @click="goBack">Go back to the old site</button>
+        <button type="button" class="button strong" @click="fetchOwn">Get weather for the new site</button
+        ><button type="button" class="button" @click="asks = false">Keep this weather</button
+        ><button type="button" class="button quiet" @click="goBack">Undo the move</button>
       </p>
     </div>
     <WorldMap :latitude="site.latitude" :longitude="site.longitude" @place="click" />
@@ -105,8 +121,8 @@ function goBack() {
         </dd>
       </div>
       <div>
-        <dt>Height</dt>
-        <dd><BriefNumber pointer="/site/elevation" label="Height" /></dd>
+        <dt>Elevation</dt>
+        <dd><BriefNumber pointer="/site/elevation" label="Elevation" /></dd>
       </div>
       <div>
         <dt>Time zone</dt>
@@ -114,7 +130,7 @@ function goBack() {
           <BriefText
             list="zones"
             :value="site.time_zone"
-            placeholder="found from the point"
+            placeholder="detected from the coordinates"
             label="Time zone"
             @change="zone"
           /><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist>

@@ -7,7 +7,7 @@ import { latitudeText, longitudeText } from '@/theme/format'
 import { draggedBy, MAP, placeUnder, projectionOf, WHOLE_WORLD, zoomedAt, type MapView, type Pixel } from './mapView'
 import { useTowns } from './useTowns'
 
-/** The world, offline: a click says where. Wheel and buttons lean in, and nearer in, towns have names. */
+/** The world, offline: a click sets the site. Wheel and buttons zoom in; zoomed in, towns have names. */
 const props = defineProps<{ latitude: number; longitude: number }>()
 const emit = defineEmits<{ place: [latitude: number, longitude: number] }>()
 const NEAR = 24
@@ -86,7 +86,7 @@ function up(event: PointerEvent) {
       class="map"
       :class="{ near: !isWhole }"
       role="img"
-      :aria-label="`World map; the site lies at ${latitudeText(latitude)}, ${longitudeText(longitude)}. A click moves it; coordinates can be typed beside it.`"
+      :aria-label="`World map; the site is at ${latitudeText(latitude)}, ${longitudeText(longitude)}. A click moves it; coordinates can be typed beside it.`"
       @wheel="wheel"
       @pointerdown="down"
       @pointermove="move"
@@ -108,12 +108,12 @@ function up(event: PointerEvent) {
       </g>
     </svg>
     <p class="lean">
-      <button type="button" class="button quiet" aria-label="Nearer" title="Nearer" @click="lean(STEP)">+</button>
+      <button type="button" class="button quiet" aria-label="Zoom in" title="Zoom in" @click="lean(STEP)">+</button>
       <button
         type="button"
         class="button quiet"
-        aria-label="Further"
-        title="Further"
+        aria-label="Zoom out"
+        title="Zoom out"
         :disabled="isWhole"
         @click="lean(1 / STEP)"
       >

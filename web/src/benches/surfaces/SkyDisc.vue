@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { OrientationAnswer } from '@/api/client'
-import type { SurfaceView } from '@/stores/useScheme'
+import type { SurfaceView } from '@/stores/schemeLists'
 import { rampColour } from '@/theme/ramp'
 import { facing, number, signed } from '@/theme/format'
 import {
@@ -9,22 +9,28 @@ import {
   fromDisc,
   isolines,
   onDisc,
+  barePin,
   placePins,
-  skylineRing,
+  horizonRing,
   withRoomForLabels,
   type HorizonPoint,
 } from './discGeometry'
 import SkyDiscPin from './SkyDiscPin.vue'
 
-/** The disc of facings: tilt outward, azimuth round; what each is worth, and the surfaces as handles to drag. */
+/** The disc of orientations: tilt outward, azimuth round; the irradiation of each, and the surfaces as handles to drag. */
 const props = defineProps<{
   map: OrientationAnswer | null
-  worth: (tilt: number, azimuth: number) => number
+  irradiation: (tilt: number, azimuth: number) => number
   surfaces: SurfaceView[]
   picked: string
   horizon: HorizonPoint[]
 }>()
-const emit = defineEmits<{ pick: [id: string]; turn: [id: string, tilt: number, azimuth: number]; done: [] }>()
+const emit = defineEmits<{
+  pick: [id: string]
+  grab: [id: string]
+  turn: [id: string, tilt: number, azimuth: number]
+  done: []
+}>()
 const { x: C, y: CY, radius: R } = DISC
 const canvas = ref<HTMLCanvasElement>()
 const svg = ref<SVGSVGElement>()
@@ -40,11 +46,25 @@ onMounted(() => {
 })
 onBeforeUnmount(() => observer?.disconnect())
 const lines = computed(() => (props.map ? withRoomForLabels(isolines(props.map), enlarged.value) : []))
-const skyline = computed(() => skylineRing(props.horizon))
-const pins = computed(() => placePins(props.surfaces, enlarged.value))
+const skyline = computed(() => horizonRing(props.horizon))
+/** Names of a few surfaces stand beside them; of many, only that of the one that is picked or approached. */
+const MANY = 9
+const near = ref('')
+const isNamed = (id: string) => props.surfaces.length < MANY || id === props.picked || id === near.value
+const pins = computed(() => {
+  const named = props.surfaces.filter((s) => isNamed(s.id))
+  const places = new Map(placePins(named, enlarged.value).map((pin, i) => [named[i]!.id, pin]))
+  return props.surfaces.map((s) => places.get(s.id) ?? barePin(s))
+})
+/** The picked and the approached one are drawn last, over the others. */
+const drawn = computed(() =>
+  props.surfaces
+    .map((surface, i) => ({ surface, pin: pins.value[i]! }))
+    .toSorted((a, b) => Number(isNamed(a.surface.id)) - Number(isNamed(b.surface.id))),
+)
 const best = computed(() => (props.map ? onDisc(props.map.best_tilt, props.map.best_azimuth) : null))
 
-/** The ramp begins at 30 % of the best: what is worth less is all one dark. */
+/** The ramp begins at 30 % of the best: what receives less is all one dark. */
 const share = (value: number) => (props.map ? (value / props.map.best - 0.3) / 0.7 : 0)
 function paint() {
   const g = canvas.value?.getContext('2d')
@@ -56,7 +76,7 @@ function paint() {
       const [dx, dy] = [x + 0.5 - R, R - y - 0.5]
       const r = Math.hypot(dx, dy)
       if (r > R) continue
-      const colour = rampColour(share(props.worth((r / R) * 90, (Math.atan2(dx, dy) * 180) / Math.PI)))
+      const colour = rampColour(share(props.irradiation((r / R) * 90, (Math.atan2(dx, dy) * 180) / Math.PI)))
       image.data.set([...colour, r > R - 1 ? 255 * (R - r) : 255], (y * size + x) * 4)
     }
   }
@@ -68,7 +88,7 @@ onMounted(paint)
 function grab(event: PointerEvent, id: string) {
   dragging.value = id
   svg.value!.setPointerCapture(event.pointerId)
-  emit('pick', id)
+  emit('grab', id)
 }
 function move(event: PointerEvent) {
   if (!dragging.value) return
@@ -156,7 +176,7 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
         </g>
       </g>
       <path v-if="skyline" :d="skyline" fill="var(--haze)" fill-opacity=".6" fill-rule="evenodd">
-        <title>The horizon: height of the skyline</title>
+        <title>The horizon by azimuth</title>
       </path>
       <text
         v-for="(name, i) in ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW']"
@@ -171,14 +191,18 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
       </text>
       <g v-if="map && best">
         <path :d="`M${best[0] - 7} ${best[1]}h14m-7 -7v14`" stroke="#12222e" stroke-width="1.7" />
-        <title>The best facing: {{ number(map.best_tilt) }}°, {{ facing(map.best_azimuth) }}</title>
+        <title>Best orientation: {{ number(map.best_tilt) }}°, {{ facing(map.best_azimuth) }}</title>
       </g>
       <SkyDiscPin
-        v-for="(surface, i) in surfaces"
+        v-for="{ surface, pin } in drawn"
         :key="surface.id"
         :surface="surface"
-        :pin="pins[i]!"
+        :pin="pin"
+        :is-named="isNamed(surface.id)"
+        :is-small="surfaces.length >= MANY"
         :enlarged="enlarged"
+        @pointerenter="near = surface.id"
+        @pointerleave="near = ''"
         :is-picked="surface.id === picked"
         @grab="grab($event, surface.id)"
         @key="keys($event, surface)"

@@ -1,41 +1,48 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { SurfaceView } from '@/stores/useScheme'
+import type { SurfaceView } from '@/stores/schemeLists'
 import { facing } from '@/theme/format'
 import type { Pin } from './discGeometry'
 
 /** A surface on the disc: its handle, to drag or to turn with the arrow keys, and its name. */
-const props = defineProps<{ surface: SurfaceView; pin: Pin; isPicked: boolean; enlarged: number }>()
+const props = defineProps<{
+  surface: SurfaceView
+  pin: Pin
+  isPicked: boolean
+  isNamed: boolean
+  isSmall: boolean
+  enlarged: number
+}>()
 const emit = defineEmits<{ grab: [event: PointerEvent]; key: [event: KeyboardEvent]; pick: [] }>()
 const nameWidth = computed(() => (props.surface.name.length * 6 + 10) * props.enlarged)
 </script>
 <template>
   <g>
-    <path :d="`M${pin.x} ${pin.y}L${pin.labelX} ${pin.labelY}`" stroke="#12222e" />
+    <path v-if="isNamed" :d="`M${pin.x} ${pin.y}L${pin.labelX} ${pin.labelY}`" stroke="#12222e" />
     <g
       tabindex="0"
       role="slider"
       class="handle"
-      :aria-label="`${surface.name}: arrow keys change tilt and facing`"
+      :aria-label="`${surface.name}: arrow keys change tilt and azimuth`"
       aria-valuemin="0"
       aria-valuemax="90"
       :aria-valuenow="surface.tilt"
-      :aria-valuetext="`tilt ${surface.tilt}°, facing ${facing(surface.azimuth)}`"
+      :aria-valuetext="`tilt ${surface.tilt}°, azimuth ${facing(surface.azimuth)}`"
       @pointerdown.prevent="emit('grab', $event)"
       @keydown="emit('key', $event)"
       @focus="emit('pick')"
     >
-      <circle :cx="pin.x" :cy="pin.y" r="15" fill="transparent" />
+      <circle :cx="pin.x" :cy="pin.y" :r="isSmall ? 8 : 15" fill="transparent" />
       <circle
         :cx="pin.x"
         :cy="pin.y"
-        :r="isPicked ? 9 : 7.5"
+        :r="(isPicked ? 9 : 7.5) * (isSmall && !isNamed ? 0.55 : 1)"
         :fill="isPicked ? '#2F5D8C' : '#1b2a3a'"
         stroke="#fffdf8"
         stroke-width="2"
       />
     </g>
-    <g class="tag">
+    <g v-if="isNamed" class="tag">
       <rect
         :x="pin.isLeft ? pin.labelX - nameWidth : pin.labelX"
         :y="pin.labelY - 9 * enlarged"

@@ -1,19 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { OrientationAnswer } from '@/api/client'
-import type { SurfaceView } from '@/stores/useScheme'
+import type { SurfaceView } from '@/stores/schemeLists'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
 import { facing, number, percent } from '@/theme/format'
 import TiltSection from './TiltSection.vue'
 
-/** All about one surface: its name, its slope, what its facing is worth, what it carries, its rows. */
+/** All about one surface: its name, slope, irradiation, modules and rows. */
 const props = defineProps<{
   surface: SurfaceView
   map: OrientationAnswer | null
-  /** Irradiation of its facing over the season [kWh/m2]. */
-  worth: number | null
+  /** Irradiation of its orientation over the season [kWh/m2]. */
+  irradiation: number | null
   during: string
   rowShade: number | null
   /** What the ground reflects where the surface says nothing of its own. */
@@ -21,14 +21,14 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{
   rename: [name: string]
-  faceBest: []
+  useBest: []
   limitArea: []
-  rackInRows: []
-  layFlat: []
+  arrangeInRows: []
+  removeRows: []
   copy: []
   remove: []
 }>()
-const loss = computed(() => (props.worth !== null && props.map ? props.worth / props.map.best - 1 : 0))
+const loss = computed(() => (props.irradiation !== null && props.map ? props.irradiation / props.map.best - 1 : 0))
 const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
 </script>
 <template>
@@ -41,16 +41,18 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
   />
   <TiltSection :tilt="surface.tilt" :rows="surface.rows" />
   <p>
-    Tilt <BriefNumber :pointer="at('tilt')" label="Tilt" />, facing
-    <BriefNumber :pointer="at('azimuth')" label="Facing" />, {{ facing(surface.azimuth) }}
+    Tilt <BriefNumber :pointer="at('tilt')" label="Tilt" />, azimuth
+    <BriefNumber :pointer="at('azimuth')" label="Azimuth" />, {{ facing(surface.azimuth) }}
   </p>
   <p class="worth">
-    <b class="serif">{{ worth === null ? '–' : number(worth) }}</b> <span class="soft">kWh/m² {{ during }}</span>
+    <b class="serif">{{ irradiation === null ? '–' : number(irradiation) }}</b>
+    <span class="soft">kWh/m² {{ during }}</span>
   </p>
   <p v-if="map">
-    <b :class="loss < -0.05 ? 'bad' : loss < -0.02 ? 'care' : 'good'">{{ percent(loss) }}</b> to the best,
-    {{ number(map.best_tilt) }}° {{ facing(map.best_azimuth) }}.
-    <button type="button" class="link" @click="emit('faceBest')">Take it</button>
+    <b :class="loss < -0.05 ? 'bad' : loss < -0.02 ? 'care' : 'good'">{{ percent(loss) }}</b>
+    {{ loss < -0.0005 ? 'below the best' : 'of the best' }} ({{ number(map.best_tilt) }}°,
+    {{ facing(map.best_azimuth) }}).
+    <button type="button" class="link" @click="emit('useBest')">Use this orientation</button>
   </p>
   <dl class="ruled">
     <div>
@@ -69,14 +71,14 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
       <dd>{{ number(surface.modules) }} modules</dd>
     </div>
     <div>
-      <dt>Albedo before it</dt>
-      <dd><BriefNumber :pointer="at('albedo')" label="Albedo before the surface" :fallback="siteAlbedo" /></dd>
+      <dt>Albedo in front</dt>
+      <dd><BriefNumber :pointer="at('albedo')" label="Albedo in front of the surface" :fallback="siteAlbedo" /></dd>
     </div>
     <div>
       <dt>Rows</dt>
       <dd>
-        <button v-if="surface.rows" type="button" class="link" @click="emit('layFlat')">lay flat again</button>
-        <button v-else type="button" class="link" @click="emit('rackInRows')">rack in rows…</button>
+        <button v-if="surface.rows" type="button" class="link" @click="emit('removeRows')">Remove rows</button>
+        <button v-else type="button" class="link" @click="emit('arrangeInRows')">Arrange in rows…</button>
       </dd>
     </div>
     <template v-if="surface.rows">
@@ -93,18 +95,18 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
         <dd><BriefNumber :pointer="at('rows/count')" label="Number of rows" /></dd>
       </div>
       <div>
-        <dt>Cell groups up</dt>
-        <dd><BriefNumber :pointer="at('rows/steps')" label="Groups of cells up the row" /></dd>
+        <dt>Cell groups along the slope</dt>
+        <dd><BriefNumber :pointer="at('rows/steps')" label="Cell groups along the slope" /></dd>
       </div>
       <div v-if="rowShade !== null">
-        <dt>Shade of rows, all</dt>
+        <dt>Shade of rows (all surfaces)</dt>
         <dd class="bad">{{ percent(rowShade) }}</dd>
       </div>
     </template>
   </dl>
   <p class="acts">
     <button type="button" class="link" @click="emit('copy')">Copy this surface</button>
-    <button type="button" class="link" @click="emit('remove')">Take it out</button>
+    <button type="button" class="link" @click="emit('remove')">Delete surface</button>
   </p>
 </template>
 <style scoped>

@@ -1,39 +1,38 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
-import { useScheme } from '@/stores/useScheme'
 import { RAMP_GRADIENT } from '@/theme/ramp'
 import { number } from '@/theme/format'
 import SkyDisc from './SkyDisc.vue'
+import SurfaceNames from './SurfaceNames.vue'
 import SurfaceSheet from './SurfaceSheet.vue'
 import { SEASONS, useOrientation } from './useOrientation'
 import { useSurfaceEdits } from './useSurfaceEdits'
 
-const design = useDesign()
-const scheme = useScheme()
+const store = useSchemeStore()
 const library = useLibrary()
-const { season, map, fault, worth } = useOrientation()
+const { season, map, fault, irradiation } = useOrientation()
 const edits = useSurfaceEdits(map)
 const { surfaces, picked } = edits
 
 const during = computed(() => (season.value === 'year' ? 'a year' : `in the ${season.value} half`))
-/** The server knows the facing as it is saved; while a handle is dragged the map tells. */
-const ownWorth = computed(() => {
+/** The server knows the orientation as it is saved; while a handle is dragged the map gives it. */
+const ownIrradiation = computed(() => {
   const surface = picked.value
   if (!surface || !map.value) return null
   const saved = edits.isTurning.value ? undefined : map.value.surfaces[surface.id]
-  return saved ?? worth(surface.tilt, surface.azimuth)
+  return saved ?? irradiation(surface.tilt, surface.azimuth)
 })
-const rowShade = computed(() => design.evaluation?.cascade?.lines.find((line) => line.key === 'rows')?.share ?? null)
-const siteAlbedo = computed(() => (design.at('/site/albedo') ?? library.field('/site/albedo')?.default ?? 0) as number)
+const rowShade = computed(() => store.evaluation?.cascade?.lines.find((line) => line.key === 'rows')?.share ?? null)
+const siteAlbedo = computed(() => (store.at('/site/albedo') ?? library.field('/site/albedo')?.default ?? 0) as number)
 </script>
 <template>
   <div class="bench">
     <header>
       <h2>Surfaces</h2>
       <div class="tools soft">
-        the sun's worth by facing:
+        Irradiation by orientation:
         <button
           v-for="s in SEASONS"
           :key="s"
@@ -46,62 +45,55 @@ const siteAlbedo = computed(() => (design.at('/site/albedo') ?? library.field('/
         </button>
       </div>
     </header>
-    <p v-if="!design.evaluation?.weather" class="soft empty">
-      Choose a weather year first; then the disc shows what every facing is worth.
+    <p v-if="!store.evaluation?.weather" class="soft empty">
+      Choose a weather year first; the disc then shows the irradiation for every orientation.
     </p>
     <div v-else class="two">
       <div>
         <SkyDisc
           :map="map"
-          :worth="worth"
+          :irradiation="irradiation"
           :surfaces="surfaces"
           :picked="picked?.id ?? ''"
-          :horizon="scheme.site.value.horizon ?? []"
+          :horizon="store.site.horizon ?? []"
           @pick="edits.pick"
+          @grab="edits.beginTurn"
           @turn="edits.turn"
           @done="edits.endTurn"
         />
         <div class="legend">
-          <i :style="{ background: RAMP_GRADIENT }" /><span>30 % of the best</span
+          <i :style="{ background: RAMP_GRADIENT }" /><span>30 % of the best orientation</span
           ><span>{{ map ? number(map.best) : '' }} kWh/m² {{ during }}</span>
         </div>
         <p class="soft caption">
-          Where is the light? Outward is steeper, the rim is a wall; the cross is the best facing. Drag a handle, or
-          give it the arrow keys.
+          Distance from the centre is tilt (rim = vertical); the cross marks the best orientation. Drag a handle or use
+          the arrow keys.
         </p>
         <p v-if="fault" class="bad">{{ fault }}</p>
       </div>
       <div v-if="picked" class="side">
-        <nav aria-label="Surfaces" class="names">
-          <button
-            v-for="s in surfaces"
-            :key="s.id"
-            type="button"
-            class="link"
-            :aria-current="s.id === picked.id"
-            @click="edits.pick(s.id)"
-          >
-            {{ s.name }}</button><button type="button" class="link" @click="edits.add()">+ add</button>
-        </nav>
+        <SurfaceNames :surfaces="surfaces" :picked="picked.id" @pick="edits.pick" @add="edits.add()" />
         <SurfaceSheet
           :surface="picked"
           :map="map"
-          :worth="ownWorth"
+          :irradiation="ownIrradiation"
           :during="during"
           :row-shade="rowShade"
           :site-albedo="siteAlbedo"
           @rename="edits.rename(picked, $event)"
-          @face-best="edits.faceBest(picked)"
+          @use-best="edits.useBestOrientation(picked)"
           @limit-area="edits.limitArea(picked)"
-          @rack-in-rows="edits.rackInRows(picked)"
-          @lay-flat="edits.layFlat(picked)"
+          @arrange-in-rows="edits.arrangeInRows(picked)"
+          @remove-rows="edits.removeRows(picked)"
           @copy="edits.copy(picked)"
           @remove="edits.remove(picked)"
         />
       </div>
       <div v-else class="side">
-        <p class="soft">There is no surface yet.</p>
-        <button type="button" class="button strong" @click="edits.add()">Add one at the best facing</button>
+        <p class="soft">No surfaces yet.</p>
+        <button type="button" class="button strong" @click="edits.add()">
+          Add a surface with the best orientation
+        </button>
       </div>
     </div>
   </div>
@@ -138,12 +130,6 @@ const siteAlbedo = computed(() => (design.at('/site/albedo') ?? library.field('/
   align-content: start;
   padding-top: 10px;
   font-size: 13px;
-}
-.names {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 12px;
-  font-size: 12px;
 }
 @media (max-width: 1150px) {
   .two {

@@ -51,7 +51,7 @@ const tall = computed(() =>
       <path :d="`M8 7h${drawn.p}M8 4v6M${8 + drawn.p} 4v6`" stroke="var(--haze)" />
       <text :x="8 + drawn.p / 2" y="19" font-size="11" text-anchor="middle">{{ number(rows.pitch, 2) }} m</text>
       <text x="196" :y="14 - tall" font-size="11" text-anchor="end" style="fill: var(--sun-text)">
-        clear from {{ number(drawn.clear, 0) }}° of sun
+        unshaded above {{ number(drawn.clear, 0) }}° sun elevation
       </text>
     </template>
     <template v-else>

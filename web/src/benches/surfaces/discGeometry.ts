@@ -5,8 +5,8 @@ import type { OrientationAnswer } from '@/api/client'
 export const DISC = { width: 524, height: 500, x: 262, y: 252, radius: 196 }
 const LEVELS = [-0.02, -0.05, -0.1, -0.2, -0.35, -0.5]
 const RADIAN = Math.PI / 180
-/** Pixels that a degree of the skyline rises over the rim. */
-const SKYLINE_SCALE = 1.6
+/** Pixels that a degree of the horizon rises over the rim. */
+const HORIZON_SCALE = 1.6
 const SNAP = 2
 
 export type Point = [x: number, y: number]
@@ -16,7 +16,7 @@ export function onDisc(tilt: number, azimuth: number): Point {
   return [DISC.x + r * Math.sin(azimuth * RADIAN), DISC.y - r * Math.cos(azimuth * RADIAN)]
 }
 
-/** Tilt and azimuth under a point, in whole degrees; beyond the rim is a wall, and the four quarters hold the hand. */
+/** Tilt and azimuth under a point, in whole degrees; beyond the rim is vertical, and the four quarters snap. */
 export function fromDisc([x, y]: Point): { tilt: number; azimuth: number } {
   const [dx, dy] = [x - DISC.x, DISC.y - y]
   const tilt = Math.min(90, Math.round((Math.hypot(dx, dy) / DISC.radius) * 90))
@@ -32,7 +32,7 @@ export interface Isoline {
   label: { x: number; y: number } | null
 }
 
-/** Lines of equal worth, found on the grid of tilt and azimuth, wrapped once over north, and bent onto the disc. */
+/** Lines of equal irradiation, found on the grid of tilt and azimuth, wrapped once over north, and bent onto the disc. */
 export function isolines(map: OrientationAnswer): Isoline[] {
   const width = map.azimuths.length + 1
   const shares = map.irradiation.flatMap((row) => [...row, row[0]!].map((value) => value / map.best - 1))
@@ -67,7 +67,7 @@ function unbroken(ring: { tilt: number; azimuth: number }[]): Point[][] {
   return pieces
 }
 
-/** Labels stand in a row from the best facing outward, away from the handles' own. */
+/** Labels stand in a row from the best orientation outward, away from the handles' own. */
 function labelPlace(points: Point[], [bx, by]: Point): { x: number; y: number } | null {
   const direction = by < DISC.y ? -0.9 : 0.9
   let nearest = 0.3
@@ -100,8 +100,8 @@ export interface HorizonPoint {
   elevation: number
 }
 
-/** Height of the skyline in a direction, linear between its points and wrapped at north. */
-export function skylineHeight(sorted: HorizonPoint[], azimuth: number): number {
+/** Elevation of the horizon at an azimuth, linear between its points and wrapped at north. */
+export function horizonHeight(sorted: HorizonPoint[], azimuth: number): number {
   const next = sorted.findIndex((p) => p.azimuth >= azimuth)
   const b = sorted[Math.max(next, 0)]!
   const a = sorted.at(next <= 0 ? -1 : next - 1)!
@@ -109,13 +109,13 @@ export function skylineHeight(sorted: HorizonPoint[], azimuth: number): number {
   return a.elevation + ((b.elevation - a.elevation) * ((azimuth - a.azimuth + 360) % 360)) / span
 }
 
-/** The skyline as a ring around the rim, thicker where it is higher. */
-export function skylineRing(horizon: HorizonPoint[]): string {
+/** The horizon as a ring around the rim, thicker where it is higher. */
+export function horizonRing(horizon: HorizonPoint[]): string {
   if (!horizon.length) return ''
   const sorted = [...horizon].sort((a, b) => a.azimuth - b.azimuth)
   const rim = DISC.radius + 5
   const outer = Array.from({ length: 121 }, (_, i) => {
-    const r = rim + skylineHeight(sorted, (i * 3) % 360) * SKYLINE_SCALE
+    const r = rim + horizonHeight(sorted, (i * 3) % 360) * HORIZON_SCALE
     const [sin, cos] = [Math.sin(i * 3 * RADIAN), Math.cos(i * 3 * RADIAN)]
     return `${i ? 'L' : 'M'}${(DISC.x + r * sin).toFixed(1)} ${(DISC.y - r * cos).toFixed(1)}`
   })
@@ -129,6 +129,12 @@ export interface Pin {
   labelX: number
   labelY: number
   isLeft: boolean
+}
+
+/** A handle without a name. */
+export function barePin({ tilt, azimuth }: { tilt: number; azimuth: number }): Pin {
+  const [x, y] = onDisc(tilt, azimuth)
+  return { x, y, labelX: x, labelY: y, isLeft: false }
 }
 
 /** Handles and the places of their names, which step aside for one another. */

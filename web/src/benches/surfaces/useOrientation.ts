@@ -1,36 +1,22 @@
-import { ref, shallowRef, watch } from 'vue'
-import { api, type OrientationAnswer } from '@/api/client'
-import { useDesign } from '@/stores/design'
+import { ref } from 'vue'
+import { api } from '@/api/client'
+import { useAnswer } from '@/stores/useAnswer'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 
 export const SEASONS = ['year', 'summer', 'winter'] as const
 
-/** The worth of every facing for a season, read again when the design changes. */
+/** Irradiation of every orientation for a season, read again when the design changes. */
 export function useOrientation() {
-  const design = useDesign()
+  const store = useSchemeStore()
   const season = ref<(typeof SEASONS)[number]>('year')
-  const map = shallowRef<OrientationAnswer | null>(null)
-  const fault = ref('')
-  watch(
-    [() => design.saved?.id, () => design.saved?.revision, season],
-    async () => {
-      if (!design.saved || !design.evaluation?.weather) {
-        map.value = null
-        return
-      }
-      const mine = [design.saved.id, design.saved.revision, season.value].join()
-      try {
-        const answer = await api.orientation(design.saved.id, season.value)
-        if (mine === [design.saved.id, design.saved.revision, season.value].join()) map.value = answer
-        fault.value = ''
-      } catch (error) {
-        fault.value = (error as Error).message
-      }
-    },
-    { immediate: true },
+  const { answer: map, fault } = useAnswer(
+    () =>
+      store.saved && store.evaluation?.weather ? `${store.saved.id} ${store.saved.revision} ${season.value}` : null,
+    (signal) => api.orientation(store.saved!.id, season.value, signal),
   )
 
-  /** Irradiation of any facing, between the points of the map [kWh/m2]. */
-  function worth(tilt: number, azimuth: number): number {
+  /** Irradiation of any orientation, between the points of the map [kWh/m2]. */
+  function irradiation(tilt: number, azimuth: number): number {
     const m = map.value
     if (!m) return 0
     const t = Math.max(0, Math.min(m.tilts.length - 1.000001, tilt / (m.tilts[1]! - m.tilts[0]!)))
@@ -41,5 +27,5 @@ export function useOrientation() {
     const row = (i: number) => m.irradiation[i]![a0]! * (1 - fa) + m.irradiation[i]![a1]! * fa
     return row(t0) * (1 - ft) + row(t0 + 1) * ft
   }
-  return { season, map, fault, worth }
+  return { season, map, fault, irradiation }
 }

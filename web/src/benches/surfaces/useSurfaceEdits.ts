@@ -1,29 +1,30 @@
-import { computed, ref, watch, type Ref } from 'vue'
+import { computed, ref, watch, type ComputedRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { OrientationAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
-import { freshId, useScheme, type SurfaceView } from '@/stores/useScheme'
+import { freshId, type SurfaceView } from '@/stores/schemeLists'
 import { useNotice } from '@/shell/useNotice'
+import { useGesture } from '@/brief/useGesture'
 
 /** Sun's height [°] that rows do not shade one another at, in the pitch that is proposed first. */
 const CLEAR_ABOVE = 18
 const EDIT_EVERY_MS = 80
 
 /** The surfaces with the picked one, and what can be done to them; the picked one's name is in the address. */
-export function useSurfaceEdits(map: Ref<OrientationAnswer | null>) {
-  const design = useDesign()
+export function useSurfaceEdits(map: ComputedRef<OrientationAnswer | null>) {
+  const store = useSchemeStore()
   const library = useLibrary()
-  const scheme = useScheme()
   const route = useRoute()
   const router = useRouter()
   const { say } = useNotice()
+  const gesture = useGesture()
   const preview = ref<{ id: string; tilt: number; azimuth: number } | null>(null)
   let waiting = 0
 
   const surfaces = computed(() =>
-    scheme.surfaces.value.map((s) => (preview.value?.id === s.id ? { ...s, ...preview.value } : s)),
+    store.surfaces.map((s) => (preview.value?.id === s.id ? { ...s, ...preview.value } : s)),
   )
   const picked = computed(() => surfaces.value.find((s) => s.id === route.query.surface) ?? surfaces.value[0])
   const pick = (id: string) => void router.replace({ query: { ...route.query, surface: id } })
@@ -31,8 +32,13 @@ export function useSurfaceEdits(map: Ref<OrientationAnswer | null>) {
     () => picked.value?.id,
     () => (preview.value = null),
   )
-  const change = (id: string, patch: JsonObject) => design.edit({ surfaces: { [id]: patch } })
+  const change = (id: string, patch: JsonObject, name = '') => store.edit({ surfaces: { [id]: patch } }, name)
 
+  /** A handle is taken: what follows is one gesture. */
+  function beginTurn(id: string) {
+    gesture.end()
+    pick(id)
+  }
   /** While a handle is dragged the disc follows at once; the design is edited a dozen times a second. */
   function turn(id: string, tilt: number, azimuth: number) {
     preview.value = { id, tilt, azimuth }
@@ -43,7 +49,7 @@ export function useSurfaceEdits(map: Ref<OrientationAnswer | null>) {
     waiting = 0
     if (!preview.value) return
     const { id, tilt, azimuth } = preview.value
-    change(id, { tilt, azimuth })
+    change(id, { tilt, azimuth }, gesture.name())
   }
   function endTurn() {
     flush()
@@ -53,7 +59,7 @@ export function useSurfaceEdits(map: Ref<OrientationAnswer | null>) {
   function insert(surface: JsonObject) {
     const id = freshId(
       'surface',
-      scheme.surfaces.value.map((s) => s.id),
+      store.surfaces.map((s) => s.id),
     )
     change(id, surface)
     pick(id)
@@ -62,34 +68,34 @@ export function useSurfaceEdits(map: Ref<OrientationAnswer | null>) {
     insert({
       name: 'New surface',
       tilt: map.value?.best_tilt ?? 30,
-      azimuth: map.value?.best_azimuth ?? (scheme.site.value.latitude < 0 ? 0 : 180),
+      azimuth: map.value?.best_azimuth ?? (store.site.latitude < 0 ? 0 : 180),
     })
   const copy = ({ id, name }: SurfaceView) =>
-    insert({ ...(design.at(`/surfaces/${id}`) as JsonObject), name: `${name}, copy` })
+    insert({ ...(store.at(`/surfaces/${id}`) as JsonObject), name: `${name}, copy` })
   function remove(surface: SurfaceView) {
-    const strings = scheme.subarrays.value.filter((s) => s.surface === surface.id).map((s) => s.id)
-    design.edit({
+    const strings = store.subarrays.filter((s) => s.surface === surface.id).map((s) => s.id)
+    store.edit({
       surfaces: { [surface.id]: null },
       ...(strings.length ? { subarrays: Object.fromEntries(strings.map((id) => [id, null])) } : {}),
     })
-    say(`${surface.name} is taken out${strings.length ? ', with its strings' : ''}.`, {
+    say(`${surface.name} deleted${strings.length ? ', with its strings' : ''}.`, {
       label: 'Undo',
-      run: () => void design.undo(),
+      run: () => void store.undo(),
     })
   }
   function rename(surface: SurfaceView, name: string) {
     if (name && name !== surface.name) change(surface.id, { name })
   }
-  function faceBest({ id }: SurfaceView) {
+  function useBestOrientation({ id }: SurfaceView) {
     if (map.value) change(id, { tilt: map.value.best_tilt, azimuth: map.value.best_azimuth })
   }
-  function rackInRows({ id, tilt }: SurfaceView) {
+  function arrangeInRows({ id, tilt }: SurfaceView) {
     const width = Number(library.field(`/surfaces/${id}/rows/width`)?.default)
     const [slope, sun] = [(tilt * Math.PI) / 180, (CLEAR_ABOVE * Math.PI) / 180]
     const pitch = width * (Math.cos(slope) + Math.sin(slope) / Math.tan(sun))
     change(id, { rows: { pitch: Math.max(Math.ceil(pitch * 10) / 10, width + 0.2) } })
   }
-  const layFlat = ({ id }: SurfaceView) => change(id, { rows: null })
+  const removeRows = ({ id }: SurfaceView) => change(id, { rows: null })
   const limitArea = ({ id }: SurfaceView) => change(id, { area: 50 })
 
   return {
@@ -97,15 +103,16 @@ export function useSurfaceEdits(map: Ref<OrientationAnswer | null>) {
     picked,
     isTurning: computed(() => preview.value !== null),
     pick,
+    beginTurn,
     turn,
     endTurn,
     add,
     copy,
     remove,
     rename,
-    faceBest,
-    rackInRows,
-    layFlat,
+    useBestOrientation,
+    arrangeInRows,
+    removeRows,
     limitArea,
   }
 }

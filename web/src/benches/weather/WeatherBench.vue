@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type WeatherAnswer } from '@/api/client'
-import { useDesign } from '@/stores/design'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { number, percent, latitudeText, longitudeText } from '@/theme/format'
 import { chooseWeatherFile } from '@/weather/weatherFile'
 import CopyTable from '@/shell/CopyTable.vue'
@@ -10,13 +10,13 @@ import { useSorting } from '@/shell/useSorting'
 import YearChart from './YearChart.vue'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
 
-const design = useDesign()
+const store = useSchemeStore()
 const { job, choose, request, cancel } = useWeatherChoice()
 const year = shallowRef<WeatherAnswer | null>(null)
 const library = shallowRef<WeatherAnswer[]>([])
 const filter = ref('')
-const brief = computed(() => design.evaluation?.weather ?? null)
-const site = computed(() => design.document.site as { latitude: number; longitude: number; elevation?: number })
+const brief = computed(() => store.evaluation?.weather ?? null)
+const site = computed(() => store.document.site as { latitude: number; longitude: number; elevation?: number })
 watch(
   () => brief.value?.digest,
   async (digest) => {
@@ -63,23 +63,25 @@ const closureWords = computed(() => {
       <div class="facts">
         <p class="title serif">{{ year.title }}</p>
         <p>
-          <span v-if="year.source" :class="year.source.includes('simulated') ? 'care' : 'soft'">{{ year.source }}</span>
+          <span v-if="year.origin === 'service' && year.source.includes('simulated')" class="care"
+            >△ {{ year.source[0]!.toUpperCase() + year.source.slice(1) }}; expected error of a year ±7 %.</span
+          ><span v-else-if="year.source" class="soft">{{ year.source }}</span>
         </p>
         <dl class="ruled">
           <div>
-            <dt>On the flat (GHI)</dt>
+            <dt>Global horizontal (GHI)</dt>
             <dd>
               <b>{{ number(summary.annual_ghi) }}</b> kWh/m²
             </dd>
           </div>
           <div>
-            <dt>Beam (DNI)</dt>
+            <dt>Direct normal (DNI)</dt>
             <dd>
               <b>{{ number(summary.annual_dni) }}</b> kWh/m²
             </dd>
           </div>
           <div>
-            <dt>Diffuse (DHI)</dt>
+            <dt>Diffuse horizontal (DHI)</dt>
             <dd>
               <b>{{ number(summary.annual_dhi) }}</b> kWh/m²
             </dd>
@@ -91,13 +93,13 @@ const closureWords = computed(() => {
             </dd>
           </div>
           <div>
-            <dt>its mean</dt>
+            <dt>Mean temperature</dt>
             <dd>
               <b>{{ number(summary.mean_temperature, 1) }}</b> °C
             </dd>
           </div>
           <div>
-            <dt>Wind at 10 m, mean</dt>
+            <dt>Mean wind at 10 m</dt>
             <dd>
               <b>{{ number(summary.mean_wind, 1) }}</b> m/s
             </dd>
@@ -107,7 +109,7 @@ const closureWords = computed(() => {
             <dd>{{ latitudeText(year.latitude) }}, {{ longitudeText(year.longitude) }}</dd>
           </div>
           <div>
-            <dt>From the site</dt>
+            <dt>Distance from site</dt>
             <dd :class="{ care: brief.is_far || brief.is_high }">
               {{
                 brief.distance < 1 && Math.abs(high) < 1
@@ -126,15 +128,16 @@ const closureWords = computed(() => {
           </div>
         </dl>
         <p v-if="brief.is_far || brief.is_high" class="care">
-          △ This weather belongs elsewhere.
-          <button type="button" class="link" @click="request">Ask the service for the site's own</button>
+          △ This weather data is for another location.
+          <button type="button" class="link" @click="request">Get weather for this site</button>
         </p>
       </div>
       <YearChart :year="year" />
       <div class="notes">
-        <h3>What was done to the file</h3>
+        <h3>Import notes</h3>
         <ul>
           <li>{{ closureWords }}.</li>
+          <li v-if="summary.closure_warning" class="care">△ {{ summary.closure_warning }}</li>
           <li v-if="summary.clock_warning" class="care">△ {{ summary.clock_warning }}</li>
           <li v-for="note in year.notes" :key="note">{{ note }}</li>
         </ul>
@@ -146,10 +149,10 @@ const closureWords = computed(() => {
     </template>
     <p v-else-if="brief" class="soft empty">Reading {{ brief.title }}…</p>
     <div v-else-if="!job" class="empty">
-      <p class="serif">No weather yet.</p>
-      <p class="soft">A year of hours is what everything else stands on.</p>
+      <p class="serif">No weather data yet.</p>
+      <p class="soft">Everything else is calculated from an hourly weather year.</p>
       <p>
-        <button type="button" class="button strong" @click="request">Ask the weather service for this site</button>
+        <button type="button" class="button strong" @click="request">Get weather for this site</button>
         <button type="button" class="button" @click="chooseWeatherFile()">Open a file…</button>
       </p>
     </div>
@@ -163,7 +166,7 @@ const closureWords = computed(() => {
           placeholder="Filter"
           aria-label="Filter the weather library"
         /><CopyTable within=".library" /><button type="button" class="link" @click="request">
-          Ask the service for this site
+          Get weather for this site
         </button>
       </header>
       <table class="ledger">
@@ -188,7 +191,7 @@ const closureWords = computed(() => {
           </tr>
         </tbody>
       </table>
-      <p v-if="!listed.length" class="soft">Nothing here has these letters.</p>
+      <p v-if="!listed.length" class="soft">No weather years match.</p>
     </section>
   </div>
 </template>

@@ -40,14 +40,16 @@ const steps = computed(() => {
     role="img"
     :aria-label="`Irradiation and temperature by month: ${s.monthly_ghi.map((v, i) => `${MONTHS[i]} ${number(v)} kWh/m² and ${number(s.monthly_temperature[i]!)} °C`).join(', ')}`"
   >
-    <text x="36" y="8" font-size="11" style="fill: var(--soft)">kWh/m² a month: global, and in it the diffuse</text>
+    <text x="36" y="8" font-size="11" style="fill: var(--soft)">
+      Monthly irradiation [kWh/m²]: global, of which diffuse (dark)
+    </text>
     <g v-for="v in steps" :key="v">
       <line x1="36" :x2="36 + W" :y1="y(v)" :y2="y(v)" stroke="var(--rule)" />
       <text x="30" :y="y(v) + 4" font-size="11" text-anchor="end" style="fill: var(--soft)">{{ number(v) }}</text>
     </g>
     <g v-for="(v, i) in s.monthly_ghi" :key="i">
       <title>
-        {{ MONTHS[i] }}: {{ number(v, 1) }} kWh/m², of it {{ number(s.monthly_dhi[i]!, 1) }} diffuse;
+        {{ MONTHS[i] }}: {{ number(v, 1) }} kWh/m², of which {{ number(s.monthly_dhi[i]!, 1) }} diffuse;
         {{ number(s.monthly_temperature[i]!, 1) }} °C
       </title>
       <rect
@@ -70,7 +72,7 @@ const steps = computed(() => {
       <text :x="mid(i)" y="204" font-size="11" text-anchor="middle" style="fill: var(--soft)">{{ MONTHS[i] }}</text>
     </g>
     <text x="36" y="229" font-size="11" style="fill: var(--soft)">
-      °C: the mean, between the days' mean lowest and highest
+      Air temperature [°C]: monthly mean, with mean daily minimum and maximum
     </text>
     <g
       v-for="v in [warm.low, 0, warm.high].filter(

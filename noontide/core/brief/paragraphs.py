@@ -1,0 +1,290 @@
+"""The Brief as data: paragraphs of runs of text, values with their pointer, choices, parts, figures and links.
+
+The browser draws them, a report sets them, a comparison diffs them. Things that are the same in many places fold into one
+sentence, so that two hundred surfaces read like two.
+"""
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable
+from typing import Any, Literal
+
+from pydantic import BaseModel
+
+from noontide.core.design.document import Design, SubArray, Surface
+from noontide.core.simulation.results import Results
+
+FOLD_FROM = 5  # of a kind, from which on things are told together
+COMPASS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
+POINTS = ("N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "SW", "WSW", "W", "WNW", "NW", "NNW")
+
+
+class Run(BaseModel):
+    """A piece of a paragraph."""
+
+    kind: Literal["text", "value", "words", "choice", "part", "figure", "link"]
+    text: str = ""  # as it reads; of a value the number as it stands in the design
+    pointer: str = ""  # of a value, a choice or a part
+    pointers: list[str] = []  # of a part that is used in several places
+    label: str = ""  # for a screen reader
+    part: Literal["", "module", "inverter"] = ""
+    figure: str = ""  # key of the figure or working that it opens
+    bench: str = ""
+    surface: str = ""  # that a link picks
+
+
+class Paragraph(BaseModel):
+    """One paragraph of the Brief, for one bench."""
+
+    bench: Literal["site", "weather", "surfaces", "circuits", "losses"]
+    runs: list[Run]
+
+
+Weather = dict[str, Any]
+
+
+def paragraphs(design: Design, results: Results | None, weather: Weather | None) -> list[Paragraph]:
+    """The whole Brief.
+
+    Parameters
+    ----------
+    design : Design
+    results : Results or None
+        Of the design, where it has been simulated.
+    weather : dict or None
+        Title, annual GHI [kWh/m2] and the extremes of temperature [°C] of its weather year.
+    """
+    return [
+        Paragraph(bench="site", runs=_site(design, results)),
+        Paragraph(bench="weather", runs=_weather(weather)),
+        Paragraph(bench="surfaces", runs=_surfaces(design)),
+        Paragraph(bench="circuits", runs=_circuits(design, results)),
+        Paragraph(bench="losses", runs=_losses(design)),
+    ]
+
+
+def orientation_words(azimuth: float) -> str:
+    """An azimuth in words: `S 12° W`, from the nearer of north and south."""
+    a = azimuth % 360
+    from_north = min(a, 360 - a) <= 90
+    pole = "N" if from_north else "S"
+    off = min(a, 360 - a) if from_north else abs(a - 180)
+    if off < 0.05:
+        return pole
+    side = "E" if a < 180 else "W"
+    return side if abs(off - 90) < 0.05 else f"{pole} {off:g}° {side}"
+
+
+def _text(text: str) -> Run:
+    return Run(kind="text", text=text)
+
+
+def _value(pointer: str, value: float, label: str) -> Run:
+    return Run(kind="value", text=f"{value:g}", pointer=pointer, label=label)
+
+
+def _link(text: str, bench: str, surface: str = "") -> Run:
+    return Run(kind="link", text=text, bench=bench, surface=surface)
+
+
+def _site(design: Design, results: Results | None) -> list[Run]:
+    site = design.site
+    place = f"{abs(site.latitude):.2f}° {'N' if site.latitude >= 0 else 'S'}, {abs(site.longitude):.2f}° {'E' if site.longitude >= 0 else 'W'}"
+    runs = [
+        _text(f"{site.name or 'A site'} at "),
+        _link(place, "site"),
+        _text(", elevation "),
+        _value("/site/elevation", site.elevation, "Elevation of the site"),
+        _text(". "),
+    ]
+    top = max(site.horizon, key=lambda p: p.elevation, default=None)
+    if top is None or top.elevation == 0:
+        return [*runs, _text("No horizon obstructions.")]
+    rise = f"The horizon rises to {top.elevation:g}° in the {COMPASS[round(top.azimuth / 45) % 8]}"
+    if results is None:
+        return [*runs, _text(f"{rise}.")]
+    share = -results.cascade["horizon"].share
+    return [
+        *runs,
+        _text(f"{rise} and blocks "),
+        Run(kind="figure", text=f"{share * 100:.1f} %", figure="loss_horizon"),
+        _text(" of the light."),
+    ]
+
+
+def _weather(weather: Weather | None) -> list[Run]:
+    if weather is None:
+        return [_link("Choose a weather year…", "weather")]
+    span = f"{weather['lowest']:.0f} °C to {weather['highest']:.0f} °C".replace("-", "\u2212")
+    return [
+        _link(weather["title"], "weather"),
+        _text(f": {weather['annual_ghi']:,.0f} kWh/m² a year on the horizontal, {span}."),
+    ]
+
+
+def _surfaces(design: Design) -> list[Run]:
+    if not design.surfaces:
+        return [_link("Add a surface…", "surfaces")]
+    modules: dict[str, int] = defaultdict(int)
+    for s in design.subarrays.values():
+        modules[s.surface] += s.modules_per_string * s.strings * design.inverters[s.inverter].count
+    if len(design.surfaces) >= FOLD_FROM:
+        return _folded_surfaces(design.surfaces, modules)
+    runs: list[Run] = []
+    for key, surface in design.surfaces.items():
+        name, count = surface.name or key, modules[key]
+        runs += [
+            _text("On the " if count else "The "),
+            _link(name, "surfaces", key),
+            _text(" (tilt "),
+            _value(f"/surfaces/{key}/tilt", surface.tilt, f"Tilt of {name}"),
+            _text(", azimuth "),
+            _value(f"/surfaces/{key}/azimuth", surface.azimuth, f"Azimuth of {name}"),
+            Run(kind="words", text=orientation_words(surface.azimuth), pointer=f"/surfaces/{key}/azimuth"),
+        ]
+        if surface.rows:
+            runs += [
+                _text(", rows "),
+                _value(f"/surfaces/{key}/rows/pitch", surface.rows.pitch, f"Row pitch of {name}"),
+                _text(" apart"),
+            ]
+        runs.append(_text(f") {_count(count, 'module')}. " if count else ") has no modules yet. "))
+    return runs
+
+
+def _folded_surfaces(surfaces: dict[str, Surface], modules: dict[str, int]) -> list[Run]:
+    """Surfaces of one direction and kind in one sentence: twelve roofs, 18° to 22°, facing S."""
+    groups: dict[tuple[str, bool, bool], list[str]] = defaultdict(list)
+    for key, surface in surfaces.items():
+        groups[POINTS[round(surface.azimuth / 22.5) % 16], surface.rows is not None, modules[key] > 0].append(key)
+    runs: list[Run] = []
+    for (point, has_rows, has_modules), keys in groups.items():
+        tilts = [surfaces[key].tilt for key in keys]
+        first = surfaces[keys[0]].name or keys[0]
+        rest = f" and {len(keys) - 1} more" if len(keys) > 1 else ""
+        span = f"{min(tilts):g}°" if min(tilts) == max(tilts) else f"{min(tilts):g}° to {max(tilts):g}°"
+        carried = _count(sum(modules[key] for key in keys), "module") if has_modules else "no modules yet"
+        runs += [
+            _link(first, "surfaces", keys[0]),
+            _text(f"{rest}, {span}, facing {point}{', in rows' if has_rows else ''}: {carried}. "),
+        ]
+    return runs
+
+
+def _circuits(design: Design, results: Results | None) -> list[Run]:
+    if not design.inverters:
+        return [_link("Add an inverter and strings…", "circuits")]
+    strings: dict[str, list[tuple[str, SubArray]]] = defaultdict(list)
+    for key, subarray in design.subarrays.items():
+        strings[subarray.inverter].append((key, subarray))
+    runs: list[Run] = []
+    for members in _alike(design.inverters, lambda key: _inverter_kind(design, key, strings[key])):
+        runs += _inverters(design, members, strings)
+    if results is not None:
+        runs += [
+            _text("DC/AC ratio "),
+            Run(kind="figure", text=f"{results.annual.dc_ac_ratio:.2f}", figure="dc_ac_ratio"),
+            _text("."),
+        ]
+    return runs
+
+
+def _alike(keys: Iterable[str], kind_of: Callable[[str], object]) -> list[list[str]]:
+    """Keys grouped by kind where there are many, else each alone."""
+    every = list(keys)
+    if len(every) < FOLD_FROM:
+        return [[key] for key in every]
+    groups: dict[object, list[str]] = defaultdict(list)
+    for key in every:
+        groups[kind_of(key)].append(key)
+    return list(groups.values())
+
+
+def _inverter_kind(design: Design, key: str, strings: list[tuple[str, SubArray]]) -> tuple:
+    unit = design.inverters[key]
+    return unit.model, unit.count, tuple(sorted((s.tracker, s.strings, s.modules_per_string, s.module) for _, s in strings))
+
+
+def _inverters(design: Design, members: list[str], strings: dict[str, list[tuple[str, SubArray]]]) -> list[Run]:
+    """A sentence about one inverter set, or about several that are wired identically."""
+    first = members[0]
+    unit, mine = design.inverters[first], sorted(strings[first], key=lambda pair: pair[1].tracker)
+    runs: list[Run] = []
+    if len(members) > 1:
+        runs.append(_text(f"{len(members)} × "))
+    elif unit.count > 1:
+        runs += [_value(f"/inverters/{first}/count", unit.count, "Number of inverters"), _text(" ")]
+    runs.append(
+        Run(
+            kind="part",
+            part="inverter",
+            text=unit.model,
+            pointer=f"/inverters/{first}/model",
+            pointers=[f"/inverters/{key}/model" for key in members],
+            label=f"Inverter {first}",
+        )
+    )
+    several = unit.count > 1 or len(members) > 1
+    runs.append(_text(" each take " if several else " takes "))
+    if not mine:
+        return [*runs, _text("no strings yet. ")]
+    if len(members) > 1 or len(mine) >= FOLD_FROM:
+        # Wired identically: told once, edited on the bench.
+        shapes: dict[tuple[int, int], int] = defaultdict(int)
+        for _, s in mine:
+            shapes[s.strings, s.modules_per_string] += 1
+        words = [
+            f"{trackers} × {_count(n, 'string')} of {length}" if trackers > 1 else f"{_count(n, 'string')} of {length}"
+            for (n, length), trackers in shapes.items()
+        ]
+        runs.append(_link(_listed(words), "circuits"))
+    else:
+        for i, (key, s) in enumerate(mine):
+            runs += [
+                _text("" if i == 0 else " and " if i == len(mine) - 1 else ", "),
+                _value(f"/subarrays/{key}/strings", s.strings, f"Parallel strings of {key}"),
+                _text(" strings of " if s.strings > 1 else " string of "),
+                _value(f"/subarrays/{key}/modules_per_string", s.modules_per_string, f"Modules per string of {key}"),
+            ]
+    own = [f"/subarrays/{key}/module" for member in members for key, _ in strings[member]]
+    module = mine[0][1].module
+    return [
+        *runs,
+        _text(" "),
+        Run(kind="part", part="module", text=module, pointer=own[0], pointers=own, label=f"Module on inverter {first}"),
+        _text(". "),
+    ]
+
+
+def _losses(design: Design) -> list[Run]:
+    losses, models = design.losses, design.models
+    monthly = losses.soiling_by_month
+    soiling = (
+        Run(kind="figure", text=f"{min(monthly):g} to {max(monthly):g} % by month", figure="loss_soiling")
+        if monthly
+        else _value("/losses/soiling", losses.soiling, "Soiling")
+    )
+    runs = [_text("Soiling "), soiling]
+    for lead, field, label in (
+        (", mismatch ", "mismatch", "Mismatch"),
+        (", power tolerance ", "quality", "Power tolerance"),
+        (", light-induced degradation ", "light_induced", "Light-induced degradation"),
+        ("; wiring ", "dc_wiring", "DC wiring at rated power"),
+        (" DC and ", "ac_wiring", "AC wiring at rated power"),
+        (" AC at rated power; unavailability ", "unavailability", "Unavailability"),
+    ):
+        runs += [_text(lead), _value(f"/losses/{field}", getattr(losses, field), label)]
+    for lead, field, label in (
+        (". Sky model ", "transposition", "Sky model"),
+        ("; IAM ", "incidence", "Incidence angle modifier (IAM)"),
+        ("; cell temperature ", "temperature", "Cell temperature model"),
+    ):
+        runs += [_text(lead), Run(kind="choice", text=getattr(models, field), pointer=f"/models/{field}", label=label)]
+    return [*runs, _text(".")]
+
+
+def _count(number: int, noun: str) -> str:
+    return f"{number:,} {noun}{'' if number == 1 else 's'}"
+
+
+def _listed(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"

@@ -1,0 +1,207 @@
+"""The design: one alternative of a project, as a versioned JSON document.
+
+Collections are objects by id rather than lists, so that a JSON Merge Patch can edit one value of one entry.
+Percentages are numbers of percent, as in the interface. `Design.read` is the only way in.
+"""
+
+import itertools
+from functools import cache
+from typing import Annotated, Any, Literal, Self
+from zoneinfo import available_timezones
+
+from pydantic import FailFast, Field, field_validator, model_validator
+
+from noontide.core.design.fields import Document, Monthly, choice, months, quantity
+from noontide.core.design.migrations import FORMAT, upgrade
+from noontide.core.design.size import check_size
+from noontide.core.electrical.datasheets import Catalogue
+from noontide.core.shading.horizon import Horizon
+from noontide.core.shading.rows import RowGeometry
+
+Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
+Line = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f\u2028\u2029]*$")]  # a text of one line
+Mounting = Literal["open rack", "roof, ventilated", "roof, flush", "integrated"]
+Transposition = Literal["perez", "reindl", "hay-davies", "isotropic"]
+Incidence = Literal["fresnel", "martin-ruiz", "ashrae", "datasheet", "none"]
+Thermal = Literal["faiman", "noct", "king"]
+Laying = Literal["open air", "conduit", "buried"]
+Conductor = Literal["copper", "aluminium"]
+Share = Annotated[float, Field(ge=0, le=1)]
+SoilingShare = Annotated[float, Field(ge=0, le=50)]  # [%]
+
+
+@cache
+def _time_zones() -> frozenset[str]:
+    return frozenset(available_timezones())
+
+
+class HorizonPoint(Document):
+    azimuth: float = quantity(..., "Azimuth", "°", 0, 360)
+    elevation: float = quantity(..., "Elevation", "°", 0, 89)
+
+
+class Site(Document):
+    name: Line = Field("", max_length=120, title="Name of the site")
+    latitude: float = quantity(..., "Latitude", "°", -90, 90, step=0.01)
+    longitude: float = quantity(..., "Longitude", "°", -180, 180, step=0.01)
+    elevation: float = quantity(0.0, "Height", "m", -430, 6000, "Sea level until it is known.", 10)
+    time_zone: str = Field("", max_length=60, title="Time zone")
+    albedo: float = quantity(0.2, "Albedo", "", 0, 1, "Grass and mixed ground reflect about a fifth.", 0.05)
+    albedo_by_month: Monthly[Share] | None = months("Albedo by month", "", 0.05)
+    horizon: Annotated[tuple[HorizonPoint, ...], FailFast()] = Field((), title="Horizon", max_length=720)
+    lowest_temperature: float | None = quantity(
+        None, "Lowest temperature", "°C", -90, 40, "Lowest temperature of the weather year; a record of many years is safer.", 1
+    )
+    highest_temperature: float | None = quantity(
+        None, "Highest temperature", "°C", 0, 60, "Highest temperature of the weather year.", 1
+    )
+
+    @field_validator("time_zone")
+    @classmethod
+    def _zone_exists(cls, name: str) -> str:
+        if name and name not in _time_zones():
+            raise ValueError(f"There is no time zone '{name}'. Choose one such as Europe/Rome, or leave it empty.")
+        return name
+
+    @model_validator(mode="after")
+    def _horizon_rises(self) -> Self:
+        azimuths = [point.azimuth for point in self.horizon]
+        if any(b <= a for a, b in itertools.pairwise(azimuths)):
+            raise ValueError("The azimuths of a horizon must rise from point to point.")
+        return self
+
+    @property
+    def horizon_line(self) -> Horizon:
+        return Horizon(tuple(p.azimuth for p in self.horizon), tuple(p.elevation for p in self.horizon))
+
+
+class WeatherReference(Document):
+    """Which weather year the design uses, and how it is corrected; the year itself is kept in the weather library by its digest."""
+
+    digest: str = Field(pattern=r"^[0-9a-f]{8,64}$")
+    title: Line = Field("", max_length=200)
+    clock_shift: float = quantity(0.0, "Clock shift", "h", -12, 12, "The timestamps of the file are used as they are.", 0.5)
+    beam_is_horizontal: bool = choice(
+        False, "DNI column holds the beam on the horizontal", "The column is read as direct normal irradiance."
+    )
+
+
+class Rows(Document):
+    """Parallel rows one behind another."""
+
+    pitch: float = quantity(..., "Row pitch", "m", 0.2, 50, step=0.1)
+    width: float = quantity(2.0, "Width of a row", "m", 0.2, 20, "One large module in portrait.", 0.1)
+    count: int = quantity(6, "Rows", "", 1, 1000, "Most rows then stand behind another.")
+    steps: int = quantity(
+        1, "Cell groups along the slope", "", 1, 12, "Portrait modules: shading the lowest cell row limits the whole string."
+    )
+
+
+class Surface(Document):
+    name: Line = Field("", max_length=80, title="Name")
+    tilt: float = quantity(30.0, "Tilt", "°", 0, 90, "Close to the optimum at mid-latitudes.")
+    azimuth: float = quantity(180.0, "Azimuth", "°", 0, 360, "Due south.", 5)
+    mounting: Mounting = choice("roof, ventilated", "Mounting", "Rails on a roof, with air flow behind the modules.")
+    area: float | None = quantity(None, "Area", "m²", 0.5, 1e6, "Not limited.", 1)
+    rows: Rows | None = Field(None, title="Rows")
+    albedo: float | None = quantity(None, "Albedo in front", "", 0, 1, "Albedo of the site.", 0.05)
+
+    @model_validator(mode="after")
+    def _rows_fit(self) -> Self:
+        if self.rows is not None:
+            RowGeometry(self.tilt, self.azimuth, self.rows.width, self.rows.pitch, self.rows.count)
+        return self
+
+
+class InverterSet(Document):
+    """Inverters of one model with identical strings."""
+
+    model: str = Field(max_length=64, title="Inverter")
+    count: int = quantity(1, "Inverters", "", 1, 1000, "One.")
+
+
+class SubArray(Document):
+    """Identical strings on one tracker of each inverter of a set."""
+
+    surface: Id = Field(title="Surface")
+    module: str = Field(max_length=64, title="Module")
+    modules_per_string: int = quantity(..., "Modules per string", "", 1, 60)
+    strings: int = quantity(1, "Parallel strings", "", 1, 400, "One.")
+    inverter: Id = Field(title="Inverter")
+    tracker: int = quantity(1, "Tracker", "", 1, 24, "The first.")
+
+
+class Losses(Document):
+    soiling: float = quantity(2.0, "Soiling", "%", 0, 50, "Typical of tilted arrays that rain keeps clean.", 0.5)
+    soiling_by_month: Monthly[SoilingShare] | None = months("Soiling by month", "%", 0.5)
+    quality: float = quantity(0.0, "Power tolerance", "%", -5, 20, "Manufacturers usually sort to a positive tolerance.", 0.5)
+    light_induced: float = quantity(
+        1.0, "Light-induced degradation", "%", 0, 10, "Typical of boron-doped silicon; less for other cells.", 0.5
+    )
+    mismatch: float = quantity(1.0, "Mismatch", "%", 0, 10, "Typical of modules sorted by current.", 0.5)
+    dc_wiring: float = quantity(1.5, "DC wiring at rated power", "%", 0, 10, "A common design limit.", 0.1)
+    ac_wiring: float = quantity(1.0, "AC wiring at rated power", "%", 0, 10, "A common design limit.", 0.1)
+    dc_laying: Laying = choice("open air", "DC cable laying", "Cables on a roof or a rack.")
+    dc_conductor: Conductor = choice("copper", "DC conductor", "Usual for string cables.")
+    unavailability: float = quantity(1.0, "Unavailability", "%", 0, 100, "Three to four days a year.", 0.5)
+
+
+class Models(Document):
+    """Which model serves where several do."""
+
+    transposition: Transposition = choice("perez", "Sky model", "The most accurate at most sites.")
+    incidence: Incidence = choice(
+        "fresnel", "Incidence angle modifier (IAM)", "Calculated from the refractive index of the glass."
+    )
+    temperature: Thermal = choice("faiman", "Cell temperature", "Accounts for wind; fitted to outdoor measurements.")
+    wind_factor: float = quantity(
+        0.7,
+        "Wind at the array / wind at 10 m",
+        "",
+        0,
+        2,
+        "Logarithmic profile from 10 m down to 2 m over open farmland (roughness 0.03 m).",
+        0.05,
+    )
+
+
+class Design(Document):
+    """One alternative design, whole. What is not set takes its default, and is not kept."""
+
+    format: Literal["noontide-design/2"] = "noontide-design/2"
+    name: Line = Field("", max_length=120, title="Name")
+    site: Site
+    weather: WeatherReference | None = None
+    surfaces: dict[Id, Surface] = Field({}, max_length=200)
+    inverters: dict[Id, InverterSet] = Field({}, max_length=200)
+    subarrays: dict[Id, SubArray] = Field({}, max_length=400)
+    losses: Losses = Losses()
+    models: Models = Models()
+    parts: Catalogue = Field(Catalogue(), title="Datasheets of the parts in use")
+
+    @classmethod
+    def read(cls, document: Any) -> "Design":
+        """A design from a document of any format there ever was.
+
+        Raises
+        ------
+        DesignError
+            If it is no design document, is too large, or comes from a later version.
+        pydantic.ValidationError
+            With a location for each invalid value.
+        """
+        check_size(document)
+        return cls.model_validate(upgrade(document))
+
+    @model_validator(mode="after")
+    def _references_exist(self) -> Self:
+        for key, subarray in self.subarrays.items():
+            if subarray.surface not in self.surfaces:
+                raise ValueError(f"Sub-array '{key}' is on surface '{subarray.surface}', which does not exist.")
+            if subarray.inverter not in self.inverters:
+                raise ValueError(f"Sub-array '{key}' feeds inverter '{subarray.inverter}', which does not exist.")
+        return self
+
+    def as_kept(self) -> dict:
+        """The document with only what was set, as JSON values."""
+        return {"format": FORMAT} | self.model_dump(mode="json", exclude_unset=True)

@@ -1,0 +1,34 @@
+"""How a value of the design is declared: its unit, range, default and the reason for the default, in one place.
+
+Interfaces read all of it from the JSON Schema (`x-unit`, `x-step`, `x-reason`), so that no limit is written twice.
+"""
+
+from typing import Annotated, Any, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Number = TypeVar("Number")
+Monthly = Annotated[tuple[Number, ...], Field(min_length=12, max_length=12)]
+
+
+class Document(BaseModel):
+    """Part of a design document: unknown keys are refused, and what is not set is not kept."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+
+
+def quantity(default: Any, title: str, unit: str, low: float, high: float, reason: str = "", step: float = 1.0) -> Any:
+    """A number with a unit and a range; `...` as default where it must be given."""
+    extra = {"x-unit": unit, "x-step": step} | ({"x-reason": reason} if reason else {})
+    return Field(default, title=title, ge=low, le=high, json_schema_extra=extra)
+
+
+def months(title: str, unit: str, step: float) -> Any:
+    """Twelve numbers, January first, in place of one for the year."""
+    extra = {"x-unit": unit, "x-step": step, "x-reason": "A single annual value is used."}
+    return Field(None, title=title, json_schema_extra=extra)
+
+
+def choice(default: Any, title: str, reason: str = "") -> Any:
+    """One of a few words."""
+    return Field(default, title=title, json_schema_extra={"x-reason": reason} if reason else {})

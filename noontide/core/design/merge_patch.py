@@ -1,0 +1,16 @@
+"""JSON Merge Patch (RFC 7396)."""
+
+from typing import Any
+
+
+def merge_patch(target: Any, patch: Any) -> Any:
+    """The target with the patch applied; neither is changed. A null in the patch deletes an entry."""
+    if not isinstance(patch, dict):
+        return patch
+    merged = dict(target) if isinstance(target, dict) else {}
+    for key, value in patch.items():
+        if value is None:
+            merged.pop(key, None)
+        else:
+            merged[key] = merge_patch(merged.get(key), value)
+    return merged

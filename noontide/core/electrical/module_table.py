@@ -1,0 +1,81 @@
+"""The maximum power of a module over irradiance at 25 °C, tabulated once; a year of any plane starts from it."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.electrical.single_diode import (
+    MaximumPower,
+    ModuleParameters,
+    circuit,
+    first_guess,
+    max_power_of,
+)
+
+Floats = NDArray[np.float64]
+HIGHEST = 2000.0  # W/m2; light beyond it is solved directly
+POINTS = 8001
+
+
+@dataclass(frozen=True)
+class ModuleTable:
+    """Over even steps of the square root of the irradiance, where power is nearly a parabola; (points,)."""
+
+    power: Floats  # at 25 °C [W]
+    above_guess: Floats  # of the diode's voltage at the maximum over its first guess, in units of the ideality
+
+
+@dataclass(frozen=True)
+class ModuleMaximum:
+    """Maximum power of a module, in the shape of the irradiance."""
+
+    at_reference: Floats  # at 25 °C [W]
+    hot: MaximumPower  # at the cells' own temperature
+
+
+def module_maximum(parameters: ModuleParameters, irradiance: Floats, cell_temperature: Floats) -> ModuleMaximum:
+    """Maximum power at 25 °C and at the cells' temperature.
+
+    Parameters
+    ----------
+    parameters : ModuleParameters
+        Of one module.
+    irradiance, cell_temperature : (intervals,)
+        Effective irradiance [W/m2], cell temperature [°C].
+
+    Notes
+    -----
+    Power at 25 °C is read from a table to 1e-5 W; the other is solved, from a start that the table puts close to the root.
+    """
+    table = _table(parameters)
+    place = np.sqrt(np.clip(irradiance, 0, HIGHEST)) * ((POINTS - 1) / np.sqrt(HIGHEST))
+    low = np.minimum(place.astype(np.int64), POINTS - 2)
+    part = place - low
+
+    def read(values: Floats) -> Floats:
+        return values[low] + part * (values[low + 1] - values[low])
+
+    at_reference = read(table.power)
+    beyond = irradiance > HIGHEST
+    if beyond.any():
+        at_reference[beyond] = max_power_of(circuit(parameters, irradiance[beyond], 25.0)).power
+    return ModuleMaximum(at_reference, max_power_of(circuit(parameters, irradiance, cell_temperature), read(table.above_guess)))
+
+
+@lru_cache(maxsize=256)
+def rated_power(parameters: ModuleParameters) -> float:
+    """Maximum power at standard test conditions [W]."""
+    return float(max_power_of(circuit(parameters, 1000.0, 25.0)).power)
+
+
+@lru_cache(maxsize=64)
+def _table(parameters: ModuleParameters) -> ModuleTable:
+    irradiance = np.linspace(0, np.sqrt(HIGHEST), POINTS) ** 2
+    cells = circuit(parameters, irradiance, 25.0)
+    found = max_power_of(cells)
+    diode = found.voltage + found.current * parameters.series_resistance
+    above = (diode - first_guess(cells)[0]) / cells.ideality
+    above[0] = above[1]
+    return ModuleTable(found.power, above)

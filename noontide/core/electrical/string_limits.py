@@ -1,0 +1,105 @@
+"""The limits of strings on an inverter: one set of rules for checks, pictures, arrangements and estimates."""
+
+from dataclasses import dataclass, fields
+from typing import Any
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from noontide.core.electrical.datasheets import Inverter, Module
+from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.single_diode import circuit, max_power_point, open_circuit_voltage
+
+SHORT_CIRCUIT_FACTOR = 1.25  # IEC 62548-1
+LONGEST = 60  # modules in a string that a design can hold
+MOST_PARALLEL = 400
+_ROUNDING = 1e-9
+
+
+@dataclass(frozen=True)
+class StringLimits:
+    """Voltages and currents of one module at a site's extremes, and what an inverter makes of them.
+
+    Fields that follow from temperatures have the shape of the temperatures; with single temperatures they are numbers.
+    """
+
+    lowest: Any  # air temperature [°C]
+    highest_cell: Any  # cell temperature [°C]
+    cold_voc: Any  # at 1000 W/m2 and the lowest temperature [V]
+    cold_vmp: Any  # [V]
+    hot_vmp: Any  # at 1000 W/m2 and the highest cell temperature [V]
+    maximum_voltage: float  # of inverter or module, the lower [V]
+    maximum_of: str  # whose: inverter or module
+    fewest: Any  # modules in a string by the MPP window when hot
+    full_power_fewest: Any  # by the full-power voltage when hot
+    most: Any  # by the highest DC voltage when cold; under `fewest` where no length fits
+    window_most: Any  # by the MPP window when cold
+    short_circuit_strings: int  # in parallel, by 1.25 Isc
+    current_strings: int  # in parallel, by Imp
+
+    def __getitem__(self, place: int | tuple[()]) -> "StringLimits":
+        """The limits at one of several pairs of temperatures, as plain numbers."""
+
+        def pick(value: Any) -> Any:
+            return np.asarray(value)[place].item() if isinstance(value, np.ndarray | np.generic) else value
+
+        return StringLimits(**{f.name: pick(getattr(self, f.name)) for f in fields(self)})
+
+    @property
+    def is_possible(self) -> Any:
+        """Whether any string fits."""
+        return (self.most >= self.fewest) & (self.parallel >= 1)
+
+    @property
+    def parallel(self) -> int:
+        """Strings in parallel by both currents; one string over the operating current is limited by the tracker, not refused."""
+        return min(self.short_circuit_strings, max(self.current_strings, 1))
+
+
+def string_limits(module: Module, inverter: Inverter, lowest: ArrayLike, highest: ArrayLike) -> StringLimits:
+    """Limits of strings of a module on an inverter's tracker.
+
+    Parameters
+    ----------
+    module, inverter
+        Datasheets.
+    lowest : number or array
+        Lowest temperature of the air [°C]; the cells are as cold at sunrise.
+    highest : number or array
+        Highest temperature of the cells [°C]; broadcast against `lowest`.
+
+    References
+    ----------
+    IEC 62548-1: maximum array voltage at the lowest temperature; 1.25 x Isc.
+    """
+    cold, hot = np.broadcast_arrays(np.asarray(lowest, dtype=float), np.asarray(highest, dtype=float))
+    parameters = fit_module(module).parameters
+    top = max_power_point(parameters, 1000.0, np.stack([cold, hot]).reshape(2, -1)).voltage.reshape(2, *cold.shape)
+    voc = open_circuit_voltage(circuit(parameters, 1000.0, cold))
+    limit, whose = min((inverter.maximum_dc_voltage, "inverter"), (module.maximum_system_voltage, "module"))
+    limits = StringLimits(
+        lowest=cold,
+        highest_cell=hot,
+        cold_voc=voc,
+        cold_vmp=top[0],
+        hot_vmp=top[1],
+        maximum_voltage=limit,
+        maximum_of=whose,
+        fewest=_at_least(inverter.tracking_minimum, top[1]),
+        full_power_fewest=_at_least(inverter.full_power_minimum, top[1]),
+        most=_at_most(limit, voc, LONGEST),
+        window_most=_at_most(inverter.tracking_maximum, top[0], LONGEST),
+        short_circuit_strings=int(
+            _at_most(inverter.maximum_short_circuit_current, SHORT_CIRCUIT_FACTOR * module.isc, MOST_PARALLEL)
+        ),
+        current_strings=int(_at_most(inverter.maximum_tracker_current, module.imp, MOST_PARALLEL)),
+    )
+    return limits[()] if cold.ndim == 0 else limits
+
+
+def _at_most(limit: float, each: ArrayLike, most: int) -> Any:
+    return np.minimum(np.floor(limit / np.maximum(each, 1e-9) + _ROUNDING), most).astype(np.int64)
+
+
+def _at_least(limit: float, each: ArrayLike) -> Any:
+    return np.clip(np.ceil(limit / np.maximum(each, 1e-9) - _ROUNDING), 1, 10 * LONGEST).astype(np.int64)

@@ -1,0 +1,121 @@
+"""The account of one inverter set: every change from the horizontal irradiance on its modules to the meter, by month."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.simulation import effective_irradiance, grid_power, module_power, plane_irradiance, tracker_power
+from noontide.core.simulation.cache import Kept
+from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
+from noontide.core.simulation.grid_power import GridPower
+from noontide.core.simulation.losses import Loss
+from noontide.core.simulation.module_power import ModulePower
+from noontide.core.simulation.plane_irradiance import PlaneIrradiance
+from noontide.core.simulation.sun_and_weather import SunAndWeather
+from noontide.core.simulation.tracker_power import SubarrayPower, TrackerPower
+
+Floats = NDArray[np.float64]
+
+# Every line of the Cascade in the order in which the sunlight meets it.
+LINES: tuple[Loss, ...] = (
+    *plane_irradiance.LOSSES,
+    *effective_irradiance.LOSSES,
+    *module_power.LOSSES,
+    *tracker_power.LOSSES,
+    *grid_power.LOSSES,
+)
+LINE_OF = {line.key: line for line in LINES}
+
+
+@dataclass(frozen=True)
+class AccountMember:
+    """A sub-array with the stages it went through."""
+
+    plane: Kept[PlaneIrradiance]
+    effective: Kept[EffectiveIrradiance]
+    power: Kept[ModulePower]
+    tracker: Kept[TrackerPower]
+    place: int  # among the members of its tracker
+
+    @property
+    def subarray(self) -> SubarrayPower:
+        return self.tracker.value.members[self.place]
+
+
+@dataclass(frozen=True)
+class AccountInputs:
+    sky: Kept[SunAndWeather]
+    members: tuple[AccountMember, ...]
+    grid: Kept[GridPower]
+
+
+@dataclass(frozen=True)
+class Account:
+    """One inverter of a set, by month in [kWh]."""
+
+    start: Floats  # (12,) horizontal irradiation on the area of the modules
+    delivered: Floats  # (12,)
+    changes: Floats  # (lines, 12)
+    imbalance: float  # largest of any interval [W]
+    largest_start: float  # [W]
+
+
+def book(inputs: AccountInputs) -> dict[str, Floats]:
+    """What each line changes for one inverter, (light,) [W]; a change that does not occur is one zero.
+
+    Raises
+    ------
+    KeyError
+        If a stage books under a key that no line has, or a line is missing.
+    """
+    sky = inputs.sky.value
+    booked: dict[str, Floats] = {}
+    for member in inputs.members:
+        plane, effective, subarray = member.plane.value, member.effective.value, member.subarray
+        light = plane.changes(sky) | effective.changes(plane)
+        for key, change in light.items():
+            booked[key] = booked.get(key, 0.0) + change * subarray.area
+        for key, change in subarray.changes(effective, member.power.value).items():
+            booked[key] = booked.get(key, 0.0) + change
+    booked |= inputs.grid.value.changes()
+    if unknown := booked.keys() ^ LINE_OF.keys():
+        raise KeyError(f"booked under keys that do not match the lines of the Cascade: {sorted(unknown)}")
+    return booked
+
+
+def settle(rows: Sequence[AccountInputs]) -> list[Account]:
+    """Accounts of inverter sets."""
+    return [_settle(row) for row in rows]
+
+
+def _settle(inputs: AccountInputs) -> Account:
+    sky, grid = inputs.sky.value, inputs.grid.value
+    kilowatt_hours = sky.hours_per_interval / 1000
+    area = sum(member.subarray.area for member in inputs.members)
+    start = sky.ghi * area
+    booked = book(inputs)
+    table = np.empty((len(LINES), sky.ghi.size))
+    for i, line in enumerate(LINES):
+        table[i] = booked[line.key]
+    dark_months = _dark_intervals(sky)
+    dark = grid.dark_changes()
+    changes = sky.monthly_sums(table)
+    for i, line in enumerate(LINES):
+        if line.key in dark:
+            changes[i] += dark[line.key] * dark_months
+    left = start + table.sum(axis=0) - grid.delivered
+    delivered = sky.monthly_sums(grid.delivered) + sum(dark.values()) * dark_months
+    return Account(
+        start=sky.monthly_sums(start) * kilowatt_hours,
+        delivered=delivered * kilowatt_hours,
+        changes=changes * kilowatt_hours,
+        imbalance=float(np.max(np.abs(left), initial=0)),
+        largest_start=float(np.max(start, initial=0)),
+    )
+
+
+def _dark_intervals(sky: SunAndWeather) -> Floats:
+    """Intervals without light in each month, (12,)."""
+    return sky.month_lengths - np.bincount(sky.months, minlength=12)

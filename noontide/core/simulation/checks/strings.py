@@ -1,0 +1,199 @@
+"""Checks of strings, trackers, inverters and datasheets against one set of limits (`electrical.string_limits`)."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+import numpy as np
+
+from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.string_limits import LONGEST, SHORT_CIRCUIT_FACTOR, StringLimits, string_limits
+from noontide.core.simulation.checks.finding import Check, Remedy, signed
+from noontide.core.simulation.results import Results
+
+WINDOW = "Inverter's datasheet: MPP voltage window"
+SMALLEST_RATIO = 0.6
+
+
+def limits_of(results: Results) -> list[StringLimits]:
+    """Limits of the strings of each sub-array at the coldest and the hottest of the site.
+
+    The cold open circuit is taken at full sun with the cells as cold as the air: the strictest usual rule.
+    """
+    lowest, _ = lowest_temperature(results)
+    warmer = 0.0
+    if results.design.site.highest_temperature is not None:
+        warmer = results.design.site.highest_temperature - float(results.weather.temperature.max())
+    groups: dict[tuple[str, str], list[int]] = defaultdict(list)
+    plant = results.plant
+    for k, module in enumerate(plant.modules):
+        groups[module.fingerprint, plant.inverters[plant.inverter_of[k]].fingerprint].append(k)
+    limits: dict[int, StringLimits] = {}
+    for members in groups.values():
+        module, inverter = plant.modules[members[0]], plant.inverters[plant.inverter_of[members[0]]]
+        hottest = [float(np.max(results.modules[k].cell_temperature, initial=lowest)) + warmer for k in members]
+        found = string_limits(module, inverter, np.full(len(members), lowest), np.array(hottest))
+        limits |= {k: found[i] for i, k in enumerate(members)}
+    return [limits[k] for k in range(len(plant.modules))]
+
+
+def lowest_temperature(results: Results) -> tuple[float, str]:
+    """The air temperature that strings are checked at [°C], and where it comes from."""
+    site = results.design.site
+    if site.lowest_temperature is not None:
+        return site.lowest_temperature, "set for the site"
+    return float(results.weather.temperature.min()), "lowest of the weather year"
+
+
+def check_strings(r: Results) -> Iterator[Check]:
+    """Findings about strings, trackers, inverters and datasheets."""
+    limits = limits_of(r)
+    yield from _voltages(r, limits)
+    yield from _trackers(r, limits)
+    yield from _inverters(r)
+    yield from _datasheets(r)
+
+
+def _voltages(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
+    _, origin = lowest_temperature(r)
+    for k, (name, subarray) in enumerate(zip(r.plant.subarray_ids, r.plant.subarrays, strict=True)):
+        inverter, n, volts = r.plant.inverters[r.plant.inverter_of[k]], subarray.modules_per_string, limits[k]
+        pointer = f"/subarrays/{name}/modules_per_string"
+        cold, hot = signed(volts.lowest), f"{volts.highest_cell:.0f}"
+        if n > volts.most and n * volts.cold_voc > volts.maximum_voltage:
+            voltage = n * volts.cold_voc
+            yield Check(
+                "cold-open-circuit", "error", f"String too long: {voltage:,.0f} V at {cold} °C",
+                f"Voc of {n} modules at {cold} °C ({origin}) is {voltage:,.0f} V; the {volts.maximum_of}'s maximum is {volts.maximum_voltage:,.0f} V.",
+                "circuits", pointer, voltage, volts.maximum_voltage, "V", "IEC 62548-1: maximum array voltage at the lowest temperature",
+                _length(name, volts.most, volts),
+            )  # fmt: skip
+        if n < volts.fewest:
+            voltage = n * volts.hot_vmp
+            yield Check(
+                "hot-working-voltage", "error", "String too short: below the MPP window when hot",
+                f"Vmp of {n} modules at {hot} °C cell temperature is {voltage:,.0f} V; the MPP window starts at {inverter.tracking_minimum:,.0f} V.",
+                "circuits", pointer, voltage, inverter.tracking_minimum, "V", WINDOW, _length(name, volts.fewest, volts),
+            )  # fmt: skip
+        elif n < volts.full_power_fewest and r.annual.dc_ac_ratio > 0.9:
+            voltage = n * volts.hot_vmp
+            yield Check(
+                "full-power-voltage", "caution", "Below the full-power voltage when hot",
+                f"Vmp of {n} modules at {hot} °C cell temperature is {voltage:,.0f} V; the inverter reaches rated power from {inverter.full_power_minimum:,.0f} V.",
+                "circuits", pointer, voltage, inverter.full_power_minimum, "V", "Inverter's datasheet: full-power voltage", _length(name, volts.full_power_fewest, volts),
+            )  # fmt: skip
+        if n > volts.window_most and n * volts.cold_vmp > inverter.tracking_maximum:
+            voltage = n * volts.cold_vmp
+            yield Check(
+                "cold-working-voltage", "caution", "Above the MPP window on cold, bright days",
+                f"Vmp of {n} modules at {cold} °C is {voltage:,.0f} V; the MPP window ends at {inverter.tracking_maximum:,.0f} V.",
+                "circuits", pointer, voltage, inverter.tracking_maximum, "V", WINDOW, _length(name, volts.window_most, volts),
+            )  # fmt: skip
+
+
+def _length(name: str, length: int, volts: StringLimits) -> tuple[Remedy, ...]:
+    """A length that keeps both the cold and the hot limit; none where there is no such length."""
+    if not volts.fewest <= length <= min(volts.most, LONGEST):
+        return ()
+    return (Remedy(f"Use {length} modules per string", {"subarrays": {name: {"modules_per_string": length}}}),)
+
+
+def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
+    groups: dict[tuple[str, int], list[int]] = defaultdict(list)
+    for k, subarray in enumerate(r.plant.subarrays):
+        groups[subarray.inverter, subarray.tracker].append(k)
+    lost = {key: -r.cascade[key].energy for key in ("current_limit", "parallel")}
+    for (_, tracker), members in groups.items():
+        inverter = r.plant.inverters[r.plant.inverter_of[members[0]]]
+        names = [r.plant.subarray_ids[k] for k in members]
+        subarrays = [r.plant.subarrays[k] for k in members]
+        pointer = f"/subarrays/{names[0]}/tracker"
+        strings = sum(s.strings for s in subarrays)
+        if tracker > inverter.trackers:
+            yield Check(
+                "no-such-tracker", "error", f"The inverter has no tracker {tracker}", f"{inverter.maker} {inverter.name} has {inverter.trackers}.",
+                "circuits", pointer, tracker, inverter.trackers, "", "Inverter's datasheet",
+                (Remedy(f"Use tracker {inverter.trackers}", {"subarrays": {n: {"tracker": inverter.trackers} for n in names}}),),
+            )  # fmt: skip
+        short = sum(SHORT_CIRCUIT_FACTOR * r.plant.modules[k].isc * s.strings for k, s in zip(members, subarrays, strict=True))
+        if short > inverter.maximum_short_circuit_current * (1 + 1e-9):
+            yield Check(
+                "short-circuit-current", "error", f"Short-circuit current too high on tracker {tracker}",
+                f"1.25 × Isc of {strings} parallel strings is {short:.1f} A; the tracker's maximum is {inverter.maximum_short_circuit_current:.1f} A.",
+                "circuits", f"/subarrays/{names[0]}/strings", short, inverter.maximum_short_circuit_current, "A", "IEC 62548-1: 1.25 × Isc",
+                _fewer_strings(names, subarrays[0].strings, limits[members[0]].short_circuit_strings),
+            )  # fmt: skip
+        working = sum(r.plant.modules[k].imp * s.strings for k, s in zip(members, subarrays, strict=True))
+        if working > inverter.maximum_tracker_current * (1 + 1e-9):
+            yield Check(
+                "tracker-current", "caution", f"Operating current too high on tracker {tracker}",
+                f"Imp of {strings} parallel strings is {working:.1f} A; the tracker's maximum is {inverter.maximum_tracker_current:.1f} A. The current limit costs {lost['current_limit']:,.0f} kWh a year in all.",
+                "circuits", f"/subarrays/{names[0]}/strings", working, inverter.maximum_tracker_current, "A", "Inverter's datasheet: operating current",
+                _fewer_strings(names, subarrays[0].strings, min(limits[members[0]].current_strings, limits[members[0]].short_circuit_strings)),
+            )  # fmt: skip
+        yield from _dissimilar(r, tracker, members, limits, lost["parallel"])
+
+
+def _dissimilar(r: Results, tracker: int, members: list[int], limits: list[StringLimits], lost: float) -> Iterator[Check]:
+    names, subarrays = [r.plant.subarray_ids[k] for k in members], [r.plant.subarrays[k] for k in members]
+    pointer = f"/subarrays/{names[0]}/tracker"
+    lengths = sorted({s.modules_per_string for s in subarrays})
+    orientations = {(r.design.surfaces[s.surface].tilt, r.design.surfaces[s.surface].azimuth) for s in subarrays}
+    if len(lengths) > 1:
+        fits = [n for n in lengths if all(limits[k].fewest <= n <= limits[k].most for k in members)]
+        common = fits[0] if fits else None
+        yield Check(
+            "unlike-lengths", "error", f"Strings of {' and '.join(map(str, lengths))} modules share tracker {tracker}",
+            f"Parallel strings must have the same length; dissimilar strings cost {lost:,.0f} kWh a year in all.", "circuits", pointer,
+            lengths[-1], lengths[0], "modules", "IEC 62548-1: strings in parallel",
+            (Remedy(f"Use {common} modules in all", {"subarrays": {n: {"modules_per_string": common} for n in names}}),) if common else (),
+        )  # fmt: skip
+    elif len(orientations) > 1:
+        yield Check(
+            "unlike-facings", "caution", f"Strings of different orientation share tracker {tracker}",
+            f"Strings of {len(orientations)} orientations operate at one voltage; dissimilar strings cost {lost:,.0f} kWh a year in all.", "circuits", pointer,
+            len(orientations), 1, "orientations", "Common voltage of the strings' I-V curves",
+        )  # fmt: skip
+
+
+def _fewer_strings(names: list[str], strings: int, fits: int) -> tuple[Remedy, ...]:
+    if len(names) != 1 or not 1 <= fits < strings:
+        return ()
+    return (Remedy(f"Use {fits} parallel string{'s' if fits > 1 else ''}", {"subarrays": {names[0]: {"strings": fits}}}),)
+
+
+def _inverters(r: Results) -> Iterator[Check]:
+    for i, (name, unit) in enumerate(zip(r.plant.inverter_ids, r.plant.inverters, strict=True)):
+        mine = r.plant.inverter_of == i
+        power = float(np.sum((r.plant.series * r.plant.parallel * r.plant.module_powers)[mine]))
+        pointer = f"/inverters/{name}/model"
+        if power > unit.maximum_dc_power * (1 + 1e-9):
+            yield Check(
+                "dc-power", "error", f"Too many modules on {unit.maker} {unit.name}",
+                f"{power / 1000:,.2f} kW DC on one inverter; its maximum is {unit.maximum_dc_power / 1000:,.2f} kW.",
+                "circuits", pointer, power / 1000, unit.maximum_dc_power / 1000, "kW", "Inverter's datasheet: DC power",
+            )  # fmt: skip
+        elif power < SMALLEST_RATIO * unit.ac_power:
+            yield Check(
+                "small-array", "caution", "Inverter oversized for the array",
+                f"{power / 1000:,.2f} kW DC on {unit.ac_power / 1000:g} kW AC ({unit.maker} {unit.name}): DC/AC ratio {power / unit.ac_power:.2f}. A smaller inverter is enough.",
+                "circuits", pointer, power / unit.ac_power, SMALLEST_RATIO, "", "Noontide rule: at least 0.6",
+            )  # fmt: skip
+
+
+def _datasheets(r: Results) -> Iterator[Check]:
+    seen = set()
+    for name, module in zip(r.plant.subarray_ids, r.plant.modules, strict=True):
+        if module.fingerprint in seen:
+            continue
+        seen.add(module.fingerprint)
+        for finding in fit_module(module).findings:
+            yield Check(
+                "datasheet", "caution", f"Datasheet values of {module.maker} {module.name} contradict each other", finding, "circuits",
+                f"/subarrays/{name}/module", 0, 0, "", "Single-diode fit",
+            )  # fmt: skip
+        if r.design.models.incidence == "datasheet" and not module.incidence:
+            yield Check(
+                "no-incidence-table", "caution", f"No IAM table for {module.maker} {module.name}",
+                "The datasheet has no IAM table; its reflection loss is calculated after Fresnel.", "losses", "/models/incidence", 0, 0, "",
+                "Module's datasheet", (Remedy("Use Fresnel for all", {"models": {"incidence": None}}),),
+            )  # fmt: skip

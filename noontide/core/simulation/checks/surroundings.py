@@ -1,0 +1,85 @@
+"""Checks of surfaces, weather and losses."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from noontide.core.simulation.checks.finding import Check, Remedy
+from noontide.core.simulation.results import Results
+from noontide.core.weather.clock import clock_words
+from noontide.core.weather.closure import closure_words, is_off
+from noontide.core.weather.statistics import distance_km
+from noontide.core.weather.year import Place
+
+FAR_KM = 50.0
+HIGH_M = 300.0
+SAME_HOUR_KM = 500.0
+WRONG_CLOCK = 1.0  # h, beyond which the simulation cannot be used
+BRIGHTEST = 1500.0  # W/m2 on any plane
+MOST_CLIPPED = 0.03
+
+
+def check_surfaces(r: Results) -> Iterator[Check]:
+    """Findings about surfaces."""
+    area = r.plant.module_counts * r.plant.module_areas
+    for s, (name, surface) in enumerate(zip(r.plant.surface_ids, r.plant.surfaces, strict=True)):
+        covered = float(area[r.plant.surface_of == s].sum())
+        if surface.area is not None and covered > surface.area:
+            yield Check(
+                "surface-area", "error", f"Modules exceed the area of {surface.name or name}",
+                f"{covered:,.1f} m² of modules on {surface.area:,.1f} m².", "surfaces", f"/surfaces/{name}/area", covered, surface.area, "m²", "Area of the modules",
+            )  # fmt: skip
+
+
+def check_weather(r: Results) -> Iterator[Check]:
+    """Findings about the weather data."""
+    site, place = r.design.site, r.weather.place
+    away = distance_km(Place(site.latitude, site.longitude), place)
+    if away > FAR_KM:
+        yield Check(
+            "weather-far", "caution", "Weather data is for another location", f"{r.weather.title} is for a place {away:,.0f} km from the site.", "weather", "/weather",
+            away, FAR_KM, "km", "Noontide rule: within 50 km",
+        )  # fmt: skip
+    if abs(place.elevation - site.elevation) > HIGH_M:
+        yield Check(
+            "weather-high", "caution", "Weather data is for another elevation",
+            f"{r.weather.title} is for {place.elevation:,.0f} m; the site is at {site.elevation:,.0f} m.", "weather", "/weather",
+            abs(place.elevation - site.elevation), HIGH_M, "m", "Noontide rule: within 300 m",
+        )  # fmt: skip
+    # From far enough, the sun itself is at another hour; that the weather is for another location is reported already.
+    if (hours := r.sky.clock_error) and away < SAME_HOUR_KM:
+        shift = (r.design.weather.clock_shift if r.design.weather else 0.0) - hours
+        remedy = Remedy(f"Shift the clock by {shift:+g} h".replace("-", "−"), {"weather": {"clock_shift": shift or None}})
+        yield Check(
+            "weather-clock", "error" if abs(hours) > WRONG_CLOCK else "caution", "Weather timestamps do not match the sun", clock_words(hours),
+            "weather", "/weather", abs(hours), WRONG_CLOCK, "h", "Irradiance against the sun's position", (remedy,) if abs(shift) <= 12 else (),
+        )  # fmt: skip
+    elif r.sky.closure and is_off(r.sky.closure):
+        found = r.sky.closure
+        remedy = Remedy("Read DNI as beam on the horizontal", {"weather": {"beam_is_horizontal": True}})
+        yield Check(
+            "weather-closure", "error" if found.is_beam_horizontal else "caution", "GHI, DNI and DHI do not agree", closure_words(found), "weather", "/weather",
+            abs(found.yearly) * 100, 3.0, "%", "BSRN: comparison of the three components", (remedy,) if found.is_beam_horizontal else (),
+        )  # fmt: skip
+    share = r.sky.capped_beam / max(float(r.sky.ghi.sum()) * r.sky.hours_per_interval, 1e-9)
+    if share > 1e-4:
+        yield Check(
+            "weather-beam", "caution", "DNI above the extraterrestrial irradiance", f"The excess, {share:.2%} of GHI, is counted as diffuse. Check the DNI column.",
+            "weather", "/weather", share * 100, 0.0, "%", "Extraterrestrial irradiance, ASTM E490",
+        )  # fmt: skip
+    brightest = max((float(np.max(plane.free, initial=0)) for plane in r.planes), default=0.0)
+    if brightest > BRIGHTEST:
+        yield Check(
+            "irradiance-implausible", "error", "Implausible irradiance on a plane",
+            f"{brightest:,.0f} W/m² at most; over {BRIGHTEST:,.0f} W/m² is not possible for an interval's mean. Check the units and the clock of the weather data.",
+            "weather", "/weather", brightest, BRIGHTEST, "W/m²", "Noontide rule: at most 1,500 W/m²",
+        )  # fmt: skip
+
+
+def check_losses(r: Results) -> Iterator[Check]:
+    """Findings about losses."""
+    if r.annual.clipped_share > MOST_CLIPPED:
+        yield Check(
+            "clipping", "caution", "High clipping loss", f"{r.annual.clipped_share:.1%} of the DC energy, in {r.annual.clipped_hours:,.0f} hours.",
+            "losses", "/inverters", r.annual.clipped_share * 100, 100 * MOST_CLIPPED, "%", "Noontide rule: at most 3 %",
+        )  # fmt: skip

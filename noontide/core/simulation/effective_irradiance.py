@@ -1,0 +1,145 @@
+"""The stage from the glass to the cells: soiling, then reflection by the incidence angle modifier."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache, partial
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.design.document import Models
+from noontide.core.electrical.datasheets import Module
+from noontide.core.irradiance.incidence import (
+    Modifier,
+    ashrae,
+    fresnel,
+    from_table,
+    martin_ruiz,
+    over_horizon,
+    over_sky_and_ground,
+    tabulated,
+)
+from noontide.core.shading.horizon import Horizon, dome_view
+from noontide.core.shading.rows import lit_halves, shaded_groups
+from noontide.core.simulation.cache import Kept
+from noontide.core.simulation.losses import Loss, Setting
+from noontide.core.simulation.plane_irradiance import Attitude, ByMonth, PlaneIrradiance, RowField, by_month
+from noontide.core.simulation.sun_and_weather import SunAndWeather
+
+Floats = NDArray[np.float64]
+
+_COVER_SOURCES = {
+    "fresnel": "De Soto, Klein and Beckman (2006), Solar Energy 80, 78-88, eqs. 13 to 15",
+    "martin-ruiz": "Martin and Ruiz (2001), Solar Energy Materials and Solar Cells 70, 25-38",
+    "ashrae": "Souka and Safwat (1966); ASHRAE 93",
+    "datasheet": "IAM table of the module's datasheet, linear interpolation between its angles",
+    "none": "No reflection loss (user setting)",
+}
+
+
+def _cover_source(models: Models) -> str:
+    return _COVER_SOURCES[models.incidence]
+
+
+LOSSES = (
+    Loss(
+        "soiling", "Soiling", "sunlight", r"\Delta E = -A\sum_t s\,G_\mathrm{poa}\,\Delta t", "Fraction of plane irradiance (user setting)",
+        (Setting("/losses/soiling", "s"),), also="dust, dirt, snow",
+    ),
+    Loss(
+        "reflection", "Incidence angle (IAM)", "sunlight", r"\Delta E = -A\sum_t\sum_c\bigl(1-K_c\bigr)\,G_c\,(1-s)\,\Delta t", _cover_source,
+        (Setting("/models/incidence"),), also="reflection, incidence angle modifier, glass, Fresnel, AOI",
+    ),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class CoverOptics:
+    """What the chosen model of reflection needs to know of a module's front."""
+
+    model: str
+    is_coated: bool = False
+    table: tuple[tuple[float, float], ...] | None = None  # angle [°] and modifier, of the datasheet
+
+
+def cover_of(module: Module, model: str) -> CoverOptics:
+    """The front of a module as far as the model asks for it, so that modules with the same front share their planes."""
+    if model == "datasheet" and module.incidence:
+        return CoverOptics(model, table=module.incidence)
+    # Where a datasheet has no table, its glass has to do.
+    return CoverOptics("fresnel", module.coated_glass) if model in ("fresnel", "datasheet") else CoverOptics(model)
+
+
+@dataclass(frozen=True)
+class EffectiveInputs:
+    sky: Kept[SunAndWeather]
+    attitude: Kept[Attitude]
+    plane: Kept[PlaneIrradiance]
+    horizon: Horizon | None
+    rows: RowField | None
+    is_half_cut: bool  # counts for one module up the row alone
+    cover: CoverOptics
+    soiling: ByMonth  # [%]
+
+
+@dataclass(frozen=True)
+class EffectiveIrradiance:
+    """What reaches the cells, (light,) [W/m2], with the shaded share apart."""
+
+    direct: Floats  # where no row shades
+    diffuse: Floats  # mean over the rows
+    mean: Floats  # over all modules, shaded and not
+    groups: Floats  # share of the cell groups in shade in rows behind another, 0..1
+    direct_in_shade: Floats  # share of the direct light that a group in shade still gets, 0..1
+    soiling: Floats | float  # share, 0..1
+
+    def changes(self, plane: PlaneIrradiance) -> dict[str, Floats]:
+        """What each line of the Cascade changes, (light,) [W/m2]."""
+        poa = plane.poa
+        dirt = poa * self.soiling
+        return {"soiling": -dirt, "reflection": self.mean - (poa - dirt)}
+
+
+def pass_covers(rows: Sequence[EffectiveInputs]) -> list[EffectiveIrradiance]:
+    """Irradiance behind dirt and glass."""
+    return [_pass_cover(row) for row in rows]
+
+
+def _pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
+    sky, plane, tilt = row.sky.value, row.plane.value, float(row.attitude.value.tilt[0])
+    modifier = _modifier(row.cover)
+    dome_iam, ground_iam = over_sky_and_ground(modifier, tilt)
+    if row.horizon is not None:
+        dome_iam = dome_view(row.horizon, tilt, float(row.attitude.value.azimuth[0]), modifier).isotropic_iam
+    soiling = by_month(row.soiling, sky.months) / 100
+    clean = 1 - soiling
+    direct = plane.direct * modifier(np.maximum(row.attitude.value.cos_incidence, 0)) * clean
+    diffuse = (plane.dome * dome_iam + plane.band * over_horizon(modifier, tilt) + plane.ground * ground_iam) * clean
+    groups = in_shade = np.broadcast_to(0.0, direct.shape)
+    if row.rows is not None:
+        groups = shaded_groups(plane.shaded, row.rows.groups)
+        # The two halves of a half-cut module in portrait are in parallel: the upper one goes on in the light.
+        if row.is_half_cut and row.rows.groups == 1:
+            in_shade = lit_halves(plane.shaded)
+    mean = direct * plane.lit + diffuse if plane.behind else direct + diffuse
+    return EffectiveIrradiance(direct, diffuse, mean, groups, in_shade, soiling)
+
+
+_FRESNEL = {coated: tabulated(partial(fresnel, coated=coated)) for coated in (False, True)}
+_OTHERS: dict[str, Modifier] = {
+    "martin-ruiz": martin_ruiz,
+    "ashrae": ashrae,
+    "none": lambda cosine: (np.asarray(cosine) > 0).astype(float),
+}
+
+
+def _modifier(cover: CoverOptics) -> Modifier:
+    if cover.table:
+        return _tabulated_datasheet(cover.table)
+    return _FRESNEL[cover.is_coated] if cover.model == "fresnel" else _OTHERS[cover.model]
+
+
+@lru_cache(maxsize=64)
+def _tabulated_datasheet(table: tuple[tuple[float, float], ...]) -> Modifier:
+    angles, modifiers = zip(*table, strict=True)
+    return tabulated(partial(from_table, angles=angles, modifiers=modifiers))

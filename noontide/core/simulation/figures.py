@@ -1,0 +1,169 @@
+"""Every figure of the Headline and its working, said once: title, unit, equation, inputs, source."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from noontide.core.simulation.module_power import TEMPERATURE_NAMES
+from noontide.core.simulation.plane_irradiance import sky_source
+from noontide.core.simulation.results import Results
+from noontide.core.working import Input
+
+SIMULATED = "simulated, sum over the year"
+IEC = "IEC 61724-1:2021"
+Inputs = Callable[[Results], tuple[Input, ...]]
+
+
+def _none(_: Results) -> tuple[Input, ...]:
+    return ()
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A figure of the year."""
+
+    key: str  # field of `Annual`, or `start`
+    title: str  # the trade's name
+    unit: str
+    decimals: int  # as the Headline shows it; a percentage has them after the point
+    equation: str  # TeX
+    source: Callable[[Results], str]
+    inputs: Inputs
+    steps: Inputs = _none  # intermediate values
+    note: str = ""
+    quantity: str = ""  # hourly quantity that shows the same over the year
+    also: str = ""  # other words that a practitioner looks for
+    better: Literal["more", "less", ""] = ""  # which change is a gain; none where it depends
+    is_percentage: bool = False
+    in_headline: bool = True
+
+    def value(self, results: Results) -> float:
+        return results.cascade.start if self.key == "start" else getattr(results.annual, self.key)
+
+
+def _said(text: str) -> Callable[[Results], str]:
+    return lambda _: text
+
+
+def _rated(r: Results) -> Input:
+    return Input("P_0", "rated DC power", r.annual.dc_power, "kW", "modules' datasheets, in all")
+
+
+def _rated_ac(r: Results) -> Input:
+    return Input(r"P_\mathrm{AC}", "rated AC power", r.annual.ac_power, "kW", "inverters' datasheets, in all")
+
+
+def mean_cell_temperature(r: Results) -> Input:
+    """Irradiance-weighted, over all sub-arrays by their irradiation and power."""
+    weights = r.plant.module_counts * r.plant.module_powers * [m.monthly_reference.sum() for m in r.modules]
+    means = np.array([m.mean_cell_temperature for m in r.modules])
+    mean = float(np.average(means, weights=weights)) if weights.sum() > 0 else 0.0
+    model = TEMPERATURE_NAMES[r.design.models.temperature]
+    return Input("T_c", "irradiance-weighted mean cell temperature", mean, "°C", f"simulated, {model} model")
+
+
+def _energy_inputs(r: Results) -> tuple[Input, ...]:
+    return (
+        Input(r"\Delta t", "length of an interval", r.calendar.hours_per_interval, "h", "weather data"),
+        Input("N", "intervals", r.calendar.intervals, "", "weather data"),
+        Input(
+            r"E_\mathrm{start}",
+            "horizontal irradiation on the module area",
+            r.cascade.start,
+            "kWh",
+            "weather data and module area",
+        ),
+        Input(r"\sum_k \Delta E_k", "all lines of the Cascade", sum(e.energy for e in r.cascade.entries), "kWh", "the Cascade"),
+    )
+
+
+def _power_inputs(r: Results) -> tuple[Input, ...]:
+    return tuple(
+        Input(
+            rf"n_{{{k + 1}}} P_{{{k + 1}}}", f"{name}: {int(r.plant.module_counts[k])} × {module.maker} {module.name}",
+            float(r.plant.module_counts[k] * module.power / 1000), "kW", "strings × modules × inverters, datasheet", f"/subarrays/{name}",
+        )
+        for k, (name, module) in enumerate(zip(r.plant.subarray_ids, r.plant.modules, strict=True))
+    )  # fmt: skip
+
+
+def _plane_inputs(r: Results) -> tuple[Input, ...]:
+    return tuple(
+        Input(
+            rf"H_{{{k + 1}}}", f"{r.design.surfaces[subarray.surface].name or subarray.surface}, for sub-array {name}",
+            float(r.modules[k].monthly_reference.sum()), "kWh/m²", "simulated; with the horizon, without the shade of rows", f"/surfaces/{subarray.surface}",
+        )
+        for k, (name, subarray) in enumerate(zip(r.plant.subarray_ids, r.plant.subarrays, strict=True))
+    )  # fmt: skip
+
+
+def _corrected_inputs(r: Results) -> tuple[Input, ...]:
+    gamma = float(np.average([m.power_coefficient for m in r.plant.modules], weights=r.plant.module_counts))
+    return (
+        Input("Y_f", "specific yield", r.annual.specific_yield, "kWh/kW", "energy over rated power"),
+        Input(r"\gamma", "temperature coefficient of power", gamma, "%/K", "module's datasheet"),
+        mean_cell_temperature(r),
+    )
+
+
+FIGURES: tuple[Figure, ...] = (
+    Figure(
+        "energy", "Annual energy", "kWh", 0, r"E = \sum_t P_\mathrm{delivered}(t)\,\Delta t = E_\mathrm{start} + \sum_k \Delta E_k",
+        lambda r: f"{IEC}, output energy; the energy balance closes to {r.cascade.residual:.0e}", _energy_inputs,
+        steps=lambda r: (Input(r"\max P", "highest power", r.annual.peak_power, "kW", SIMULATED),),
+        note="Night consumption of the inverters is subtracted.", quantity="delivered", also="yield, kWh, production, generation", better="more",
+    ),
+    Figure(
+        "specific_yield", "Specific yield", "kWh/kW", 0, r"Y_f = \frac{E}{P_0}", _said(f"{IEC}, final yield"),
+        lambda r: (Input("E", "annual energy", r.annual.energy, "kWh", SIMULATED), _rated(r)), also="final yield, Yf, kWh/kWp", better="more",
+    ),
+    Figure(
+        "performance_ratio", "Performance ratio", "", 1, r"PR = \frac{Y_f}{Y_r},\quad Y_r = \frac{H_i}{1\,\mathrm{kW/m^2}}", _said(f"{IEC}, performance ratio"),
+        lambda r: (
+            Input("Y_f", "specific yield", r.annual.specific_yield, "kWh/kW", "energy over rated power"),
+            Input("H_i", "plane irradiation", r.annual.plane_irradiation, "kWh/m²", "simulated; with the horizon, without the shade of rows"),
+        ),
+        note="Planes are weighted by rated power.", also="PR", better="more", is_percentage=True,
+    ),
+    Figure(
+        "temperature_corrected_performance_ratio", "PR at 25 °C", "", 1,
+        r"PR_{25} = \frac{Y_f}{\sum_t \frac{G_i(t)}{1\,\mathrm{kW/m^2}}\bigl(1+\gamma\,(T_c(t)-25)\bigr)\Delta t}",
+        _said(f"{IEC}, 25 °C temperature-corrected performance ratio"), _corrected_inputs, also="temperature-corrected performance ratio", better="more", is_percentage=True,
+    ),
+    Figure(
+        "dc_power", "DC power", "kW", 2, r"P_0 = \sum_k n_k P_k", _said(f"{IEC}, array power rating at standard test conditions"), _power_inputs,
+        also="kWp, peak power, Pmax, array size, STC",
+    ),
+    Figure(
+        "dc_ac_ratio", "DC/AC ratio", "", 2, r"r = \frac{P_0}{P_\mathrm{AC}}", _said("Ratio of the ratings"), lambda r: (_rated(r), _rated_ac(r)),
+        steps=lambda r: (
+            Input(r"E_\mathrm{clip}", "clipping", -r.cascade["clipping"].energy, "kWh", SIMULATED),
+            Input(r"t_\mathrm{clip}", "hours with clipping", r.annual.clipped_hours, "h", SIMULATED),
+        ),
+        also="inverter loading ratio, ILR, oversizing, sizing ratio",
+    ),
+    Figure(
+        "capacity_factor", "Capacity factor", "", 1, r"CF = \frac{E}{P_\mathrm{AC}\,T}", _said("IEC TS 61724-3:2016, capacity factor on the AC rating"),
+        lambda r: (
+            Input("E", "annual energy", r.annual.energy, "kWh", SIMULATED), _rated_ac(r),
+            Input("T", "hours of the year", r.calendar.intervals * r.calendar.hours_per_interval, "h", "weather data"),
+        ),
+        also="CF, load factor", better="more", is_percentage=True,
+    ),
+    Figure(
+        "plane_irradiation", "Plane irradiation", "kWh/m²", 0,
+        r"H_i = \frac{\sum_k P_k H_k}{\sum_k P_k},\quad H_k=\sum_t (G_\mathrm{beam}+G_\mathrm{sky}+G_\mathrm{ground})\,\Delta t",
+        lambda r: sky_source(r.design.models), _plane_inputs, quantity="poa", also="POA, insolation, GTI", better="more",
+    ),
+    Figure(
+        "start", "Horizontal irradiation on the module area", "kWh", 0, r"E_\mathrm{start} = A \sum_t \mathrm{GHI}(t)\,\Delta t", _said(f"{IEC}, horizontal irradiation"),
+        lambda r: (
+            Input("A", "area of the modules", r.annual.area, "m²", "datasheets, number of modules"),
+            Input(r"\sum \mathrm{GHI}\,\Delta t", "horizontal irradiation", r.annual.horizontal_irradiation, "kWh/m²", r.weather.title),
+        ),
+        quantity="ghi", also="GHI", in_headline=False,
+    ),
+)  # fmt: skip
+FIGURE_OF = {figure.key: figure for figure in FIGURES}

@@ -1,0 +1,283 @@
+"""The stages from the weather to the light that reaches the glass: attitude, transposition, horizon, parallel rows."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.angles import sin_cos
+from noontide.core.design.document import Models
+from noontide.core.irradiance.transposition import (
+    SkyDiffuse,
+    ground_reflected,
+    hay_davies,
+    isotropic,
+    perez,
+    reindl,
+)
+from noontide.core.shading.horizon import DomeView, Horizon, dome_view
+from noontide.core.shading.rows import RowGeometry, profile_angle, row_views, shaded_fraction, strip_lit_fraction
+from noontide.core.simulation.cache import Kept
+from noontide.core.simulation.losses import Loss, Setting
+from noontide.core.simulation.sun_and_weather import SunAndWeather
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+ByMonth = float | tuple[float, ...]  # one value for the year, or twelve
+
+_SKY_SOURCES = {
+    "perez": "Perez et al. (1990), Solar Energy 44, 271-289, all-sites coefficients",
+    "reindl": "Reindl, Beckman and Duffie (1990), Solar Energy 45, 9-17",
+    "hay-davies": "Hay and Davies (1980)",
+    "isotropic": "Liu and Jordan (1963), Solar Energy 7, 53-74",
+}
+
+
+def sky_source(models: Models) -> str:
+    """Source of the transposition model."""
+    return _SKY_SOURCES[models.transposition]
+
+
+LOSSES = (
+    Loss(
+        "transposition", "Transposition", "sunlight",
+        r"\Delta E = A\sum_t\bigl(G_\mathrm{plane}-\mathrm{GHI}\bigr)\Delta t,\quad G_\mathrm{plane}=\mathrm{DNI}\cos\theta+G_\mathrm{sky}+\rho\,\mathrm{GHI}\,\tfrac{1-\cos\beta}{2}",
+        sky_source, (Setting("/site/albedo", r"\rho"),), also="tilt and azimuth, POA, plane of array, orientation", may_gain=True,
+    ),
+    Loss(
+        "horizon", "Horizon", "sunlight", r"\Delta E = -A\sum_t\bigl(G_\mathrm{free}-G_\mathrm{horizon}\bigr)\Delta t",
+        "Horizon line against the sun's position; dome integrated", also="far shading, horizon shading",
+    ),
+    Loss(
+        "rows", "Shade of rows", "sunlight",
+        r"\Delta E = -A\sum_t\bigl(G_\mathrm{lone}-G_\mathrm{rows}\bigr)\Delta t,\quad f=1-\frac{p}{w}\,\frac{\sin\psi}{\sin(\beta+\psi)}",
+        "Profile angle; view factors by crossed strings (Hottel and Sarofim 1967)", also="inter-row shading, self-shading, mutual shading",
+    ),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class AttitudeInputs:
+    sky: Kept[SunAndWeather]
+    tilt: float  # [°]
+    azimuth: float  # [°]
+
+
+@dataclass(frozen=True)
+class Attitude:
+    """How a plane is turned: (1,) where it is fixed, else (light,)."""
+
+    tilt: Floats  # [°]
+    azimuth: Floats  # [°]
+    cos_incidence: Floats  # of the sun, (light,); negative behind the plane
+
+
+def turn_planes(rows: Sequence[AttitudeInputs]) -> list[Attitude]:
+    """Attitude of fixed planes and the sun's incidence on them."""
+    attitudes = []
+    for row in rows:
+        sky = row.sky.value
+        tilt, azimuth = np.array([row.tilt]), np.array([row.azimuth])
+        (across, up), (sin_facing, cos_facing) = sin_cos(tilt), sin_cos(azimuth)
+        cosine = (across * sin_facing) * sky.east + (across * cos_facing) * sky.north + up * sky.cos_zenith
+        attitudes.append(Attitude(tilt, azimuth, cosine))
+    return attitudes
+
+
+@dataclass(frozen=True)
+class RowField:
+    """Parallel rows, and the cell groups along their slope."""
+
+    geometry: RowGeometry
+    groups: int
+
+
+@dataclass(frozen=True)
+class PlaneInputs:
+    sky: Kept[SunAndWeather]
+    attitude: Kept[Attitude]
+    transposition: str
+    albedo: ByMonth
+    horizon: Horizon | None
+    rows: RowField | None
+
+
+@dataclass(frozen=True)
+class PlaneIrradiance:
+    """Irradiance on a plane by where it comes from, (light,) [W/m2]; the diffuse parts are means over the rows."""
+
+    free: Floats  # with nothing in front
+    reference: Floats  # behind the horizon, clear of the rows: what a sensor in the plane measures
+    beam: Floats  # where no row shades, from the sun itself
+    circumsolar: Floats  # where no row shades
+    dome: Floats
+    band: Floats  # along the horizon; negative under overcast skies
+    ground: Floats
+    shaded: Floats  # share of a row's width in the shade of the row in front, 0..1
+    behind: float  # share of the rows that are behind another
+
+    @property
+    def direct(self) -> Floats:
+        """From the sun and around it, where no row shades."""
+        return self.beam + self.circumsolar
+
+    @property
+    def diffuse(self) -> Floats:
+        return self.dome + self.band + self.ground
+
+    @property
+    def poa(self) -> Floats:
+        """What reaches the glass, mean over the rows."""
+        direct = self.direct * self.lit if self.behind else self.direct
+        return direct + self.diffuse
+
+    @property
+    def lit(self) -> Floats:
+        """Share of the modules without shade of a row, 0..1."""
+        return 1 - self.behind * self.shaded
+
+    def changes(self, sky: SunAndWeather) -> dict[str, Floats]:
+        """What each line of the Cascade changes, (light,) [W/m2]."""
+        return {
+            "transposition": self.free - sky.ghi,
+            "horizon": _difference(self.reference, self.free),
+            "rows": self.poa - self.reference if self.behind else _NOTHING,
+        }
+
+
+_NOTHING = np.zeros(1)
+
+
+def _difference(after: Floats, before: Floats) -> Floats:
+    return _NOTHING if after is before else after - before
+
+
+def light_planes(rows: Sequence[PlaneInputs]) -> list[PlaneIrradiance]:
+    """Irradiance on planes: sky and ground, then horizon, then the rows in front."""
+    return [_light_plane(row) for row in rows]
+
+
+@dataclass(frozen=True)
+class _IrradianceComponents:
+    """Irradiance on a plane by where it comes from, since each is shaded and reflected in its own way; (light,) [W/m2]."""
+
+    beam: Floats
+    circumsolar: Floats
+    dome: Floats
+    band: Floats
+    ground: Floats
+
+    @property
+    def total(self) -> Floats:
+        return self.beam + self.circumsolar + self.dome + self.band + self.ground
+
+    def keep(self, direct: Floats | float, dome: float, band: float, ground: Floats | float) -> "_IrradianceComponents":
+        """What is left of each part. A dark band loses as the dome behind it does, so that hiding it gains nothing."""
+        return _IrradianceComponents(
+            self.beam * direct,
+            self.circumsolar * direct,
+            self.dome * dome,
+            np.where(self.band < 0, self.band * dome, self.band * band),
+            self.ground * ground,
+        )
+
+
+@dataclass(frozen=True)
+class _HorizontalIrradiance:
+    """What reaches the ground in front of the planes, (light,) [W/m2]."""
+
+    beam: Floats
+    sky: Floats
+
+    def share_of(self, whole: "_HorizontalIrradiance") -> Floats:
+        """Of what another would get, 0..1; 1 in the dark."""
+        everything = whole.beam + whole.sky
+        return np.divide(self.beam + self.sky, everything, out=np.ones_like(everything), where=everything > 0)
+
+
+def _light_plane(row: PlaneInputs) -> PlaneIrradiance:
+    sky, attitude = row.sky.value, row.attitude.value
+    parts = _free_components(row, sky, attitude)
+    free = parts.total
+    level = _HorizontalIrradiance(sky.dni * sky.cos_zenith, sky.dhi)
+    reference, shaded, behind = free, np.broadcast_to(0.0, free.shape), 0.0
+    if row.horizon is not None:
+        parts, level = _behind_horizon(parts, level, row.horizon, attitude, sky)
+        reference = parts.total
+    if row.rows is not None:
+        behind = row.rows.geometry.shaded_rows
+        parts, shaded = _behind_rows(parts, level, row.rows.geometry, sky)
+    return PlaneIrradiance(
+        free=free,
+        reference=reference,
+        beam=parts.beam,
+        circumsolar=parts.circumsolar,
+        dome=parts.dome,
+        band=parts.band,
+        ground=parts.ground,
+        shaded=shaded,
+        behind=behind,
+    )
+
+
+def _free_components(row: PlaneInputs, sky: SunAndWeather, attitude: Attitude) -> _IrradianceComponents:
+    """Irradiance on a plane with nothing in front of it."""
+    dome = _dome(row.transposition, sky, attitude)
+    return _IrradianceComponents(
+        beam=sky.dni * np.maximum(attitude.cos_incidence, 0),
+        circumsolar=dome.circumsolar,
+        dome=dome.isotropic,
+        # A dark horizon band takes no more than the dome has.
+        band=np.maximum(dome.horizon, -dome.isotropic),
+        ground=ground_reflected(sky.ghi, by_month(row.albedo, sky.months), attitude.tilt),
+    )
+
+
+def _behind_horizon(
+    parts: _IrradianceComponents, level: _HorizontalIrradiance, horizon: Horizon, attitude: Attitude, sky: SunAndWeather
+) -> tuple[_IrradianceComponents, _HorizontalIrradiance]:
+    """What the horizon leaves of the light, also on the ground."""
+    seen = horizon.beam_seen(sky.zenith, sky.azimuth)
+    view, level_view = plane_view(horizon, attitude), dome_view(horizon, 0.0, 0.0, np.ones_like)
+    left = _HorizontalIrradiance(level.beam * seen, level.sky * level_view.isotropic)
+    return parts.keep(seen, view.isotropic, view.band, left.share_of(level)), left
+
+
+def _behind_rows(
+    parts: _IrradianceComponents, level: _HorizontalIrradiance, rows: RowGeometry, sky: SunAndWeather
+) -> tuple[_IrradianceComponents, Floats]:
+    """What the rows in front leave of the diffuse light, and the share of a row in their shade."""
+    profile, views, behind = profile_angle(sky.zenith, sky.azimuth, rows.azimuth), row_views(rows), rows.shaded_rows
+    strip = _HorizontalIrradiance(level.beam * strip_lit_fraction(rows, profile), level.sky * views.strip_sky)
+    left = parts.keep(
+        direct=1.0,
+        dome=1 - behind * (1 - views.isotropic),
+        band=1 - behind * (1 - views.band),
+        ground=1 - behind * (1 - strip.share_of(level) * views.ground),
+    )
+    return left, np.where(sky.lit_fraction > 0, shaded_fraction(rows, profile), 0.0)
+
+
+def plane_view(horizon: Horizon, attitude: Attitude) -> DomeView:
+    """What a fixed plane sees of the dome above a horizon."""
+    return dome_view(horizon, float(attitude.tilt[0]), float(attitude.azimuth[0]), np.ones_like)
+
+
+def _dome(model: str, sky: SunAndWeather, attitude: Attitude) -> SkyDiffuse:
+    cosine, tilt = attitude.cos_incidence, attitude.tilt
+    match model:
+        case "isotropic":
+            return isotropic(sky.dhi, tilt)
+        case "hay-davies":
+            return hay_davies(sky.dhi, sky.dni, sky.extraterrestrial, cosine, sky.cos_zenith, tilt)
+        case "reindl":
+            return reindl(sky.dhi, sky.dni, sky.ghi, sky.extraterrestrial, cosine, sky.cos_zenith, tilt)
+        case "perez":
+            return perez(sky.dhi, sky.perez, cosine, sky.cos_zenith, tilt)
+    raise ValueError(f"there is no transposition model '{model}'")
+
+
+def by_month(values: ByMonth, months: Ints) -> Floats | float:
+    """The value of each interval's month, 0 to 11; one number where there are none by month."""
+    return np.array(values)[months] if isinstance(values, tuple) else values

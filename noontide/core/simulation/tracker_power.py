@@ -1,0 +1,187 @@
+"""The stage from modules to the inverter's terminals: strings on their trackers and through their cables."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.electrical.datasheets import Module
+from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.shaded_strings import DIODE_DROP
+from noontide.core.electrical.strings import OperatingPoint, RowShade, Strings, TrackerLimits, operate
+from noontide.core.electrical.wiring import COEFFICIENTS, conductor_temperature, wire
+from noontide.core.simulation.cache import Kept
+from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
+from noontide.core.simulation.losses import Loss, Setting
+from noontide.core.simulation.module_power import ModulePower
+from noontide.core.simulation.sun_and_weather import SunAndWeather
+
+Floats = NDArray[np.float64]
+
+_SHARE = "Fraction of maximum power (user setting)"
+LOSSES = (
+    Loss(
+        "quality", "Power tolerance", "modules", r"\Delta E = -q\sum_t P_\mathrm{mpp}\,\Delta t", _SHARE, (Setting("/losses/quality", "q"),),
+        also="module quality, Pmax tolerance",
+    ),
+    Loss(
+        "light_induced", "Light-induced degradation", "modules", r"\Delta E = -\ell\,(1-q)\sum_t P_\mathrm{mpp}\,\Delta t", _SHARE,
+        (Setting("/losses/light_induced", r"\ell"),), also="LID, LeTID",
+    ),
+    Loss(
+        "mismatch", "Mismatch", "modules", r"\Delta E = -m\,(1-q)(1-\ell)\sum_t P_\mathrm{mpp}\,\Delta t", _SHARE,
+        (Setting("/losses/mismatch", "m"),), also="module mismatch",
+    ),
+    Loss(
+        "partial_shade", "Partial shade in strings", "strings", r"\Delta E = \sum_t\Bigl(\max_I I\sum_g \max\bigl(V_g(I),-V_D\bigr)-P_\mathrm{mpp}(\bar G)\Bigr)\Delta t",
+        "I-V curves of lit and shaded cell groups in series, with bypass diodes; De Soto et al. (2006)", also="electrical shading, bypass diode, shading mismatch", may_gain=True,
+    ),
+    Loss(
+        "parallel", "Dissimilar strings in parallel", "strings", r"\Delta E = \sum_t\Bigl(\max_V\sum_k V I_k(V)-\sum_k P_{\mathrm{mpp},k}\Bigr)\Delta t",
+        "Common voltage of the strings' I-V curves", also="polystring, mixed orientation",
+    ),
+    Loss(
+        "window", "Outside the MPP window", "strings", r"\Delta E = \sum_t\bigl(P(V_\mathrm{window})-P_\mathrm{mpp}\bigr)\Delta t",
+        "I-V curve at the best voltage of the window; inverter's datasheet", also="MPPT range, voltage window, start voltage",
+    ),
+    Loss(
+        "current_limit", "Tracker current limit", "strings", r"\Delta E = \sum_t\bigl(P(I_\mathrm{max})-P\bigr)\Delta t",
+        "I-V curve at the tracker's current limit; inverter's datasheet", also="MPPT current, input current",
+    ),
+    Loss(
+        "dc_wiring", "DC wiring", "strings", r"\Delta E = -\sum_t I(t)^2 R\,\bigl(1+\alpha\,(T_c-20)\bigr)\Delta t,\quad T_c=T_a+\Delta T_r\,\frac{I^2}{I_r^2}",
+        "Ohm's law at the hourly current; IEC 60028, IEC 60889", (Setting("/losses/dc_wiring"), Setting("/losses/dc_laying"), Setting("/losses/dc_conductor")), also="ohmic loss, cable loss",
+    ),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class MemberInputs:
+    """A sub-array on the tracker."""
+
+    power: Kept[ModulePower]
+    effective: Kept[EffectiveIrradiance]
+    behind: float  # share of the rows that lie behind another
+    module: Module
+    series: int
+    parallel: int
+
+
+@dataclass(frozen=True)
+class TrackerInputs:
+    sky: Kept[SunAndWeather]
+    members: tuple[MemberInputs, ...]
+    lowest: float  # voltage of the MPP window [V]
+    highest: float  # [V]
+    start: float  # [V]
+    current: float  # largest operating current [A]
+    quality: float  # [%]
+    light_induced: float  # [%]
+    mismatch: float  # [%]
+    dc_wiring: float  # at rated power [%]
+    conductor: str
+    rise: float  # of the conductor over the air at rated current [K]
+
+
+@dataclass(frozen=True)
+class SubarrayPower:
+    """A sub-array at the terminals of one inverter, (light,)."""
+
+    maximum: Floats  # of all its modules, each at its own maximum [W]
+    point: OperatingPoint
+    wiring_loss: Floats  # [W]
+    power: Floats  # after the cables [W]
+    shares: tuple[float, float, float]  # tolerance, light-induced degradation, mismatch, each of what the one before leaves
+    area: float  # of the modules [m2]
+    rated: float  # [W]
+    count: int  # modules
+    rating: float  # from the fitted to the rated power
+
+    def changes(self, effective: EffectiveIrradiance, module: ModulePower) -> dict[str, Floats]:
+        """What each line of the Cascade changes, (light,) [W]."""
+        nominal = effective.mean * (self.rated / 1000)
+        at_reference = module.at_reference * (self.rating * self.count)
+        quality, light_induced, mismatch = self.shares
+        left = 1 - quality, (1 - quality) * (1 - light_induced)
+        point = self.point
+        return {
+            "conversion": nominal - effective.mean * self.area,
+            "weak_light": at_reference - nominal,
+            "temperature": self.maximum - at_reference,
+            "quality": self.maximum * -quality,
+            "light_induced": self.maximum * (-light_induced * left[0]),
+            "mismatch": self.maximum * (-mismatch * left[1]),
+            "partial_shade": -point.partial_shade_loss,
+            "parallel": -point.parallel_loss,
+            "window": -point.window_loss,
+            "current_limit": -point.current_loss,
+            "dc_wiring": -self.wiring_loss,
+        }
+
+
+@dataclass(frozen=True)
+class TrackerPower:
+    """The sub-arrays on a tracker, in the order of the inputs."""
+
+    members: tuple[SubarrayPower, ...]
+
+
+def run_trackers(rows: Sequence[TrackerInputs]) -> list[TrackerPower]:
+    """Strings on their trackers and through their cables, every loss booked where it happens."""
+    return [_run_tracker(row) for row in rows]
+
+
+def _run_tracker(row: TrackerInputs) -> TrackerPower:
+    shares = row.quality / 100, row.light_induced / 100, row.mismatch / 100
+    keep = (1 - shares[0]) * (1 - shares[1]) * (1 - shares[2])
+    limits = TrackerLimits(row.lowest, row.highest, row.start, row.current)
+    points = operate([_strings(member, keep) for member in row.members], limits)
+    air = row.sky.value.air_temperature
+    powers = []
+    for member, point in zip(row.members, points, strict=True):
+        module, count = member.module, member.series * member.parallel
+        rated_current = module.imp * member.parallel
+        # The run that loses the given share of the rated power at 20 °C.
+        resistance = row.dc_wiring / 100 * module.vmp * member.series / rated_current
+        core = conductor_temperature(point.current, rated_current, air, row.rise)
+        cable = wire(point.current, point.voltage, resistance, core, COEFFICIENTS[row.conductor])
+        power = member.power.value
+        powers.append(
+            SubarrayPower(
+                maximum=power.maximum * (power.rating * count),
+                point=point,
+                wiring_loss=cable.loss,
+                power=cable.power,
+                shares=shares,
+                area=module.area * count,
+                rated=module.power * count,
+                count=count,
+                rating=power.rating,
+            )
+        )
+    return TrackerPower(tuple(powers))
+
+
+def _strings(member: MemberInputs, keep: float) -> Strings:
+    power, effective, module = member.power.value, member.effective.value, member.module
+    shade = None
+    if member.behind:
+        shade = RowShade(
+            lit=effective.direct + effective.diffuse,
+            shaded=effective.direct * effective.direct_in_shade + effective.diffuse,
+            groups=effective.groups,
+            behind=member.behind,
+        )
+    return Strings(
+        parameters=fit_module(module).parameters,
+        light=effective.mean,
+        cell_temperature=power.cell_temperature,
+        maximum_voltage=power.voltage,
+        maximum_current=power.current,
+        factor=power.rating * keep,
+        series=member.series,
+        parallel=member.parallel,
+        shade=shade,
+        drop=module.bypass_diodes * DIODE_DROP,
+    )

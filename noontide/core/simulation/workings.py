@@ -1,0 +1,119 @@
+"""The working of every figure of the Headline and of every line of the Cascade."""
+
+import numpy as np
+from pydantic import BaseModel
+
+from noontide.core.calendar import MONTHS
+from noontide.core.simulation.account import LINES
+from noontide.core.simulation.figures import FIGURE_OF, SIMULATED, Figure, mean_cell_temperature
+from noontide.core.simulation.losses import Setting
+from noontide.core.simulation.results import Results
+from noontide.core.working import Input, Working
+
+
+def working(results: Results, key: str) -> Working:
+    """Derivation of a figure.
+
+    Parameters
+    ----------
+    key : str
+        One of `working_keys()`: a figure, or `loss_` and a key of the Cascade.
+
+    Raises
+    ------
+    KeyError
+        If there is no such figure.
+    """
+    if key.startswith("loss_"):
+        return _of_line(results, key.removeprefix("loss_"))
+    return _of_figure(results, FIGURE_OF[key])
+
+
+def working_keys() -> list[str]:
+    """All figures that have a working."""
+    return [*FIGURE_OF, *(f"loss_{line.key}" for line in LINES)]
+
+
+def _of_figure(r: Results, figure: Figure) -> Working:
+    return Working(
+        figure.key,
+        figure.title,
+        figure.value(r),
+        figure.unit,
+        figure.equation,
+        figure.inputs(r),
+        figure.source(r),
+        figure.steps(r),
+        figure.note,
+        figure.quantity,
+    )
+
+
+def _of_line(r: Results, key: str) -> Working:
+    entry = next((e for e in r.cascade.entries if e.key == key), None)
+    if entry is None:
+        raise KeyError(key)
+    line = entry.line
+    inputs = [
+        Input("E", "energy before this line", entry.before, "kWh", "the Cascade, the line above"),
+        *(_setting(r, setting) for setting in line.settings),
+        *_more_inputs(r, key),
+    ]
+    steps = tuple(Input("", month, float(value), "kWh", SIMULATED) for month, value in zip(MONTHS, entry.monthly, strict=True))
+    return Working(
+        f"loss_{key}", line.title, entry.energy, "kWh", line.equation, tuple(inputs), line.source_with(r.design.models), steps,
+        note=f"{entry.share * 100:+.3f} % of the energy before this line.".replace("-", "\u2212"),
+        quantity="" if key in ("transposition", "conversion") else f"loss_{key}",
+    )  # fmt: skip
+
+
+def _setting(r: Results, setting: Setting) -> Input:
+    """A value of the design with its title, unit, and where it comes from; twelve of them where it is set by month."""
+    section, field = setting.pointer.strip("/").split("/")
+    part = getattr(r.design, section)
+    info = type(part).model_fields[field]
+    extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
+    title, unit = str(info.title or field), str(extra.get("x-unit", ""))
+    if monthly := getattr(part, f"{field}_by_month", None):
+        span = f"{min(monthly):g} to {max(monthly):g}"
+        return Input(setting.symbol, f"{title} by month", span, unit, "set in the design", f"{setting.pointer}_by_month")
+    origin = "set in the design" if _is_set(part, field) else f"default: {extra.get('x-reason', '')}"
+    return Input(setting.symbol, title, getattr(part, field), unit, origin, setting.pointer)
+
+
+def _is_set(part: BaseModel, field: str) -> bool:
+    return field in part.model_fields_set
+
+
+def _more_inputs(r: Results, key: str) -> list[Input]:
+    match key:
+        case "transposition":
+            surfaces = list(zip(r.plant.surface_ids, r.plant.surfaces, strict=True))
+            own = [
+                Input(
+                    r"\rho", f"albedo in front of {s.name or name}", s.albedo, "", "the surface's own", f"/surfaces/{name}/albedo"
+                )
+                for name, s in surfaces
+                if s.albedo is not None
+            ]
+            return own + [
+                Input(r"\beta, \gamma", f"tilt and azimuth of {s.name or name}", f"{s.tilt:g}°, {s.azimuth:g}°", "", "the surface", f"/surfaces/{name}")
+                for name, s in surfaces
+            ]  # fmt: skip
+        case "conversion":
+            rated = float(np.sum(r.plant.module_counts * r.plant.module_powers) / 1000 / r.plant.area)
+            return [Input(r"\eta_0", "rated efficiency", rated * 100, "%", "datasheets: rated power over area")]
+        case "temperature":
+            highest = max(float(np.max(m.cell_temperature, initial=-273.15)) for m in r.modules)
+            return [mean_cell_temperature(r), Input("T_c", "highest cell temperature", highest, "°C", "simulated")]
+        case "window":
+            return [Input("t", "hours with the maximum outside the window", r.annual.hours_outside_window, "h", "simulated")]
+        case "clipping":
+            return [
+                Input("t", "hours with clipping", r.annual.clipped_hours, "h", "simulated"),
+                Input("r", "DC/AC ratio", r.annual.dc_ac_ratio, "", "ratings in all"),
+            ]
+        case "inverter":
+            ac, used = float(r.of_inverters("ac").sum()), float((r.of_inverters("dc") - r.of_inverters("clipping")).sum())
+            return [Input(r"\bar\eta", "mean efficiency over the year", ac / used * 100 if used else 0.0, "%", "simulated")]
+    return []

@@ -1,0 +1,1 @@
+"""Users. One local user without a login is there by default."""

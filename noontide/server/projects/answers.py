@@ -1,0 +1,105 @@
+"""Answers about projects and schemes."""
+
+from collections.abc import Iterable
+
+from rest_framework.response import Response
+
+from noontide.server.projects.evaluation_answer import BENCH_OF
+from noontide.server.projects.evaluator import evaluator
+from noontide.server.projects.models import Project, Revision, Scheme, StoredEvaluation
+from noontide.server.projects.shapes import ProjectAnswer, ProjectCard, SchemeAnswer, SchemeLine
+
+
+def scheme_answer(scheme: Scheme, revision: Revision, changed: Iterable[str] = (), status: int = 200) -> Response:
+    """A scheme at a revision, with what is known of it within a moment. The document always comes."""
+    evaluated = evaluator.ask(revision.document, scheme.pk)
+    answer = SchemeAnswer(
+        id=scheme.pk, project=scheme.project_id, letter=scheme.letter, revision=revision.number, can_undo=revision.parent_id is not None,
+        can_redo=revision.children.exists(), document=revision.document, evaluation=evaluated.evaluation.model_copy(update={"key": evaluated.key}),
+        changed=sorted({BENCH_OF[key] for key in changed if key in BENCH_OF}),
+    )  # fmt: skip
+    return Response(answer.model_dump(mode="json"), status=status, headers={"ETag": f'"{revision.number}"'})
+
+
+def project_answer(project: Project) -> dict:
+    """A project with its schemes."""
+    return ProjectAnswer(**_project_fields(project, project.schemes.filter(deleted=None).select_related("head"))).model_dump(
+        mode="json"
+    )
+
+
+def cards(projects: Iterable[Project]) -> list[dict]:
+    """Cards of projects, from the figures that are kept; nothing is simulated for them but what was never asked before."""
+    projects = list(projects)
+    heads = {p.pk: p.pinned.head for p in projects if p.pinned and p.pinned.deleted is None and p.pinned.head}
+    keys = {head.evaluation_key for head in heads.values()}
+    kept = dict(StoredEvaluation.objects.filter(pk__in=keys).values_list("key", "summary"))
+    return [_card(project, heads.get(project.pk), kept) for project in projects]
+
+
+def _card(project: Project, head: Revision | None, kept: dict[str, dict]) -> dict:
+    living = sorted((s for s in project.schemes.all() if s.deleted is None), key=lambda s: s.pk)
+    base = _project_fields(project, living)
+    document = head.document if head else {}
+    given = document.get("site")
+    site: dict = given if isinstance(given, dict) else {}
+    summary, state = kept.get(head.evaluation_key if head else "", {}), "exact"
+    if head and not summary:
+        evaluated = evaluator.ask(document, head.scheme_id, patience=0.0)
+        state = evaluated.state
+        checks = evaluated.evaluation.checks
+        summary = {"errors": sum(c.severity == "error" for c in checks), "cautions": sum(c.severity != "error" for c in checks)}
+        if evaluated.evaluation.headline:
+            summary |= evaluated.evaluation.headline.model_dump(
+                include={"energy", "dc_power", "specific_yield", "monthly_energy"}
+            )
+    return ProjectCard(
+        **base,
+        state=state,
+        latitude=_number(site.get("latitude")),
+        longitude=_number(site.get("longitude")),
+        place=str(site.get("name", "")),
+        energy=summary.get("energy"),
+        dc_power=summary.get("dc_power"),
+        specific_yield=summary.get("specific_yield"),
+        monthly_energy=summary.get("monthly_energy", []),
+        planes=_planes(document),
+        errors=summary.get("errors", 0),
+        cautions=summary.get("cautions", 0),
+    ).model_dump(mode="json")
+
+
+def _project_fields(project: Project, schemes: Iterable[Scheme]) -> dict:
+    lines = [
+        SchemeLine(id=s.pk, letter=s.letter, name=str(s.head.document.get("name", "")), pinned=s.pk == project.pinned_id)
+        for s in schemes
+    ]
+    return {
+        "id": project.pk,
+        "name": project.name,
+        "customer": project.customer,
+        "note": project.note,
+        "changed": project.changed,
+        "pinned": project.pinned_id,
+        "schemes": lines,
+    }
+
+
+def _planes(document: dict) -> list[tuple[float, float, int]]:
+    """Tilt, azimuth and modules of each surface, read from the document as it is: a card needs no more of it."""
+    planes = []
+    try:
+        for key, surface in document.get("surfaces", {}).items():
+            modules = sum(
+                s["modules_per_string"] * s.get("strings", 1) * document["inverters"][s["inverter"]].get("count", 1)
+                for s in document.get("subarrays", {}).values()
+                if s["surface"] == key
+            )
+            planes.append((surface.get("tilt", 30.0), surface.get("azimuth", 180.0), modules))
+    except (AttributeError, KeyError, TypeError):
+        return []
+    return planes
+
+
+def _number(value: object) -> float | None:
+    return float(value) if isinstance(value, int | float) else None

@@ -1,0 +1,296 @@
+"""What an evaluation tells: figures, Cascade, findings, the state of every bench, and the Brief."""
+
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from noontide.core.brief import Paragraph, paragraphs
+from noontide.core.design import Design
+from noontide.core.simulation import Results
+from noontide.core.simulation.checks import FAR_KM, HIGH_M, Check, find_checks
+from noontide.core.weather import Place, distance_km
+from noontide.server.weather_library.models import WeatherYear
+
+BenchName = Literal["site", "weather", "surfaces", "circuits", "losses"]
+BENCHES: tuple[BenchName, ...] = ("site", "weather", "surfaces", "circuits", "losses")
+
+
+class Shape(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
+
+class Headline(Shape):
+    """The year in figures; units as in `/api/figures`."""
+
+    energy: float
+    monthly_energy: list[float]
+    dc_power: float
+    ac_power: float
+    dc_ac_ratio: float
+    modules: int
+    area: float
+    specific_yield: float
+    reference_yield: float
+    performance_ratio: float
+    monthly_performance_ratio: list[float]
+    temperature_corrected_performance_ratio: float
+    capacity_factor: float
+    horizontal_irradiation: float
+    plane_irradiation: float
+    clipped_share: float
+    clipped_hours: float
+    hours_outside_window: float
+    peak_power: float
+
+
+class CascadeLine(Shape):
+    key: str
+    title: str
+    group: str
+    energy: float
+    before: float
+    share: float
+    monthly: list[float]
+
+
+class CascadeAnswer(Shape):
+    start: float
+    delivered: float
+    residual: float
+    area: float
+    lines: list[CascadeLine]
+
+
+class RemedyAnswer(Shape):
+    label: str
+    patch: dict[str, Any]
+
+
+class CheckAnswer(Shape):
+    rule: str
+    severity: Literal["error", "caution"]
+    title: str
+    detail: str
+    bench: BenchName
+    pointer: str
+    actual: float
+    limit: float
+    margin: float
+    unit: str
+    source: str
+    remedies: list[RemedyAnswer]
+
+
+class Bench(Shape):
+    name: BenchName
+    state: Literal["open", "fine", "caution", "error"]
+    errors: int
+    cautions: int
+    say: str
+
+
+class WeatherBrief(Shape):
+    digest: str
+    title: str
+    source: str
+    origin: str
+    annual_ghi: float
+    lowest: float
+    highest: float
+    distance: float
+    is_far: bool = Field(description="farther from the site than the check allows")
+    is_high: bool = Field(description="farther from the site's elevation than the check allows")
+    elevation: float
+    step: int
+    utc_offset: float
+    year: int
+
+
+class Failure(Shape):
+    """Why there are no figures."""
+
+    title: str
+    detail: str
+    pointer: str
+
+
+class Evaluation(Shape):
+    """What is known of a design. Figures are there where the state is `exact`."""
+
+    key: str
+    state: Literal["exact", "pending", "failed", "open"]
+    problem: Failure | None = None
+    headline: Headline | None = None
+    cascade: CascadeAnswer | None = None
+    checks: list[CheckAnswer] = []
+    benches: list[Bench] = []
+    weather: WeatherBrief | None = None
+    brief: list[Paragraph] = []
+
+
+class CardSummary(Shape):
+    """What a card of the first page shows of an evaluation."""
+
+    energy: float
+    dc_power: float
+    specific_yield: float
+    monthly_energy: list[float]
+    errors: int
+    cautions: int
+
+
+def whole_evaluation(key: str, design: Design, results: Results) -> Evaluation:
+    """The evaluation of a simulated design."""
+    checks = [_check(check) for check in find_checks(results)]
+    brief = paragraphs(design, results, _weather_words(design))
+    return Evaluation(
+        key=key,
+        state="exact",
+        headline=Headline.model_validate(results.annual),
+        cascade=_cascade(results),
+        checks=checks,
+        benches=_benches({}, checks),
+        weather=_weather(design),
+        brief=brief,
+    )
+
+
+def open_evaluation(design: Design) -> Evaluation | None:
+    """The evaluation of a design in which something is missing; None where nothing is."""
+    missing: dict[BenchName, str] = {}
+    if design.weather is None:
+        missing["weather"] = "Choose a weather year."
+    elif not WeatherYear.objects.filter(pk=design.weather.digest).exists():
+        missing["weather"] = "This weather year is not in the library. Choose another, or load its file."
+    if not design.surfaces:
+        missing["surfaces"] = "Add a surface."
+    if not design.subarrays:
+        missing["circuits"] = "Add modules and an inverter."
+    if not missing:
+        return None
+    return Evaluation(
+        key="",
+        state="open",
+        benches=_benches(missing, []),
+        weather=_weather(design),
+        brief=paragraphs(design, None, _weather_words(design)),
+    )
+
+
+def failed_evaluation(document: dict, title: str = "", detail: str = "", pointer: str = "") -> Evaluation:
+    """An evaluation without figures: pending where it has no title, else failed with words and a pointer."""
+    if not title:
+        return Evaluation(key="", state="pending", **_readable_parts(document))
+    bench = BENCH_OF.get(pointer.strip("/").split("/")[0], "circuits")
+    check = CheckAnswer(
+        rule="evaluation", severity="error", title=title, detail=detail, bench=bench, pointer=pointer, actual=0, limit=0, margin=0, unit="",
+        source="Simulation", remedies=[],
+    )  # fmt: skip
+    parts = _readable_parts(document)
+    return Evaluation(
+        key="",
+        state="failed",
+        problem=Failure(title=title, detail=detail, pointer=pointer),
+        checks=[check],
+        **(parts | {"benches": _benches({}, [check])}),
+    )
+
+
+# The bench on which a part of the document is edited.
+BENCH_OF: dict[str, BenchName] = {
+    "site": "site",
+    "weather": "weather",
+    "surfaces": "surfaces",
+    "subarrays": "circuits",
+    "inverters": "circuits",
+    "parts": "circuits",
+    "losses": "losses",
+    "models": "losses",
+}
+
+
+def summary_of(evaluation: Evaluation) -> dict:
+    """The part of an evaluation that a card shows, to be kept beside it."""
+    headline = evaluation.headline
+    if headline is None:
+        return {}
+    errors = sum(check.severity == "error" for check in evaluation.checks)
+    return CardSummary(
+        energy=headline.energy,
+        dc_power=headline.dc_power,
+        specific_yield=headline.specific_yield,
+        monthly_energy=headline.monthly_energy,
+        errors=errors,
+        cautions=len(evaluation.checks) - errors,
+    ).model_dump()
+
+
+def _readable_parts(document: dict) -> dict[str, Any]:
+    """What can be said of a document without its figures; nothing where it cannot be read."""
+    try:
+        design = Design.read(document)
+    except ValueError:
+        return {}
+    return {"benches": _benches({}, []), "weather": _weather(design), "brief": paragraphs(design, None, _weather_words(design))}
+
+
+def _check(check: Check) -> CheckAnswer:
+    return CheckAnswer.model_validate(check)
+
+
+def _cascade(results: Results) -> CascadeAnswer:
+    cascade = results.cascade
+    lines = [
+        CascadeLine(
+            key=e.key,
+            title=e.title,
+            group=e.group,
+            energy=e.energy,
+            before=e.before,
+            share=e.share,
+            monthly=np.asarray(e.monthly).tolist(),
+        )
+        for e in cascade.entries
+    ]
+    return CascadeAnswer(
+        start=cascade.start, delivered=cascade.delivered, residual=cascade.residual, area=results.annual.area, lines=lines
+    )
+
+
+def _benches(missing: dict[BenchName, str], checks: list[CheckAnswer]) -> list[Bench]:
+    benches = []
+    for name in BENCHES:
+        mine = [c for c in checks if c.bench == name]
+        errors = sum(c.severity == "error" for c in mine)
+        state: Literal["open", "fine", "caution", "error"] = (
+            "open" if name in missing else "error" if errors else "caution" if mine else "fine"
+        )
+        benches.append(Bench(name=name, state=state, errors=errors, cautions=len(mine) - errors, say=missing.get(name, "")))
+    return benches
+
+
+def _weather(design: Design) -> WeatherBrief | None:
+    year = WeatherYear.objects.filter(pk=design.weather.digest).first() if design.weather else None
+    if year is None:
+        return None
+    away = distance_km(Place(design.site.latitude, design.site.longitude), Place(year.latitude, year.longitude))
+    return WeatherBrief(
+        digest=year.digest, title=year.title, source=year.source, origin=year.origin, annual_ghi=year.summary["annual_ghi"],
+        lowest=year.summary["lowest_temperature"], highest=year.summary["highest_temperature"], distance=away,
+        is_far=away > FAR_KM, is_high=abs(year.elevation - design.site.elevation) > HIGH_M, elevation=year.elevation, step=year.step,
+        utc_offset=year.utc_offset, year=year.year,
+    )  # fmt: skip
+
+
+def _weather_words(design: Design) -> dict[str, Any] | None:
+    year = WeatherYear.objects.filter(pk=design.weather.digest).first() if design.weather else None
+    if year is None:
+        return None
+    summary = year.summary
+    return {
+        "title": year.title,
+        "annual_ghi": summary["annual_ghi"],
+        "lowest": summary["lowest_temperature"],
+        "highest": summary["highest_temperature"],
+    }

@@ -1,0 +1,13 @@
+"""The key of all that the figures of a design depend on."""
+
+import hashlib
+import json
+
+# Raised whenever the models change what they give: figures that were kept under an older one are computed anew.
+RESULTS_VERSION = 2
+
+
+def key_of_document(document: dict) -> str:
+    """Key of a frozen document: its parts and the digest of its weather are in it."""
+    text = json.dumps([RESULTS_VERSION, document], sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+    return hashlib.blake2b(text.encode("utf-8", "surrogatepass"), digest_size=20).hexdigest()

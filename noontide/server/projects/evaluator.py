@@ -1,0 +1,246 @@
+"""Evaluation of designs, apart from their documents: whatever a simulation raises becomes a failed state with words.
+
+`ask` answers at once what is known, computes what takes less than its patience, and lets the rest follow through
+`changes`. The newest request of a scheme wins; older ones that have not begun are dropped. Schemes do not wait for one
+another more than the number of workers makes them.
+"""
+
+import logging
+import os
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import TimeoutError as NotYet
+from dataclasses import dataclass
+from typing import Literal
+
+from django.db import DatabaseError, connection, transaction
+from pydantic import ValidationError
+
+from noontide.core.design import Design, DesignError
+from noontide.core.simulation import IncompleteDesign, Results, StageCache, UnknownPart, simulate
+from noontide.core.weather import Weather
+from noontide.parts import built_in_parts
+from noontide.server.problems import Problem
+from noontide.server.projects.evaluation_answer import (
+    Evaluation,
+    failed_evaluation,
+    open_evaluation,
+    summary_of,
+    whole_evaluation,
+)
+from noontide.server.projects.evaluation_key import key_of_document
+from noontide.server.projects.models import StoredEvaluation
+from noontide.server.weather_library.models import WeatherYear
+from noontide.server.weather_library.storing import load
+
+logger = logging.getLogger(__name__)
+PATIENCE = 0.15  # s until an answer is given without the figures
+KEPT_RESULTS_BYTES = 128 * 1024**2
+KEPT_ANSWERS = 512
+STAGES = StageCache(int(os.environ.get("NOONTIDE_CACHE_MB", "160")) * 1024**2)
+_RESULTS = StageCache(KEPT_RESULTS_BYTES)
+
+State = Literal["exact", "pending", "failed", "open"]
+
+
+@dataclass(frozen=True)
+class Evaluated:
+    """What is known of a design: `open` while something is missing, `pending` while it is computed."""
+
+    key: str
+    state: State
+    evaluation: Evaluation
+
+
+class Evaluator:
+    """Evaluates frozen documents. With no patience (None) everything is computed where it is asked for."""
+
+    def __init__(self, patience: float | None = PATIENCE, workers: int = 2):
+        self.patience = patience
+        self._pool = ThreadPoolExecutor(max_workers=workers, thread_name_prefix="evaluation")
+        self._lock = threading.Lock()
+        self._known: OrderedDict[str, Evaluated] = OrderedDict()
+        self._under_way: dict[str, Future[Evaluated]] = {}
+        self._newest: dict[int, str] = {}
+        self._listeners: list[Callable[[int, Evaluated], None]] = []
+
+    def listen(self, listener: Callable[[int, Evaluated], None]) -> None:
+        """Call a function with the scheme and its figures whenever they have followed an answer that came without them."""
+        self._listeners.append(listener)
+
+    def ask(self, document: dict, scheme: int = 0, patience: float | None = None) -> Evaluated:
+        """What is known of a document within the patience."""
+        key = key_of_document(document)
+        if (found := self.known(key)) is not None:
+            return found
+        try:
+            design = Design.read(document)
+        except (ValidationError, DesignError) as error:
+            return Evaluated(
+                key, "failed", failed_evaluation(document, "The design cannot be read", _first_words(error), _first_place(error))
+            )
+        if (missing := open_evaluation(design)) is not None:
+            return Evaluated(key, "open", missing)
+        try:
+            weather = load(design.weather.digest)  # type: ignore[union-attr]
+        except WeatherYear.DoesNotExist:
+            return Evaluated(
+                key,
+                "failed",
+                failed_evaluation(
+                    document, "The weather year is not in the library", "Choose another, or load its file.", "/weather"
+                ),
+            )
+        except Problem as problem:
+            return Evaluated(key, "failed", failed_evaluation(document, problem.title, problem.detail, "/weather"))
+        if self.patience is None:
+            found = self._remember(self._compute(key, document, design, weather))
+            if found.state == "exact":
+                keep_evaluation(found)
+            return found
+        future = self._submit(key, document, design, weather, scheme)
+        try:
+            return future.result(self.patience if patience is None else patience)
+        except NotYet:
+            return Evaluated(key, "pending", failed_evaluation(document))
+
+    def known(self, key: str) -> Evaluated | None:
+        """What was computed before, in this process or an earlier one."""
+        with self._lock:
+            if key in self._known:
+                self._known.move_to_end(key)
+                return self._known[key]
+        stored = StoredEvaluation.objects.filter(pk=key).first()
+        if stored is None:
+            return None
+        evaluation = Evaluation.model_validate(stored.body)
+        return self._remember(Evaluated(key, evaluation.state, evaluation))
+
+    def forget(self) -> None:
+        """Forget everything in memory."""
+        with self._lock:
+            self._known.clear()
+        STAGES.clear()
+        _RESULTS.clear()
+
+    def _submit(self, key: str, document: dict, design: Design, weather: Weather, scheme: int) -> "Future[Evaluated]":
+        with self._lock:
+            self._newest[scheme] = key
+            future = self._under_way.get(key)
+            if future is None:
+                future = self._pool.submit(self._work, key, document, design, weather, scheme)
+                self._under_way[key] = future
+        return future
+
+    def _work(self, key: str, document: dict, design: Design, weather: Weather, scheme: int) -> Evaluated:
+        try:
+            with self._lock:
+                is_old = scheme and self._newest.get(scheme) != key
+            if is_old:
+                return Evaluated(key, "pending", failed_evaluation(document))
+            found = self._compute(key, document, design, weather)
+            if found.state == "exact":
+                keep_evaluation(found)
+            self._remember(found)
+        except DatabaseError:
+            # The figures are there; that they could not be kept costs a computation after a restart.
+            logger.exception("evaluation %s could not be kept", key)
+            self._remember(found)
+        finally:
+            with self._lock:
+                self._under_way.pop(key, None)
+            connection.close()
+        for listener in self._listeners:
+            listener(scheme, found)
+        return found
+
+    def _compute(self, key: str, document: dict, design: Design, weather: Weather) -> Evaluated:
+        try:
+            results = results_of(design, weather, key)
+            return Evaluated(key, "exact", whole_evaluation(key, design, results))
+        except UnknownPart as error:
+            return Evaluated(
+                key, "failed", failed_evaluation(document, "A part is not in the library", str(error), error.pointer)
+            )
+        except IncompleteDesign as error:
+            return Evaluated(key, "failed", failed_evaluation(document, "The design is incomplete", str(error), "/subarrays"))
+        except (ArithmeticError, ValueError, LookupError, MemoryError) as error:
+            logger.exception("evaluation %s failed", key)
+            return Evaluated(
+                key,
+                "failed",
+                failed_evaluation(document, "The simulation failed", f"{type(error).__name__}: {str(error)[:300]}", ""),
+            )
+
+    def _remember(self, found: Evaluated) -> Evaluated:
+        with self._lock:
+            self._known[found.key] = found
+            while len(self._known) > KEPT_ANSWERS:
+                self._known.popitem(last=False)
+        return found
+
+
+def keep_evaluation(found: Evaluated) -> None:
+    """Store figures by their key."""
+    with transaction.atomic():
+        StoredEvaluation.objects.get_or_create(
+            key=found.key, defaults={"body": found.evaluation.model_dump(mode="json"), "summary": summary_of(found.evaluation)}
+        )
+
+
+def results_of(design: Design, weather: Weather, key: str) -> Results:
+    """The simulated year of a design, kept for the questions that follow its figures."""
+    return _RESULTS.keep(_ResultsInputs(key), lambda _: simulate(design, weather, built_in_parts(), STAGES)).value
+
+
+@dataclass(frozen=True)
+class _ResultsInputs:
+    document: str
+
+
+def results_for(document: dict) -> Results:
+    """The simulated year of a document, computed here if it is not kept.
+
+    Raises
+    ------
+    Problem
+        If the design is incomplete or cannot be simulated.
+    """
+    try:
+        design = Design.read(document)
+    except (ValidationError, DesignError) as error:
+        raise Problem(409, "not-complete", "The design cannot be read", _first_words(error), _first_place(error)) from error
+    if (missing := open_evaluation(design)) is not None:
+        needs = "; ".join(bench.say for bench in missing.benches if bench.say)
+        raise Problem(
+            409,
+            "not-complete",
+            "The scheme is incomplete",
+            needs or "The scheme needs weather and modules before it can be simulated.",
+        )
+    try:
+        return results_of(design, load(design.weather.digest), key_of_document(document))  # type: ignore[union-attr]
+    except WeatherYear.DoesNotExist:
+        raise Problem(
+            409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
+        ) from None
+    except (UnknownPart, IncompleteDesign) as error:
+        raise Problem(409, "not-complete", "The scheme is incomplete", str(error), getattr(error, "pointer", "")) from None
+    except (ArithmeticError, ValueError, LookupError) as error:
+        logger.exception("simulation failed")
+        raise Problem(409, "simulation-failed", "The simulation failed", f"{type(error).__name__}: {str(error)[:300]}") from error
+
+
+def _first_words(error: Exception) -> str:
+    return str(error.errors()[0]["msg"])[:300] if isinstance(error, ValidationError) else str(error)[:300]
+
+
+def _first_place(error: Exception) -> str:
+    if isinstance(error, ValidationError):
+        return "".join(f"/{step}" for step in error.errors()[0]["loc"])
+    return getattr(error, "pointer", "")
+
+
+evaluator = Evaluator(None if os.environ.get("NOONTIDE_EVALUATE_INLINE") == "1" else PATIENCE)

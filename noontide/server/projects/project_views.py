@@ -1,0 +1,123 @@
+from django.db.models import Prefetch
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from noontide.core.design import Design
+from noontide.core.simulation.account import LINES
+from noontide.core.simulation.figures import FIGURES
+from noontide.core.simulation.quantities import QUANTITIES
+from noontide.server.lists import several
+from noontide.server.projects import revising
+from noontide.server.projects.answers import cards, project_answer
+from noontide.server.projects.estimating import estimate
+from noontide.server.projects.models import Project, Scheme
+from noontide.server.projects.requests import object_of, project_of
+from noontide.server.projects.shapes import (
+    EstimateAnswer,
+    EstimateRequest,
+    FigureLine,
+    FiguresAnswer,
+    ProjectAnswer,
+    ProjectCard,
+    ProjectEdit,
+    ProjectRequest,
+    QuantityLine,
+)
+
+
+class ProjectsView(APIView):
+    @extend_schema(responses=several(ProjectCard), operation_id="projects")
+    def get(self, request: Request) -> Response:
+        """All projects, last changed first, each with the figures of its pinned scheme."""
+        living = (
+            Project.objects.visible_to(request.user)
+            .filter(deleted=None)
+            .select_related("pinned__head")
+            .prefetch_related(Prefetch("schemes", Scheme.objects.filter(deleted=None).select_related("head")))
+        )
+        return Response(cards(living))
+
+    @extend_schema(request=ProjectRequest, responses={201: ProjectAnswer}, operation_id="begin_project")
+    def post(self, request: Request) -> Response:
+        """Create a project from a design document, which becomes its scheme A."""
+        asked = ProjectRequest.model_validate(object_of(request))
+        project = revising.begin_project(asked.name, asked.document, asked.customer, asked.note, request.user)
+        return Response(project_answer(project), status=201)
+
+
+class ProjectView(APIView):
+    @extend_schema(responses=ProjectAnswer, operation_id="project")
+    def get(self, request: Request, project_id: int) -> Response:
+        """A project and its schemes."""
+        return Response(project_answer(project_of(request, project_id)))
+
+    @extend_schema(request=ProjectEdit, responses=ProjectAnswer, operation_id="edit_project")
+    def patch(self, request: Request, project_id: int) -> Response:
+        """Rename a project or change its customer or note."""
+        project, edit = project_of(request, project_id), ProjectEdit.model_validate(object_of(request))
+        return Response(project_answer(revising.rename(project, edit.model_dump(exclude_unset=True, exclude_none=True))))
+
+    @extend_schema(responses={204: None}, operation_id="delete_project")
+    def delete(self, request: Request, project_id: int) -> Response:
+        """Delete a project (can be restored)."""
+        revising.delete(project_of(request, project_id))
+        return Response(status=204)
+
+
+class ProjectRestoreView(APIView):
+    @extend_schema(request=None, responses=ProjectAnswer, operation_id="restore_project")
+    def post(self, request: Request, project_id: int) -> Response:
+        """Restore a deleted project."""
+        project = get_object_or_404(Project.objects.visible_to(request.user), pk=project_id)
+        revising.restore(project)
+        return Response(project_answer(project))
+
+
+class EstimateView(APIView):
+    @extend_schema(request=EstimateRequest, responses=EstimateAnswer, operation_id="estimate")
+    def post(self, request: Request) -> Response:
+        """The Quick estimate: nothing is kept."""
+        return Response(estimate(EstimateRequest.model_validate(object_of(request))).model_dump(mode="json"))
+
+
+class QuantitiesView(APIView):
+    @extend_schema(responses=several(QuantityLine), operation_id="quantities")
+    def get(self, request: Request) -> Response:
+        """All hourly quantities."""
+        lines = [
+            QuantityLine(key=key, title=q.title, unit=q.unit, scope=q.scope, colour=q.colour, also=q.also)
+            for key, q in QUANTITIES.items()
+        ]
+        return Response([line.model_dump() for line in lines])
+
+
+class FiguresView(APIView):
+    @extend_schema(responses=FiguresAnswer, operation_id="figures")
+    def get(self, request: Request) -> Response:
+        """How every figure of the Headline and every line of the Cascade is titled and shown."""
+        figures = [FigureLine.model_validate(figure) for figure in FIGURES]
+        lines = [
+            FigureLine(
+                key=f"loss_{line.key}",
+                title=line.title,
+                unit="kWh",
+                decimals=0,
+                is_percentage=False,
+                better="less",
+                in_headline=False,
+                also=line.also,
+            )
+            for line in LINES
+        ]
+        return Response(FiguresAnswer(figures=figures, lines=lines).model_dump())
+
+
+class DesignSchemaView(APIView):
+    @extend_schema(responses={200: OpenApiResponse(OpenApiTypes.OBJECT, description="JSON Schema")}, operation_id="design_schema")
+    def get(self, request: Request) -> Response:
+        """JSON Schema of the design document: units, ranges, defaults and the reasons for them."""
+        return Response(Design.model_json_schema())

@@ -1,0 +1,146 @@
+"""What a stage reads is its key: whatever leaf of the design changes, a warm cache gives what a cold one gives."""
+
+import copy
+import dataclasses
+import math
+
+import numpy as np
+import pytest
+
+from noontide.core.design import Design, freeze
+from noontide.core.simulation import StageCache, simulate
+from noontide.core.simulation.cache import key_of
+from noontide.parts import built_in_parts
+from tests.conftest import simulated_weather
+
+# One process tries all leaves, so that they share one warm cache.
+pytestmark = pytest.mark.xdist_group("stage keys")
+
+PARTS = built_in_parts()
+WEATHER = simulated_weather(43.62, 11.31, 412, 1)
+
+# A design in which every optional part is present and every value set, so that every leaf of the schema is a leaf of it.
+WHOLE = {
+    "name": "Whole",
+    "site": {
+        "name": "Somewhere", "latitude": 43.62, "longitude": 11.31, "elevation": 412, "time_zone": "Europe/Rome", "albedo": 0.2,
+        "albedo_by_month": [0.2 + 0.01 * m for m in range(12)],
+        "horizon": [{"azimuth": 60, "elevation": 8}, {"azimuth": 120, "elevation": 3}, {"azimuth": 280, "elevation": 5}],
+        "lowest_temperature": -12, "highest_temperature": 38,
+    },
+    "weather": {"digest": WEATHER.digest, "title": "Year", "clock_shift": 0, "beam_is_horizontal": False},
+    "surfaces": {
+        "field": {"name": "Field", "tilt": 25, "azimuth": 170, "mounting": "open rack", "area": 200, "albedo": 0.25, "rows": {"pitch": 3.2, "width": 2, "count": 5, "steps": 3}},
+        "roof": {"name": "Roof", "tilt": 18, "azimuth": 200, "mounting": "roof, flush", "area": 100},
+    },
+    "inverters": {"main": {"model": "hexley-20", "count": 2}, "side": {"model": "corvane-4x", "count": 1}},
+    "subarrays": {
+        "a": {"surface": "field", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main", "tracker": 1},
+        "b": {"surface": "roof", "module": "thornby-250", "modules_per_string": 17, "strings": 1, "inverter": "main", "tracker": 1},
+        "c": {"surface": "roof", "module": "veltrane-430", "modules_per_string": 9, "strings": 1, "inverter": "side", "tracker": 1},
+    },
+    "losses": {
+        "soiling": 2, "soiling_by_month": [1 + 0.2 * m for m in range(12)], "quality": 1, "light_induced": 1, "mismatch": 1, "dc_wiring": 1.5,
+        "ac_wiring": 1, "dc_laying": "conduit", "dc_conductor": "copper", "unavailability": 1,
+    },
+    "models": {"transposition": "perez", "incidence": "fresnel", "temperature": "faiman", "wind_factor": 0.7},
+}  # fmt: skip
+DOCUMENT = freeze(WHOLE, PARTS)
+
+# Leaves that are for people alone.
+WORDS = {"name", "title", "maker", "source", "date", "year", "id", "digest", "time_zone", "format"}
+OTHERS = {
+    "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
+    "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
+    "main": "side", "side": "main", "mono": "CdTe", "poly": "mono",
+}  # fmt: skip
+
+
+def leaves(value, path=()):
+    if isinstance(value, dict):
+        for key, inner in value.items():
+            yield from leaves(inner, (*path, key))
+    elif isinstance(value, list) and value:
+        for i, inner in enumerate(value):
+            yield from leaves(inner, (*path, i))
+    else:
+        yield path
+
+
+def changed(path) -> list[Design]:
+    """Valid designs in which the leaf alone is another; several trials, since a value may be at the end of its range."""
+    found = []
+    old = DOCUMENT
+    for step in path:
+        old = old[step]
+    if isinstance(old, bool):
+        trials = [not old]
+    elif isinstance(old, str):
+        trials = [OTHERS[old]] if old in OTHERS else ["other"]
+    else:
+        trials = [old + 1, old - 1] if isinstance(old, int) else [old * 1.004, old * 0.996, old + 0.5, old - 0.5]
+    for new in trials:
+        document = copy.deepcopy(DOCUMENT)
+        at = document
+        for step in path[:-1]:
+            at = at[step]
+        at[path[-1]] = new
+        try:
+            found.append(Design.read(document))
+        except ValueError:
+            continue
+    return found
+
+
+def outcome(design: Design, cache: StageCache | None):
+    results = simulate(design, WEATHER, PARTS, cache)
+    return results.annual, [entry.energy for entry in results.cascade.entries]
+
+
+@pytest.fixture(scope="module")
+def warm():
+    cache = StageCache()
+    outcome(Design.read(DOCUMENT), cache)
+    return cache
+
+
+MOVED: list[bool] = []
+EVERY = [path for path in leaves(DOCUMENT) if path[-1] not in WORDS]
+
+
+def test_the_whole_design_has_every_leaf_of_the_schema():
+    """A field that is added to the design must be added to the document above, or this test does not look at it."""
+    schema = Design.model_json_schema()["$defs"]
+    present = {str(step) for path in leaves(DOCUMENT) for step in path}
+    for name in ("Site", "WeatherReference", "Surface", "Rows", "InverterSet", "SubArray", "Losses", "Models", "HorizonPoint"):
+        assert set(schema[name]["properties"]) <= present, name
+
+
+@pytest.mark.parametrize("path", EVERY, ids=lambda path: "/".join(map(str, path)))
+def test_a_changed_leaf_gives_the_same_with_a_warm_cache_as_cold(warm, path):
+    designs = changed(path)
+    if not designs:
+        pytest.skip("no other value is valid by itself")
+    cold = outcome(designs[0], None)
+    assert outcome(designs[0], warm) == cold
+    MOVED.append(cold != outcome(Design.read(DOCUMENT), warm))
+
+
+def test_the_designs_of_this_contract_differ_in_what_they_give():
+    """The contract holds nothing if no leaf changes anything: most numbers of the design must move the year."""
+    if len(MOVED) < 0.9 * len(EVERY):
+        pytest.skip("the leaves were not all tried in this process")
+    assert sum(MOVED) > 0.5 * len(MOVED)
+
+
+@dataclasses.dataclass(frozen=True)
+class Inputs:
+    number: float
+    words: tuple[str, ...] = ()
+
+
+def test_a_key_tells_every_field_apart_and_refuses_what_it_cannot():
+    assert key_of(Inputs(1.0)) == key_of(Inputs(1.0))
+    assert len({key_of(Inputs(x, w)) for x in (1.0, math.nextafter(1.0, 2)) for w in ((), ("a",), ("a", "b"), ("ab",))}) == 8
+    with pytest.raises(TypeError, match="ndarray"):
+        key_of(Inputs(np.ones(3)))  # type: ignore[arg-type]

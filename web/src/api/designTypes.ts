@@ -1,0 +1,4 @@
+import type { components } from './design'
+
+/** The design document, as the core's schema describes it. */
+export type Design = components['schemas']['Design']

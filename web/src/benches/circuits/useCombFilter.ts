@@ -1,0 +1,38 @@
+import { computed, ref, watch } from 'vue'
+import { useLibrary } from '@/stores/library'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+
+/** Inverters drawn at once; more of them on request, or found by name. */
+export const FEW = 12
+
+/** The inverter sets that are drawn: filtered by what they are made of, and not two hundred at once. */
+export function useCombFilter() {
+  const store = useSchemeStore()
+  const library = useLibrary()
+  const filter = ref('')
+  const most = ref(FEW)
+  watch(filter, () => {
+    most.value = FEW
+  })
+  const shown = computed(() => {
+    const words = filter.value.toLowerCase().split(/\s+/).filter(Boolean)
+    if (!words.length) return store.sets
+    const surfaces = new Map(store.surfaces.map((s) => [s.id, s.name]))
+    return store.sets.filter((set) => {
+      const part = library.inverters.get(set.model)
+      const strings = set.strings.map((s) => `${s.id} ${s.module} ${surfaces.get(s.surface) ?? ''}`).join(' ')
+      const text =
+        `${set.id} ${set.letter} ${set.model} ${part?.maker ?? ''} ${part?.name ?? ''} ${strings}`.toLowerCase()
+      return words.every((word) => text.includes(word))
+    })
+  })
+  const drawn = computed(() => shown.value.slice(0, most.value))
+  return {
+    filter,
+    shown,
+    drawn,
+    more: () => {
+      most.value += FEW * 3
+    },
+  }
+}

@@ -1,0 +1,85 @@
+import { computed } from 'vue'
+import type { Design } from '@/api/designTypes'
+
+type Site = Design['site']
+type RowsOf = NonNullable<NonNullable<Design['surfaces']>[string]['rows']>
+
+export interface SurfaceView {
+  id: string
+  name: string
+  tilt: number
+  azimuth: number
+  mounting: string
+  area: number | null
+  rows: RowsOf | null
+  modules: number
+}
+export interface StringView {
+  id: string
+  surface: string
+  module: string
+  modules_per_string: number
+  strings: number
+  inverter: string
+  tracker: number
+}
+export interface SetView {
+  id: string
+  letter: string
+  model: string
+  count: number
+  strings: StringView[]
+}
+
+/** The document as lists for reading, with its defaults filled in; each is made once for all who read it. */
+export function listsOf(document: () => Design, preset: (pointer: string) => unknown) {
+  const site = computed<Site>(() => document().site ?? { latitude: 0, longitude: 0 })
+  const subarrays = computed<StringView[]>(() =>
+    Object.entries(document().subarrays ?? {}).map(([id, s]) => ({
+      ...s,
+      id,
+      strings: s.strings ?? (preset(`/subarrays/${id}/strings`) as number),
+      tracker: s.tracker ?? (preset(`/subarrays/${id}/tracker`) as number),
+    })),
+  )
+  const sets = computed<SetView[]>(() => {
+    const of = new Map<string, StringView[]>()
+    for (const s of subarrays.value) of.set(s.inverter, [...(of.get(s.inverter) ?? []), s])
+    return Object.entries(document().inverters ?? {}).map(([id, set], i) => ({
+      id,
+      letter: String(i + 1),
+      model: set.model,
+      count: set.count ?? (preset(`/inverters/${id}/count`) as number),
+      strings: (of.get(id) ?? []).toSorted((a, b) => a.tracker - b.tracker),
+    }))
+  })
+  const modulesOf = computed(() => {
+    const counts = new Map(sets.value.map((set) => [set.id, set.count]))
+    const modules = new Map<string, number>()
+    for (const s of subarrays.value)
+      modules.set(
+        s.surface,
+        (modules.get(s.surface) ?? 0) + s.modules_per_string * s.strings * (counts.get(s.inverter) ?? 1),
+      )
+    return modules
+  })
+  const surfaces = computed<SurfaceView[]>(() =>
+    Object.entries(document().surfaces ?? {}).map(([id, s]) => ({
+      id,
+      name: s.name || id,
+      tilt: s.tilt ?? (preset(`/surfaces/${id}/tilt`) as number),
+      azimuth: s.azimuth ?? (preset(`/surfaces/${id}/azimuth`) as number),
+      mounting: s.mounting ?? (preset(`/surfaces/${id}/mounting`) as string),
+      area: s.area ?? null,
+      rows: s.rows ?? null,
+      modules: modulesOf.value.get(id) ?? 0,
+    })),
+  )
+  return { site, surfaces, subarrays, sets }
+}
+
+/** A fresh id such as `roof-2` beside those that are taken. */
+export function freshId(stem: string, taken: Iterable<string>): string {
+  const used = new Set(taken)
+  for (let n = 1; ; n++) if (!used.has(`${stem}-${n}`)) return `${stem}-${n}`
+}
