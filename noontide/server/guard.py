@@ -45,7 +45,7 @@ class ApiGuard:
             return None
         cookie, shown = request.COOKIES.get(settings.CSRF_COOKIE_NAME, ""), request.headers.get("X-CSRFToken", "")
         origin = request.headers.get("Origin")
-        if origin and origin.partition("://")[2] != request.META.get("HTTP_HOST", ""):
+        if origin and origin.partition("://")[2] != request.META.get("HTTP_HOST", request.META.get("SERVER_NAME", "")):
             logger.warning("request %s from origin %s refused", request.request_id, origin[:100])
             return as_response(403, "forbidden", "Requests from other sites are refused", "The Origin header names another site.")
         if len(cookie) < 16 or not secrets.compare_digest(cookie.encode(), shown.encode()):

@@ -30,6 +30,11 @@ Share = Annotated[float, Field(ge=0, le=1)]
 SoilingShare = Annotated[float, Field(ge=0, le=50)]  # [%]
 
 
+def is_time_zone(name: str) -> bool:
+    """Whether a time zone of this name is known."""
+    return name in _time_zones()
+
+
 @cache
 def _time_zones() -> frozenset[str]:
     return frozenset(available_timezones())
@@ -59,7 +64,7 @@ class Site(Document):
     @field_validator("time_zone")
     @classmethod
     def _zone_exists(cls, name: str) -> str:
-        if name and name not in _time_zones():
+        if name and not is_time_zone(name):
             raise ValueError(f"There is no time zone '{name}'. Choose one such as Europe/Rome, or leave it empty.")
         return name
 

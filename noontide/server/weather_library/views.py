@@ -6,13 +6,13 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.design.document import Line
+from noontide.core.design.document import Line, is_time_zone
 from noontide.core.weather import WeatherSummary, as_text
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, job_answer
@@ -59,6 +59,13 @@ class WeatherRequest(BaseModel):
     time_zone: str = Field(
         "", max_length=60, description="whose standard time the year runs in; that of the point if it is left empty"
     )
+
+    @field_validator("time_zone")
+    @classmethod
+    def _zone_exists(cls, name: str) -> str:
+        if name and not is_time_zone(name):
+            raise ValueError(f"There is no time zone '{name[:60]}'. Choose one such as Europe/Rome, or leave it empty.")
+        return name
 
 
 def _length(request: Request) -> int:

@@ -1,0 +1,87 @@
+"""The states of an evaluation with real threads: pending, then exact; the newest wins; schemes do not block one another."""
+
+import threading
+import time
+
+import pytest
+
+from noontide.core.design import merge_patch
+from noontide.server.projects import evaluator as module
+from noontide.server.projects.evaluator import Evaluator
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture
+def slow(monkeypatch):
+    """A simulation that waits until it is let go."""
+    gate, begun = threading.Event(), []
+    real = module.simulate
+
+    def simulate(design, *rest):
+        begun.append(design.surfaces["barn"].tilt)
+        assert gate.wait(20)
+        return real(design, *rest)
+
+    monkeypatch.setattr(module, "simulate", simulate)
+    return gate, begun
+
+
+def documents(scheme, tilts):
+    return [merge_patch(scheme.head.document, {"surfaces": {"barn": {"tilt": t}}}) for t in tilts]
+
+
+def wait_for(check, seconds=20.0):
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        if check():
+            return
+        time.sleep(0.02)
+    raise AssertionError("it did not come about in time")
+
+
+def test_what_takes_long_is_pending_first_and_exact_later_with_an_event(scheme, slow):
+    gate, _ = slow
+    evaluator, heard = Evaluator(patience=0.05), []
+    evaluator.listen(lambda scheme_id, found: heard.append((scheme_id, found.state)))
+    (document,) = documents(scheme, [21])
+    began = time.monotonic()
+    first = evaluator.ask(document, scheme.pk)
+    assert time.monotonic() - began < 2
+    assert (first.state, first.evaluation.headline) == ("pending", None)
+    assert first.evaluation.brief, "the Brief comes before the figures"
+    gate.set()
+    wait_for(lambda: heard == [(scheme.pk, "exact")])
+    assert evaluator.ask(document, scheme.pk).evaluation.headline is not None
+
+
+def test_of_three_edits_the_newest_is_computed_and_one_that_has_not_begun_is_dropped(scheme, slow):
+    gate, begun = slow
+    evaluator = Evaluator(patience=0.01, workers=1)
+    for document in documents(scheme, [31, 32, 33]):
+        evaluator.ask(document, scheme.pk)
+    wait_for(lambda: begun == [31])
+    gate.set()
+    newest = documents(scheme, [33])[0]
+    wait_for(lambda: evaluator.ask(newest, scheme.pk).state == "exact")
+    assert begun == [31, 33]
+
+
+def test_one_scheme_does_not_wait_for_another(scheme, slow):
+    gate, begun = slow
+    evaluator = Evaluator(patience=0.01, workers=2)
+    first, second = documents(scheme, [41, 42])
+    evaluator.ask(first, 1)
+    evaluator.ask(second, 2)
+    wait_for(lambda: sorted(begun) == [41, 42])
+    gate.set()
+
+
+def test_a_simulation_that_raises_is_a_failed_state_with_words(scheme, monkeypatch):
+    def broken(*_):
+        raise FloatingPointError("overflow in a dark place")
+
+    monkeypatch.setattr(module, "simulate", broken)
+    found = Evaluator(patience=5).ask(documents(scheme, [51])[0], scheme.pk)
+    assert found.state == "failed"
+    assert "overflow in a dark place" in found.evaluation.problem.detail
