@@ -31,15 +31,15 @@ def main(address: str) -> None:
                 settle(page, HERE / (f"{bench.lower()}.png" if theme == "light" else f"{bench.lower()}-dark.png"))
             if theme == "dark":
                 continue
-            page.get_by_role("button", name="Warmth: show its working").click()
+            page.get_by_role("button", name="Cell temperature: show its working").click()
             settle(page, HERE / "working.png")
             page.keyboard.press("Escape")
             page.get_by_role("button", name="Module on inverter 1").click()
             settle(page, HERE / "parts.png")
             page.keyboard.press("Escape")
-            page.get_by_role("link", name="Draw the hours").click()
+            page.get_by_role("link", name="Plot hourly values").click()
             settle(page, HERE / "hours.png")
-            page.get_by_title("Every stage in this hour").click()
+            page.get_by_title("All values at this hour").click()
             settle(page, HERE / "moment.png")
         browser.close()
 

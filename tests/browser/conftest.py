@@ -104,7 +104,7 @@ def open_project(page: Page, name: str, bench: str = "surfaces") -> None:
 
 
 def headline(page: Page):
-    return page.get_by_role("complementary", name="Headline").get_by_role("button", name="Energy in a year")
+    return page.get_by_role("complementary", name="Headline").get_by_role("button", name="Annual energy")
 
 
 def energy(page: Page) -> str:

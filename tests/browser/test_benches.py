@@ -20,11 +20,11 @@ def test_a_surface_is_added_racked_renamed_and_taken_out(page):
     name.press("Enter")
     brief = page.get_by_role("navigation", name="The Brief")
     expect(brief).to_contain_text("Lean-to")
-    expect(brief).to_contain_text("carries nothing yet")
-    bench.get_by_role("button", name="rack in rows…").click()
+    expect(brief).to_contain_text("has no modules yet")
+    bench.get_by_role("button", name="Arrange in rows…").click()
     expect(bench.get_by_role("textbox", name="Row pitch")).to_be_visible()
     expect(brief.get_by_role("textbox", name="Row pitch of Lean-to")).to_be_visible()
-    bench.get_by_role("button", name="Take it out").click()
+    bench.get_by_role("button", name="Delete surface").click()
     expect(brief).not_to_contain_text("Lean-to")
     undo_all(page)
     expect(brief).not_to_contain_text("Lean-to")
@@ -34,8 +34,8 @@ def test_the_best_facing_is_one_click_away(page):
     open_project(page, "Weir Cottage")
     before = energy(page)
     bench = page.get_by_role("main", name="Surfaces")
-    bench.get_by_role("button", name="Take it", exact=True).click()
-    expect(bench).to_contain_text(re.compile("[±0].0\u202f% to the best|0.0\u202f% to the best"))
+    bench.get_by_role("button", name="Use this orientation", exact=True).click()
+    expect(bench).to_contain_text(re.compile("[±0].0\u202f%\\s+of the best"))
     assert energy(page) != before
     undo_all(page)
     expect(headline(page)).to_contain_text(before)
@@ -54,14 +54,14 @@ def test_the_disc_turns_to_a_season(page, season):
 def test_strings_are_added_moved_and_taken_out(page):
     open_project(page, "Aldermoor Dairy", "circuits")
     bench = page.get_by_role("main", name="Circuits")
-    expect(bench).to_contain_text("In all: 4 strings, 64 modules")
-    bench.get_by_role("button", name="+ other strings on tracker 2").click()
-    expect(bench).to_contain_text("In all: 5 strings, 80 modules")
-    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("Too much current on tracker 2")
-    bench.get_by_role("button", name=re.compile("Take strings-1 out")).click()
-    expect(bench).to_contain_text("In all: 4 strings, 64 modules")
+    expect(bench).to_contain_text("Total: 4 strings, 64 modules")
+    bench.get_by_role("button", name="+ add parallel strings on tracker 2").click()
+    expect(bench).to_contain_text("Total: 5 strings, 80 modules")
+    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("Short-circuit current too high on tracker 2")
+    bench.get_by_role("button", name=re.compile("Delete strings-1")).click()
+    expect(bench).to_contain_text("Total: 4 strings, 64 modules")
     undo_all(page)
-    expect(bench).to_contain_text("In all: 4 strings, 64 modules")
+    expect(bench).to_contain_text("Total: 4 strings, 64 modules")
 
 
 def test_a_row_of_voltages_is_picked_with_the_keyboard(page):
@@ -70,7 +70,7 @@ def test_a_row_of_voltages_is_picked_with_the_keyboard(page):
     row.focus()
     row.press("Enter")
     expect(
-        page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Modules in a string of hip-1")
+        page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Modules per string of hip-1")
     ).to_have_value("10")
     undo_all(page)
 
@@ -78,10 +78,10 @@ def test_a_row_of_voltages_is_picked_with_the_keyboard(page):
 def test_a_set_of_two_inverters_counts_twice_in_all_and_once_each(page):
     open_project(page, "Saltwick Hut", "circuits")
     bench = page.get_by_role("main", name="Circuits")
-    count = bench.get_by_role("textbox", name="How many of inverter 1")
+    count = bench.get_by_role("textbox", name="Number of inverters 1")
     count.fill("2")
     count.press("Enter")
-    expect(bench).to_contain_text("In all: 4 strings, 24 modules")
+    expect(bench).to_contain_text("Total: 4 strings, 24 modules")
     expect(bench).to_contain_text("each: 12 modules")
     undo_all(page)
 
@@ -89,13 +89,13 @@ def test_a_set_of_two_inverters_counts_twice_in_all_and_once_each(page):
 def test_a_horizon_is_pasted_and_a_wrong_line_is_told(page):
     open_project(page, "Saltwick Hut", "site")
     before = energy(page)
-    pairs = page.get_by_role("textbox", name="Skyline as pairs of direction and height")
+    pairs = page.get_by_role("textbox", name="Horizon as pairs of azimuth and elevation")
     pairs.fill("0\t25\n90\t10\n270\t95")
     pairs.blur()
     expect(page.get_by_role("alert")).to_contain_text("Line 3")
     pairs.fill("0\t25\n90\t10\n270\t15")
     pairs.blur()
-    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("A skyline up to 25° in the north takes")
+    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("The horizon rises to 25° in the north and blocks")
     assert energy(page) != before
     undo_all(page)
     expect(headline(page)).to_contain_text(before)
@@ -122,7 +122,7 @@ def test_a_range_of_the_tideline_sums_its_days_and_draws_them(page):
     page.mouse.up()
     foot = page.get_by_role("contentinfo", name="Tideline")
     expect(foot).to_contain_text(re.compile(r"3[5-9] days"))
-    page.get_by_role("link", name="Draw the hours").click()
+    page.get_by_role("link", name="Plot hourly values").click()
     expect(page.get_by_role("main", name="Hours")).to_contain_text("the Tideline's range")
     foot.get_by_role("button", name="Whole year").click()
     expect(foot).to_contain_text("Sun ")
@@ -130,7 +130,7 @@ def test_a_range_of_the_tideline_sums_its_days_and_draws_them(page):
 
 def test_hours_are_copied_as_cells_and_saved_as_csv(page):
     open_project(page, "Aldermoor Dairy")
-    page.get_by_role("link", name="Draw the hours").click()
+    page.get_by_role("link", name="Plot hourly values").click()
     bench = page.get_by_role("main", name="Hours")
     bench.get_by_role("combobox", name="Add a quantity").select_option("cell_temperature")
     expect(bench).to_contain_text("Cell temperature")
@@ -163,7 +163,7 @@ def test_a_scheme_is_saved_and_opened_as_a_project_with_the_same_figures(page):
     with page.expect_download() as download:
         page.get_by_role("menuitem", name="Save as a file").click()
     document = json.loads(download.value.path().read_text())
-    assert document["format"] == "noontide-scheme/1"
+    assert document["format"] == "noontide-design/2"
     page.goto("/")
     page.get_by_label("Open a scheme file").set_input_files(
         {
@@ -179,7 +179,7 @@ def test_a_file_that_is_no_scheme_is_refused_in_words(page):
     page.goto("/")
     for name, content, said in (
         ("notes.json", b"not json", "is not a scheme document"),
-        ("odd.json", b'{"site": {"latitude": 99, "longitude": 0}}', "Choose 90 or less"),
+        ("odd.json", b'{"site": {"latitude": 99, "longitude": 0}}', "Enter 90 or less"),
     ):
         page.get_by_label("Open a scheme file").set_input_files({"name": name, "mimeType": "application/json", "buffer": content})
         expect(page.get_by_role("status").filter(has_text=said)).to_be_visible()
@@ -217,7 +217,7 @@ def test_an_address_of_nothing_says_so(page):
     page.goto("/projects/1/999999/surfaces")
     expect(page.get_by_role("heading", name="This scheme cannot be shown.")).to_be_visible()
     page.goto("/somewhere/else")
-    expect(page.get_by_role("heading", name="There is nothing at this address.")).to_be_visible()
+    expect(page.get_by_role("heading", name="Nothing found at this address.")).to_be_visible()
 
 
 def test_any_table_is_copied_as_cells(page):
@@ -225,7 +225,7 @@ def test_any_table_is_copied_as_cells(page):
     page.get_by_role("navigation", name="The Brief").get_by_role("button", name=re.compile("Module on inverter 1")).click()
     library = page.get_by_role("dialog", name="Choose a module")
     library.get_by_role("button", name="Copy as cells").click()
-    expect(page.get_by_role("status").filter(has_text="16 rows are copied")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text="Copied 16 rows")).to_be_visible()
     rows = [row.split("\t") for row in page.evaluate("navigator.clipboard.readText()").splitlines()]
     assert {len(row) for row in rows} == {9}
     assert rows[0][1].startswith("Power [W]")
@@ -234,7 +234,7 @@ def test_any_table_is_copied_as_cells(page):
 
 def test_the_map_leans_in_and_a_click_says_where(page):
     open_project(page, "Saltwick Hut", "site")
-    world = page.get_by_role("img", name=re.compile("^World map; the site lies at 43.18° S"))
+    world = page.get_by_role("img", name=re.compile("^World map; the site is at 43.18° S"))
     page.get_by_role("button", name="At the site").click()
     expect(page.get_by_role("button", name="Whole world")).to_be_visible()
     box = world.bounding_box()
@@ -284,10 +284,10 @@ def test_a_file_whose_clock_is_off_is_told(page, hill_weather):
         page.get_by_role("button", name="Open a file…").click()
     content = "\n".join([",".join(fields), *lines[1:]]).encode()
     chooser.value.set_files({"name": "zone.epw", "mimeType": "text/plain", "buffer": content})
-    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("The weather's clock is off")
-    expect(page.get_by_role("main", name="Weather")).to_contain_text("Its light comes 2 h earlier than the sun.")
+    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("Weather timestamps do not match the sun")
+    expect(page.get_by_role("main", name="Weather")).to_contain_text("Irradiance is 2 h ahead of the sun.")
     undo_all(page)
-    expect(page.get_by_role("complementary", name="Headline")).not_to_contain_text("The weather's clock is off")
+    expect(page.get_by_role("complementary", name="Headline")).not_to_contain_text("Weather timestamps do not match the sun")
 
 
 def test_what_is_typed_stays_while_answers_arrive(page):
@@ -332,7 +332,7 @@ def test_soiling_is_given_by_month_and_the_brief_says_so(page):
     expect(january).to_have_value(yearly)
     # Twelve times the value of the year is the year.
     assert energy(page) == before
-    months.get_by_role("button", name="one for the year").click()
+    months.get_by_role("button", name="Use one annual value").click()
     expect(brief.get_by_role("textbox", name="Soiling")).to_have_value(yearly)
     page.keyboard.press("Escape")
     undo_all(page)
@@ -344,7 +344,7 @@ def test_the_ground_before_a_wall_can_be_brighter_than_the_site_s(page):
     bench = page.get_by_role("main", name="Surfaces")
     bench.get_by_role("button", name="Hut, north wall").click()
     expect(bench.get_by_role("textbox", name="Name of the surface")).to_have_value("Hut, north wall")
-    albedo = bench.get_by_role("textbox", name="Albedo before the surface")
+    albedo = bench.get_by_role("textbox", name="Albedo in front of the surface")
     expect(albedo).to_have_value("0.12")
     albedo.fill("0.6")
     albedo.press("Enter")

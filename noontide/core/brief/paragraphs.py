@@ -207,12 +207,13 @@ def _inverter_kind(design: Design, key: str, strings: list[tuple[str, SubArray]]
 def _inverters(design: Design, members: list[str], strings: dict[str, list[tuple[str, SubArray]]]) -> list[Run]:
     """A sentence about one inverter set, or about several that are wired identically."""
     first = members[0]
+    number = list(design.inverters).index(first) + 1
     unit, mine = design.inverters[first], sorted(strings[first], key=lambda pair: pair[1].tracker)
     runs: list[Run] = []
     if len(members) > 1:
         runs.append(_text(f"{len(members)} × "))
     elif unit.count > 1:
-        runs += [_value(f"/inverters/{first}/count", unit.count, "Number of inverters"), _text(" ")]
+        runs += [_value(f"/inverters/{first}/count", unit.count, f"Number of inverters {number}"), _text(" ")]
     runs.append(
         Run(
             kind="part",
@@ -220,7 +221,7 @@ def _inverters(design: Design, members: list[str], strings: dict[str, list[tuple
             text=unit.model,
             pointer=f"/inverters/{first}/model",
             pointers=[f"/inverters/{key}/model" for key in members],
-            label=f"Inverter {first}",
+            label=f"Inverter {number}",
         )
     )
     several = unit.count > 1 or len(members) > 1
@@ -250,7 +251,7 @@ def _inverters(design: Design, members: list[str], strings: dict[str, list[tuple
     return [
         *runs,
         _text(" "),
-        Run(kind="part", part="module", text=module, pointer=own[0], pointers=own, label=f"Module on inverter {first}"),
+        Run(kind="part", part="module", text=module, pointer=own[0], pointers=own, label=f"Module on inverter {number}"),
         _text(". "),
     ]
 

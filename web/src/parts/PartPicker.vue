@@ -137,7 +137,7 @@ const rows = computed(() => {
             </tr>
           </tbody>
         </table>
-        <p v-if="!rows.length" class="soft none">No parts match. Try fewer words. Take one out.</p>
+        <p v-if="!rows.length" class="soft none">No parts match. Try fewer words.</p>
       </div>
       <p class="soft foot">The makers are invented; the values are typical of their years.</p>
     </div>

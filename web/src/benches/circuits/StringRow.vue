@@ -82,7 +82,7 @@ function remove() {
     >
       <option v-for="n in trackers" :key="n" :value="n">on {{ n }}</option>
     </select>
-    <button type="button" class="x soft" :aria-label="`Take ${string.id} out`" title="Take out" @click.stop="remove">
+    <button type="button" class="x soft" :aria-label="`Delete ${string.id}`" title="Delete" @click.stop="remove">
       ✕
     </button>
   </div>

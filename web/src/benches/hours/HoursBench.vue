@@ -91,7 +91,7 @@ async function copyTable() {
     <p class="chosen">
       <span v-for="key in keys" :key="key" class="chip"
         >{{ title(key) }}
-        <button type="button" :aria-label="`Take ${title(key)} out`" @click="drop(key)">✕</button></span
+        <button type="button" :aria-label="`Remove ${title(key)}`" @click="drop(key)">✕</button></span
       >
       <select v-model="adding" class="blank" aria-label="Add a quantity" @change="add">
         <option value="">add a quantity…</option>

@@ -104,7 +104,7 @@ function commit() {
           :value="text"
           class="field"
           rows="5"
-          aria-label="Skyline as pairs of direction and height"
+          aria-label="Horizon as pairs of azimuth and elevation"
           placeholder="direction  height&#10;60  6&#10;92  14"
           spellcheck="false"
           @input="edit(($event.target as HTMLTextAreaElement).value)"

@@ -17,9 +17,11 @@ const store = useSchemeStore()
 const route = useRoute()
 const { say, warn } = useNotice()
 const weather = useWeatherChoice()
-const asks = ref(false)
+/** The site was moved here: once its figures are in, they say whether the weather is now for another place. */
+const isMoved = ref(false)
 const site = computed(() => store.site)
 const offset = computed(() => store.evaluation?.weather)
+const asks = computed(() => isMoved.value && !store.isStale && offset.value?.is_far)
 
 /** A moved site gets the height of its new place with it: the weather and the air pressure follow from it. */
 async function heightOf(latitude: number, longitude: number): Promise<{ elevation?: number }> {
@@ -36,7 +38,7 @@ async function move(place: Pick<PlaceAnswer, 'latitude' | 'longitude' | 'name' |
   const height = await heightOf(latitude, longitude)
   store.edit({ site: { latitude, longitude, name, time_zone, ...height } })
   await store.settled()
-  asks.value = store.evaluation?.weather?.is_far ?? false
+  isMoved.value = true
   if (height.elevation !== undefined && height.elevation !== before)
     say(`Elevation ${number(height.elevation)} m, from the elevation map.`, {
       label: `Keep ${number(before)} m`,
@@ -58,13 +60,13 @@ async function typedCoordinate() {
     const place = await api.placeAt(latitude, longitude)
     store.edit({ site: { time_zone: place.time_zone, ...(await heightOf(latitude, longitude)) } })
     await store.settled()
-    asks.value = store.evaluation?.weather?.is_far ?? false
+    isMoved.value = true
   } catch (error) {
     warn((error as Error).message)
   }
 }
 async function fetchOwn() {
-  asks.value = false
+  isMoved.value = false
   await weather.request()
 }
 const rename = (name: string) => {
@@ -76,7 +78,7 @@ const zone = (name: string) => {
 const zoneFault = computed(() => store.refused.find((finding) => finding.pointer === '/site/time_zone')?.detail)
 const zones = Intl.supportedValuesOf('timeZone')
 function goBack() {
-  asks.value = false
+  isMoved.value = false
   void store.undo()
 }
 </script>
@@ -96,7 +98,7 @@ function goBack() {
       </p>
       <p class="acts">
         <button type="button" class="button strong" @click="fetchOwn">Get weather for the new site</button
-        ><button type="button" class="button" @click="asks = false">Keep this weather</button
+        ><button type="button" class="button" @click="isMoved = false">Keep this weather</button
         ><button type="button" class="button quiet" @click="goBack">Undo the move</button>
       </p>
     </div>
