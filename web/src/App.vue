@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import WeatherDrop from './shell/WeatherDrop.vue'
-import AppNotice from './shell/AppNotice.vue'
+import AppNotice from './notice/AppNotice.vue'
 </script>
 <template>
   <v-app>

@@ -1,15 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
-
-export const BENCHES = ['site', 'weather', 'surfaces', 'circuits', 'losses', 'hours'] as const
-export type BenchName = (typeof BENCHES)[number]
-export const BENCH_TITLES: Record<BenchName, string> = {
-  site: 'Site',
-  weather: 'Weather',
-  surfaces: 'Surfaces',
-  circuits: 'Circuits',
-  losses: 'Losses',
-  hours: 'Hours',
-}
+import { BENCHES } from '@/benchNames'
 
 /** Bench, moment (`at`), range (`from`, `to`) and quantity (`show`) are in the address, so that links and reloads keep them. */
 export const router = createRouter({

@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { BENCH_TITLES, type BenchName } from '@/router'
+import { BENCH_TITLES, type BenchName } from '@/benchNames'
 
 /** A paragraph of the Brief: its heading leads to its bench and tells the state of its part of the store. */
 const props = defineProps<{ bench: BenchName }>()

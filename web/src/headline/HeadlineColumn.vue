@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { useWorking } from '@/working/useWorking'
+import { useWorking } from '@/stores/useWorking'
 import { energy, energyChange, number, percent, signed } from '@/theme/format'
 import type { FigureLine, Headline } from '@/api/client'
 import { useLibrary } from '@/stores/library'

@@ -2,10 +2,10 @@
 import { computed, onMounted, ref } from 'vue'
 import { useLibrary } from '@/stores/library'
 import { number } from '@/theme/format'
-import CopyTable from '@/shell/CopyTable.vue'
-import SortHead from '@/shell/SortHead.vue'
-import { takeKeyboard } from '@/shell/takeKeyboard'
-import { useSorting } from '@/shell/useSorting'
+import CopyTable from '@/tables/CopyTable.vue'
+import SortHead from '@/tables/SortHead.vue'
+import { takeKeyboard } from '@/keyboard/takeKeyboard'
+import { useSorting } from '@/tables/useSorting'
 import type { InverterLine, ModuleLine } from '@/api/client'
 
 const props = withDefaults(

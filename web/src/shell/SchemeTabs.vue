@@ -2,7 +2,7 @@
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefText from '@/brief/BriefText.vue'
 import { useSchemeActions } from './useSchemeActions'
-import { vFocus } from './vFocus'
+import { vFocus } from '@/keyboard/vFocus'
 
 /** The schemes of the project as tabs; a double click or F2 renames one, + forks the open one. */
 const renaming = defineModel<number | null>('renaming', { required: true })

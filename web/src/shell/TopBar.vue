@@ -3,12 +3,12 @@ import { computed, ref } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useTheme } from '@/theme/useTheme'
 import BriefText from '@/brief/BriefText.vue'
-import FindAnything from './FindAnything.vue'
-import NoontideMark from './NoontideMark.vue'
+import FindAnything from '@/find/FindAnything.vue'
+import NoontideMark from '@/theme/NoontideMark.vue'
 import SchemeMenu from './SchemeMenu.vue'
 import SchemeTabs from './SchemeTabs.vue'
 import { useSchemeActions } from './useSchemeActions'
-import { vFocus } from './vFocus'
+import { vFocus } from '@/keyboard/vFocus'
 
 const store = useSchemeStore()
 const { dark, toggle } = useTheme()

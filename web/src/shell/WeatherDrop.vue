@@ -2,7 +2,7 @@
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { useNotice } from './useNotice'
+import { useNotice } from '@/notice/useNotice'
 import { takeWeatherFile, weatherFile } from '@/weather/weatherFile'
 
 /** A weather file may be dropped anywhere on the window. */

@@ -7,8 +7,8 @@ import HeadlineColumn from '@/headline/HeadlineColumn.vue'
 import TidelineStrip from '@/tideline/TidelineStrip.vue'
 import WorkingPanel from '@/working/WorkingPanel.vue'
 import TopBar from './TopBar.vue'
-import { BENCH_TITLES, type BenchName } from '@/router'
-import { useNotice } from './useNotice'
+import { BENCH_TITLES, type BenchName } from '@/benchNames'
+import { useNotice } from '@/notice/useNotice'
 
 const props = defineProps<{ project: number; scheme: number; bench: BenchName }>()
 const store = useSchemeStore()

@@ -1,7 +1,7 @@
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { useNotice } from './useNotice'
+import { useNotice } from '@/notice/useNotice'
 
 /** What can be done with the open scheme as a whole; each verb says what it did, or why it could not. */
 export function useSchemeActions() {

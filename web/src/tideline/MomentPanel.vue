@@ -4,7 +4,7 @@ import { api, type MomentAnswer } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { plain } from '@/theme/format'
 import { useAnswer } from '@/stores/useAnswer'
-import CopyTable from '@/shell/CopyTable.vue'
+import CopyTable from '@/tables/CopyTable.vue'
 
 /** All values of one interval, in the order of the sunlight. */
 const props = defineProps<{ interval: number; title: string }>()

@@ -1,7 +1,7 @@
 import { ref } from 'vue'
 import { api, type WeatherAnswer } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { useNotice } from '@/shell/useNotice'
+import { useNotice } from '@/notice/useNotice'
 
 const POLL_MS = 250
 const job = ref<{ id: string; progress: number; message: string } | null>(null)

@@ -7,7 +7,7 @@ import { useLibrary } from '@/stores/library'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import MonthlyValues from '@/brief/MonthlyValues.vue'
 import { number, plain } from '@/theme/format'
-import { useWorking } from './useWorking'
+import { useWorking } from '@/stores/useWorking'
 import TexFormula from './TexFormula.vue'
 
 const store = useSchemeStore()

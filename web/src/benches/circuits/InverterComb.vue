@@ -6,7 +6,7 @@ import { freshId, type SetView, type StringView } from '@/stores/schemeLists'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import PartChoice from '@/parts/PartChoice.vue'
 import { number } from '@/theme/format'
-import { useNotice } from '@/shell/useNotice'
+import { useNotice } from '@/notice/useNotice'
 import StringRow from './StringRow.vue'
 
 /** One inverter of a set and what hangs on its trackers, as combs. */

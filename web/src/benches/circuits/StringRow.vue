@@ -4,7 +4,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { type StringView } from '@/stores/schemeLists'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import PartChoice from '@/parts/PartChoice.vue'
-import { useNotice } from '@/shell/useNotice'
+import { useNotice } from '@/notice/useNotice'
 
 /** Identical strings on one tracker: how many of how many modules, of which kind, on which surface. */
 const props = defineProps<{ string: StringView; trackers: number; isPicked: boolean }>()

@@ -6,7 +6,7 @@ import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useMoment } from '@/tideline/useMoment'
 import { useSeries } from '@/tideline/useSeries'
-import { useNotice } from '@/shell/useNotice'
+import { useNotice } from '@/notice/useNotice'
 import HoursChart from './HoursChart.vue'
 import { asCells, plotSeries, windowAround, type Scale } from './hoursPlot'
 
@@ -90,8 +90,7 @@ async function copyTable() {
     </header>
     <p class="chosen">
       <span v-for="key in keys" :key="key" class="chip"
-        >{{ title(key) }}
-        <button type="button" :aria-label="`Remove ${title(key)}`" @click="drop(key)">✕</button></span
+        >{{ title(key) }} <button type="button" :aria-label="`Remove ${title(key)}`" @click="drop(key)">✕</button></span
       >
       <select v-model="adding" class="blank" aria-label="Add a quantity" @change="add">
         <option value="">add a quantity…</option>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { useWorking } from '@/working/useWorking'
+import { useWorking } from '@/stores/useWorking'
 import { useMoment } from '@/tideline/useMoment'
-import { useNotice } from '@/shell/useNotice'
+import { useNotice } from '@/notice/useNotice'
 import { energy, energyText, MONTHS, number, percent, powerOfTen } from '@/theme/format'
 import type { CascadeLine } from '@/api/client'
 import CascadeRow from './CascadeRow.vue'

@@ -5,7 +5,7 @@ import type { JsonObject } from '@/api/mergePatch'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { freshId, type SurfaceView } from '@/stores/schemeLists'
-import { useNotice } from '@/shell/useNotice'
+import { useNotice } from '@/notice/useNotice'
 import { useGesture } from '@/brief/useGesture'
 
 /** Sun's height [°] that rows do not shade one another at, in the pitch that is proposed first. */

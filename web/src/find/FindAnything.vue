@@ -5,11 +5,11 @@ import { api, type PlaceAnswer } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { useTheme } from '@/theme/useTheme'
-import { useWorking } from '@/working/useWorking'
-import { BENCHES, BENCH_TITLES } from '@/router'
+import { useWorking } from '@/stores/useWorking'
+import { BENCHES, BENCH_TITLES } from '@/benchNames'
 import { useMoment } from '@/tideline/useMoment'
 import { facing, latitudeText, longitudeText, number } from '@/theme/format'
-import { takeKeyboard } from './takeKeyboard'
+import { takeKeyboard } from '@/keyboard/takeKeyboard'
 
 interface Entry {
   kind: string

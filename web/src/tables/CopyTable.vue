@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useNotice } from './useNotice'
+import { useNotice } from '@/notice/useNotice'
 
 /** Copies the tables of the part of the page that it stands in, as cells for a spreadsheet. */
 const props = defineProps<{ within: string }>()

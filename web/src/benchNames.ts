@@ -1,0 +1,11 @@
+/** The benches in the order of the work, with the names that their tabs, links and headings bear. */
+export const BENCHES = ['site', 'weather', 'surfaces', 'circuits', 'losses', 'hours'] as const
+export type BenchName = (typeof BENCHES)[number]
+export const BENCH_TITLES: Record<BenchName, string> = {
+  site: 'Site',
+  weather: 'Weather',
+  surfaces: 'Surfaces',
+  circuits: 'Circuits',
+  losses: 'Losses',
+  hours: 'Hours',
+}
