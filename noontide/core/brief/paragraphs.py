@@ -14,6 +14,7 @@ from noontide.core.design.document import Design, SubArray, Surface
 from noontide.core.simulation.results import Results
 
 FOLD_FROM = 5  # of a kind, from which on things are told together
+MOST_GROUPS = 4
 COMPASS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
 POINTS = ("N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "SW", "WSW", "W", "WNW", "NW", "NNW")
 
@@ -114,10 +115,10 @@ def _site(design: Design, results: Results | None) -> list[Run]:
 def _weather(weather: Weather | None) -> list[Run]:
     if weather is None:
         return [_link("Choose a weather year…", "weather")]
-    span = f"{weather['lowest']:.0f} °C to {weather['highest']:.0f} °C".replace("-", "\u2212")
+    span = f"{weather['lowest']:.0f}\u00a0°C to {weather['highest']:.0f}\u00a0°C".replace("-", "\u2212")
     return [
         _link(weather["title"], "weather"),
-        _text(f": {weather['annual_ghi']:,.0f} kWh/m² a year on the horizontal, {span}."),
+        _text(f": {weather['annual_ghi']:,.0f}\u00a0kWh/m² a year on the horizontal, {span}."),
     ]
 
 
@@ -156,18 +157,29 @@ def _folded_surfaces(surfaces: dict[str, Surface], modules: dict[str, int]) -> l
     groups: dict[tuple[str, bool, bool], list[str]] = defaultdict(list)
     for key, surface in surfaces.items():
         groups[POINTS[round(surface.azimuth / 22.5) % 16], surface.rows is not None, modules[key] > 0].append(key)
+    largest = sorted(groups.items(), key=lambda group: -len(group[1]))
+    shown = largest if len(largest) <= MOST_GROUPS else largest[: MOST_GROUPS - 1]
     runs: list[Run] = []
-    for (point, has_rows, has_modules), keys in groups.items():
-        tilts = [surfaces[key].tilt for key in keys]
+    for (point, has_rows, _), keys in shown:
         first = surfaces[keys[0]].name or keys[0]
         rest = f" and {len(keys) - 1} more" if len(keys) > 1 else ""
-        span = f"{min(tilts):g}°" if min(tilts) == max(tilts) else f"{min(tilts):g}° to {max(tilts):g}°"
-        carried = _count(sum(modules[key] for key in keys), "module") if has_modules else "no modules yet"
-        runs += [
-            _link(first, "surfaces", keys[0]),
-            _text(f"{rest}, {span}, facing {point}{', in rows' if has_rows else ''}: {carried}. "),
-        ]
+        words = f"{rest}, {_tilt_span(surfaces, keys)}, facing {point}{', in rows' if has_rows else ''}: "
+        runs += [_link(first, "surfaces", keys[0]), _text(f"{words}{_carried(modules, keys)}. ")]
+    others = [key for _, keys in largest[len(shown) :] for key in keys]
+    if others:
+        words = f", {_tilt_span(surfaces, others)}, facing elsewhere: {_carried(modules, others)}. "
+        runs += [_link(f"{len(others)} more surfaces", "surfaces"), _text(words)]
     return runs
+
+
+def _tilt_span(surfaces: dict[str, Surface], keys: list[str]) -> str:
+    tilts = [surfaces[key].tilt for key in keys]
+    return f"{min(tilts):g}°" if min(tilts) == max(tilts) else f"{min(tilts):g}° to {max(tilts):g}°"
+
+
+def _carried(modules: dict[str, int], keys: list[str]) -> str:
+    count = sum(modules[key] for key in keys)
+    return _count(count, "module") if count else "no modules yet"
 
 
 def _circuits(design: Design, results: Results | None) -> list[Run]:

@@ -18,9 +18,12 @@ export function readNumber(text: string): number {
   )
 }
 
+/** A number as it stands in a field: no tails of binary fractions, a proper minus. */
+const written = (value: number) => String(Math.round(value * 1e6) / 1e6).replace('-', '\u2212')
+
 /** A number while it is being typed, and what is wrong with it. */
 export function useDraft(saved: MaybeRefOrGetter<number>, range: MaybeRefOrGetter<Range>) {
-  const typed = useTyping(() => String(Math.round(toValue(saved) * 1e6) / 1e6))
+  const typed = useTyping(() => written(toValue(saved)))
   const problem = computed(() => {
     const { min, max, isInteger } = toValue(range)
     const number = readNumber(typed.text.value)
@@ -40,8 +43,7 @@ export function useDraft(saved: MaybeRefOrGetter<number>, range: MaybeRefOrGette
   function step(by: number) {
     const { min, max } = toValue(range)
     const now = readNumber(typed.text.value)
-    const next = Math.round(((Number.isNaN(now) ? toValue(saved) : now) + by) * 1e6) / 1e6
-    typed.edit(String(Math.min(max, Math.max(min, next))))
+    typed.edit(written(Math.min(max, Math.max(min, (Number.isNaN(now) ? toValue(saved) : now) + by))))
   }
   return { ...typed, problem, take, step }
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import { MONTH_LETTERS, MONTHS, plain } from '@/theme/format'
+import { useDrawnWidth } from './useDrawnWidth'
 
 /** Twelve bars, with a mark at each for the pinned scheme. */
 const props = withDefaults(
@@ -11,27 +12,26 @@ const props = withDefaults(
     label: string
     againstName?: string
     height?: number
-    width?: number
     tone?: string
   }>(),
   {
     height: 76,
-    width: 192,
     tone: 'var(--yield)',
     against: undefined,
     againstName: '',
   },
 )
 const top = computed(() => Math.max(...props.values, ...(props.against ?? []), 1e-9))
+const width = useDrawnWidth(useTemplateRef('chart'), 192)
 const room = computed(() => props.height - 17)
-const step = computed(() => props.width / 12)
+const step = computed(() => width.value / 12)
 const tall = (value: number) => (Math.max(0, value) / top.value) * room.value
 const words = computed(
   () => `${props.label}: ${props.values.map((v, i) => `${MONTHS[i]} ${plain(v)}`).join(', ')} ${props.unit}`,
 )
 </script>
 <template>
-  <svg :viewBox="`0 0 ${width} ${height}`" width="100%" role="img" :aria-label="words">
+  <svg ref="chart" :viewBox="`0 0 ${width} ${height}`" width="100%" :height="height" role="img" :aria-label="words">
     <g v-for="(value, i) in values" :key="i">
       <title>
         {{ MONTHS[i] }}: {{ plain(value) }} {{ unit
@@ -54,13 +54,7 @@ const words = computed(
         fill="var(--ink)"
         opacity="0.75"
       />
-      <text
-        :x="i * step + step / 2"
-        :y="height - 4"
-        :font-size="Math.min(11, width / 19)"
-        text-anchor="middle"
-        style="fill: var(--soft)"
-      >
+      <text :x="i * step + step / 2" :y="height - 4" font-size="11" text-anchor="middle" style="fill: var(--soft)">
         {{ MONTH_LETTERS[i] }}
       </text>
     </g>

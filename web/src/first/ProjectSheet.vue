@@ -50,7 +50,6 @@ const words = computed(() =>
       unit="kWh"
       label="Energy by month"
       :height="46"
-      :width="300"
     />
     <footer>
       <span v-if="project.errors" class="bad">{{ project.errors }} to fix</span

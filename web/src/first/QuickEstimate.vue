@@ -139,14 +139,7 @@ async function copy() {
         {{ headline ? energy(headline.energy).value : '–' }}
         <small>{{ headline ? energy(headline.energy).unit : '' }}</small>
       </p>
-      <MonthBars
-        v-if="headline"
-        :values="headline.monthly_energy"
-        unit="kWh"
-        label="Energy by month"
-        :width="400"
-        :height="112"
-      />
+      <MonthBars v-if="headline" :values="headline.monthly_energy" unit="kWh" label="Energy by month" :height="112" />
       <p v-if="headline && answer" class="figures">
         <span
           ><b>{{ number(headline.specific_yield) }}</b> <span class="soft">kWh/kW</span></span
@@ -186,7 +179,7 @@ async function copy() {
 .starts .link {
   letter-spacing: 0.06em;
   text-transform: uppercase;
-  font-size: 10.5px;
+  font-size: 11px;
 }
 .sentence {
   font-size: 28px;

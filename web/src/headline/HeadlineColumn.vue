@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useWorking } from '@/stores/useWorking'
-import { energy, energyChange, number, percent, signed } from '@/theme/format'
+import { decimalsFor, energy, energyChange, number, percent, signed } from '@/theme/format'
 import type { FigureLine, Headline } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import MonthBars from '@/charts/MonthBars.vue'
@@ -21,7 +21,7 @@ function text(h: Headline, figure: FigureLine): string {
   const value = valueOf(h, figure)
   return figure.is_percentage
     ? percent(value, figure.decimals)
-    : `${number(value, figure.decimals)}${figure.unit ? ` ${figure.unit}` : ''}`
+    : `${number(value, decimalsFor(value, figure.decimals))}${figure.unit ? ` ${figure.unit}` : ''}`
 }
 /** The change against the pinned scheme, and whether it is a gain (1), a loss (-1) or neither. */
 function change(figure: FigureLine): { text: string; gain: number } | null {

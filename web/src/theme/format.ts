@@ -41,6 +41,12 @@ export function energyChange(change: number, of: number): string {
   return `${signed(change / by, decimals)} ${unit}`
 }
 
+/** As many decimals as were asked for, or as few as a large value needs: 41.28, 550.4, 2,752. */
+export function decimalsFor(value: number, most: number): number {
+  const size = Math.abs(value)
+  return Math.min(most, size >= 1000 ? 0 : size >= 100 ? 1 : most)
+}
+
 /** Digits that suit a value of unknown size. */
 export function plain(value: number): string {
   const size = Math.abs(value)

@@ -141,7 +141,7 @@ const legend = computed(() => {
 .months {
   display: grid;
   grid-template-columns: repeat(12, 1fr);
-  font-size: 10.5px;
+  font-size: 11px;
   color: var(--soft);
   line-height: 17px;
   padding-left: 3px;

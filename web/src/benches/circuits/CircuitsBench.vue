@@ -6,7 +6,7 @@ import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { freshId } from '@/stores/schemeLists'
-import { number, percent } from '@/theme/format'
+import { decimalsFor, number, percent } from '@/theme/format'
 import InverterComb from './InverterComb.vue'
 import { FEW, useCombFilter } from './useCombFilter'
 import VoltageRows from './VoltageRows.vue'
@@ -96,11 +96,10 @@ function addInverter(model: string) {
     <p class="all">
       <b>Total:</b> {{ number(total.strings) }} string{{ total.strings === 1 ? '' : 's' }},
       {{ number(total.modules) }} modules<template v-if="store.evaluation?.headline"
-        >, {{ number(store.evaluation.headline.dc_power, 2) }} kW on {{ number(total.inverters) }} inverter{{
-          total.inverters === 1 ? '' : 's'
-        }}
-        of {{ number(store.evaluation.headline.ac_power, 1) }} kW; clipping
-        {{ percent(store.evaluation.headline.clipped_share) }} of the DC energy</template
+        >, {{ number(store.evaluation.headline.dc_power, decimalsFor(store.evaluation.headline.dc_power, 2)) }} kW on
+        {{ number(total.inverters) }} inverter{{ total.inverters === 1 ? '' : 's' }} of
+        {{ number(store.evaluation.headline.ac_power, decimalsFor(store.evaluation.headline.ac_power, 1)) }} kW;
+        clipping {{ percent(store.evaluation.headline.clipped_share) }} of the DC energy</template
       >.
     </p>
     <p v-if="store.sets.length > FEW" class="filter">

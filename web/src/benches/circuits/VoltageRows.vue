@@ -1,15 +1,19 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import type { VoltageAnswer } from '@/api/client'
+import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { number } from '@/theme/format'
 
 /** One row a possible string length: the year's own voltages on the inverter's scale. What fits is seen. */
 const props = defineProps<{ data: VoltageAnswer; chosen: number }>()
 const emit = defineEmits<{ choose: [length: number] }>()
 const LEFT = 118,
-  RIGHT = 704,
   TOP = 52,
   ROW = 38
+const width = useDrawnWidth(useTemplateRef('chart'), 720, 440)
+const right = computed(() => width.value - 16)
+/** On a narrow page the key takes two lines. */
+const isNarrow = computed(() => width.value < 640)
 const span = computed(() => {
   const d = props.data
   const low = Math.min(d.lowest, d.start, ...d.rows.map((r) => r.hot_working)) * 0.82
@@ -18,7 +22,7 @@ const span = computed(() => {
 const x = (volts: number) =>
   LEFT +
   ((Math.min(Math.max(volts, span.value.low), span.value.high) - span.value.low) / (span.value.high - span.value.low)) *
-    (RIGHT - LEFT)
+    (right.value - LEFT)
 const foot = computed(() => TOP + props.data.rows.length * ROW)
 const bands = computed(() => {
   const d = props.data
@@ -33,12 +37,17 @@ const bands = computed(() => {
 const marks = computed(() => {
   const d = props.data
   return [
-    { v: d.lowest, text: 'MPP window from', anchor: 'start', tone: 'var(--soft)' },
-    { v: d.full_power, text: 'full power from', anchor: 'start', tone: 'var(--current-text)' },
-    { v: d.highest, text: 'MPP window to', anchor: 'end', tone: 'var(--current-text)' },
+    { v: d.lowest, text: isNarrow.value ? 'MPP from' : 'MPP window from', anchor: 'start', tone: 'var(--soft)' },
+    {
+      v: d.full_power,
+      text: isNarrow.value ? 'full power' : 'full power from',
+      anchor: 'start',
+      tone: 'var(--current-text)',
+    },
+    { v: d.highest, text: isNarrow.value ? 'MPP to' : 'MPP window to', anchor: 'end', tone: 'var(--current-text)' },
     {
       v: d.limit,
-      text: d.limit_of === 'inverter' ? 'max. DC voltage' : 'max. of the module',
+      text: d.limit_of === 'inverter' ? (isNarrow.value ? 'max. DC' : 'max. DC voltage') : 'module limit',
       anchor: 'start',
       tone: 'var(--loss-text)',
     },
@@ -75,7 +84,7 @@ const say = (
   `${row.length} modules: ${row.fits ? 'fits' : row.why}; open at the coldest ${number(row.cold_open_circuit)} volts, working at the hottest ${number(row.hot_working)} volts`
 </script>
 <template>
-  <svg :viewBox="`0 0 720 ${foot + 30}`" width="100%" class="rows">
+  <svg ref="chart" :viewBox="`0 0 ${width} ${foot + (isNarrow ? 48 : 30)}`" width="100%" class="rows">
     <rect
       v-for="band in bands"
       :key="band.from"
@@ -117,7 +126,7 @@ const say = (
       <rect
         x="4"
         :y="row.base - ROW + 8"
-        width="712"
+        :width="width - 8"
         :height="ROW - 3"
         rx="6"
         :class="{ on: row.length === chosen }"
@@ -147,11 +156,11 @@ const say = (
         <path :d="`M${x(row.hot_working)} ${row.base}v-17`" stroke="var(--sun)" stroke-width="2" />
         <template v-if="row.length === chosen || !row.fits">
           <text
-            :x="x(row.cold_open_circuit) + (x(row.cold_open_circuit) > 660 ? -5 : 5)"
+            :x="x(row.cold_open_circuit) + (x(row.cold_open_circuit) > width - 60 ? -5 : 5)"
             :y="row.base - 8"
-            font-size="10.5"
+            font-size="11"
             font-weight="600"
-            :text-anchor="x(row.cold_open_circuit) > 660 ? 'end' : 'start'"
+            :text-anchor="x(row.cold_open_circuit) > width - 60 ? 'end' : 'start'"
             :style="{ fill: row.cold_open_circuit > data.limit ? 'var(--loss-text)' : 'var(--ink)' }"
           >
             {{ number(row.cold_open_circuit) }} V
@@ -159,7 +168,7 @@ const say = (
           <text
             :x="x(row.hot_working) - 5"
             :y="row.base - 8"
-            font-size="10.5"
+            font-size="11"
             font-weight="600"
             text-anchor="end"
             style="fill: var(--sun-text)"
@@ -170,12 +179,7 @@ const say = (
         <text x="16" :y="row.base - 8" font-size="16" font-weight="600" style="font-family: var(--serif)">
           {{ row.length }}
         </text>
-        <text
-          x="40"
-          :y="row.base - 9"
-          font-size="10.5"
-          :style="{ fill: row.fits ? 'var(--soft)' : 'var(--loss-text)' }"
-        >
+        <text x="40" :y="row.base - 9" font-size="11" :style="{ fill: row.fits ? 'var(--soft)' : 'var(--loss-text)' }">
           {{ row.fits ? (row.length === chosen ? 'chosen' : 'fits') : 'does not fit' }}
         </text>
       </g>
@@ -187,10 +191,12 @@ const say = (
       <text x="17">Vmp, hours of the year</text>
       <path d="M176 -4h12" stroke="var(--haze)" />
       <text x="193">Voc</text>
-      <path d="M276 -10v10" stroke="var(--ink)" stroke-width="2" />
-      <text x="282">Voc at {{ number(data.coldest) }} °C</text>
-      <path d="M446 -10v10" stroke="var(--sun)" stroke-width="2" />
-      <text x="452">Vmp at {{ number(data.hottest_cell) }} °C cell temperature</text>
+      <g :transform="isNarrow ? 'translate(0 18)' : 'translate(240 0)'">
+        <path d="M1 -10v10" stroke="var(--ink)" stroke-width="2" />
+        <text x="8">Voc at {{ number(data.coldest) }} °C</text>
+        <path d="M109 -10v10" stroke="var(--sun)" stroke-width="2" />
+        <text x="116">Vmp at {{ number(data.hottest_cell) }} °C cell temperature</text>
+      </g>
     </g>
   </svg>
 </template>

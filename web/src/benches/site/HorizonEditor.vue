@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { readNumber } from '@/brief/useDraft'
 import { useTyping } from '@/brief/useTyping'
+import { useDrawnWidth } from '@/charts/useDrawnWidth'
 
 /** The horizon, drawn from north over south to north, and as pairs to type or to paste. */
 const store = useSchemeStore()
@@ -11,10 +12,10 @@ const points = computed(
 )
 const { text, edit, take } = useTyping(() => points.value.map((p) => `${p.azimuth}\t${p.elevation}`).join('\n'))
 const fault = ref('')
-const W = 504,
-  H = 110
+const H = 110
+const width = useDrawnWidth(useTemplateRef('chart'), 504, 240)
 const top = computed(() => Math.max(20, ...points.value.map((p) => p.elevation + 3)))
-const x = (azimuth: number) => (azimuth / 360) * W
+const x = (azimuth: number) => (azimuth / 360) * width.value
 const y = (elevation: number) => H - (elevation / top.value) * (H - 8)
 const line = computed(() => {
   if (!points.value.length) return ''
@@ -25,7 +26,7 @@ const line = computed(() => {
   const north = gap
     ? last.elevation + ((first.elevation - last.elevation) * (360 - last.azimuth)) / gap
     : first.elevation
-  return `M0 ${H}L0 ${y(north)}${sorted.map((p) => `L${x(p.azimuth).toFixed(1)} ${y(p.elevation).toFixed(1)}`).join('')}L${W} ${y(north)}L${W} ${H}Z`
+  return `M0 ${H}L0 ${y(north)}${sorted.map((p) => `L${x(p.azimuth).toFixed(1)} ${y(p.elevation).toFixed(1)}`).join('')}L${width.value} ${y(north)}L${width.value} ${H}Z`
 })
 function commit() {
   fault.value = ''
@@ -46,7 +47,7 @@ function commit() {
       elevation < 0 ||
       elevation > 89
     ) {
-      fault.value = `Line ${i + 1}: a direction of 0 to 360° and a height of 0 to 89° were expected, such as "92 14".`
+      fault.value = `Line ${i + 1}: an azimuth of 0 to 360° and an elevation of 0 to 89° were expected, such as "92 14".`
       return
     }
     found.push({ azimuth, elevation })
@@ -66,12 +67,18 @@ function commit() {
   <section>
     <h3>Horizon</h3>
     <div class="two">
-      <svg :viewBox="`0 -2 ${W} ${H + 20}`" width="100%" role="img" aria-label="Horizon elevation by azimuth">
+      <svg
+        ref="chart"
+        :viewBox="`0 -2 ${width} ${H + 20}`"
+        width="100%"
+        role="img"
+        aria-label="Horizon elevation by azimuth"
+      >
         <line
           v-for="e in [10, 20, 30, 40].filter((v) => v < top)"
           :key="e"
           x1="0"
-          :x2="W"
+          :x2="width"
           :y1="y(e)"
           :y2="y(e)"
           stroke="var(--rule)"
@@ -81,17 +88,17 @@ function commit() {
           :key="`t${e}`"
           :x="2"
           :y="y(e) - 3"
-          font-size="10.5"
+          font-size="11"
           style="fill: var(--soft)"
         >
           {{ e }}°
         </text>
         <path :d="line" fill="var(--haze)" opacity=".55" />
-        <line x1="0" :x2="W" :y1="H" :y2="H" stroke="var(--ink)" />
+        <line x1="0" :x2="width" :y1="H" :y2="H" stroke="var(--ink)" />
         <text
           v-for="(name, i) in ['N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW', 'N']"
           :key="i"
-          :x="Math.min(W - 5, Math.max(5, x(i * 45)))"
+          :x="Math.min(width - 5, Math.max(5, x(i * 45)))"
           :y="H + 14"
           font-size="11"
           text-anchor="middle"
@@ -105,13 +112,15 @@ function commit() {
           class="field"
           rows="5"
           aria-label="Horizon as pairs of azimuth and elevation"
-          placeholder="direction  height&#10;60  6&#10;92  14"
+          placeholder="azimuth  elevation&#10;60  6&#10;92  14"
           spellcheck="false"
           @input="edit(($event.target as HTMLTextAreaElement).value)"
           @blur="commit"
         />
         <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
-        <p v-else class="soft">Direction and height in degrees, a pair a line; paste two columns of a spreadsheet.</p>
+        <p v-else class="soft">
+          Azimuth and elevation in degrees, one pair a line; or paste two columns of a spreadsheet.
+        </p>
       </div>
     </div>
   </section>
@@ -126,6 +135,11 @@ section {
   gap: 18px;
   align-items: start;
   margin-top: 4px;
+}
+@media (max-width: 1150px) {
+  .two {
+    grid-template-columns: 1fr;
+  }
 }
 textarea {
   width: 100%;

@@ -3,6 +3,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { geoGraticule10, geoPath, type GeoPermissibleObjects } from 'd3-geo'
 import { feature, mesh } from 'topojson-client'
 import type { GeometryCollection, Topology } from 'topojson-specification'
+import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { latitudeText, longitudeText } from '@/theme/format'
 import { draggedBy, MAP, placeUnder, projectionOf, WHOLE_WORLD, zoomedAt, type MapView, type Pixel } from './mapView'
 import { useTowns } from './useTowns'
@@ -16,7 +17,10 @@ const CLICK_REACH = 4
 const land = shallowRef<GeoPermissibleObjects | null>(null)
 const borders = shallowRef<GeoPermissibleObjects | null>(null)
 const view = ref<MapView>(WHOLE_WORLD)
-const svg = ref<SVGSVGElement>()
+const svg = ref<SVGSVGElement | null>(null)
+/** Names on a map that is drawn small are drawn larger in it. */
+const drawn = useDrawnWidth(svg, MAP.width)
+const enlarged = computed(() => Math.max(1, MAP.width / drawn.value))
 const towns = useTowns(view)
 let drag: { from: Pixel; view: MapView; moved: boolean } | null = null
 
@@ -99,7 +103,7 @@ function up(event: PointerEvent) {
       <path v-if="borders" :d="path(borders) ?? ''" class="borders" />
       <g v-for="{ town, at } in towns" :key="`${town.name} ${town.latitude}`" class="town">
         <circle :cx="at[0]" :cy="at[1]" r="1.7" />
-        <text :x="at[0] + 5" :y="at[1] + 3.5" font-size="10.5">{{ town.name }}</text>
+        <text :x="at[0] + 5" :y="at[1] + 3.5" :font-size="11 * enlarged">{{ town.name }}</text>
       </g>
       <g v-if="point" :transform="`translate(${point[0]} ${point[1]})`" class="site">
         <circle r="11" fill="none" stroke="var(--loss)" stroke-width="1.2" />

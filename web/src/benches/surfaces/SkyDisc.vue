@@ -40,7 +40,7 @@ const enlarged = ref(1)
 let observer: ResizeObserver | null = null
 onMounted(() => {
   observer = new ResizeObserver(([entry]) => {
-    enlarged.value = Math.max(1, Math.min(1.7, (0.95 * DISC.width) / entry!.contentRect.width))
+    enlarged.value = Math.max(1, Math.min(1.7, DISC.width / entry!.contentRect.width))
   })
   observer.observe(svg.value!)
 })
@@ -146,7 +146,7 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
         :key="`t${tilt}`"
         :x="C + 4"
         :y="CY - (R * tilt) / 90 + 11"
-        :font-size="10 * enlarged"
+        :font-size="11 * enlarged"
         style="fill: #fff"
         opacity=".85"
       >
@@ -167,7 +167,7 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
           <text
             :x="line.label.x"
             :y="line.label.y + 3 * enlarged"
-            :font-size="10 * enlarged"
+            :font-size="11 * enlarged"
             text-anchor="middle"
             style="fill: #1b2a3a"
           >
@@ -184,7 +184,7 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
         :x="C + 230 * Math.sin((i * Math.PI) / 4)"
         :y="CY - 230 * Math.cos((i * Math.PI) / 4) + 4"
         text-anchor="middle"
-        :font-size="(i % 2 ? 10.5 : 13) * enlarged"
+        :font-size="(i % 2 ? 11 : 13) * enlarged"
         :font-weight="i % 2 ? 400 : 600"
       >
         {{ name }}

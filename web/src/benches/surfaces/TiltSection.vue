@@ -49,8 +49,8 @@ const tall = computed(() =>
       />
       <line :x1="8 + drawn.dx" :y1="-drawn.dy" :x2="8 + drawn.p" y2="0" stroke="var(--sun)" stroke-dasharray="4 3" />
       <path :d="`M8 7h${drawn.p}M8 4v6M${8 + drawn.p} 4v6`" stroke="var(--haze)" />
-      <text :x="8 + drawn.p / 2" y="19" font-size="11" text-anchor="middle">{{ number(rows.pitch, 2) }} m</text>
-      <text x="196" :y="14 - tall" font-size="11" text-anchor="end" style="fill: var(--sun-text)">
+      <text :x="8 + drawn.p / 2" y="19" font-size="12" text-anchor="middle">{{ number(rows.pitch, 2) }} m</text>
+      <text x="196" :y="14 - tall" font-size="12" text-anchor="end" style="fill: var(--sun-text)">
         unshaded above {{ number(drawn.clear, 0) }}° sun elevation
       </text>
     </template>
@@ -69,7 +69,12 @@ const tall = computed(() =>
         fill="none"
         stroke="var(--ink)"
       />
-      <text :x="24 + 60 * Math.cos(rad / 2)" :y="-60 * Math.sin(rad / 2) + 4" font-size="12" font-weight="600">
+      <text
+        :x="30 + 60 * Math.cos(rad / 2)"
+        :y="tilt < 16 ? 17 : -60 * Math.sin(rad / 2) + 4"
+        font-size="13"
+        font-weight="600"
+      >
         {{ number(tilt) }}°
       </text>
       <g :transform="`translate(${24 + 60 * Math.cos(rad)} ${-60 * Math.sin(rad)})`">

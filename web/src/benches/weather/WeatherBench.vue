@@ -210,8 +210,11 @@ const closureWords = computed(() => {
   font-size: 17px;
   font-weight: 600;
 }
+dd {
+  white-space: nowrap;
+}
 dl {
-  grid-template-columns: repeat(3, 1fr);
+  grid-template-columns: repeat(3, auto);
   gap: 0 26px;
   margin: 8px 0 4px;
   font-size: 12.5px;

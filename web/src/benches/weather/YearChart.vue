@@ -1,14 +1,16 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import type { WeatherAnswer } from '@/api/client'
+import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { MONTHS, number } from '@/theme/format'
 
 /** Light by month, diffuse inside global, over a band of temperature. */
 const props = defineProps<{ year: WeatherAnswer }>()
 const s = computed(() => props.year.summary)
-const W = 640,
-  STEP = W / 12,
-  LIGHT = 168,
+const width = useDrawnWidth(useTemplateRef('chart'), 690, 360)
+const W = computed(() => width.value - 50)
+const step = computed(() => W.value / 12)
+const LIGHT = 168,
   BAND = 96
 const top = computed(() => Math.ceil(Math.max(...s.value.monthly_ghi) / 50) * 50)
 const y = (v: number) => 18 + LIGHT - (v / top.value) * LIGHT
@@ -17,7 +19,7 @@ const warm = computed(() => ({
   high: Math.ceil((Math.max(...s.value.monthly_highest) + 1) / 5) * 5,
 }))
 const t = (v: number) => 240 + BAND - ((v - warm.value.low) / (warm.value.high - warm.value.low)) * BAND
-const mid = (i: number) => 36 + i * STEP + STEP / 2
+const mid = (i: number) => 36 + (i + 0.5) * step.value
 const line = (values: number[]) =>
   values.map((v, i) => `${i ? 'L' : 'M'}${mid(i).toFixed(1)} ${t(v).toFixed(1)}`).join('')
 const band = computed(
@@ -29,13 +31,14 @@ const band = computed(
       .join('')}Z`,
 )
 const steps = computed(() => {
-  const step = top.value > 200 ? 100 : 50
-  return Array.from({ length: Math.floor(top.value / step) + 1 }, (_, i) => i * step)
+  const apart = top.value > 200 ? 100 : 50
+  return Array.from({ length: Math.floor(top.value / apart) + 1 }, (_, i) => i * apart)
 })
 </script>
 <template>
   <svg
-    viewBox="0 -5 690 352"
+    ref="chart"
+    :viewBox="`0 -5 ${width} 352`"
     width="100%"
     role="img"
     :aria-label="`Irradiation and temperature by month: ${s.monthly_ghi.map((v, i) => `${MONTHS[i]} ${number(v)} kWh/m² and ${number(s.monthly_temperature[i]!)} °C`).join(', ')}`"
@@ -53,17 +56,17 @@ const steps = computed(() => {
         {{ number(s.monthly_temperature[i]!, 1) }} °C
       </title>
       <rect
-        :x="mid(i) - STEP * 0.33"
+        :x="mid(i) - step * 0.33"
         :y="y(v)"
-        :width="STEP * 0.66"
+        :width="step * 0.66"
         :height="18 + LIGHT - y(v)"
         fill="var(--sun)"
         opacity=".85"
       />
       <rect
-        :x="mid(i) - STEP * 0.33"
+        :x="mid(i) - step * 0.33"
         :y="y(s.monthly_dhi[i]!)"
-        :width="STEP * 0.66"
+        :width="step * 0.66"
         :height="18 + LIGHT - y(s.monthly_dhi[i]!)"
         fill="var(--ink)"
         opacity=".28"
