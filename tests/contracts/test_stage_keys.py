@@ -116,7 +116,11 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         assert set(schema[name]["properties"]) <= present, name
 
 
-@pytest.mark.parametrize("path", EVERY, ids=lambda path: "/".join(map(str, path)))
+# Every third leaf is tried in the quick tests, all of them in the whole ones.
+@pytest.mark.parametrize(
+    "path",
+    [pytest.param(path, id="/".join(map(str, path)), marks=[pytest.mark.slow] if i % 3 else []) for i, path in enumerate(EVERY)],
+)
 def test_a_changed_leaf_gives_the_same_with_a_warm_cache_as_cold(warm, path):
     designs = changed(path)
     if not designs:

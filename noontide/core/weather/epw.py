@@ -6,13 +6,13 @@ from calendar import isleap
 import numpy as np
 
 from noontide.core.calendar import NOMINAL_LEAP_YEAR, NOMINAL_YEAR, STEPS, Calendar
-from noontide.core.weather.numbers import column_of, fill_gaps, rows_of
+from noontide.core.weather.numbers import UNITS, check_range, fill_gaps
 from noontide.core.weather.problems import WeatherFileError
+from noontide.core.weather.table import LONGEST_LINE, Table, lines_of
 from noontide.core.weather.year import Place, Weather, complete
 
 HEADER_LINES = 8
 FIELDS = 35
-LONGEST_LINE = 10_000
 COLUMNS = {"temperature": 6, "pressure": 9, "ghi": 13, "dni": 14, "dhi": 15, "wind": 21}
 OPTIONAL = ("wind", "pressure")
 
@@ -25,31 +25,25 @@ def read_epw(text: str, name: str = "EPW file") -> Weather:
     WeatherFileError
         With line, column and value, for anything that does not read as a whole, regular year.
     """
-    lines = text.splitlines()
+    lines = lines_of(text)
     if len(lines) <= HEADER_LINES or not lines[0].upper().startswith("LOCATION"):
         raise WeatherFileError(
             "an EPW file begins with a LOCATION line and seven more header lines", row=1, value=lines[0][:60] if lines else ""
         )
     title, place, utc_offset = _location(lines[0])
     per_hour = _records_per_hour(lines[:HEADER_LINES])
-    rows = rows_of(lines[HEADER_LINES:])
-    first = HEADER_LINES + 1
-    for i, row in enumerate(rows):
-        if len(row) < COLUMNS["wind"] + 1:
-            raise WeatherFileError(f"a row has {FIELDS} fields; this one has {len(row)}", row=first + i, value=",".join(row)[:60])
-    calendar, is_typical, said = _calendar(rows, per_hour, utc_offset, first)
+    table = Table.below(lines, HEADER_LINES)
+    table.check_widths(FIELDS, least=COLUMNS["wind"] + 1)
+    calendar, is_typical, said = _calendar(table, per_hour, utc_offset)
     columns = {}
-    for column, place_in_row in COLUMNS.items():
-        texts = [row[place_in_row] for row in rows]
-        if column == "pressure":
-            texts = [_hectopascal(value, first + i) for i, value in enumerate(texts)]
-        values = column_of(texts, column, first)
+    for column, values in table.numbers(COLUMNS, UNITS | {"pressure": "Pa"}).items():
+        values = check_range(values, column, table, COLUMNS[column], scale=0.01 if column == "pressure" else 1.0)
         if np.isnan(values).all() and column not in ("temperature",):
             continue
         if column in OPTIONAL and np.isnan(values).mean() > 0.1:
             said.append(f"More than a tenth of {column} is missing: not used.")
             continue
-        columns[column], note = fill_gaps(values, column, first, calendar.hours_per_interval)
+        columns[column], note = fill_gaps(values, column, table.first_row, calendar.hours_per_interval)
         if note:
             said.append(note)
     said.append(f"Hours ending 1 to 24 were taken as intervals from the hour before, UTC{utc_offset:+g}.")
@@ -128,18 +122,18 @@ def _records_per_hour(header: list[str]) -> int:
     raise WeatherFileError("the header has no DATA PERIODS line", row=HEADER_LINES)
 
 
-def _calendar(rows: list[list[str]], per_hour: int, utc_offset: float, first: int) -> tuple[Calendar, bool, list[str]]:
+def _calendar(table: Table, per_hour: int, utc_offset: float) -> tuple[Calendar, bool, list[str]]:
     """The year's calendar, after making sure that every row stands where it should."""
     said: list[str] = []
-    stamps = np.empty((len(rows), 4), dtype=np.int64)
-    for i, row in enumerate(rows):
-        for j in range(4):
-            try:
-                stamps[i, j] = int(row[j])
-            except (ValueError, OverflowError):
-                raise WeatherFileError(
-                    "a whole number was expected", row=first + i, column=("year", "month", "day", "hour")[j], value=row[j]
-                ) from None
+    names = {"year": 0, "month": 1, "day": 2, "hour": 3}
+    read = np.column_stack(list(table.numbers(names, dict.fromkeys(names, "")).values()))
+    uneven = np.argwhere(~(np.abs(read) < 1e6) | (read != np.round(read)))
+    if uneven.size:
+        i, j = map(int, uneven[0])
+        raise WeatherFileError(
+            "a whole number was expected", row=table.first_row + i, column=list(names)[j], value=table.text_at(i, j)
+        )
+    stamps = read.astype(np.int64)
     years = np.unique(stamps[:, 0])
     has_leap_day = bool(np.any((stamps[:, 1] == 2) & (stamps[:, 2] == 29)))
     is_typical = years.size > 1
@@ -148,33 +142,36 @@ def _calendar(rows: list[list[str]], per_hour: int, utc_offset: float, first: in
     else:
         year = NOMINAL_LEAP_YEAR if has_leap_day else NOMINAL_YEAR
         if is_typical:
-            said.append(f"A typical year of months from {years.min()} to {years.max()}: the sun is that of {year}.")
+            said.append(f"A typical year of months from {years.min()} to {years.max()}: sun positions are calculated for {year}.")
         else:
             said.append(
-                f"The year {years[0]} stands here {'with' if has_leap_day else 'without'} 29 February: the sun is that of {year}."
+                f"The year {years[0]} is given {'with' if has_leap_day else 'without'} 29 February: sun positions are calculated for {year}."
             )
     calendar = Calendar(year, 60 // per_hour, utc_offset)
-    expected = calendar.local_starts.astype("datetime64[h]").astype(object)
-    for i in range(min(len(rows), calendar.intervals)):
-        at = expected[i]
-        if (stamps[i, 1], stamps[i, 2], stamps[i, 3]) != (at.month, at.day, at.hour + 1):
-            raise WeatherFileError(
-                f"month {at.month}, day {at.day}, hour {at.hour + 1} was expected: the rows must be a whole year in order, without gaps",
-                row=first + i,
-                column="date",
-                value="/".join(str(v) for v in stamps[i, 1:4]),
-            )
-    if len(rows) != calendar.intervals:
+    starts = calendar.local_starts
+    days = starts.astype("datetime64[D]")
+    months = days.astype("datetime64[M]")
+    expected = np.column_stack(
+        [
+            months.astype(int) % 12 + 1,
+            (days - months.astype("datetime64[D]")).astype(int) + 1,
+            (starts.astype("datetime64[h]") - days.astype("datetime64[h]")).astype(int) + 1,
+        ]
+    )
+    n = min(len(table), calendar.intervals)
+    wrong = np.flatnonzero((stamps[:n, 1:] != expected[:n]).any(axis=1))
+    if wrong.size:
+        i = int(wrong[0])
+        month, day, hour = map(int, expected[i])
         raise WeatherFileError(
-            f"a year of {calendar.intervals} rows was expected; the file has {len(rows)}",
-            row=first + min(len(rows), calendar.intervals),
+            f"month {month}, day {day}, hour {hour} was expected: the rows must be a whole year in order, without gaps",
+            row=table.first_row + i,
+            column="date",
+            value="/".join(str(v) for v in stamps[i, 1:4]),
+        )
+    if len(table) != calendar.intervals:
+        raise WeatherFileError(
+            f"a year of {calendar.intervals} rows was expected; the file has {len(table)}",
+            row=table.first_row + n,
         )
     return calendar, is_typical, said
-
-
-def _hectopascal(text: str, row: int) -> str:
-    try:
-        value = float(text)
-    except ValueError:
-        raise WeatherFileError("a number in Pa was expected", row=row, column="pressure", value=text) from None
-    return "" if value >= 999_999 else repr(value / 100)

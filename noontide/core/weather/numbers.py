@@ -1,14 +1,12 @@
-"""Columns of text to columns of numbers, with the place of the first fault."""
+"""What the quantities of a weather file can be, and how short gaps in them are filled."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from noontide.core.weather.problems import WeatherFileError
+from noontide.core.weather.table import Floats, Table
 
-Floats = NDArray[np.float64]
 LONGEST_GAP_HOURS = 6
 
 
@@ -32,49 +30,41 @@ RANGES = {
 }
 
 
-def rows_of(lines: Sequence[str]) -> list[list[str]]:
-    """Fields of each line, without the empty lines at the end.
-
-    Split plainly: these tables quote nothing, and a stray quotation mark must not swallow the lines after it.
-    """
-    rows = [line.split(",") for line in lines]
-    while rows and not any(field.strip() for field in rows[-1]):
-        rows.pop()
-    return rows
+UNITS = {name: bounds.unit for name, bounds in RANGES.items()}
 
 
-def column_of(texts: Sequence[str], name: str, first_row: int) -> Floats:
-    """Numbers of a column, NaN where they are missing (an empty field or the missing code).
+def check_range(values: Floats, name: str, table: Table, place: int, scale: float = 1.0) -> Floats:
+    """Values of a column as they are used, NaN where they are missing (an empty field or the missing code).
+
+    Parameters
+    ----------
+    values : ndarray, shape (N,)
+        As they stand in the file.
+    scale : float
+        From the unit of the file to that of the quantity.
 
     Raises
     ------
     WeatherFileError
-        Naming line, column and value of the first field that is no number or out of range.
+        Naming line, column and value of the first that is out of range.
     """
     bounds = RANGES[name]
-    values = np.empty(len(texts))
-    for i, text in enumerate(texts):
-        try:
-            values[i] = float(text) if text.strip() else np.nan
-        except ValueError:
-            raise WeatherFileError(
-                f"a number in {bounds.unit} was expected", row=first_row + i, column=name, value=text
-            ) from None
+    values = values * scale
     values[values >= bounds.missing] = np.nan
     wrong = np.flatnonzero((values < bounds.low) | (values > bounds.high))
     if wrong.size:
-        i = wrong[0]
+        i = int(wrong[0])
         raise WeatherFileError(
             f"{bounds.low:g} to {bounds.high:g} {bounds.unit} was expected; correct it, or leave the field empty if it is missing",
-            row=first_row + int(i),
+            row=table.first_row + i,
             column=name,
-            value=texts[i],
+            value=table.text_at(i, place),
         )
     return values
 
 
 def fill_gaps(values: Floats, name: str, first_row: int, hours_per_interval: float) -> tuple[Floats, str | None]:
-    """Short gaps filled in a straight line; what was done in words, or None.
+    """Short gaps linearly interpolated; what was done in words, or None.
 
     Raises
     ------
@@ -96,4 +86,4 @@ def fill_gaps(values: Floats, name: str, first_row: int, hours_per_interval: flo
         )
     known = np.flatnonzero(~gaps)
     filled = np.interp(np.arange(values.size), known, values[known])
-    return filled, f"{int(gaps.sum())} missing values of {name} were filled in a straight line."
+    return filled, f"{int(gaps.sum())} missing values of {name} were linearly interpolated."

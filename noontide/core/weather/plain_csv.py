@@ -6,8 +6,9 @@ from calendar import isleap
 import numpy as np
 
 from noontide.core.calendar import NOMINAL_LEAP_YEAR, NOMINAL_YEAR, STEPS, Calendar
-from noontide.core.weather.numbers import RANGES, column_of, fill_gaps, rows_of
+from noontide.core.weather.numbers import RANGES, UNITS, check_range, fill_gaps
 from noontide.core.weather.problems import WeatherFileError
+from noontide.core.weather.table import Table, lines_of
 from noontide.core.weather.year import Place, Weather, complete
 
 MAGIC = "# noontide-weather 1"
@@ -22,7 +23,7 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
     WeatherFileError
         With line, column and value, for anything that does not read as a whole, regular year.
     """
-    lines = text.splitlines()
+    lines = lines_of(text)
     if not lines or lines[0].strip() != MAGIC:
         raise WeatherFileError(f"a weather table begins with the line '{MAGIC}'", row=1, value=lines[0][:60] if lines else "")
     header, table_at = _header(lines)
@@ -38,23 +39,20 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
             )
     if len(set(names)) != len(names):
         raise WeatherFileError("each column may stand only once", row=table_at + 1, value=lines[table_at][:60])
-    first = table_at + 2
-    rows = rows_of(lines[table_at + 1 :])
-    for i, row in enumerate(rows):
-        if len(row) != len(names):
-            raise WeatherFileError(
-                f"a row has {len(names)} fields; this one has {len(row)}", row=first + i, value=",".join(row)[:60]
-            )
+    table = Table.below(lines, table_at + 1)
+    table.check_widths(len(names))
     place = Place(
         _number(header, "latitude", -90, 90),
         _number(header, "longitude", -180, 180),
         _number(header, "elevation", -500, 9000, 0.0),
     )
-    calendar = _calendar([row[0] for row in rows], header, first)
+    calendar = _calendar(table, header)
     columns, said = {}, []
-    for j, column in enumerate(names[1:], start=1):
-        values = column_of([row[j] for row in rows], column, first)
-        columns[column], note = fill_gaps(values, column, first, calendar.hours_per_interval)
+    places = {column: i for i, column in enumerate(names) if i}
+    read = table.numbers(places, UNITS) if places else {}
+    for column, values in read.items():
+        values = check_range(values, column, table, places[column])
+        columns[column], note = fill_gaps(values, column, table.first_row, calendar.hours_per_interval)
         if note:
             said.append(note)
     kind = header.get("kind", ("typical", 0))[0]
@@ -126,7 +124,7 @@ def _number(header: dict[str, tuple[str, int]], key: str, low: float, high: floa
     return value
 
 
-def _calendar(stamps: list[str], header: dict[str, tuple[str, int]], first: int) -> Calendar:
+def _calendar(table: Table, header: dict[str, tuple[str, int]]) -> Calendar:
     step = _number(header, "step", 1, 60, 60.0)
     if step not in STEPS:
         raise WeatherFileError(
@@ -136,26 +134,27 @@ def _calendar(stamps: list[str], header: dict[str, tuple[str, int]], first: int)
             value=header["step"][0],
         )
     offset = _number(header, "utc_offset", -12, 14)
-    if not stamps:
-        raise WeatherFileError("the table has no rows", row=first)
-    times = np.empty(len(stamps), dtype="datetime64[m]")
-    for i, stamp in enumerate(stamps):
-        try:
-            times[i] = _time(stamp)
-        except ValueError:
-            raise WeatherFileError(
-                "a time such as 2026-01-01T00:00 was expected, on the clock of the utc_offset",
-                row=first + i,
-                column="time",
-                value=stamp,
-            ) from None
+    if not len(table):
+        raise WeatherFileError("the table has no rows", row=table.first_row)
+    times = np.empty(len(table), dtype="datetime64[m]")
+    for start, (stamps,) in table.columns([0]):
+        for i, stamp in enumerate(stamps, start=start):
+            try:
+                times[i] = _time(stamp)
+            except ValueError:
+                raise WeatherFileError(
+                    "a time such as 2026-01-01T00:00 was expected, on the clock of the utc_offset",
+                    row=table.first_row + i,
+                    column="time",
+                    value=stamp,
+                ) from None
     year = int(times[0].astype("datetime64[Y]").astype(int)) + 1970
     if not 1900 <= year <= 2100:
         raise WeatherFileError(
             f"a year between 1900 and 2100 was expected; a typical year takes {NOMINAL_YEAR}, or {NOMINAL_LEAP_YEAR} with 29 February",
-            row=first,
+            row=table.first_row,
             column="time",
-            value=stamps[0],
+            value=table.text_at(0, 0),
         )
     calendar = Calendar(year, int(step), offset)
     expected = calendar.local_starts
@@ -165,14 +164,15 @@ def _calendar(stamps: list[str], header: dict[str, tuple[str, int]], first: int)
         i = int(wrong[0])
         raise WeatherFileError(
             f"{expected[i]} was expected: rows must follow each other by {int(step)} min from 1 January, without gaps",
-            row=first + i,
+            row=table.first_row + i,
             column="time",
-            value=stamps[i],
+            value=table.text_at(i, 0),
         )
     if len(times) != len(expected):
         leap = " (a leap year)" if isleap(year) else ""
         raise WeatherFileError(
-            f"the year {year}{leap} has {len(expected)} rows of {int(step)} min; the file has {len(times)}", row=first + n
+            f"the year {year}{leap} has {len(expected)} rows of {int(step)} min; the file has {len(times)}",
+            row=table.first_row + n,
         )
     return calendar
 

@@ -5,8 +5,9 @@ from hypothesis import strategies as st
 
 from noontide.core.calendar import Calendar
 from noontide.core.weather import Place, complete, distance_km, summarise
-from noontide.core.weather.numbers import column_of, fill_gaps
+from noontide.core.weather.numbers import UNITS, check_range, fill_gaps
 from noontide.core.weather.problems import WeatherFileError
+from noontide.core.weather.table import ROWS_AT_ONCE, Table
 
 places = st.builds(Place, st.floats(-90, 90), st.floats(-180, 180))
 
@@ -49,20 +50,33 @@ def test_a_detour_is_never_shorter(one, other, third):
 
 @pytest.mark.parametrize(("text", "value"), [("12.5", 12.5), (" 7 ", 7), ("-3e0", -3), ("", np.nan), ("99.9", np.nan)])
 def test_fields_become_numbers_or_gaps(text, value):
-    assert column_of([text], "temperature", 1)[0] == pytest.approx(value, nan_ok=True)
+    table = Table([f"x,{text},"], 1)
+    read = table.numbers({"temperature": 1}, UNITS)["temperature"]
+    assert check_range(read, "temperature", table, 1)[0] == pytest.approx(value, nan_ok=True)
 
 
-@pytest.mark.parametrize("text", ["nan?", "1,5", "0x10", "12 C"])
-def test_a_field_that_is_no_number_is_told(text):
+@pytest.mark.parametrize("before", [1, ROWS_AT_ONCE - 1, ROWS_AT_ONCE, 3 * ROWS_AT_ONCE + 7])
+@pytest.mark.parametrize("text", ["nan?", "1;5", "0x10", "12 C", "1_0"])
+def test_a_field_that_is_no_number_is_told_wherever_it_stands(text, before):
+    lines = ["1"] * before + [text] + ["2"] * 5
     with pytest.raises(WeatherFileError) as caught:
-        column_of(["1", text], "wind", 10)
-    assert (caught.value.row, caught.value.column, caught.value.value) == (11, "wind", text)
+        Table(lines, 10).numbers({"wind": 0}, UNITS)
+    assert (caught.value.row, caught.value.column, caught.value.value) == (10 + before, "wind", text)
+
+
+def test_a_table_of_many_pieces_keeps_its_rows_in_order():
+    lines = [f"{i},{i / 4}" for i in range(2 * ROWS_AT_ONCE + 3)] + ["", " , "]
+    table = Table.below(["head", *lines], 1)
+    read = table.numbers({"ghi": 1, "wind": 0}, UNITS)
+    assert len(table) == 2 * ROWS_AT_ONCE + 3
+    assert np.array_equal(read["wind"], np.arange(len(table)))
+    assert np.array_equal(read["ghi"], np.arange(len(table)) / 4)
 
 
 def test_a_gap_is_a_straight_line_between_its_neighbours_and_is_said():
     values, note = fill_gaps(np.array([1.0, np.nan, np.nan, 4.0]), "wind", 1, 1.0)
     assert values.tolist() == [1, 2, 3, 4]
-    assert note == "2 missing values of wind were filled in a straight line."
+    assert note == "2 missing values of wind were linearly interpolated."
     assert fill_gaps(np.array([1.0, 2.0]), "wind", 1, 1.0)[1] is None
 
 
