@@ -15,7 +15,7 @@ HEAT_LOSS: dict[str, tuple[float, float]] = {
 }
 # What close mounting adds to the nominal operating cell temperature, which is measured on an open rack [K]; chosen so that
 # the yearly mean agrees with the coefficients above.
-NOCT_RISE: dict[str, float] = {"open rack": 0.0, "roof, ventilated": 6.0, "roof, flush": 17.0, "integrated": 28.0}
+NOCT_RISE: dict[str, float] = {"open rack": 0.0, "roof, ventilated": 6.0, "roof, flush": 18.0, "integrated": 27.0}
 # a, b [s/m] and temperature difference of cell and back [K]: King et al. (2004), Table 1: glass and polymer on an open rack,
 # glass and glass on an open rack, close roof mount, insulated back.
 KING: dict[str, tuple[float, float, float]] = {

@@ -59,6 +59,12 @@ def _degrees(cosine: Floats) -> Floats:
     return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
 
 
+def _clearness(r: Results) -> Floats:
+    """GHI over the extraterrestrial irradiance on the horizontal; 0 where the sun is down."""
+    outside = r.sky.extraterrestrial * np.maximum(r.sky.cos_zenith, 0) * r.sky.lit_fraction
+    return np.divide(r.sky.ghi, outside, out=np.zeros_like(outside), where=outside > 0)
+
+
 QUANTITIES: dict[str, Quantity] = {
     "delivered": Quantity("AC power delivered", "W", "plant", "yield", lambda r, _: r.delivered),
     "dc_power": Quantity("DC power at the inverters", "W", "plant", "current", _of_inverters("dc")),
@@ -69,6 +75,7 @@ QUANTITIES: dict[str, Quantity] = {
     "ghi": Quantity("Global horizontal irradiance", "W/m²", "plant", "sun", _of_weather("ghi"), "GHI"),
     "dni": Quantity("Direct normal irradiance", "W/m²", "plant", "sun", _of_weather("dni"), "DNI beam"),
     "dhi": Quantity("Diffuse horizontal irradiance", "W/m²", "plant", "sun", _of_weather("dhi"), "DHI DIF"),
+    "clearness": Quantity("Clearness index", "", "plant", "sun", lambda r, _: r.whole_year(_clearness(r)), "kt, cloudiness"),
     "air_temperature": Quantity("Air temperature", "°C", "plant", "haze", _of_weather("temperature"), "ambient temperature, dry bulb"),
     "wind": Quantity("Wind speed at 10 m", "m/s", "plant", "haze", _of_weather("wind")),
     "incidence": Quantity("Incidence angle", "°", "subarray", "sun", lambda r, k: r.whole_year(_degrees(r.attitudes[k].cos_incidence)), "AOI"),
