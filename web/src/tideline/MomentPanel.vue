@@ -99,7 +99,7 @@ header h3 {
 }
 .columns {
   display: grid;
-  grid-template-columns: 270px minmax(0, 1fr) 270px;
+  grid-template-columns: max-content minmax(0, 1fr) max-content;
   gap: 28px;
   align-items: start;
   overflow-x: auto;
