@@ -117,16 +117,22 @@ def _prepare():
 def _run(listening: socket.socket, shown: str, port: int) -> int:
     import uvicorn
 
-    from noontide.server.places.finding import find
-
     # The first search reads all towns; nobody should wait for that.
-    threading.Thread(target=find, args=("warm up",), daemon=True).start()
+    threading.Thread(target=_read_towns, daemon=True).start()
     threading.Thread(target=_say_address, args=(shown, port), daemon=True).start()
     # Static files are small and local; that they are read in one go is no news to the person at the console.
     warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
     config = uvicorn.Config("noontide.server.asgi:application", log_level="warning", lifespan="off", timeout_graceful_shutdown=3)
     uvicorn.Server(config).run(sockets=[listening])
     return 0
+
+
+def _read_towns() -> None:
+    from noontide.server.memory import give_back
+    from noontide.server.places.finding import find
+
+    find("warm up")
+    give_back()
 
 
 def _say_address(shown: str, port: int) -> None:

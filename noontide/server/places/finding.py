@@ -1,5 +1,6 @@
 """Places by name or coordinates, out of 34,000 towns, and what lies near a point."""
 
+import sys
 import unicodedata
 from dataclasses import dataclass
 from datetime import datetime
@@ -22,7 +23,7 @@ class Town:
     longitude: float
     population: int
     time_zone: str
-    also: tuple[str, ...] = ()  # other names, in other tongues
+    also: str = ""  # other names, in other tongues, as they are compared, a line each
 
 
 @cache
@@ -36,12 +37,12 @@ def towns() -> tuple[Town, ...]:
         Town(
             c["name"],
             plain(c["name"]),
-            countries.get(c["countrycode"], {}).get("name", c["countrycode"]),
+            sys.intern(countries.get(c["countrycode"], {}).get("name", c["countrycode"])),
             c["latitude"],
             c["longitude"],
             c["population"],
-            c["timezone"],
-            tuple(c.get("alternatenames") or ()),
+            sys.intern(c["timezone"]),
+            "".join(f"\n{name.casefold()}" for name in c.get("alternatenames") or ()),
         )
         for c in cache_of_names.get_cities().values()
     ]
@@ -76,7 +77,7 @@ def find(query: str, most: int = 8) -> list[Town]:
             begins.append((town.plain != wanted, town))
         elif f" {wanted}" in town.plain:
             contains.append(town)
-        elif len(wanted) > 2 and any(other.casefold().startswith(spoken) for other in town.also):
+        elif len(wanted) > 2 and f"\n{spoken}" in town.also:
             others.append(town)
         if len(begins) >= 40:
             break

@@ -22,6 +22,7 @@ from noontide.core.design import Design, DesignError
 from noontide.core.simulation import IncompleteDesign, Results, StageCache, UnknownPart, simulate
 from noontide.core.weather import Weather
 from noontide.parts import built_in_parts
+from noontide.server.memory import give_back
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_answer import (
     Evaluation,
@@ -37,9 +38,10 @@ from noontide.server.weather_library.storing import load
 
 logger = logging.getLogger(__name__)
 PATIENCE = 0.15  # s until an answer is given without the figures
-KEPT_RESULTS_BYTES = 128 * 1024**2
+KEPT_RESULTS_BYTES = 64 * 1024**2
 KEPT_ANSWERS = 512
-STAGES = StageCache(int(os.environ.get("NOONTIDE_CACHE_MB", "160")) * 1024**2)
+LARGE_YEAR = 60_000  # intervals, from which on the memory of an evaluation is given back at once
+STAGES = StageCache(int(os.environ.get("NOONTIDE_CACHE_MB", "128")) * 1024**2)
 _RESULTS = StageCache(KEPT_RESULTS_BYTES)
 
 State = Literal["exact", "pending", "failed", "open"]
@@ -159,7 +161,10 @@ class Evaluator:
     def _compute(self, key: str, document: dict, design: Design, weather: Weather) -> Evaluated:
         try:
             results = results_of(design, weather, key)
-            return Evaluated(key, "exact", whole_evaluation(key, design, results))
+            evaluation = whole_evaluation(key, design, results)
+            if weather.calendar.intervals > LARGE_YEAR:
+                give_back()
+            return Evaluated(key, "exact", evaluation)
         except UnknownPart as error:
             return Evaluated(
                 key, "failed", failed_evaluation(document, "A part is not in the library", str(error), error.pointer)

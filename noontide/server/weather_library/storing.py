@@ -13,11 +13,13 @@ from noontide.core.weather import Place, Weather, parse, summarise
 from noontide.core.weather.files import format_of
 from noontide.server.accounts.models import User, local_user
 from noontide.server.files import write_whole
+from noontide.server.memory import give_back
 from noontide.server.problems import Problem
 from noontide.server.weather_library.arrays import read_arrays, write_arrays
 from noontide.server.weather_library.models import WeatherYear
 
 CACHE_BYTES = 96 * 1024**2
+LARGE_FILE = 4 * 1024**2  # bytes, from which on the memory of reading it is given back at once
 MOST_NOTES = 50
 
 
@@ -39,7 +41,10 @@ def store(content: bytes, file_name: str, origin: str = "file", owner: User | No
         If it cannot be read; nothing is kept then.
     """
     weather = parse(content, Path(file_name).stem[:200])
-    return keep(weather, content, file_name, format_of(content), origin, owner)
+    year = keep(weather, content, file_name, format_of(content), origin, owner)
+    if len(content) > LARGE_FILE:
+        give_back()
+    return year
 
 
 def keep(weather: Weather, content: bytes, file_name: str, kind: str, origin: str, owner: User | None = None) -> WeatherYear:
