@@ -143,7 +143,8 @@ class CardSummary(Shape):
 def whole_evaluation(key: str, design: Design, results: Results) -> Evaluation:
     """The evaluation of a simulated design."""
     checks = [_check(check) for check in find_checks(results)]
-    brief = paragraphs(design, results, _weather_words(design))
+    year = _weather_year(design)
+    brief = paragraphs(design, results, _weather_words(year))
     return Evaluation(
         key=key,
         state="exact",
@@ -151,7 +152,7 @@ def whole_evaluation(key: str, design: Design, results: Results) -> Evaluation:
         cascade=_cascade(results),
         checks=checks,
         benches=_benches({}, checks),
-        weather=_weather(design),
+        weather=_weather(design, year),
         brief=brief,
     )
 
@@ -169,12 +170,13 @@ def open_evaluation(design: Design) -> Evaluation | None:
         missing["circuits"] = "Add modules and an inverter."
     if not missing:
         return None
+    year = _weather_year(design)
     return Evaluation(
         key="",
         state="open",
         benches=_benches(missing, []),
-        weather=_weather(design),
-        brief=paragraphs(design, None, _weather_words(design)),
+        weather=_weather(design, year),
+        brief=paragraphs(design, None, _weather_words(year)),
     )
 
 
@@ -232,7 +234,12 @@ def _readable_parts(document: dict) -> dict[str, Any]:
         design = Design.read(document)
     except ValueError:
         return {}
-    return {"benches": _benches({}, []), "weather": _weather(design), "brief": paragraphs(design, None, _weather_words(design))}
+    year = _weather_year(design)
+    return {
+        "benches": _benches({}, []),
+        "weather": _weather(design, year),
+        "brief": paragraphs(design, None, _weather_words(year)),
+    }
 
 
 def _check(check: Check) -> CheckAnswer:
@@ -270,8 +277,11 @@ def _benches(missing: dict[BenchName, str], checks: list[CheckAnswer]) -> list[B
     return benches
 
 
-def _weather(design: Design) -> WeatherBrief | None:
-    year = WeatherYear.objects.filter(pk=design.weather.digest).first() if design.weather else None
+def _weather_year(design: Design) -> WeatherYear | None:
+    return WeatherYear.objects.filter(pk=design.weather.digest).first() if design.weather else None
+
+
+def _weather(design: Design, year: WeatherYear | None) -> WeatherBrief | None:
     if year is None:
         return None
     away = distance_km(Place(design.site.latitude, design.site.longitude), Place(year.latitude, year.longitude))
@@ -283,8 +293,7 @@ def _weather(design: Design) -> WeatherBrief | None:
     )  # fmt: skip
 
 
-def _weather_words(design: Design) -> dict[str, Any] | None:
-    year = WeatherYear.objects.filter(pk=design.weather.digest).first() if design.weather else None
+def _weather_words(year: WeatherYear | None) -> dict[str, Any] | None:
     if year is None:
         return None
     summary = year.summary

@@ -132,31 +132,37 @@ class Evaluator:
             self._newest[scheme] = key
             future = self._under_way.get(key)
             if future is None:
-                future = self._pool.submit(self._work, key, document, design, weather, scheme)
-                self._under_way[key] = future
+                future = self._under_way[key] = Future()
+                self._pool.submit(self._work, future, key, document, design, weather, scheme)
         return future
 
-    def _work(self, key: str, document: dict, design: Design, weather: Weather, scheme: int) -> Evaluated:
+    def _work(
+        self, promise: "Future[Evaluated]", key: str, document: dict, design: Design, weather: Weather, scheme: int
+    ) -> None:
+        """Computes, answers whoever waits, and only then keeps the figures on the disk."""
         try:
             with self._lock:
                 is_old = scheme and self._newest.get(scheme) != key
             if is_old:
-                return Evaluated(key, "pending", failed_evaluation(document))
-            found = self._compute(key, document, design, weather)
+                promise.set_result(Evaluated(key, "pending", failed_evaluation(document)))
+                return
+            found = self._remember(self._compute(key, document, design, weather))
+            promise.set_result(found)
+            for listener in self._listeners:
+                listener(scheme, found)
             if found.state == "exact":
                 keep_evaluation(found)
-            self._remember(found)
         except DatabaseError:
             # The figures are there; that they could not be kept costs a computation after a restart.
             logger.exception("evaluation %s could not be kept", key)
-            self._remember(found)
         finally:
             with self._lock:
                 self._under_way.pop(key, None)
+            if not promise.done():
+                promise.set_result(
+                    Evaluated(key, "failed", failed_evaluation(document, "The simulation failed", "See the server's log.", ""))
+                )
             connection.close()
-        for listener in self._listeners:
-            listener(scheme, found)
-        return found
 
     def _compute(self, key: str, document: dict, design: Design, weather: Weather) -> Evaluated:
         try:
