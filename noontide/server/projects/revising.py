@@ -186,7 +186,7 @@ def restore(thing: Project | Scheme) -> None:
 
 def _locked_head(scheme: Scheme) -> Revision:
     """The head as it is now; settings open transactions as IMMEDIATE, so that it holds the write lock."""
-    return Revision.objects.select_related("parent").get(pk=Scheme.objects.values_list("head_id", flat=True).get(pk=scheme.pk))
+    return Revision.objects.get(pk__in=Scheme.objects.filter(pk=scheme.pk).values("head_id"))
 
 
 def _exact_head(scheme: Scheme, based_on: int) -> Revision:
