@@ -19,7 +19,7 @@ from typing import Any
 import numpy as np
 
 from noontide.core.calendar import Calendar
-from noontide.core.weather import Place, as_text, complete
+from noontide.core.weather import Place, as_text, fill_missing_columns
 
 EDITS, KILLS = 1000, 20
 MEMORY_LIMIT_MB = 700
@@ -155,7 +155,7 @@ def memory() -> None:
         hour = np.arange(calendar.intervals) / 60 % 24
         ghi = np.round(np.maximum(0, 700 * np.sin((hour - 6) / 12 * np.pi)), 1)
         columns = {"ghi": ghi, "temperature": np.full(ghi.size, 15.0)}
-        text = as_text(complete(calendar, Place(43.62, 11.31, 412.0), columns, title="Minutes"), "csv").encode()
+        text = as_text(fill_missing_columns(calendar, Place(43.62, 11.31, 412.0), columns, title="Minutes"), "csv").encode()
         boundary = b"----noontide"
         body = (
             b"--" + boundary + b'\r\nContent-Disposition: form-data; name="file"; filename="minutes.csv"\r\n'

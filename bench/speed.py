@@ -13,13 +13,15 @@ from noontide.core.calendar import Calendar
 from noontide.core.design import Design
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.sun import solar_position
-from noontide.core.weather import Place, complete
+from noontide.core.weather import Place, fill_missing_columns
 from noontide.parts import built_in_parts
 from noontide.standins.climate import synthetic_year
 
 CALENDAR = Calendar(utc_offset=1)
 PLACE = Place(43.62, 11.31, 412)
-WEATHER = complete(CALENDAR, PLACE, synthetic_year(PLACE.latitude, PLACE.longitude, PLACE.elevation, CALENDAR), title="bench")
+WEATHER = fill_missing_columns(
+    CALENDAR, PLACE, synthetic_year(PLACE.latitude, PLACE.longitude, PLACE.elevation, CALENDAR), title="bench"
+)
 PARTS = built_in_parts()
 
 

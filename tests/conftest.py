@@ -7,7 +7,7 @@ from hypothesis import HealthCheck, settings
 
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
-from noontide.core.weather import Place, Weather, complete
+from noontide.core.weather import Place, Weather, fill_missing_columns
 from noontide.parts import built_in_parts
 from noontide.standins.climate import synthetic_year
 
@@ -23,7 +23,7 @@ def simulated_weather(
 ) -> Weather:
     """A year of the stand-in climate, without the service around it."""
     calendar = Calendar(year, step, utc_offset)
-    return complete(
+    return fill_missing_columns(
         calendar,
         Place(latitude, longitude, elevation),
         synthetic_year(latitude, longitude, elevation, calendar),

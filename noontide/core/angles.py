@@ -21,6 +21,6 @@ def sin_cos(degrees: ArrayLike) -> tuple[Floats, Floats]:
     return 2 * tangent * scale, (1 - square) * scale
 
 
-def turn(degrees: Floats) -> Floats:
+def wrap_360(degrees: Floats) -> Floats:
     """Angles reduced to 0..360; half the price of the remainder operator."""
     return degrees - 360 * np.floor(degrees / 360)

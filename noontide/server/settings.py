@@ -100,7 +100,7 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["noontide.server.accounts.authentication.LocalUser"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.AllowAny"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["noontide.server.media.JSONParser", "noontide.server.media.MergePatchParser"],
+    "DEFAULT_PARSER_CLASSES": ["noontide.server.parsers.JSONParser", "noontide.server.parsers.MergePatchParser"],
     "DEFAULT_SCHEMA_CLASS": "noontide.server.api_schema.ApiSchema",
     "EXCEPTION_HANDLER": "noontide.server.problems.as_problem",
     "STRICT_JSON": True,

@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from numpy.testing import assert_allclose
 
-from noontide.core.angles import sin_cos, turn
+from noontide.core.angles import sin_cos, wrap_360
 
 angles = arrays(float, 24, elements=st.floats(-1e4, 1e4, allow_subnormal=False))
 
@@ -28,7 +28,7 @@ def test_any_angle_lies_on_the_unit_circle_where_the_library_puts_it(degrees):
 
 @given(angles)
 def test_a_turn_keeps_the_direction_and_lies_between_0_and_360(degrees):
-    once = turn(degrees)
+    once = wrap_360(degrees)
     assert np.all((once >= 0) & (once <= 360))
     assert_allclose(sin_cos(once), sin_cos(degrees), atol=1e-11)
 

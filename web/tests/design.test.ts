@@ -4,7 +4,7 @@ import { readColumns } from '@/api/client'
 import { joinPatches, mergePatch, patchAt, valueAt } from '@/api/mergePatch'
 import { readNumber, useDraft } from '@/brief/useDraft'
 import { fieldAt, type Schema } from '@/stores/designSchema'
-import { energy, energyChange, facing, number, percent, signed } from '@/theme/format'
+import { energy, energyChange, azimuthWords, number, percent, signed } from '@/theme/format'
 import { rampColour } from '@/theme/ramp'
 import { paintYear } from '@/tideline/paintYear'
 
@@ -112,7 +112,7 @@ describe('figures in words', () => {
     [350, 'N 10° W'],
     [12.5, 'N 12.5° E'],
   ])('%d° is %s', (azimuth, words) => {
-    expect(facing(azimuth)).toBe(words)
+    expect(azimuthWords(azimuth)).toBe(words)
   })
   it('takes the unit that suits and keeps it for the change', () => {
     expect(energy(9836)).toEqual({ value: '9,836', unit: 'kWh' })

@@ -40,7 +40,7 @@ describe('the irradiation of an orientation', () => {
     [90, 350, 1000 + 180 + 175],
     [90, -10, 1000 + 180 + 175],
     [90, 710, 1000 + 180 + 175],
-  ])('at %d° facing %d° is %d, linear between the points of the map', async (tilt, azimuth, worth) => {
+  ])('at %d° tilt and %d° azimuth is %d, linear between the points of the map', async (tilt, azimuth, worth) => {
     expect((await orientation()).irradiation(tilt, azimuth)).toBeCloseTo(worth, 2)
   })
   it('goes over north from the last point of the map to the first', async () => {

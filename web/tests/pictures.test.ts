@@ -29,7 +29,7 @@ describe('the disc of facings', () => {
     expect(px).toBeCloseTo(x!, 9)
     expect(py).toBeCloseTo(y!, 9)
   })
-  it('reads a point back as the facing that was put there, to a degree', () => {
+  it('reads a point back as the orientation that was put there, to a degree', () => {
     for (let tilt = 5; tilt <= 90; tilt += 17)
       for (let azimuth = 4; azimuth < 360; azimuth += 37)
         expect(fromDisc(onDisc(tilt, azimuth))).toEqual({ tilt, azimuth })

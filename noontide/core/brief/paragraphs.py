@@ -167,7 +167,7 @@ def _folded_surfaces(surfaces: dict[str, Surface], modules: dict[str, int]) -> l
         runs += [_link(first, "surfaces", keys[0]), _text(f"{words}{_carried(modules, keys)}. ")]
     others = [key for _, keys in largest[len(shown) :] for key in keys]
     if others:
-        words = f", {_tilt_span(surfaces, others)}, facing elsewhere: {_carried(modules, others)}. "
+        words = f", {_tilt_span(surfaces, others)}, of other azimuths: {_carried(modules, others)}. "
         runs += [_link(f"{len(others)} more surfaces", "surfaces"), _text(words)]
     return runs
 

@@ -31,7 +31,7 @@ class ModuleTable:
 class ModuleMaximum:
     """Maximum power of a module, in the shape of the irradiance."""
 
-    at_reference: Floats  # at 25 °C [W]
+    power_at_25c: Floats  # at 25 °C [W]
     hot: MaximumPower  # at the cells' own temperature
 
 
@@ -57,11 +57,11 @@ def module_maximum(parameters: ModuleParameters, irradiance: Floats, cell_temper
     def read(values: Floats) -> Floats:
         return values[low] + part * (values[low + 1] - values[low])
 
-    at_reference = read(table.power)
+    power_at_25c = read(table.power)
     beyond = irradiance > HIGHEST
     if beyond.any():
-        at_reference[beyond] = max_power_of(circuit(parameters, irradiance[beyond], 25.0)).power
-    return ModuleMaximum(at_reference, max_power_of(circuit(parameters, irradiance, cell_temperature), read(table.above_guess)))
+        power_at_25c[beyond] = max_power_of(circuit(parameters, irradiance[beyond], 25.0)).power
+    return ModuleMaximum(power_at_25c, max_power_of(circuit(parameters, irradiance, cell_temperature), read(table.above_guess)))
 
 
 @lru_cache(maxsize=256)

@@ -89,7 +89,7 @@ def tabulated(modifier: Modifier) -> Modifier:
     return read
 
 
-def over_sky(modifier: Modifier, tilt: float) -> float:
+def mean_iam_of_sky(modifier: Modifier, tilt: float) -> float:
     """Mean modifier of an evenly bright, unobstructed dome on a plane tilted by `tilt` [°]; 1 where it sees none."""
     return over_sky_and_ground(modifier, tilt)[0]
 
@@ -120,7 +120,7 @@ def over_sky_and_ground(modifier: Modifier, tilt: float) -> tuple[float, float]:
     return tuple(float(t / b) if b > 1e-7 else 1.0 for t, b in zip(top, bottom, strict=True))
 
 
-def over_horizon(modifier: Modifier, tilt: float) -> float:
+def mean_iam_of_band(modifier: Modifier, tilt: float) -> float:
     """Mean modifier of a thin band along the horizon on a plane tilted by `tilt` [°]; 1 where it sees none."""
     sine = np.sin(np.radians(tilt))
     turn = (_NODES + 1) * np.pi / 4

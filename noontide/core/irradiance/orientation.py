@@ -1,4 +1,4 @@
-"""What every facing of a plane is worth: a year's irradiation over all tilts and azimuths."""
+"""A year's irradiation on a plane of every orientation, over all tilts and azimuths."""
 
 from dataclasses import dataclass
 
@@ -12,7 +12,7 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class OrientationMap:
-    """Unshaded plane irradiation by facing; the best one is among the points of the grid."""
+    """Unshaded plane irradiation by orientation; the best one is among the points of the grid."""
 
     tilts: Floats  # (tilts,) [°]
     azimuths: Floats  # (azimuths,) [°]
@@ -20,7 +20,7 @@ class OrientationMap:
 
     @property
     def best(self) -> tuple[float, float, float]:
-        """Tilt, azimuth [°] and irradiation [kWh/m2] of the best facing."""
+        """Tilt, azimuth [°] and irradiation [kWh/m2] of the best orientation."""
         row, column = np.unravel_index(np.argmax(self.irradiation), self.irradiation.shape)
         return float(self.tilts[row]), float(self.azimuths[column]), float(self.irradiation[row, column])
 
@@ -83,7 +83,7 @@ def directed_light(
 
 
 def orientation_map(light: DirectedLight, tilt_step: float = 3.0, azimuth_step: float = 6.0) -> OrientationMap:
-    """Irradiation on a grid of facings, from flat to upright and all round; steps in [°]."""
+    """Irradiation on a grid of orientations, from horizontal to vertical and all round; steps in [°]."""
     tilts, azimuths = np.arange(0, 90 + tilt_step / 2, tilt_step), np.arange(0, 360, azimuth_step)
     every_tilt, every_azimuth = (axis.ravel() for axis in np.meshgrid(tilts, azimuths, indexing="ij"))
     return OrientationMap(tilts, azimuths, light.on_planes(every_tilt, every_azimuth).reshape(len(tilts), len(azimuths)))

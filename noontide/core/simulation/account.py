@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from noontide.core.simulation import effective_irradiance, grid_power, module_power, plane_irradiance, tracker_power
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
-from noontide.core.simulation.grid_power import GridPower
+from noontide.core.simulation.grid_power import InverterOutput
 from noontide.core.simulation.losses import Loss
 from noontide.core.simulation.module_power import ModulePower
 from noontide.core.simulation.plane_irradiance import PlaneIrradiance
@@ -48,7 +48,7 @@ class AccountMember:
 class AccountInputs:
     sky: Kept[SunAndWeather]
     members: tuple[AccountMember, ...]
-    grid: Kept[GridPower]
+    grid: Kept[InverterOutput]
 
 
 @dataclass(frozen=True)

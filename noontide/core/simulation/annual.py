@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.simulation.account import Account
-from noontide.core.simulation.grid_power import GridPower
+from noontide.core.simulation.grid_power import InverterOutput
 from noontide.core.simulation.module_power import ModulePower
 from noontide.core.simulation.plant import Plant
 from noontide.core.simulation.sun_and_weather import SunAndWeather
@@ -46,7 +46,7 @@ def annual_of(
     sky: SunAndWeather,
     modules: Sequence[ModulePower],
     subarrays: Sequence[SubarrayPower],
-    grid: Sequence[GridPower],
+    grid: Sequence[InverterOutput],
     accounts: Sequence[Account],
 ) -> Annual:
     """The figures of a year from its stages."""

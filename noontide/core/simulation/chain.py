@@ -11,7 +11,7 @@ from noontide.core.simulation.account import AccountInputs, AccountMember, settl
 from noontide.core.simulation.cache import Kept, StageCache
 from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_covers
 from noontide.core.simulation.grid_power import GridInputs, run_inverters
-from noontide.core.simulation.module_power import ModuleInputs, ModulePower, run_modules
+from noontide.core.simulation.module_power import ModuleInputs, ModulePower, operate_modules
 from noontide.core.simulation.plane_irradiance import (
     Attitude,
     AttitudeInputs,
@@ -190,7 +190,7 @@ def _modules(
         ModuleInputs(sky, planes[s], light, module, plant.surfaces[s].mounting, models.temperature, models.wind_factor)
         for s, light, module in zip(plant.surface_of.tolist(), effective, plant.modules, strict=True)
     ]
-    return cache.keep_rows(rows, run_modules)
+    return cache.keep_rows(rows, operate_modules)
 
 
 def _trackers(

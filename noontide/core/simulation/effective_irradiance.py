@@ -15,7 +15,7 @@ from noontide.core.irradiance.incidence import (
     fresnel,
     from_table,
     martin_ruiz,
-    over_horizon,
+    mean_iam_of_band,
     over_sky_and_ground,
     tabulated,
 )
@@ -114,7 +114,7 @@ def _pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
     soiling = by_month(row.soiling, sky.months) / 100
     clean = 1 - soiling
     direct = plane.direct * modifier(np.maximum(row.attitude.value.cos_incidence, 0)) * clean
-    diffuse = (plane.dome * dome_iam + plane.band * over_horizon(modifier, tilt) + plane.ground * ground_iam) * clean
+    diffuse = (plane.dome * dome_iam + plane.band * mean_iam_of_band(modifier, tilt) + plane.ground * ground_iam) * clean
     groups = in_shade = np.broadcast_to(0.0, direct.shape)
     if row.rows is not None:
         groups = shaded_groups(plane.shaded, row.rows.groups)

@@ -48,7 +48,7 @@ class GridInputs:
 
 
 @dataclass(frozen=True)
-class GridPower:
+class InverterOutput:
     """One inverter of a set at the meter, (light,) [W]."""
 
     dc: Floats
@@ -77,12 +77,12 @@ class GridPower:
         return {"night_use": -self.dark_use, "ac_wiring": -self.dark_wiring}
 
 
-def run_inverters(rows: Sequence[GridInputs]) -> list[GridPower]:
+def run_inverters(rows: Sequence[GridInputs]) -> list[InverterOutput]:
     """Inverters, AC cables and the time out of service."""
     return [_run_inverter(row) for row in rows]
 
 
-def _run_inverter(row: GridInputs) -> GridPower:
+def _run_inverter(row: GridInputs) -> InverterOutput:
     members = [member for tracker in row.trackers for member in tracker.value.members]
     dc = sum(member.power for member in members)
     weighted = sum(member.power * member.point.voltage for member in members)
@@ -92,7 +92,7 @@ def _run_inverter(row: GridInputs) -> GridPower:
     cable = wire_ac(out.ac - out.night_use, unit.ac_power, row.ac_wiring / 100)
     idle = np.maximum(cable.power, 0) * (row.unavailability / 100)
     dark = wire_ac(np.array([-unit.night_power]), unit.ac_power, row.ac_wiring / 100)
-    return GridPower(
+    return InverterOutput(
         dc=dc,
         clipping=out.clipping,
         conversion=out.conversion,

@@ -64,7 +64,7 @@ class ModulePower:
     """One module on a plane, (light,)."""
 
     cell_temperature: Floats  # [°C]
-    at_reference: Floats  # maximum power at 25 °C [W]
+    power_at_25c: Floats  # maximum power at 25 °C [W]
     maximum: Floats  # maximum power [W]
     voltage: Floats  # at the maximum [V]
     current: Floats  # at the maximum [A]
@@ -74,7 +74,7 @@ class ModulePower:
     mean_cell_temperature: float  # weighted by irradiance [°C]
 
 
-def run_modules(rows: Sequence[ModuleInputs]) -> list[ModulePower]:
+def operate_modules(rows: Sequence[ModuleInputs]) -> list[ModulePower]:
     """Cell temperature and maximum power of one module of each kind on each plane."""
     return [_run_module(row) for row in rows]
 
@@ -90,7 +90,7 @@ def _run_module(row: ModuleInputs) -> ModulePower:
     total = float(poa.sum())
     return ModulePower(
         cell_temperature=temperature,
-        at_reference=found.at_reference,
+        power_at_25c=found.power_at_25c,
         maximum=found.hot.power,
         voltage=found.hot.voltage,
         current=found.hot.current,

@@ -13,7 +13,7 @@ from noontide.core.simulation.account import LINE_OF, Account, AccountInputs, bo
 from noontide.core.simulation.annual import Annual, annual_of
 from noontide.core.simulation.cascade import Cascade, build_cascade
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
-from noontide.core.simulation.grid_power import GridPower
+from noontide.core.simulation.grid_power import InverterOutput
 from noontide.core.simulation.module_power import ModulePower
 from noontide.core.simulation.plane_irradiance import Attitude, PlaneIrradiance
 from noontide.core.simulation.plant import Plant
@@ -37,7 +37,7 @@ class Results:
     effective: tuple[EffectiveIrradiance, ...]  # of each sub-array
     modules: tuple[ModulePower, ...]  # of each sub-array
     subarrays: tuple[SubarrayPower, ...]
-    grid: tuple[GridPower, ...]  # of each inverter set, one inverter
+    grid: tuple[InverterOutput, ...]  # of each inverter set, one inverter
     accounts: tuple[Account, ...]  # of each inverter set, one inverter
     account_inputs: tuple[AccountInputs, ...]
 
@@ -69,7 +69,7 @@ class Results:
         return year
 
     def of_inverters(self, field: str) -> Floats:
-        """A field of `GridPower` summed over all inverters, (light,)."""
+        """A field of `InverterOutput` summed over all inverters, (light,)."""
         return sum(count * getattr(unit, field) for count, unit in zip(self.plant.counts, self.grid, strict=True))
 
     @cached_property

@@ -101,14 +101,14 @@ class SubarrayPower:
     def changes(self, effective: EffectiveIrradiance, module: ModulePower) -> dict[str, Floats]:
         """What each line of the Cascade changes, (light,) [W]."""
         nominal = effective.mean * (self.rated / 1000)
-        at_reference = module.at_reference * (self.rating * self.count)
+        power_at_25c = module.power_at_25c * (self.rating * self.count)
         quality, light_induced, mismatch = self.shares
         left = 1 - quality, (1 - quality) * (1 - light_induced)
         point = self.point
         return {
             "conversion": nominal - effective.mean * self.area,
-            "weak_light": at_reference - nominal,
-            "temperature": self.maximum - at_reference,
+            "weak_light": power_at_25c - nominal,
+            "temperature": self.maximum - power_at_25c,
             "quality": self.maximum * -quality,
             "light_induced": self.maximum * (-light_induced * left[0]),
             "mismatch": self.maximum * (-mismatch * left[1]),

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.angles import sin_cos, turn
+from noontide.core.angles import sin_cos, wrap_360
 from noontide.core.calendar import Calendar
 from noontide.core.sun.position import (
     days_since_j2000,
@@ -55,7 +55,7 @@ def interval_sun(calendar: Calendar, latitude: float, longitude: float, elevatio
     days = days_since_j2000(calendar.utc_midpoints)
     path = geocentric_path(days)
     place = path(days)
-    angle = turn(hour_angle(place, days, longitude) + 180) - 180
+    angle = wrap_360(hour_angle(place, days, longitude) + 180) - 180
     half = calendar.step * DEGREES_PER_MINUTE / 2
     pressure = standard_pressure(elevation)
     limit = place.sunset_hour_angle(latitude, rising_elevation(pressure, AIR_TEMPERATURE))

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from scipy.interpolate import PPoly
 
-from noontide.core.angles import DEGREE, sin_cos, turn
+from noontide.core.angles import DEGREE, sin_cos, wrap_360
 from noontide.core.sun.ephemeris import LATITUDE, LONGITUDE, RADIUS
 
 Floats = NDArray[np.float64]
@@ -152,7 +152,7 @@ def geocentric_path(days: Floats) -> Callable[[Floats], GeocentricPlace]:
     if days.size < 2 or (span := np.ptp(days)) / KNOT_DAYS + 8 > days.size:
         return lambda moments: GeocentricPlace(*_apparent_place(moments))
     knots = np.floor(days.min()) + KNOT_DAYS * (np.arange(np.ceil(span / KNOT_DAYS) + 6) - 3)
-    curve = _through(knots, np.stack(_apparent_place(knots), axis=-1))
+    curve = _cubic_hermite(knots, np.stack(_apparent_place(knots), axis=-1))
     return lambda moments: GeocentricPlace(*np.moveaxis(curve(moments), -1, 0))
 
 
@@ -180,7 +180,7 @@ def seen_from(
     return SunPosition(
         zenith=90 - true_elevation,
         apparent_zenith=90 - true_elevation - refraction(true_elevation, pressure, temperature),
-        azimuth=turn(np.arctan2(east, north) / DEGREE),
+        azimuth=wrap_360(np.arctan2(east, north) / DEGREE),
         distance=place.distance,
     )
 
@@ -210,7 +210,7 @@ def _apparent_place(days: Floats) -> tuple[Floats, Floats, Floats]:
     return np.degrees(from_mean_equinox).reshape(shape), sin_declination.reshape(shape), distance.reshape(shape)
 
 
-def _through(knots: Floats, values: Floats) -> PPoly:
+def _cubic_hermite(knots: Floats, values: Floats) -> PPoly:
     """Cubics between knots that stand evenly, with slopes by five-point differences; not for the two outer knots."""
     step = knots[1] - knots[0]
     slope = (values[:-4] - 8 * values[1:-3] + 8 * values[3:-1] - values[4:]) / (12 * step)
@@ -242,7 +242,7 @@ def _nutation(centuries: Floats) -> tuple[Floats, Floats]:
 def _sidereal_time(days: Floats) -> Floats:
     """Mean sidereal time at Greenwich [°], Meeus eq. 12.4; UT1 is taken as UTC."""
     centuries = days / 36_525
-    return turn(280.46061837 + 360.98564736629 * days + 0.000387933 * centuries**2)
+    return wrap_360(280.46061837 + 360.98564736629 * days + 0.000387933 * centuries**2)
 
 
 def _delta_t(days: Floats) -> Floats:

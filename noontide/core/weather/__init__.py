@@ -4,7 +4,7 @@ from noontide.core.weather.decomposition import close_beam, erbs
 from noontide.core.weather.files import as_text, parse, read, write
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.statistics import WeatherSummary, distance_km, summarise
-from noontide.core.weather.year import Place, Weather, complete
+from noontide.core.weather.year import Place, Weather, fill_missing_columns
 
 __all__ = [
     "Place",
@@ -13,9 +13,9 @@ __all__ = [
     "WeatherSummary",
     "as_text",
     "close_beam",
-    "complete",
     "distance_km",
     "erbs",
+    "fill_missing_columns",
     "parse",
     "read",
     "summarise",

@@ -50,7 +50,7 @@ def clock_error(weather: Weather, sun: IntervalSun) -> float:
     return best * calendar.hours_per_interval if best and conflict(best) < BETTER * conflict(0) else 0.0
 
 
-def clock_words(hours: float) -> str:
+def describe_clock_error(hours: float) -> str:
     """What a clock error means, and how to put it right."""
     late = "behind" if hours > 0 else "ahead of"
     return (

@@ -9,7 +9,7 @@ from noontide.core.calendar import NOMINAL_LEAP_YEAR, NOMINAL_YEAR, STEPS, Calen
 from noontide.core.weather.numbers import UNITS, check_range, fill_gaps
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.table import LONGEST_LINE, Table, lines_of
-from noontide.core.weather.year import Place, Weather, complete
+from noontide.core.weather.year import Place, Weather, fill_missing_columns
 
 HEADER_LINES = 8
 FIELDS = 35
@@ -47,7 +47,7 @@ def read_epw(text: str, name: str = "EPW file") -> Weather:
         if note:
             said.append(note)
     said.append(f"Hours ending 1 to 24 were taken as intervals from the hour before, UTC{utc_offset:+g}.")
-    return complete(
+    return fill_missing_columns(
         calendar,
         place,
         columns,

@@ -9,7 +9,7 @@ from noontide.core.calendar import NOMINAL_LEAP_YEAR, NOMINAL_YEAR, STEPS, Calen
 from noontide.core.weather.numbers import RANGES, UNITS, check_range, fill_gaps
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.table import Table, lines_of
-from noontide.core.weather.year import Place, Weather, complete
+from noontide.core.weather.year import Place, Weather, fill_missing_columns
 
 MAGIC = "# noontide-weather 1"
 TIME = re.compile(r"(\d{4}-\d\d-\d\d[T ]\d\d:\d\d)(:00)?", re.ASCII)
@@ -59,7 +59,7 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
     if kind not in ("typical", "measured"):
         raise WeatherFileError("the kind of year is 'typical' or 'measured'", row=header["kind"][1], column="kind", value=kind)
     try:
-        return complete(
+        return fill_missing_columns(
             calendar,
             place,
             columns,

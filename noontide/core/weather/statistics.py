@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from noontide.core.sun import interval_sun
-from noontide.core.weather.clock import clock_error, clock_words
+from noontide.core.weather.clock import clock_error, describe_clock_error
 from noontide.core.weather.closure import closure, closure_words, is_off
 from noontide.core.weather.year import Place, Weather
 
@@ -63,7 +63,7 @@ def summarise(weather: Weather) -> WeatherSummary:
         closure=float((weather.ghi.sum() - rebuilt) / max(weather.ghi.sum(), 1e-9)),
         closure_warning=closure_words(found) if (found := closure(weather, sun)) and is_off(found) else "",
         clock_error=hours,
-        clock_warning=clock_words(hours) if hours else "",
+        clock_warning=describe_clock_error(hours) if hours else "",
     )
 
 

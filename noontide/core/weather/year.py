@@ -59,7 +59,7 @@ class Weather:
         return digest.hexdigest()
 
 
-def complete(
+def fill_missing_columns(
     calendar: Calendar,
     place: Place,
     columns: dict[str, Floats],
@@ -124,7 +124,7 @@ def beam_from_horizontal(weather: Weather) -> Weather:
 
 def _again(weather: Weather, columns: dict[str, Floats], note: str) -> Weather:
     w = weather
-    made = complete(w.calendar, w.place, columns, title=w.title, source=w.source, is_typical=w.is_typical)
+    made = fill_missing_columns(w.calendar, w.place, columns, title=w.title, source=w.source, is_typical=w.is_typical)
     return replace(made, notes=(*w.notes, note))
 
 

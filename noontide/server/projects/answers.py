@@ -4,10 +4,10 @@ from collections.abc import Iterable
 
 from rest_framework.response import Response
 
+from noontide.server.projects.api_models import ProjectAnswer, ProjectCard, SchemeAnswer, SchemeLine
 from noontide.server.projects.evaluation_answer import BENCH_OF
 from noontide.server.projects.evaluator import evaluator
 from noontide.server.projects.models import Project, Revision, Scheme, StoredEvaluation
-from noontide.server.projects.shapes import ProjectAnswer, ProjectCard, SchemeAnswer, SchemeLine
 
 
 def scheme_answer(scheme: Scheme, revision: Revision, changed: Iterable[str] = (), status: int = 200) -> Response:

@@ -16,8 +16,8 @@ from noontide.core.simulation.checks import limits_of
 from noontide.core.simulation.checks.strings import lowest_temperature
 from noontide.core.simulation.plane_irradiance import ByMonth, by_month
 from noontide.core.simulation.sun_and_weather import SunAndWeather
+from noontide.server.projects.api_models import OrientationAnswer, VoltageAnswer, VoltageRow
 from noontide.server.projects.evaluator import STAGES
-from noontide.server.projects.shapes import OrientationAnswer, VoltageAnswer, VoltageRow
 from noontide.server.weather_library.storing import load
 
 SEASONS = {"year": range(12), "summer": range(3, 9), "winter": (9, 10, 11, 0, 1, 2)}

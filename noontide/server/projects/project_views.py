@@ -13,10 +13,7 @@ from noontide.core.simulation.quantities import QUANTITIES
 from noontide.server.lists import several
 from noontide.server.projects import revising
 from noontide.server.projects.answers import cards, project_answer
-from noontide.server.projects.estimating import estimate
-from noontide.server.projects.models import Project, Scheme
-from noontide.server.projects.requests import object_of, project_of
-from noontide.server.projects.shapes import (
+from noontide.server.projects.api_models import (
     EstimateAnswer,
     EstimateRequest,
     FigureLine,
@@ -27,6 +24,9 @@ from noontide.server.projects.shapes import (
     ProjectRequest,
     QuantityLine,
 )
+from noontide.server.projects.estimating import estimate
+from noontide.server.projects.models import Project, Scheme
+from noontide.server.projects.requests import object_of, project_of
 
 
 class ProjectsView(APIView):

@@ -16,14 +16,7 @@ from noontide.server.lists import several
 from noontide.server.problems import Problem
 from noontide.server.projects import revising
 from noontide.server.projects.answers import project_answer, scheme_answer
-from noontide.server.projects.drawing import SEASONS, orientation_of, voltages_of
-from noontide.server.projects.evaluation_answer import BENCH_OF
-from noontide.server.projects.evaluator import results_for
-from noontide.server.projects.events import announce_revision
-from noontide.server.projects.hourly import as_columns, as_csv, as_json
-from noontide.server.projects.models import Scheme
-from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
-from noontide.server.projects.shapes import (
+from noontide.server.projects.api_models import (
     ForkRequest,
     MomentAnswer,
     MomentValue,
@@ -34,6 +27,13 @@ from noontide.server.projects.shapes import (
     VoltageAnswer,
     WorkingAnswer,
 )
+from noontide.server.projects.drawing import SEASONS, orientation_of, voltages_of
+from noontide.server.projects.evaluation_answer import BENCH_OF
+from noontide.server.projects.evaluator import results_for
+from noontide.server.projects.events import announce_revision
+from noontide.server.projects.hourly import as_columns, as_csv, as_json
+from noontide.server.projects.models import Scheme
+from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
 from noontide.server.weather_library.models import WeatherYear
 
 
@@ -65,7 +65,7 @@ class SchemeView(APIView):
         return Response(status=204)
 
 
-class SchemeVerbView(APIView):
+class WalkRevisionsView(APIView):
     """Undo and redo: both move the head of a scheme."""
 
     verb: ClassVar[Callable] = staticmethod(revising.undo)
@@ -81,11 +81,11 @@ class SchemeVerbView(APIView):
         return scheme_answer(scheme, revision, [key for key in BENCH_OF if before.get(key) != revision.document.get(key)])
 
 
-class UndoView(SchemeVerbView):
+class UndoView(WalkRevisionsView):
     verb = staticmethod(revising.undo)
 
 
-class RedoView(SchemeVerbView):
+class RedoView(WalkRevisionsView):
     verb = staticmethod(revising.redo)
 
 

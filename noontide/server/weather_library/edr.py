@@ -12,7 +12,7 @@ import numpy as np
 from django.conf import settings
 
 from noontide.core.calendar import NOMINAL_YEAR, Calendar
-from noontide.core.weather import Place, Weather, complete
+from noontide.core.weather import Place, Weather, fill_missing_columns
 from noontide.core.weather.numbers import RANGES
 from noontide.server.problems import Problem
 
@@ -70,7 +70,7 @@ def fetch_year(latitude: float, longitude: float, elevation: float, utc_offset: 
                 raise ServiceFailed(f"Its answer has {values.size} values of {name}; a year of hours has {calendar.intervals}.")
             if not np.all((values >= bounds.low) & (values <= bounds.high)):
                 raise ServiceFailed(f"Its values of {name} are not all between {bounds.low:g} and {bounds.high:g} {bounds.unit}.")
-        weather = complete(
+        weather = fill_missing_columns(
             calendar,
             Place(latitude, longitude, elevation),
             columns,

@@ -17,7 +17,7 @@ from noontide.core.weather import WeatherSummary, as_text
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.lists import several
-from noontide.server.media import JSONParser
+from noontide.server.parsers import JSONParser
 from noontide.server.problems import Problem
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load, store

@@ -81,7 +81,7 @@ def test_the_year_s_maximum_is_the_one_that_is_solved_for_each_hour(module, ligh
     """The table at 25 °C and the better start change the power by less than 1e-5 of what is rated."""
     parameters = fit_module(module).parameters
     found = module_maximum(parameters, light, celsius)
-    for one, at in ((found.at_reference, 25.0), (found.hot.power, celsius)):
+    for one, at in ((found.power_at_25c, 25.0), (found.hot.power, celsius)):
         exact = [max_power_point(parameters, g, t).power for g, t in zip(light, np.broadcast_to(at, 50), strict=True)]
         assert_allclose(one, np.ravel(exact), rtol=1e-6, atol=1e-5)
 

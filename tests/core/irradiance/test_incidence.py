@@ -6,7 +6,7 @@ from numpy.testing import assert_allclose
 from scipy.integrate import dblquad
 
 from noontide.core.irradiance import ashrae, fresnel, from_table, martin_ruiz
-from noontide.core.irradiance.incidence import over_ground, over_horizon, over_sky, tabulated
+from noontide.core.irradiance.incidence import mean_iam_of_band, mean_iam_of_sky, over_ground, tabulated
 
 MODELS = {"fresnel": fresnel, "coated": lambda c: fresnel(c, coated=True), "ashrae": ashrae, "martin-ruiz": martin_ruiz}
 
@@ -49,14 +49,14 @@ def test_dome_means_are_those_of_a_brute_force_integral(name, tilt):
         weight = c * np.cos(e)
         return np.sum(weight * MODELS[name](c)) / np.sum(weight)
 
-    assert over_sky(MODELS[name], tilt) == pytest.approx(mean(0, 90), rel=1e-3)
+    assert mean_iam_of_sky(MODELS[name], tilt) == pytest.approx(mean(0, 90), rel=1e-3)
     if tilt >= 5:
         assert over_ground(MODELS[name], tilt) == pytest.approx(mean(-90, 0), rel=1e-3, abs=5e-4)
 
 
 def test_horizon_mean_of_a_wall_by_quadrature():
     top = dblquad(lambda turn, _: fresnel(np.cos(turn)) * np.cos(turn), 0, 1, 0, np.pi / 2)[0]
-    assert over_horizon(fresnel, 90) == pytest.approx(top, rel=1e-3)
+    assert mean_iam_of_band(fresnel, 90) == pytest.approx(top, rel=1e-3)
 
 
 @given(st.floats(0, 1))

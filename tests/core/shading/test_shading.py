@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
 from noontide.core.irradiance import fresnel
-from noontide.core.irradiance.incidence import over_sky
+from noontide.core.irradiance.incidence import mean_iam_of_sky
 from noontide.core.shading.horizon import Horizon, dome_view
 from noontide.core.shading.rows import (
     RowGeometry,
@@ -113,7 +113,7 @@ def test_a_mast_however_narrow_keeps_its_share_of_the_sky(width, tilt, azimuth):
 def test_without_hills_nothing_is_hidden(tilt):
     view = dome_view(Horizon(), tilt, 200, fresnel)
     assert (view.isotropic, view.band) == (pytest.approx(1, abs=1e-6), 1)
-    assert view.isotropic_iam == pytest.approx(over_sky(fresnel, tilt), rel=1e-3)
+    assert view.isotropic_iam == pytest.approx(mean_iam_of_sky(fresnel, tilt), rel=1e-3)
 
 
 def test_a_horizon_wraps_and_is_linear_between_its_points():

@@ -9,7 +9,7 @@ from noontide.core.simulation import StageCache, UnknownPart, simulate
 from noontide.core.simulation.checks import find_checks
 from noontide.core.simulation.quantities import QUANTITIES
 from noontide.core.simulation.workings import working, working_keys
-from noontide.core.weather import complete
+from noontide.core.weather import fill_missing_columns
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
 
@@ -104,7 +104,7 @@ def test_east_and_west_are_alike_under_a_sky_that_is(roof_document):
     weather = simulated_weather(43.62, 15.0, 0, 1)
     scheme = {"site": {"latitude": 43.62, "longitude": 15.0}}
     clear = weather.ghi.reshape(365, 24)
-    mirrored = complete(
+    mirrored = fill_missing_columns(
         weather.calendar,
         weather.place,
         {"ghi": ((clear + clear[:, ::-1]) / 2).ravel(), "temperature": np.full(8760, 10.0)},
@@ -127,7 +127,7 @@ def test_finer_steps_of_the_same_hours_change_little(roof, hill_weather, step):
     fine = type(hill_weather.calendar)(2026, step, 1)
     repeat = 60 // step
     columns = {name: np.repeat(getattr(hill_weather, name), repeat) for name in ("ghi", "temperature", "wind", "pressure")}
-    weather = complete(fine, hill_weather.place, columns, title="finer")
+    weather = fill_missing_columns(fine, hill_weather.place, columns, title="finer")
     hourly, finer = (simulate(roof, w, PARTS).annual.energy for w in (hill_weather, weather))
     assert finer == pytest.approx(hourly, rel=0.01)
 
@@ -189,7 +189,7 @@ def test_light_after_sunset_is_counted(roof, hill_weather):
     late = hill_weather.ghi.copy()
     late[0] = 5.0  # an hour after midnight
     columns = {"ghi": late, "dni": hill_weather.dni, "dhi": hill_weather.dhi, "temperature": hill_weather.temperature}
-    results = simulate(roof, complete(hill_weather.calendar, hill_weather.place, columns, title="late"), PARTS)
+    results = simulate(roof, fill_missing_columns(hill_weather.calendar, hill_weather.place, columns, title="late"), PARTS)
     assert results.annual.horizontal_irradiation == pytest.approx(late.sum() / 1000)
     assert results.cascade.residual < 1e-9
 
@@ -239,7 +239,7 @@ def test_every_figure_shows_its_working(roof, hill_weather):
         ({"inverters": {"main": {"model": "hexley-110"}}}, "small-array"),
         (
             {"subarrays": {"more": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 12, "inverter": "main"}}},
-            "unlike-lengths",
+            "dissimilar-lengths",
         ),
     ],
 )

@@ -11,7 +11,7 @@ from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import simulate
 from noontide.core.simulation.checks import find_checks
 from noontide.core.sun import interval_sun
-from noontide.core.weather import complete
+from noontide.core.weather import fill_missing_columns
 from noontide.core.weather.closure import closure
 from noontide.parts import built_in_parts
 from tests.conftest import SOUTH_ROOF, simulated_weather
@@ -64,7 +64,7 @@ def test_light_at_night_is_isotropic_diffuse(model):
     lamp = np.zeros(8760)
     lamp[::24] = 40.0
     columns = {"ghi": WEATHER.ghi + lamp, "dni": WEATHER.dni, "dhi": WEATHER.dhi + lamp, "temperature": WEATHER.temperature}
-    weather = complete(WEATHER.calendar, WEATHER.place, columns, title="lamp")
+    weather = fill_missing_columns(WEATHER.calendar, WEATHER.place, columns, title="lamp")
     by_azimuth = [
         simulate(design(90, azimuth, models={"transposition": model}), weather, PARTS).quantity("poa")[::24]
         for azimuth in (0, 180)
@@ -76,7 +76,7 @@ def test_light_at_night_is_isotropic_diffuse(model):
 @pytest.mark.parametrize("model", MODELS)
 def test_a_beam_above_the_extraterrestrial_is_capped_and_reported(model):
     columns = {name: getattr(WEATHER, name) for name in ("ghi", "dhi", "temperature")} | {"dni": WEATHER.dni * 2.5}
-    weather = complete(WEATHER.calendar, WEATHER.place, columns, title="strong")
+    weather = fill_missing_columns(WEATHER.calendar, WEATHER.place, columns, title="strong")
     results = simulate(design(30, 180, models={"transposition": model}), weather, PARTS)
     assert np.all(results.sky.dni <= results.sky.extraterrestrial * (1 + 1e-12))
     assert np.all(results.planes[0].free >= 0)
@@ -88,8 +88,8 @@ def test_beam_on_the_horizontal_in_the_dni_column_is_named_and_its_remedy_gives_
     horizontal = np.zeros(8760)
     horizontal[sun.interval_index] = WEATHER.dni[sun.interval_index] * sun.cos_zenith
     columns = {name: getattr(WEATHER, name) for name in ("ghi", "dhi", "temperature", "wind")}
-    wrong = complete(WEATHER.calendar, WEATHER.place, columns | {"dni": horizontal}, title="wrong")
-    right = complete(WEATHER.calendar, WEATHER.place, columns | {"dni": WEATHER.dni}, title="right")
+    wrong = fill_missing_columns(WEATHER.calendar, WEATHER.place, columns | {"dni": horizontal}, title="wrong")
+    right = fill_missing_columns(WEATHER.calendar, WEATHER.place, columns | {"dni": WEATHER.dni}, title="right")
     results = simulate(design(30, 180), wrong, PARTS)
     (check,) = [c for c in find_checks(results) if c.rule == "weather-closure"]
     assert check.severity == "error"
@@ -103,7 +103,7 @@ def test_beam_on_the_horizontal_in_the_dni_column_is_named_and_its_remedy_gives_
 
 def test_a_swapped_column_is_a_closure_finding_with_figures():
     columns = {"ghi": WEATHER.ghi, "dni": WEATHER.dhi, "dhi": WEATHER.dni, "temperature": WEATHER.temperature}
-    weather = complete(WEATHER.calendar, WEATHER.place, columns, title="swapped")
+    weather = fill_missing_columns(WEATHER.calendar, WEATHER.place, columns, title="swapped")
     found = closure(weather, interval_sun(weather.calendar, 43.62, 11.31, 412))
     assert found is not None and not found.is_beam_horizontal
     assert found.hours_off > 500
@@ -113,13 +113,13 @@ def test_a_swapped_column_is_a_closure_finding_with_figures():
 
 def test_three_columns_of_which_one_was_derived_cannot_contradict_each_other():
     columns = {"ghi": WEATHER.ghi, "temperature": WEATHER.temperature}
-    weather = complete(WEATHER.calendar, WEATHER.place, columns, title="one")
+    weather = fill_missing_columns(WEATHER.calendar, WEATHER.place, columns, title="one")
     assert closure(weather, interval_sun(weather.calendar, 43.62, 11.31, 412)) is None
 
 
 def test_a_dark_year_closes():
     dark = {"ghi": np.zeros(8760), "temperature": np.full(8760, 5.0)}
-    results = simulate(design(30, 180), complete(WEATHER.calendar, WEATHER.place, dark, title="dark"), PARTS)
+    results = simulate(design(30, 180), fill_missing_columns(WEATHER.calendar, WEATHER.place, dark, title="dark"), PARTS)
     assert results.cascade.residual < 1e-12
     assert results.annual.energy < 0
     assert (results.annual.performance_ratio, results.annual.specific_yield < 0) == (0.0, True)

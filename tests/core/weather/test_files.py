@@ -4,7 +4,17 @@ from numpy.testing import assert_allclose
 
 from noontide.core.calendar import Calendar
 from noontide.core.sun import interval_sun
-from noontide.core.weather import Place, WeatherFileError, as_text, complete, distance_km, parse, read, summarise, write
+from noontide.core.weather import (
+    Place,
+    WeatherFileError,
+    as_text,
+    distance_km,
+    fill_missing_columns,
+    parse,
+    read,
+    summarise,
+    write,
+)
 from tests.conftest import simulated_weather
 
 COLUMNS = ("ghi", "dni", "dhi", "temperature", "wind", "pressure")
@@ -179,7 +189,7 @@ def test_faults_of_a_plain_table_are_told(text, said):
 @pytest.mark.parametrize("given", [("ghi",), ("ghi", "dhi"), ("ghi", "dni"), ("dni", "dhi"), ("ghi", "dni", "dhi")])
 def test_missing_irradiance_is_derived_and_closes(hill_weather, given):
     columns = {name: getattr(hill_weather, name) for name in given} | {"temperature": hill_weather.temperature}
-    weather = complete(hill_weather.calendar, hill_weather.place, columns, title="part of a year")
+    weather = fill_missing_columns(hill_weather.calendar, hill_weather.place, columns, title="part of a year")
     assert abs(summarise(weather).closure) < 2e-3
     assert len(weather.notes) == (3 if len(given) < 3 else 2)  # wind, pressure, and what was derived
 
@@ -187,7 +197,7 @@ def test_missing_irradiance_is_derived_and_closes(hill_weather, given):
 @pytest.mark.parametrize("columns", [{"ghi": np.zeros(8760)}, {"dni": np.zeros(8760), "temperature": np.zeros(8760)}])
 def test_a_year_without_light_or_warmth_is_refused(columns):
     with pytest.raises(ValueError, match="missing"):
-        complete(Calendar(), Place(0, 0), columns, title="")
+        fill_missing_columns(Calendar(), Place(0, 0), columns, title="")
 
 
 def test_distances_on_the_globe():

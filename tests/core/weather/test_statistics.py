@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from noontide.core.calendar import Calendar
-from noontide.core.weather import Place, complete, distance_km, summarise
+from noontide.core.weather import Place, distance_km, fill_missing_columns, summarise
 from noontide.core.weather.numbers import UNITS, check_range, fill_gaps
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.table import ROWS_AT_ONCE, Table
@@ -15,7 +15,7 @@ places = st.builds(Place, st.floats(-90, 90), st.floats(-180, 180))
 def plain_year(**columns):
     calendar = Calendar()
     base = {"ghi": np.zeros(8760), "temperature": np.zeros(8760), "wind": np.full(8760, 2.0), "pressure": np.full(8760, 1000.0)}
-    return complete(calendar, Place(45, 0), base | columns, title="plain")
+    return fill_missing_columns(calendar, Place(45, 0), base | columns, title="plain")
 
 
 def test_sums_and_means_of_a_year_made_by_hand():

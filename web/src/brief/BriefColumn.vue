@@ -3,7 +3,7 @@ import { useRoute } from 'vue-router'
 import type { BriefRun } from '@/api/client'
 import PartChoice from '@/parts/PartChoice.vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { facing } from '@/theme/format'
+import { azimuthWords } from '@/theme/format'
 import { useWorking } from '@/stores/useWorking'
 import BriefChoice from './BriefChoice.vue'
 import BriefNumber from './BriefNumber.vue'
@@ -21,7 +21,7 @@ const benchOf = (run: BriefRun) => ({
 /** A value that has just been deleted is no longer there to be edited. */
 const stands = (pointer: string) => !/^\/(surfaces|subarrays|inverters)\//.test(pointer) || has(pointer)
 const has = (pointer: string) => store.at(pointer.split('/').slice(0, 3).join('/')) !== undefined
-const azimuth = (run: BriefRun) => facing((store.at(run.pointer!) as number | undefined) ?? 180)
+const azimuth = (run: BriefRun) => azimuthWords((store.at(run.pointer!) as number | undefined) ?? 180)
 </script>
 <template>
   <div class="brief">

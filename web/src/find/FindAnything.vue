@@ -8,7 +8,7 @@ import { useTheme } from '@/theme/useTheme'
 import { useWorking } from '@/stores/useWorking'
 import { BENCHES, BENCH_TITLES } from '@/benchNames'
 import { useMoment } from '@/tideline/useMoment'
-import { facing, latitudeText, longitudeText, number } from '@/theme/format'
+import { azimuthWords, latitudeText, longitudeText, number } from '@/theme/format'
 import { takeKeyboard } from '@/keyboard/takeKeyboard'
 
 interface Entry {
@@ -78,7 +78,7 @@ const fixed = computed<Entry[]>(() => {
     list.push({
       kind: 'surface',
       title: surface.name,
-      more: `${number(surface.tilt)}° ${facing(surface.azimuth)}`,
+      more: `${number(surface.tilt)}° ${azimuthWords(surface.azimuth)}`,
       run: () => router.push({ ...bench('surfaces'), query: { ...route.query, surface: surface.id } }),
     })
   for (const m of library.parts.modules)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ProjectCard } from '@/api/client'
-import { energy, facing, latitudeText, number } from '@/theme/format'
+import { energy, azimuthWords, latitudeText, number } from '@/theme/format'
 import MonthBars from '@/charts/MonthBars.vue'
 import PlaneSketch from './PlaneSketch.vue'
 
@@ -13,7 +13,7 @@ const to = computed(
 const words = computed(() =>
   props.project.planes
     .filter((p) => p[2] > 0)
-    .map(([tilt, azimuth, n]) => `${n} at ${number(tilt)}° ${facing(azimuth)}`)
+    .map(([tilt, azimuth, n]) => `${n} at ${number(tilt)}° ${azimuthWords(azimuth)}`)
     .join(', '),
 )
 </script>

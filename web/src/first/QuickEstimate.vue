@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/notice/useNotice'
-import { energy, facing, number, percent } from '@/theme/format'
+import { energy, azimuthWords, number, percent } from '@/theme/format'
 import BlankNumber from '@/brief/BlankNumber.vue'
 import MonthBars from '@/charts/MonthBars.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
@@ -53,7 +53,7 @@ async function goOn() {
 async function copy() {
   const [a, h] = [answer.value, headline.value]
   if (!a || !h) return
-  const plant = `A ${number(a.power, 2)} kW array of ${a.modules} modules near ${asked.place}, tilted ${asked.tilt}°, azimuth ${facing(asked.azimuth)}`
+  const plant = `A ${number(a.power, 2)} kW array of ${a.modules} modules near ${asked.place}, tilted ${asked.tilt}°, azimuth ${azimuthWords(asked.azimuth)}`
   const year = `${number(h.energy)} kWh in an average year, ${number(h.specific_yield)} kWh/kW, performance ratio ${percent(h.performance_ratio)}`
   await navigator.clipboard.writeText(`${plant}: ${year} (weather from long-term maps, not measured).`)
   say('Estimate copied as a sentence.')
@@ -107,7 +107,7 @@ async function copy() {
         />°, azimuth
         <select v-model.number="asked.azimuth" class="blank" aria-label="Azimuth">
           <option v-if="!AZIMUTHS.some(([, a]) => a === asked.azimuth)" :value="asked.azimuth">
-            {{ facing(asked.azimuth) }}
+            {{ azimuthWords(asked.azimuth) }}
           </option>
           <option v-for="[name, a] in AZIMUTHS" :key="a" :value="a">{{ name }}</option>
         </select>
@@ -148,7 +148,7 @@ async function copy() {
         ><span
           ><b>{{ percent(answer.against_best) }}</b>
           <span class="soft"
-            >below the best ({{ number(answer.best_tilt) }}°, {{ facing(answer.best_azimuth) }})</span
+            >below the best ({{ number(answer.best_tilt) }}°, {{ azimuthWords(answer.best_azimuth) }})</span
           ></span
         >
       </p>

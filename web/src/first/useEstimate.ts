@@ -1,6 +1,6 @@
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { api, Problem, type EstimateAnswer, type EstimateRequest, type PlaceAnswer } from '@/api/client'
-import { readKept } from '@/stores/kept'
+import { readStored } from '@/stores/browserStorage'
 
 const KEY = 'noontide-estimate'
 const WAIT_MS = 60
@@ -64,7 +64,7 @@ export function useEstimate() {
 
   /** Begin with what was asked last time, at another place if one is given. */
   async function recall(place: string) {
-    const kept = readKept<Asked>(KEY)
+    const kept = readStored<Asked>(KEY)
     if (kept) {
       Object.assign(asked, kept)
       amounts[kept.start] = kept.amount

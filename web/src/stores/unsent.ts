@@ -1,4 +1,4 @@
-import { readKept } from './kept'
+import { readStored } from './browserStorage'
 import type { JsonObject } from '@/api/mergePatch'
 
 /** Edits that the server has not confirmed, as they are kept over a reload or a closed tab. */
@@ -36,7 +36,7 @@ export async function takeUnsent(scheme: number): Promise<Unsent[]> {
   for (const key of Object.keys(localStorage)) {
     const owner = key.startsWith(`${PREFIX}-${scheme}-`) ? key.slice(`${PREFIX}-${scheme}-`.length) : null
     if (owner === null || (owner !== tab && alive.has(owner))) continue
-    const kept = readKept<Unsent>(key)
+    const kept = readStored<Unsent>(key)
     localStorage.removeItem(key)
     if (kept && Array.isArray(kept.edits)) found.push(kept)
   }

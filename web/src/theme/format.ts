@@ -63,7 +63,7 @@ export function power(watts: number): string {
 const POINTS = ['N', 'E', 'S', 'W'] as const
 
 /** An azimuth [°] in words: "S", "S 12° W". */
-export function facing(azimuth: number): string {
+export function azimuthWords(azimuth: number): string {
   const a = ((azimuth % 360) + 360) % 360
   const south = a > 90 && a < 270
   if (Math.abs(a - 90) < 0.05) return 'E'

@@ -142,14 +142,14 @@ def _dissimilar(r: Results, tracker: int, members: list[int], limits: list[Strin
         fits = [n for n in lengths if all(limits[k].fewest <= n <= limits[k].most for k in members)]
         common = fits[0] if fits else None
         yield Check(
-            "unlike-lengths", "error", f"Strings of {' and '.join(map(str, lengths))} modules share tracker {tracker}",
+            "dissimilar-lengths", "error", f"Strings of {' and '.join(map(str, lengths))} modules share tracker {tracker}",
             f"Parallel strings must have the same length; dissimilar strings cost {lost:,.0f} kWh a year in all.", "circuits", pointer,
             lengths[-1], lengths[0], "modules", "IEC 62548-1: strings in parallel",
             (Remedy(f"Use {common} modules in all", {"subarrays": {n: {"modules_per_string": common} for n in names}}),) if common else (),
         )  # fmt: skip
     elif len(orientations) > 1:
         yield Check(
-            "unlike-facings", "caution", f"Strings of different orientation share tracker {tracker}",
+            "dissimilar-orientations", "caution", f"Strings of different orientation share tracker {tracker}",
             f"Strings of {len(orientations)} orientations operate at one voltage; dissimilar strings cost {lost:,.0f} kWh a year in all.", "circuits", pointer,
             len(orientations), 1, "orientations", "Common voltage of the strings' I-V curves",
         )  # fmt: skip

@@ -6,7 +6,7 @@ import numpy as np
 
 from noontide.core.simulation.checks.finding import Check, Remedy
 from noontide.core.simulation.results import Results
-from noontide.core.weather.clock import clock_words
+from noontide.core.weather.clock import describe_clock_error
 from noontide.core.weather.closure import closure_words, is_off
 from noontide.core.weather.statistics import distance_km
 from noontide.core.weather.year import Place
@@ -51,7 +51,7 @@ def check_weather(r: Results) -> Iterator[Check]:
         shift = (r.design.weather.clock_shift if r.design.weather else 0.0) - hours
         remedy = Remedy(f"Shift the clock by {shift:+g} h".replace("-", "−"), {"weather": {"clock_shift": shift or None}})
         yield Check(
-            "weather-clock", "error" if abs(hours) > WRONG_CLOCK else "caution", "Weather timestamps do not match the sun", clock_words(hours),
+            "weather-clock", "error" if abs(hours) > WRONG_CLOCK else "caution", "Weather timestamps do not match the sun", describe_clock_error(hours),
             "weather", "/weather", abs(hours), WRONG_CLOCK, "h", "Irradiance against the sun's position", (remedy,) if abs(shift) <= 12 else (),
         )  # fmt: skip
     elif r.sky.closure and is_off(r.sky.closure):

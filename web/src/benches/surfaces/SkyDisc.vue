@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { OrientationAnswer } from '@/api/client'
 import type { SurfaceView } from '@/stores/schemeLists'
 import { rampColour } from '@/theme/ramp'
-import { facing, number, signed } from '@/theme/format'
+import { azimuthWords, number, signed } from '@/theme/format'
 import {
   DISC,
   fromDisc,
@@ -46,7 +46,7 @@ onMounted(() => {
 })
 onBeforeUnmount(() => observer?.disconnect())
 const lines = computed(() => (props.map ? withRoomForLabels(isolines(props.map), enlarged.value) : []))
-const skyline = computed(() => horizonRing(props.horizon))
+const horizonShape = computed(() => horizonRing(props.horizon))
 /** Names of a few surfaces stand beside them; of many, only that of the one that is picked or approached. */
 const MANY = 9
 const near = ref('')
@@ -175,7 +175,7 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
           </text>
         </g>
       </g>
-      <path v-if="skyline" :d="skyline" fill="var(--haze)" fill-opacity=".6" fill-rule="evenodd">
+      <path v-if="horizonShape" :d="horizonShape" fill="var(--haze)" fill-opacity=".6" fill-rule="evenodd">
         <title>The horizon by azimuth</title>
       </path>
       <text
@@ -191,7 +191,7 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
       </text>
       <g v-if="map && best">
         <path :d="`M${best[0] - 7} ${best[1]}h14m-7 -7v14`" stroke="#12222e" stroke-width="1.7" />
-        <title>Best orientation: {{ number(map.best_tilt) }}°, {{ facing(map.best_azimuth) }}</title>
+        <title>Best orientation: {{ number(map.best_tilt) }}°, {{ azimuthWords(map.best_azimuth) }}</title>
       </g>
       <SkyDiscPin
         v-for="{ surface, pin } in drawn"

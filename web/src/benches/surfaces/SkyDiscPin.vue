@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { SurfaceView } from '@/stores/schemeLists'
-import { facing } from '@/theme/format'
+import { azimuthWords } from '@/theme/format'
 import type { Pin } from './discGeometry'
 
 /** A surface on the disc: its handle, to drag or to turn with the arrow keys, and its name. */
@@ -27,7 +27,7 @@ const nameWidth = computed(() => (props.surface.name.length * 6 + 10) * props.en
       aria-valuemin="0"
       aria-valuemax="90"
       :aria-valuenow="surface.tilt"
-      :aria-valuetext="`tilt ${surface.tilt}°, azimuth ${facing(surface.azimuth)}`"
+      :aria-valuetext="`tilt ${surface.tilt}°, azimuth ${azimuthWords(surface.azimuth)}`"
       @pointerdown.prevent="emit('grab', $event)"
       @keydown="emit('key', $event)"
       @focus="emit('pick')"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { SurfaceView } from '@/stores/schemeLists'
-import { facing, number } from '@/theme/format'
+import { azimuthWords, number } from '@/theme/format'
 
 /** The surfaces by name: a few as words in a row, many as a list that filters and scrolls by itself. */
 const props = defineProps<{ surfaces: SurfaceView[]; picked: string }>()
@@ -12,7 +12,7 @@ const isLong = computed(() => props.surfaces.length > MANY)
 const shown = computed(() => {
   const words = filter.value.toLowerCase().split(/\s+/).filter(Boolean)
   return props.surfaces.filter((s) => {
-    const text = `${s.name} ${s.id} ${number(s.tilt)}° ${facing(s.azimuth)}`.toLowerCase()
+    const text = `${s.name} ${s.id} ${number(s.tilt)}° ${azimuthWords(s.azimuth)}`.toLowerCase()
     return words.every((word) => text.includes(word))
   })
 })
@@ -38,7 +38,7 @@ const shown = computed(() => {
     <ul>
       <li v-for="s in shown" :key="s.id">
         <button type="button" :aria-current="s.id === picked" @click="emit('pick', s.id)">
-          <span>{{ s.name }}</span><span class="soft">{{ number(s.tilt) }}° {{ facing(s.azimuth) }}</span>
+          <span>{{ s.name }}</span><span class="soft">{{ number(s.tilt) }}° {{ azimuthWords(s.azimuth) }}</span>
         </button>
       </li>
     </ul>

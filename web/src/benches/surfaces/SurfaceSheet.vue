@@ -5,7 +5,7 @@ import type { SurfaceView } from '@/stores/schemeLists'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
-import { facing, number, percent } from '@/theme/format'
+import { azimuthWords, number, percent } from '@/theme/format'
 import TiltSection from './TiltSection.vue'
 
 /** All about one surface: its name, slope, irradiation, modules and rows. */
@@ -42,7 +42,7 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
   <TiltSection :tilt="surface.tilt" :rows="surface.rows" />
   <p>
     Tilt <BriefNumber :pointer="at('tilt')" label="Tilt" />, azimuth
-    <BriefNumber :pointer="at('azimuth')" label="Azimuth" />, {{ facing(surface.azimuth) }}
+    <BriefNumber :pointer="at('azimuth')" label="Azimuth" />, {{ azimuthWords(surface.azimuth) }}
   </p>
   <p class="worth">
     <b class="serif">{{ irradiation === null ? '–' : number(irradiation) }}</b>
@@ -51,7 +51,7 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
   <p v-if="map">
     <b :class="loss < -0.05 ? 'bad' : loss < -0.02 ? 'care' : 'good'">{{ percent(loss) }}</b>
     {{ loss < -0.0005 ? 'below the best' : 'of the best' }} ({{ number(map.best_tilt) }}°,
-    {{ facing(map.best_azimuth) }}).
+    {{ azimuthWords(map.best_azimuth) }}).
     <button type="button" class="link" @click="emit('useBest')">Use this orientation</button>
   </p>
   <dl class="ruled">
