@@ -3,554 +3,548 @@
  * Do not make direct changes to the file.
  */
 
-export type paths = Record<string, never>;
-export type webhooks = Record<string, never>;
+export type paths = Record<string, never>
+export type webhooks = Record<string, never>
 export interface components {
-    schemas: {
-        /**
-         * Catalogue
-         * @description Modules and inverters by their ids.
-         */
-        Catalogue: {
-            /**
-             * Modules
-             * @default {}
-             */
-            modules?: {
-                [key: string]: components["schemas"]["Module"];
-            };
-            /**
-             * Inverters
-             * @default {}
-             */
-            inverters?: {
-                [key: string]: components["schemas"]["Inverter"];
-            };
-        };
-        /**
-         * EfficiencyCurve
-         * @description Efficiency at one input voltage, over the share of rated AC power.
-         */
-        EfficiencyCurve: {
-            /** Voltage */
-            voltage: number;
-            /** Points */
-            points: [
-                number,
-                number
-            ][];
-        };
-        /** HorizonPoint */
-        HorizonPoint: {
-            /** Azimuth */
-            azimuth: number;
-            /** Elevation */
-            elevation: number;
-        };
-        /** Inverter */
-        Inverter: {
-            /** Id */
-            id: string;
-            /** Maker */
-            maker: string;
-            /** Name */
-            name: string;
-            /** Year */
-            year: number;
-            /**
-             * Source
-             * @default
-             */
-            source?: string;
-            /**
-             * Date
-             * @default
-             */
-            date?: string;
-            /**
-             * Digest
-             * @default
-             */
-            digest?: string;
-            /** Ac Power */
-            ac_power: number;
-            /**
-             * Phases
-             * @default 3
-             * @enum {integer}
-             */
-            phases?: 1 | 3;
-            /** Trackers */
-            trackers: number;
-            /** Maximum Dc Power */
-            maximum_dc_power: number;
-            /** Maximum Dc Voltage */
-            maximum_dc_voltage: number;
-            /** Start Voltage */
-            start_voltage: number;
-            /** Tracking Minimum */
-            tracking_minimum: number;
-            /** Full Power Minimum */
-            full_power_minimum: number;
-            /** Tracking Maximum */
-            tracking_maximum: number;
-            /** Maximum Tracker Current */
-            maximum_tracker_current: number;
-            /** Maximum Short Circuit Current */
-            maximum_short_circuit_current: number;
-            /**
-             * Efficiency
-             * @default []
-             */
-            efficiency?: components["schemas"]["EfficiencyCurve"][];
-            /**
-             * Peak Efficiency
-             * @default null
-             */
-            peak_efficiency?: number | null;
-            /**
-             * European Efficiency
-             * @default null
-             */
-            european_efficiency?: number | null;
-            /**
-             * Night Power
-             * @default 1
-             */
-            night_power?: number;
-        };
-        /**
-         * InverterSet
-         * @description Inverters of one model with identical strings.
-         */
-        InverterSet: {
-            /** Inverter */
-            model: string;
-            /**
-             * Inverters
-             * @default 1
-             */
-            count?: number;
-        };
-        /** Losses */
-        Losses: {
-            /**
-             * Soiling
-             * @default 2
-             */
-            soiling?: number;
-            /**
-             * Soiling by month
-             * @default null
-             */
-            soiling_by_month?: number[] | null;
-            /**
-             * Power tolerance
-             * @default 0
-             */
-            quality?: number;
-            /**
-             * Light-induced degradation
-             * @default 1
-             */
-            light_induced?: number;
-            /**
-             * Mismatch
-             * @default 1
-             */
-            mismatch?: number;
-            /**
-             * DC wiring at rated power
-             * @default 1.5
-             */
-            dc_wiring?: number;
-            /**
-             * AC wiring at rated power
-             * @default 1
-             */
-            ac_wiring?: number;
-            /**
-             * DC cable laying
-             * @default open air
-             * @enum {string}
-             */
-            dc_laying?: "open air" | "conduit" | "buried";
-            /**
-             * DC conductor
-             * @default copper
-             * @enum {string}
-             */
-            dc_conductor?: "copper" | "aluminium";
-            /**
-             * Unavailability
-             * @default 1
-             */
-            unavailability?: number;
-        };
-        /**
-         * Models
-         * @description Which model serves where several do.
-         */
-        Models: {
-            /**
-             * Sky model
-             * @default perez
-             * @enum {string}
-             */
-            transposition?: "perez" | "reindl" | "hay-davies" | "isotropic";
-            /**
-             * Incidence angle modifier (IAM)
-             * @default fresnel
-             * @enum {string}
-             */
-            incidence?: "fresnel" | "martin-ruiz" | "ashrae" | "datasheet" | "none";
-            /**
-             * Cell temperature
-             * @default faiman
-             * @enum {string}
-             */
-            temperature?: "faiman" | "noct" | "king";
-            /**
-             * Wind at the array / wind at 10 m
-             * @default 0.7
-             */
-            wind_factor?: number;
-        };
-        /**
-         * Module
-         * @description A module at standard test conditions (1000 W/m2, 25 °C, AM 1.5).
-         */
-        Module: {
-            /** Id */
-            id: string;
-            /** Maker */
-            maker: string;
-            /** Name */
-            name: string;
-            /** Year */
-            year: number;
-            /**
-             * Source
-             * @default
-             */
-            source?: string;
-            /**
-             * Date
-             * @default
-             */
-            date?: string;
-            /**
-             * Digest
-             * @default
-             */
-            digest?: string;
-            /**
-             * Technology
-             * @default mono
-             * @enum {string}
-             */
-            technology?: "mono" | "poly" | "CdTe" | "CIGS" | "a-Si";
-            /** Cells In Series */
-            cells_in_series: number;
-            /** Power */
-            power: number;
-            /** Isc */
-            isc: number;
-            /** Voc */
-            voc: number;
-            /** Imp */
-            imp: number;
-            /** Vmp */
-            vmp: number;
-            /** Isc Coefficient */
-            isc_coefficient: number;
-            /** Voc Coefficient */
-            voc_coefficient: number;
-            /** Power Coefficient */
-            power_coefficient: number;
-            /** Length */
-            length: number;
-            /** Width */
-            width: number;
-            /**
-             * Noct
-             * @default 45
-             */
-            noct?: number;
-            /**
-             * Maximum System Voltage
-             * @default 1000
-             */
-            maximum_system_voltage?: number;
-            /**
-             * Maximum Series Fuse
-             * @default 20
-             */
-            maximum_series_fuse?: number;
-            /**
-             * Coated Glass
-             * @default true
-             */
-            coated_glass?: boolean;
-            /**
-             * Incidence
-             * @default null
-             */
-            incidence?: [
-                number,
-                number
-            ][] | null;
-            /**
-             * Bifaciality
-             * @default 0
-             */
-            bifaciality?: number;
-            /**
-             * Bypass Diodes
-             * @default 3
-             */
-            bypass_diodes?: number;
-            /**
-             * Half Cut
-             * @default false
-             */
-            half_cut?: boolean;
-        };
-        /**
-         * Rows
-         * @description Parallel rows one behind another.
-         */
-        Rows: {
-            /** Row pitch */
-            pitch: number;
-            /**
-             * Width of a row
-             * @default 2
-             */
-            width?: number;
-            /**
-             * Rows
-             * @default 6
-             */
-            count?: number;
-            /**
-             * Cell groups along the slope
-             * @default 1
-             */
-            steps?: number;
-        };
-        /** Site */
-        Site: {
-            /**
-             * Name of the site
-             * @default
-             */
-            name?: string;
-            /** Latitude */
-            latitude: number;
-            /** Longitude */
-            longitude: number;
-            /**
-             * Height
-             * @default 0
-             */
-            elevation?: number;
-            /**
-             * Time zone
-             * @default
-             */
-            time_zone?: string;
-            /**
-             * Albedo
-             * @default 0.2
-             */
-            albedo?: number;
-            /**
-             * Albedo by month
-             * @default null
-             */
-            albedo_by_month?: number[] | null;
-            /**
-             * Horizon
-             * @default []
-             */
-            horizon?: components["schemas"]["HorizonPoint"][];
-            /**
-             * Lowest temperature
-             * @default null
-             */
-            lowest_temperature?: number | null;
-            /**
-             * Highest temperature
-             * @default null
-             */
-            highest_temperature?: number | null;
-        };
-        /**
-         * SubArray
-         * @description Identical strings on one tracker of each inverter of a set.
-         */
-        SubArray: {
-            /** Surface */
-            surface: string;
-            /** Module */
-            module: string;
-            /** Modules per string */
-            modules_per_string: number;
-            /**
-             * Parallel strings
-             * @default 1
-             */
-            strings?: number;
-            /** Inverter */
-            inverter: string;
-            /**
-             * Tracker
-             * @default 1
-             */
-            tracker?: number;
-        };
-        /** Surface */
-        Surface: {
-            /**
-             * Name
-             * @default
-             */
-            name?: string;
-            /**
-             * Tilt
-             * @default 30
-             */
-            tilt?: number;
-            /**
-             * Azimuth
-             * @default 180
-             */
-            azimuth?: number;
-            /**
-             * Mounting
-             * @default roof, ventilated
-             * @enum {string}
-             */
-            mounting?: "open rack" | "roof, ventilated" | "roof, flush" | "integrated";
-            /**
-             * Area
-             * @default null
-             */
-            area?: number | null;
-            /**
-             * Rows
-             * @default null
-             */
-            rows?: components["schemas"]["Rows"] | null;
-            /**
-             * Albedo in front
-             * @default null
-             */
-            albedo?: number | null;
-        };
-        /**
-         * WeatherReference
-         * @description Which weather year the design uses, and how it is corrected; the year itself is kept in the weather library by its digest.
-         */
-        WeatherReference: {
-            /** Digest */
-            digest: string;
-            /**
-             * Title
-             * @default
-             */
-            title?: string;
-            /**
-             * Clock shift
-             * @default 0
-             */
-            clock_shift?: number;
-            /**
-             * DNI column holds the beam on the horizontal
-             * @default false
-             */
-            beam_is_horizontal?: boolean;
-        };
-        /**
-         * Design
-         * @description One alternative design, whole. What is not set takes its default, and is not kept.
-         */
-        Design: {
-            /**
-             * Format
-             * @default noontide-design/2
-             * @constant
-             */
-            format?: "noontide-design/2";
-            /**
-             * Name
-             * @default
-             */
-            name?: string;
-            site: components["schemas"]["Site"];
-            /** @default null */
-            weather?: components["schemas"]["WeatherReference"] | null;
-            /**
-             * Surfaces
-             * @default {}
-             */
-            surfaces?: {
-                [key: string]: components["schemas"]["Surface"];
-            };
-            /**
-             * Inverters
-             * @default {}
-             */
-            inverters?: {
-                [key: string]: components["schemas"]["InverterSet"];
-            };
-            /**
-             * Subarrays
-             * @default {}
-             */
-            subarrays?: {
-                [key: string]: components["schemas"]["SubArray"];
-            };
-            /**
-             * @default {
-             *       "soiling": 2,
-             *       "soiling_by_month": null,
-             *       "quality": 0,
-             *       "light_induced": 1,
-             *       "mismatch": 1,
-             *       "dc_wiring": 1.5,
-             *       "ac_wiring": 1,
-             *       "dc_laying": "open air",
-             *       "dc_conductor": "copper",
-             *       "unavailability": 1
-             *     }
-             */
-            losses?: components["schemas"]["Losses"];
-            /**
-             * @default {
-             *       "transposition": "perez",
-             *       "incidence": "fresnel",
-             *       "temperature": "faiman",
-             *       "wind_factor": 0.7
-             *     }
-             */
-            models?: components["schemas"]["Models"];
-            /**
-             * Datasheets of the parts in use
-             * @default {
-             *       "modules": {},
-             *       "inverters": {}
-             *     }
-             */
-            parts?: components["schemas"]["Catalogue"];
-        };
-    };
-    responses: never;
-    parameters: never;
-    requestBodies: never;
-    headers: never;
-    pathItems: never;
+  schemas: {
+    /**
+     * Catalogue
+     * @description Modules and inverters by their ids.
+     */
+    Catalogue: {
+      /**
+       * Modules
+       * @default {}
+       */
+      modules?: {
+        [key: string]: components['schemas']['Module']
+      }
+      /**
+       * Inverters
+       * @default {}
+       */
+      inverters?: {
+        [key: string]: components['schemas']['Inverter']
+      }
+    }
+    /**
+     * EfficiencyCurve
+     * @description Efficiency at one input voltage, over the share of rated AC power.
+     */
+    EfficiencyCurve: {
+      /** Voltage */
+      voltage: number
+      /** Points */
+      points: [number, number][]
+    }
+    /** HorizonPoint */
+    HorizonPoint: {
+      /** Azimuth */
+      azimuth: number
+      /** Elevation */
+      elevation: number
+    }
+    /** Inverter */
+    Inverter: {
+      /** Id */
+      id: string
+      /** Maker */
+      maker: string
+      /** Name */
+      name: string
+      /** Year */
+      year: number
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Date
+       * @default
+       */
+      date?: string
+      /**
+       * Digest
+       * @default
+       */
+      digest?: string
+      /** Ac Power */
+      ac_power: number
+      /**
+       * Phases
+       * @default 3
+       * @enum {integer}
+       */
+      phases?: 1 | 3
+      /** Trackers */
+      trackers: number
+      /** Maximum Dc Power */
+      maximum_dc_power: number
+      /** Maximum Dc Voltage */
+      maximum_dc_voltage: number
+      /** Start Voltage */
+      start_voltage: number
+      /** Tracking Minimum */
+      tracking_minimum: number
+      /** Full Power Minimum */
+      full_power_minimum: number
+      /** Tracking Maximum */
+      tracking_maximum: number
+      /** Maximum Tracker Current */
+      maximum_tracker_current: number
+      /** Maximum Short Circuit Current */
+      maximum_short_circuit_current: number
+      /**
+       * Efficiency
+       * @default []
+       */
+      efficiency?: components['schemas']['EfficiencyCurve'][]
+      /**
+       * Peak Efficiency
+       * @default null
+       */
+      peak_efficiency?: number | null
+      /**
+       * European Efficiency
+       * @default null
+       */
+      european_efficiency?: number | null
+      /**
+       * Night Power
+       * @default 1
+       */
+      night_power?: number
+    }
+    /**
+     * InverterSet
+     * @description Inverters of one model with identical strings.
+     */
+    InverterSet: {
+      /** Inverter */
+      model: string
+      /**
+       * Inverters
+       * @default 1
+       */
+      count?: number
+    }
+    /** Losses */
+    Losses: {
+      /**
+       * Soiling
+       * @default 2
+       */
+      soiling?: number
+      /**
+       * Soiling by month
+       * @default null
+       */
+      soiling_by_month?: number[] | null
+      /**
+       * Power tolerance
+       * @default 0
+       */
+      quality?: number
+      /**
+       * Light-induced degradation
+       * @default 1
+       */
+      light_induced?: number
+      /**
+       * Mismatch
+       * @default 1
+       */
+      mismatch?: number
+      /**
+       * DC wiring at rated power
+       * @default 1.5
+       */
+      dc_wiring?: number
+      /**
+       * AC wiring at rated power
+       * @default 1
+       */
+      ac_wiring?: number
+      /**
+       * DC cable laying
+       * @default open air
+       * @enum {string}
+       */
+      dc_laying?: 'open air' | 'conduit' | 'buried'
+      /**
+       * DC conductor
+       * @default copper
+       * @enum {string}
+       */
+      dc_conductor?: 'copper' | 'aluminium'
+      /**
+       * Unavailability
+       * @default 1
+       */
+      unavailability?: number
+    }
+    /**
+     * Models
+     * @description Which model serves where several do.
+     */
+    Models: {
+      /**
+       * Sky model
+       * @default perez
+       * @enum {string}
+       */
+      transposition?: 'perez' | 'reindl' | 'hay-davies' | 'isotropic'
+      /**
+       * Incidence angle modifier (IAM)
+       * @default fresnel
+       * @enum {string}
+       */
+      incidence?: 'fresnel' | 'martin-ruiz' | 'ashrae' | 'datasheet' | 'none'
+      /**
+       * Cell temperature
+       * @default faiman
+       * @enum {string}
+       */
+      temperature?: 'faiman' | 'noct' | 'king'
+      /**
+       * Wind at the array / wind at 10 m
+       * @default 0.7
+       */
+      wind_factor?: number
+    }
+    /**
+     * Module
+     * @description A module at standard test conditions (1000 W/m2, 25 °C, AM 1.5).
+     */
+    Module: {
+      /** Id */
+      id: string
+      /** Maker */
+      maker: string
+      /** Name */
+      name: string
+      /** Year */
+      year: number
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Date
+       * @default
+       */
+      date?: string
+      /**
+       * Digest
+       * @default
+       */
+      digest?: string
+      /**
+       * Technology
+       * @default mono
+       * @enum {string}
+       */
+      technology?: 'mono' | 'poly' | 'CdTe' | 'CIGS' | 'a-Si'
+      /** Cells In Series */
+      cells_in_series: number
+      /** Power */
+      power: number
+      /** Isc */
+      isc: number
+      /** Voc */
+      voc: number
+      /** Imp */
+      imp: number
+      /** Vmp */
+      vmp: number
+      /** Isc Coefficient */
+      isc_coefficient: number
+      /** Voc Coefficient */
+      voc_coefficient: number
+      /** Power Coefficient */
+      power_coefficient: number
+      /** Length */
+      length: number
+      /** Width */
+      width: number
+      /**
+       * Noct
+       * @default 45
+       */
+      noct?: number
+      /**
+       * Maximum System Voltage
+       * @default 1000
+       */
+      maximum_system_voltage?: number
+      /**
+       * Maximum Series Fuse
+       * @default 20
+       */
+      maximum_series_fuse?: number
+      /**
+       * Coated Glass
+       * @default true
+       */
+      coated_glass?: boolean
+      /**
+       * Incidence
+       * @default null
+       */
+      incidence?: [number, number][] | null
+      /**
+       * Bifaciality
+       * @default 0
+       */
+      bifaciality?: number
+      /**
+       * Bypass Diodes
+       * @default 3
+       */
+      bypass_diodes?: number
+      /**
+       * Half Cut
+       * @default false
+       */
+      half_cut?: boolean
+    }
+    /**
+     * Rows
+     * @description Parallel rows one behind another.
+     */
+    Rows: {
+      /** Row pitch */
+      pitch: number
+      /**
+       * Width of a row
+       * @default 2
+       */
+      width?: number
+      /**
+       * Rows
+       * @default 6
+       */
+      count?: number
+      /**
+       * Cell groups along the slope
+       * @default 1
+       */
+      steps?: number
+    }
+    /** Site */
+    Site: {
+      /**
+       * Name of the site
+       * @default
+       */
+      name?: string
+      /** Latitude */
+      latitude: number
+      /** Longitude */
+      longitude: number
+      /**
+       * Height
+       * @default 0
+       */
+      elevation?: number
+      /**
+       * Time zone
+       * @default
+       */
+      time_zone?: string
+      /**
+       * Albedo
+       * @default 0.2
+       */
+      albedo?: number
+      /**
+       * Albedo by month
+       * @default null
+       */
+      albedo_by_month?: number[] | null
+      /**
+       * Horizon
+       * @default []
+       */
+      horizon?: components['schemas']['HorizonPoint'][]
+      /**
+       * Lowest temperature
+       * @default null
+       */
+      lowest_temperature?: number | null
+      /**
+       * Highest temperature
+       * @default null
+       */
+      highest_temperature?: number | null
+    }
+    /**
+     * SubArray
+     * @description Identical strings on one tracker of each inverter of a set.
+     */
+    SubArray: {
+      /** Surface */
+      surface: string
+      /** Module */
+      module: string
+      /** Modules per string */
+      modules_per_string: number
+      /**
+       * Parallel strings
+       * @default 1
+       */
+      strings?: number
+      /** Inverter */
+      inverter: string
+      /**
+       * Tracker
+       * @default 1
+       */
+      tracker?: number
+    }
+    /** Surface */
+    Surface: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * Tilt
+       * @default 30
+       */
+      tilt?: number
+      /**
+       * Azimuth
+       * @default 180
+       */
+      azimuth?: number
+      /**
+       * Mounting
+       * @default roof, ventilated
+       * @enum {string}
+       */
+      mounting?: 'open rack' | 'roof, ventilated' | 'roof, flush' | 'integrated'
+      /**
+       * Area
+       * @default null
+       */
+      area?: number | null
+      /**
+       * Rows
+       * @default null
+       */
+      rows?: components['schemas']['Rows'] | null
+      /**
+       * Albedo in front
+       * @default null
+       */
+      albedo?: number | null
+    }
+    /**
+     * WeatherReference
+     * @description Which weather year the design uses, and how it is corrected; the year itself is kept in the weather library by its digest.
+     */
+    WeatherReference: {
+      /** Digest */
+      digest: string
+      /**
+       * Title
+       * @default
+       */
+      title?: string
+      /**
+       * Clock shift
+       * @default 0
+       */
+      clock_shift?: number
+      /**
+       * DNI column holds the beam on the horizontal
+       * @default false
+       */
+      beam_is_horizontal?: boolean
+    }
+    /**
+     * Design
+     * @description One alternative design, whole. What is not set takes its default, and is not kept.
+     */
+    Design: {
+      /**
+       * Format
+       * @default noontide-design/2
+       * @constant
+       */
+      format?: 'noontide-design/2'
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      site: components['schemas']['Site']
+      /** @default null */
+      weather?: components['schemas']['WeatherReference'] | null
+      /**
+       * Surfaces
+       * @default {}
+       */
+      surfaces?: {
+        [key: string]: components['schemas']['Surface']
+      }
+      /**
+       * Inverters
+       * @default {}
+       */
+      inverters?: {
+        [key: string]: components['schemas']['InverterSet']
+      }
+      /**
+       * Subarrays
+       * @default {}
+       */
+      subarrays?: {
+        [key: string]: components['schemas']['SubArray']
+      }
+      /**
+       * @default {
+       *       "soiling": 2,
+       *       "soiling_by_month": null,
+       *       "quality": 0,
+       *       "light_induced": 1,
+       *       "mismatch": 1,
+       *       "dc_wiring": 1.5,
+       *       "ac_wiring": 1,
+       *       "dc_laying": "open air",
+       *       "dc_conductor": "copper",
+       *       "unavailability": 1
+       *     }
+       */
+      losses?: components['schemas']['Losses']
+      /**
+       * @default {
+       *       "transposition": "perez",
+       *       "incidence": "fresnel",
+       *       "temperature": "faiman",
+       *       "wind_factor": 0.7
+       *     }
+       */
+      models?: components['schemas']['Models']
+      /**
+       * Datasheets of the parts in use
+       * @default {
+       *       "modules": {},
+       *       "inverters": {}
+       *     }
+       */
+      parts?: components['schemas']['Catalogue']
+    }
+  }
+  responses: never
+  parameters: never
+  requestBodies: never
+  headers: never
+  pathItems: never
 }
-export type $defs = Record<string, never>;
-export type operations = Record<string, never>;
+export type $defs = Record<string, never>
+export type operations = Record<string, never>
