@@ -1,0 +1,54 @@
+"""Designs that were saved by earlier versions open, with every value where it was."""
+
+import json
+from pathlib import Path
+
+import pytest
+
+from noontide.core.design import Design, DesignError
+from noontide.core.design.migrations import FORMAT, STEPS, upgrade
+from noontide.core.simulation import simulate
+from noontide.parts import built_in_parts
+from tests.conftest import simulated_weather
+
+KEPT = Path(__file__).parents[2] / "data"
+
+
+@pytest.mark.parametrize("name", ["design-scheme-1.json"])
+def test_a_kept_document_of_an_earlier_format_opens_whole(name):
+    saved = json.loads((KEPT / name).read_text(encoding="utf-8"))
+    design = Design.read(saved)
+    assert design.format == FORMAT != saved["format"]
+    assert design.site.horizon[1].elevation == 14
+    assert design.surfaces["shed"].rows.pitch == 2.4
+    assert design.losses.soiling_by_month[4] == 3
+    assert (design.models.transposition, design.models.incidence) == ("hay-davies", "martin-ruiz")
+    assert design.subarrays["shed-1"].strings == 2
+    results = simulate(design, simulated_weather(43.62, 11.31, 412, 1), built_in_parts())
+    assert 900 < results.annual.specific_yield < 1700
+
+
+def test_every_earlier_format_has_a_kept_document():
+    kept = {json.loads(path.read_text(encoding="utf-8"))["format"] for path in KEPT.glob("design-*.json")}
+    assert kept == set(STEPS)
+
+
+def test_reading_does_not_change_what_was_saved():
+    saved = json.loads((KEPT / "design-scheme-1.json").read_text(encoding="utf-8"))
+    before = json.dumps(saved)
+    Design.read(saved)
+    assert json.dumps(saved) == before
+
+
+@pytest.mark.parametrize("name", ["noontide-design/3", "", None, 7, ["noontide-design/2"], "x" * 9999])
+def test_a_format_that_is_not_known_is_refused_with_its_place(name):
+    with pytest.raises(DesignError, match="is unknown") as caught:
+        upgrade({"format": name})
+    assert caught.value.pointer == "/format"
+    assert len(str(caught.value)) < 300
+
+
+@pytest.mark.parametrize("document", [None, [], "design", 3])
+def test_what_is_no_object_is_refused(document):
+    with pytest.raises(DesignError, match="JSON object"):
+        upgrade(document)
