@@ -200,7 +200,7 @@ def _weather_show(given: argparse.Namespace) -> int:
         f"  {place.latitude:g}, {place.longitude:g}, {place.elevation:g} m; {c.intervals} intervals of {c.step} min, UTC{c.utc_offset:+g}, {'typical year' if weather.is_typical else c.year}"
     )
     print(
-        f"  GHI {s.annual_ghi:,.0f}, DNI {s.annual_dni:,.0f}, DHI {s.annual_dhi:,.0f} kWh/m² a year; closure error {s.closure:+.1%}"
+        f"  GHI {s.annual_ghi:,.0f}, DNI {s.annual_dni:,.0f}, DHI {s.annual_dhi:,.0f} kWh/m² a year; closure error {round(s.closure, 3) + 0.0:+.1%}"
     )
     print(
         f"  temperature {s.lowest_temperature:.1f} to {s.highest_temperature:.1f} °C, mean {s.mean_temperature:.1f} °C; wind {s.mean_wind:.1f} m/s"

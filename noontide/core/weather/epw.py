@@ -15,6 +15,7 @@ HEADER_LINES = 8
 FIELDS = 35
 COLUMNS = {"temperature": 6, "pressure": 9, "ghi": 13, "dni": 14, "dhi": 15, "wind": 21}
 OPTIONAL = ("wind", "pressure")
+TYPICAL = "typical year"  # as `write_epw` says it of a year made of one
 
 
 def read_epw(text: str, name: str = "EPW file") -> Weather:
@@ -34,7 +35,8 @@ def read_epw(text: str, name: str = "EPW file") -> Weather:
     per_hour = _records_per_hour(lines[:HEADER_LINES])
     table = Table.below(lines, HEADER_LINES)
     table.check_widths(FIELDS, least=COLUMNS["wind"] + 1)
-    calendar, is_typical, said = _calendar(table, per_hour, utc_offset)
+    calendar, is_of_many_years, said = _calendar(table, per_hour, utc_offset)
+    is_typical = is_of_many_years or any(line.strip() == f"COMMENTS 2,{TYPICAL}" for line in lines[:HEADER_LINES])
     columns = {}
     for column, values in table.numbers(COLUMNS, UNITS | {"pressure": "Pa"}).items():
         values = check_range(values, column, table, COLUMNS[column], scale=0.01 if column == "pressure" else 1.0)
@@ -61,7 +63,7 @@ def read_epw(text: str, name: str = "EPW file") -> Weather:
 def write_epw(weather: Weather) -> str:
     """Text of an EPW file of the weather; what the format asks for and we do not know stands as its missing code."""
     c, place = weather.calendar, weather.place
-    city = weather.title.replace(",", " ")
+    city = " ".join(weather.title.replace(",", " ").split())
     head = [
         f"LOCATION,{city},-,-,{(weather.source or 'Noontide').replace(',', ' ')},0,{place.latitude:.6f},{place.longitude:.6f},{c.utc_offset:.2f},{place.elevation:.1f}",
         "DESIGN CONDITIONS,0",
@@ -69,7 +71,7 @@ def write_epw(weather: Weather) -> str:
         "GROUND TEMPERATURES,0",
         f"HOLIDAYS/DAYLIGHT SAVINGS,{'Yes' if isleap(c.year) else 'No'},0,0,0",
         f"COMMENTS 1,{'; '.join(weather.notes).replace(',', ' ')}",
-        f"COMMENTS 2,{'typical year' if weather.is_typical else 'single year'}",
+        f"COMMENTS 2,{TYPICAL if weather.is_typical else 'single year'}",
         f"DATA PERIODS,1,{60 // c.step},Data,Sunday,1/1,12/31",
     ]
     starts = c.local_starts.astype("datetime64[m]").astype(object)

@@ -41,7 +41,7 @@ def test_what_is_written_is_read_back(tmp_path, kind, step):
     again = read(path)
     for column in COLUMNS:
         assert_allclose(getattr(again, column), getattr(weather, column), atol=1e-6 if kind == "epw" else 0)
-    assert (again.calendar.step, again.place) == (step, weather.place)
+    assert (again.calendar.step, again.place, again.is_typical) == (step, weather.place, weather.is_typical)
 
 
 def test_the_plain_table_keeps_every_digit_and_the_digest(hill_weather):
