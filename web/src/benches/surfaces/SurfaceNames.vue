@@ -62,9 +62,12 @@ const shown = computed(() => {
   gap: 8px;
   align-items: baseline;
 }
+.long p > * {
+  white-space: nowrap;
+}
 .long .field {
-  min-width: 0;
-  width: 84px;
+  flex: 0 1 84px;
+  min-width: 44px;
 }
 ul {
   list-style: none;
