@@ -68,15 +68,15 @@ class Server:
 
     def resident(self) -> float:
         """Memory in use [MB]."""
-        for line in Path(f"/proc/{self.process.pid}/status").read_text().splitlines():
-            if line.startswith("VmRSS"):
-                return int(line.split()[1]) / 1024
-        return float("nan")
+        return self._memory("VmRSS")
 
     def highest(self) -> float:
         """Highest memory in use so far [MB]."""
+        return self._memory("VmHWM")
+
+    def _memory(self, field: str) -> float:
         for line in Path(f"/proc/{self.process.pid}/status").read_text().splitlines():
-            if line.startswith("VmHWM"):
+            if line.startswith(field):
                 return int(line.split()[1]) / 1024
         return float("nan")
 
