@@ -2,6 +2,7 @@
 import { onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
+import OpeningNotice from './OpeningNotice.vue'
 
 /** The address of a project alone leads to its pinned scheme. */
 const route = useRoute()
@@ -22,15 +23,12 @@ onMounted(enter)
 </script>
 <template>
   <main class="door" :aria-busy="!fault">
-    <template v-if="fault"
-      ><h1>This project cannot be opened.</h1>
-      <p class="soft">{{ fault }}</p>
-      <p>
-        <button class="button" type="button" @click="enter">Try again</button>
-        <router-link class="button quiet" to="/">All projects</router-link>
-      </p></template
-    >
-    <p v-else class="soft">Opening the project…</p>
+    <OpeningNotice
+      :fault="fault"
+      title="This project cannot be opened."
+      waiting="Opening the project…"
+      @retry="enter"
+    />
   </main>
 </template>
 <style scoped>

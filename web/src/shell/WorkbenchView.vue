@@ -9,6 +9,7 @@ import WorkingPanel from '@/working/WorkingPanel.vue'
 import TopBar from './TopBar.vue'
 import { BENCH_TITLES, type BenchName } from '@/benchNames'
 import { useNotice } from '@/notice/useNotice'
+import OpeningNotice from './OpeningNotice.vue'
 
 const props = defineProps<{ project: number; scheme: number; bench: BenchName }>()
 const store = useSchemeStore()
@@ -83,15 +84,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
       <TidelineStrip v-if="hasTideline" />
     </template>
     <main v-else class="waiting" :aria-busy="!fault">
-      <template v-if="fault"
-        ><h1>This scheme cannot be shown.</h1>
-        <p class="soft">{{ fault }}</p>
-        <p>
-          <button class="button" type="button" @click="open">Try again</button>
-          <router-link class="button quiet" to="/">All projects</router-link>
-        </p></template
-      >
-      <p v-else class="soft">Reading the scheme…</p>
+      <OpeningNotice :fault="fault" title="This scheme cannot be shown." waiting="Reading the scheme…" @retry="open" />
     </main>
   </div>
 </template>
