@@ -15,6 +15,7 @@ BOLTZMANN = 8.617333262e-5  # eV/K
 LONG_ROW = 1000  # values; what is shorter is walked at once
 ITERATIONS = 50
 CLOSE = 0.02  # of the ideality
+NEAR = 1e-6  # of the ideality: Newton's method squares it, so that the step after it is at rounding
 DARK = 1e-9  # A of light current, below which a module gives nothing
 
 
@@ -160,7 +161,7 @@ def open_circuit_voltage(c: Circuit) -> Floats:
         rush = c.saturation_current * np.exp(u / c.ideality)
         step = (light - rush + c.saturation_current - u * c.shunt_conductance) / (rush / c.ideality + c.shunt_conductance)
         u = np.maximum(u + step, 0)
-        if np.max(np.abs(step) / c.ideality, initial=0) < 1e-9:
+        if np.max(np.abs(step) / c.ideality, initial=0) < NEAR:
             break
     return np.where(light > 0, u, 0.0)
 
@@ -185,7 +186,7 @@ def current_at(c: Circuit, voltage: ArrayLike) -> Floats:
             1 + c.series_resistance * (rush / c.ideality + c.shunt_conductance)
         )
         u = u - step
-        if np.max(np.abs(step) / c.ideality, initial=0) < 1e-10:
+        if np.max(np.abs(step) / c.ideality, initial=0) < NEAR:
             break
     return _current(c, u)
 
@@ -196,15 +197,33 @@ def voltage_at(c: Circuit, current: ArrayLike) -> Floats:
     Newton's method on I(u) - I = 0, which falls and is concave in u, from a start to the right of the root.
     """
     current = np.asarray(current, dtype=float)
+    return _diode_voltage_at(c, current) - current * c.series_resistance
+
+
+def voltage_and_slope(c: Circuit, current: Floats) -> tuple[Floats, Floats]:
+    """Voltage over the terminals at a current, and how it changes with the current [V], [ohm]."""
+    u = _diode_voltage_at(c, current)
+    conductance = c.saturation_current * np.exp(u / c.ideality) / c.ideality + c.shunt_conductance
+    return u - current * c.series_resistance, -1 / conductance - c.series_resistance
+
+
+def slope_at(c: Circuit, voltage: Floats, current: Floats) -> Floats:
+    """How the current changes with the voltage over the terminals at a point of the curve [S]."""
+    u = voltage + current * c.series_resistance
+    conductance = c.saturation_current * np.exp(np.minimum(u / c.ideality, 500)) / c.ideality + c.shunt_conductance
+    return -conductance / (1 + c.series_resistance * conductance)
+
+
+def _diode_voltage_at(c: Circuit, current: Floats) -> Floats:
     missing = c.light_current - current
     u = c.ideality * np.log1p(np.maximum(missing, 0) / c.saturation_current)
     for _ in range(ITERATIONS):
         rush = c.saturation_current * np.expm1(u / c.ideality)
         step = (missing - rush - u * c.shunt_conductance) / ((rush + c.saturation_current) / c.ideality + c.shunt_conductance)
         u = u + step
-        if np.max(np.abs(step) / c.ideality, initial=0) < 1e-9:
+        if np.max(np.abs(step) / c.ideality, initial=0) < NEAR:
             break
-    return u - current * c.series_resistance
+    return u
 
 
 def during(c: Circuit, when: NDArray[np.int64]) -> Circuit:

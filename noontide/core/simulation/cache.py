@@ -5,6 +5,7 @@ import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from threading import Lock
 from typing import Any, Generic, TypeVar
 
@@ -49,10 +50,16 @@ def _text(value: Any) -> str:
             return value.fingerprint
         case Weather():
             return value.digest
-    if dataclasses.is_dataclass(value) and not isinstance(value, type):
-        fields = ",".join(f"{f.name}={_text(getattr(value, f.name))}" for f in dataclasses.fields(value))
+    if names := _field_names(type(value)):
+        fields = ",".join([f"{name}={_text(getattr(value, name))}" for name in names])
         return f"{type(value).__qualname__}({fields})"
     raise TypeError(f"{type(value).__name__} cannot be an input of a stage: it has no content that a key could be made of")
+
+
+@lru_cache(maxsize=256)
+def _field_names(kind: type) -> tuple[str, ...]:
+    """Of a dataclass; none for any other type. Remembered, since every look-up of a row asks for them."""
+    return tuple(f.name for f in dataclasses.fields(kind)) if dataclasses.is_dataclass(kind) else ()
 
 
 class StageCache:
@@ -140,6 +147,6 @@ def _arrays(value: object) -> Iterator[np.ndarray]:
     elif isinstance(value, tuple | list):
         for item in value:
             yield from _arrays(item)
-    elif dataclasses.is_dataclass(value) and not isinstance(value, type) and not isinstance(value, Kept):
-        for f in dataclasses.fields(value):
-            yield from _arrays(getattr(value, f.name))
+    elif not isinstance(value, Kept):
+        for name in _field_names(type(value)):
+            yield from _arrays(getattr(value, name))
