@@ -26,6 +26,7 @@ Point = tuple[Floats, Floats]  # voltage [V] and current [A]
 FAR_APART = 0.2  # of the higher voltage, from which on the power of several strings may have two maxima
 TRIALS = 24
 HALVINGS = 45
+NOTHING = np.zeros(1)  # a loss that does not occur
 
 
 @dataclass(frozen=True)
@@ -133,7 +134,10 @@ class TrackerLimits:
 
 @dataclass(frozen=True)
 class OperatingPoint:
-    """Where the strings of a sub-array work, and what that costs against each one's own maximum, (intervals,)."""
+    """Where the strings of a sub-array work, and what that costs against each one's own maximum.
+
+    Arrays are (intervals,), or `NOTHING` for a loss that does not occur in the year.
+    """
 
     voltage: Floats  # of a string [V]
     current: Floats  # of all strings of the sub-array [A]
@@ -178,7 +182,6 @@ class _Tracker:
         return [v * i for v, i in zip(self.voltage, self.current, strict=True)]
 
     def operate(self) -> list[OperatingPoint]:
-        none = np.broadcast_to(0.0, self.voltage[0].shape)  # losses that do not occur take no memory
         own = self.power()
         is_partial = [self._shade(k) for k in range(len(self.members))]
         alone = self.power() if any(is_partial) else own
@@ -194,10 +197,10 @@ class _Tracker:
             OperatingPoint(
                 self.voltage[k],
                 self.current[k],
-                partial_shade_loss=own[k] - alone[k] if is_partial[k] else none,
-                parallel_loss=alone[k] - shared[k] if best_inside is not None else none,
-                window_loss=shared[k] - held[k] if is_held else none,
-                current_loss=held[k] - final[k] if is_limited else none,
+                partial_shade_loss=own[k] - alone[k] if is_partial[k] else NOTHING,
+                parallel_loss=alone[k] - shared[k] if best_inside is not None else NOTHING,
+                window_loss=shared[k] - held[k] if is_held else NOTHING,
+                current_loss=held[k] - final[k] if is_limited else NOTHING,
                 outside=outside[k],
             )
             for k in range(len(self.members))
@@ -247,18 +250,19 @@ class _Tracker:
 
     def _hold(self, outside: list[NDArray[np.bool_]], best_inside: Floats | None) -> bool:
         """Hold the best voltage of the window, and nothing where the inverter does not start; whether anything moved."""
-        lowest, highest = self.limits.lowest, self.limits.highest
+        window = self.limits.lowest, self.limits.highest
         is_held = False
         for k, member in enumerate(self.members):
             when = np.flatnonzero(outside[k])
             if when.size:
                 is_held = True
-                held = np.clip(self.voltage[k][when], lowest, highest) if best_inside is None else best_inside[when]
+                held = np.clip(self.voltage[k][when], *window) if best_inside is None else best_inside[when]
                 flows = member.current(held, when)
                 if best_inside is None and self.maxima[k] is not None:
                     held, flows = self._better_inside(k, when, held, flows)
                 self.voltage[k][when], self.current[k][when] = held, flows
-        low = np.flatnonzero(np.max(self.voltage, axis=0) < self.limits.start)
+        highest = self.voltage[0] if len(self.voltage) == 1 else np.max(self.voltage, axis=0)
+        low = np.flatnonzero((highest < self.limits.start) & (highest > 0))
         if low.size:
             idle = low[np.max([m.open_circuit(low) for m in self.members], axis=0) < self.limits.start]
             for current in self.current:

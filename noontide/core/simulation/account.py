@@ -96,12 +96,14 @@ def _settle(inputs: AccountInputs) -> Account:
     area = sum(member.subarray.area for member in inputs.members)
     start = sky.ghi * area
     booked = book(inputs)
-    table = np.empty((len(LINES), sky.ghi.size))
-    for i, line in enumerate(LINES):
-        table[i] = booked[line.key]
+    occurring = [i for i, line in enumerate(LINES) if booked[line.key].size > 1]
+    table = np.empty((len(occurring), sky.ghi.size))
+    for row, i in enumerate(occurring):
+        table[row] = booked[LINES[i].key]
     dark_months = _dark_intervals(sky)
     dark = grid.dark_changes()
-    changes = sky.monthly_sums(table)
+    changes = np.zeros((len(LINES), 12))
+    changes[occurring] = sky.monthly_sums(table)
     for i, line in enumerate(LINES):
         if line.key in dark:
             changes[i] += dark[line.key] * dark_months

@@ -3,7 +3,7 @@
 import dataclasses
 import hashlib
 from collections import OrderedDict
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from threading import Lock
@@ -131,22 +131,20 @@ class StageCache:
 
 def _bytes_of(value: object) -> int:
     """Memory that a result holds alive, with a little for the object itself."""
-    bases = {id(base): base.nbytes for array in _arrays(value) for base in [_base_of(array)]}
+    bases: dict[int, int] = {}
+    _find_bases(value, bases)
     return 512 + sum(bases.values())
 
 
-def _base_of(array: np.ndarray) -> np.ndarray:
-    while isinstance(array.base, np.ndarray):
-        array = array.base
-    return array
-
-
-def _arrays(value: object) -> Iterator[np.ndarray]:
+def _find_bases(value: object, bases: dict[int, int]) -> None:
+    """Add the arrays that own the memory of a value, by identity."""
     if isinstance(value, np.ndarray):
-        yield value
+        while isinstance(value.base, np.ndarray):
+            value = value.base
+        bases[id(value)] = value.nbytes
     elif isinstance(value, tuple | list):
         for item in value:
-            yield from _arrays(item)
+            _find_bases(item, bases)
     elif not isinstance(value, Kept):
         for name in _field_names(type(value)):
-            yield from _arrays(getattr(value, name))
+            _find_bases(getattr(value, name), bases)
