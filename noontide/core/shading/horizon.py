@@ -1,6 +1,8 @@
 """A horizon line: what it takes of the beam, of the dome and of the band along the horizon."""
 
 from dataclasses import dataclass
+from functools import cached_property
+from hashlib import blake2b
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -27,6 +29,11 @@ class Horizon:
             raise ValueError("a horizon needs as many elevations as azimuths")
         if any(b <= a for a, b in zip(self.azimuths, self.azimuths[1:], strict=False)):
             raise ValueError("azimuths of a horizon must rise without repeating")
+
+    @cached_property
+    def fingerprint(self) -> str:
+        """Hash of its points."""
+        return blake2b(repr((self.azimuths, self.elevations)).encode(), digest_size=16).hexdigest()
 
     @property
     def is_flat(self) -> bool:

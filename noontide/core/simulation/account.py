@@ -1,6 +1,5 @@
 """The account of one inverter set: every change from the horizontal irradiance on its modules to the meter, by month."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -52,14 +51,32 @@ class AccountInputs:
 
 
 @dataclass(frozen=True)
+class MemberYear:
+    """What the figures of the year ask of a sub-array."""
+
+    reference: Floats  # (12,) irradiation of a sensor in the plane [kWh/m2]
+    corrected: Floats  # (12,) the same, weighted by what the cells' temperature leaves of the power
+    mean_cell_temperature: float  # weighted by irradiance [°C]
+    highest_cell_temperature: float  # with light [°C]
+    brightest: float  # highest irradiance on the plane with nothing in front [W/m2]
+
+
+@dataclass(frozen=True)
 class Account:
-    """One inverter of a set, by month in [kWh]."""
+    """One inverter of a set: by month in [kWh], and what the figures of the year ask of its hours."""
 
     start: Floats  # (12,) horizontal irradiation on the area of the modules
     delivered: Floats  # (12,)
     changes: Floats  # (lines, 12)
     imbalance: float  # largest of any interval [W]
     largest_start: float  # [W]
+    members: tuple[MemberYear, ...]  # in the order of the inputs
+    output: Floats  # delivered, (light,) [W]
+    dark_output: float  # in each interval without light [W]
+    dc: float  # sum over the intervals [W]
+    clipping: float  # sum over the intervals [W]
+    clips: NDArray[np.bool_]  # (light,)
+    outside: NDArray[np.bool_]  # whether a string's own maximum lies outside the window, (light,)
 
 
 def book(inputs: AccountInputs) -> dict[str, Floats]:
@@ -85,12 +102,8 @@ def book(inputs: AccountInputs) -> dict[str, Floats]:
     return booked
 
 
-def settle(rows: Sequence[AccountInputs]) -> list[Account]:
-    """Accounts of inverter sets."""
-    return [_settle(row) for row in rows]
-
-
-def _settle(inputs: AccountInputs) -> Account:
+def settle(inputs: AccountInputs) -> Account:
+    """The account of an inverter set."""
     sky, grid = inputs.sky.value, inputs.grid.value
     kilowatt_hours = sky.hours_per_interval / 1000
     area = sum(member.subarray.area for member in inputs.members)
@@ -115,6 +128,24 @@ def _settle(inputs: AccountInputs) -> Account:
         changes=changes * kilowatt_hours,
         imbalance=float(np.max(np.abs(left), initial=0)),
         largest_start=float(np.max(start, initial=0)),
+        members=tuple(map(_member_year, inputs.members)),
+        output=grid.delivered,
+        dark_output=-(grid.dark_use + grid.dark_wiring),
+        dc=float(grid.dc.sum()),
+        clipping=float(grid.clipping.sum()),
+        clips=grid.clipping > 0,
+        outside=np.logical_or.reduce([member.subarray.point.outside for member in inputs.members]),
+    )
+
+
+def _member_year(member: AccountMember) -> MemberYear:
+    module, plane = member.power.value, member.plane.value
+    return MemberYear(
+        module.monthly_reference,
+        module.monthly_corrected,
+        module.mean_cell_temperature,
+        module.highest_cell_temperature,
+        float(np.max(plane.free, initial=0)),
     )
 
 

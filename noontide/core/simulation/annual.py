@@ -6,12 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.simulation.account import Account
-from noontide.core.simulation.grid_power import InverterOutput
-from noontide.core.simulation.module_power import ModulePower
+from noontide.core.simulation.account import Account, MemberYear
 from noontide.core.simulation.plant import Plant
 from noontide.core.simulation.sun_and_weather import SunAndWeather
-from noontide.core.simulation.tracker_power import SubarrayPower
 
 Floats = NDArray[np.float64]
 
@@ -41,28 +38,22 @@ class Annual:
     peak_power: float  # highest AC power delivered [kW]
 
 
-def annual_of(
-    plant: Plant,
-    sky: SunAndWeather,
-    modules: Sequence[ModulePower],
-    subarrays: Sequence[SubarrayPower],
-    grid: Sequence[InverterOutput],
-    accounts: Sequence[Account],
-) -> Annual:
-    """The figures of a year from its stages."""
+def annual_of(plant: Plant, sky: SunAndWeather, accounts: Sequence[Account], members: Sequence[MemberYear]) -> Annual:
+    """The figures of a year from the accounts of its inverter sets and the years of its sub-arrays."""
     hours = sky.hours_per_interval
     dc_power, ac_power = plant.dc_power / 1000, plant.ac_power / 1000
     rated = plant.module_counts * plant.module_powers
     weight = rated / rated.sum()
-    plane = sum(w * m.monthly_reference for w, m in zip(weight, modules, strict=True))
-    corrected = float(sum(w * m.monthly_corrected.sum() for w, m in zip(weight, modules, strict=True)))
-    monthly = sum(count * account.delivered for count, account in zip(plant.counts, accounts, strict=True))
+    plane = sum(w * m.reference for w, m in zip(weight, members, strict=True))
+    corrected = float(sum(w * m.corrected.sum() for w, m in zip(weight, members, strict=True)))
+    sets = list(zip(plant.counts, accounts, strict=True))
+    monthly = sum(count * account.delivered for count, account in sets)
     total, reference = float(monthly.sum()), float(plane.sum())
     specific_yield = total / dc_power
-    clipping = sum(count * unit.clipping for count, unit in zip(plant.counts, grid, strict=True))
-    dc_energy = float(sum(count * unit.dc.sum() for count, unit in zip(plant.counts, grid, strict=True)))
-    delivered = sum(count * unit.delivered for count, unit in zip(plant.counts, grid, strict=True))
-    outside = np.logical_or.reduce([subarray.point.outside for subarray in subarrays])
+    dc_energy = float(sum(count * account.dc for count, account in sets))
+    clipping = float(sum(count * account.clipping for count, account in sets))
+    delivered = sum(count * account.output for count, account in sets)
+    clips, outside = (np.logical_or.reduce([getattr(a, field) for a in accounts]) for field in ("clips", "outside"))
     return Annual(
         energy=total,
         monthly_energy=monthly.tolist(),
@@ -79,8 +70,8 @@ def annual_of(
         capacity_factor=total / (ac_power * sky.intervals * hours),
         horizontal_irradiation=float(sky.ghi.sum() * hours / 1000),
         plane_irradiation=reference,
-        clipped_share=float(clipping.sum()) / dc_energy if dc_energy else 0.0,
-        clipped_hours=float(np.count_nonzero(clipping > 0) * hours),
+        clipped_share=clipping / dc_energy if dc_energy else 0.0,
+        clipped_hours=float(np.count_nonzero(clips) * hours),
         hours_outside_window=float(np.count_nonzero(outside) * hours),
         peak_power=float(np.max(delivered, initial=0)) / 1000,
     )

@@ -1,17 +1,21 @@
-"""Results of stages, kept by a key made of all that went into them; bounded in bytes, and the only state of the computation."""
+"""Results of stages, found when they are asked for and kept by a key made of all that went into them.
+
+The cache is bounded in bytes, and is the only state of the computation.
+"""
 
 import dataclasses
 import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 from threading import Lock
-from typing import Any, Generic, TypeVar
+from typing import Any, Generic, TypeVar, overload
+from weakref import ref
 
 import numpy as np
 
 from noontide.core.electrical.datasheets import Part
+from noontide.core.shading.horizon import Horizon
 from noontide.core.weather.year import Weather
 
 T = TypeVar("T")
@@ -19,12 +23,50 @@ I = TypeVar("I")  # noqa: E741
 DEFAULT_LIMIT = 256 * 1024**2  # bytes
 
 
-@dataclass(frozen=True, eq=False)
 class Kept(Generic[T]):
-    """The result of a stage with the key of what it was made from; as the input of a later stage it stands for that key."""
+    """The result of a stage, found when it is first asked for; as the input of a later stage it stands for its key.
 
-    key: str
-    value: T
+    It holds the result no longer than somebody uses it: what keeps it for the next time is the cache, within its limit.
+    """
+
+    __slots__ = ("_find", "_is_there", "_seen", "key")
+
+    def __init__(self, key: str, find: Callable[[], T], is_there: Callable[[], bool]):
+        self.key = key
+        self._find = find
+        self._is_there = is_there
+        self._seen: Callable[[], T | None] = lambda: None
+
+    @property
+    def is_there(self) -> bool:
+        """Whether the result is kept, and need not be computed."""
+        return self._is_there()
+
+    @property
+    def value(self) -> T:
+        """The result, from the cache or computed."""
+        value = self._seen()
+        if value is None:
+            value = self._find()
+            self._seen = ref(value)
+        return value
+
+
+class Rows(Sequence[T]):
+    """The results of a stage over its rows, each found when it is asked for."""
+
+    def __init__(self, kept: Sequence[Kept[T]]):
+        self._kept = kept
+
+    def __len__(self) -> int:
+        return len(self._kept)
+
+    @overload
+    def __getitem__(self, index: int) -> T: ...
+    @overload
+    def __getitem__(self, index: slice) -> "Rows[T]": ...
+    def __getitem__(self, index: int | slice) -> "T | Rows[T]":
+        return Rows(self._kept[index]) if isinstance(index, slice) else self._kept[index].value
 
 
 def key_of(inputs: object) -> str:
@@ -39,21 +81,25 @@ def key_of(inputs: object) -> str:
 
 
 def _text(value: Any) -> str:
+    # Asked a hundred times a row, and mostly for these: their types are looked at before all else.
+    kind = type(value)
+    if kind is Kept:
+        return value.key
+    if kind is float or kind is str or kind is int:
+        return repr(value)
     match value:
-        case Kept():
-            return value.key
         case None | bool() | int() | float() | str():
             return repr(value)
         case tuple() | list():
             return f"({','.join(map(_text, value))})"
-        case Part():
+        case Part() | Horizon():
             return value.fingerprint
         case Weather():
             return value.digest
-    if names := _field_names(type(value)):
-        fields = ",".join([f"{name}={_text(getattr(value, name))}" for name in names])
-        return f"{type(value).__qualname__}({fields})"
-    raise TypeError(f"{type(value).__name__} cannot be an input of a stage: it has no content that a key could be made of")
+    if names := _field_names(kind):
+        fields = ",".join([_text(getattr(value, name)) for name in names])
+        return f"{kind.__qualname__}({fields})"
+    raise TypeError(f"{kind.__name__} cannot be an input of a stage: it has no content that a key could be made of")
 
 
 @lru_cache(maxsize=256)
@@ -80,34 +126,22 @@ class StageCache:
         return self._bytes
 
     def keep(self, inputs: I, compute: Callable[[I], T]) -> Kept[T]:
-        """The result of one stage, computed if it is not there."""
-        return self.keep_rows([inputs], lambda missing: [compute(missing[0])])[0]
+        """The result of a stage for its inputs, computed when it is asked for and not there."""
+        key = key_of(inputs)
+        return Kept(key, lambda: self._find(key, inputs, compute), lambda: key in self._kept)
 
-    def keep_rows(self, rows: Sequence[I], compute: Callable[[list[I]], list[T]]) -> list[Kept[T]]:
-        """The results of a stage that runs over rows; those that are missing are computed together.
+    def keep_rows(self, rows: Sequence[I], compute: Callable[[I], T]) -> list[Kept[T]]:
+        """The results of a stage for each of its rows. Equal rows have one result, and yet remain rows of their own."""
+        return [self.keep(row, compute) for row in rows]
 
-        Parameters
-        ----------
-        rows
-            Inputs of each row; equal ones are computed once.
-        compute
-            From the inputs that are missing to their results, in the same order.
-        """
-        keys = [key_of(row) for row in rows]
-        found: dict[str, Any] = {}
-        missing: dict[str, I] = {}
+    def _find(self, key: str, inputs: I, compute: Callable[[I], T]) -> T:
         with self._lock:
-            for key, row in zip(keys, rows, strict=True):
-                if key in self._kept:
-                    self._kept.move_to_end(key)
-                    found[key] = self._kept[key][0]
-                else:
-                    missing[key] = row
-        if missing:
-            made = dict(zip(missing, compute(list(missing.values())), strict=True))
-            found |= made
-            self._add(made)
-        return [Kept(key, found[key]) for key in keys]
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key][0]
+        made = compute(inputs)
+        self._add(key, made)
+        return made
 
     def clear(self) -> None:
         """Forget everything."""
@@ -115,15 +149,14 @@ class StageCache:
             self._kept.clear()
             self._bytes = 0
 
-    def _add(self, made: dict[str, Any]) -> None:
-        sizes = {key: _bytes_of(value) for key, value in made.items()}
+    def _add(self, key: str, made: Any) -> None:
+        size = _bytes_of(made)
         with self._lock:
-            for key, value in made.items():
-                # What alone is larger than the limit is handed out, and not kept.
-                if key in self._kept or sizes[key] > self._limit:
-                    continue
-                self._kept[key] = value, sizes[key]
-                self._bytes += sizes[key]
+            # What alone is larger than the limit is handed out, and not kept.
+            if key in self._kept or size > self._limit:
+                return
+            self._kept[key] = made, size
+            self._bytes += size
             while self._bytes > self._limit:
                 _, (_, size) = self._kept.popitem(last=False)
                 self._bytes -= size
@@ -142,8 +175,8 @@ def _find_bases(value: object, bases: dict[int, int]) -> None:
         while isinstance(value.base, np.ndarray):
             value = value.base
         bases[id(value)] = value.nbytes
-    elif isinstance(value, tuple | list):
-        for item in value:
+    elif isinstance(value, tuple | list | dict):
+        for item in value.values() if isinstance(value, dict) else value:
             _find_bases(item, bases)
     elif not isinstance(value, Kept):
         for name in _field_names(type(value)):

@@ -1,6 +1,5 @@
 """The stage from the glass to the cells: soiling, then reflection by the incidence angle modifier."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache, partial
 
@@ -100,12 +99,8 @@ class EffectiveIrradiance:
         return {"soiling": -dirt, "reflection": self.mean - (poa - dirt)}
 
 
-def pass_covers(rows: Sequence[EffectiveInputs]) -> list[EffectiveIrradiance]:
+def pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
     """Irradiance behind dirt and glass."""
-    return [_pass_cover(row) for row in rows]
-
-
-def _pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
     sky, plane, tilt = row.sky.value, row.plane.value, float(row.attitude.value.tilt[0])
     modifier = _modifier(row.cover)
     dome_iam, ground_iam = over_sky_and_ground(modifier, tilt)

@@ -57,8 +57,8 @@ def _rated_ac(r: Results) -> Input:
 
 def mean_cell_temperature(r: Results) -> Input:
     """Irradiance-weighted, over all sub-arrays by their irradiation and power."""
-    weights = r.plant.module_counts * r.plant.module_powers * [m.monthly_reference.sum() for m in r.modules]
-    means = np.array([m.mean_cell_temperature for m in r.modules])
+    weights = r.plant.module_counts * r.plant.module_powers * [m.reference.sum() for m in r.members]
+    means = np.array([m.mean_cell_temperature for m in r.members])
     mean = float(np.average(means, weights=weights)) if weights.sum() > 0 else 0.0
     model = TEMPERATURE_NAMES[r.design.models.temperature]
     return Input("T_c", "irradiance-weighted mean cell temperature", mean, "°C", f"simulated, {model} model")
@@ -93,7 +93,7 @@ def _plane_inputs(r: Results) -> tuple[Input, ...]:
     return tuple(
         Input(
             rf"H_{{{k + 1}}}", f"{r.design.surfaces[subarray.surface].name or subarray.surface}, for sub-array {name}",
-            float(r.modules[k].monthly_reference.sum()), "kWh/m²", "simulated; with the horizon, without the shade of rows", f"/surfaces/{subarray.surface}",
+            float(r.members[k].reference.sum()), "kWh/m²", "simulated; with the horizon, without the shade of rows", f"/surfaces/{subarray.surface}",
         )
         for k, (name, subarray) in enumerate(zip(r.plant.subarray_ids, r.plant.subarrays, strict=True))
     )  # fmt: skip

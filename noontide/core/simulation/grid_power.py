@@ -1,6 +1,5 @@
 """The stage from the inverter's terminals to the meter: inverters, AC cables, unavailability."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -77,12 +76,8 @@ class InverterOutput:
         return {"night_use": -self.dark_use, "ac_wiring": -self.dark_wiring}
 
 
-def run_inverters(rows: Sequence[GridInputs]) -> list[InverterOutput]:
-    """Inverters, AC cables and the time out of service."""
-    return [_run_inverter(row) for row in rows]
-
-
-def _run_inverter(row: GridInputs) -> InverterOutput:
+def run_inverter(row: GridInputs) -> InverterOutput:
+    """An inverter, its AC cable and the time out of service."""
     members = [member for tracker in row.trackers for member in tracker.value.members]
     dc = sum(member.power for member in members)
     weighted = sum(member.power * member.point.voltage for member in members)

@@ -1,6 +1,5 @@
 """The stage from light on the cells to the maximum power of one module."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -72,14 +71,11 @@ class ModulePower:
     monthly_reference: Floats  # (12,) irradiation of a sensor in the plane [kWh/m2]
     monthly_corrected: Floats  # (12,) the same, weighted by what the cells' temperature leaves of the power
     mean_cell_temperature: float  # weighted by irradiance [°C]
+    highest_cell_temperature: float  # with light [°C]; -273.15 in a year without any
 
 
-def operate_modules(rows: Sequence[ModuleInputs]) -> list[ModulePower]:
-    """Cell temperature and maximum power of one module of each kind on each plane."""
-    return [_run_module(row) for row in rows]
-
-
-def _run_module(row: ModuleInputs) -> ModulePower:
+def operate_module(row: ModuleInputs) -> ModulePower:
+    """Cell temperature and maximum power of one module of a kind on a plane."""
     sky, plane, module = row.sky.value, row.plane.value, row.module
     poa = plane.poa
     temperature = _cell_temperature(row, poa, sky)
@@ -98,6 +94,7 @@ def _run_module(row: ModuleInputs) -> ModulePower:
         monthly_reference=sky.monthly_sums(plane.reference) * kilowatt_hours,
         monthly_corrected=sky.monthly_sums(corrected) * kilowatt_hours,
         mean_cell_temperature=float(poa @ temperature) / total if total > 0 else 0.0,
+        highest_cell_temperature=float(np.max(temperature, initial=-273.15)),
     )
 
 

@@ -1,6 +1,5 @@
 """The stages from the weather to the light that reaches the glass: attitude, transposition, horizon, parallel rows."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -73,16 +72,13 @@ class Attitude:
     cos_incidence: Floats  # of the sun, (light,); negative behind the plane
 
 
-def turn_planes(rows: Sequence[AttitudeInputs]) -> list[Attitude]:
-    """Attitude of fixed planes and the sun's incidence on them."""
-    attitudes = []
-    for row in rows:
-        sky = row.sky.value
-        tilt, azimuth = np.array([row.tilt]), np.array([row.azimuth])
-        (across, up), (sin_facing, cos_facing) = sin_cos(tilt), sin_cos(azimuth)
-        cosine = (across * sin_facing) * sky.east + (across * cos_facing) * sky.north + up * sky.cos_zenith
-        attitudes.append(Attitude(tilt, azimuth, cosine))
-    return attitudes
+def turn_plane(row: AttitudeInputs) -> Attitude:
+    """Attitude of a fixed plane and the sun's incidence on it."""
+    sky = row.sky.value
+    tilt, azimuth = np.array([row.tilt]), np.array([row.azimuth])
+    (across, up), (sin_facing, cos_facing) = sin_cos(tilt), sin_cos(azimuth)
+    cosine = (across * sin_facing) * sky.east + (across * cos_facing) * sky.north + up * sky.cos_zenith
+    return Attitude(tilt, azimuth, cosine)
 
 
 @dataclass(frozen=True)
@@ -153,11 +149,6 @@ def _difference(after: Floats, before: Floats) -> Floats:
     return _NOTHING if after is before else after - before
 
 
-def light_planes(rows: Sequence[PlaneInputs]) -> list[PlaneIrradiance]:
-    """Irradiance on planes: sky and ground, then horizon, then the rows in front."""
-    return [_light_plane(row) for row in rows]
-
-
 @dataclass(frozen=True)
 class _IrradianceComponents:
     """Irradiance on a plane by where it comes from, since each is shaded and reflected in its own way; (light,) [W/m2]."""
@@ -196,7 +187,8 @@ class _HorizontalIrradiance:
         return np.divide(self.beam + self.sky, everything, out=np.ones_like(everything), where=everything > 0)
 
 
-def _light_plane(row: PlaneInputs) -> PlaneIrradiance:
+def light_plane(row: PlaneInputs) -> PlaneIrradiance:
+    """Irradiance on a plane: sky and ground, then horizon, then the rows in front."""
     sky, attitude = row.sky.value, row.attitude.value
     parts = _free_components(row, sky, attitude)
     free = parts.total

@@ -53,6 +53,14 @@ class Plant:
         return np.array([place[s.inverter] for s in self.subarrays], dtype=np.int64)
 
     @cached_property
+    def members(self) -> tuple[tuple[int, ...], ...]:
+        """Indices of the sub-arrays on each inverter set."""
+        found: tuple[list[int], ...] = tuple([] for _ in self.inverter_ids)
+        for k, i in enumerate(self.inverter_of.tolist()):
+            found[i].append(k)
+        return tuple(map(tuple, found))
+
+    @cached_property
     def counts(self) -> Floats:
         """Inverters of each set, (inverters,)."""
         return np.array([s.count for s in self.sets], dtype=float)

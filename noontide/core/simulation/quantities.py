@@ -88,12 +88,12 @@ QUANTITIES: dict[str, Quantity] = {
     "shaded_fraction": Quantity("Shaded share of the rows", "", "subarray", "haze", _of_plane(lambda p: p.behind * p.shaded)),
     "effective": Quantity("Effective irradiance", "W/m²", "subarray", "sun", lambda r, k: r.whole_year(r.effective[k].mean)),
     "cell_temperature": Quantity("Cell temperature", "°C", "subarray", "loss", _at_night_as_air),
-    "string_voltage": Quantity("String voltage", "V", "subarray", "current", lambda r, k: r.whole_year(r.subarrays[k].point.voltage), "Vmp"),
+    "string_voltage": Quantity("String voltage", "V", "subarray", "current", lambda r, k: r.whole_year(r.subarray(k).point.voltage), "Vmp"),
     "subarray_current": Quantity(
-        "Current of the strings, one inverter", "A", "subarray", "current", lambda r, k: r.whole_year(r.subarrays[k].point.current), "Imp"
+        "Current of the strings, one inverter", "A", "subarray", "current", lambda r, k: r.whole_year(r.subarray(k).point.current), "Imp"
     ),
     "subarray_power": Quantity(
-        "DC power after the cables, one inverter", "W", "subarray", "current", lambda r, k: r.whole_year(r.subarrays[k].power)
+        "DC power after the cables, one inverter", "W", "subarray", "current", lambda r, k: r.whole_year(r.subarray(k).power)
     ),
     **{
         f"loss_{line.key}": Quantity(line.title, "W", "plant", "loss", _loss(line.key), line.also)

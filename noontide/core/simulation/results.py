@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 
 from noontide.core.calendar import Calendar
 from noontide.core.design.document import Design
-from noontide.core.simulation.account import LINE_OF, Account, AccountInputs, book
+from noontide.core.simulation.account import LINE_OF, Account, AccountInputs, MemberYear, book
 from noontide.core.simulation.annual import Annual, annual_of
+from noontide.core.simulation.cache import Kept, Rows
 from noontide.core.simulation.cascade import Cascade, build_cascade
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
 from noontide.core.simulation.grid_power import InverterOutput
@@ -18,28 +19,64 @@ from noontide.core.simulation.module_power import ModulePower
 from noontide.core.simulation.plane_irradiance import Attitude, PlaneIrradiance
 from noontide.core.simulation.plant import Plant
 from noontide.core.simulation.sun_and_weather import SunAndWeather
-from noontide.core.simulation.tracker_power import SubarrayPower
+from noontide.core.simulation.tracker_power import SubarrayPower, TrackerPower
 from noontide.core.weather.year import Weather
 
 Floats = NDArray[np.float64]
 
 
+@dataclass(frozen=True)
+class BookedInputs:
+    accounts: tuple[AccountInputs, ...]
+    counts: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Booked:
+    """What each line of the Cascade changes over all inverters, (light,) or one zero [W]."""
+
+    changes: dict[str, Floats]
+
+
+def book_all(inputs: BookedInputs) -> Booked:
+    """The changes of all inverter sets together."""
+    total: dict[str, Floats] = {}
+    for count, account in zip(inputs.counts, inputs.accounts, strict=True):
+        for key, change in book(account).items():
+            total[key] = total.get(key, 0.0) + count * change
+    return Booked(total)
+
+
 @dataclass(frozen=True, eq=False)
 class Results:
-    """A simulated year. Arrays of the stages run over the intervals with light; the methods here over the whole year."""
+    """A simulated year. Arrays of the stages run over the intervals with light; the methods here over the whole year.
+
+    Sums and figures are there; the hours of a stage are found when they are asked for.
+    """
 
     design: Design
     weather: Weather  # as the design corrects it
     plant: Plant
-    sky: SunAndWeather
-    attitudes: tuple[Attitude, ...]  # of each sub-array's plane
-    planes: tuple[PlaneIrradiance, ...]  # of each sub-array
-    effective: tuple[EffectiveIrradiance, ...]  # of each sub-array
-    modules: tuple[ModulePower, ...]  # of each sub-array
-    subarrays: tuple[SubarrayPower, ...]
-    grid: tuple[InverterOutput, ...]  # of each inverter set, one inverter
+    joined: Kept[SunAndWeather]
+    attitudes: Rows[Attitude]  # of each sub-array's plane
+    planes: Rows[PlaneIrradiance]  # of each sub-array
+    effective: Rows[EffectiveIrradiance]  # of each sub-array
+    modules: Rows[ModulePower]  # of each sub-array
+    trackers: Rows[TrackerPower]  # of each sub-array
+    places: tuple[int, ...]  # of each sub-array among those on its tracker
+    grid: Rows[InverterOutput]  # of each inverter set, one inverter
     accounts: tuple[Account, ...]  # of each inverter set, one inverter
+    members: tuple[MemberYear, ...]  # of each sub-array
     account_inputs: tuple[AccountInputs, ...]
+    booked: Kept[Booked]
+
+    @property
+    def sky(self) -> SunAndWeather:
+        return self.joined.value
+
+    def subarray(self, k: int) -> SubarrayPower:
+        """The power of a sub-array by its place in the plant."""
+        return self.trackers[k].members[self.places[k]]
 
     @property
     def calendar(self) -> Calendar:
@@ -48,7 +85,7 @@ class Results:
     @cached_property
     def annual(self) -> Annual:
         """Sums, yields and ratios of the year."""
-        return annual_of(self.plant, self.sky, self.modules, self.subarrays, self.grid, self.accounts)
+        return annual_of(self.plant, self.sky, self.accounts, self.members)
 
     @cached_property
     def cascade(self) -> Cascade:
@@ -58,9 +95,9 @@ class Results:
     @property
     def delivered(self) -> Floats:
         """AC power at the meter, negative while inverters draw at night, (intervals,) [W]."""
-        lit = sum(count * unit.delivered for count, unit in zip(self.plant.counts, self.grid, strict=True))
-        dark = sum(count * (unit.dark_use + unit.dark_wiring) for count, unit in zip(self.plant.counts, self.grid, strict=True))
-        return self.whole_year(lit, -float(dark))
+        sets = list(zip(self.plant.counts, self.accounts, strict=True))
+        lit, dark = sum(count * one.output for count, one in sets), sum(count * one.dark_output for count, one in sets)
+        return self.whole_year(lit, float(dark))
 
     def whole_year(self, values: Floats, dark: float = 0.0) -> Floats:
         """Spread values over the light, (light,), over the year, (intervals,)."""
@@ -72,15 +109,6 @@ class Results:
         """A field of `InverterOutput` summed over all inverters, (light,)."""
         return sum(count * getattr(unit, field) for count, unit in zip(self.plant.counts, self.grid, strict=True))
 
-    @cached_property
-    def _booked(self) -> dict[str, Floats]:
-        """What each line changes over all inverters, (light,) or one zero [W]."""
-        total: dict[str, Floats] = {}
-        for count, inputs in zip(self.plant.counts, self.account_inputs, strict=True):
-            for key, change in book(inputs).items():
-                total[key] = total.get(key, 0.0) + count * change
-        return total
-
     def line_power(self, key: str) -> Floats:
         """What a line of the Cascade changes in each interval of the year, losses negative, (intervals,) [W].
 
@@ -91,7 +119,7 @@ class Results:
         """
         if key not in LINE_OF:
             raise KeyError(key)
-        lit = self._booked[key]
+        lit = self.booked.value.changes[key]
         dark = sum(count * unit.dark_changes().get(key, 0.0) for count, unit in zip(self.plant.counts, self.grid, strict=True))
         return self.whole_year(lit, dark)
 

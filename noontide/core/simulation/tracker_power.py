@@ -1,6 +1,5 @@
 """The stage from modules to the inverter's terminals: strings on their trackers and through their cables."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -127,12 +126,8 @@ class TrackerPower:
     members: tuple[SubarrayPower, ...]
 
 
-def run_trackers(rows: Sequence[TrackerInputs]) -> list[TrackerPower]:
+def run_tracker(row: TrackerInputs) -> TrackerPower:
     """Strings on their trackers and through their cables, every loss booked where it happens."""
-    return [_run_tracker(row) for row in rows]
-
-
-def _run_tracker(row: TrackerInputs) -> TrackerPower:
     shares = row.quality / 100, row.light_induced / 100, row.mismatch / 100
     keep = (1 - shares[0]) * (1 - shares[1]) * (1 - shares[2])
     limits = TrackerLimits(row.lowest, row.highest, row.start, row.current)

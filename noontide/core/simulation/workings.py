@@ -104,7 +104,7 @@ def _more_inputs(r: Results, key: str) -> list[Input]:
             rated = float(np.sum(r.plant.module_counts * r.plant.module_powers) / 1000 / r.plant.area)
             return [Input(r"\eta_0", "rated efficiency", rated * 100, "%", "datasheets: rated power over area")]
         case "temperature":
-            highest = max(float(np.max(m.cell_temperature, initial=-273.15)) for m in r.modules)
+            highest = max(m.highest_cell_temperature for m in r.members)
             return [mean_cell_temperature(r), Input("T_c", "highest cell temperature", highest, "°C", "simulated")]
         case "window":
             return [Input("t", "hours with the maximum outside the window", r.annual.hours_outside_window, "h", "simulated")]

@@ -9,5 +9,6 @@ class User(AbstractUser):
 
 def local_user() -> User:
     """The one user of an installation without a login, made when it is first needed."""
-    user, _ = User.objects.get_or_create(username=LOCAL, defaults={"first_name": "Local user", "password": "!"})
-    return user
+    # Asked for by every request: get_or_create alone would open a transaction each time.
+    user = User.objects.filter(username=LOCAL).first()
+    return user or User.objects.get_or_create(username=LOCAL, defaults={"first_name": "Local user", "password": "!"})[0]

@@ -140,10 +140,9 @@ class CardSummary(Shape):
     cautions: int
 
 
-def whole_evaluation(key: str, design: Design, results: Results) -> Evaluation:
-    """The evaluation of a simulated design."""
+def whole_evaluation(key: str, design: Design, results: Results, year: WeatherYear) -> Evaluation:
+    """The evaluation of a design simulated with a year of the library."""
     checks = [_check(check) for check in find_checks(results)]
-    year = _weather_year(design)
     brief = paragraphs(design, results, _weather_words(year))
     return Evaluation(
         key=key,
@@ -157,12 +156,12 @@ def whole_evaluation(key: str, design: Design, results: Results) -> Evaluation:
     )
 
 
-def open_evaluation(design: Design) -> Evaluation | None:
-    """The evaluation of a design in which something is missing; None where nothing is."""
+def open_evaluation(design: Design, year: WeatherYear | None) -> Evaluation | None:
+    """The evaluation of a design in which something is missing, with its year of the library; None where nothing is."""
     missing: dict[BenchName, str] = {}
     if design.weather is None:
         missing["weather"] = "Choose a weather year."
-    elif not WeatherYear.objects.filter(pk=design.weather.digest).exists():
+    elif year is None:
         missing["weather"] = "This weather year is not in the library. Choose another, or load its file."
     if not design.surfaces:
         missing["surfaces"] = "Add a surface."
@@ -170,7 +169,6 @@ def open_evaluation(design: Design) -> Evaluation | None:
         missing["circuits"] = "Add modules and an inverter."
     if not missing:
         return None
-    year = _weather_year(design)
     return Evaluation(
         key="",
         state="open",
@@ -234,7 +232,7 @@ def _readable_parts(document: dict) -> dict[str, Any]:
         design = Design.read(document)
     except ValueError:
         return {}
-    year = _weather_year(design)
+    year = weather_year(design)
     return {
         "benches": _benches({}, []),
         "weather": _weather(design, year),
@@ -277,7 +275,8 @@ def _benches(missing: dict[BenchName, str], checks: list[CheckAnswer]) -> list[B
     return benches
 
 
-def _weather_year(design: Design) -> WeatherYear | None:
+def weather_year(design: Design) -> WeatherYear | None:
+    """The library's row of the year that a design names; None where it names none, or one that is not there."""
     return WeatherYear.objects.filter(pk=design.weather.digest).first() if design.weather else None
 
 

@@ -9,10 +9,11 @@ import logging
 import os
 import threading
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from concurrent.futures import TimeoutError as NotYet
 from dataclasses import dataclass
+from time import sleep
 from typing import Literal
 
 from django.db import DatabaseError, connection, transaction
@@ -29,6 +30,7 @@ from noontide.server.projects.evaluation_answer import (
     failed_evaluation,
     open_evaluation,
     summary_of,
+    weather_year,
     whole_evaluation,
 )
 from noontide.server.projects.evaluation_key import key_of_document
@@ -38,6 +40,7 @@ from noontide.server.weather_library.storing import load
 
 logger = logging.getLogger(__name__)
 PATIENCE = 0.15  # s until an answer is given without the figures
+KEPT_AFTER = 0.3  # s until figures are written to the disk, with all that came meanwhile
 KEPT_RESULTS_BYTES = 64 * 1024**2
 KEPT_ANSWERS = 512
 LARGE_YEAR = 60_000  # intervals, from which on the memory of an evaluation is given back at once
@@ -56,6 +59,17 @@ class Evaluated:
     evaluation: Evaluation
 
 
+@dataclass(frozen=True)
+class _Task:
+    """A complete design with all that its evaluation needs of the library."""
+
+    key: str
+    document: dict
+    design: Design
+    weather: Weather
+    year: WeatherYear
+
+
 class Evaluator:
     """Evaluates frozen documents. With no patience (None) everything is computed where it is asked for."""
 
@@ -67,6 +81,8 @@ class Evaluator:
         self._under_way: dict[str, Future[Evaluated]] = {}
         self._newest: dict[int, str] = {}
         self._listeners: list[Callable[[int, Evaluated], None]] = []
+        self._keeper = ThreadPoolExecutor(max_workers=1, thread_name_prefix="keeper")
+        self._unkept: list[Evaluated] = []
 
     def listen(self, listener: Callable[[int, Evaluated], None]) -> None:
         """Call a function with the scheme and its figures whenever they have followed an answer that came without them."""
@@ -83,7 +99,8 @@ class Evaluator:
             return Evaluated(
                 key, "failed", failed_evaluation(document, "The design cannot be read", _first_words(error), _first_place(error))
             )
-        if (missing := open_evaluation(design)) is not None:
+        year = weather_year(design)
+        if (missing := open_evaluation(design, year)) is not None:
             return Evaluated(key, "open", missing)
         try:
             weather = load(design.weather.digest)  # type: ignore[union-attr]
@@ -97,12 +114,13 @@ class Evaluator:
             )
         except Problem as problem:
             return Evaluated(key, "failed", failed_evaluation(document, problem.title, problem.detail, "/weather"))
+        task = _Task(key, document, design, weather, year)  # type: ignore[arg-type]
         if self.patience is None:
-            found = self._remember(self._compute(key, document, design, weather))
+            found = self._remember(self._compute(task))
             if found.state == "exact":
-                keep_evaluation(found)
+                keep_evaluations([found])
             return found
-        future = self._submit(key, document, design, weather, scheme)
+        future = self._submit(task, scheme)
         try:
             return future.result(self.patience if patience is None else patience)
         except NotYet:
@@ -127,47 +145,64 @@ class Evaluator:
         STAGES.clear()
         _RESULTS.clear()
 
-    def _submit(self, key: str, document: dict, design: Design, weather: Weather, scheme: int) -> "Future[Evaluated]":
+    def _submit(self, task: _Task, scheme: int) -> "Future[Evaluated]":
         with self._lock:
-            self._newest[scheme] = key
-            future = self._under_way.get(key)
+            self._newest[scheme] = task.key
+            future = self._under_way.get(task.key)
             if future is None:
-                future = self._under_way[key] = Future()
-                self._pool.submit(self._work, future, key, document, design, weather, scheme)
+                future = self._under_way[task.key] = Future()
+                self._pool.submit(self._work, future, task, scheme)
         return future
 
-    def _work(
-        self, promise: "Future[Evaluated]", key: str, document: dict, design: Design, weather: Weather, scheme: int
-    ) -> None:
-        """Computes, answers whoever waits, and only then keeps the figures on the disk."""
+    def _work(self, promise: "Future[Evaluated]", task: _Task, scheme: int) -> None:
+        """Computes, answers whoever waits, and leaves the figures to be kept on the disk."""
+        key = task.key
         try:
             with self._lock:
                 is_old = scheme and self._newest.get(scheme) != key
             if is_old:
-                promise.set_result(Evaluated(key, "pending", failed_evaluation(document)))
+                promise.set_result(Evaluated(key, "pending", failed_evaluation(task.document)))
                 return
-            found = self._remember(self._compute(key, document, design, weather))
+            found = self._remember(self._compute(task))
             promise.set_result(found)
             for listener in self._listeners:
                 listener(scheme, found)
             if found.state == "exact":
-                keep_evaluation(found)
-        except DatabaseError:
-            # The figures are there; that they could not be kept costs a computation after a restart.
-            logger.exception("evaluation %s could not be kept", key)
+                self._keep_soon(found)
         finally:
             with self._lock:
                 self._under_way.pop(key, None)
             if not promise.done():
                 promise.set_result(
-                    Evaluated(key, "failed", failed_evaluation(document, "The simulation failed", "See the server's log.", ""))
+                    Evaluated(
+                        key, "failed", failed_evaluation(task.document, "The simulation failed", "See the server's log.", "")
+                    )
                 )
+
+    def _keep_soon(self, found: Evaluated) -> None:
+        """Leaves figures to the keeper, which writes those of a moment together, out of the way of the edits that wait."""
+        with self._lock:
+            self._unkept.append(found)
+            if len(self._unkept) == 1:
+                self._keeper.submit(self._keep_all)
+
+    def _keep_all(self) -> None:
+        sleep(KEPT_AFTER)
+        with self._lock:
+            unkept, self._unkept = self._unkept, []
+        try:
+            keep_evaluations(unkept)
+        except DatabaseError:
+            # The figures are there; that they could not be kept costs a computation after a restart.
+            logger.exception("%d evaluations could not be kept", len(unkept))
+        finally:
             connection.close()
 
-    def _compute(self, key: str, document: dict, design: Design, weather: Weather) -> Evaluated:
+    def _compute(self, task: _Task) -> Evaluated:
+        key, document, weather = task.key, task.document, task.weather
         try:
-            results = results_of(design, weather, key)
-            evaluation = whole_evaluation(key, design, results)
+            results = results_of(task.design, weather, key)
+            evaluation = whole_evaluation(key, task.design, results, task.year)
             if weather.calendar.intervals > LARGE_YEAR:
                 give_back()
             return Evaluated(key, "exact", evaluation)
@@ -193,12 +228,14 @@ class Evaluator:
         return found
 
 
-def keep_evaluation(found: Evaluated) -> None:
-    """Store figures by their key."""
+def keep_evaluations(every: Sequence[Evaluated]) -> None:
+    """Store figures by their keys."""
+    rows = [
+        StoredEvaluation(key=found.key, body=found.evaluation.model_dump(mode="json"), summary=summary_of(found.evaluation))
+        for found in every
+    ]
     with transaction.atomic():
-        StoredEvaluation.objects.get_or_create(
-            key=found.key, defaults={"body": found.evaluation.model_dump(mode="json"), "summary": summary_of(found.evaluation)}
-        )
+        StoredEvaluation.objects.bulk_create(rows, ignore_conflicts=True)
 
 
 def results_of(design: Design, weather: Weather, key: str) -> Results:
@@ -223,7 +260,7 @@ def results_for(document: dict) -> Results:
         design = Design.read(document)
     except (ValidationError, DesignError) as error:
         raise Problem(409, "not-complete", "The design cannot be read", _first_words(error), _first_place(error)) from error
-    if (missing := open_evaluation(design)) is not None:
+    if (missing := open_evaluation(design, weather_year(design))) is not None:
         needs = "; ".join(bench.say for bench in missing.benches if bench.say)
         raise Problem(
             409,

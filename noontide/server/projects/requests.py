@@ -27,7 +27,7 @@ def project_of(request: Request, project_id: int) -> Project:
 def scheme_of(request: Request, scheme_id: int) -> Scheme:
     """A scheme that is there and visible to the user."""
     living = Scheme.objects.visible_to(request.user).filter(deleted=None, project__deleted=None)
-    return get_object_or_404(living.select_related("head", "project"), pk=scheme_id)
+    return get_object_or_404(living, pk=scheme_id)
 
 
 def if_match(request: Request) -> int:

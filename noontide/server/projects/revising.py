@@ -97,9 +97,11 @@ def revise(scheme: Scheme, patch: dict, *, based_on: int, author: User | None = 
     kept = freeze(merge_patch(head.document, patch), built_in_parts())
     if kept == head.document:
         return head
-    number = scheme.revisions.order_by("-number").values_list("number", flat=True)[0] + 1
-    key = key_of_document(kept)
-    if gesture and gesture == head.gesture and head.author_id == (author.pk if author else None) and not head.children.exists():
+    newest = scheme.revisions.order_by("-number").values_list("number", flat=True)[0]
+    number, key = newest + 1, key_of_document(kept)
+    # Numbers rise along children: what has the newest number has none.
+    is_same_gesture = gesture and gesture == head.gesture and head.author_id == (author.pk if author else None)
+    if is_same_gesture and newest == head.number:
         head.number, head.document, head.patch, head.evaluation_key = number, kept, join_patches(head.patch, patch), key
         head.save(update_fields=["number", "document", "patch", "evaluation_key"])
         _touch(scheme.project_id)

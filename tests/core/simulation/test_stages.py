@@ -194,7 +194,7 @@ def test_by_day_and_at_night_the_inverter_draws_or_gives_never_both(roof_documen
 def test_every_line_is_booked_and_no_other(roof_document, hill_weather, monkeypatch):
     results = simulate(varied(roof_document), hill_weather, PARTS)
     assert list(book(results.account_inputs[0])) != [] and {line.key for line in LINES} == set(book(results.account_inputs[0]))
-    subarray = type(results.subarrays[0])
+    subarray = type(results.subarray(0))
     real = subarray.changes
     monkeypatch.setattr(subarray, "changes", lambda *a: real(*a) | {"fairies": np.zeros(1)})
     with pytest.raises(KeyError, match="fairies"):

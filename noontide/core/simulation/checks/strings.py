@@ -30,7 +30,7 @@ def limits_of(results: Results) -> list[StringLimits]:
     limits: dict[int, StringLimits] = {}
     for members in groups.values():
         module, inverter = plant.modules[members[0]], plant.inverters[plant.inverter_of[members[0]]]
-        hottest = [float(np.max(results.modules[k].cell_temperature, initial=lowest)) + warmer for k in members]
+        hottest = [max(results.members[k].highest_cell_temperature, lowest) + warmer for k in members]
         found = string_limits(module, inverter, np.full(len(members), lowest), np.array(hottest))
         limits |= {k: found[i] for i, k in enumerate(members)}
     return [limits[k] for k in range(len(plant.modules))]

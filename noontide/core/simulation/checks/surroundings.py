@@ -2,8 +2,6 @@
 
 from collections.abc import Iterator
 
-import numpy as np
-
 from noontide.core.simulation.checks.finding import Check, Remedy
 from noontide.core.simulation.results import Results
 from noontide.core.weather.clock import describe_clock_error
@@ -67,7 +65,7 @@ def check_weather(r: Results) -> Iterator[Check]:
             "weather-beam", "caution", "DNI above the extraterrestrial irradiance", f"The excess, {share:.2%} of GHI, is counted as diffuse. Check the DNI column.",
             "weather", "/weather", share * 100, 0.0, "%", "Extraterrestrial irradiance, ASTM E490",
         )  # fmt: skip
-    brightest = max((float(np.max(plane.free, initial=0)) for plane in r.planes), default=0.0)
+    brightest = max((member.brightest for member in r.members), default=0.0)
     if brightest > BRIGHTEST:
         yield Check(
             "irradiance-implausible", "error", "Implausible irradiance on a plane",
