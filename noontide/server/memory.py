@@ -1,8 +1,21 @@
-"""Memory that was needed for a while and is given back to the machine."""
+"""Memory of the process: what was needed for a while is given back to the machine."""
 
 import ctypes
 import gc
 import sys
+
+_ARENA_MAX = -8  # M_ARENA_MAX of malloc.h
+ARENAS = 2
+
+
+def share_arenas() -> None:
+    """Let all threads take their memory from two heaps, on Linux; for a server, before its threads start.
+
+    The C library makes a heap for each thread, and each keeps what was freed in it: an evaluation of a year of minutes, done
+    once on either of two threads, would be there twice.
+    """
+    if (library := _c_library()) is not None:
+        library.mallopt(_ARENA_MAX, ARENAS)
 
 
 def give_back() -> None:
@@ -12,9 +25,16 @@ def give_back() -> None:
     one: a file of a year of minutes, all towns of the world.
     """
     gc.collect()
-    if sys.platform.startswith("linux"):
-        try:
-            ctypes.CDLL("libc.so.6").malloc_trim(0)
-        except (OSError, AttributeError):
-            # Another C library than GNU's.
-            return
+    if (library := _c_library()) is not None:
+        library.malloc_trim(0)
+
+
+def _c_library() -> ctypes.CDLL | None:
+    """The C library where it is GNU's."""
+    if not sys.platform.startswith("linux"):
+        return None
+    try:
+        library = ctypes.CDLL("libc.so.6")
+        return library if library.malloc_trim and library.mallopt else None
+    except (OSError, AttributeError):
+        return None

@@ -117,6 +117,9 @@ def _prepare():
 def _run(listening: socket.socket, shown: str, port: int) -> int:
     import uvicorn
 
+    from noontide.server.memory import share_arenas
+
+    share_arenas()
     # The first search reads all towns; nobody should wait for that.
     threading.Thread(target=_read_towns, daemon=True).start()
     threading.Thread(target=_say_address, args=(shown, port), daemon=True).start()

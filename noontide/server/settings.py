@@ -6,7 +6,7 @@ NOONTIDE_DEBUG         1 for tracebacks in the browser
 NOONTIDE_WEATHER_EDR   address of a weather service (OGC API - EDR); the built-in stand-in if it is not set
 NOONTIDE_WEATHER_COLLECTION   its collection; that of the stand-in if it is not set
 NOONTIDE_ELEVATION_COLLECTION   its collection of heights; that of the stand-in if it is not set
-NOONTIDE_CACHE_MB      memory for results of stages [MB], 128 if it is not set
+NOONTIDE_CACHE_MB      memory for results of stages [MB], 96 if it is not set
 NOONTIDE_DASK_SCHEDULER   address of a Dask scheduler for heavy jobs
 NOONTIDE_LOG_LEVEL     level of the log on standard error, WARNING if it is not set
 """

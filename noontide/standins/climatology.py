@@ -32,7 +32,7 @@ class Climate:
 
 def climate_at(latitude: float, longitude: float, elevation: float) -> Climate:
     """Climate of a point [°] at a height above sea level [m]."""
-    values = {name: _between(_maps()[name], latitude, longitude, -90.0, -180.0) for name in UNITS}
+    values = {name: _between(_maps()[name], latitude, longitude, -90.0, -180.0) * unit for name, unit in UNITS.items()}
     temperature = values["temperature"] - LAPSE * elevation / 1000
     return Climate(
         clearness=np.clip(values["clearness"], 0.05, 0.8),
@@ -46,20 +46,20 @@ def climate_at(latitude: float, longitude: float, elevation: float) -> Climate:
 
 def elevation_at(latitude: float, longitude: float) -> float:
     """Height above sea level [m]; towns lie low, so it is halfway between the map and the lowest node that is not sea."""
-    nodes, weights = _nodes(_maps()["height"], latitude, longitude, -90 + HEIGHT_STEP / 2, -180 + HEIGHT_STEP / 2)
+    maps = _maps()
+    steps, weights = _nodes(maps["height"], latitude, longitude, -90 + HEIGHT_STEP / 2, -180 + HEIGHT_STEP / 2)
+    nodes = maps["height_table"][steps.astype(np.int64)].astype(np.int16).astype(float)
     land = nodes[nodes != 0]
     return 0.5 * (float(nodes @ weights) + float(land.min())) if land.size else 0.0
 
 
 @cache
 def _maps() -> dict[str, NDArray]:
+    """The maps in the small whole numbers that they are stored in; floats would take four times the memory."""
     with (files(__package__) / "climatology.npz").open("rb") as file, np.load(file, allow_pickle=False) as stored:
         # The sums wrap around, by design of the format.
-        whole = {name: np.cumsum(stored[name], axis=-1, dtype=stored[name].dtype) for name in (*UNITS, "height")}
-        table = stored["height_table"]
-    return {name: (whole[name] * unit).astype(np.float32) for name, unit in UNITS.items()} | {
-        "height": table[whole["height"]].astype(np.int16)
-    }
+        maps = {name: np.cumsum(stored[name], axis=-1, dtype=stored[name].dtype) for name in (*UNITS, "height")}
+        return maps | {"height_table": stored["height_table"]}
 
 
 def _between(grid: NDArray, latitude: float, longitude: float, south: float, west: float) -> Floats:

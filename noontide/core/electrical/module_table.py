@@ -16,6 +16,7 @@ from noontide.core.electrical.single_diode import (
 
 Floats = NDArray[np.float64]
 HIGHEST = 2000.0  # W/m2; light beyond it is solved directly
+PIECE = 2**16  # intervals that are worked on at once, to keep the interim values of a year of minutes small
 POINTS = 8001
 
 
@@ -49,6 +50,13 @@ def module_maximum(parameters: ModuleParameters, irradiance: Floats, cell_temper
     -----
     Power at 25 °C is read from a table to 1e-5 W; the other is solved, from a start that the table puts close to the root.
     """
+    if irradiance.size > PIECE:
+        pieces = [slice(start, start + PIECE) for start in range(0, irradiance.size, PIECE)]
+        found = [module_maximum(parameters, irradiance[piece], cell_temperature[piece]) for piece in pieces]
+        hot = zip(*((one.hot.power, one.hot.voltage, one.hot.current) for one in found), strict=True)
+        return ModuleMaximum(
+            np.concatenate([one.power_at_25c for one in found]), MaximumPower(*(np.concatenate(parts) for parts in hot))
+        )
     table = _table(parameters)
     place = np.sqrt(np.clip(irradiance, 0, HIGHEST)) * ((POINTS - 1) / np.sqrt(HIGHEST))
     low = np.minimum(place.astype(np.int64), POINTS - 2)

@@ -91,11 +91,14 @@ def book(inputs: AccountInputs) -> dict[str, Floats]:
     booked: dict[str, Floats] = {}
     for member in inputs.members:
         plane, effective, subarray = member.plane.value, member.effective.value, member.subarray
-        light = plane.changes(sky) | effective.changes(plane)
-        for key, change in light.items():
-            booked[key] = booked.get(key, 0.0) + change * subarray.area
-        for key, change in subarray.changes(effective, member.power.value).items():
-            booked[key] = booked.get(key, 0.0) + change
+        for changes, size in (
+            (plane.changes(sky), subarray.area),
+            (effective.changes(plane), subarray.area),
+            (subarray.changes(effective, member.power.value), 1.0),
+        ):
+            while changes:  # each is let go of once it is booked
+                key, change = changes.popitem()
+                booked[key] = booked.get(key, 0.0) + change * size
     booked |= inputs.grid.value.changes()
     if unknown := booked.keys() ^ LINE_OF.keys():
         raise KeyError(f"booked under keys that do not match the lines of the Cascade: {sorted(unknown)}")
@@ -109,18 +112,17 @@ def settle(inputs: AccountInputs) -> Account:
     area = sum(member.subarray.area for member in inputs.members)
     start = sky.ghi * area
     booked = book(inputs)
-    occurring = [i for i, line in enumerate(LINES) if booked[line.key].size > 1]
-    table = np.empty((len(occurring), sky.ghi.size))
-    for row, i in enumerate(occurring):
-        table[row] = booked[LINES[i].key]
     dark_months = _dark_intervals(sky)
     dark = grid.dark_changes()
-    changes = np.zeros((len(LINES), 12))
-    changes[occurring] = sky.monthly_sums(table)
+    left, changes = start - grid.delivered, np.zeros((len(LINES), 12))
+    for i, line in enumerate(LINES):
+        # Many a line does not occur; taken out of the books one by one, those that do are never all there twice.
+        if (change := booked.pop(line.key)).size > 1:
+            changes[i] = sky.monthly_sums(change)
+            left += change
     for i, line in enumerate(LINES):
         if line.key in dark:
             changes[i] += dark[line.key] * dark_months
-    left = start + table.sum(axis=0) - grid.delivered
     delivered = sky.monthly_sums(grid.delivered) + sum(dark.values()) * dark_months
     return Account(
         start=sky.monthly_sums(start) * kilowatt_hours,

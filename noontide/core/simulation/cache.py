@@ -29,18 +29,18 @@ class Kept(Generic[T]):
     It holds the result no longer than somebody uses it: what keeps it for the next time is the cache, within its limit.
     """
 
-    __slots__ = ("_find", "_is_there", "_seen", "key")
+    __slots__ = ("_find", "_seen", "_touch", "key")
 
-    def __init__(self, key: str, find: Callable[[], T], is_there: Callable[[], bool]):
+    def __init__(self, key: str, find: Callable[[], T], touch: Callable[[], bool]):
         self.key = key
         self._find = find
-        self._is_there = is_there
+        self._touch = touch
         self._seen: Callable[[], T | None] = lambda: None
 
     @property
     def is_there(self) -> bool:
         """Whether the result is kept, and need not be computed."""
-        return self._is_there()
+        return self._touch()
 
     @property
     def value(self) -> T:
@@ -49,6 +49,8 @@ class Kept(Generic[T]):
         if value is None:
             value = self._find()
             self._seen = ref(value)
+        else:
+            self._touch()
         return value
 
 
@@ -128,11 +130,19 @@ class StageCache:
     def keep(self, inputs: I, compute: Callable[[I], T]) -> Kept[T]:
         """The result of a stage for its inputs, computed when it is asked for and not there."""
         key = key_of(inputs)
-        return Kept(key, lambda: self._find(key, inputs, compute), lambda: key in self._kept)
+        return Kept(key, lambda: self._find(key, inputs, compute), lambda: self._touch(key))
 
     def keep_rows(self, rows: Sequence[I], compute: Callable[[I], T]) -> list[Kept[T]]:
         """The results of a stage for each of its rows. Equal rows have one result, and yet remain rows of their own."""
         return [self.keep(row, compute) for row in rows]
+
+    def _touch(self, key: str) -> bool:
+        """Count a result as used just now, if it is kept; whether it is."""
+        with self._lock:
+            if key not in self._kept:
+                return False
+            self._kept.move_to_end(key)
+            return True
 
     def _find(self, key: str, inputs: I, compute: Callable[[I], T]) -> T:
         with self._lock:

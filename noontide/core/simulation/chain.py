@@ -35,7 +35,7 @@ from noontide.core.simulation.sun_and_weather import (
 from noontide.core.simulation.tracker_power import MemberInputs, TrackerInputs, TrackerPower, run_tracker
 from noontide.core.weather.year import Weather, beam_from_horizontal, shift_clock
 
-TOGETHER = 16  # inverter sets
+TOGETHER = 16  # inverter sets of a year of hours
 
 
 def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCache | None = None) -> Results:
@@ -89,7 +89,9 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
         )
         for members, output in zip(plant.members, grid, strict=True)
     )
-    accounts = _settled(cache.keep_rows(account_inputs, settle), plant.members, (effective, powers, trackers))
+    together = max(1, TOGETHER // max(1, weather.calendar.intervals // 8760))
+    stages = ([planes[s] for s in plant.surface_of], effective, powers, trackers)
+    accounts = _settled(cache.keep_rows(account_inputs, settle), plant.members, stages, together)
     years = {
         k: year for ks, account in zip(plant.members, accounts, strict=True) for k, year in zip(ks, account.members, strict=True)
     }
@@ -113,7 +115,7 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
 
 
 def _settled(
-    accounts: list[Kept[Account]], members: tuple[tuple[int, ...], ...], stages: tuple[Sequence[Kept], ...]
+    accounts: list[Kept[Account]], members: tuple[tuple[int, ...], ...], stages: tuple[Sequence[Kept], ...], together: int
 ) -> tuple[Account, ...]:
     """The accounts of all inverter sets; what those that are not kept need is found stage by stage for a few of them at a time.
 
@@ -121,8 +123,8 @@ def _settled(
     """
     missing = [i for i, account in enumerate(accounts) if not account.is_there]
     found = {i: account.value for i, account in enumerate(accounts) if account.is_there}
-    for start in range(0, len(missing), TOGETHER):
-        some = missing[start : start + TOGETHER]
+    for start in range(0, len(missing), together):
+        some = missing[start : start + together]
         held = [[stage[k].value for i in some for k in members[i]] for stage in stages]
         found |= {i: accounts[i].value for i in some}
         del held

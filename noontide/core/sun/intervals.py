@@ -1,5 +1,6 @@
 """The sun of each interval, taken at the middle of the part in which it is up."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -8,6 +9,7 @@ from numpy.typing import NDArray
 from noontide.core.angles import sin_cos, wrap_360
 from noontide.core.calendar import Calendar
 from noontide.core.sun.position import (
+    GeocentricPlace,
     days_since_j2000,
     geocentric_path,
     hour_angle,
@@ -18,6 +20,7 @@ from noontide.core.sun.position import (
 
 Floats = NDArray[np.float64]
 DEGREES_PER_MINUTE = 0.25
+PIECE = 2**16  # intervals that are worked on at once: a year of minutes would need 100 MB of interim values
 AIR_TEMPERATURE = 12.0  # [°C], bends the light only
 
 
@@ -54,10 +57,29 @@ def interval_sun(calendar: Calendar, latitude: float, longitude: float, elevatio
     """
     days = days_since_j2000(calendar.utc_midpoints)
     path = geocentric_path(days)
+    pressure = standard_pressure(elevation)
+    pieces = [
+        _piece(days[start : start + PIECE], start, path, calendar.step, latitude, longitude, elevation, pressure)
+        for start in range(0, days.size, PIECE)
+    ]
+    index, *values = (np.concatenate(parts) for parts in zip(*pieces, strict=True))
+    return IntervalSun(index, *values)
+
+
+def _piece(
+    days: Floats,
+    start: int,
+    path: Callable[[Floats], GeocentricPlace],
+    step: int,
+    latitude: float,
+    longitude: float,
+    elevation: float,
+    pressure: float,
+) -> tuple[NDArray[np.int64], Floats, Floats, Floats, Floats]:
+    """The fields of `IntervalSun` for consecutive intervals of which the first is number `start`."""
     place = path(days)
     angle = wrap_360(hour_angle(place, days, longitude) + 180) - 180
-    half = calendar.step * DEGREES_PER_MINUTE / 2
-    pressure = standard_pressure(elevation)
+    half = step * DEGREES_PER_MINUTE / 2
     limit = place.sunset_hour_angle(latitude, rising_elevation(pressure, AIR_TEMPERATURE))
     begin, end = np.maximum(angle - half, -limit), np.minimum(angle + half, limit)
     # Around midnight the interval may reach over ±180° into the other day's lit part.
@@ -73,10 +95,5 @@ def interval_sun(calendar: Calendar, latitude: float, longitude: float, elevatio
     lit = np.flatnonzero(width > 1e-9)
     moments = days[lit] + (middle - angle)[lit] / 360
     sun = seen_from(path(moments), moments, latitude, longitude, elevation, pressure, AIR_TEMPERATURE)
-    return IntervalSun(
-        interval_index=lit,
-        lit_fraction=np.minimum(width[lit] / (2 * half), 1.0),
-        zenith=np.minimum(sun.apparent_zenith, 90 - 1e-3),
-        azimuth=sun.azimuth,
-        distance=sun.distance,
-    )
+    fraction, zenith = np.minimum(width[lit] / (2 * half), 1.0), np.minimum(sun.apparent_zenith, 90 - 1e-3)
+    return lit + start, fraction, zenith, sun.azimuth, sun.distance

@@ -44,7 +44,7 @@ KEPT_AFTER = 0.3  # s until figures are written to the disk, with all that came 
 KEPT_RESULTS_BYTES = 64 * 1024**2
 KEPT_ANSWERS = 512
 LARGE_YEAR = 60_000  # intervals, from which on the memory of an evaluation is given back at once
-STAGES = StageCache(int(os.environ.get("NOONTIDE_CACHE_MB", "128")) * 1024**2)
+STAGES = StageCache(int(os.environ.get("NOONTIDE_CACHE_MB", "96")) * 1024**2)
 _RESULTS = StageCache(KEPT_RESULTS_BYTES)
 
 State = Literal["exact", "pending", "failed", "open"]
