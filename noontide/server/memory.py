@@ -29,6 +29,12 @@ def give_back() -> None:
         library.malloc_trim(0)
 
 
+def leave_alone() -> None:
+    """What is there now, as modules and towns, stays: looking through it for garbage would hold up an edit now and then."""
+    give_back()
+    gc.freeze()
+
+
 def _c_library() -> ctypes.CDLL | None:
     """The C library where it is GNU's."""
     if not sys.platform.startswith("linux"):

@@ -131,11 +131,11 @@ def _run(listening: socket.socket, shown: str, port: int) -> int:
 
 
 def _read_towns() -> None:
-    from noontide.server.memory import give_back
+    from noontide.server.memory import leave_alone
     from noontide.server.places.finding import find
 
     find("warm up")
-    give_back()
+    leave_alone()
 
 
 def _say_address(shown: str, port: int) -> None:

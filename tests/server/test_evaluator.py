@@ -6,8 +6,10 @@ import time
 import pytest
 
 from noontide.core.design import merge_patch
+from noontide.server.projects import evaluation_key
 from noontide.server.projects import evaluator as module
 from noontide.server.projects.evaluator import Evaluator
+from noontide.server.projects.models import StoredEvaluation
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -85,3 +87,24 @@ def test_a_simulation_that_raises_is_a_failed_state_with_words(scheme, monkeypat
     found = Evaluator(patience=5).ask(documents(scheme, [51])[0], scheme.pk)
     assert found.state == "failed"
     assert "overflow in a dark place" in found.evaluation.problem.detail
+
+
+def test_figures_kept_under_older_models_are_shown_neither_on_the_card_nor_in_the_scheme(api, scheme, monkeypatch):
+    """A later version comes to a folder whose figures were made by an earlier one."""
+    kept = api.get(f"/api/schemes/{scheme.pk}").json()["evaluation"]
+    StoredEvaluation.objects.update(summary={"energy": 1.0}, body=kept | {"headline": kept["headline"] | {"energy": 1.0}})
+    module.evaluator.forget()
+    assert api.get(f"/api/schemes/{scheme.pk}").json()["evaluation"]["headline"]["energy"] == 1.0
+    monkeypatch.setattr(evaluation_key, "RESULTS_VERSION", evaluation_key.RESULTS_VERSION + 1)
+    module.evaluator.forget()
+    assert api.get("/api/projects").json()[0]["energy"] == pytest.approx(kept["headline"]["energy"])
+    assert api.get(f"/api/schemes/{scheme.pk}").json()["evaluation"]["headline"]["energy"] == pytest.approx(
+        kept["headline"]["energy"]
+    )
+
+
+def test_figures_reach_the_disk_a_moment_after_their_answer(scheme):
+    evaluator = Evaluator()
+    found = [evaluator.ask(document, scheme.pk) for document in documents(scheme, [22, 23])]
+    wait_for(lambda: StoredEvaluation.objects.filter(pk__in=[one.key for one in found]).count() == 2)
+    assert Evaluator().known(found[0].key).evaluation.headline.energy == found[0].evaluation.headline.energy

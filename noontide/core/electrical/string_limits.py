@@ -37,13 +37,12 @@ class StringLimits:
     short_circuit_strings: int  # in parallel, by 1.25 Isc
     current_strings: int  # in parallel, by Imp
 
-    def __getitem__(self, place: int | tuple[()]) -> "StringLimits":
-        """The limits at one of several pairs of temperatures, as plain numbers."""
-
-        def pick(value: Any) -> Any:
-            return np.asarray(value)[place].item() if isinstance(value, np.ndarray | np.generic) else value
-
-        return StringLimits(**{f.name: pick(getattr(self, f.name)) for f in fields(self)})
+    def each(self) -> list["StringLimits"]:
+        """The limits at each of several pairs of temperatures, as plain numbers."""
+        columns = [getattr(self, f.name) for f in fields(self)]
+        count = np.size(self.lowest)
+        plain = [np.ravel(c).tolist() if isinstance(c, np.ndarray | np.generic) else [c] * count for c in columns]
+        return [StringLimits(*row) for row in zip(*plain, strict=True)]
 
     @property
     def is_possible(self) -> Any:
@@ -94,7 +93,7 @@ def string_limits(module: Module, inverter: Inverter, lowest: ArrayLike, highest
         ),
         current_strings=int(_at_most(inverter.maximum_tracker_current, module.imp, MOST_PARALLEL)),
     )
-    return limits[()] if cold.ndim == 0 else limits
+    return limits.each()[0] if cold.ndim == 0 else limits
 
 
 def _at_most(limit: float, each: ArrayLike, most: int) -> Any:

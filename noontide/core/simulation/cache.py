@@ -8,6 +8,7 @@ import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from functools import lru_cache
+from operator import attrgetter
 from threading import Lock
 from typing import Any, Generic, TypeVar, overload
 from weakref import ref
@@ -83,13 +84,12 @@ def key_of(inputs: object) -> str:
 
 
 def _text(value: Any) -> str:
-    # Asked a hundred times a row, and mostly for these: their types are looked at before all else.
     kind = type(value)
-    if kind is Kept:
-        return value.key
-    if kind is float or kind is str or kind is int:
+    if kind is float or kind is str:  # most are: asked first, since every edit makes the keys of all rows
         return repr(value)
     match value:
+        case Kept():
+            return value.key
         case None | bool() | int() | float() | str():
             return repr(value)
         case tuple() | list():
@@ -98,9 +98,9 @@ def _text(value: Any) -> str:
             return value.fingerprint
         case Weather():
             return value.digest
-    if names := _field_names(kind):
-        fields = ",".join([_text(getattr(value, name)) for name in names])
-        return f"{kind.__qualname__}({fields})"
+    if _field_names(kind):
+        fields = [inner.key if type(inner) is Kept else _text(inner) for inner in _fields_of(kind)(value)]
+        return f"{kind.__qualname__}({','.join(fields)})"
     raise TypeError(f"{kind.__name__} cannot be an input of a stage: it has no content that a key could be made of")
 
 
@@ -110,66 +110,91 @@ def _field_names(kind: type) -> tuple[str, ...]:
     return tuple(f.name for f in dataclasses.fields(kind)) if dataclasses.is_dataclass(kind) else ()
 
 
+@lru_cache(maxsize=256)
+def _fields_of(kind: type) -> Callable[[Any], tuple]:
+    """Reads all fields of a dataclass at once."""
+    names = _field_names(kind)
+    return attrgetter(*names) if len(names) > 1 else lambda value: (getattr(value, names[0]),)
+
+
+class _Shelf:
+    """The most recently used results, at most `limit` bytes of arrays."""
+
+    def __init__(self, limit: int):
+        self.limit = limit
+        self.kept: OrderedDict[str, tuple[Any, int]] = OrderedDict()
+        self.bytes = 0
+
+    def put(self, key: str, made: Any, size: int) -> None:
+        self.kept[key] = made, size
+        self.bytes += size
+        while self.bytes > self.limit:
+            _, (_, size) = self.kept.popitem(last=False)
+            self.bytes -= size
+
+    def clear(self) -> None:
+        self.kept.clear()
+        self.bytes = 0
+
+
 class StageCache:
-    """The most recently used results, at most `limit` bytes of arrays. Safe to share between threads."""
+    """The most recently used results, at most `limit` bytes of arrays. Safe to share between threads.
+
+    A quarter is for lasting results: what every edit asks for must not make room for the hours of a plane that none does.
+    """
 
     def __init__(self, limit: int = DEFAULT_LIMIT):
-        self._limit = limit
-        self._kept: OrderedDict[str, tuple[Any, int]] = OrderedDict()
-        self._bytes = 0
+        self._lasting, self._passing = _Shelf(limit // 4), _Shelf(limit - limit // 4)
         self._lock = Lock()
 
     def __len__(self) -> int:
-        return len(self._kept)
+        return len(self._lasting.kept) + len(self._passing.kept)
 
     @property
     def bytes(self) -> int:
         """Size of all that is kept."""
-        return self._bytes
+        return self._lasting.bytes + self._passing.bytes
 
-    def keep(self, inputs: I, compute: Callable[[I], T]) -> Kept[T]:
+    def keep(self, inputs: I, compute: Callable[[I], T], lasting: bool = False) -> Kept[T]:
         """The result of a stage for its inputs, computed when it is asked for and not there."""
         key = key_of(inputs)
-        return Kept(key, lambda: self._find(key, inputs, compute), lambda: self._touch(key))
+        return Kept(key, lambda: self._find(key, inputs, compute, lasting), lambda: self._touch(key))
 
-    def keep_rows(self, rows: Sequence[I], compute: Callable[[I], T]) -> list[Kept[T]]:
+    def keep_rows(self, rows: Sequence[I], compute: Callable[[I], T], lasting: bool = False) -> list[Kept[T]]:
         """The results of a stage for each of its rows. Equal rows have one result, and yet remain rows of their own."""
-        return [self.keep(row, compute) for row in rows]
-
-    def _touch(self, key: str) -> bool:
-        """Count a result as used just now, if it is kept; whether it is."""
-        with self._lock:
-            if key not in self._kept:
-                return False
-            self._kept.move_to_end(key)
-            return True
-
-    def _find(self, key: str, inputs: I, compute: Callable[[I], T]) -> T:
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key][0]
-        made = compute(inputs)
-        self._add(key, made)
-        return made
+        return [self.keep(row, compute, lasting) for row in rows]
 
     def clear(self) -> None:
         """Forget everything."""
         with self._lock:
-            self._kept.clear()
-            self._bytes = 0
+            self._lasting.clear()
+            self._passing.clear()
 
-    def _add(self, key: str, made: Any) -> None:
+    def _touch(self, key: str) -> bool:
+        """Count a result as used just now, if it is kept; whether it is."""
+        with self._lock:
+            return self._shelf_of(key) is not None
+
+    def _find(self, key: str, inputs: I, compute: Callable[[I], T], lasting: bool) -> T:
+        with self._lock:
+            if (shelf := self._shelf_of(key)) is not None:
+                return shelf.kept[key][0]
+        made = compute(inputs)
         size = _bytes_of(made)
         with self._lock:
+            shelf = self._lasting if lasting and size <= self._lasting.limit // 2 else self._passing
             # What alone is larger than the limit is handed out, and not kept.
-            if key in self._kept or size > self._limit:
-                return
-            self._kept[key] = made, size
-            self._bytes += size
-            while self._bytes > self._limit:
-                _, (_, size) = self._kept.popitem(last=False)
-                self._bytes -= size
+            if self._shelf_of(key) is None and size <= shelf.limit:
+                shelf.put(key, made, size)
+        return made
+
+    def _shelf_of(self, key: str) -> _Shelf | None:
+        """Where a result is kept, counted as used just now."""
+        for shelf in (self._passing, self._lasting):
+            if key in shelf.kept:
+                shelf.kept.move_to_end(key)
+                return shelf
+        return None
 
 
 def _bytes_of(value: object) -> int:

@@ -91,7 +91,7 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     )
     together = max(1, TOGETHER // max(1, weather.calendar.intervals // 8760))
     stages = ([planes[s] for s in plant.surface_of], effective, powers, trackers)
-    accounts = _settled(cache.keep_rows(account_inputs, settle), plant.members, stages, together)
+    accounts = _settled(cache.keep_rows(account_inputs, settle, lasting=True), plant.members, stages, together)
     years = {
         k: year for ks, account in zip(plant.members, accounts, strict=True) for k, year in zip(ks, account.members, strict=True)
     }
@@ -143,7 +143,7 @@ def corrected(weather: Weather, reference: WeatherReference | None) -> Weather:
 def sky_over(site: Site, weather: Weather, cache: StageCache) -> Kept[SunAndWeather]:
     """The first two stages, the sun and the weather joined to it."""
     sun = cache.keep(SunInputs(weather.calendar, site.latitude, site.longitude, site.elevation), find_sun)
-    return cache.keep(SunAndWeatherInputs(sun, weather), join_sun_and_weather)
+    return cache.keep(SunAndWeatherInputs(sun, weather), join_sun_and_weather, lasting=True)
 
 
 def horizon_of(site: Site) -> Horizon | None:

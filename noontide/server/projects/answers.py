@@ -6,13 +6,14 @@ from rest_framework.response import Response
 
 from noontide.server.projects.api_models import ProjectAnswer, ProjectCard, SchemeAnswer, SchemeLine
 from noontide.server.projects.evaluation_answer import BENCH_OF
+from noontide.server.projects.evaluation_key import is_current
 from noontide.server.projects.evaluator import evaluator
 from noontide.server.projects.models import Project, Revision, Scheme, StoredEvaluation
 
 
 def scheme_answer(scheme: Scheme, revision: Revision, changed: Iterable[str] = (), status: int = 200) -> Response:
     """A scheme at a revision, with what is known of it within a moment. The document always comes."""
-    evaluated = evaluator.ask(revision.document, scheme.pk)
+    evaluated = evaluator.ask(revision.document, scheme.pk, key=revision.evaluation_key)
     answer = SchemeAnswer(
         id=scheme.pk, project=scheme.project_id, letter=scheme.letter, revision=revision.number, can_undo=revision.parent_id is not None,
         can_redo=revision.children.exists(), document=revision.document, evaluation=evaluated.evaluation.model_copy(update={"key": evaluated.key}),
@@ -32,7 +33,7 @@ def cards(projects: Iterable[Project]) -> list[dict]:
     """Cards of projects, from the figures that are kept; nothing is simulated for them but what was never asked before."""
     projects = list(projects)
     heads = {p.pk: p.pinned.head for p in projects if p.pinned and p.pinned.deleted is None and p.pinned.head}
-    keys = {head.evaluation_key for head in heads.values()}
+    keys = {head.evaluation_key for head in heads.values() if is_current(head.evaluation_key)}
     kept = dict(StoredEvaluation.objects.filter(pk__in=keys).values_list("key", "summary"))
     return [_card(project, heads.get(project.pk), kept) for project in projects]
 

@@ -33,7 +33,7 @@ from noontide.server.projects.evaluation_answer import (
     weather_year,
     whole_evaluation,
 )
-from noontide.server.projects.evaluation_key import key_of_document
+from noontide.server.projects.evaluation_key import is_current, key_of_document
 from noontide.server.projects.models import StoredEvaluation
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
@@ -88,9 +88,9 @@ class Evaluator:
         """Call a function with the scheme and its figures whenever they have followed an answer that came without them."""
         self._listeners.append(listener)
 
-    def ask(self, document: dict, scheme: int = 0, patience: float | None = None) -> Evaluated:
-        """What is known of a document within the patience."""
-        key = key_of_document(document)
+    def ask(self, document: dict, scheme: int = 0, patience: float | None = None, key: str = "") -> Evaluated:
+        """What is known of a document within the patience; `key` where it was stored with the document."""
+        key = key if is_current(key) else key_of_document(document)
         if (found := self.known(key)) is not None:
             return found
         try:

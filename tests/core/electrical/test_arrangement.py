@@ -37,7 +37,7 @@ def test_limits_broadcast_over_temperatures():
     lowest, highest = np.array([-30.0, -10.0, 5.0]), np.array([60.0, 70.0, 85.0])
     many = string_limits(MODULE, inverter, lowest, highest)
     for i in range(3):
-        assert many[i] == string_limits(MODULE, inverter, lowest[i], highest[i])
+        assert many.each()[i] == string_limits(MODULE, inverter, lowest[i], highest[i])
     assert list(many.most) == sorted(many.most)  # the colder, the shorter
 
 

@@ -1,6 +1,8 @@
 """A check: a finding about the design, with its rule, limit, actual value, margin and remedies."""
 
+from collections import defaultdict
 from dataclasses import dataclass, field, replace
+from functools import reduce
 from typing import Literal
 
 from noontide.core.design.merge_patch import merge_patch
@@ -40,16 +42,20 @@ class Check:
 
 def in_order(found: list[Check]) -> list[Check]:
     """Findings of the same words, as for identical strings on several trackers, made one; errors first."""
-    kept: dict[tuple[str, str, str], Check] = {}
+    alike: dict[tuple[str, str, str], list[Check]] = defaultdict(list)
     for check in found:
-        words = (check.rule, check.title, check.detail)
-        if words not in kept:
-            kept[words] = check
-            continue
-        both = zip(kept[words].remedies, check.remedies, strict=True)
-        together = tuple(Remedy(one.label, merge_patch(one.patch, other.patch)) for one, other in both)
-        kept[words] = replace(kept[words], remedies=together)
-    return sorted(kept.values(), key=lambda check: check.severity != "error")
+        alike[check.rule, check.title, check.detail].append(check)
+    kept = [checks[0] if len(checks) == 1 else _made_one(checks) for checks in alike.values()]
+    return sorted(kept, key=lambda check: check.severity != "error")
+
+
+def _made_one(checks: list[Check]) -> Check:
+    """The first of several alike, with remedies that mend all of them."""
+    together = (
+        Remedy(mine[0].label, reduce(merge_patch, (remedy.patch for remedy in mine), {}))
+        for mine in zip(*(check.remedies for check in checks), strict=True)
+    )
+    return replace(checks[0], remedies=tuple(together))
 
 
 def signed(value: float) -> str:

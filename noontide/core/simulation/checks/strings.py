@@ -32,7 +32,7 @@ def limits_of(results: Results) -> list[StringLimits]:
         module, inverter = plant.modules[members[0]], plant.inverters[plant.inverter_of[members[0]]]
         hottest = [max(results.members[k].highest_cell_temperature, lowest) + warmer for k in members]
         found = string_limits(module, inverter, np.full(len(members), lowest), np.array(hottest))
-        limits |= {k: found[i] for i, k in enumerate(members)}
+        limits |= dict(zip(members, found.each(), strict=True))
     return [limits[k] for k in range(len(plant.modules))]
 
 
