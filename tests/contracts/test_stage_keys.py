@@ -30,7 +30,7 @@ WHOLE = {
     },
     "weather": {"digest": WEATHER.digest, "title": "Year", "clock_shift": 0, "beam_is_horizontal": False},
     "surfaces": {
-        "field": {"name": "Field", "tilt": 25, "azimuth": 170, "mounting": "open rack", "area": 200, "albedo": 0.25, "rows": {"pitch": 3.2, "width": 2, "count": 5, "steps": 3}},
+        "field": {"name": "Field", "tilt": 25, "azimuth": 170, "mounting": "open rack", "area": 200, "albedo": 0.25, "rows": {"pitch": 3.2, "width": 2, "count": 5, "cell_groups": 3}},
         "roof": {"name": "Roof", "tilt": 18, "azimuth": 200, "mounting": "roof, flush", "area": 100},
     },
     "inverters": {"main": {"model": "hexley-20", "count": 2}, "side": {"model": "corvane-4x", "count": 1}},

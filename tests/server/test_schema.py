@@ -8,6 +8,7 @@ from django.core.management import call_command
 from django.core.signals import request_finished, request_started
 from django.db import close_old_connections
 from hypothesis import HealthCheck, given, settings
+from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
 
 from noontide.server.projects.revising import begin_project
 
@@ -67,5 +68,6 @@ def test_no_request_makes_the_server_fail(open_connection, roof_document):
             assert answer.status_code < 500, f"{case.method} {case.formatted_path}: {answer.text[:500]}"
             if answer.status_code >= 400:
                 assert answer.json()["title"]
+            case.validate_response(answer, checks=[status_code_conformance, response_schema_conformance])
 
         never_fails()

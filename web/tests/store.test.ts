@@ -145,7 +145,7 @@ describe('an edit', () => {
     void store.edit(tilt(35))
     expect(store.at('/surfaces/roof/tilt')).toBe(35)
     expect(store.isStale).toBe(true)
-    await store.settled()
+    await store.flush()
     expect(store.isStale).toBe(false)
     expect(store.saved?.revision).toBe(2)
     expect(server.first.document).toMatchObject(tilt(35))
@@ -162,7 +162,7 @@ describe('an edit', () => {
     expect(store.at('/surfaces/roof/tilt')).toBe(34)
     release()
     server.hold = null
-    await store.settled()
+    await store.flush()
     expect(server.patches).toEqual([tilt(31), { ...tilt(34), losses: { soiling: null } }])
     expect(store.at('/losses/soiling')).toBeUndefined()
   })
@@ -171,7 +171,7 @@ describe('an edit', () => {
     const store = await opened()
     server.refuses = { pointer: '/surfaces/roof/tilt', detail: 'Enter 90 or less.' }
     void store.edit(tilt(95))
-    await store.settled()
+    await store.flush()
     expect(store.at('/surfaces/roof/tilt')).toBe(30)
     expect(store.refused).toEqual([{ pointer: '/surfaces/roof/tilt', detail: 'Enter 90 or less.', value: 95 }])
     server.refuses = null
@@ -183,7 +183,7 @@ describe('an edit', () => {
     const store = await opened()
     server.editElsewhere({ losses: { soiling: 5 } })
     void store.edit(tilt(41))
-    await store.settled()
+    await store.flush()
     expect(server.first.document).toMatchObject({ ...tilt(41), losses: { soiling: 5 } })
     expect(store.conflicts).toEqual([])
   })
@@ -192,11 +192,11 @@ describe('an edit', () => {
     const store = await opened()
     server.editElsewhere(tilt(61))
     void store.edit({ ...tilt(43), losses: { soiling: 4 } })
-    await store.settled()
+    await store.flush()
     expect(server.first.document).toMatchObject({ ...tilt(61), losses: { soiling: 4 } })
     expect(store.conflicts).toEqual([{ pointer: '/surfaces/roof/tilt', theirs: 61, mine: 43 }])
     void store.applyMine()
-    await store.settled()
+    await store.flush()
     expect(server.first.document).toMatchObject(tilt(43))
   })
 
@@ -204,7 +204,7 @@ describe('an edit', () => {
     const store = await opened()
     for (const value of [31, 32, 33]) {
       void store.edit(tilt(value), 'a-drag')
-      await store.settled()
+      await store.flush()
     }
     expect(server.patches).toHaveLength(3)
     await store.undo()
@@ -226,9 +226,9 @@ describe('two schemes', () => {
     release()
     server.hold = null
     void store.edit(tilt(70))
-    await store.settled()
+    await store.flush()
     await store.open(3, 7)
-    await store.settled()
+    await store.flush()
     expect([7, 8].map((id) => valueAt(server.schemes.get(id)!.document, '/surfaces/roof/tilt'))).toEqual([35, 70])
     expect(store.at('/surfaces/roof/tilt')).toBe(35)
   })
@@ -300,7 +300,7 @@ describe('with the server away', () => {
     kept(7, 'a-tab-that-is-gone', 43)
     server.editElsewhere(tilt(61))
     const store = await opened()
-    await store.settled()
+    await store.flush()
     expect(server.first.document).toMatchObject(tilt(61))
     expect(store.conflicts).toEqual([{ pointer: '/surfaces/roof/tilt', theirs: 61, mine: 43 }])
     expect(keys()).toEqual([])
@@ -323,7 +323,7 @@ describe('undo', () => {
     const store = await opened()
     for (const value of [31, 32, 33, 34, 35]) {
       void store.edit(tilt(value))
-      await store.settled()
+      await store.flush()
     }
     await Promise.all(Array.from({ length: 5 }, () => store.undo()))
     expect(store.at('/surfaces/roof/tilt')).toBe(30)
@@ -331,7 +331,7 @@ describe('undo', () => {
   it('in a tab that is behind reads the scheme and says so', async () => {
     const store = await opened()
     void store.edit(tilt(50))
-    await store.settled()
+    await store.flush()
     server.editElsewhere({ losses: { soiling: 9 } })
     await store.undo()
     expect(store.notice).toContain('changed elsewhere')

@@ -97,7 +97,7 @@ class Rows(Document):
     pitch: float = quantity(..., "Row pitch", "m", 0.2, 50, step=0.1)
     width: float = quantity(2.0, "Width of a row", "m", 0.2, 20, "One large module in portrait.", 0.1)
     count: int = quantity(6, "Rows", "", 1, 1000, "Most rows then stand behind another.")
-    steps: int = quantity(
+    cell_groups: int = quantity(
         1, "Cell groups along the slope", "", 1, 12, "Portrait modules: shading the lowest cell row limits the whole string."
     )
 
@@ -173,7 +173,7 @@ class Models(Document):
 class Design(Document):
     """One alternative design, whole. What is not set takes its default, and is not kept."""
 
-    format: Literal["noontide-design/2"] = "noontide-design/2"
+    format: Literal["noontide-design/3"] = "noontide-design/3"
     name: Line = Field("", max_length=120, title="Name")
     site: Site
     weather: WeatherReference | None = None

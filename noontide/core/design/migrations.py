@@ -5,16 +5,34 @@ from typing import Any
 
 from noontide.core.design.size import DesignError
 
-FORMAT = "noontide-design/2"
+FORMAT = "noontide-design/3"
 
 
 def _from_scheme_1(document: dict) -> dict:
     """The first format, then called a scheme: parts were named but their datasheets did not have to be in the document."""
+    return document | {"format": "noontide-design/2"}
+
+
+def _from_design_2(document: dict) -> dict:
+    """The window of an inverter is the MPP tracker's, since a surface may track too; a row has cell groups, not steps."""
+    window = {"tracking_minimum": "mppt_minimum", "tracking_maximum": "mppt_maximum"}
+    document = _renamed(document, ("surfaces", "*", "rows"), {"steps": "cell_groups"})
+    document = _renamed(document, ("parts", "inverters", "*"), window)
     return document | {"format": FORMAT}
 
 
+def _renamed(value: Any, path: tuple[str, ...], old_to_new: dict[str, str]) -> Any:
+    """A copy with fields renamed at the end of a path, of which `*` is every entry; what is not there or no object stays."""
+    if not isinstance(value, dict):
+        return value
+    if not path:
+        return {old_to_new.get(key, key): inner for key, inner in value.items()}
+    here = path[0]
+    return {key: _renamed(inner, path[1:], old_to_new) if here in ("*", key) else inner for key, inner in value.items()}
+
+
 # For each old format the step that leads to the next one.
-STEPS: dict[str, Callable[[dict], dict]] = {"noontide-scheme/1": _from_scheme_1}
+STEPS: dict[str, Callable[[dict], dict]] = {"noontide-scheme/1": _from_scheme_1, "noontide-design/2": _from_design_2}
 
 
 def upgrade(document: Any) -> dict:

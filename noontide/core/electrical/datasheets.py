@@ -118,9 +118,9 @@ class Inverter(Part):
     maximum_dc_power: Positive  # [W]
     maximum_dc_voltage: Positive  # [V]
     start_voltage: Positive  # [V]
-    tracking_minimum: Positive  # lowest voltage of the tracker's window [V]
+    mppt_minimum: Positive  # lowest voltage of the tracker's window [V]
     full_power_minimum: Positive  # lowest voltage at which rated power is reached [V]
-    tracking_maximum: Positive  # highest voltage of the tracker's window [V]
+    mppt_maximum: Positive  # highest voltage of the tracker's window [V]
     maximum_tracker_current: Positive  # operating, each tracker [A]
     maximum_short_circuit_current: Positive  # each tracker [A]
     efficiency: Annotated[tuple[EfficiencyCurve, ...], FailFast()] = Field((), max_length=12)
@@ -140,7 +140,7 @@ class Inverter(Part):
 
     @model_validator(mode="after")
     def _voltages_in_order(self) -> Self:
-        order = (self.tracking_minimum, self.full_power_minimum, self.tracking_maximum, self.maximum_dc_voltage)
+        order = (self.mppt_minimum, self.full_power_minimum, self.mppt_maximum, self.maximum_dc_voltage)
         if list(order) != sorted(order):
             raise ValueError(
                 "Voltages must rise from the lowest MPP voltage over the full-power voltage and the highest MPP voltage "

@@ -84,10 +84,10 @@ def string_limits(module: Module, inverter: Inverter, lowest: ArrayLike, highest
         hot_vmp=top[1],
         maximum_voltage=limit,
         maximum_of=whose,
-        fewest=_at_least(inverter.tracking_minimum, top[1]),
+        fewest=_at_least(inverter.mppt_minimum, top[1]),
         full_power_fewest=_at_least(inverter.full_power_minimum, top[1]),
         most=_at_most(limit, voc, LONGEST),
-        window_most=_at_most(inverter.tracking_maximum, top[0], LONGEST),
+        window_most=_at_most(inverter.mppt_maximum, top[0], LONGEST),
         short_circuit_strings=int(
             _at_most(inverter.maximum_short_circuit_current, SHORT_CIRCUIT_FACTOR * module.isc, MOST_PARALLEL)
         ),

@@ -126,8 +126,8 @@ class Strings:
 class TrackerLimits:
     """What a tracker allows."""
 
-    lowest: float  # voltage of the MPP window [V]
-    highest: float  # [V]
+    mppt_minimum: float  # voltage of the MPP window [V]
+    mppt_maximum: float  # [V]
     start: float  # voltage without current from which the inverter starts [V]
     current: float  # largest operating current [A]
 
@@ -152,7 +152,7 @@ class OperatingPoint:
         return self.voltage * self.current
 
 
-def operate(members: Sequence[Strings], limits: TrackerLimits) -> list[OperatingPoint]:
+def find_operating_points(members: Sequence[Strings], limits: TrackerLimits) -> list[OperatingPoint]:
     """Find the operating point of the sub-arrays on one tracker.
 
     Parameters
@@ -165,11 +165,10 @@ def operate(members: Sequence[Strings], limits: TrackerLimits) -> list[Operating
     A sub-array alone on its tracker and inside the window, the ordinary hour, stays at its own maximum; only the others
     are solved again. Without enough light to reach the lowest voltage, or to start, a string gives nothing.
     """
-    tracker = _Tracker(members, limits)
-    return tracker.operate()
+    return _ParallelStrings(members, limits).operate()
 
 
-class _Tracker:
+class _ParallelStrings:
     """The strings on a tracker, with operating points that each verb moves in place: lists of (intervals,), one each member."""
 
     def __init__(self, members: Sequence[Strings], limits: TrackerLimits):
@@ -187,9 +186,9 @@ class _Tracker:
         alone = self.power() if any(is_partial) else own
         best_inside = self._share()
         shared = self.power() if best_inside is not None else alone
-        outside = [(v < self.limits.lowest) | (v > self.limits.highest) for v in self.voltage]
+        outside = [(v < self.limits.mppt_minimum) | (v > self.limits.mppt_maximum) for v in self.voltage]
         outside = [out & (p > 0) for out, p in zip(outside, alone, strict=True)]
-        is_held = self._hold(outside, best_inside)
+        is_held = self._clamp_to_mppt_window(outside, best_inside)
         held = self.power() if is_held else shared
         is_limited = self._limit()
         final = self.power() if is_limited else held
@@ -234,7 +233,7 @@ class _Tracker:
                     reached.append(spread)
         own = np.stack(reached)
         low, high = np.nan_to_num(np.fmin.reduce(own, axis=0)), np.nan_to_num(np.fmax.reduce(own, axis=0))
-        window = self.limits.lowest, self.limits.highest
+        window = self.limits.mppt_minimum, self.limits.mppt_maximum
         shared = self._common_voltage(low, high, every)
         inside = np.clip(shared, *window)
         beyond = np.flatnonzero(inside != shared)
@@ -248,9 +247,9 @@ class _Tracker:
             self.voltage[k], self.current[k] = shared.copy(), member.current(shared, every)
         return inside
 
-    def _hold(self, outside: list[NDArray[np.bool_]], best_inside: Floats | None) -> bool:
+    def _clamp_to_mppt_window(self, outside: list[NDArray[np.bool_]], best_inside: Floats | None) -> bool:
         """Hold the best voltage of the window, and nothing where the inverter does not start; whether anything moved."""
-        window = self.limits.lowest, self.limits.highest
+        window = self.limits.mppt_minimum, self.limits.mppt_maximum
         is_held = False
         for k, member in enumerate(self.members):
             when = np.flatnonzero(outside[k])
@@ -272,7 +271,7 @@ class _Tracker:
 
     def _better_inside(self, k: int, when: Ints, held: Floats, flows: Floats) -> Point:
         """Of the window's nearest voltage, its other end and the maxima inside it, the one that gives most."""
-        member, lowest, highest = self.members[k], self.limits.lowest, self.limits.highest
+        member, lowest, highest = self.members[k], self.limits.mppt_minimum, self.limits.mppt_maximum
         candidates = [(held, flows)]
         for end in (lowest, highest):
             at_end = np.full(when.size, end)
@@ -292,7 +291,7 @@ class _Tracker:
         if not when.size:
             return False
         raised = self._voltage_for_current(np.max([v[when] for v in self.voltage], axis=0), when)
-        voltage = np.minimum(raised, np.maximum(self.limits.highest, np.max([v[when] for v in self.voltage], axis=0)))
+        voltage = np.minimum(raised, np.maximum(self.limits.mppt_maximum, np.max([v[when] for v in self.voltage], axis=0)))
         flows = [member.current(voltage, when) for member in self.members]
         sums = np.maximum(sum(flows), 1e-12)
         throttle = np.minimum(self.limits.current / sums, 1.0)

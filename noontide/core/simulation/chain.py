@@ -175,7 +175,7 @@ def _row_field(surface: Surface) -> RowField | None:
     rows = surface.rows
     if rows is None:
         return None
-    return RowField(RowGeometry(surface.tilt, surface.azimuth, rows.width, rows.pitch, rows.count), rows.steps)
+    return RowField(RowGeometry(surface.tilt, surface.azimuth, rows.width, rows.pitch, rows.count), rows.cell_groups)
 
 
 def _effective(
@@ -250,8 +250,8 @@ def _tracker(losses: Losses, plant: Plant, i: int, members: tuple[MemberInputs, 
     return TrackerInputs(
         sky=sky,
         members=members,
-        lowest=unit.tracking_minimum,
-        highest=unit.tracking_maximum,
+        mppt_minimum=unit.mppt_minimum,
+        mppt_maximum=unit.mppt_maximum,
         start=unit.start_voltage,
         current=unit.maximum_tracker_current,
         quality=losses.quality,

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from noontide.core.electrical.datasheets import Module
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.shaded_strings import DIODE_DROP
-from noontide.core.electrical.strings import OperatingPoint, RowShade, Strings, TrackerLimits, operate
+from noontide.core.electrical.strings import OperatingPoint, RowShade, Strings, TrackerLimits, find_operating_points
 from noontide.core.electrical.wiring import COEFFICIENTS, conductor_temperature, wire
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
@@ -71,8 +71,8 @@ class MemberInputs:
 class TrackerInputs:
     sky: Kept[SunAndWeather]
     members: tuple[MemberInputs, ...]
-    lowest: float  # voltage of the MPP window [V]
-    highest: float  # [V]
+    mppt_minimum: float  # voltage of the MPP window [V]
+    mppt_maximum: float  # [V]
     start: float  # [V]
     current: float  # largest operating current [A]
     quality: float  # [%]
@@ -130,8 +130,8 @@ def run_tracker(row: TrackerInputs) -> TrackerPower:
     """Strings on their trackers and through their cables, every loss booked where it happens."""
     shares = row.quality / 100, row.light_induced / 100, row.mismatch / 100
     keep = (1 - shares[0]) * (1 - shares[1]) * (1 - shares[2])
-    limits = TrackerLimits(row.lowest, row.highest, row.start, row.current)
-    points = operate([_strings(member, keep) for member in row.members], limits)
+    limits = TrackerLimits(row.mppt_minimum, row.mppt_maximum, row.start, row.current)
+    points = find_operating_points([_strings(member, keep) for member in row.members], limits)
     air = row.sky.value.air_temperature
     powers = []
     for member, point in zip(row.members, points, strict=True):

@@ -4,7 +4,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.server.lists import several
+from noontide.server.list_of import list_of
 from noontide.server.places.finding import Town, at, find, standard_offset, within
 from noontide.server.problems import Problem
 
@@ -30,7 +30,7 @@ def _answer(town: Town) -> dict:
 
 class PlacesView(APIView):
     @extend_schema(
-        parameters=[OpenApiParameter("q", str, required=True)], responses=several(PlaceAnswer), operation_id="find_places"
+        parameters=[OpenApiParameter("q", str, required=True)], responses=list_of(PlaceAnswer), operation_id="find_places"
     )
     def get(self, request: Request) -> Response:
         """Towns by name, or a point by its coordinates."""
@@ -40,7 +40,7 @@ class PlacesView(APIView):
 class PlacesWithinView(APIView):
     @extend_schema(
         parameters=[OpenApiParameter("bbox", str, required=True, description="west,south,east,north in degrees, as in OGC API")],
-        responses=several(PlaceAnswer),
+        responses=list_of(PlaceAnswer),
         operation_id="places_within",
     )
     def get(self, request: Request) -> Response:

@@ -11,8 +11,8 @@ from noontide.parts import built_in_parts
 from noontide.server.places.finding import time_zone_at
 from noontide.server.problems import Problem
 from noontide.server.projects.api_models import EstimateAnswer, EstimateRequest
-from noontide.server.projects.drawing import orientation_of
 from noontide.server.projects.evaluator import evaluator, results_for
+from noontide.server.projects.orientation import orientation_of
 from noontide.server.weather_library.edr import ServiceFailed, fetch_elevation
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.requesting import year_for

@@ -10,7 +10,7 @@ from noontide.core.design import Design
 from noontide.core.simulation.account import LINES
 from noontide.core.simulation.figures import FIGURES
 from noontide.core.simulation.quantities import QUANTITIES
-from noontide.server.lists import several
+from noontide.server.list_of import list_of
 from noontide.server.projects import revising
 from noontide.server.projects.answers import cards, project_answer
 from noontide.server.projects.api_models import (
@@ -30,7 +30,7 @@ from noontide.server.projects.requests import object_of, project_of
 
 
 class ProjectsView(APIView):
-    @extend_schema(responses=several(ProjectCard), operation_id="projects")
+    @extend_schema(responses=list_of(ProjectCard), operation_id="projects")
     def get(self, request: Request) -> Response:
         """All projects, last changed first, each with the figures of its pinned scheme."""
         living = (
@@ -85,7 +85,7 @@ class EstimateView(APIView):
 
 
 class QuantitiesView(APIView):
-    @extend_schema(responses=several(QuantityLine), operation_id="quantities")
+    @extend_schema(responses=list_of(QuantityLine), operation_id="quantities")
     def get(self, request: Request) -> Response:
         """All hourly quantities."""
         lines = [

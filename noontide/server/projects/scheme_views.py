@@ -12,7 +12,7 @@ from rest_framework.views import APIView
 from noontide.core.design import Design
 from noontide.core.simulation.quantities import QUANTITIES
 from noontide.core.simulation.workings import working
-from noontide.server.lists import several
+from noontide.server.list_of import list_of
 from noontide.server.problems import Problem
 from noontide.server.projects import revising
 from noontide.server.projects.answers import project_answer, scheme_answer
@@ -27,13 +27,14 @@ from noontide.server.projects.api_models import (
     VoltageAnswer,
     WorkingAnswer,
 )
-from noontide.server.projects.drawing import SEASONS, orientation_of, voltages_of
 from noontide.server.projects.evaluation_answer import BENCH_OF
 from noontide.server.projects.evaluator import results_for
 from noontide.server.projects.events import announce_revision
 from noontide.server.projects.hourly import as_columns, as_csv, as_json
 from noontide.server.projects.models import Scheme
+from noontide.server.projects.orientation import SEASONS, orientation_of
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
+from noontide.server.projects.string_voltages import voltages_of
 from noontide.server.weather_library.models import WeatherYear
 
 
@@ -116,7 +117,7 @@ class SchemeRestoreView(APIView):
 
 
 class RevisionsView(APIView):
-    @extend_schema(responses=several(RevisionLine), operation_id="revisions")
+    @extend_schema(responses=list_of(RevisionLine), operation_id="revisions")
     def get(self, request: Request, scheme_id: int) -> Response:
         """The whole history of a scheme, oldest first."""
         scheme = scheme_of(request, scheme_id)

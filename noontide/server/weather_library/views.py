@@ -16,7 +16,7 @@ from noontide.core.design.document import Line, is_time_zone
 from noontide.core.weather import WeatherSummary, as_text
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, job_answer
-from noontide.server.lists import several
+from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
 from noontide.server.problems import Problem
 from noontide.server.weather_library.models import WeatherYear
@@ -81,7 +81,7 @@ def _answer(year: WeatherYear) -> dict:
 class WeatherLibraryView(APIView):
     parser_classes = [MultiPartParser]
 
-    @extend_schema(responses=several(WeatherAnswer), operation_id="weather_library")
+    @extend_schema(responses=list_of(WeatherAnswer), operation_id="weather_library")
     def get(self, request: Request) -> Response:
         """All weather years of the library, newest first."""
         return Response([_answer(year) for year in WeatherYear.objects.visible_to(request.user)])

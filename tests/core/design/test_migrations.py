@@ -14,7 +14,7 @@ from tests.conftest import simulated_weather
 KEPT = Path(__file__).parents[2] / "data"
 
 
-@pytest.mark.parametrize("name", ["design-scheme-1.json"])
+@pytest.mark.parametrize("name", ["design-scheme-1.json", "design-2.json"])
 def test_a_kept_document_of_an_earlier_format_opens_whole(name):
     saved = json.loads((KEPT / name).read_text(encoding="utf-8"))
     design = Design.read(saved)
@@ -26,6 +26,14 @@ def test_a_kept_document_of_an_earlier_format_opens_whole(name):
     assert design.subarrays["shed-1"].strings == 2
     results = simulate(design, simulated_weather(43.62, 11.31, 412, 1), built_in_parts())
     assert 900 < results.annual.specific_yield < 1700
+
+
+def test_the_window_and_the_cell_groups_of_format_2_keep_their_values_under_their_new_names():
+    saved = json.loads((KEPT / "design-2.json").read_text(encoding="utf-8"))
+    old, design = saved["parts"]["inverters"]["own-20"], Design.read(saved)
+    assert design.surfaces["shed"].rows.cell_groups == saved["surfaces"]["shed"]["rows"]["steps"] == 2
+    new = design.parts.inverters["own-20"]
+    assert (new.mppt_minimum, new.mppt_maximum) == (old["tracking_minimum"], old["tracking_maximum"])
 
 
 def test_every_earlier_format_has_a_kept_document():
@@ -40,7 +48,7 @@ def test_reading_does_not_change_what_was_saved():
     assert json.dumps(saved) == before
 
 
-@pytest.mark.parametrize("name", ["noontide-design/3", "", None, 7, ["noontide-design/2"], "x" * 9999])
+@pytest.mark.parametrize("name", ["noontide-design/4", "", None, 7, ["noontide-design/3"], "x" * 9999])
 def test_a_format_that_is_not_known_is_refused_with_its_place(name):
     with pytest.raises(DesignError, match="is unknown") as caught:
         upgrade({"format": name})

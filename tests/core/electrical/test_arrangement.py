@@ -18,7 +18,7 @@ def test_string_lengths_are_the_last_that_keep_the_voltages():
     cold = float(open_circuit_voltage(circuit(parameters, 1000.0, COLDEST)))
     hot = float(max_power_point(parameters, 1000.0, HOTTEST).voltage)
     assert limits.most * cold <= inverter.maximum_dc_voltage < (limits.most + 1) * cold
-    assert (limits.fewest - 1) * hot < inverter.tracking_minimum <= limits.fewest * hot
+    assert (limits.fewest - 1) * hot < inverter.mppt_minimum <= limits.fewest * hot
     assert limits.maximum_of == "inverter"
 
 

@@ -7,7 +7,7 @@ from numpy.testing import assert_allclose
 from noontide.core.electrical import fit_module
 from noontide.core.electrical.shaded_strings import DIODE_DROP
 from noontide.core.electrical.single_diode import Circuit, circuit, current_at, max_power_of, open_circuit_voltage, voltage_at
-from noontide.core.electrical.strings import RowShade, Strings, TrackerLimits, operate
+from noontide.core.electrical.strings import RowShade, Strings, TrackerLimits, find_operating_points
 from noontide.parts import built_in_parts
 
 MODULE = built_in_parts().modules["veltrane-430"]
@@ -27,7 +27,7 @@ def own_power(member: Strings):
 
 
 def run(*members, window=(100.0, 900.0), most=100.0, start=0.0):
-    points = operate(members, TrackerLimits(*window, start, most))
+    points = find_operating_points(members, TrackerLimits(*window, start, most))
     for point, member in zip(points, members, strict=True):
         booked = point.partial_shade_loss + point.parallel_loss + point.window_loss + point.current_loss
         assert_allclose(point.power + booked, own_power(member), rtol=1e-12, atol=1e-9)

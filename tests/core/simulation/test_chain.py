@@ -31,7 +31,7 @@ def schemes(draw):
     for i in range(draw(st.integers(1, 3))):
         tilt = draw(st.floats(0, 90))
         rows = (
-            {"width": 2.0, "pitch": 2.1 + draw(st.floats(0, 6)), "steps": draw(st.integers(1, 3))}
+            {"width": 2.0, "pitch": 2.1 + draw(st.floats(0, 6)), "cell_groups": draw(st.integers(1, 3))}
             if draw(st.booleans())
             else None
         )

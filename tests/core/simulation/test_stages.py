@@ -77,7 +77,7 @@ def test_the_stages_leave_the_sky_as_it_was(roof_document, hill_weather):
 
 
 @pytest.mark.parametrize("model", ["perez", "reindl", "hay-davies", "isotropic"])
-@pytest.mark.parametrize("rows", [None, {"pitch": 3.5, "steps": 3}])
+@pytest.mark.parametrize("rows", [None, {"pitch": 3.5, "cell_groups": 3}])
 def test_light_is_accounted_for_on_every_plane(roof_document, hill_weather, model, rows):
     """Free irradiance less its losses is what counts; beam, sky and ground are what reaches the glass."""
     design = varied(

@@ -85,12 +85,12 @@ export interface components {
       maximum_dc_voltage: number
       /** Start Voltage */
       start_voltage: number
-      /** Tracking Minimum */
-      tracking_minimum: number
+      /** Mppt Minimum */
+      mppt_minimum: number
       /** Full Power Minimum */
       full_power_minimum: number
-      /** Tracking Maximum */
-      tracking_maximum: number
+      /** Mppt Maximum */
+      mppt_maximum: number
       /** Maximum Tracker Current */
       maximum_tracker_current: number
       /** Maximum Short Circuit Current */
@@ -331,7 +331,7 @@ export interface components {
        * Cell groups along the slope
        * @default 1
        */
-      steps?: number
+      cell_groups?: number
     }
     /** Site */
     Site: {
@@ -473,10 +473,10 @@ export interface components {
     Design: {
       /**
        * Format
-       * @default noontide-design/2
+       * @default noontide-design/3
        * @constant
        */
-      format?: 'noontide-design/2'
+      format?: 'noontide-design/3'
       /**
        * Name
        * @default

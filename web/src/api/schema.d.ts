@@ -904,12 +904,12 @@ export interface components {
             maximum_dc_voltage: number;
             /** Start Voltage */
             start_voltage: number;
-            /** Tracking Minimum */
-            tracking_minimum: number;
+            /** Mppt Minimum */
+            mppt_minimum: number;
             /** Full Power Minimum */
             full_power_minimum: number;
-            /** Tracking Maximum */
-            tracking_maximum: number;
+            /** Mppt Maximum */
+            mppt_maximum: number;
             /** Maximum Tracker Current */
             maximum_tracker_current: number;
             /** Maximum Short Circuit Current */

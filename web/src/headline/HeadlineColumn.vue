@@ -12,7 +12,7 @@ const store = useSchemeStore()
 const library = useLibrary()
 const working = useWorking()
 const now = computed(() => store.evaluation?.headline ?? null)
-const base = computed(() => store.against?.headline ?? null)
+const base = computed(() => store.pinnedEvaluation?.headline ?? null)
 
 /** The annual energy is the large figure; the others follow in the order of the server's own list. */
 const rows = computed(() => library.figures.filter((f) => f.in_headline && f.key !== 'energy'))

@@ -60,10 +60,10 @@ const inverterColumns: Column[] = [
     text: (i: InverterLine) => number(i.maximum_dc_voltage),
   },
   {
-    key: 'tracking_minimum',
+    key: 'mppt_minimum',
     title: 'MPP window',
     unit: 'V',
-    text: (i: InverterLine) => `${number(i.tracking_minimum)}–${number(i.tracking_maximum)}`,
+    text: (i: InverterLine) => `${number(i.mppt_minimum)}–${number(i.mppt_maximum)}`,
   },
   {
     key: 'maximum_tracker_current',

@@ -44,7 +44,7 @@ function typed(event: Event) {
   window.clearTimeout(timer)
   timer = window.setTimeout(search, 120)
 }
-function take(place: PlaceAnswer | undefined) {
+function choose(place: PlaceAnswer | undefined) {
   if (!place) return
   emit('found', place)
   query.value = place.name
@@ -52,7 +52,7 @@ function take(place: PlaceAnswer | undefined) {
 }
 async function enter() {
   if (!places.value.length) await search()
-  take(places.value[picked.value])
+  choose(places.value[picked.value])
 }
 watch(
   () => props.start,
@@ -95,7 +95,7 @@ onMounted(() => {
         :key="i"
         role="option"
         :aria-selected="i === picked"
-        @mousedown.prevent="take(place)"
+        @mousedown.prevent="choose(place)"
         @mousemove="picked = i"
       >
         <b>{{ place.name }}</b><span v-if="place.country" class="soft">, {{ place.country }}</span

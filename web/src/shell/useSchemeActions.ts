@@ -13,7 +13,7 @@ export function useSchemeActions() {
   /** The same bench and moment in another scheme. */
   const inScheme = (id: number) => ({ name: 'bench', params: { ...route.params, scheme: id }, query: route.query })
 
-  async function saying(work: () => Promise<void>) {
+  async function withErrorNotice(work: () => Promise<void>) {
     try {
       await work()
     } catch (error) {
@@ -21,9 +21,9 @@ export function useSchemeActions() {
     }
   }
   const fork = () =>
-    saying(async () => {
+    withErrorNotice(async () => {
       if (!store.saved) return
-      await store.settled()
+      await store.flush()
       const { id, letter } = store.saved
       const made = await api.fork(id, '')
       await store.readProject()
@@ -31,14 +31,14 @@ export function useSchemeActions() {
       say(`Scheme ${made.letter} created as a copy of ${letter}. Double-click its tab to rename it.`)
     })
   const pin = () =>
-    saying(async () => {
+    withErrorNotice(async () => {
       if (!store.saved) return
       store.project = await api.pin(store.saved.id)
       await store.readPinned()
       say(`Scheme ${store.saved.letter} is the baseline now.`)
     })
   const remove = () =>
-    saying(async () => {
+    withErrorNotice(async () => {
       if (!store.saved || !store.project) return
       const { id, letter } = store.saved
       await api.deleteScheme(id)
@@ -48,13 +48,13 @@ export function useSchemeActions() {
       say(`Scheme ${letter} deleted.`, { label: 'Undo', run: () => restore(id) })
     })
   const restore = (id: number) =>
-    saying(async () => {
+    withErrorNotice(async () => {
       await api.restoreScheme(id)
       await store.readProject()
       await router.push(inScheme(id))
     })
   const renameProject = (name: string) =>
-    saying(async () => {
+    withErrorNotice(async () => {
       if (name && store.project) store.project = await api.editProject(store.project.id, { name })
     })
   function renameScheme(name: string) {

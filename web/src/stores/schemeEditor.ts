@@ -79,7 +79,7 @@ function makeEditor(id: number) {
   function keep() {
     if (saved.value) keepUnsent(id, { basedOn: edits.value[0]?.basedOn ?? saved.value.revision, edits: edits.value })
   }
-  function take(answer: SchemeAnswer) {
+  function accept(answer: SchemeAnswer) {
     saved.value = answer
     isOffline.value = false
     window.clearTimeout(timer)
@@ -89,13 +89,13 @@ function makeEditor(id: number) {
     if (!shown.value) shown.value = answer
   }
   async function read() {
-    take(await api.scheme(id))
+    accept(await api.scheme(id))
   }
   async function open() {
     if (saved.value) return
     const answer = await api.scheme(id)
     if (saved.value) return
-    take(answer)
+    accept(answer)
     for (const kept of await takeUnsent(id))
       queue.value = [
         ...queue.value,
@@ -155,7 +155,7 @@ function makeEditor(id: number) {
   }
   async function sendEdit(op: Edit): Promise<boolean> {
     try {
-      take(await api.revise(id, op.patch, op.basedOn ?? saved.value!.revision, op.gesture))
+      accept(await api.revise(id, op.patch, op.basedOn ?? saved.value!.revision, op.gesture))
       return true
     } catch (error) {
       if (!(error instanceof Problem) || error.status !== 412) throw error
@@ -176,7 +176,7 @@ function makeEditor(id: number) {
   async function sendWalk(op: Walk): Promise<boolean> {
     if (!(op.kind === 'undo' ? saved.value!.can_undo : saved.value!.can_redo)) return true
     try {
-      take(await api[op.kind](id, saved.value!.revision))
+      accept(await api[op.kind](id, saved.value!.revision))
       refused.value = []
     } catch (error) {
       if (!(error instanceof Problem) || ![409, 412].includes(error.status)) throw error
@@ -224,6 +224,6 @@ function makeEditor(id: number) {
     applyMine,
     undo: () => walk('undo'),
     redo: () => walk('redo'),
-    settled: () => send(),
+    flush: () => send(),
   }
 }

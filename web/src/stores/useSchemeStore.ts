@@ -25,7 +25,7 @@ export const useSchemeStore = defineStore('scheme', () => {
   const evaluation = computed(() => shown.value?.evaluation ?? null)
   const document = computed<JsonObject>(() => editor.value?.document.value ?? {})
   /** The pinned scheme's evaluation, where it is another than the open one. */
-  const against = computed(() =>
+  const pinnedEvaluation = computed(() =>
     baseline.value && baseline.value.id !== editor.value?.id ? (baseline.value.shown.value?.evaluation ?? null) : null,
   )
   const pinnedLetter = computed(() => baseline.value?.saved.value?.letter ?? '')
@@ -105,7 +105,7 @@ export const useSchemeStore = defineStore('scheme', () => {
     shown,
     document,
     evaluation,
-    against,
+    pinnedEvaluation,
     pinnedLetter,
     ...lists,
     isStale: computed(() => editor.value?.isStale.value ?? false),
@@ -127,7 +127,7 @@ export const useSchemeStore = defineStore('scheme', () => {
     applyMine: () => editor.value?.applyMine(),
     undo: () => editor.value?.undo(),
     redo: () => editor.value?.redo(),
-    settled: async () => editor.value?.settled(),
+    flush: async () => editor.value?.flush(),
     read: async () => editor.value?.read(),
     hear: (revision: number) => editor.value?.hear(revision),
   }

@@ -71,8 +71,8 @@ def _voltages(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
             voltage = n * volts.hot_vmp
             yield Check(
                 "hot-working-voltage", "error", "String too short: below the MPP window when hot",
-                f"Vmp of {n} modules at {hot} °C cell temperature is {voltage:,.0f} V; the MPP window starts at {inverter.tracking_minimum:,.0f} V.",
-                "circuits", pointer, voltage, inverter.tracking_minimum, "V", WINDOW, _length(name, volts.fewest, volts),
+                f"Vmp of {n} modules at {hot} °C cell temperature is {voltage:,.0f} V; the MPP window starts at {inverter.mppt_minimum:,.0f} V.",
+                "circuits", pointer, voltage, inverter.mppt_minimum, "V", WINDOW, _length(name, volts.fewest, volts),
             )  # fmt: skip
         elif n < volts.full_power_fewest and r.annual.dc_ac_ratio > 0.9:
             voltage = n * volts.hot_vmp
@@ -81,12 +81,12 @@ def _voltages(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
                 f"Vmp of {n} modules at {hot} °C cell temperature is {voltage:,.0f} V; the inverter reaches rated power from {inverter.full_power_minimum:,.0f} V.",
                 "circuits", pointer, voltage, inverter.full_power_minimum, "V", "Inverter's datasheet: full-power voltage", _length(name, volts.full_power_fewest, volts),
             )  # fmt: skip
-        if n > volts.window_most and n * volts.cold_vmp > inverter.tracking_maximum:
+        if n > volts.window_most and n * volts.cold_vmp > inverter.mppt_maximum:
             voltage = n * volts.cold_vmp
             yield Check(
                 "cold-working-voltage", "caution", "Above the MPP window on cold, bright days",
-                f"Vmp of {n} modules at {cold} °C is {voltage:,.0f} V; the MPP window ends at {inverter.tracking_maximum:,.0f} V.",
-                "circuits", pointer, voltage, inverter.tracking_maximum, "V", WINDOW, _length(name, volts.window_most, volts),
+                f"Vmp of {n} modules at {cold} °C is {voltage:,.0f} V; the MPP window ends at {inverter.mppt_maximum:,.0f} V.",
+                "circuits", pointer, voltage, inverter.mppt_maximum, "V", WINDOW, _length(name, volts.window_most, volts),
             )  # fmt: skip
 
 

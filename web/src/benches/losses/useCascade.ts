@@ -37,7 +37,7 @@ export function useCascade() {
   const store = useSchemeStore()
   const showsAll = ref(false)
   const cascade = computed(() => store.evaluation?.cascade ?? null)
-  const base = computed(() => store.against?.cascade ?? null)
+  const base = computed(() => store.pinnedEvaluation?.cascade ?? null)
   const baseShare = (key: string) => base.value?.lines.find((line) => line.key === key)?.share ?? 0
   const isHidden = (line: CascadeLine) =>
     OFTEN_ZERO.includes(line.key) && isZero(line.share) && isZero(baseShare(line.key))

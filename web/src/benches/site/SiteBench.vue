@@ -37,7 +37,7 @@ async function move(place: Pick<PlaceAnswer, 'latitude' | 'longitude' | 'name' |
   const before = site.value.elevation ?? 0
   const height = await heightOf(latitude, longitude)
   store.edit({ site: { latitude, longitude, name, time_zone, ...height } })
-  await store.settled()
+  await store.flush()
   isMoved.value = true
   if (height.elevation !== undefined && height.elevation !== before)
     say(`Elevation ${number(height.elevation)} m, from the elevation map.`, {
@@ -55,11 +55,11 @@ async function click(latitude: number, longitude: number) {
 }
 async function typedCoordinate() {
   try {
-    await store.settled()
+    await store.flush()
     const { latitude, longitude } = site.value
     const place = await api.placeAt(latitude, longitude)
     store.edit({ site: { time_zone: place.time_zone, ...(await heightOf(latitude, longitude)) } })
-    await store.settled()
+    await store.flush()
     isMoved.value = true
   } catch (error) {
     warn((error as Error).message)

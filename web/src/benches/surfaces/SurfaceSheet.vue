@@ -96,7 +96,7 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
       </div>
       <div>
         <dt>Cell groups along the slope</dt>
-        <dd><BriefNumber :pointer="at('rows/steps')" label="Cell groups along the slope" /></dd>
+        <dd><BriefNumber :pointer="at('rows/cell_groups')" label="Cell groups along the slope" /></dd>
       </div>
       <div v-if="rowShade !== null">
         <dt>Shade of rows (all surfaces)</dt>

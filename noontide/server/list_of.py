@@ -1,9 +1,9 @@
-"""Lists of shapes, under a name of their own in the API schema."""
+"""Lists of models, under a name of their own in the API schema."""
 
 from pydantic import BaseModel, RootModel
 
 
-def several(shape: type[BaseModel]) -> type[RootModel]:
+def list_of(shape: type[BaseModel]) -> type[RootModel]:
     """A model of a list of `shape`."""
     bases: tuple = (RootModel[list[shape]],)  # type: ignore[valid-type]
     return type(
