@@ -1,50 +1,101 @@
-"""Weather files of any known format, by path or by text."""
+"""Weather files of any format, by path or by their bytes."""
 
+from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from noontide.core.weather.epw import read_epw, write_epw
 from noontide.core.weather.plain_csv import MAGIC, read_plain, write_plain
-from noontide.core.weather.problems import WeatherFileError
-from noontide.core.weather.year import Weather
+from noontide.core.weather.reading import Finding, Reading, apply_reading, recognise_content, years_of
+from noontide.core.weather.reading.text import open_sheet
+from noontide.core.weather.year import Step, Weather
 
 
-def read(path: str | Path) -> Weather:
-    """Read a weather year from an EPW file or a plain weather table.
+def recognise(path: str | Path) -> Reading:
+    """How a file of weather is understood, each thing with its reason and how sure it is.
 
     Raises
     ------
     WeatherFileError
-        If the content is not a whole, regular year of a known format; it says where and what was expected.
+        If there is no table of weather in it.
     OSError
         If there is no such file.
     """
     path = Path(path)
-    return parse(path.read_bytes(), path.name)
+    return reading_of(path.read_bytes(), path.stem)
 
 
-def parse(content: bytes, name: str = "weather file") -> Weather:
-    """Read a weather year from the bytes of a file; the format is recognised from its first line."""
-    kind, text = format_of(content), _decoded(content).lstrip()
-    if kind == "epw":
-        return read_epw(text, name)
-    if kind == "csv":
-        return read_plain(text, name)
-    first = text.partition("\n")[0].strip()
-    raise WeatherFileError(
-        f"neither an EPW file (first line LOCATION,...) nor a weather table (first line '{MAGIC}')", row=1, value=first[:60]
-    )
+def reading_of(content: bytes, name: str = "weather file", place: tuple[float, float, float] | None = None) -> Reading:
+    """The same for the bytes of a file; `place` is latitude, longitude and elevation where the file states none."""
+    kind = format_of(content)
+    if kind:
+        weather = parse(content, name)
+        words = {"epw": "an EPW file", "noontide": "a weather table of ours"}["epw" if kind == "epw" else "noontide"]
+        c, at = weather.calendar, weather.place
+        first = Finding(subject="format", value=words, reason="Its first line says so.", sureness="certain")
+        return Reading(
+            format="epw" if kind == "epw" else "noontide", step=c.step, utc_offset=c.utc_offset, year=c.year, years=[c.year], is_typical=weather.is_typical,
+            latitude=at.latitude, longitude=at.longitude, elevation=at.elevation, title=weather.title[:200],
+            findings=[first, *(Finding(subject="note", value="", reason=note[:300], sureness="certain") for note in weather.notes[:50])],
+        )  # fmt: skip
+    return recognise_content(content, name, place).reading
 
 
-def format_of(content: bytes) -> str:
-    """`epw`, `csv`, or nothing where the first line is that of neither.
+def read(path: str | Path, reading: Reading | None = None) -> Weather:
+    """Read a weather year: an EPW file, a weather table of ours, or any other table that can be recognised.
+
+    Parameters
+    ----------
+    path
+        Of the file: text, XLSX, Parquet, or JSON records.
+    reading : Reading, optional
+        How the file is to be understood; recognised where none is given.
 
     Raises
     ------
     WeatherFileError
-        If it is no text at all.
+        If the content makes no whole year; it says where, and what was expected.
+    OSError
+        If there is no such file.
     """
-    if b"\0" in content[:4096]:
-        raise WeatherFileError("This is not a text file; a weather year comes as an EPW file or as a plain table (CSV).")
+    path = Path(path)
+    return parse(path.read_bytes(), path.stem if reading is not None or path.suffix.lower() != ".epw" else path.name, reading)
+
+
+def read_years(path: str | Path, reading: Reading | None = None) -> list[Weather]:
+    """Every year of a file, in order; a file of one year gives one."""
+    path = Path(path)
+    content = path.read_bytes()
+    if format_of(content):
+        return [parse(content, path.stem)]
+    if reading is None:
+        found = recognise_content(content, path.stem)
+        return years_of(found.sheet, found.reading, path.stem)
+    return years_of(open_sheet(content, reading.sheet, reading.encoding), reading, path.stem)
+
+
+def parse(content: bytes, name: str = "weather file", reading: Reading | None = None) -> Weather:
+    """Read a weather year from the bytes of a file; what format it has is recognised from its first line."""
+    kind = format_of(content)
+    if kind == "epw":
+        return _read_by(read_epw, content, name)
+    if kind == "csv":
+        return _read_by(read_plain, content, name)
+    if reading is None:
+        found = recognise_content(content, name)
+        return apply_reading(found.sheet, found.reading, name, found.frame, found.wall)
+    return apply_reading(open_sheet(content, reading.sheet, reading.encoding), reading, name)
+
+
+def _read_by(reader: Callable[[str, str], Weather], content: bytes, name: str) -> Weather:
+    weather = reader(_decoded(content).lstrip(), name)
+    return replace(
+        weather, steps=(Step("read", f"Read from {name}, {weather.calendar.intervals:,} rows of {weather.calendar.step} min."),)
+    )
+
+
+def format_of(content: bytes) -> str:
+    """`epw`, `csv` for a table of ours, or nothing where the first line is that of neither."""
     first = content[:4096].removeprefix(b"\xef\xbb\xbf").lstrip().partition(b"\n")[0].strip()
     if first.upper().startswith(b"LOCATION"):
         return "epw"

@@ -23,6 +23,17 @@ class Place:
     elevation: float = 0.0  # [m]
 
 
+@dataclass(frozen=True)
+class Step:
+    """One thing that was done to a year, in the order in which it was done."""
+
+    kind: str  # read, synthesised, typical year, adjusted...
+    words: str
+
+
+FILLED, CAPPED, SUSPECT = 1, 2, 4  # marks of an interval: a missing value was filled, a value was capped, a check doubts it
+
+
 @dataclass(frozen=True, eq=False)
 class Weather:
     """Means over each interval of a year, every column (intervals,)."""
@@ -47,6 +58,12 @@ class Weather:
         "wind",
         "pressure",
     )  # columns of the source; the others are derived
+    flags: NDArray[np.uint8] = field(default_factory=lambda: np.zeros(0, dtype=np.uint8))  # marks, (intervals,)
+    steps: tuple[Step, ...] = ()  # where the year comes from, all the way
+
+    def __post_init__(self) -> None:
+        if self.flags.size != self.calendar.intervals:
+            object.__setattr__(self, "flags", np.zeros(self.calendar.intervals, dtype=np.uint8))
 
     @cached_property
     def digest(self) -> str:
@@ -107,7 +124,8 @@ def shift_clock(weather: Weather, hours: float) -> Weather:
     if not intervals:
         return weather
     columns = {name: np.roll(getattr(weather, name), intervals) for name in weather.given}
-    return _again(weather, columns, f"Clock shifted by {intervals * weather.calendar.hours_per_interval:+g} h.")
+    shifted = replace(weather, flags=np.roll(weather.flags, intervals))
+    return _again(shifted, columns, f"Clock shifted by {intervals * weather.calendar.hours_per_interval:+g} h.")
 
 
 def beam_from_horizontal(weather: Weather) -> Weather:
@@ -125,7 +143,7 @@ def beam_from_horizontal(weather: Weather) -> Weather:
 def _again(weather: Weather, columns: dict[str, Floats], note: str) -> Weather:
     w = weather
     made = fill_missing_columns(w.calendar, w.place, columns, title=w.title, source=w.source, is_typical=w.is_typical)
-    return replace(made, notes=(*w.notes, note))
+    return replace(made, notes=(*w.notes, note), flags=w.flags, steps=(*w.steps, Step("adjusted", note)))
 
 
 def _irradiance(
