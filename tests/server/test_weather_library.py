@@ -31,10 +31,10 @@ def test_a_file_is_stored_read_and_given_back(api, hill_weather, kind):
 @pytest.mark.parametrize(
     ("content", "said"),
     [
-        (b"", "neither an EPW file"),
+        (b"", "empty"),
         (b"\x89PNG\r\n\x1a\n\0\0", "not a text file"),
         (b"LOCATION,short\n", "header"),
-        (b"a,b\n1,2\n", "neither an EPW file"),
+        (b"a,b\n1,2\n", "no table was found"),
     ],
 )
 def test_a_wrong_file_is_refused_in_words_and_nothing_is_kept(api, content, said, tmp_path):

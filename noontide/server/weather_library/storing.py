@@ -9,14 +9,15 @@ from threading import Lock
 from django.conf import settings
 
 from noontide.core.calendar import Calendar
-from noontide.core.weather import Place, Weather, parse, summarise
+from noontide.core.weather import Place, Reading, Step, Weather, parse, reading_of, summarise
 from noontide.core.weather.files import format_of
 from noontide.server.accounts.models import User, local_user
 from noontide.server.files import write_whole
 from noontide.server.memory import give_back
 from noontide.server.problems import Problem
-from noontide.server.weather_library.arrays import read_arrays, write_arrays
+from noontide.server.weather_library.arrays import flags_of, read_arrays, runs_of, write_arrays
 from noontide.server.weather_library.models import WeatherYear
+from noontide.server.weather_library.reading import make_of
 
 CACHE_BYTES = 96 * 1024**2
 LARGE_FILE = 4 * 1024**2  # bytes, from which on the memory of reading it is given back at once
@@ -32,22 +33,37 @@ class DamagedYear(Problem):
         )
 
 
-def store(content: bytes, file_name: str, origin: str = "file", owner: User | None = None) -> WeatherYear:
+def store(
+    content: bytes, file_name: str, origin: str = "file", owner: User | None = None, reading: Reading | None = None
+) -> WeatherYear:
     """Keep a weather file and its year; a file that is there already is not kept twice.
+
+    `reading` says how a table is to be understood; it is recognised where none is given.
 
     Raises
     ------
     WeatherFileError
         If it cannot be read; nothing is kept then.
     """
-    weather = parse(content, Path(file_name).stem[:200])
-    year = keep(weather, content, file_name, format_of(content), origin, owner)
+    name, kind = Path(file_name).stem[:200], format_of(content)
+    if not kind and reading is None:
+        reading = reading_of(content, name)
+    weather = parse(content, name, reading)
+    year = keep(weather, content, file_name, kind or "table", origin, owner, reading)
     if len(content) > LARGE_FILE:
         give_back()
     return year
 
 
-def keep(weather: Weather, content: bytes, file_name: str, kind: str, origin: str, owner: User | None = None) -> WeatherYear:
+def keep(
+    weather: Weather,
+    content: bytes,
+    file_name: str,
+    kind: str,
+    origin: str,
+    owner: User | None = None,
+    reading: Reading | None = None,
+) -> WeatherYear:
     """Keep a year that has been read, with the source that it came from."""
     content_hash = hashlib.sha256(content).hexdigest()
     if not (source := _source(content_hash)).exists():
@@ -72,11 +88,18 @@ def keep(weather: Weather, content: bytes, file_name: str, kind: str, origin: st
             "is_typical": weather.is_typical,
             "notes": list(weather.notes[:MOST_NOTES]),
             "summary": asdict(summarise(weather)),
-            "reading": {"format": kind, "given": list(weather.given)},
+            "reading": _kept_reading(weather, kind, reading),
+            "steps": [asdict(step) for step in weather.steps],
             "owner": owner or local_user(),
         },
     )
     return year
+
+
+def _kept_reading(weather: Weather, kind: str, reading: Reading | None) -> dict:
+    """How the file was understood, as it is kept: with the marks of the intervals, and what other files of its make share."""
+    kept: dict = {"format": kind, "given": list(weather.given), "flags": runs_of(weather.flags)}
+    return kept | ({"make": make_of(reading), "reading": reading.model_dump(mode="json")} if reading else {})
 
 
 class _Opened:
@@ -134,6 +157,8 @@ def _open(digest: str) -> Weather:
             is_typical=row.is_typical,
             notes=tuple(row.notes),
             given=tuple(row.reading.get("given") or ("ghi", "dni", "dhi", "temperature", "wind", "pressure")),
+            flags=flags_of(row.reading.get("flags", []), calendar.intervals),
+            steps=tuple(Step(**step) for step in row.steps),
         )
     except (ValueError, OSError, EOFError) as error:
         raise DamagedYear(row.title, f"its values cannot be opened ({error}).") from error
@@ -145,7 +170,8 @@ def _open(digest: str) -> Weather:
 def _read_again(row: WeatherYear, path: Path) -> Weather:
     """A year that was stored before values were kept: its file is read once more, and must give the same year."""
     try:
-        weather = parse(_source(row.content_hash).read_bytes(), row.title)
+        kept = row.reading.get("reading")
+        weather = parse(_source(row.content_hash).read_bytes(), row.title, Reading.model_validate(kept) if kept else None)
     except (OSError, ValueError) as error:
         raise DamagedYear(row.title, f"its file cannot be read ({error}).") from error
     if weather.digest != row.digest:

@@ -1,28 +1,34 @@
 from datetime import datetime
+from pathlib import PurePath
 from typing import Any
 
 from django.conf import settings
+from django.core.files.uploadedfile import UploadedFile
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.design.document import Line, is_time_zone
-from noontide.core.weather import WeatherSummary, as_text
+from noontide.core.weather import Reading, WeatherSummary, as_text
+from noontide.core.weather.files import format_of
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
 from noontide.server.problems import Problem
 from noontide.server.weather_library.models import WeatherYear
+from noontide.server.weather_library.reading import ReadingAnswer, understand
 from noontide.server.weather_library.storing import load, store
 
-FORM_ROOM = 4096  # bytes of the form around the file
+LONGEST_READING = 200_000  # characters
+FORM_ROOM = LONGEST_READING + 4096  # bytes of the form around the file
+READING_FIELD = {"type": "string", "description": "a Reading as JSON; recognised where it is left out"}
 
 
 class WeatherAnswer(BaseModel):
@@ -74,6 +80,44 @@ def _length(request: Request) -> int:
     return int(text) if text.isascii() and text.isdigit() and len(text) < 16 else 0
 
 
+def _file(request: Request) -> UploadedFile:
+    if _length(request) > settings.UPLOAD_LIMIT + FORM_ROOM:
+        raise Problem(413, "too-large", "The file is too large", f"The limit is {settings.UPLOAD_LIMIT / 1e6:.0f} MB.")
+    given = request.FILES.get("file")
+    if given is None:
+        raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
+    if given.size > settings.UPLOAD_LIMIT:
+        detail = f"It has {given.size / 1e6:.0f} MB; the limit is {settings.UPLOAD_LIMIT / 1e6:.0f} MB."
+        raise Problem(413, "too-large", "The file is too large", detail)
+    return given
+
+
+def _reading(request: Request) -> Reading | None:
+    """The reading that came with a file."""
+    text = request.data.get("reading")
+    if not text:
+        return None
+    if not isinstance(text, str) or len(text) > LONGEST_READING:
+        detail = f"A reading is JSON text of at most {LONGEST_READING:,} characters."
+        raise Problem(422, "invalid-reading", "The reading cannot be read", detail)
+    try:
+        return Reading.model_validate_json(text)
+    except ValidationError as error:
+        findings = [{"pointer": "".join(f"/{step}" for step in e["loc"]), "detail": e["msg"]} for e in error.errors()[:20]]
+        first = findings[0]
+        where = f"{first['pointer']}: " if first["pointer"] else ""
+        raise Problem(422, "invalid-reading", "The reading cannot be used", where + first["detail"], errors=findings) from None
+
+
+def _place(request: Request) -> tuple[float, float, float] | None:
+    """The place to take where a file states none."""
+    if not request.data.get("latitude") or not request.data.get("longitude"):
+        return None
+    given = {name: request.data.get(name) or 0 for name in ("latitude", "longitude", "elevation")}
+    at = WeatherRequest.model_validate(given)
+    return at.latitude, at.longitude, at.elevation
+
+
 def _answer(year: WeatherYear) -> dict:
     return WeatherAnswer.model_validate(year).model_dump(mode="json")
 
@@ -90,7 +134,7 @@ class WeatherLibraryView(APIView):
         request={
             "multipart/form-data": {
                 "type": "object",
-                "properties": {"file": {"type": "string", "format": "binary"}},
+                "properties": {"file": {"type": "string", "format": "binary"}, "reading": READING_FIELD},
                 "required": ["file"],
             }
         },
@@ -98,20 +142,42 @@ class WeatherLibraryView(APIView):
         operation_id="store_weather",
     )
     def post(self, request: Request) -> Response:
-        """Store a weather file: EPW or a plain weather table."""
-        if _length(request) > settings.UPLOAD_LIMIT + FORM_ROOM:
-            raise Problem(413, "too-large", "The file is too large", f"The limit is {settings.UPLOAD_LIMIT / 1e6:.0f} MB.")
-        given = request.FILES.get("file")
-        if given is None:
-            raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
-        if given.size > settings.UPLOAD_LIMIT:
-            raise Problem(
-                413,
-                "too-large",
-                "The file is too large",
-                f"It has {given.size / 1e6:.0f} MB; the limit is {settings.UPLOAD_LIMIT / 1e6:.0f} MB.",
-            )
-        return Response(_answer(store(given.read(), given.name or "weather", owner=request.user)), status=201)
+        """Store a weather file: EPW, or a table as the reading says, or as it is recognised where there is none."""
+        given, reading = _file(request), _reading(request)
+        year = store(given.read(), given.name or "weather", owner=request.user, reading=reading)
+        return Response(_answer(year), status=201)
+
+
+class WeatherReadingView(APIView):
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(
+        request={
+            "multipart/form-data": {
+                "type": "object",
+                "properties": {
+                    "file": {"type": "string", "format": "binary"},
+                    "reading": READING_FIELD,
+                    "latitude": {"type": "number"},
+                    "longitude": {"type": "number"},
+                    "elevation": {"type": "number"},
+                },
+                "required": ["file"],
+            }
+        },
+        responses=ReadingAnswer,
+        operation_id="read_weather",
+    )
+    def post(self, request: Request) -> Response:
+        """How a file of weather is understood, beside its lines; nothing is kept."""
+        given = _file(request)
+        content = given.read()
+        if kind := format_of(content):
+            words = "an EPW file" if kind == "epw" else "a weather table of ours"
+            raise Problem(409, "known-format", "The file needs no reading", f"It is {words}; store it.")
+        name = PurePath(given.name or "weather").stem
+        answer = understand(content, name, _place(request), _reading(request), request.user)
+        return Response(answer.model_dump(mode="json"))
 
 
 class WeatherYearView(APIView):

@@ -445,7 +445,7 @@ export interface paths {
         /** @description All weather years of the library, newest first. */
         get: operations["weather_library"];
         put?: never;
-        /** @description Store a weather file: EPW or a plain weather table. */
+        /** @description Store a weather file: EPW, or a table as the reading says, or as it is recognised where there is none. */
         post: operations["store_weather"];
         delete?: never;
         options?: never;
@@ -481,6 +481,23 @@ export interface paths {
         get: operations["weather_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weather/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How a file of weather is understood, beside its lines; nothing is kept. */
+        post: operations["read_weather"];
         delete?: never;
         options?: never;
         head?: never;
@@ -586,6 +603,45 @@ export interface components {
             /** Remedies */
             remedies: components["schemas"]["RemedyAnswer"][];
         };
+        /**
+         * ColumnReading
+         * @description What a column of the table holds; with an empty role it is left out.
+         */
+        ColumnReading: {
+            /** Place */
+            place: number;
+            /**
+             * Heading
+             * @default
+             */
+            heading: string;
+            /**
+             * Role
+             * @default
+             */
+            role: ("ghi" | "dni" | "dhi" | "beam_horizontal" | "temperature" | "wind" | "pressure") | ("stamp" | "date" | "clock" | "year" | "month" | "day" | "hour" | "minute" | "day of year") | "";
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Sureness
+             * @default guess
+             */
+            sureness: components["schemas"]["SurenessEnum"];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** @enum {string} */
+        DateOrderEnum: "ymd" | "dmy" | "mdy";
+        /** @enum {string} */
+        DecimalEnum: "." | ",";
+        /** @enum {string} */
+        DelimiterEnum: "," | ";" | "\t" | "|" | " ";
         /**
          * EfficiencyCurve
          * @description Efficiency at one input voltage, over the share of rated AC power.
@@ -788,6 +844,20 @@ export interface components {
             lines: components["schemas"]["FigureLine"][];
         };
         /**
+         * Finding
+         * @description One thing that was understood, why, and how sure that is.
+         */
+        Finding: {
+            /** Subject */
+            subject: string;
+            /** Value */
+            value: string;
+            /** Reason */
+            reason: string;
+            /** Sureness */
+            sureness: components["schemas"]["SurenessEnum"];
+        };
+        /**
          * FindingAnswer
          * @description What is wrong with one value.
          */
@@ -805,6 +875,8 @@ export interface components {
              */
             name: string;
         };
+        /** @enum {string} */
+        FormatEnum: "table" | "epw" | "noontide";
         /**
          * Headline
          * @description The year in figures; units as in `/api/figures`.
@@ -1328,6 +1400,179 @@ export interface components {
          * @description Several of QuantityLine.
          */
         QuantityLineList: components["schemas"]["QuantityLine"][];
+        /**
+         * RawLine
+         * @description A line of the file; with the kind `gap` it stands for `number` lines that are not shown.
+         */
+        RawLine: {
+            /** Number */
+            number: number;
+            /** Kind */
+            kind: string;
+            /** Fields */
+            fields: string[];
+        };
+        /**
+         * Reading
+         * @description How a file is understood. Row numbers are those of the file's lines, from 1.
+         */
+        Reading: {
+            /**
+             * Format
+             * @default table
+             */
+            format: components["schemas"]["FormatEnum"];
+            /**
+             * Source
+             * @default text
+             */
+            source: components["schemas"]["SourceEnum"];
+            /**
+             * Sheet
+             * @default
+             */
+            sheet: string;
+            /**
+             * Encoding
+             * @default utf-8
+             */
+            encoding: string;
+            /**
+             * Delimiter
+             * @default ,
+             */
+            delimiter: components["schemas"]["DelimiterEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * Decimal
+             * @default .
+             */
+            decimal: components["schemas"]["DecimalEnum"];
+            /**
+             * Header Rows
+             * @default []
+             */
+            header_rows: number[];
+            /**
+             * First Row
+             * @default 1
+             */
+            first_row: number;
+            /**
+             * Last Row
+             * @default 1
+             */
+            last_row: number;
+            /**
+             * Columns
+             * @default []
+             */
+            columns: components["schemas"]["ColumnReading"][];
+            /**
+             * Missing
+             * @default []
+             */
+            missing: number[];
+            /**
+             * Date Order
+             * @default ymd
+             */
+            date_order: components["schemas"]["DateOrderEnum"];
+            /**
+             * Stamps
+             * @default start
+             */
+            stamps: components["schemas"]["StampsEnum"];
+            /**
+             * Step
+             * @default 60
+             */
+            step: number;
+            /**
+             * Utc Offset
+             * @default 0
+             */
+            utc_offset: number;
+            /**
+             * Daylight Saving
+             * @default
+             */
+            daylight_saving: string;
+            /**
+             * Shift
+             * @default 0
+             */
+            shift: number;
+            /**
+             * Year
+             * @default null
+             */
+            year: number | null;
+            /**
+             * Years
+             * @default []
+             */
+            years: number[];
+            /**
+             * Is Typical
+             * @default false
+             */
+            is_typical: boolean;
+            /**
+             * Latitude
+             * @default null
+             */
+            latitude: number | null;
+            /**
+             * Longitude
+             * @default null
+             */
+            longitude: number | null;
+            /**
+             * Elevation
+             * @default null
+             */
+            elevation: number | null;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Findings
+             * @default []
+             */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Proposed Shift
+             * @default null
+             */
+            proposed_shift: number | null;
+        };
+        /**
+         * ReadingAnswer
+         * @description A file as it is understood: the lines, the reading, the sun's word on it, and the year that comes of it.
+         */
+        ReadingAnswer: {
+            reading: components["schemas"]["Reading"];
+            /** Lines */
+            lines: components["schemas"]["RawLine"][];
+            /** Line Count */
+            line_count: number;
+            /** Sheets */
+            sheets: string[];
+            /** Is Remembered */
+            is_remembered: boolean;
+            fit: components["schemas"]["SunFitAnswer"] | null;
+            year: components["schemas"]["WeatherSummary"] | null;
+            /** Intervals */
+            intervals: number;
+            /** Calendar Year */
+            calendar_year: number;
+            /** Notes */
+            notes: string[];
+            /** Problem */
+            problem: string;
+        };
         /** RemedyAnswer */
         RemedyAnswer: {
             /** Label */
@@ -1452,9 +1697,35 @@ export interface components {
         /** @enum {string} */
         SeverityEnum: "error" | "caution";
         /** @enum {string} */
+        SourceEnum: "text" | "xlsx" | "parquet" | "json";
+        /** @enum {string} */
+        StampsEnum: "start" | "middle" | "end";
+        /** @enum {string} */
         StartEnum: "power" | "modules" | "area" | "demand";
         /** @enum {string} */
         StateAc8Enum: "exact" | "pending" | "failed" | "open";
+        /**
+         * SunFitAnswer
+         * @description The clearest days against the sun.
+         */
+        SunFitAnswer: {
+            /** Shifts */
+            shifts: number[];
+            /** Misfit */
+            misfit: number[];
+            /** Best */
+            best: number;
+            /** Days */
+            days: number;
+            /** Hours */
+            hours: number[];
+            /** Light */
+            light: number[];
+            /** Sky */
+            sky: number[];
+        };
+        /** @enum {string} */
+        SurenessEnum: "certain" | "likely" | "guess";
         /** @enum {string} */
         TechnologyEnum: "mono" | "poly" | "CdTe" | "CIGS" | "a-Si";
         /** VoltageAnswer */
@@ -5024,6 +5295,8 @@ export interface operations {
                 "multipart/form-data": {
                     /** Format: binary */
                     file: string;
+                    /** @description a Reading as JSON; recognised where it is left out */
+                    reading?: string;
                 };
             };
         };
@@ -5280,6 +5553,145 @@ export interface operations {
             };
             /** @description Problem details */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    read_weather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                    /** @description a Reading as JSON; recognised where it is left out */
+                    reading?: string;
+                    latitude?: number;
+                    longitude?: number;
+                    elevation?: number;
+                };
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };

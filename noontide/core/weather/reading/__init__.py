@@ -2,6 +2,15 @@
 
 from noontide.core.weather.reading.assemble import apply_reading, years_of
 from noontide.core.weather.reading.model import ColumnReading, Finding, Reading
-from noontide.core.weather.reading.recognise import recognise_content
+from noontide.core.weather.reading.recognise import Recognised, examine, recognise_content
 
-__all__ = ["ColumnReading", "Finding", "Reading", "apply_reading", "recognise_content", "years_of"]
+__all__ = [
+    "ColumnReading",
+    "Finding",
+    "Reading",
+    "Recognised",
+    "apply_reading",
+    "examine",
+    "recognise_content",
+    "years_of",
+]

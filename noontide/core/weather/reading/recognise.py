@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from noontide.core.calendar import STEPS
 from noontide.core.sun import solar_position
 from noontide.core.weather.problems import WeatherFileError
+from noontide.core.weather.reading.assemble import table_of
 from noontide.core.weather.reading.clockwork import Wall, standard_minutes, step_of, summer_times, wall_of
 from noontide.core.weather.reading.columns import (
     codes_in,
@@ -106,6 +107,21 @@ def recognise_content(content: bytes, name: str = "weather table", place: tuple[
     fit = _settle_by_the_sun(reading, frame, wall, words, say)
     _closure(reading, frame, wall, say)
     return Recognised(sheet, reading, frame, wall, fit)
+
+
+def examine(content: bytes, reading: Reading) -> Recognised:
+    """The table, its times and its fit to the sun under a reading that is given.
+
+    Raises
+    ------
+    WeatherFileError
+        If the rows or their times cannot be read by it.
+    """
+    sheet = open_sheet(content, reading.sheet, reading.encoding)
+    frame = table_of(sheet, reading)
+    wall = wall_of(frame, reading)
+    light = _light(reading, frame)
+    return Recognised(sheet, reading, frame, wall, _fit(reading, wall, light) if light is not None else None)
 
 
 class _Findings:
