@@ -15,6 +15,9 @@ export type PartsAnswer = Shapes['PartsAnswer']
 export type ModuleLine = Shapes['ModuleLine']
 export type InverterLine = Shapes['InverterLine']
 export type WeatherAnswer = Shapes['WeatherAnswer']
+export type ReadingAnswer = Shapes['ReadingAnswer']
+export type Reading = Shapes['Reading']
+export type ColumnReading = Shapes['ColumnReading']
 export type WorkingAnswer = Shapes['WorkingAnswer']
 export type MomentAnswer = Shapes['MomentAnswer']
 export type QuantityLine = Shapes['QuantityLine']
@@ -191,9 +194,21 @@ export const api = {
   weatherLibrary: () => json<WeatherAnswer[]>('GET', '/api/weather'),
   weatherYear: (digest: string) => json<WeatherAnswer>('GET', `/api/weather/${digest}`),
   weatherFile: (digest: string, kind: 'epw' | 'csv') => `/api/weather/${digest}/file?kind=${kind}`,
-  storeWeather(file: File) {
+  readWeather(
+    file: File,
+    given: { reading?: Reading; place?: { latitude: number; longitude: number; elevation: number } | null },
+    signal?: AbortSignal,
+  ) {
     const body = new FormData()
     body.append('file', file)
+    if (given.reading) body.append('reading', JSON.stringify(given.reading))
+    for (const [name, value] of Object.entries(given.place ?? {})) body.append(name, String(value))
+    return json<ReadingAnswer>('POST', '/api/weather/reading', { body, signal, patience: LONG_PATIENCE_MS })
+  },
+  storeWeather(file: File, reading?: Reading) {
+    const body = new FormData()
+    body.append('file', file)
+    if (reading) body.append('reading', JSON.stringify(reading))
     return json<WeatherAnswer>('POST', '/api/weather', { body, patience: LONG_PATIENCE_MS })
   },
   requestWeather: (body: { latitude: number; longitude: number; elevation: number; name: string; time_zone: string }) =>

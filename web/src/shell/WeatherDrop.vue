@@ -3,15 +3,17 @@ import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/notice/useNotice'
-import { takeWeatherFile, weatherFile } from '@/weather/weatherFile'
+import { takeWeatherFile, takeWeatherText, weatherFile } from '@/weather/weatherFile'
+import ReadingSheet from '@/weather/ReadingSheet.vue'
 
 /** A weather file may be dropped anywhere on the window. */
-const { reading, fault, stored } = weatherFile
+const { reading, fault, stored, opened } = weatherFile
 const over = ref(false)
 const store = useSchemeStore()
 const route = useRoute()
 const router = useRouter()
 const { say } = useNotice()
+const LINES_OF_A_TABLE = 100
 let depth = 0
 const hasFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false
 function enter(event: DragEvent) {
@@ -37,6 +39,14 @@ function drop(event: DragEvent) {
   const file = event.dataTransfer?.files[0]
   if (file) void takeWeatherFile(file)
 }
+/** Many lines from the clipboard, outside of any field, are a table of weather. */
+function paste(event: ClipboardEvent) {
+  const text = event.clipboardData?.getData('text/plain') ?? ''
+  const isField = event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable]')
+  if (isField || text.split('\n', LINES_OF_A_TABLE + 1).length <= LINES_OF_A_TABLE) return
+  event.preventDefault()
+  void takeWeatherText(text)
+}
 watch(stored, (year) => {
   if (!year) return
   if (route.name === 'bench') {
@@ -54,6 +64,7 @@ onMounted(() => {
     ['drop', drop],
   ] as const)
     window.addEventListener(name, run)
+  window.addEventListener('paste', paste)
 })
 onBeforeUnmount(() => {
   for (const [name, run] of [
@@ -63,16 +74,20 @@ onBeforeUnmount(() => {
     ['drop', drop],
   ] as const)
     window.removeEventListener(name, run)
+  window.removeEventListener('paste', paste)
 })
 </script>
 <template>
   <div v-if="over" class="over">
     <p class="serif">Drop the weather file here</p>
-    <p>EPW, or a weather table (CSV)</p>
+    <p>EPW, or any table: text, XLSX, Parquet, JSON</p>
   </div>
   <div v-if="reading" class="over quiet" role="status">
     <p class="serif">Reading {{ reading }}…</p>
   </div>
+  <v-dialog :model-value="opened !== null" max-width="1120" scroll-strategy="none" @update:model-value="opened = null">
+    <ReadingSheet v-if="opened" :opened="opened" @close="opened = null" />
+  </v-dialog>
   <v-dialog :model-value="fault !== null" max-width="520" @update:model-value="fault = null">
     <div v-if="fault" class="fault" role="alertdialog" aria-label="The file cannot be read">
       <h2>{{ fault.name }} cannot be read</h2>

@@ -1,27 +1,49 @@
-import { ref } from 'vue'
-import { api, Problem, type WeatherAnswer } from '@/api/client'
+import { ref, shallowRef } from 'vue'
+import { api, Problem, type ReadingAnswer, type WeatherAnswer } from '@/api/client'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 
 export interface FileFault {
   name: string
   detail: string
 }
+/** A file whose reading is looked at before it is taken into the library. */
+export interface OpenFile {
+  file: File
+  answer: ReadingAnswer
+}
+const KNOWN_FORMAT = 409
 const reading = ref('')
 const fault = ref<FileFault | null>(null)
 const stored = ref<WeatherAnswer | null>(null)
+const opened = shallowRef<OpenFile | null>(null)
 
-/** Hands a weather file to the library; what became of it stands in `stored` or `fault`. */
+/**
+ * Takes a weather file: one of a known format goes to the library at once, of any other the reading is shown first. What became
+ * of it stands in `stored`, `opened` or `fault`.
+ */
 export async function takeWeatherFile(file: File) {
   reading.value = file.name
   fault.value = null
+  opened.value = null
   try {
-    stored.value = await api.storeWeather(file)
+    opened.value = { file, answer: await api.readWeather(file, { place: sitePlace() }) }
   } catch (error) {
-    fault.value = {
-      name: file.name,
-      detail: error instanceof Problem ? error.detail || error.title : (error as Error).message,
-    }
+    if (error instanceof Problem && error.status === KNOWN_FORMAT) await storeWeatherFile(file)
+    else fault.value = faultOf(file, error)
   } finally {
     reading.value = ''
+  }
+}
+
+/** Keeps a file in the library, under a reading where it has one; whether that went well. */
+export async function storeWeatherFile(file: File, under?: ReadingAnswer['reading']) {
+  try {
+    stored.value = await api.storeWeather(file, under)
+    opened.value = null
+    return true
+  } catch (error) {
+    fault.value = faultOf(file, error)
+    return false
   }
 }
 
@@ -29,10 +51,30 @@ export async function takeWeatherFile(file: File) {
 export function chooseWeatherFile() {
   const input = document.createElement('input')
   input.type = 'file'
-  input.accept = '.epw,.csv,.txt'
+  input.accept = '.epw,.csv,.tsv,.txt,.dat,.xlsx,.parquet,.json'
   input.addEventListener('change', () => {
     if (input.files?.[0]) void takeWeatherFile(input.files[0])
   })
   input.click()
 }
-export const weatherFile = { reading, fault, stored }
+
+/** A table from the clipboard, as a file. */
+export function takeWeatherText(text: string) {
+  return takeWeatherFile(new File([text], 'pasted-table.txt', { type: 'text/plain' }))
+}
+
+/** The open scheme's site, for files that state no place. */
+function sitePlace() {
+  const site = useSchemeStore().document.site as
+    { latitude?: number; longitude?: number; elevation?: number } | undefined
+  if (site?.latitude === undefined || site.longitude === undefined) return null
+  return { latitude: site.latitude, longitude: site.longitude, elevation: site.elevation ?? 0 }
+}
+
+function faultOf(file: File, error: unknown): FileFault {
+  return {
+    name: file.name,
+    detail: error instanceof Problem ? error.detail || error.title : (error as Error).message,
+  }
+}
+export const weatherFile = { reading, fault, stored, opened }

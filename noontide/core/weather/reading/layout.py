@@ -65,17 +65,15 @@ def layout_of_lines(lines: list[str]) -> Layout:
         if score > best_score * 1.02:
             best, best_score = (delimiter, width), score
     delimiter, width = best
-    if best_score < LEAST_ROWS:
+    first = next(
+        (i for i in range(end) if _is_row(lines[i], delimiter, width) and _goes_on(lines, i, end, delimiter, width)), None
+    )
+    if best_score < LEAST_ROWS or first is None:
         raise WeatherFileError(
             "no table was found: rows of numbers with a date or an hour, divided by commas, semicolons, tabs or blanks",
             row=1,
             value=lines[0][:60],
         )
-    first = next(
-        (i for i in range(end) if _is_row(lines[i], delimiter, width) and _goes_on(lines, i, end, delimiter, width)), None
-    )
-    if first is None:
-        raise WeatherFileError("no rows of the table follow each other", row=1, value=lines[0][:60])
     last = next(i for i in range(end - 1, first - 1, -1) if _is_row(lines[i], delimiter, width))
     return Layout(delimiter, _decimal(sample, delimiter), width, _header(lines, first, delimiter, width), first, last)
 
@@ -141,6 +139,9 @@ def _header(lines: list[str], first: int, delimiter: str, width: int) -> tuple[i
                 break
             continue
         words = sum(bool(re.search(r"[^\W\d_]", f)) and not is_value(f) for f in fields)
+        # A line of statements, as "lat: 51.52, lon: -0.12", is no line of headings.
+        if sum(bool(re.search(r"[:=]\s*[+-]?\d", f)) for f in fields) >= 0.5 * len(fields):
+            break
         if abs(len(fields) - width) > (1 if delimiter != " " else 4) or words < max(1, 0.5 * width):
             break
         found.insert(0, i)

@@ -52,7 +52,7 @@ const closureWords = computed(() => {
       <h2>Weather</h2>
       <div class="tools">
         <button type="button" class="link" @click="chooseWeatherFile()">Open a file…</button
-        ><span class="soft">or drop one anywhere: EPW, or a weather table</span>
+        ><span class="soft">or drop or paste one anywhere: EPW, or any table</span>
       </div>
     </header>
     <div v-if="job" class="job" role="status">
