@@ -35,7 +35,10 @@ def _parser() -> argparse.ArgumentParser:
 
     simulate = commands.add_parser("simulate", help="simulate a design over a weather year")
     simulate.add_argument("scheme", metavar="DESIGN.json", help="the design document; - for standard input")
-    simulate.add_argument("--weather", metavar="FILE", required=True, help="EPW file or weather table")
+    simulate.add_argument(
+        "--weather", metavar="FILE", required=True, help="EPW file, weather table, or any table that can be recognised"
+    )
+    _add_reading(simulate)
     simulate.add_argument(
         "--hourly", metavar="OUT", help="write every quantity of every interval; .csv or .parquet, - for CSV on standard output"
     )
@@ -48,10 +51,41 @@ def _parser() -> argparse.ArgumentParser:
     show = weather.add_parser("show", help="the figures of a weather year")
     show.add_argument("file", metavar="FILE")
     show.add_argument("--json", action="store_true", help="as JSON")
+    _add_reading(show)
     show.set_defaults(run=_weather_show)
+    read = weather.add_parser(
+        "read", help="how a table is understood, with reasons; as JSON to be changed and given with --reading"
+    )
+    read.add_argument("file", metavar="FILE", help="text, XLSX, Parquet or JSON; - for standard input")
+    read.add_argument("--json", action="store_true", help="the whole reading as JSON")
+    read.set_defaults(run=_weather_read)
+    check = weather.add_parser("check", help="what is doubtful in a year; 1 where something is")
+    check.add_argument("file", metavar="FILE")
+    _add_reading(check)
+    check.set_defaults(run=_weather_check)
+    compare = weather.add_parser("compare", help="two years side by side, by month")
+    compare.add_argument("first", metavar="FIRST")
+    compare.add_argument("second", metavar="SECOND")
+    compare.set_defaults(run=_weather_compare)
+    typical = weather.add_parser("typical", help="a typical year out of several, each month with its source year")
+    typical.add_argument("files", metavar="FILE", nargs="+", help="one file of several years, or one a year")
+    typical.add_argument("--out", metavar="OUT", required=True, help=".epw or .csv; - for a weather table on standard output")
+    _add_reading(typical)
+    typical.set_defaults(run=_weather_typical)
+    make = weather.add_parser("synthesise", help="an hourly year from twelve monthly values")
+    make.add_argument("--ghi", required=True, metavar="JAN,...,DEC", help="monthly irradiation on the horizontal [kWh/m2]")
+    make.add_argument("--temperature", metavar="JAN,...,DEC", help="monthly means [°C]")
+    make.add_argument("--dhi", metavar="JAN,...,DEC", help="monthly diffuse irradiation [kWh/m2]")
+    make.add_argument("--lat", type=float, required=True, help="latitude, north positive [°]")
+    make.add_argument("--lon", type=float, required=True, help="longitude, east positive [°]")
+    make.add_argument("--elevation", type=float, default=0.0, help="above sea level [m]")
+    make.add_argument("--seed", type=int, default=0, help="another number, another year of the same months")
+    make.add_argument("--out", metavar="OUT", default="-", help=".epw or .csv; - for a weather table on standard output")
+    make.set_defaults(run=_weather_synthesise)
     convert = weather.add_parser("convert", help="from one format to another, by the ending: .epw or .csv")
     convert.add_argument("source", metavar="IN", help="- for standard input")
     convert.add_argument("target", metavar="OUT", help="- for a weather table on standard output")
+    _add_reading(convert)
     convert.set_defaults(run=_weather_convert)
 
     sun = commands.add_parser("sun", help="where the sun stands")
@@ -115,7 +149,7 @@ def _simulate(given: argparse.Namespace) -> int:
             place = "/" + "/".join(str(part) for part in finding["loc"])
             print(f"noontide: {given.scheme}: {place}: {finding['msg']}", file=sys.stderr)
         return INPUT_ERROR
-    weather = _read_weather(given.weather)
+    weather = _read_weather(given.weather, given.reading)
     _say("simulating...")
     try:
         results = simulate(design, weather, built_in_parts())
@@ -188,7 +222,7 @@ def _weather_show(given: argparse.Namespace) -> int:
     from noontide.core.calendar import MONTHS
     from noontide.core.weather import summarise
 
-    weather = _read_weather(given.file)
+    weather = _read_weather(given.file, given.reading)
     s = summarise(weather)
     if given.json:
         json.dump({"title": weather.title, "source": weather.source, "notes": weather.notes} | asdict(s), sys.stdout, indent=1)
@@ -217,18 +251,125 @@ def _weather_show(given: argparse.Namespace) -> int:
 
 
 def _weather_convert(given: argparse.Namespace) -> int:
+    _write_weather(_read_weather(given.source, given.reading), given.target)
+    return 0
+
+
+def _write_weather(weather, target: str) -> None:
     from noontide.core.weather import as_text, write
 
-    weather = _read_weather(given.source)
     try:
-        if given.target == "-":
+        if target == "-":
             sys.stdout.write(as_text(weather, "csv"))
         else:
-            write(weather, given.target)
+            write(weather, target)
     except OSError as error:
-        _fail(f"{given.target} cannot be written: {error}")
+        _fail(f"{target} cannot be written: {error}")
     for note in weather.notes:
         _say(note)
+
+
+def _weather_read(given: argparse.Namespace) -> int:
+    from noontide.core.weather import WeatherFileError, reading_of, recognise
+
+    try:
+        reading = reading_of(sys.stdin.buffer.read(), "standard input") if given.file == "-" else recognise(given.file)
+    except OSError as error:
+        _fail(f"the weather file cannot be read: {error}")
+    except WeatherFileError as error:
+        _fail(f"{given.file}: {error}")
+    if given.json:
+        print(reading.model_dump_json(indent=1))
+        return 0
+    for finding in reading.findings:
+        print(f"  {finding.subject:<16}{finding.value:<34}{finding.sureness:<9}{finding.reason}")
+    for column in reading.columns:
+        name = column.heading or f"column {column.place + 1}"
+        held = f"{column.role or 'not used'}{f', {column.unit}' if column.unit else ''}"
+        print(f"  {name[:15]:<16}{held:<34}{column.sureness:<9}{column.reason}")
+    return 0
+
+
+def _weather_check(given: argparse.Namespace) -> int:
+    import numpy as np
+
+    from noontide.core.weather import summarise
+
+    weather = _read_weather(given.file, given.reading)
+    s = summarise(weather)
+    doubts = [warning for warning in (s.clock_warning, s.closure_warning) if warning]
+    for doubt in doubts:
+        print(f"  ! {doubt}")
+    filled = int(np.count_nonzero(weather.flags))
+    if filled:
+        print(f"  - {filled:,} intervals hold values that were filled.")
+    for note in weather.notes:
+        print(f"  - {note}")
+    print("Nothing is doubtful." if not doubts else f"{len(doubts)} finding{'s' if len(doubts) > 1 else ''}.")
+    return 1 if doubts else 0
+
+
+def _weather_compare(given: argparse.Namespace) -> int:
+    from noontide.core.calendar import MONTHS
+    from noontide.core.weather import summarise
+
+    first, second = (summarise(_read_weather(path)) for path in (given.first, given.second))
+    print(f"  {'':<10}{'GHI':>9}{'GHI':>9}{'change':>9}{'mean °C':>10}{'mean °C':>9}{'change':>8}")
+    months = zip(
+        MONTHS, first.monthly_ghi, second.monthly_ghi, first.monthly_temperature, second.monthly_temperature, strict=True
+    )
+    for name, g, h, t, u in months:
+        print(f"  {name:<10}{g:>9.1f}{h:>9.1f}{(h / g - 1 if g else 0):>+9.1%}{t:>10.1f}{u:>9.1f}{u - t:>+8.1f}")
+    g, h = first.annual_ghi, second.annual_ghi
+    t, u = first.mean_temperature, second.mean_temperature
+    print(f"  {'Year':<10}{g:>9.1f}{h:>9.1f}{(h / g - 1 if g else 0):>+9.1%}{t:>10.1f}{u:>9.1f}{u - t:>+8.1f}")
+    return 0
+
+
+def _weather_typical(given: argparse.Namespace) -> int:
+    from noontide.core.weather import WeatherFileError, read_years, typical_year
+
+    years = []
+    for path in given.files:
+        try:
+            years += read_years(path, _load_reading(given.reading))
+        except OSError as error:
+            _fail(f"{path} cannot be read: {error}")
+        except WeatherFileError as error:
+            _fail(f"{path}: {error}")
+        _say(f"{path}: {len(years)} years so far")
+    try:
+        made = typical_year(years)
+    except ValueError as error:
+        _fail(str(error))
+    _write_weather(made, given.out)
+    return 0
+
+
+def _weather_synthesise(given: argparse.Namespace) -> int:
+    from noontide.core.weather import synthesise
+
+    def twelve(text: str | None, option: str) -> list[float] | None:
+        if text is None:
+            return None
+        try:
+            return [float(value) for value in text.replace(";", ",").split(",")]
+        except ValueError:
+            _fail(f"{option} must be twelve numbers with commas between them; it is '{text[:80]}'")
+
+    try:
+        made = synthesise(
+            twelve(given.ghi, "--ghi") or [],
+            given.lat,
+            given.lon,
+            given.elevation,
+            twelve(given.temperature, "--temperature"),
+            given.seed,
+            monthly_dhi=twelve(given.dhi, "--dhi"),
+        )
+    except ValueError as error:
+        _fail(str(error))
+    _write_weather(made, given.out)
     return 0
 
 
@@ -294,11 +435,34 @@ def _stand_in(given: argparse.Namespace) -> int:
     return 0
 
 
-def _read_weather(path: str):
-    from noontide.core.weather import WeatherFileError, parse, read
+def _add_reading(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument(
+        "--reading", metavar="FILE.json", help="how a table is to be understood, as `noontide weather read --json` writes it"
+    )
+
+
+def _load_reading(path: str | None):
+    if path is None:
+        return None
+    from pydantic import ValidationError
+
+    from noontide.core.weather import Reading
 
     try:
-        return parse(sys.stdin.buffer.read(), "standard input") if path == "-" else read(path)
+        return Reading.model_validate_json(Path(path).read_text(encoding="utf-8"))
+    except (OSError, UnicodeDecodeError) as error:
+        _fail(f"the reading cannot be opened: {error}")
+    except ValidationError as error:
+        first = error.errors()[0]
+        _fail(f"{path}: /{'/'.join(map(str, first['loc']))}: {first['msg']}")
+
+
+def _read_weather(path: str, reading: str | None = None):
+    from noontide.core.weather import WeatherFileError, parse, read
+
+    how = _load_reading(reading)
+    try:
+        return parse(sys.stdin.buffer.read(), "standard input", how) if path == "-" else read(path, how)
     except OSError as error:
         _fail(f"the weather file cannot be read: {error}")
     except WeatherFileError as error:

@@ -108,3 +108,74 @@ def test_help_loads_no_computation():
     """Help must be instant: no array library may be imported for it."""
     code = "import sys; from noontide.cli import _parser; _parser().format_help(); assert not {'numpy', 'pandas', 'django'} & set(sys.modules)"
     subprocess.run([sys.executable, "-c", code], check=True)
+
+
+TWELVE = "30,48,85,120,155,170,178,150,105,65,35,24"
+
+
+@pytest.fixture
+def odd_table(tmp_path, hill_weather):
+    """A table whose temperature has a heading that says nothing."""
+    w = hill_weather
+    rows = (
+        f"{s:%d.%m.%Y %H:%M};{g:.1f};{t:.1f}"
+        for s, g, t in zip(w.calendar.local_starts.astype(object), w.ghi, w.temperature, strict=True)
+    )
+    path = tmp_path / "odd.csv"
+    path.write_text("Lat;43.62\nLon;11.31\nUTC+1\nZeit;Global;B\n" + "\n".join(rows), encoding="utf-8")
+    return path
+
+
+def test_a_reading_is_written_changed_and_given_back(odd_table, tmp_path, capsys):
+    with pytest.raises(SystemExit) as refused:
+        main(["weather", "show", str(odd_table)])
+    assert refused.value.code == 3
+    assert "air temperature" in capsys.readouterr().err
+    assert main(["weather", "read", str(odd_table), "--json"]) == 0
+    reading = json.loads(capsys.readouterr().out)
+    reading["columns"][2] |= {"role": "temperature", "unit": "°C"}
+    kept = tmp_path / "reading.json"
+    kept.write_text(json.dumps(reading), encoding="utf-8")
+    assert main(["weather", "convert", str(odd_table), str(tmp_path / "out.epw"), "--reading", str(kept)]) == 0
+    assert main(["weather", "check", str(tmp_path / "out.epw")]) == 0
+    assert main(["weather", "compare", str(tmp_path / "out.epw"), str(tmp_path / "out.epw")]) == 0
+    assert "+0.0%" in capsys.readouterr().out
+
+
+def test_how_a_table_is_understood_is_said_with_reasons(odd_table, capsys):
+    assert main(["weather", "read", str(odd_table)]) == 0
+    out = capsys.readouterr().out
+    assert "day first" in out
+    assert "The heading names it" in out
+    assert "not used" in out
+
+
+def test_a_reading_that_is_none_is_told_with_its_place(odd_table, tmp_path, capsys):
+    wrong = tmp_path / "wrong.json"
+    wrong.write_text('{"utc_offset": 99}', encoding="utf-8")
+    with pytest.raises(SystemExit) as refused:
+        main(["weather", "show", str(odd_table), "--reading", str(wrong)])
+    assert refused.value.code == 3
+    assert "/utc_offset" in capsys.readouterr().err
+
+
+def test_a_year_is_synthesised_and_a_typical_one_put_together(tmp_path, capsys):
+    years = []
+    for seed in range(3):
+        out = tmp_path / f"{seed}.csv"
+        command = ["weather", "synthesise", "--ghi", TWELVE, "--lat", "48", "--lon", "11", "--seed", str(seed), "--out", str(out)]
+        assert main(command) == 0
+        # Three numbers for three years: what is synthesised has a nominal one.
+        out.write_text(out.read_text(encoding="utf-8").replace("2026-", f"{2017 + 2 * seed}-"), encoding="utf-8")
+        years.append(str(out))
+    assert main(["weather", "typical", *years, "--out", str(tmp_path / "typical.csv")]) == 0
+    assert "Finkelstein" in capsys.readouterr().err
+    for command, words in (
+        (["weather", "synthesise", "--ghi", "1,2", "--lat", "48", "--lon", "11"], "Twelve"),
+        (["weather", "synthesise", "--ghi", "a,b", "--lat", "48", "--lon", "11"], "twelve numbers"),
+        (["weather", "typical", years[0], "--out", "-"], "at least 3"),
+    ):
+        with pytest.raises(SystemExit) as refused:
+            main(command)
+        assert refused.value.code == 3
+        assert words in capsys.readouterr().err

@@ -5,6 +5,8 @@ from noontide.core.weather.files import as_text, parse, read, read_years, readin
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.reading import Reading
 from noontide.core.weather.statistics import WeatherSummary, distance_km, summarise
+from noontide.core.weather.synthesis import synthesise
+from noontide.core.weather.typical import choose_months, typical_year
 from noontide.core.weather.year import Place, Step, Weather, fill_missing_columns
 
 __all__ = [
@@ -15,6 +17,7 @@ __all__ = [
     "WeatherFileError",
     "WeatherSummary",
     "as_text",
+    "choose_months",
     "close_beam",
     "distance_km",
     "erbs",
@@ -25,5 +28,7 @@ __all__ = [
     "reading_of",
     "recognise",
     "summarise",
+    "synthesise",
+    "typical_year",
     "write",
 ]
