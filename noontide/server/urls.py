@@ -72,6 +72,7 @@ urlpatterns = [
     path("api/design-schema", projects.DesignSchemaView.as_view()),
     path("api/parts", PartsView.as_view()),
     path("api/weather", weather.WeatherLibraryView.as_view()),
+    path("api/weather/synthesise", weather.WeatherSynthesisView.as_view()),
     path("api/weather/reading", weather.WeatherReadingView.as_view()),
     path("api/weather/request", weather.WeatherRequestView.as_view()),
     path("api/weather/<slug:digest>", weather.WeatherYearView.as_view()),

@@ -58,3 +58,30 @@ def test_what_is_no_table_is_refused_in_words_and_a_sheet_can_be_closed_with_the
     expect(sheet).to_be_visible()
     page.keyboard.press("Escape")
     expect(sheet).to_be_hidden()
+
+
+def test_twelve_numbers_are_pasted_as_cells_and_become_the_schemes_year(page):
+    open_project(page, "Weir Cottage", "weather")
+    page.get_by_role("button", name="Twelve numbers…").first.click()
+    sheet = page.get_by_role("dialog", name="A year from twelve numbers")
+    expect(sheet.get_by_role("button", name="Make the year")).to_be_disabled()
+    first = sheet.get_by_role("textbox", name="GHI of Jan")
+    cells = "\n".join(
+        f"{g}\t{t}" for g, t in zip((20, 35, 70, 110, 140, 150, 145, 120, 80, 45, 23, 15), range(2, 14), strict=True)
+    )
+    first.evaluate(
+        "(field, text) => { const t = new DataTransfer(); t.setData('text/plain', text);"
+        " field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: t, bubbles: true, cancelable: true })) }",
+        cells,
+    )
+    expect(sheet.get_by_role("textbox", name="Temperature of Dec")).to_have_value("13")
+    expect(sheet).to_contain_text("Year 953 kWh/m²")
+    sheet.get_by_role("textbox", name="GHI of Jun").fill("900")
+    sheet.get_by_role("button", name="Make the year").click()
+    expect(sheet.get_by_role("alert")).to_contain_text("June cannot have 900 kWh/m²")
+    sheet.get_by_role("textbox", name="GHI of Jun").fill("150")
+    sheet.get_by_role("button", name="Make the year").click()
+    expect(sheet).to_be_hidden()
+    expect(page.get_by_role("main", name="Weather")).to_contain_text("its hours are drawn, not measured")
+    expect(page.get_by_role("main", name="Weather")).to_contain_text("953 kWh/m²")
+    page.get_by_role("button", name="Undo", exact=True).first.click()

@@ -103,3 +103,19 @@ def test_the_site_is_taken_where_the_file_states_no_place(api, table):
 def test_a_file_of_a_known_format_needs_no_reading(api, hill_year):
     content = api.get(f"/api/weather/{hill_year.digest}/file?kind=epw").content
     assert ask(api, "/api/weather/reading", content).status_code == 409
+
+
+MONTHS = [30, 48, 85, 120, 155, 170, 178, 150, 105, 65, 35, 24]
+
+
+def test_twelve_numbers_become_a_year_of_the_library(api):
+    asked = {"latitude": 43.62, "longitude": 11.31, "elevation": 412, "name": "Aldermoor", "monthly_ghi": MONTHS}
+    year = api.send("post", "/api/weather/synthesise", asked).json()
+    np.testing.assert_allclose(year["summary"]["monthly_ghi"], MONTHS, rtol=1e-6)
+    assert year["title"] == "Aldermoor, from monthly values"
+    assert year["steps"][0]["kind"] == "synthesised"
+    assert api.send("post", "/api/weather/synthesise", asked).json()["digest"] == year["digest"]
+    for change, words in (({"monthly_ghi": [900] * 12}, "January"), ({"monthly_ghi": [1] * 11}, "12"), ({"seed": -1}, "seed")):
+        refused = api.send("post", "/api/weather/synthesise", asked | change)
+        assert refused.status_code == 422
+        assert words in refused.content.decode()

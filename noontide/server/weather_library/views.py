@@ -25,6 +25,7 @@ from noontide.server.problems import Problem
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.reading import ReadingAnswer, understand
 from noontide.server.weather_library.storing import load, store
+from noontide.server.weather_library.synthesising import SynthesisRequest, store_synthesis, synthesis_of
 
 LONGEST_READING = 200_000  # characters
 FORM_ROOM = LONGEST_READING + 4096  # bytes of the form around the file
@@ -204,6 +205,15 @@ class WeatherFileView(APIView):
         answer = HttpResponse(as_text(load(digest), kind), content_type="text/plain; charset=utf-8")
         answer.headers["Content-Disposition"] = f'attachment; filename="weather-{year.latitude:.2f}-{year.longitude:.2f}.{kind}"'
         return answer
+
+
+class WeatherSynthesisView(APIView):
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=SynthesisRequest, responses={201: WeatherAnswer}, operation_id="synthesise_weather")
+    def post(self, request: Request) -> Response:
+        """Make a year of hours from twelve monthly values, and keep it in the library."""
+        return Response(_answer(store_synthesis(synthesis_of(request), request.user)), status=201)
 
 
 class WeatherRequestView(APIView):

@@ -18,6 +18,7 @@ export type WeatherAnswer = Shapes['WeatherAnswer']
 export type ReadingAnswer = Shapes['ReadingAnswer']
 export type Reading = Shapes['Reading']
 export type ColumnReading = Shapes['ColumnReading']
+export type SynthesisRequest = Shapes['SynthesisRequest']
 export type WorkingAnswer = Shapes['WorkingAnswer']
 export type MomentAnswer = Shapes['MomentAnswer']
 export type QuantityLine = Shapes['QuantityLine']
@@ -211,6 +212,7 @@ export const api = {
     if (reading) body.append('reading', JSON.stringify(reading))
     return json<WeatherAnswer>('POST', '/api/weather', { body, patience: LONG_PATIENCE_MS })
   },
+  synthesiseWeather: (body: SynthesisRequest) => json<WeatherAnswer>('POST', '/api/weather/synthesise', { body }),
   requestWeather: (body: { latitude: number; longitude: number; elevation: number; name: string; time_zone: string }) =>
     json<JobAnswer>('POST', '/api/weather/request', { body }),
   job: (id: string) => json<JobAnswer>('GET', `/api/jobs/${id}`),

@@ -7,6 +7,7 @@ import { chooseWeatherFile } from '@/weather/weatherFile'
 import CopyTable from '@/tables/CopyTable.vue'
 import SortHead from '@/tables/SortHead.vue'
 import { useSorting } from '@/tables/useSorting'
+import TwelveNumbers from './TwelveNumbers.vue'
 import YearChart from './YearChart.vue'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
 
@@ -15,6 +16,7 @@ const { job, choose, request, cancel } = useWeatherChoice()
 const year = shallowRef<WeatherAnswer | null>(null)
 const library = shallowRef<WeatherAnswer[]>([])
 const filter = ref('')
+const isTwelve = ref(false)
 const brief = computed(() => store.evaluation?.weather ?? null)
 const site = computed(() => store.document.site as { latitude: number; longitude: number; elevation?: number })
 watch(
@@ -52,7 +54,8 @@ const closureWords = computed(() => {
       <h2>Weather</h2>
       <div class="tools">
         <button type="button" class="link" @click="chooseWeatherFile()">Open a file…</button
-        ><span class="soft">or drop or paste one anywhere: EPW, or any table</span>
+        ><span class="soft">or drop or paste one anywhere: EPW, or any table</span
+        ><button type="button" class="link" @click="isTwelve = true">Twelve numbers…</button>
       </div>
     </header>
     <div v-if="job" class="job" role="status">
@@ -65,6 +68,8 @@ const closureWords = computed(() => {
         <p>
           <span v-if="year.origin === 'service' && year.source.includes('simulated')" class="care"
             >△ {{ year.source[0]!.toUpperCase() + year.source.slice(1) }}; expected error of a year ±7 %.</span
+          ><span v-else-if="year.origin === 'synthesis'" class="care"
+            >△ From monthly values: its hours are drawn, not measured.</span
           ><span v-else-if="year.source" class="soft">{{ year.source }}</span>
         </p>
         <dl class="ruled">
@@ -154,8 +159,21 @@ const closureWords = computed(() => {
       <p>
         <button type="button" class="button strong" @click="request">Get weather for this site</button>
         <button type="button" class="button" @click="chooseWeatherFile()">Open a file…</button>
+        <button type="button" class="button" @click="isTwelve = true">Twelve numbers…</button>
       </p>
     </div>
+    <v-dialog v-model="isTwelve" max-width="560">
+      <TwelveNumbers
+        v-if="isTwelve"
+        @close="isTwelve = false"
+        @made="
+          (made) => {
+            isTwelve = false
+            choose(made)
+          }
+        "
+      />
+    </v-dialog>
     <section class="library">
       <header>
         <h3>Library</h3>
