@@ -88,6 +88,16 @@ def _parser() -> argparse.ArgumentParser:
     _add_reading(convert)
     convert.set_defaults(run=_weather_convert)
 
+    horizon = commands.add_parser(
+        "horizon", help="the visible line that a height grid makes at a point, as azimuth and elevation"
+    )
+    horizon.add_argument("--grid", required=True, metavar="FILE", help="ESRI ASCII grid, geographic or metric")
+    horizon.add_argument("--lat", type=float, required=True, help="latitude [°], or metres to the north on a metric grid")
+    horizon.add_argument("--lon", type=float, required=True, help="longitude [°], or metres to the east on a metric grid")
+    horizon.add_argument("--eye", type=float, default=2.0, help="height over the ground [m]")
+    horizon.add_argument("--step", type=float, default=5.0, help="between the azimuths [°]")
+    horizon.set_defaults(run=_horizon)
+
     sun = commands.add_parser("sun", help="where the sun stands")
     sun.add_argument("--lat", type=float, required=True, help="latitude, north positive [°]")
     sun.add_argument("--lon", type=float, required=True, help="longitude, east positive [°]")
@@ -370,6 +380,21 @@ def _weather_synthesise(given: argparse.Namespace) -> int:
     except ValueError as error:
         _fail(str(error))
     _write_weather(made, given.out)
+    return 0
+
+
+def _horizon(given: argparse.Namespace) -> int:
+    from noontide.core.shading import horizon_from_grid, read_height_grid
+
+    try:
+        grid = read_height_grid(Path(given.grid).read_text(encoding="utf-8", errors="replace"), Path(given.grid).name)
+        line = horizon_from_grid(grid, given.lon, given.lat, given.eye, step=given.step)
+    except OSError as error:
+        _fail(f"the grid cannot be opened: {error}")
+    except ValueError as error:
+        _fail(str(error))
+    for azimuth, elevation in zip(line.azimuths, line.elevations, strict=True):
+        print(f"{azimuth:g}\t{elevation:g}")
     return 0
 
 

@@ -179,3 +179,21 @@ def test_a_year_is_synthesised_and_a_typical_one_put_together(tmp_path, capsys):
             main(command)
         assert refused.value.code == 3
         assert words in capsys.readouterr().err
+
+
+def test_the_horizon_of_a_height_grid_comes_as_pairs_to_paste(tmp_path, capsys):
+    heights = [["0"] * 21 for _ in range(21)]
+    for row in heights:
+        row[18] = "400"
+    grid = tmp_path / "hills.asc"
+    grid.write_text(
+        "ncols 21\nnrows 21\nxllcorner 10\nyllcorner 45\ncellsize 0.005\n" + "\n".join(" ".join(row) for row in heights)
+    )
+    point = ["--lat", "45.0525", "--lon", "10.0525"]
+    assert main(["horizon", "--grid", str(grid), *point, "--step", "90"]) == 0
+    north, east, _, west = (float(line.split("\t")[1]) for line in capsys.readouterr().out.splitlines())
+    assert east > 5 > 1 > north == west == 0
+    with pytest.raises(SystemExit) as refused:
+        main(["horizon", "--grid", str(grid), "--lat", "0", "--lon", "0"])
+    assert refused.value.code == 3
+    assert "no height" in capsys.readouterr().err
