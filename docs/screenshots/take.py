@@ -1,9 +1,12 @@
 """Takes the pictures of this folder from a running application with the demo loaded: `make screenshots`."""
 
 import sys
+from datetime import timedelta
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
+
+from noontide.core.weather import read
 
 HERE = Path(__file__).resolve().parent
 ARGUMENTS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--ignore-gpu-blocklist"]
@@ -40,6 +43,23 @@ def forty_surfaces(page: Page) -> None:
     page.goto(f"/projects/{made.json()['id']}")
 
 
+def awkward_table() -> dict:
+    """The example year as a station would write it: semicolons, decimal commas, hours ending, and a preamble."""
+    year = read(HERE.parent / "examples" / "aldermoor.csv")
+    rows = [
+        f"{start + timedelta(hours=2):%d.%m.%Y;%H:%M};{ghi:.1f};{dhi:.1f};{temperature:.1f};{wind:.1f};78".replace(
+            ".", ","
+        ).replace(",", ".", 2)
+        for start, ghi, dhi, temperature, wind in zip(
+            year.calendar.local_starts.astype(object), year.ghi, year.dhi, year.temperature, year.wind, strict=True
+        )
+    ]
+    rows[4003] = ";".join([*rows[4003].split(";")[:2], "-999", "-999", *rows[4003].split(";")[4:]])
+    head = "Station: harbour mast\nLat;43,62\nLon;11,31\nHeight;412 m\nClock: UTC+1, no summer time\n\nTag;Zeit;Global;Diffus;Luft;Wind;Feuchte\n"
+    text = head + "\n".join(rows) + "\n\nLegende: Global und Diffus in W je m2\n"
+    return {"name": "harbour-mast.csv", "mimeType": "text/csv", "buffer": text.encode()}
+
+
 def main(address: str) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
@@ -55,6 +75,13 @@ def main(address: str) -> None:
                 settle(page, HERE / (f"{bench.lower()}.png" if theme == "light" else f"{bench.lower()}-dark.png"))
             if theme == "dark":
                 continue
+            page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Weather", exact=True).click()
+            with page.expect_file_chooser() as chooser:
+                page.get_by_role("button", name="Open a file…").first.click()
+            chooser.value.set_files(awkward_table())
+            page.get_by_role("dialog", name="How the file is understood").wait_for()
+            settle(page, HERE / "reading.png")
+            page.keyboard.press("Escape")
             forty_surfaces(page)
             settle(page, HERE / "forty.png")
             page.go_back()
