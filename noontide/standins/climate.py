@@ -6,6 +6,7 @@ from scipy.signal import lfilter
 
 from noontide.core.calendar import Calendar
 from noontide.core.sun import extraterrestrial_normal, interval_sun, standard_pressure
+from noontide.core.weather.synthesis import month_line
 from noontide.standins.climatology import climate_at
 
 Floats = NDArray[np.float64]
@@ -42,18 +43,6 @@ def synthetic_year(latitude: float, longitude: float, elevation: float, calendar
         "wind": np.round(wind * climate.wind / wind.mean(), 1),
         "pressure": np.round(np.clip(pressure, 300, 1090), 1),
     }
-
-
-def month_line(means: Floats, day_months: NDArray[np.int64]) -> Floats:
-    """Daily values, linear between mid-months, whose monthly means are those given, (days,)."""
-    days = day_months.size
-    edges = np.append(np.searchsorted(day_months, np.arange(12)), days)
-    middle, day = (edges[:-1] + edges[1:]) / 2, np.arange(days) + 0.5
-    knots = np.array(means, dtype=float)
-    for _ in range(30):
-        line = np.interp(day, middle, knots, period=days)
-        knots += means - _monthly_means(line, day_months)
-    return line
 
 
 def _monthly_means(daily: Floats, day_months: NDArray[np.int64]) -> Floats:

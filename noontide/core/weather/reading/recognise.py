@@ -39,6 +39,16 @@ SUMMER_ZONES = (
     "Pacific/Auckland",
     "America/Santiago",
 )
+# South, north, west, east [°] and the offset [h] of countries whose clock is no whole hour; the smaller ones first.
+PART_HOUR_ZONES = (
+    (26.3, 30.5, 80.0, 88.2, 5.75),
+    (29.3, 38.5, 60.5, 71.0, 4.5),
+    (25.0, 39.8, 44.0, 60.5, 3.5),
+    (9.5, 28.5, 92.5, 101.2, 6.5),
+    (5.9, 35.5, 70.5, 97.4, 5.5),
+    (-38.1, -10.9, 129.0, 141.0, 9.5),
+    (46.6, 60.4, -60.0, -52.6, -3.5),
+)
 TELLING = 25.0  # min of disagreement with the sun from which it is spoken of
 CLEAR_GAIN = 0.25  # of the misfit that a shift must take away
 LEAST_ROWS = 100
@@ -330,10 +340,18 @@ def _zone(reading: Reading, words: Preamble, wall: Wall, headings: list[str], sa
         if spans and words.has_summer_time is not None and words.has_summer_time[0]:
             reading.daylight_saving = words.zone[0]
     elif reading.longitude is not None:
-        reading.utc_offset = float(round(reading.longitude / 15))
-        say("clock", f"UTC{reading.utc_offset:+g}", "The file does not say; by the longitude.", "guess")
+        reading.utc_offset, why = _usual_offset(reading.latitude, reading.longitude)
+        say("clock", f"UTC{reading.utc_offset:+g}", f"The file does not say; {why}.", "guess")
     else:
         say("clock", "UTC", "The file does not say.", "guess")
+
+
+def _usual_offset(latitude: float | None, longitude: float) -> tuple[float, str]:
+    """The standard offset that a place probably has [h], and why."""
+    for south, north, west, east, offset in PART_HOUR_ZONES:
+        if latitude is not None and south <= latitude <= north and west <= longitude <= east:
+            return offset, "clocks there stand on a part of an hour"
+    return float(np.clip(round(longitude / 15), -12, 14)), "by the longitude"
 
 
 def _settle_by_the_sun(reading: Reading, frame: Frame, wall: Wall, words: Preamble, say: _Findings) -> SunFit | None:
@@ -375,11 +393,9 @@ def _settle_by_the_sun(reading: Reading, frame: Frame, wall: Wall, words: Preamb
     left = fit.best
     if sureness.get("clock") == "guess":
         # Whole hours are the clock's, what is left is the interval's.
-        candidates = [
-            (abs(left + 60 * h - back), abs(h), h, back)
-            for h in range(-12, 13)
-            for back in ((0.0,) if sureness.get("time") == "certain" else (0.0, -step / 2, -float(step)))
-        ]
+        backs = (0.0,) if sureness.get("time") == "certain" else (0.0, -step / 2, -float(step))
+        moves = {float(h) for h in range(-12, 13)} | {a - reading.utc_offset for a in range(-12, 15)}
+        candidates = [(abs(left + 60 * h - back), abs(h), h, back) for h in sorted(moves) for back in backs]
         near = [c for c in candidates if c[0] <= 15.0 and -12 <= reading.utc_offset + c[2] <= 14]
         if near:
             _, _, hours, _ = min(near, key=lambda c: (c[3] != 0.0, c[0], c[1]))

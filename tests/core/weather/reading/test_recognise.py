@@ -288,3 +288,35 @@ def test_nothing_is_done_to_the_values_beyond_what_the_notes_say():
     assert [step.kind for step in read.steps] == ["read"]
     assert any("start of an interval of 60 min, UTC+0" in note for note in read.notes)
     assert datetime(2019, 1, 1) == read.calendar.local_starts[0].astype(object)
+
+
+PLACES = {
+    "a dry plateau": (39.7, -105.0, 1600, -7),
+    "half an hour beside": (28.6, 77.2, 216, 5.5),
+    "a quarter beside": (27.7, 85.3, 1400, 5.75),
+    "south": (-33.9, 151.2, 30, 10),
+    "on the equator": (0.3, 32.6, 1190, 3),
+    "west of its zone": (40.4, -3.7, 667, 1),
+    "midnight sun": (71.0, 25.8, 10, 1),
+    "across the date line": (21.3, -157.9, 10, -10),
+}
+
+
+@pytest.mark.parametrize("label", ["local, start", "local, end", "UTC"])
+@pytest.mark.parametrize("name", PLACES)
+def test_a_clock_that_the_file_does_not_state_is_found_by_the_sun(name, label):
+    """The brightest hours of the year stand at their own moment in UTC, however the file was stamped."""
+    latitude, longitude, elevation, offset = PLACES[name]
+    # A table in UTC has its hours on UTC, also where the clocks stand on half an hour.
+    own = round(offset) if label == "UTC" else offset
+    weather = simulated_weather(latitude, longitude, elevation, own)
+    late = {"local, start": 0, "local, end": 60, "UTC": -60 * own}[label]
+    content = Notation(late=late, above=f"lat: {latitude}\nlon: {longitude}\n").write(weather)
+    read = parse(content, "table")
+    assert read.calendar.utc_offset == (0 if label == "UTC" else offset)
+
+    def moments(year):
+        brightest = np.argsort(year.ghi)[-200:]
+        return {np.datetime64(f"2019{str(t)[4:]}") for t in year.calendar.utc_midpoints[brightest]}
+
+    assert len(moments(read) & moments(weather)) > 195
