@@ -64,6 +64,7 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/hourly", schemes.HourlyView.as_view()),
     path("api/schemes/<key:scheme_id>/moment/<key:interval>", schemes.MomentView.as_view()),
     path("api/schemes/<key:scheme_id>/orientation", schemes.OrientationView.as_view()),
+    path("api/schemes/<key:scheme_id>/months", schemes.MonthsView.as_view()),
     path("api/schemes/<key:scheme_id>/voltages/<slug:subarray>", schemes.VoltagesView.as_view()),
     path("api/schemes/<key:scheme_id>/events", events),
     path("api/estimate", projects.EstimateView.as_view()),

@@ -230,3 +230,11 @@ def test_pages_allow_nothing_from_elsewhere(api):
     policy = api.get("/api/quantities").headers["Content-Security-Policy"]
     assert "default-src 'self'" in policy
     assert "frame-ancestors 'none'" in policy
+
+
+def test_the_table_of_months_is_that_of_the_revision(api, scheme):
+    before = api.get(f"/api/schemes/{scheme.pk}").json()
+    table = api.get(f"/api/schemes/{scheme.pk}/months").json()
+    assert table["revision"] == before["revision"]
+    assert [month["energy"] for month in table["months"]] == pytest.approx(before["evaluation"]["headline"]["monthly_energy"])
+    assert table["year"]["energy"] == pytest.approx(before["evaluation"]["headline"]["energy"])

@@ -179,6 +179,27 @@ class VoltageAnswer(Shape):
     hottest_cell: float
 
 
+class MonthLine(Shape):
+    """One month, or the year: irradiation a day [kWh/m2], temperature [°C], energy [kWh], yield a day [kWh/kW]."""
+
+    days: int
+    horizontal: float
+    plane: float
+    temperature: float
+    energy: float
+    specific_yield: float
+
+
+class MonthsAnswer(Shape):
+    """The table of months; `worst` and `best` are months from 0 by the light on the planes."""
+
+    revision: int
+    months: list[MonthLine]
+    year: MonthLine
+    worst: int
+    best: int
+
+
 class EstimateRequest(BaseModel):
     """The shortest Brief: what to start from, where, and its orientation."""
 

@@ -10,6 +10,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.design import Design
+from noontide.core.simulation.months import table_of_months
 from noontide.core.simulation.quantities import QUANTITIES
 from noontide.core.simulation.workings import working
 from noontide.server.list_of import list_of
@@ -20,6 +21,7 @@ from noontide.server.projects.api_models import (
     ForkRequest,
     MomentAnswer,
     MomentValue,
+    MonthsAnswer,
     OrientationAnswer,
     ProjectAnswer,
     RevisionLine,
@@ -219,6 +221,15 @@ class MomentView(APIView):
         start = str(results.calendar.local_starts[interval])
         answer = MomentAnswer(revision=scheme.head.number, interval=interval, start=start, values=values)
         return Response(answer.model_dump(mode="json"))
+
+
+class MonthsView(APIView):
+    @extend_schema(responses=MonthsAnswer, operation_id="months")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """Irradiation, temperature and energy by month."""
+        scheme = scheme_of(request, scheme_id)
+        found = table_of_months(results_for(scheme.head.document))
+        return Response(MonthsAnswer.model_validate({**vars(found), "revision": scheme.head.number}).model_dump(mode="json"))
 
 
 class OrientationView(APIView):

@@ -19,6 +19,7 @@ export type ReadingAnswer = Shapes['ReadingAnswer']
 export type Reading = Shapes['Reading']
 export type ColumnReading = Shapes['ColumnReading']
 export type SynthesisRequest = Shapes['SynthesisRequest']
+export type MonthsAnswer = Shapes['MonthsAnswer']
 export type WorkingAnswer = Shapes['WorkingAnswer']
 export type MomentAnswer = Shapes['MomentAnswer']
 export type QuantityLine = Shapes['QuantityLine']
@@ -164,6 +165,7 @@ export const api = {
     }),
   orientation: (id: number, season: string, signal?: AbortSignal) =>
     json<OrientationAnswer>('GET', `/api/schemes/${id}/orientation?season=${season}`, { signal }),
+  months: (id: number, signal?: AbortSignal) => json<MonthsAnswer>('GET', `/api/schemes/${id}/months`, { signal }),
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>
     json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`, { signal }),
   /** Events of a scheme: `revised`, `evaluated`, and `alive` every few seconds. */

@@ -299,6 +299,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/months": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Irradiation, temperature and energy by month. */
+        get: operations["months"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/orientation": {
         parameters: {
             query?: never;
@@ -1173,6 +1190,39 @@ export interface components {
             subarray: string;
             /** Value */
             value: number;
+        };
+        /**
+         * MonthLine
+         * @description One month, or the year: irradiation a day [kWh/m2], temperature [°C], energy [kWh], yield a day [kWh/kW].
+         */
+        MonthLine: {
+            /** Days */
+            days: number;
+            /** Horizontal */
+            horizontal: number;
+            /** Plane */
+            plane: number;
+            /** Temperature */
+            temperature: number;
+            /** Energy */
+            energy: number;
+            /** Specific Yield */
+            specific_yield: number;
+        };
+        /**
+         * MonthsAnswer
+         * @description The table of months; `worst` and `best` are months from 0 by the light on the planes.
+         */
+        MonthsAnswer: {
+            /** Revision */
+            revision: number;
+            /** Months */
+            months: components["schemas"]["MonthLine"][];
+            year: components["schemas"]["MonthLine"];
+            /** Worst */
+            worst: number;
+            /** Best */
+            best: number;
         };
         /** @enum {string} */
         MountingEnum: "open rack" | "roof, ventilated" | "roof, flush" | "integrated";
@@ -4326,6 +4376,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MomentAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    months: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MonthsAnswer"];
                 };
             };
             /** @description Problem details */

@@ -7,6 +7,7 @@ import { chooseWeatherFile } from '@/weather/weatherFile'
 import CopyTable from '@/tables/CopyTable.vue'
 import SortHead from '@/tables/SortHead.vue'
 import { useSorting } from '@/tables/useSorting'
+import MonthTable from './MonthTable.vue'
 import TwelveNumbers from './TwelveNumbers.vue'
 import YearChart from './YearChart.vue'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
@@ -138,6 +139,7 @@ const closureWords = computed(() => {
         </p>
       </div>
       <YearChart :year="year" />
+      <MonthTable />
       <div class="notes">
         <h3>Import notes</h3>
         <ul>
