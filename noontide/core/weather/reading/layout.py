@@ -36,6 +36,11 @@ def fields_of(line: str, delimiter: str) -> list[str]:
     return [field.strip().strip("'") for field in line.split(delimiter)]
 
 
+def without_mark(line: str, delimiter: str) -> str:
+    """A line of headings without the sign of a comment before it; a divider at its beginning stays, as that of an empty heading."""
+    return line.lstrip("".join(mark for mark in "#%/!; \t" if mark != delimiter))
+
+
 def is_value(text: str) -> bool:
     """Whether a field is one of data: a number, a date, a time, or a word for nothing."""
     return is_number(text) or text.casefold() in _NOTHING or bool(layout_of([text]) or clock_of([text]))
@@ -132,8 +137,7 @@ def _header(lines: list[str], first: int, delimiter: str, width: int) -> tuple[i
     """Up to two lines of words right above the table: names, and units."""
     found: list[int] = []
     for i in range(first - 1, max(first - 4, -1), -1):
-        line = lines[i].lstrip("#%/!; \t") if delimiter != ";" else lines[i].lstrip("#%/! \t")
-        fields = fields_of(line, delimiter)
+        fields = fields_of(without_mark(lines[i], delimiter), delimiter)
         if not any(fields):
             if found:
                 break

@@ -21,7 +21,7 @@ from noontide.core.weather.reading.columns import (
     without_codes,
 )
 from noontide.core.weather.reading.frame import Frame, frame_of
-from noontide.core.weather.reading.layout import Layout, fields_of, layout_of_lines
+from noontide.core.weather.reading.layout import Layout, fields_of, layout_of_lines, without_mark
 from noontide.core.weather.reading.model import IRRADIANCES, Finding, Reading, Sureness
 from noontide.core.weather.reading.preamble import Preamble, preamble_of
 from noontide.core.weather.reading.stamps import order_of
@@ -155,10 +155,8 @@ def _headings(lines: list[str], layout: Layout) -> tuple[list[str], list[str]]:
     blank = [""] * layout.width
     if not layout.header:
         return blank, blank
-    rows = [
-        _padded(fields_of(lines[i].lstrip("#%/! \t" if layout.delimiter == ";" else "#%/!; \t"), layout.delimiter), layout)
-        for i in layout.header
-    ]
+    divider = layout.delimiter
+    rows = [_padded(fields_of(without_mark(lines[i], divider), divider), layout) for i in layout.header]
     if len(rows) == 1:
         return rows[0], blank
     above, below = rows
@@ -223,8 +221,6 @@ def _clock(reading: Reading, frame: Frame, say: _Findings) -> Wall:
         )
         return wall_of(frame, reading)
     wall = wall_of(frame, reading)
-    if not wall.has_year and (back := np.flatnonzero(np.diff(wall.minutes) < -300 * 1440)).size == 1 and back[0] > len(frame) - 3:
-        pass  # the last row is the midnight that ends the year
     reading.step = step_of(wall.minutes)
     step, of_day = reading.step, wall.minutes % 1440
     say("step", f"{step} min", "Most rows follow each other by it.", "certain")

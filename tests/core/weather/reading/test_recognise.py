@@ -241,6 +241,12 @@ def test_workbooks_parquet_and_json_records_are_read_like_text():
         np.testing.assert_allclose(read.ghi, MUNICH.ghi, atol=0.01, err_msg=name)
 
 
+def test_an_empty_first_heading_does_not_move_the_others():
+    """As a spreadsheet writes a column of dates without a name; a comment's sign before the headings is none of them."""
+    for heading in ("", "# time"):
+        assert_same(Notation(delimiter="\t", heading=heading).write(LONDON), LONDON)
+
+
 def changed(row: int, values: str) -> bytes:
     """With other values behind the stamp of a line, or another line where they begin with a date."""
     lines = Notation().write(LONDON).decode().split("\n")
