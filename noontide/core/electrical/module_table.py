@@ -26,6 +26,8 @@ class ModuleTable:
 
     power: Floats  # at 25 °C [W]
     above_guess: Floats  # of the diode's voltage at the maximum over its first guess, in units of the ideality
+    power_rises: Floats  # from each point to the next
+    guess_rises: Floats
 
 
 @dataclass(frozen=True)
@@ -62,14 +64,15 @@ def module_maximum(parameters: ModuleParameters, irradiance: Floats, cell_temper
     low = np.minimum(place.astype(np.int64), POINTS - 2)
     part = place - low
 
-    def read(values: Floats) -> Floats:
-        return values[low] + part * (values[low + 1] - values[low])
+    def read(values: Floats, rises: Floats) -> Floats:
+        return values[low] + part * rises[low]
 
-    power_at_25c = read(table.power)
+    power_at_25c = read(table.power, table.power_rises)
     beyond = irradiance > HIGHEST
     if beyond.any():
         power_at_25c[beyond] = max_power_of(circuit(parameters, irradiance[beyond], 25.0)).power
-    return ModuleMaximum(power_at_25c, max_power_of(circuit(parameters, irradiance, cell_temperature), read(table.above_guess)))
+    above_guess = read(table.above_guess, table.guess_rises)
+    return ModuleMaximum(power_at_25c, max_power_of(circuit(parameters, irradiance, cell_temperature), above_guess))
 
 
 @lru_cache(maxsize=256)
@@ -86,4 +89,4 @@ def _table(parameters: ModuleParameters) -> ModuleTable:
     diode = found.voltage + found.current * parameters.series_resistance
     above = (diode - first_guess(cells)[0]) / cells.ideality
     above[0] = above[1]
-    return ModuleTable(found.power, above)
+    return ModuleTable(found.power, above, np.diff(found.power), np.diff(above))
