@@ -68,12 +68,8 @@ def _parts(error: Exception) -> tuple[int, str, str, str, dict]:
                 ({"errors": error.errors} if error.errors else {}) | error.more,
             )
         case ValidationError():
-            all_findings = error.errors(include_url=False, include_input=False)
-            findings = [{"pointer": _pointer(e["loc"]), "detail": _words(e)} for e in all_findings[:MOST_FINDINGS]]
-            more = {"errors": findings} | (
-                {"further_errors": len(all_findings) - MOST_FINDINGS} if len(all_findings) > MOST_FINDINGS else {}
-            )
-            return 422, "invalid-design", "The design has invalid values", findings[0]["detail"], more
+            more = findings_of(error)
+            return 422, "invalid-design", "The design has invalid values", more["errors"][0]["detail"], more
         case DesignError():
             return (
                 422,
@@ -145,6 +141,13 @@ def _parts(error: Exception) -> tuple[int, str, str, str, dict]:
                 f"Request {REQUEST_ID.get()} is in the server's log. Nothing was changed.",
                 {},
             )
+
+
+def findings_of(error: ValidationError) -> dict:
+    """Place and words of each value that is wrong, as `errors`, and how many more there are, as members of problem details."""
+    every = error.errors(include_url=False, include_input=False)
+    findings = [{"pointer": _pointer(e["loc"]), "detail": _words(e)} for e in every[:MOST_FINDINGS]]
+    return {"errors": findings} | ({"further_errors": len(every) - MOST_FINDINGS} if len(every) > MOST_FINDINGS else {})
 
 
 def as_response(status: int, kind: str, title: str, detail: str = "") -> HttpResponse:

@@ -6,9 +6,11 @@ from pathlib import Path
 
 from noontide.core.weather.epw import read_epw, write_epw
 from noontide.core.weather.plain_csv import MAGIC, read_plain, write_plain
-from noontide.core.weather.reading import Finding, Reading, apply_reading, recognise_content, years_of
+from noontide.core.weather.reading import Finding, Reading, apply_reading, examine, recognise_content, years_of
 from noontide.core.weather.reading.text import open_sheet
 from noontide.core.weather.year import Step, Weather
+
+FORMAT_NAMES = {"epw": "an EPW file", "csv": "a weather table of ours"}
 
 
 def recognise(path: str | Path) -> Reading:
@@ -30,9 +32,8 @@ def reading_of(content: bytes, name: str = "weather file", place: tuple[float, f
     kind = format_of(content)
     if kind:
         weather = parse(content, name)
-        words = {"epw": "an EPW file", "noontide": "a weather table of ours"}["epw" if kind == "epw" else "noontide"]
         c, at = weather.calendar, weather.place
-        first = Finding(subject="format", value=words, reason="Its first line says so.", sureness="certain")
+        first = Finding(subject="format", value=FORMAT_NAMES[kind], reason="Its first line says so.", sureness="certain")
         return Reading(
             format="epw" if kind == "epw" else "noontide", step=c.step, utc_offset=c.utc_offset, year=c.year, years=[c.year], is_typical=weather.is_typical,
             latitude=at.latitude, longitude=at.longitude, elevation=at.elevation, title=weather.title[:200],
@@ -59,7 +60,8 @@ def read(path: str | Path, reading: Reading | None = None) -> Weather:
         If there is no such file.
     """
     path = Path(path)
-    return parse(path.read_bytes(), path.stem if reading is not None or path.suffix.lower() != ".epw" else path.name, reading)
+    # A table is called by its name alone; an EPW file says its own, and is called by all of it where it does not.
+    return parse(path.read_bytes(), path.name if path.suffix.lower() == ".epw" else path.stem, reading)
 
 
 def read_years(path: str | Path, reading: Reading | None = None) -> list[Weather]:
@@ -76,15 +78,16 @@ def read_years(path: str | Path, reading: Reading | None = None) -> list[Weather
 
 def parse(content: bytes, name: str = "weather file", reading: Reading | None = None) -> Weather:
     """Read a weather year from the bytes of a file; what format it has is recognised from its first line."""
+    return parse_by(content, name, reading)[0]
+
+
+def parse_by(content: bytes, name: str, reading: Reading | None = None) -> tuple[Weather, Reading | None]:
+    """The same, with the reading that a table was understood by; None for a file of a known format."""
     kind = format_of(content)
-    if kind == "epw":
-        return _read_by(read_epw, content, name)
-    if kind == "csv":
-        return _read_by(read_plain, content, name)
-    if reading is None:
-        found = recognise_content(content, name)
-        return apply_reading(found.sheet, found.reading, name, found.frame, found.wall)
-    return apply_reading(open_sheet(content, reading.sheet, reading.encoding), reading, name)
+    if kind:
+        return _read_by(read_epw if kind == "epw" else read_plain, content, name), None
+    found = examine(content, reading) if reading is not None else recognise_content(content, name)
+    return apply_reading(found.sheet, found.reading, name, found.frame, found.wall), found.reading
 
 
 def _read_by(reader: Callable[[str, str], Weather], content: bytes, name: str) -> Weather:

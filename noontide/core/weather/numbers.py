@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.table import Floats, Table
@@ -63,6 +64,12 @@ def check_range(values: Floats, name: str, table: Table, place: int, scale: floa
     return values
 
 
+def gaps_in(missing: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """First index of each run of missing values, and the one after its last."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], missing, [False]]).astype(np.int8)))
+    return edges[::2], edges[1::2]
+
+
 def fill_gaps(values: Floats, name: str, first_row: int, hours_per_interval: float) -> tuple[Floats, str | None]:
     """Short gaps linearly interpolated; what was done in words, or None.
 
@@ -74,8 +81,7 @@ def fill_gaps(values: Floats, name: str, first_row: int, hours_per_interval: flo
     gaps = np.isnan(values)
     if not gaps.any():
         return values, None
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], gaps, [False]]).astype(int)))
-    starts, ends = edges[::2], edges[1::2]
+    starts, ends = gaps_in(gaps)
     longest = int(np.argmax(ends - starts))
     hours = (ends - starts)[longest] * hours_per_interval
     if hours > LONGEST_GAP_HOURS:

@@ -99,14 +99,13 @@ def synthesise(
 def daily_clearness(monthly: Floats, day_months: Ints, rng: np.random.Generator) -> Floats:
     """Clearness of each day, (days,): distributed as Bendt et al. found about each month's mean, and following one another as Graham et al. did."""
     score = _persistent(rng, day_months.size, DAY_MEMORY)
-    chance = ndtr(score)
     days = np.zeros(day_months.size)
     for month in range(12):
         mine = np.flatnonzero(day_months == month)
         if monthly[month] <= 0:
             continue
-        # Ranks instead of chances alone: thirty draws would miss the month's distribution by their own luck.
-        even = (np.argsort(np.argsort(chance[mine])) + 0.5) / mine.size
+        # Ranks instead of the scores' own chances: thirty draws would miss the month's distribution by their own luck.
+        even = (np.argsort(np.argsort(score[mine])) + 0.5) / mine.size
         days[mine] = clearness_at(even, float(monthly[month]))
     return days
 

@@ -132,12 +132,16 @@ def beam_from_horizontal(weather: Weather) -> Weather:
     """The year with its DNI column read as the beam on the horizontal: DNI = beam / cos(zenith), no stronger than the sun above the air."""
     calendar, place = weather.calendar, weather.place
     sun = interval_sun(calendar, place.latitude, place.longitude, place.elevation)
-    up, dni = sun.interval_index, np.zeros(calendar.intervals)
-    splits = sun.cos_zenith > LEAST_COSINE
-    dni[up] = np.divide(weather.dni[up], sun.cos_zenith, out=np.zeros(up.size), where=splits)
-    dni[up] = np.minimum(dni[up], extraterrestrial_normal(sun.distance))
-    columns = {name: getattr(weather, name) for name in weather.given} | {"dni": dni}
+    columns = {name: getattr(weather, name) for name in weather.given} | {"dni": dni_of_horizontal(weather.dni, sun)}
     return _again(weather, columns, "The DNI column was read as the beam on the horizontal and divided by cos(zenith).")
+
+
+def dni_of_horizontal(beam: Floats, sun: IntervalSun) -> Floats:
+    """DNI of a beam on the horizontal, both (intervals,) [W/m2]; 0 under the lowest suns."""
+    up, dni = sun.interval_index, np.zeros(beam.size)
+    dni[up] = np.divide(beam[up], sun.cos_zenith, out=np.zeros(up.size), where=sun.cos_zenith > LEAST_COSINE)
+    dni[up] = np.minimum(dni[up], extraterrestrial_normal(sun.distance))
+    return dni
 
 
 def _again(weather: Weather, columns: dict[str, Floats], note: str) -> Weather:

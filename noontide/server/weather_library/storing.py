@@ -9,8 +9,8 @@ from threading import Lock
 from django.conf import settings
 
 from noontide.core.calendar import Calendar
-from noontide.core.weather import Place, Reading, Step, Weather, parse, reading_of, summarise
-from noontide.core.weather.files import format_of
+from noontide.core.weather import Place, Reading, Step, Weather, parse, summarise
+from noontide.core.weather.files import format_of, parse_by
 from noontide.server.accounts.models import User, local_user
 from noontide.server.files import write_whole
 from noontide.server.memory import give_back
@@ -45,11 +45,8 @@ def store(
     WeatherFileError
         If it cannot be read; nothing is kept then.
     """
-    name, kind = Path(file_name).stem[:200], format_of(content)
-    if not kind and reading is None:
-        reading = reading_of(content, name)
-    weather = parse(content, name, reading)
-    year = keep(weather, content, file_name, kind or "table", origin, owner, reading)
+    weather, read_by = parse_by(content, Path(file_name).stem[:200], reading)
+    year = keep(weather, content, file_name, format_of(content) or "table", origin, owner, read_by)
     if len(content) > LARGE_FILE:
         give_back()
     return year

@@ -16,12 +16,12 @@ from rest_framework.views import APIView
 
 from noontide.core.design.document import Line, is_time_zone
 from noontide.core.weather import Reading, WeatherSummary, as_text
-from noontide.core.weather.files import format_of
+from noontide.core.weather.files import FORMAT_NAMES, format_of
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
-from noontide.server.problems import Problem
+from noontide.server.problems import Problem, findings_of
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.reading import ReadingAnswer, understand
 from noontide.server.weather_library.storing import load, store
@@ -104,10 +104,10 @@ def _reading(request: Request) -> Reading | None:
     try:
         return Reading.model_validate_json(text)
     except ValidationError as error:
-        findings = [{"pointer": "".join(f"/{step}" for step in e["loc"]), "detail": e["msg"]} for e in error.errors()[:20]]
-        first = findings[0]
+        more = findings_of(error)
+        first = more["errors"][0]
         where = f"{first['pointer']}: " if first["pointer"] else ""
-        raise Problem(422, "invalid-reading", "The reading cannot be used", where + first["detail"], errors=findings) from None
+        raise Problem(422, "invalid-reading", "The reading cannot be used", where + first["detail"], **more) from None
 
 
 def _place(request: Request) -> tuple[float, float, float] | None:
@@ -174,8 +174,7 @@ class WeatherReadingView(APIView):
         given = _file(request)
         content = given.read()
         if kind := format_of(content):
-            words = "an EPW file" if kind == "epw" else "a weather table of ours"
-            raise Problem(409, "known-format", "The file needs no reading", f"It is {words}; store it.")
+            raise Problem(409, "known-format", "The file needs no reading", f"It is {FORMAT_NAMES[kind]}; store it.")
         name = PurePath(given.name or "weather").stem
         answer = understand(content, name, _place(request), _reading(request), request.user)
         return Response(answer.model_dump(mode="json"))

@@ -6,16 +6,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.calendar import NOMINAL_LEAP_YEAR, NOMINAL_YEAR, Calendar
-from noontide.core.sun import extraterrestrial_normal, interval_sun
-from noontide.core.weather.decomposition import LEAST_COSINE
-from noontide.core.weather.numbers import RANGES
+from noontide.core.sun import IntervalSun, interval_sun
+from noontide.core.weather.numbers import RANGES, gaps_in
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.reading.clockwork import Wall, standard_minutes, wall_of
 from noontide.core.weather.reading.columns import factor_of, without_codes
 from noontide.core.weather.reading.frame import Frame, frame_of
 from noontide.core.weather.reading.model import IRRADIANCES, TIME_PARTS, Reading
 from noontide.core.weather.reading.text import Sheet
-from noontide.core.weather.year import FILLED, Place, Step, Weather, fill_missing_columns
+from noontide.core.weather.year import FILLED, Place, Step, Weather, dni_of_horizontal, fill_missing_columns
 
 Floats = NDArray[np.float64]
 SHORT_GAP = 6.0  # h, interpolated
@@ -143,9 +142,9 @@ def _nominal(dates: NDArray[np.datetime64], reading: Reading) -> _Rows:
 
 def _weather(rows: _Rows, frame: Frame, reading: Reading, name: str, years: list[int]) -> Weather:
     calendar = rows.calendar
-    place = Place(reading.latitude or 0.0, reading.longitude or 0.0, reading.elevation or 0.0)
     if reading.latitude is None or reading.longitude is None:
         raise WeatherFileError("the file does not say where it was measured: latitude and longitude are needed in the reading")
+    place = Place(reading.latitude, reading.longitude, reading.elevation or 0.0)
     sun = interval_sun(calendar, place.latitude, place.longitude, place.elevation)
     lit = np.zeros(calendar.intervals, dtype=bool)
     lit[sun.interval_index] = True
@@ -170,10 +169,10 @@ def _weather(rows: _Rows, frame: Frame, reading: Reading, name: str, years: list
         factor, shift = factor_of(column.unit, role, reading.step)
         values = values * factor + shift
         _check(values, role, rows, frame, column.heading, notes)
-        kept = _filled(values, role, lit, rows, frame, column.heading, calendar, flags, notes)
+        kept = _filled(values, role, lit, frame, column.heading, calendar, flags, notes)
         if kept is not None:
             columns[role] = kept
-    _beam_on_the_horizontal(columns, calendar, sun, notes)
+    _beam_on_the_horizontal(columns, sun, notes)
     if "temperature" not in columns:
         raise WeatherFileError(
             "no column holds the air temperature, which is needed for the cell temperature; name it in the reading",
@@ -189,20 +188,15 @@ def _weather(rows: _Rows, frame: Frame, reading: Reading, name: str, years: list
         columns,
         title=reading.title or name,
         source=name,
-        is_typical=reading.is_typical or not _has_year(reading),
+        is_typical=reading.is_typical or not reading.years,
         notes=tuple(notes),
     )
     return replace(weather, flags=flags, steps=(Step("read", f"Read from {name}, {len(frame):,} rows of {reading.step} min."),))
 
 
-def _has_year(reading: Reading) -> bool:
-    return bool(reading.years)
-
-
 def _said(reading: Reading, calendar: Calendar, years: list[int]) -> list[str]:
     notes = []
-    where = {"start": "start", "middle": "middle", "end": "end"}[reading.stamps]
-    notes.append(f"Times mark the {where} of an interval of {reading.step} min, UTC{reading.utc_offset:+g}.")
+    notes.append(f"Times mark the {reading.stamps} of an interval of {reading.step} min, UTC{reading.utc_offset:+g}.")
     if reading.daylight_saving:
         notes.append(f"The clock follows the summer time of {reading.daylight_saving}; brought to standard time.")
     if reading.shift:
@@ -215,9 +209,8 @@ def _said(reading: Reading, calendar: Calendar, years: list[int]) -> list[str]:
         notes.append(f"The dates have no year: sun positions are calculated for {calendar.year}.")
     elif len(years) > 1:
         notes.append(f"The table has the years {', '.join(map(str, years[:12]))}; {calendar.year} is used.")
-    for role, said in (("missing", reading.missing),):
-        if said:
-            notes.append(f"Values of {', '.join(f'{v:g}' for v in said)} are taken as {role}.")
+    if reading.missing:
+        notes.append(f"Values of {', '.join(f'{v:g}' for v in reading.missing)} are taken as missing.")
     return notes
 
 
@@ -255,7 +248,6 @@ def _filled(
     values: Floats,
     role: str,
     lit: NDArray[np.bool_],
-    rows: _Rows,
     frame: Frame,
     heading: str,
     calendar: Calendar,
@@ -284,8 +276,7 @@ def _filled(
         )
     if not missing.any():
         return values
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], missing, [False]]).astype(np.int8)))
-    starts, ends = edges[::2], edges[1::2]
+    starts, ends = gaps_in(missing)
     a_day, hours = 1440 // calendar.step, (ends - starts) * calendar.hours_per_interval
     if (longest := float(hours.max())) > LONG_GAP:
         at = int(starts[int(np.argmax(hours))])
@@ -331,17 +322,14 @@ def _from_days_around(values: Floats, missing: NDArray[np.bool_], wanted: NDArra
     return np.where(count > 0, total / np.maximum(count, 1), values[wanted])
 
 
-def _beam_on_the_horizontal(columns: dict[str, Floats], calendar: Calendar, sun: object, notes: list[str]) -> None:
+def _beam_on_the_horizontal(columns: dict[str, Floats], sun: IntervalSun, notes: list[str]) -> None:
     beam = columns.pop("beam_horizontal", None)
     if beam is None:
         return
     if "dni" in columns:
         notes.append("The beam on the horizontal is not used: DNI has a column of its own.")
         return
-    up, dni = sun.interval_index, np.zeros(calendar.intervals)  # type: ignore[attr-defined]
-    cosine, above = sun.cos_zenith, extraterrestrial_normal(sun.distance)  # type: ignore[attr-defined]
-    dni[up] = np.minimum(np.divide(beam[up], cosine, out=np.zeros(up.size), where=cosine > LEAST_COSINE), above)
-    columns["dni"] = dni
+    columns["dni"] = dni_of_horizontal(beam, sun)
     notes.append("DNI is the beam on the horizontal divided by cos(zenith).")
 
 

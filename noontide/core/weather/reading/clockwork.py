@@ -153,8 +153,12 @@ def standard_minutes(wall: Wall, reading: Reading) -> Floats:
         minutes = np.where(known, minutes - np.nan_to_num(wall.zones) + reading.utc_offset * 60, minutes)
     elif reading.daylight_saving:
         minutes = _without_summer_time(minutes, reading.daylight_saving)
-    back = {"start": 0.0, "middle": reading.step / 2, "end": float(reading.step)}[reading.stamps]
-    return minutes - back + reading.shift
+    return minutes - before_stamp(reading) + reading.shift
+
+
+def before_stamp(reading: Reading) -> float:
+    """How long before its stamp an interval begins [min]."""
+    return {"start": 0.0, "middle": reading.step / 2, "end": float(reading.step)}[reading.stamps]
 
 
 def summer_times(zone: str, first_year: int, last_year: int) -> list[tuple[float, float]]:

@@ -10,7 +10,7 @@ from noontide.core.calendar import STEPS
 from noontide.core.sun import solar_position
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.reading.assemble import table_of
-from noontide.core.weather.reading.clockwork import Wall, standard_minutes, step_of, summer_times, wall_of
+from noontide.core.weather.reading.clockwork import Wall, before_stamp, standard_minutes, step_of, summer_times, wall_of
 from noontide.core.weather.reading.columns import (
     codes_in,
     factor_of,
@@ -255,7 +255,7 @@ def _kind_of_year(reading: Reading, wall: Wall, say: _Findings) -> None:
     if not wall.has_year:
         say("year", "none in the dates", "A nominal year is taken for the sun.", "certain")
         return
-    back = {"start": 0.0, "middle": reading.step / 2, "end": float(reading.step)}[reading.stamps]
+    back = before_stamp(reading)
     dates = (wall.minutes - back).astype("int64").astype("datetime64[m]")
     years = dates.astype("datetime64[Y]").astype(np.int64) + 1970
     months = dates.astype("datetime64[M]").astype(np.int64) % 12
@@ -434,7 +434,7 @@ def _summer_time(reading: Reading, frame: Frame, wall: Wall, light: Floats, word
         return
     years = wall.minutes.astype("int64").astype("datetime64[m]").astype("datetime64[Y]").astype(np.int64) + 1970
     stamps = np.unique(wall.minutes)
-    back = {"start": 0.0, "middle": reading.step / 2, "end": float(reading.step)}[reading.stamps]
+    back = before_stamp(reading)
     doubled = wall.minutes.size - stamps.size
     zones = ([words.zone[0]] if words.zone else []) + [z for z in SUMMER_ZONES if not words.zone or z != words.zone[0]]
     for zone in zones:

@@ -55,7 +55,7 @@ def without_unit(heading: str) -> str:
 def quantity_in(heading: str) -> str:
     """The quantity that a heading names, if any."""
     whole, bare = folded(heading), without_unit(heading)
-    if any(re.search(pattern, bare) for pattern in LEFT_OUT):
+    if is_left_out(heading):
         return ""
     for quantity, patterns in QUANTITIES:
         if any(re.search(pattern, bare) or ("(" in pattern and re.search(pattern, whole)) for pattern in patterns):
