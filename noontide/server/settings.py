@@ -113,6 +113,7 @@ SPECTACULAR_SETTINGS = {
     "OAS_VERSION": "3.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "SCHEMA_PATH_PREFIX": "/api/",
+    "PATH_CONVERTER_OVERRIDES": {"digest": {"type": "string", "pattern": "^[0-9a-f]{8,64}$"}},
 }
 
 CSRF_COOKIE_SAMESITE = "Strict"

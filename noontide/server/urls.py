@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path, register_converter
-from django.urls.converters import IntConverter
+from django.urls.converters import IntConverter, SlugConverter
 from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
 
@@ -24,7 +24,12 @@ class KeyConverter(IntConverter):
     regex = "[0-9]{1,15}"
 
 
+class DigestConverter(SlugConverter):
+    """A digest; the schema tells it from the words that stand in the same place."""
+
+
 register_converter(KeyConverter, "key")
+register_converter(DigestConverter, "digest")
 
 
 @ensure_csrf_cookie
@@ -63,6 +68,8 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/working/<slug:key>", schemes.WorkingView.as_view()),
     path("api/schemes/<key:scheme_id>/hourly", schemes.HourlyView.as_view()),
     path("api/schemes/<key:scheme_id>/moment/<key:interval>", schemes.MomentView.as_view()),
+    path("api/schemes/<key:scheme_id>/sun-paths", schemes.SunPathsView.as_view()),
+    path("api/schemes/<key:scheme_id>/planes/<key:day>", schemes.PlanesView.as_view()),
     path("api/schemes/<key:scheme_id>/orientation", schemes.OrientationView.as_view()),
     path("api/schemes/<key:scheme_id>/months", schemes.MonthsView.as_view()),
     path("api/schemes/<key:scheme_id>/voltages/<slug:subarray>", schemes.VoltagesView.as_view()),
@@ -76,8 +83,8 @@ urlpatterns = [
     path("api/weather/synthesise", weather.WeatherSynthesisView.as_view()),
     path("api/weather/reading", weather.WeatherReadingView.as_view()),
     path("api/weather/request", weather.WeatherRequestView.as_view()),
-    path("api/weather/<slug:digest>", weather.WeatherYearView.as_view()),
-    path("api/weather/<slug:digest>/file", weather.WeatherFileView.as_view()),
+    path("api/weather/<digest:digest>", weather.WeatherYearView.as_view()),
+    path("api/weather/<digest:digest>/file", weather.WeatherFileView.as_view()),
     path("api/jobs/<uuid:job_id>", JobView.as_view()),
     path("api/places", PlacesView.as_view()),
     path("api/places/at", PlaceAtView.as_view()),

@@ -30,6 +30,27 @@ def test_a_surface_is_added_racked_renamed_and_taken_out(page):
     expect(brief).not_to_contain_text("Lean-to")
 
 
+def test_a_surface_learns_to_turn_and_the_day_of_its_plane_is_drawn(page):
+    open_project(page, "Aldermoor Dairy")
+    before = energy(page)
+    bench, brief = page.get_by_role("main", name="Surfaces"), page.get_by_role("navigation", name="The Brief")
+    bench.get_by_label("How the surface moves").select_option("turns about one axis")
+    expect(brief).to_contain_text("turning about a north-south axis up to ±")
+    expect(bench).to_contain_text("above the best fixed")
+    expect(bench.get_by_title("How the plane turns over the day")).to_have_count(1)
+    expect(headline(page)).not_to_contain_text(before)
+    bench.get_by_role("button", name="Arrange in rows…").click()
+    expect(brief).to_contain_text("backtracking")
+    bench.get_by_label("How the surface moves").select_option("tilted by hand by season")
+    expect(brief).to_contain_text("from 1 April")
+    bench.get_by_role("button", name="+ another change").click()
+    expect(bench.get_by_role("textbox", name=re.compile("^Tilt from"))).to_have_count(3)
+    bench.get_by_label("How the surface moves").select_option("fixed")
+    expect(bench.get_by_role("textbox", name="Tilt", exact=True)).to_be_visible()
+    undo_all(page)
+    expect(headline(page)).to_contain_text(before)
+
+
 def test_the_best_facing_is_one_click_away(page):
     open_project(page, "Weir Cottage")
     before = energy(page)

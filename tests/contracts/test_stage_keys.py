@@ -32,12 +32,24 @@ WHOLE = {
     "surfaces": {
         "field": {"name": "Field", "tilt": 25, "azimuth": 170, "mounting": "open rack", "area": 200, "albedo": 0.25, "rows": {"pitch": 3.2, "width": 2, "count": 5, "cell_groups": 3}},
         "roof": {"name": "Roof", "tilt": 18, "azimuth": 200, "mounting": "roof, flush", "area": 100},
+        "turning": {
+            "name": "Turning", "mounting": "open rack", "rows": {"pitch": 4.5, "width": 2.1, "count": 6, "cell_groups": 3},
+            "tracking": {"axis_azimuth": 190, "axis_tilt": 3, "maximum": 50, "backtracking": True, "slope": 4, "stow_wind": 6, "stow_angle": 10},
+        },
+        "dish": {"name": "Dish", "mounting": "open rack", "two_axis_tracking": {"maximum_tilt": 70, "stow_wind": 6}},
+        "bench": {
+            "name": "Bench", "azimuth": 185, "mounting": "open rack",
+            "seasonal_tilt": {"changes": {"spring": {"month": 4, "day": 5, "tilt": 12}, "autumn": {"month": 10, "day": 7, "tilt": 55}}},
+        },
     },
     "inverters": {"main": {"model": "hexley-20", "count": 2}, "side": {"model": "corvane-4x", "count": 1}},
     "subarrays": {
         "a": {"surface": "field", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main", "tracker": 1},
         "b": {"surface": "roof", "module": "thornby-250", "modules_per_string": 17, "strings": 1, "inverter": "main", "tracker": 1},
         "c": {"surface": "roof", "module": "veltrane-430", "modules_per_string": 9, "strings": 1, "inverter": "side", "tracker": 1},
+        "d": {"surface": "turning", "module": "veltrane-430", "modules_per_string": 18, "strings": 1, "inverter": "main", "tracker": 2},
+        "e": {"surface": "dish", "module": "veltrane-430", "modules_per_string": 9, "strings": 1, "inverter": "side", "tracker": 2},
+        "f": {"surface": "bench", "module": "veltrane-430", "modules_per_string": 9, "strings": 1, "inverter": "side", "tracker": 3},
     },
     "losses": {
         "soiling": 2, "soiling_by_month": [1 + 0.2 * m for m in range(12)], "quality": 1, "light_induced": 1, "mismatch": 1, "dc_wiring": 1.5,
@@ -52,7 +64,7 @@ WORDS = {"name", "title", "maker", "source", "date", "year", "id", "digest", "ti
 OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
     "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
-    "main": "side", "side": "main", "mono": "CdTe", "poly": "mono",
+    "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "mono": "CdTe", "poly": "mono",
 }  # fmt: skip
 
 
@@ -112,7 +124,20 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
     """A field that is added to the design must be added to the document above, or this test does not look at it."""
     schema = Design.model_json_schema()["$defs"]
     present = {str(step) for path in leaves(DOCUMENT) for step in path}
-    for name in ("Site", "WeatherReference", "Surface", "Rows", "InverterSet", "SubArray", "Losses", "Models", "HorizonPoint"):
+    for name in (
+        "Site",
+        "WeatherReference",
+        "Surface",
+        "Rows",
+        "InverterSet",
+        "SubArray",
+        "Losses",
+        "Models",
+        "HorizonPoint",
+        "Tracking",
+        "TwoAxisTracking",
+        "TiltChange",
+    ):
         assert set(schema[name]["properties"]) <= present, name
 
 

@@ -238,3 +238,22 @@ def test_the_table_of_months_is_that_of_the_revision(api, scheme):
     assert table["revision"] == before["revision"]
     assert [month["energy"] for month in table["months"]] == pytest.approx(before["evaluation"]["headline"]["monthly_energy"])
     assert table["year"]["energy"] == pytest.approx(before["evaluation"]["headline"]["energy"])
+
+
+def test_a_surface_that_turns_has_a_day_and_an_irradiation_of_its_own(api, scheme):
+    fixed = api.get(url(scheme, "/orientation")).json()
+    assert api.get(url(scheme, "/planes/172")).json()["surfaces"] == {}
+    api.send("patch", url(scheme), {"surfaces": {"barn": {"tracking": {}, "mounting": "open rack"}}}, revision=1)
+    turning = api.get(url(scheme, "/orientation")).json()
+    assert turning["surfaces"]["barn"] > fixed["best"] > fixed["surfaces"]["barn"]
+    day = api.get(url(scheme, "/planes/172")).json()
+    assert len(day["surfaces"]["barn"]["rotation"]) == len(day["elevation"]) == 144
+    assert max(day["surfaces"]["barn"]["rotation"]) == -min(day["surfaces"]["barn"]["rotation"]) == 55
+    assert api.get(url(scheme, "/planes/366")).status_code == 422
+
+
+def test_the_paths_of_the_sun_need_no_weather(api, scheme):
+    paths = api.get(url(scheme, "/sun-paths")).json()
+    assert (len(paths["elevation"]), len(paths["noon"])) == (365 * 144, 365)
+    api.send("patch", url(scheme), {"weather": None}, revision=1)
+    assert api.get(url(scheme, "/sun-paths")).json()["utc_offset"] == 1

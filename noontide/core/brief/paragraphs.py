@@ -10,6 +10,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
+from noontide.core.calendar import MONTHS
 from noontide.core.design.document import Design, SubArray, Surface
 from noontide.core.simulation.results import Results
 
@@ -136,11 +137,8 @@ def _surfaces(design: Design) -> list[Run]:
         runs += [
             _text("On the " if count else "The "),
             _link(name, "surfaces", key),
-            _text(" (tilt "),
-            _value(f"/surfaces/{key}/tilt", surface.tilt, f"Tilt of {name}"),
-            _text(", azimuth "),
-            _value(f"/surfaces/{key}/azimuth", surface.azimuth, f"Azimuth of {name}"),
-            Run(kind="words", text=orientation_words(surface.azimuth), pointer=f"/surfaces/{key}/azimuth"),
+            _text(" ("),
+            *_stance(key, surface, name),
         ]
         if surface.rows:
             runs += [
@@ -152,24 +150,71 @@ def _surfaces(design: Design) -> list[Run]:
     return runs
 
 
+def _stance(key: str, surface: Surface, name: str) -> list[Run]:
+    """How a surface stands or moves."""
+    at = f"/surfaces/{key}"
+    azimuth = [
+        _value(f"{at}/azimuth", surface.azimuth, f"Azimuth of {name}"),
+        Run(kind="words", text=orientation_words(surface.azimuth), pointer=f"{at}/azimuth"),
+    ]
+    if turns := surface.tracking:
+        up_to = _value(f"{at}/tracking/maximum", turns.maximum, f"Maximum rotation of {name}")
+        runs = [_text(f"turning about {axis_words(turns.axis_azimuth)}")]
+        if turns.axis_tilt:
+            runs += [_text(" tilted "), _value(f"{at}/tracking/axis_tilt", turns.axis_tilt, f"Axis tilt of {name}")]
+        runs += [_text(" up to ±"), up_to]
+        return [*runs, _text(", backtracking")] if turns.backtracking and surface.rows else runs
+    if faces := surface.two_axis_tracking:
+        up_to = _value(f"{at}/two_axis_tracking/maximum_tilt", faces.maximum_tilt, f"Maximum tilt of {name}")
+        return [_text("following the sun on two axes, tilt up to "), up_to]
+    if seasonal := surface.seasonal_tilt:
+        runs = [_text("tilted by hand: ")]
+        changes = sorted(seasonal.changes.items(), key=lambda item: (item[1].month, item[1].day))
+        for i, (change, to) in enumerate(changes):
+            tilt = _value(
+                f"{at}/seasonal_tilt/changes/{change}/tilt", to.tilt, f"Tilt of {name} from {to.day} {MONTHS[to.month - 1]}"
+            )
+            runs += [_text(", " if i else ""), tilt, _text(f" from {to.day} {MONTHS[to.month - 1]}")]
+        return [*runs, _text("; azimuth "), *azimuth]
+    return [_text("tilt "), _value(f"{at}/tilt", surface.tilt, f"Tilt of {name}"), _text(", azimuth "), *azimuth]
+
+
+def axis_words(azimuth: float) -> str:
+    """The direction of an axis: `a north-south axis`, `an axis towards S 12° W`."""
+    if azimuth % 180 == 0:
+        return "a north-south axis"
+    return "an east-west axis" if azimuth % 180 == 90 else f"an axis towards {orientation_words(azimuth)}"
+
+
 def _folded_surfaces(surfaces: dict[str, Surface], modules: dict[str, int]) -> list[Run]:
     """Surfaces of one direction and kind in one sentence: twelve roofs, 18° to 22°, facing S."""
     groups: dict[tuple[str, bool, bool], list[str]] = defaultdict(list)
     for key, surface in surfaces.items():
-        groups[POINTS[round(surface.azimuth / 22.5) % 16], surface.rows is not None, modules[key] > 0].append(key)
+        groups[_moves(surfaces, key), surface.rows is not None, modules[key] > 0].append(key)
     largest = sorted(groups.items(), key=lambda group: -len(group[1]))
     shown = largest if len(largest) <= MOST_GROUPS else largest[: MOST_GROUPS - 1]
     runs: list[Run] = []
-    for (point, has_rows, _), keys in shown:
+    for (moves, has_rows, _), keys in shown:
         first = surfaces[keys[0]].name or keys[0]
         rest = f" and {len(keys) - 1} more" if len(keys) > 1 else ""
-        words = f"{rest}, {_tilt_span(surfaces, keys)}, facing {point}{', in rows' if has_rows else ''}: "
+        span = f"{_tilt_span(surfaces, keys)}, " if moves.startswith("facing") else ""
+        words = f"{rest}, {span}{moves}{', in rows' if has_rows else ''}: "
         runs += [_link(first, "surfaces", keys[0]), _text(f"{words}{_carried(modules, keys)}. ")]
     others = [key for _, keys in largest[len(shown) :] for key in keys]
     if others:
-        words = f", {_tilt_span(surfaces, others)}, of other azimuths: {_carried(modules, others)}. "
+        words = f", {_tilt_span(surfaces, others)}, of other orientations: {_carried(modules, others)}. "
         runs += [_link(f"{len(others)} more surfaces", "surfaces"), _text(words)]
     return runs
+
+
+def _moves(surfaces: dict[str, Surface], key: str) -> str:
+    surface = surfaces[key]
+    if surface.tracking:
+        return f"turning about {axis_words(surface.tracking.axis_azimuth)}"
+    if surface.two_axis_tracking:
+        return "following the sun on two axes"
+    point = POINTS[round(surface.azimuth / 22.5) % 16]
+    return f"tilted by hand towards {point}" if surface.seasonal_tilt else f"facing {point}"
 
 
 def _tilt_span(surfaces: dict[str, Surface], keys: list[str]) -> str:

@@ -26,6 +26,7 @@ Incidence = Literal["fresnel", "martin-ruiz", "ashrae", "datasheet", "none"]
 Thermal = Literal["faiman", "noct", "king"]
 Laying = Literal["open air", "conduit", "buried"]
 Conductor = Literal["copper", "aluminium"]
+DAYS_OF_MONTH = (31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 Share = Annotated[float, Field(ge=0, le=1)]
 SoilingShare = Annotated[float, Field(ge=0, le=50)]  # [%]
 
@@ -102,6 +103,49 @@ class Rows(Document):
     )
 
 
+class Tracking(Document):
+    """A plane that turns about one axis after the sun."""
+
+    axis_azimuth: float = quantity(180.0, "Axis azimuth", "°", 0, 360, "A north-south axis.", 5)
+    axis_tilt: float = quantity(0.0, "Axis tilt", "°", 0, 60, "A level axis.")
+    maximum: float = quantity(55.0, "Maximum rotation", "°", 1, 90, "Usual of level single-axis trackers.", 5)
+    backtracking: bool = choice(True, "Backtracking", "Rows turn back from a low sun so that none shades another.")
+    slope: float = quantity(0.0, "Ground slope across the axes", "°", -30, 30, "Level ground.")
+    stow_wind: float | None = quantity(None, "Stow wind", "m/s", 3, 60, "The tracker is not stowed in wind.")
+    stow_angle: float = quantity(0.0, "Stow angle", "°", -90, 90, "Level.", 5)
+
+
+class TwoAxisTracking(Document):
+    """A plane that faces the sun."""
+
+    maximum_tilt: float = quantity(80.0, "Maximum tilt", "°", 1, 90, "Usual of two-axis trackers.", 5)
+    stow_wind: float | None = quantity(None, "Stow wind", "m/s", 3, 60, "The tracker is not stowed in wind.")
+
+
+class TiltChange(Document):
+    """A tilt that is set by hand on a day of the year."""
+
+    month: int = quantity(..., "Month", "", 1, 12)
+    day: int = quantity(1, "Day", "", 1, 31, "The first of the month.")
+    tilt: float = quantity(..., "Tilt", "°", 0, 90)
+
+
+class SeasonalTilt(Document):
+    """Tilts that are set by hand; each holds until the next change."""
+
+    changes: dict[Id, TiltChange] = Field(title="Changes of tilt", min_length=1, max_length=12)
+
+    @model_validator(mode="after")
+    def _dates_differ(self) -> Self:
+        dates = [(change.month, change.day) for change in self.changes.values()]
+        for month, day in dates:
+            if day > DAYS_OF_MONTH[month - 1]:
+                raise ValueError(f"Month {month} has {DAYS_OF_MONTH[month - 1]} days; the tilt changes on day {day}.")
+            if dates.count((month, day)) > 1:
+                raise ValueError(f"The tilt changes twice on day {day} of month {month}. Delete one of the changes.")
+        return self
+
+
 class Surface(Document):
     name: Line = Field("", max_length=80, title="Name")
     tilt: float = quantity(30.0, "Tilt", "°", 0, 90, "Close to the optimum at mid-latitudes.")
@@ -109,12 +153,28 @@ class Surface(Document):
     mounting: Mounting = choice("roof, ventilated", "Mounting", "Rails on a roof, with air flow behind the modules.")
     area: float | None = quantity(None, "Area", "m²", 0.5, 1e6, "Not limited.", 1)
     rows: Rows | None = Field(None, title="Rows")
+    tracking: Tracking | None = Field(None, title="Single-axis tracking")
+    two_axis_tracking: TwoAxisTracking | None = Field(None, title="Two-axis tracking")
+    seasonal_tilt: SeasonalTilt | None = Field(None, title="Seasonal tilt")
     albedo: float | None = quantity(None, "Albedo in front", "", 0, 1, "Albedo of the site.", 0.05)
 
     @model_validator(mode="after")
+    def _moves_one_way(self) -> Self:
+        if sum(kind is not None for kind in (self.tracking, self.two_axis_tracking, self.seasonal_tilt)) > 1:
+            raise ValueError(
+                "A surface moves in one way. Set the others of tracking, two_axis_tracking and seasonal_tilt to null."
+            )
+        return self
+
+    @model_validator(mode="after")
     def _rows_fit(self) -> Self:
-        if self.rows is not None:
-            RowGeometry(self.tilt, self.azimuth, self.rows.width, self.rows.pitch, self.rows.count)
+        if self.rows is None:
+            return self
+        if self.two_axis_tracking is not None:
+            raise ValueError("Rows of two-axis trackers are not modelled. Remove the rows, or track about one axis.")
+        changes = self.seasonal_tilt.changes.values() if self.seasonal_tilt else ()
+        for tilt in [0.0] if self.tracking else [change.tilt for change in changes] or [self.tilt]:
+            RowGeometry(tilt, self.azimuth, self.rows.width, self.rows.pitch, self.rows.count)
         return self
 
 

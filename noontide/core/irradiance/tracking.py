@@ -27,10 +27,10 @@ def rotation(
     axis_azimuth : float
         Direction of the axis, clockwise from north [°]. With an axis to the south, mornings are negative; to the north, positive.
     ground_cover_ratio : float
-        Width of a row over the distance of the rows, in the slope of the ground.
+        Width of a row over the distance of the axes, measured level.
     cross_axis_slope : float
-        Slope of the line across the axes of neighbouring rows [°], positive where it rises in the sense of a positive rotation's
-        lower edge, right-handed like the rotation itself.
+        Slope of the line across the axes of neighbouring rows [°], right-handed like the rotation: a positive slope is that of a row
+        turned by as much, and falls towards the side that positive rotations face.
     maximum : float
         Largest rotation to either side [°].
     backtrack : bool
@@ -57,8 +57,9 @@ def rotation(
         raise ValueError(f"The largest rotation must lie within 0 to 180°; it is {maximum:g}.")
     if not abs(cross_axis_slope) < 90:
         raise ValueError(f"The cross-axis slope must lie within ±90°; it is {cross_axis_slope:g}.")
-    across, up, height = _in_axis_frame(zenith, azimuth, axis_tilt, axis_azimuth)
-    ideal = np.degrees(np.arctan2(across, up))
+    z, a = np.radians(zenith), np.radians(azimuth)
+    east, north, height = np.sin(z) * np.sin(a), np.sin(z) * np.cos(a), np.cos(z)
+    ideal = angle_about(east, north, height, axis_tilt, axis_azimuth)
     turned = ideal
     if backtrack:
         slope = np.radians(cross_axis_slope)
@@ -66,7 +67,7 @@ def rotation(
         reach = np.abs(np.cos(np.radians(ideal) - slope)) / (ground_cover_ratio * np.cos(slope))
         back = np.degrees(np.arccos(np.minimum(reach, 1.0)))
         turned = np.where(reach < 1, ideal - np.sign(ideal) * back, ideal)
-    return np.where(height > 0, np.clip(turned, -maximum, maximum), 0.0)
+    return np.where(np.asarray(zenith) < 90, np.clip(turned, -maximum, maximum), 0.0)
 
 
 def plane_at(rotation: ArrayLike, axis_tilt: float = 0.0, axis_azimuth: float = 180.0) -> tuple[Floats, Floats]:
@@ -79,11 +80,11 @@ def plane_at(rotation: ArrayLike, axis_tilt: float = 0.0, axis_azimuth: float = 
     return tilt, np.where(tilt > 1e-9, np.degrees(np.arctan2(east, north)) % 360, axis_azimuth % 360)
 
 
-def _in_axis_frame(zenith: ArrayLike, azimuth: ArrayLike, axis_tilt: float, axis_azimuth: float) -> tuple[Floats, Floats, Floats]:
-    """The sun across the axis, along the level plane's normal, and its true height, as parts of a unit vector."""
-    z, a = np.radians(zenith), np.radians(azimuth)
+def angle_about(
+    east: ArrayLike, north: ArrayLike, height: ArrayLike, axis_tilt: float = 0.0, axis_azimuth: float = 180.0
+) -> Floats:
+    """Angle about an axis at which a direction stands [°], in the sense of `rotation`; the direction as parts of a unit vector."""
     lean, facing = np.radians(axis_tilt), np.radians(axis_azimuth)
-    east, north, height = np.sin(z) * np.sin(a), np.sin(z) * np.cos(a), np.cos(z)
-    across = east * np.cos(facing) - north * np.sin(facing)
-    along = east * np.sin(facing) + north * np.cos(facing)
-    return across, along * np.sin(lean) + height * np.cos(lean), height
+    across = np.cos(facing) * np.asarray(east) - np.sin(facing) * np.asarray(north)
+    along = np.sin(facing) * np.asarray(east) + np.cos(facing) * np.asarray(north)
+    return np.degrees(np.arctan2(across, along * np.sin(lean) + np.cos(lean) * np.asarray(height)))

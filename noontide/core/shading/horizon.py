@@ -54,9 +54,9 @@ class Horizon:
 class DomeView:
     """What a plane sees of the dome above a horizon, relative to what it would see without."""
 
-    isotropic: float  # share of the isotropic irradiance that is left
-    band: float  # share of the horizon band's irradiance that is left
-    isotropic_iam: float  # mean modifier of the light left
+    isotropic: float | Floats  # share of the isotropic irradiance that is left
+    band: float | Floats  # share of the horizon band's irradiance that is left
+    isotropic_iam: float | Floats  # mean modifier of the light left
 
 
 def dome_view(horizon: Horizon, tilt: float, azimuth: float, modifier: Modifier) -> DomeView:

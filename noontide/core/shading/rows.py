@@ -6,8 +6,9 @@ Rows are long, of equal width and tilt, with the azimuth of their surface; the s
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
+from noontide.core.angles import DEGREE
 from noontide.core.shading.horizon import BAND_HEIGHT
 
 Floats = NDArray[np.float64]
@@ -50,12 +51,12 @@ class RowGeometry:
 
 @dataclass(frozen=True)
 class RowViews:
-    """Share that each part of the light keeps on a row behind another, relative to a lone row."""
+    """Share that each part of the light keeps on a row behind another, relative to a lone row; in the shape of the tilt."""
 
-    isotropic: float
-    band: float
-    ground: float  # of the ground's view; what the strip in between receives is apart
-    strip_sky: float  # sky view of the ground between rows, 0..1
+    isotropic: Floats
+    band: Floats
+    ground: Floats  # of the ground's view; what the strip in between receives is apart
+    strip_sky: Floats  # sky view of the ground between rows, 0..1
 
 
 def profile_angle(sun_zenith: Floats, sun_azimuth: Floats, azimuth: float) -> Floats:
@@ -66,47 +67,70 @@ def profile_angle(sun_zenith: Floats, sun_azimuth: Floats, azimuth: float) -> Fl
 
 
 def shaded_fraction(rows: RowGeometry, profile: Floats) -> Floats:
-    """Share of the row's width, from its lower edge, in the shade of the row before, 0..1.
+    """Share of the row's width, from its lower edge, in the shade of the row before, 0..1."""
+    return section_shade(90 - np.asarray(profile), rows.tilt, rows.ground_coverage)
 
-    References
+
+def section_shade(sun: Floats, rotation: ArrayLike, coverage: float) -> Floats:
+    """Share of a row's width in the shade of its neighbour towards the sun, 0..1.
+
+    Parameters
     ----------
-    The section's geometry: 1 - (pitch / width) sin(profile) / sin(tilt + profile); cf. Passias and Källbäck (1984),
-    Solar Cells 11, 281-291.
+    sun, rotation : shapes that broadcast
+        Angles of the sun and of the row's normal in the section across the rows, from the normal of the ground and to the same
+        side [°].
+    coverage : float
+        Row width over the distance of the rows along the ground.
+
+    Notes
+    -----
+    The neighbour stands the distance p away along the ground; its shadow on the plane of the row is displaced by
+    p cos(sun) / cos(sun - rotation), and what is left of the width w is in shade. For fixed rows this is
+    1 - (p / w) sin(profile) / sin(tilt + profile); cf. Passias and Källbäck (1984), Solar Cells 11, 281-291.
     """
-    psi, beta = np.radians(profile), np.radians(rows.tilt)
-    across = np.sin(beta + psi)
-    lit_face = across > 1e-9
-    shade = 1 - np.sin(psi) / np.where(lit_face, across, 1.0) / rows.ground_coverage
+    facing = np.cos((sun - rotation) * DEGREE)
+    lit_face = facing > 1e-9
+    shade = 1 - np.cos(sun * DEGREE) / np.where(lit_face, facing, 1.0) / coverage
     return np.where(lit_face, np.clip(shade, 0, 1), 0.0)
 
 
 def strip_lit_fraction(rows: RowGeometry, profile: Floats) -> Floats:
     """Share of the ground between two rows that the beam reaches, 0..1."""
-    psi, beta = np.radians(profile), np.radians(rows.tilt)
-    shadow = rows.ground_coverage * np.abs(np.sin(beta + psi)) / np.maximum(np.sin(psi), 1e-9)
+    return section_strip_lit(90 - np.asarray(profile), rows.tilt, rows.ground_coverage)
+
+
+def section_strip_lit(sun: Floats, rotation: ArrayLike, coverage: float) -> Floats:
+    """Share of the ground between rows that the beam reaches, 0..1; arguments as for `section_shade`."""
+    shadow = coverage * np.abs(np.cos((sun - rotation) * DEGREE)) / np.maximum(np.cos(sun * DEGREE), 1e-9)
     return np.clip(1 - shadow, 0, 1)
 
 
 def row_views(rows: RowGeometry) -> RowViews:
-    """View factors of a row behind another, by crossed strings.
+    """View factors of a row behind another, by crossed strings."""
+    return section_views(np.asarray(rows.tilt), rows.ground_coverage)
+
+
+def section_views(tilt: ArrayLike, coverage: float) -> RowViews:
+    """View factors of rows tilted against the ground by `tilt` [°], any shape, by crossed strings.
 
     References
     ----------
     Hottel, H. C. and Sarofim, A. F. (1967), Radiative Transfer, crossed-string method.
     """
-    beta, w, p = np.radians(rows.tilt), rows.width, rows.pitch
+    beta, w, p = np.radians(np.asarray(tilt, dtype=float)), coverage, 1.0
     to_front_top = np.hypot(p - w * np.cos(beta), w * np.sin(beta))
     top_to_front_foot = np.hypot(p + w * np.cos(beta), w * np.sin(beta))
     sky, lone_sky = (w + p - to_front_top) / (2 * w), (1 + np.cos(beta)) / 2
     ground, lone_ground = (w + p - top_to_front_foot) / (2 * w), (1 - np.cos(beta)) / 2
     # The mask of the front row, seen from points up the slope, hides the band along the horizon.
-    up = (np.arange(50) + 0.5) / 50 * w
-    mask = np.degrees(np.arctan2((w - up) * np.sin(beta), p - (w - up) * np.cos(beta)))
+    left = (1 - (np.arange(50) + 0.5) / 50) * w
+    sine, cosine = np.sin(beta)[..., np.newaxis], np.cos(beta)[..., np.newaxis]
+    mask = np.degrees(np.arctan2(left * sine, p - left * cosine))
     return RowViews(
-        isotropic=float(sky / lone_sky),
-        band=float(np.mean(np.clip(1 - mask / BAND_HEIGHT, 0, 1))),
-        ground=float(ground / lone_ground) if lone_ground > 1e-9 else 1.0,
-        strip_sky=float((to_front_top + top_to_front_foot - 2 * w) / (2 * p)),
+        isotropic=sky / lone_sky,
+        band=np.mean(np.clip(1 - mask / BAND_HEIGHT, 0, 1), axis=-1),
+        ground=np.divide(ground, lone_ground, out=np.ones_like(beta), where=lone_ground > 1e-9),
+        strip_sky=(to_front_top + top_to_front_foot - 2 * w) / (2 * p),
     )
 
 

@@ -3,11 +3,12 @@
 from collections import defaultdict
 from collections.abc import Sequence
 
+from noontide.core.calendar import Calendar
 from noontide.core.design.document import Design, Losses, Site, Surface, WeatherReference
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.wiring import RISES
+from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis
 from noontide.core.shading.horizon import Horizon
-from noontide.core.shading.rows import RowGeometry
 from noontide.core.simulation.account import Account, AccountInputs, AccountMember, settle
 from noontide.core.simulation.cache import Kept, Rows, StageCache
 from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_cover
@@ -68,7 +69,7 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     weather = corrected(weather, design.weather)
     sky = sky_over(design.site, weather, cache)
     horizon = horizon_of(design.site)
-    attitudes, planes = _planes(design, plant.surfaces, sky, horizon, cache)
+    attitudes, planes = _planes(design, plant.surfaces, sky, weather.calendar, cache)
     effective = _effective(design, plant, sky, horizon, attitudes, planes, cache)
     powers = _modules(design, plant, sky, planes, effective, cache)
     trackers, places = _trackers(design, plant, sky, effective, powers, cache)
@@ -153,9 +154,13 @@ def horizon_of(site: Site) -> Horizon | None:
 
 
 def _planes(
-    design: Design, surfaces: tuple[Surface, ...], sky: Kept[SunAndWeather], horizon: Horizon | None, cache: StageCache
+    design: Design, surfaces: tuple[Surface, ...], sky: Kept[SunAndWeather], calendar: Calendar, cache: StageCache
 ) -> tuple[list[Kept[Attitude]], list[Kept[PlaneIrradiance]]]:
-    attitudes = cache.keep_rows([AttitudeInputs(sky, s.tilt, s.azimuth) for s in surfaces], turn_plane)
+    motions = [motion_of(s) for s in surfaces]
+    attitudes = cache.keep_rows(
+        [AttitudeInputs(sky, motion, calendar if isinstance(motion, Seasonal) else None) for motion in motions], turn_plane
+    )
+    horizon = horizon_of(design.site)
     site_albedo: ByMonth = design.site.albedo_by_month or design.site.albedo
     rows = [
         PlaneInputs(
@@ -171,11 +176,32 @@ def _planes(
     return attitudes, cache.keep_rows(rows, light_plane)
 
 
+def motion_of(surface: Surface) -> Motion:
+    """How a surface moves."""
+    if (turns := surface.tracking) is not None:
+        rows = surface.rows if turns.backtracking else None
+        return SingleAxis(
+            turns.axis_tilt,
+            turns.axis_azimuth,
+            turns.maximum,
+            rows.width / rows.pitch if rows else None,
+            turns.slope,
+            turns.stow_wind,
+            turns.stow_angle,
+        )
+    if (faces := surface.two_axis_tracking) is not None:
+        return TwoAxis(faces.maximum_tilt, faces.stow_wind)
+    if (seasonal := surface.seasonal_tilt) is not None:
+        return Seasonal(surface.azimuth, tuple(sorted((c.month, c.day, c.tilt) for c in seasonal.changes.values())))
+    return Fixed(surface.tilt, surface.azimuth)
+
+
 def _row_field(surface: Surface) -> RowField | None:
-    rows = surface.rows
+    rows, turns = surface.rows, surface.tracking
     if rows is None:
         return None
-    return RowField(RowGeometry(surface.tilt, surface.azimuth, rows.width, rows.pitch, rows.count), rows.cell_groups)
+    axis = (turns.axis_tilt, turns.axis_azimuth, turns.slope) if turns else (0.0, surface.azimuth - 90, 0.0)
+    return RowField(rows.width, rows.pitch, rows.count, rows.cell_groups, *axis)
 
 
 def _effective(
@@ -241,7 +267,7 @@ def _trackers(
 def _member(plant: Plant, k: int, effective: list[Kept[EffectiveIrradiance]], powers: list[Kept[ModulePower]]) -> MemberInputs:
     subarray, module = plant.subarrays[k], plant.modules[k]
     field = _row_field(plant.surfaces[plant.surface_of[k]])
-    behind = field.geometry.shaded_rows if field else 0.0
+    behind = field.shaded_rows if field else 0.0
     return MemberInputs(powers[k], effective[k], behind, module, subarray.modules_per_string, subarray.strings)
 
 

@@ -18,11 +18,12 @@ from noontide.core.irradiance.incidence import (
     over_sky_and_ground,
     tabulated,
 )
-from noontide.core.shading.horizon import Horizon, dome_view
+from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.rows import lit_halves, shaded_groups
+from noontide.core.shading.views import by_tilt
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
-from noontide.core.simulation.plane_irradiance import Attitude, ByMonth, PlaneIrradiance, RowField, by_month
+from noontide.core.simulation.plane_irradiance import Attitude, ByMonth, PlaneIrradiance, RowField, by_month, plane_view
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 
 Floats = NDArray[np.float64]
@@ -101,15 +102,15 @@ class EffectiveIrradiance:
 
 def pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
     """Irradiance behind dirt and glass."""
-    sky, plane, tilt = row.sky.value, row.plane.value, float(row.attitude.value.tilt[0])
+    sky, plane, attitude = row.sky.value, row.plane.value, row.attitude.value
     modifier = _modifier(row.cover)
-    dome_iam, ground_iam = over_sky_and_ground(modifier, tilt)
+    dome_iam, ground_iam, band_iam = _mean_iams(row.cover, attitude.tilt)
     if row.horizon is not None:
-        dome_iam = dome_view(row.horizon, tilt, float(row.attitude.value.azimuth[0]), modifier).isotropic_iam
+        dome_iam = plane_view(row.horizon, attitude, modifier).isotropic_iam
     soiling = by_month(row.soiling, sky.months) / 100
     clean = 1 - soiling
-    direct = plane.direct * modifier(np.maximum(row.attitude.value.cos_incidence, 0)) * clean
-    diffuse = (plane.dome * dome_iam + plane.band * mean_iam_of_band(modifier, tilt) + plane.ground * ground_iam) * clean
+    direct = plane.direct * modifier(np.maximum(attitude.cos_incidence, 0)) * clean
+    diffuse = (plane.dome * dome_iam + plane.band * band_iam + plane.ground * ground_iam) * clean
     groups = in_shade = np.broadcast_to(0.0, direct.shape)
     if row.rows is not None:
         groups = shaded_groups(plane.shaded, row.rows.groups)
@@ -118,6 +119,16 @@ def pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
             in_shade = lit_halves(plane.shaded)
     mean = direct * plane.lit + diffuse if plane.behind else direct + diffuse
     return EffectiveIrradiance(direct, diffuse, mean, groups, in_shade, soiling)
+
+
+def _mean_iams(cover: CoverOptics, tilt: Floats) -> tuple[Floats | float, ...]:
+    """Mean modifiers of the dome, the ground and the horizon band; of planes that move, from a table."""
+    modifier = _modifier(cover)
+
+    def at(slope: float) -> tuple[float, ...]:
+        return *over_sky_and_ground(modifier, slope), mean_iam_of_band(modifier, slope)
+
+    return at(float(tilt[0])) if tilt.size == 1 else by_tilt(at, tilt)
 
 
 _FRESNEL = {coated: tabulated(partial(fresnel, coated=coated)) for coated in (False, True)}

@@ -6,7 +6,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.angles import sin_cos
+from noontide.core.calendar import Calendar
 from noontide.core.design.document import Models
+from noontide.core.irradiance.attitude import Motion, stance
+from noontide.core.irradiance.incidence import Modifier
+from noontide.core.irradiance.tracking import angle_about
 from noontide.core.irradiance.transposition import (
     SkyDiffuse,
     ground_reflected,
@@ -16,7 +20,8 @@ from noontide.core.irradiance.transposition import (
     reindl,
 )
 from noontide.core.shading.horizon import DomeView, Horizon, dome_view
-from noontide.core.shading.rows import RowGeometry, profile_angle, row_views, shaded_fraction, strip_lit_fraction
+from noontide.core.shading.rows import RowViews, section_shade, section_strip_lit, section_views
+from noontide.core.shading.views import by_tilt, dome_views
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
 from noontide.core.simulation.sun_and_weather import SunAndWeather
@@ -59,34 +64,58 @@ LOSSES = (
 @dataclass(frozen=True)
 class AttitudeInputs:
     sky: Kept[SunAndWeather]
-    tilt: float  # [°]
-    azimuth: float  # [°]
+    motion: Motion
+    calendar: Calendar | None  # for planes that are tilted by the date
 
 
 @dataclass(frozen=True)
 class Attitude:
-    """How a plane is turned: (1,) where it is fixed, else (light,)."""
+    """How a plane stands: (1,) where it is fixed, else (light,)."""
 
     tilt: Floats  # [°]
     azimuth: Floats  # [°]
     cos_incidence: Floats  # of the sun, (light,); negative behind the plane
+    rotation: Floats | None  # about its one axis, where it has one (light,) [°]
+
+    @property
+    def is_fixed(self) -> bool:
+        return self.tilt.size == 1 and self.azimuth.size == 1
 
 
 def turn_plane(row: AttitudeInputs) -> Attitude:
-    """Attitude of a fixed plane and the sun's incidence on it."""
+    """Attitude of a plane and the sun's incidence on it."""
     sky = row.sky.value
-    tilt, azimuth = np.array([row.tilt]), np.array([row.azimuth])
-    (across, up), (sin_facing, cos_facing) = sin_cos(tilt), sin_cos(azimuth)
+    starts = row.calendar.local_starts[sky.interval_index] if row.calendar else _NO_DATES
+    stands = stance(row.motion, sky.zenith, sky.azimuth, sky.wind, starts)
+    (across, up), (sin_facing, cos_facing) = sin_cos(stands.tilt), sin_cos(stands.azimuth)
     cosine = (across * sin_facing) * sky.east + (across * cos_facing) * sky.north + up * sky.cos_zenith
-    return Attitude(tilt, azimuth, cosine)
+    return Attitude(stands.tilt, stands.azimuth, cosine, stands.rotation)
+
+
+_NO_DATES = np.zeros(0, dtype="datetime64[m]")
 
 
 @dataclass(frozen=True)
 class RowField:
     """Parallel rows, and the cell groups along their slope."""
 
-    geometry: RowGeometry
+    width: float  # of a row along its slope [m]
+    pitch: float  # from row to row, level [m]
+    count: int
     groups: int
+    axis_tilt: float  # of the rows' own long direction [°]
+    axis_azimuth: float  # [°], a quarter turn before the direction that a positive tilt faces
+    slope: float  # of the ground across the rows [°], in the sense of the tilt
+
+    @property
+    def coverage(self) -> float:
+        """Row width over the distance of the rows along the ground."""
+        return self.width / self.pitch * float(np.cos(np.radians(self.slope)))
+
+    @property
+    def shaded_rows(self) -> float:
+        """Share of the rows that stand behind another."""
+        return (self.count - 1) / self.count
 
 
 @dataclass(frozen=True)
@@ -163,7 +192,9 @@ class _IrradianceComponents:
     def total(self) -> Floats:
         return self.beam + self.circumsolar + self.dome + self.band + self.ground
 
-    def keep(self, direct: Floats | float, dome: float, band: float, ground: Floats | float) -> "_IrradianceComponents":
+    def keep(
+        self, direct: Floats | float, dome: Floats | float, band: Floats | float, ground: Floats | float
+    ) -> "_IrradianceComponents":
         """What is left of each part. A dark band loses as the dome behind it does, so that hiding it gains nothing."""
         return _IrradianceComponents(
             self.beam * direct,
@@ -198,8 +229,8 @@ def light_plane(row: PlaneInputs) -> PlaneIrradiance:
         parts, level = _behind_horizon(parts, level, row.horizon, attitude, sky)
         reference = parts.total
     if row.rows is not None:
-        behind = row.rows.geometry.shaded_rows
-        parts, shaded = _behind_rows(parts, level, row.rows.geometry, sky)
+        behind = row.rows.shaded_rows
+        parts, shaded = _behind_rows(parts, level, row.rows, attitude, sky)
     return PlaneIrradiance(
         free=free,
         reference=reference,
@@ -231,29 +262,46 @@ def _behind_horizon(
 ) -> tuple[_IrradianceComponents, _HorizontalIrradiance]:
     """What the horizon leaves of the light, also on the ground."""
     seen = horizon.beam_seen(sky.zenith, sky.azimuth)
-    view, level_view = plane_view(horizon, attitude), dome_view(horizon, 0.0, 0.0, np.ones_like)
+    view, level_view = plane_view(horizon, attitude, np.ones_like), dome_view(horizon, 0.0, 0.0, np.ones_like)
     left = _HorizontalIrradiance(level.beam * seen, level.sky * level_view.isotropic)
     return parts.keep(seen, view.isotropic, view.band, left.share_of(level)), left
 
 
 def _behind_rows(
-    parts: _IrradianceComponents, level: _HorizontalIrradiance, rows: RowGeometry, sky: SunAndWeather
+    parts: _IrradianceComponents, level: _HorizontalIrradiance, rows: RowField, attitude: Attitude, sky: SunAndWeather
 ) -> tuple[_IrradianceComponents, Floats]:
     """What the rows in front leave of the diffuse light, and the share of a row in their shade."""
-    profile, views, behind = profile_angle(sky.zenith, sky.azimuth, rows.azimuth), row_views(rows), rows.shaded_rows
-    strip = _HorizontalIrradiance(level.beam * strip_lit_fraction(rows, profile), level.sky * views.strip_sky)
+    # In the section across the rows, from the normal of their ground.
+    sun = angle_about(sky.east, sky.north, sky.cos_zenith, rows.axis_tilt, rows.axis_azimuth) - rows.slope
+    turned = (attitude.tilt if attitude.rotation is None else attitude.rotation) - rows.slope
+    views, behind = _views_between(turned, rows.coverage), rows.shaded_rows
+    strip = _HorizontalIrradiance(level.beam * section_strip_lit(sun, turned, rows.coverage), level.sky * views.strip_sky)
     left = parts.keep(
         direct=1.0,
         dome=1 - behind * (1 - views.isotropic),
         band=1 - behind * (1 - views.band),
         ground=1 - behind * (1 - strip.share_of(level) * views.ground),
     )
-    return left, np.where(sky.lit_fraction > 0, shaded_fraction(rows, profile), 0.0)
+    return left, np.where(sky.lit_fraction > 0, section_shade(sun, turned, rows.coverage), 0.0)
 
 
-def plane_view(horizon: Horizon, attitude: Attitude) -> DomeView:
-    """What a fixed plane sees of the dome above a horizon."""
-    return dome_view(horizon, float(attitude.tilt[0]), float(attitude.azimuth[0]), np.ones_like)
+def _views_between(turned: Floats, coverage: float) -> RowViews:
+    """View factors between rows; of those that move, from a table."""
+    if turned.size == 1:
+        return section_views(abs(float(turned[0])), coverage)
+
+    def at(tilt: float) -> tuple[float, ...]:
+        views = section_views(tilt, coverage)
+        return float(views.isotropic), float(views.band), float(views.ground), float(views.strip_sky)
+
+    return RowViews(*by_tilt(at, np.abs(turned)))
+
+
+def plane_view(horizon: Horizon, attitude: Attitude, modifier: Modifier) -> DomeView:
+    """What a plane sees of the dome above a horizon."""
+    if attitude.is_fixed:
+        return dome_view(horizon, float(attitude.tilt[0]), float(attitude.azimuth[0]), modifier)
+    return dome_views(horizon, attitude.tilt, attitude.azimuth, modifier)
 
 
 def _dome(model: str, sky: SunAndWeather, attitude: Attitude) -> SkyDiffuse:

@@ -79,6 +79,8 @@ QUANTITIES: dict[str, Quantity] = {
     "air_temperature": Quantity("Air temperature", "°C", "plant", "haze", _of_weather("temperature"), "ambient temperature, dry bulb"),
     "wind": Quantity("Wind speed at 10 m", "m/s", "plant", "haze", _of_weather("wind")),
     "incidence": Quantity("Incidence angle", "°", "subarray", "sun", lambda r, k: r.whole_year(_degrees(r.attitudes[k].cos_incidence)), "AOI"),
+    "plane_tilt": Quantity("Tilt of the plane", "°", "subarray", "haze", lambda r, k: r.whole_year(r.attitudes[k].tilt), "tracker angle, inclination"),
+    "plane_azimuth": Quantity("Azimuth of the plane", "°", "subarray", "haze", lambda r, k: r.whole_year(r.attitudes[k].azimuth), "tracker azimuth"),
     "poa": Quantity("Plane-of-array irradiance", "W/m²", "subarray", "sun", _of_plane(lambda p: p.poa), "POA GTI"),
     "poa_beam": Quantity("Beam irradiance on the plane", "W/m²", "subarray", "sun", _of_plane(lambda p: p.beam * p.lit)),
     "poa_sky": Quantity(

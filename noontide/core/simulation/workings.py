@@ -4,7 +4,10 @@ import numpy as np
 from pydantic import BaseModel
 
 from noontide.core.calendar import MONTHS
+from noontide.core.design.document import Surface
+from noontide.core.irradiance.attitude import Fixed, Seasonal, SingleAxis, TwoAxis
 from noontide.core.simulation.account import LINES
+from noontide.core.simulation.chain import motion_of
 from noontide.core.simulation.figures import FIGURE_OF, SIMULATED, Figure, mean_cell_temperature
 from noontide.core.simulation.losses import Setting
 from noontide.core.simulation.results import Results
@@ -81,6 +84,18 @@ def _setting(r: Results, setting: Setting) -> Input:
     return Input(setting.symbol, title, getattr(part, field), unit, origin, setting.pointer)
 
 
+def _orientation(surface: Surface) -> str:
+    match motion_of(surface):
+        case SingleAxis(axis_tilt, axis_azimuth, maximum):
+            return f"about an axis at {axis_tilt:g}°, {axis_azimuth:g}°, up to ±{maximum:g}°, hour by hour"
+        case TwoAxis(maximum_tilt):
+            return f"those of the sun, up to {maximum_tilt:g}°, hour by hour"
+        case Seasonal(azimuth, changes):
+            return f"{' / '.join(f'{tilt:g}°' for _, _, tilt in changes)}, {azimuth:g}°"
+        case Fixed(tilt, azimuth):
+            return f"{tilt:g}°, {azimuth:g}°"
+
+
 def _is_set(part: BaseModel, field: str) -> bool:
     return field in part.model_fields_set
 
@@ -97,7 +112,7 @@ def _more_inputs(r: Results, key: str) -> list[Input]:
                 if s.albedo is not None
             ]
             return own + [
-                Input(r"\beta, \gamma", f"tilt and azimuth of {s.name or name}", f"{s.tilt:g}°, {s.azimuth:g}°", "", "the surface", f"/surfaces/{name}")
+                Input(r"\beta, \gamma", f"tilt and azimuth of {s.name or name}", _orientation(s), "", "the surface", f"/surfaces/{name}")
                 for name, s in surfaces
             ]  # fmt: skip
         case "conversion":

@@ -151,6 +151,36 @@ class OrientationAnswer(Shape):
     surfaces: dict[str, float] = Field(description="irradiation of each surface of the scheme, counted as in the map")
 
 
+class PlaneDay(Shape):
+    """How a moving surface stands over a day, every ten minutes; one value of what does not change."""
+
+    tilt: list[float]
+    azimuth: list[float]
+    rotation: list[float] | None = Field(description="about its one axis, where it has one [°]")
+
+
+class PlanesAnswer(Shape):
+    """A day of the sun and of the surfaces that move, every ten minutes of the local clock [°]."""
+
+    revision: int
+    day: int
+    elevation: list[float]
+    azimuth: list[float]
+    surfaces: dict[str, PlaneDay]
+
+
+class SunPathsAnswer(Shape):
+    """The sun of every day: its place every ten minutes of the clock without daylight saving time, from 1 January 0:00."""
+
+    revision: int
+    year: int
+    utc_offset: float
+    elevation: list[float] = Field(description="apparent, (days * 144) [°]")
+    azimuth: list[float] = Field(description="(days * 144) [°]")
+    noon: list[float] = Field(description="solar noon of each day on that clock [h]")
+    day_length: list[float] = Field(description="from sunrise to sunset on a level horizon [h]")
+
+
 class VoltageRow(Shape):
     """A string length against the inverter: hours of the year by voltage, and the design points [V]."""
 

@@ -4,12 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from noontide.core.calendar import Calendar
 from noontide.core.design import Design
 from noontide.core.irradiance import DirectedLight, OrientationMap, directed_light, orientation_map
+from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal
 from noontide.core.shading.horizon import Horizon
 from noontide.core.simulation.cache import Kept
-from noontide.core.simulation.chain import corrected, sky_over
-from noontide.core.simulation.plane_irradiance import ByMonth, by_month
+from noontide.core.simulation.chain import corrected, motion_of, sky_over
+from noontide.core.simulation.plane_irradiance import AttitudeInputs, ByMonth, PlaneInputs, by_month, light_plane, turn_plane
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.server.projects.api_models import OrientationAnswer
 from noontide.server.projects.evaluator import STAGES
@@ -46,14 +48,25 @@ def orientation_of(design: Design, season: str = "year", revision: int = 0) -> O
     light = STAGES.keep(inputs, _gather)
     found: OrientationMap = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value
     tilt, azimuth, best = found.best
-    surfaces = design.surfaces.values()
-    own: list[float] | np.ndarray = (
-        light.value.on_planes(np.array([s.tilt for s in surfaces]), np.array([s.azimuth for s in surfaces])) if surfaces else []
-    )
+    own = {
+        key: _irradiation(motion_of(surface), inputs, light.value, weather.calendar) for key, surface in design.surfaces.items()
+    }
     return OrientationAnswer(
         revision=revision, tilts=found.tilts.tolist(), azimuths=found.azimuths.tolist(), irradiation=np.round(found.irradiation, 2).tolist(),
-        best_tilt=tilt, best_azimuth=azimuth, best=best, surfaces=dict(zip(design.surfaces, map(float, own), strict=True)),
+        best_tilt=tilt, best_azimuth=azimuth, best=best, surfaces=own,
     )  # fmt: skip
+
+
+def _irradiation(motion: Motion, inputs: DirectedInputs, light: DirectedLight, calendar: Calendar) -> float:
+    """Of a surface, counted as in the map [kWh/m2]; of one that moves, interval by interval."""
+    if isinstance(motion, Fixed):
+        return float(light.on_planes(np.array([motion.tilt]), np.array([motion.azimuth]))[0])
+    sky = inputs.sky.value
+    attitude = STAGES.keep(AttitudeInputs(inputs.sky, motion, calendar if isinstance(motion, Seasonal) else None), turn_plane)
+    plane = STAGES.keep(PlaneInputs(inputs.sky, attitude, "perez", inputs.albedo, None, None), light_plane).value
+    during = np.isin(sky.months, list(SEASONS[inputs.season]))
+    received = plane.direct * inputs.horizon.beam_seen(sky.zenith, sky.azimuth) + plane.diffuse
+    return float(received[during].sum()) * sky.hours_per_interval / 1000
 
 
 def _gather(inputs: DirectedInputs) -> DirectedLight:

@@ -23,9 +23,11 @@ from noontide.server.projects.api_models import (
     MomentValue,
     MonthsAnswer,
     OrientationAnswer,
+    PlanesAnswer,
     ProjectAnswer,
     RevisionLine,
     SchemeAnswer,
+    SunPathsAnswer,
     VoltageAnswer,
     WorkingAnswer,
 )
@@ -36,6 +38,7 @@ from noontide.server.projects.hourly import as_columns, as_csv, as_json
 from noontide.server.projects.models import Scheme
 from noontide.server.projects.orientation import SEASONS, orientation_of
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
+from noontide.server.projects.sky import planes_of, sun_paths_of
 from noontide.server.projects.string_voltages import voltages_of
 from noontide.server.weather_library.models import WeatherYear
 
@@ -250,6 +253,24 @@ class OrientationView(APIView):
             raise Problem(
                 409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
             ) from None
+
+
+class SunPathsView(APIView):
+    @extend_schema(responses=SunPathsAnswer, operation_id="sun_paths")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """The sun's paths over every day of the year."""
+        scheme = scheme_of(request, scheme_id)
+        return Response(sun_paths_of(Design.read(scheme.head.document), scheme.head.number).model_dump(mode="json"))
+
+
+class PlanesView(APIView):
+    @extend_schema(responses=PlanesAnswer, operation_id="planes")
+    def get(self, request: Request, scheme_id: int, day: int) -> Response:
+        """How the surfaces that move stand over a day, in calm air."""
+        if not 0 <= day < 366:
+            raise Problem(422, "no-such-day", "Day out of range", "Days count from 0 to 365.")
+        scheme = scheme_of(request, scheme_id)
+        return Response(planes_of(Design.read(scheme.head.document), day, scheme.head.number).model_dump(mode="json"))
 
 
 class VoltagesView(APIView):

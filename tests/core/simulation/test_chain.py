@@ -24,6 +24,22 @@ percent = st.floats(0, 10)
 
 
 @st.composite
+def motions(draw, rows):
+    """Any way to move, or none."""
+    turning = {"axis_azimuth": draw(st.floats(0, 360)), "axis_tilt": draw(st.floats(0, 60)), "slope": draw(st.floats(-30, 30))}
+    turning |= {
+        "maximum": draw(st.floats(1, 90)),
+        "backtracking": draw(st.booleans()),
+        "stow_wind": draw(st.none() | st.floats(3, 20)),
+    }
+    changes = {
+        f"c{month}": {"month": month, "tilt": draw(st.floats(0, 90))} for month in draw(st.sets(st.integers(1, 12), min_size=1))
+    }
+    ways = [{}, {"tracking": turning}, {"seasonal_tilt": {"changes": changes}}]
+    return draw(st.sampled_from(ways if rows else [*ways, {"two_axis_tracking": {"maximum_tilt": draw(st.floats(1, 90))}}]))
+
+
+@st.composite
 def schemes(draw):
     """Any design: hills, rows, several surfaces and inverters, every choice of model."""
     horizon = [{"azimuth": 40.0 * i, "elevation": e} for i, e in enumerate(draw(st.lists(st.floats(0, 30), max_size=8)))]
@@ -35,7 +51,9 @@ def schemes(draw):
             if draw(st.booleans())
             else None
         )
-        surfaces[f"s{i}"] = {"tilt": tilt, "azimuth": draw(st.floats(0, 360))} | ({"rows": rows} if rows else {})
+        surfaces[f"s{i}"] = (
+            {"tilt": tilt, "azimuth": draw(st.floats(0, 360))} | ({"rows": rows} if rows else {}) | draw(motions(rows))
+        )
     subarrays = {
         f"a{i}": {
             "surface": draw(st.sampled_from(sorted(surfaces))),

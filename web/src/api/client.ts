@@ -29,6 +29,8 @@ export type Paragraph = Shapes['Paragraph']
 export type BriefRun = Shapes['Run']
 export type ElevationAnswer = Shapes['ElevationAnswer']
 export type OrientationAnswer = Shapes['OrientationAnswer']
+export type PlanesAnswer = Shapes['PlanesAnswer']
+export type SunPathsAnswer = Shapes['SunPathsAnswer']
 export type VoltageAnswer = Shapes['VoltageAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
@@ -165,6 +167,10 @@ export const api = {
     }),
   orientation: (id: number, season: string, signal?: AbortSignal) =>
     json<OrientationAnswer>('GET', `/api/schemes/${id}/orientation?season=${season}`, { signal }),
+  planes: (id: number, day: number, signal?: AbortSignal) =>
+    json<PlanesAnswer>('GET', `/api/schemes/${id}/planes/${day}`, { signal }),
+  sunPaths: (id: number, signal?: AbortSignal) =>
+    json<SunPathsAnswer>('GET', `/api/schemes/${id}/sun-paths`, { signal }),
   months: (id: number, signal?: AbortSignal) => json<MonthsAnswer>('GET', `/api/schemes/${id}/months`, { signal }),
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>
     json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`, { signal }),

@@ -333,6 +333,16 @@ export interface components {
        */
       cell_groups?: number
     }
+    /**
+     * SeasonalTilt
+     * @description Tilts that are set by hand; each holds until the next change.
+     */
+    SeasonalTilt: {
+      /** Changes of tilt */
+      changes: {
+        [key: string]: components['schemas']['TiltChange']
+      }
+    }
     /** Site */
     Site: {
       /**
@@ -438,10 +448,97 @@ export interface components {
        */
       rows?: components['schemas']['Rows'] | null
       /**
+       * Single-axis tracking
+       * @default null
+       */
+      tracking?: components['schemas']['Tracking'] | null
+      /**
+       * Two-axis tracking
+       * @default null
+       */
+      two_axis_tracking?: components['schemas']['TwoAxisTracking'] | null
+      /**
+       * Seasonal tilt
+       * @default null
+       */
+      seasonal_tilt?: components['schemas']['SeasonalTilt'] | null
+      /**
        * Albedo in front
        * @default null
        */
       albedo?: number | null
+    }
+    /**
+     * TiltChange
+     * @description A tilt that is set by hand on a day of the year.
+     */
+    TiltChange: {
+      /** Month */
+      month: number
+      /**
+       * Day
+       * @default 1
+       */
+      day?: number
+      /** Tilt */
+      tilt: number
+    }
+    /**
+     * Tracking
+     * @description A plane that turns about one axis after the sun.
+     */
+    Tracking: {
+      /**
+       * Axis azimuth
+       * @default 180
+       */
+      axis_azimuth?: number
+      /**
+       * Axis tilt
+       * @default 0
+       */
+      axis_tilt?: number
+      /**
+       * Maximum rotation
+       * @default 55
+       */
+      maximum?: number
+      /**
+       * Backtracking
+       * @default true
+       */
+      backtracking?: boolean
+      /**
+       * Ground slope across the axes
+       * @default 0
+       */
+      slope?: number
+      /**
+       * Stow wind
+       * @default null
+       */
+      stow_wind?: number | null
+      /**
+       * Stow angle
+       * @default 0
+       */
+      stow_angle?: number
+    }
+    /**
+     * TwoAxisTracking
+     * @description A plane that faces the sun.
+     */
+    TwoAxisTracking: {
+      /**
+       * Maximum tilt
+       * @default 80
+       */
+      maximum_tilt?: number
+      /**
+       * Stow wind
+       * @default null
+       */
+      stow_wind?: number | null
     }
     /**
      * WeatherReference

@@ -350,6 +350,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/planes/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How the surfaces that move stand over a day, in calm air. */
+        get: operations["planes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/redo": {
         parameters: {
             query?: never;
@@ -393,6 +410,23 @@ export interface paths {
         };
         /** @description The whole history of a scheme, oldest first. */
         get: operations["revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/sun-paths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The sun's paths over every day of the year. */
+        get: operations["sun_paths"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1320,6 +1354,39 @@ export interface components {
          */
         PlaceAnswerList: components["schemas"]["PlaceAnswer"][];
         /**
+         * PlaneDay
+         * @description How a moving surface stands over a day, every ten minutes; one value of what does not change.
+         */
+        PlaneDay: {
+            /** Tilt */
+            tilt: number[];
+            /** Azimuth */
+            azimuth: number[];
+            /**
+             * Rotation
+             * @description about its one axis, where it has one [°]
+             */
+            rotation: number[] | null;
+        };
+        /**
+         * PlanesAnswer
+         * @description A day of the sun and of the surfaces that move, every ten minutes of the local clock [°].
+         */
+        PlanesAnswer: {
+            /** Revision */
+            revision: number;
+            /** Day */
+            day: number;
+            /** Elevation */
+            elevation: number[];
+            /** Azimuth */
+            azimuth: number[];
+            /** Surfaces */
+            surfaces: {
+                [key: string]: components["schemas"]["PlaneDay"];
+            };
+        };
+        /**
          * ProblemAnswer
          * @description Problem details (RFC 9457); further members depend on the type.
          */
@@ -1790,6 +1857,38 @@ export interface components {
             light: number[];
             /** Sky */
             sky: number[];
+        };
+        /**
+         * SunPathsAnswer
+         * @description The sun of every day: its place every ten minutes of the clock without daylight saving time, from 1 January 0:00.
+         */
+        SunPathsAnswer: {
+            /** Revision */
+            revision: number;
+            /** Year */
+            year: number;
+            /** Utc Offset */
+            utc_offset: number;
+            /**
+             * Elevation
+             * @description apparent, (days * 144) [°]
+             */
+            elevation: number[];
+            /**
+             * Azimuth
+             * @description (days * 144) [°]
+             */
+            azimuth: number[];
+            /**
+             * Noon
+             * @description solar noon of each day on that clock [h]
+             */
+            noon: number[];
+            /**
+             * Day Length
+             * @description from sunrise to sunset on a level horizon [h]
+             */
+            day_length: number[];
         };
         /** @enum {string} */
         SurenessEnum: "certain" | "likely" | "guess";
@@ -4742,6 +4841,91 @@ export interface operations {
             };
         };
     };
+    planes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanesAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     schemes_redo_create: {
         parameters: {
             query?: never;
@@ -5020,6 +5204,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionLineList"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    sun_paths: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SunPathsAnswer"];
                 };
             };
             /** @description Problem details */

@@ -2,7 +2,11 @@ import { computed } from 'vue'
 import type { Design } from '@/api/designTypes'
 
 type Site = Design['site']
-type RowsOf = NonNullable<NonNullable<Design['surfaces']>[string]['rows']>
+type Surface = NonNullable<Design['surfaces']>[string]
+type RowsOf = NonNullable<Surface['rows']>
+/** How a surface moves; the names are those of its optional parts in the design. */
+export const MOTIONS = ['tracking', 'two_axis_tracking', 'seasonal_tilt'] as const
+export type Motion = (typeof MOTIONS)[number]
 
 export interface SurfaceView {
   id: string
@@ -12,6 +16,10 @@ export interface SurfaceView {
   mounting: string
   area: number | null
   rows: RowsOf | null
+  /** Null where it stands still. */
+  motion: Motion | null
+  tracking: NonNullable<Surface['tracking']> | null
+  seasonal: NonNullable<Surface['seasonal_tilt']>['changes'] | null
   modules: number
 }
 export interface StringView {
@@ -72,6 +80,9 @@ export function listsOf(document: () => Design, preset: (pointer: string) => unk
       mounting: s.mounting ?? (preset(`/surfaces/${id}/mounting`) as string),
       area: s.area ?? null,
       rows: s.rows ?? null,
+      motion: MOTIONS.find((kind) => s[kind]) ?? null,
+      tracking: s.tracking ?? null,
+      seasonal: s.seasonal_tilt?.changes ?? null,
       modules: modulesOf.value.get(id) ?? 0,
     })),
   )

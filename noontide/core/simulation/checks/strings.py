@@ -7,6 +7,7 @@ import numpy as np
 
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.string_limits import LONGEST, SHORT_CIRCUIT_FACTOR, StringLimits, string_limits
+from noontide.core.simulation.chain import motion_of
 from noontide.core.simulation.checks.finding import Check, Remedy, signed
 from noontide.core.simulation.results import Results
 
@@ -137,7 +138,7 @@ def _dissimilar(r: Results, tracker: int, members: list[int], limits: list[Strin
     names, subarrays = [r.plant.subarray_ids[k] for k in members], [r.plant.subarrays[k] for k in members]
     pointer = f"/subarrays/{names[0]}/tracker"
     lengths = sorted({s.modules_per_string for s in subarrays})
-    orientations = {(r.design.surfaces[s.surface].tilt, r.design.surfaces[s.surface].azimuth) for s in subarrays}
+    orientations = {motion_of(r.design.surfaces[s.surface]) for s in subarrays}
     if len(lengths) > 1:
         fits = [n for n in lengths if all(limits[k].fewest <= n <= limits[k].most for k in members)]
         common = fits[0] if fits else None

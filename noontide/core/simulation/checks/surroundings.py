@@ -2,6 +2,9 @@
 
 from collections.abc import Iterator
 
+import numpy as np
+
+from noontide.core.design.document import Surface
 from noontide.core.simulation.checks.finding import Check, Remedy
 from noontide.core.simulation.results import Results
 from noontide.core.weather.clock import describe_clock_error
@@ -15,6 +18,8 @@ SAME_HOUR_KM = 500.0
 WRONG_CLOCK = 1.0  # h, beyond which the simulation cannot be used
 BRIGHTEST = 1500.0  # W/m2 on any plane
 MOST_CLIPPED = 0.03
+MOST_ROW_SHADE = 0.03
+MOST_STOWED = 0.05  # of the intervals with the sun up
 
 
 def check_surfaces(r: Results) -> Iterator[Check]:
@@ -26,6 +31,34 @@ def check_surfaces(r: Results) -> Iterator[Check]:
             yield Check(
                 "surface-area", "error", f"Modules exceed the area of {surface.name or name}",
                 f"{covered:,.1f} m² of modules on {surface.area:,.1f} m².", "surfaces", f"/surfaces/{name}/area", covered, surface.area, "m²", "Area of the modules",
+            )  # fmt: skip
+        yield from _motion(r, name, surface)
+
+
+def _motion(r: Results, name: str, surface: Surface) -> Iterator[Check]:
+    """Findings about a surface that moves."""
+    moves = surface.tracking or surface.two_axis_tracking
+    title, at = surface.name or name, f"/surfaces/{name}"
+    if (moves or surface.seasonal_tilt) and surface.mounting != "open rack":
+        yield Check(
+            "moving-mounting", "caution", f"{title} moves, but its mounting is a roof's",
+            f"Cell temperature is calculated for '{surface.mounting}'. Air passes on both sides of a plane that moves: use the open rack.", "surfaces",
+            f"{at}/mounting", 0, 0, "", "Mounting of the cell temperature model", (Remedy("Use the open rack", {"surfaces": {name: {"mounting": "open rack"}}}),),
+        )  # fmt: skip
+    shade = -sum(r.cascade[key].share for key in ("rows", "partial_shade"))
+    if surface.tracking and surface.rows and not surface.tracking.backtracking and shade > MOST_ROW_SHADE:
+        yield Check(
+            "no-backtracking", "caution", f"Rows of {title} shade one another: backtracking is off",
+            f"Rows cost {shade:.1%} of the energy in all, their partial shade included.", "surfaces", f"{at}/tracking/backtracking",
+            shade * 100, 100 * MOST_ROW_SHADE, "%", "Noontide rule: at most 3 %",
+            (Remedy("Use backtracking", {"surfaces": {name: {"tracking": {"backtracking": None}}}}),),
+        )  # fmt: skip
+    if moves and moves.stow_wind is not None:
+        stowed = float(np.mean(r.sky.wind[r.sky.lit_fraction > 0] >= moves.stow_wind)) if r.sky.lit_fraction.any() else 0.0
+        if stowed > MOST_STOWED:
+            yield Check(
+                "stowed", "caution", f"{title} is often stowed", f"Wind reaches {moves.stow_wind:g} m/s in {stowed:.0%} of the daylight.", "surfaces",
+                f"{at}/{'tracking' if surface.tracking else 'two_axis_tracking'}/stow_wind", stowed * 100, 100 * MOST_STOWED, "%", "Noontide rule: at most 5 % of the daylight",
             )  # fmt: skip
 
 

@@ -22,6 +22,8 @@ const props = defineProps<{
   map: OrientationAnswer | null
   irradiation: (tilt: number, azimuth: number) => number
   surfaces: SurfaceView[]
+  /** The way of those that move over the day. */
+  paths: { id: string; points: { tilt: number; azimuth: number }[] }[]
   picked: string
   horizon: HorizonPoint[]
 }>()
@@ -85,7 +87,20 @@ function paint() {
 watch(() => props.map, paint)
 onMounted(paint)
 
+/** The way over the disc, thinner where the surface is not the picked one. */
+const ways = computed(() =>
+  props.paths.map(({ id, points }) => ({
+    id,
+    d: points
+      .map(({ tilt, azimuth }, i) => {
+        const [x, y] = onDisc(tilt, azimuth)
+        return `${i ? 'L' : 'M'}${x.toFixed(1)} ${y.toFixed(1)}`
+      })
+      .join(''),
+  })),
+)
 function grab(event: PointerEvent, id: string) {
+  if (props.surfaces.find((s) => s.id === id)?.motion) return emit('pick', id)
   dragging.value = id
   svg.value!.setPointerCapture(event.pointerId)
   emit('grab', id)
@@ -102,6 +117,7 @@ function release() {
   dragging.value = null
 }
 function keys(event: KeyboardEvent, surface: SurfaceView) {
+  if (surface.motion) return
   const by = event.shiftKey ? 10 : 1
   const turn = { ArrowUp: [by, 0], ArrowDown: [-by, 0], ArrowLeft: [0, -by], ArrowRight: [0, by] }[event.key]
   if (!turn) return
@@ -189,6 +205,18 @@ function keys(event: KeyboardEvent, surface: SurfaceView) {
       >
         {{ name }}
       </text>
+      <path
+        v-for="way in ways"
+        :key="way.id"
+        :d="way.d"
+        fill="none"
+        stroke="#2F5D8C"
+        :stroke-width="way.id === picked ? 3 : 1.5"
+        stroke-linecap="round"
+        stroke-linejoin="round"
+      >
+        <title>How the plane turns over the day</title>
+      </path>
       <g v-if="map && best">
         <path :d="`M${best[0] - 7} ${best[1]}h14m-7 -7v14`" stroke="#12222e" stroke-width="1.7" />
         <title>Best orientation: {{ number(map.best_tilt) }}°, {{ azimuthWords(map.best_azimuth) }}</title>

@@ -9,10 +9,12 @@ const emit = defineEmits<{ pick: [id: string]; add: [] }>()
 const MANY = 8
 const filter = ref('')
 const isLong = computed(() => props.surfaces.length > MANY)
+const MOVES = { tracking: 'turns', two_axis_tracking: 'two axes', seasonal_tilt: 'by season' }
+const standsWords = (s: SurfaceView) => (s.motion ? MOVES[s.motion] : `${number(s.tilt)}° ${azimuthWords(s.azimuth)}`)
 const shown = computed(() => {
   const words = filter.value.toLowerCase().split(/\s+/).filter(Boolean)
   return props.surfaces.filter((s) => {
-    const text = `${s.name} ${s.id} ${number(s.tilt)}° ${azimuthWords(s.azimuth)}`.toLowerCase()
+    const text = `${s.name} ${s.id} ${standsWords(s)}`.toLowerCase()
     return words.every((word) => text.includes(word))
   })
 })
@@ -38,7 +40,7 @@ const shown = computed(() => {
     <ul>
       <li v-for="s in shown" :key="s.id">
         <button type="button" :aria-current="s.id === picked" @click="emit('pick', s.id)">
-          <span>{{ s.name }}</span><span class="soft">{{ number(s.tilt) }}° {{ azimuthWords(s.azimuth) }}</span>
+          <span>{{ s.name }}</span><span class="soft">{{ standsWords(s) }}</span>
         </button>
       </li>
     </ul>

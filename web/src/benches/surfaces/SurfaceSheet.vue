@@ -6,7 +6,10 @@ import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
 import { azimuthWords, number, percent } from '@/theme/format'
+import MotionSection from './MotionSection.vue'
+import SurfaceMotion from './SurfaceMotion.vue'
 import TiltSection from './TiltSection.vue'
+import type { DayOfPlane } from './usePlanes'
 
 /** All about one surface: its name, slope, irradiation, modules and rows. */
 const props = defineProps<{
@@ -18,6 +21,10 @@ const props = defineProps<{
   rowShade: number | null
   /** What the ground reflects where the surface says nothing of its own. */
   siteAlbedo: number
+  /** Of a surface that moves, how it stands over the day; the sun's elevation and the moment with it. */
+  day: DayOfPlane | null
+  elevation: number[]
+  now: number
 }>()
 const emit = defineEmits<{
   rename: [name: string]
@@ -39,8 +46,12 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
     label="Name of the surface"
     @change="emit('rename', $event)"
   />
-  <TiltSection :tilt="surface.tilt" :rows="surface.rows" />
-  <p>
+  <MotionSection v-if="surface.motion" :surface="surface" :day="day" :elevation="elevation" :now="now" />
+  <TiltSection v-else :tilt="surface.tilt" :rows="surface.rows" />
+  <p v-if="surface.motion === 'seasonal_tilt'">
+    Azimuth <BriefNumber :pointer="at('azimuth')" label="Azimuth" />, {{ azimuthWords(surface.azimuth) }}
+  </p>
+  <p v-else-if="!surface.motion">
     Tilt <BriefNumber :pointer="at('tilt')" label="Tilt" />, azimuth
     <BriefNumber :pointer="at('azimuth')" label="Azimuth" />, {{ azimuthWords(surface.azimuth) }}
   </p>
@@ -50,10 +61,12 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
   </p>
   <p v-if="map">
     <b :class="loss < -0.05 ? 'bad' : loss < -0.02 ? 'care' : 'good'">{{ percent(loss) }}</b>
-    {{ loss < -0.0005 ? 'below the best' : 'of the best' }} ({{ number(map.best_tilt) }}°,
-    {{ azimuthWords(map.best_azimuth) }}).
-    <button type="button" class="link" @click="emit('useBest')">Use this orientation</button>
+    {{ loss < -0.0005 ? 'below the best' : surface.motion ? 'above the best fixed' : 'of the best' }} ({{
+      number(map.best_tilt)
+    }}°, {{ azimuthWords(map.best_azimuth) }}).
+    <button v-if="!surface.motion" type="button" class="link" @click="emit('useBest')">Use this orientation</button>
   </p>
+  <SurfaceMotion :surface="surface" />
   <dl class="ruled">
     <div>
       <dt>Mounting</dt>
@@ -78,6 +91,7 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
       <dt>Rows</dt>
       <dd>
         <button v-if="surface.rows" type="button" class="link" @click="emit('removeRows')">Remove rows</button>
+        <span v-else-if="surface.motion === 'two_axis_tracking'" class="soft">each stands alone</span>
         <button v-else type="button" class="link" @click="emit('arrangeInRows')">Arrange in rows…</button>
       </dd>
     </div>

@@ -8,6 +8,7 @@ import SkyDisc from './SkyDisc.vue'
 import SurfaceNames from './SurfaceNames.vue'
 import SurfaceSheet from './SurfaceSheet.vue'
 import { SEASONS, useOrientation } from './useOrientation'
+import { usePlanes } from './usePlanes'
 import { useSurfaceEdits } from './useSurfaceEdits'
 
 const store = useSchemeStore()
@@ -15,6 +16,8 @@ const library = useLibrary()
 const { season, map, fault, irradiation } = useOrientation()
 const edits = useSurfaceEdits(map)
 const { surfaces, picked } = edits
+const { planes, paths, now, standing } = usePlanes(surfaces)
+const shown = computed(() => surfaces.value.map(standing))
 
 const during = computed(() => (season.value === 'year' ? 'a year' : `in the ${season.value} half`))
 /** The server knows the orientation as it is saved; while a handle is dragged the map gives it. */
@@ -53,7 +56,8 @@ const siteAlbedo = computed(() => (store.at('/site/albedo') ?? library.field('/s
         <SkyDisc
           :map="map"
           :irradiation="irradiation"
-          :surfaces="surfaces"
+          :surfaces="shown"
+          :paths="paths"
           :picked="picked?.id ?? ''"
           :horizon="store.site.horizon ?? []"
           @pick="edits.pick"
@@ -80,6 +84,9 @@ const siteAlbedo = computed(() => (store.at('/site/albedo') ?? library.field('/s
           :during="during"
           :row-shade="rowShade"
           :site-albedo="siteAlbedo"
+          :day="planes?.surfaces[picked.id] ?? null"
+          :elevation="planes?.elevation ?? []"
+          :now="now"
           @rename="edits.rename(picked, $event)"
           @use-best="edits.useBestOrientation(picked)"
           @limit-area="edits.limitArea(picked)"

@@ -10,6 +10,8 @@ import { useGesture } from '@/brief/useGesture'
 
 /** Sun's height [°] that rows do not shade one another at, in the pitch that is proposed first. */
 const CLEAR_ABOVE = 18
+/** Row width over pitch that is proposed first for rows that turn. */
+const TURNING_COVER = 0.4
 const EDIT_EVERY_MS = 80
 
 /** The surfaces with the picked one, and what can be done to them; the picked one's name is in the address. */
@@ -89,10 +91,12 @@ export function useSurfaceEdits(map: ComputedRef<OrientationAnswer | null>) {
   function useBestOrientation({ id }: SurfaceView) {
     if (map.value) change(id, { tilt: map.value.best_tilt, azimuth: map.value.best_azimuth })
   }
-  function arrangeInRows({ id, tilt }: SurfaceView) {
+  function arrangeInRows({ id, tilt, motion, seasonal }: SurfaceView) {
     const width = Number(library.field(`/surfaces/${id}/rows/width`)?.default)
-    const [slope, sun] = [(tilt * Math.PI) / 180, (CLEAR_ABOVE * Math.PI) / 180]
-    const pitch = width * (Math.cos(slope) + Math.sin(slope) / Math.tan(sun))
+    const steepest = seasonal ? Math.max(...Object.values(seasonal).map((c) => c.tilt)) : tilt
+    const [slope, sun] = [(steepest * Math.PI) / 180, (CLEAR_ABOVE * Math.PI) / 180]
+    const pitch =
+      motion === 'tracking' ? width / TURNING_COVER : width * (Math.cos(slope) + Math.sin(slope) / Math.tan(sun))
     change(id, { rows: { pitch: Math.max(Math.ceil(pitch * 10) / 10, width + 0.2) } })
   }
   const removeRows = ({ id }: SurfaceView) => change(id, { rows: null })
