@@ -69,6 +69,8 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/hourly", schemes.HourlyView.as_view()),
     path("api/schemes/<key:scheme_id>/moment/<key:interval>", schemes.MomentView.as_view()),
     path("api/schemes/<key:scheme_id>/sun-paths", schemes.SunPathsView.as_view()),
+    path("api/schemes/<key:scheme_id>/obstacles", schemes.ObstaclesView.as_view()),
+    path("api/schemes/<key:scheme_id>/horizon-effect", schemes.HorizonEffectView.as_view()),
     path("api/schemes/<key:scheme_id>/planes/<key:day>", schemes.PlanesView.as_view()),
     path("api/schemes/<key:scheme_id>/orientation", schemes.OrientationView.as_view()),
     path("api/schemes/<key:scheme_id>/months", schemes.MonthsView.as_view()),

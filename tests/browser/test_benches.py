@@ -107,21 +107,6 @@ def test_a_set_of_two_inverters_counts_twice_in_all_and_once_each(page):
     undo_all(page)
 
 
-def test_a_horizon_is_pasted_and_a_wrong_line_is_told(page):
-    open_project(page, "Saltwick Hut", "site")
-    before = energy(page)
-    pairs = page.get_by_role("textbox", name="Horizon as pairs of azimuth and elevation")
-    pairs.fill("0\t25\n90\t10\n270\t95")
-    pairs.blur()
-    expect(page.get_by_role("alert")).to_contain_text("Line 3")
-    pairs.fill("0\t25\n90\t10\n270\t15")
-    pairs.blur()
-    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("The horizon rises to 25° in the north and blocks")
-    assert energy(page) != before
-    undo_all(page)
-    expect(headline(page)).to_contain_text(before)
-
-
 def test_a_time_zone_that_does_not_exist_is_refused(page):
     open_project(page, "Saltwick Hut", "site")
     zone = page.get_by_role("combobox", name="Time zone")

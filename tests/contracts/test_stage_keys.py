@@ -26,6 +26,12 @@ WHOLE = {
         "name": "Somewhere", "latitude": 43.62, "longitude": 11.31, "elevation": 412, "time_zone": "Europe/Rome", "albedo": 0.2,
         "albedo_by_month": [0.2 + 0.01 * m for m in range(12)],
         "horizon": [{"azimuth": 60, "elevation": 8}, {"azimuth": 120, "elevation": 3}, {"azimuth": 280, "elevation": 5}],
+        "obstacles": {
+            "oak": {"name": "Oak", "azimuth": 190, "distance": 14, "width": 6, "height": 8, "light": 0.3, "light_by_month": [0.7] * 4 + [0.2] * 5 + [0.7] * 3},
+            "mast": {"name": "Mast", "azimuth": 140, "distance": 5, "width": 0.3, "height": 4, "light": 0},
+            "gable": {"name": "Gable", "distance": 25, "outline": [{"azimuth": 220, "elevation": 4}, {"azimuth": 226, "elevation": 17}, {"azimuth": 233, "elevation": 5}]},
+        },
+        "near_limit": 8, "array_extent": 5,
         "lowest_temperature": -12, "highest_temperature": 38,
     },
     "weather": {"digest": WEATHER.digest, "title": "Year", "clock_shift": 0, "beam_is_horizontal": False},
@@ -58,6 +64,16 @@ WHOLE = {
     "models": {"transposition": "perez", "incidence": "fresnel", "temperature": "faiman", "wind_factor": 0.7},
 }  # fmt: skip
 DOCUMENT = freeze(WHOLE, PARTS)
+# These stand in place of horizon and obstacles, and of one another.
+BY_HAND = {
+    "shade_factor": {"factor": 0.9, "is_measured": True, "statement": "Seen"},
+    "shade_table": {
+        "access": [[0.6 + 0.01 * hour + 0.01 * month for hour in range(24)] for month in range(12)],
+        "is_measured": False,
+        "statement": "",
+        "source": "Survey",
+    },
+}
 
 # Leaves that are for people alone.
 WORDS = {"name", "title", "maker", "source", "date", "year", "id", "digest", "time_zone", "format"}
@@ -123,7 +139,7 @@ EVERY = [path for path in leaves(DOCUMENT) if path[-1] not in WORDS]
 def test_the_whole_design_has_every_leaf_of_the_schema():
     """A field that is added to the design must be added to the document above, or this test does not look at it."""
     schema = Design.model_json_schema()["$defs"]
-    present = {str(step) for path in leaves(DOCUMENT) for step in path}
+    present = {str(step) for document in (DOCUMENT, BY_HAND) for path in leaves(document) for step in path}
     for name in (
         "Site",
         "WeatherReference",
@@ -136,6 +152,9 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         "HorizonPoint",
         "Tracking",
         "TwoAxisTracking",
+        "SkyObstacle",
+        "ShadeFactor",
+        "ShadeTable",
         "TiltChange",
     ):
         assert set(schema[name]["properties"]) <= present, name
@@ -153,6 +172,14 @@ def test_a_changed_leaf_gives_the_same_with_a_warm_cache_as_cold(warm, path):
     cold = outcome(designs[0], None)
     assert outcome(designs[0], warm) == cold
     MOVED.append(cold != outcome(Design.read(DOCUMENT), warm))
+
+
+@pytest.mark.parametrize("kind", BY_HAND)
+def test_shade_by_hand_stands_in_place_of_all_that_is_calculated(warm, kind):
+    by_hand = Design.read(DOCUMENT | {"site": DOCUMENT["site"] | {kind: BY_HAND[kind]}})
+    bare = {k: v for k, v in DOCUMENT["site"].items() if k not in ("horizon", "obstacles")}
+    alone = Design.read(DOCUMENT | {"site": bare | {kind: BY_HAND[kind]}})
+    assert outcome(by_hand, warm) == outcome(by_hand, None) == outcome(alone, warm) != outcome(Design.read(DOCUMENT), warm)
 
 
 def test_the_designs_of_this_contract_differ_in_what_they_give():

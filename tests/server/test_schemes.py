@@ -149,6 +149,7 @@ def test_an_unfinished_scheme_says_what_it_needs(api, roof_document):
     assert evaluation["headline"] is None
     assert {b["name"]: b["state"] for b in evaluation["benches"]} == {
         "site": "fine",
+        "sky": "fine",
         "weather": "open",
         "surfaces": "open",
         "circuits": "open",
@@ -257,3 +258,34 @@ def test_the_paths_of_the_sun_need_no_weather(api, scheme):
     assert (len(paths["elevation"]), len(paths["noon"])) == (365 * 144, 365)
     api.send("patch", url(scheme), {"weather": None}, revision=1)
     assert api.get(url(scheme, "/sun-paths")).json()["utc_offset"] == 1
+
+
+def test_each_obstacle_has_its_line_and_its_cost(api, scheme):
+    tree = {"name": "Oak", "azimuth": 190, "distance": 14, "width": 6, "height": 8}
+    mast = {"azimuth": 140, "distance": 9, "width": 0.3, "height": 4}
+    api.send("patch", url(scheme), {"site": {"horizon": None, "obstacles": {"oak": tree, "mast": mast}}}, revision=1)
+    lines = api.get(url(scheme, "/obstacles")).json()["obstacles"]
+    assert (lines["oak"]["is_near"], lines["mast"]["is_near"]) == (False, True)
+    assert max(lines["oak"]["highest"]["elevations"]) == pytest.approx(np.degrees(np.arctan(8 / 14)), abs=0.02)
+    effect = api.get(url(scheme, "/horizon-effect")).json()
+    assert effect["obstacles"]["oak"]["irradiation"] > effect["obstacles"]["mast"]["irradiation"] > 0
+    lost = np.array(effect["direct_lost"]) + np.array(effect["diffuse_lost"])
+    assert lost.sum() == pytest.approx(sum(o["irradiation"] for o in effect["obstacles"].values()), rel=0.05)
+    assert np.all(np.array(effect["access"]) <= 1 + 1e-9)
+    assert effect["horizon"]["irradiation"] == 0
+    assert api.get(url(scheme, "/horizon-effect?surface=moon")).status_code == 422
+    energy = api.get(url(scheme)).json()["evaluation"]["headline"]["energy"]
+    api.send("patch", url(scheme), {"site": {"obstacles": {"oak": None}}}, revision=2)
+    gained = api.get(url(scheme)).json()["evaluation"]["headline"]["energy"] - energy
+    assert gained == pytest.approx(effect["obstacles"]["oak"]["energy"], rel=0.15)
+
+
+def test_a_shade_factor_takes_its_share_of_every_hour(api, scheme):
+    api.send("patch", url(scheme), {"site": {"shade_factor": {"factor": 0.8}}}, revision=1)
+    effect = api.get(url(scheme, "/horizon-effect")).json()
+    assert effect["is_by_hand"]
+    assert np.array(effect["access"])[np.array(effect["free"]) > 0.01] == pytest.approx(0.8, abs=2e-3)
+    rules = [check["rule"] for check in api.get(url(scheme)).json()["evaluation"]["checks"]]
+    assert "shade-estimated" in rules
+    both = {"site": {"shade_table": {"access": [[1] * 24] * 12}}}
+    assert "Shade is a factor or a table" in api.send("patch", url(scheme), both, revision=2).json()["errors"][0]["detail"]

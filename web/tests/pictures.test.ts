@@ -1,3 +1,4 @@
+import { heightAt } from '@/charts/horizonLine'
 import { describe, expect, it } from 'vitest'
 import type { CascadeAnswer, CascadeLine, OrientationAnswer } from '@/api/client'
 import { conversionOf, leftAround } from '@/benches/losses/useCascade'
@@ -9,7 +10,6 @@ import {
   isolines,
   onDisc,
   placePins,
-  horizonHeight,
   horizonRing,
   withRoomForLabels,
 } from '@/benches/surfaces/discGeometry'
@@ -115,10 +115,10 @@ describe('the horizon', () => {
     [25, 4],
     [0, 2 + (4 * 10) / 70],
   ])('in %d° is %d° high, linear between its points and over north', (azimuth, height) => {
-    expect(horizonHeight(points, azimuth)).toBeCloseTo(height, 9)
+    expect(heightAt(points, azimuth)).toBeCloseTo(height, 9)
   })
   it('is the same all round with one point', () => {
-    expect([0, 90, 200].map((azimuth) => horizonHeight([{ azimuth: 100, elevation: 7 }], azimuth))).toEqual([7, 7, 7])
+    expect([0, 90, 200].map((azimuth) => heightAt([{ azimuth: 100, elevation: 7 }], azimuth))).toEqual([7, 7, 7])
   })
   it('is not drawn where there is none', () => {
     expect(horizonRing([])).toBe('')

@@ -37,7 +37,7 @@ class Run(BaseModel):
 class Paragraph(BaseModel):
     """One paragraph of the Brief, for one bench."""
 
-    bench: Literal["site", "weather", "surfaces", "circuits", "losses"]
+    bench: Literal["site", "weather", "sky", "surfaces", "circuits", "losses"]
     runs: list[Run]
 
 
@@ -56,8 +56,9 @@ def paragraphs(design: Design, results: Results | None, weather: Weather | None)
         Title, annual GHI [kWh/m2] and the extremes of temperature [°C] of its weather year.
     """
     return [
-        Paragraph(bench="site", runs=_site(design, results)),
+        Paragraph(bench="site", runs=_site(design)),
         Paragraph(bench="weather", runs=_weather(weather)),
+        Paragraph(bench="sky", runs=_sky(design, results)),
         Paragraph(bench="surfaces", runs=_surfaces(design)),
         Paragraph(bench="circuits", runs=_circuits(design, results)),
         Paragraph(bench="losses", runs=_losses(design)),
@@ -88,29 +89,54 @@ def _link(text: str, bench: str, surface: str = "") -> Run:
     return Run(kind="link", text=text, bench=bench, surface=surface)
 
 
-def _site(design: Design, results: Results | None) -> list[Run]:
+def _site(design: Design) -> list[Run]:
     site = design.site
     place = f"{abs(site.latitude):.2f}° {'N' if site.latitude >= 0 else 'S'}, {abs(site.longitude):.2f}° {'E' if site.longitude >= 0 else 'W'}"
-    runs = [
+    return [
         _text(f"{site.name or 'A site'} at "),
         _link(place, "site"),
         _text(", elevation "),
         _value("/site/elevation", site.elevation, "Elevation of the site"),
-        _text(". "),
+        _text("."),
     ]
+
+
+def _sky(design: Design, results: Results | None) -> list[Run]:
+    """Horizon and obstacles, or the shade that stands in their place."""
+    site = design.site
+    lost = -results.cascade["horizon"].share if results else 0.0
+    blocks = Run(kind="figure", text=f"{lost * 100:.1f} %", figure="loss_horizon")
+    by_hand = site.shade_factor or site.shade_table
+    if by_hand:
+        how = "measured on site" if by_hand.is_measured else "estimated from afar"
+        if site.shade_factor:
+            factor = _value("/site/shade_factor/factor", site.shade_factor.factor, "Shade factor")
+            return [
+                _text("A "),
+                _link("shade factor", "sky"),
+                _text(" of "),
+                factor,
+                _text(f", {how}, in place of horizon and obstacles."),
+            ]
+        runs = [_text("A "), _link("table of solar access", "sky"), _text(f", {how}, in place of horizon and obstacles")]
+        return [*runs, _text("; it takes "), blocks, _text(" of the light.")] if results else [*runs, _text(".")]
     top = max(site.horizon, key=lambda p: p.elevation, default=None)
-    if top is None or top.elevation == 0:
-        return [*runs, _text("No horizon obstructions.")]
-    rise = f"The horizon rises to {top.elevation:g}° in the {COMPASS[round(top.azimuth / 45) % 8]}"
+    runs = []
+    if top is not None and top.elevation > 0:
+        runs = [
+            _text("The "),
+            _link("horizon", "sky"),
+            _text(f" rises to {top.elevation:g}° in the {COMPASS[round(top.azimuth / 45) % 8]}"),
+        ]
+    if site.obstacles:
+        names = [obstacle.name or key for key, obstacle in site.obstacles.items()]
+        shown = _listed(names) if len(names) < FOLD_FROM else f"{len(names)} obstacles"
+        runs += [_text("; in front of it: " if runs else "In front of the sky: "), _link(shown, "sky")]
+    if not runs:
+        return [_text("No "), _link("horizon", "sky"), _text(" obstructions.")]
     if results is None:
-        return [*runs, _text(f"{rise}.")]
-    share = -results.cascade["horizon"].share
-    return [
-        *runs,
-        _text(f"{rise} and blocks "),
-        Run(kind="figure", text=f"{share * 100:.1f} %", figure="loss_horizon"),
-        _text(" of the light."),
-    ]
+        return [*runs, _text(".")]
+    return [*runs, _text(". Together they block " if site.obstacles else " and blocks "), blocks, _text(" of the light.")]
 
 
 def _weather(weather: Weather | None) -> list[Run]:

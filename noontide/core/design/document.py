@@ -17,6 +17,7 @@ from noontide.core.design.size import check_size
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.rows import RowGeometry
+from noontide.core.shading.surroundings import Obstacle
 
 Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 Line = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f\u2028\u2029]*$")]  # a text of one line
@@ -46,6 +47,60 @@ class HorizonPoint(Document):
     elevation: float = quantity(..., "Elevation", "°", 0, 89)
 
 
+class SkyObstacle(Document):
+    """Something that hides a part of the sky: a rectangle by its width and height, or a measured outline."""
+
+    name: Line = Field("", max_length=80, title="Name")
+    azimuth: float | None = quantity(None, "Azimuth of its middle", "°", 0, 360, step=5)
+    distance: float | None = quantity(None, "Distance", "m", 0.3, 50_000, "Far: the same from everywhere on the array.")
+    width: float | None = quantity(None, "Width", "m", 0.02, 20_000, step=0.5)
+    height: float | None = quantity(None, "Height over the array", "m", 0, 3000, step=0.5)
+    outline: Annotated[tuple[HorizonPoint, ...], FailFast()] = Field((), title="Outline", max_length=360)
+    light: float = quantity(0.0, "Light that it lets through", "", 0, 1, "Opaque.", 0.1)
+    light_by_month: Monthly[Share] | None = months("Light that it lets through by month", "", 0.1)
+
+    @model_validator(mode="after")
+    def _has_a_shape(self) -> Self:
+        if len(self.outline) == 1:
+            raise ValueError("An outline needs two points or more.")
+        if not self.outline and None in (self.azimuth, self.distance, self.width, self.height):
+            raise ValueError("An obstacle needs azimuth, distance, width and height, or an outline.")
+        return self
+
+    @property
+    def shape(self) -> Obstacle:
+        return Obstacle(
+            self.light_by_month or (self.light,) * 12,
+            self.distance,
+            self.azimuth or 0.0,
+            self.width or 0.0,
+            self.height or 0.0,
+            tuple((p.azimuth, p.elevation) for p in self.outline),
+        )
+
+
+class ShadeByHand(Document):
+    """Shade that is known otherwise than by what stands around."""
+
+    is_measured: bool = choice(False, "Measured on site", "Estimated from afar.")
+    statement: Line = Field("", max_length=300, title="Statement")
+
+
+class ShadeFactor(ShadeByHand):
+    """One share of the light for the whole year, in place of horizon and obstacles."""
+
+    factor: float = quantity(..., "Shade factor", "", 0, 1, step=0.05)
+
+
+class ShadeTable(ShadeByHand):
+    """Solar access by month and hour of the clock without daylight saving time, in place of horizon and obstacles."""
+
+    access: Monthly[Annotated[tuple[Share, ...], Field(min_length=24, max_length=24)]] = Field(
+        title="Solar access by month and hour"
+    )
+    source: Line = Field("", max_length=200, title="Source")
+
+
 class Site(Document):
     name: Line = Field("", max_length=120, title="Name of the site")
     latitude: float = quantity(..., "Latitude", "°", -90, 90, step=0.01)
@@ -55,6 +110,13 @@ class Site(Document):
     albedo: float = quantity(0.2, "Albedo", "", 0, 1, "Grass and mixed ground reflect about a fifth.", 0.05)
     albedo_by_month: Monthly[Share] | None = months("Albedo by month", "", 0.05)
     horizon: Annotated[tuple[HorizonPoint, ...], FailFast()] = Field((), title="Horizon", max_length=720)
+    obstacles: dict[Id, SkyObstacle] = Field({}, title="Obstacles", max_length=100)
+    near_limit: float = quantity(
+        10.0, "Near obstacles", "m", 0, 100, "Nearer ones look different from each end of a small array."
+    )
+    array_extent: float = quantity(6.0, "Array across", "m", 0, 500, "A small roof.")
+    shade_factor: ShadeFactor | None = Field(None, title="Shade factor")
+    shade_table: ShadeTable | None = Field(None, title="Solar access by month and hour")
     lowest_temperature: float | None = quantity(
         None, "Lowest temperature", "°C", -90, 40, "Lowest temperature of the weather year; a record of many years is safer.", 1
     )
@@ -75,6 +137,16 @@ class Site(Document):
         if any(b <= a for a, b in itertools.pairwise(azimuths)):
             raise ValueError("The azimuths of a horizon must rise from point to point.")
         return self
+
+    @model_validator(mode="after")
+    def _one_shade_by_hand(self) -> Self:
+        if self.shade_factor is not None and self.shade_table is not None:
+            raise ValueError("Shade is a factor or a table. Set the other of shade_factor and shade_table to null.")
+        return self
+
+    @property
+    def obstacle_shapes(self) -> tuple[Obstacle, ...]:
+        return tuple(obstacle.shape for obstacle in self.obstacles.values())
 
     @property
     def horizon_line(self) -> Horizon:

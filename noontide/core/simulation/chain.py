@@ -9,6 +9,7 @@ from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.wiring import RISES
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis
 from noontide.core.shading.horizon import Horizon
+from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.account import Account, AccountInputs, AccountMember, settle
 from noontide.core.simulation.cache import Kept, Rows, StageCache
 from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_cover
@@ -68,9 +69,9 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     plant = build_plant(design, parts)
     weather = corrected(weather, design.weather)
     sky = sky_over(design.site, weather, cache)
-    horizon = horizon_of(design.site)
+    around = around_of(design.site)
     attitudes, planes = _planes(design, plant.surfaces, sky, weather.calendar, cache)
-    effective = _effective(design, plant, sky, horizon, attitudes, planes, cache)
+    effective = _effective(design, plant, sky, around, attitudes, planes, cache)
     powers = _modules(design, plant, sky, planes, effective, cache)
     trackers, places = _trackers(design, plant, sky, effective, powers, cache)
     grid = cache.keep_rows(
@@ -147,10 +148,14 @@ def sky_over(site: Site, weather: Weather, cache: StageCache) -> Kept[SunAndWeat
     return cache.keep(SunAndWeatherInputs(sun, weather), join_sun_and_weather, lasting=True)
 
 
-def horizon_of(site: Site) -> Horizon | None:
-    """The horizon where it stands in the way of anything."""
-    line = site.horizon_line
-    return None if line.is_flat else line
+def around_of(site: Site) -> Surroundings | None:
+    """All that hides a part of the sky, where anything does; shade known as a factor or a table stands in its place."""
+    if site.shade_factor is not None:
+        return Surroundings(Horizon(), access=((site.shade_factor.factor,) * 24,) * 12)
+    if site.shade_table is not None:
+        return Surroundings(Horizon(), access=site.shade_table.access)
+    around = surroundings_of(site.horizon_line, site.obstacle_shapes, site.near_limit, site.array_extent)
+    return None if around.horizon.is_flat and not around.veils else around
 
 
 def _planes(
@@ -160,7 +165,7 @@ def _planes(
     attitudes = cache.keep_rows(
         [AttitudeInputs(sky, motion, calendar if isinstance(motion, Seasonal) else None) for motion in motions], turn_plane
     )
-    horizon = horizon_of(design.site)
+    around = around_of(design.site)
     site_albedo: ByMonth = design.site.albedo_by_month or design.site.albedo
     rows = [
         PlaneInputs(
@@ -168,7 +173,7 @@ def _planes(
             attitude,
             design.models.transposition,
             site_albedo if surface.albedo is None else surface.albedo,
-            horizon,
+            around,
             _row_field(surface),
         )
         for attitude, surface in zip(attitudes, surfaces, strict=True)
@@ -208,7 +213,7 @@ def _effective(
     design: Design,
     plant: Plant,
     sky: Kept[SunAndWeather],
-    horizon: Horizon | None,
+    around: Surroundings | None,
     attitudes: list[Kept[Attitude]],
     planes: list[Kept[PlaneIrradiance]],
     cache: StageCache,
@@ -219,7 +224,7 @@ def _effective(
         field = _row_field(plant.surfaces[s])
         cover = cover_of(module, design.models.incidence)
         rows.append(
-            EffectiveInputs(sky, attitudes[s], planes[s], horizon, field, field is not None and module.half_cut, cover, soiling)
+            EffectiveInputs(sky, attitudes[s], planes[s], around, field, field is not None and module.half_cut, cover, soiling)
         )
     return cache.keep_rows(rows, pass_cover)
 

@@ -18,8 +18,8 @@ from noontide.core.irradiance.incidence import (
     over_sky_and_ground,
     tabulated,
 )
-from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.rows import lit_halves, shaded_groups
+from noontide.core.shading.surroundings import Surroundings
 from noontide.core.shading.views import by_tilt
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
@@ -75,7 +75,7 @@ class EffectiveInputs:
     sky: Kept[SunAndWeather]
     attitude: Kept[Attitude]
     plane: Kept[PlaneIrradiance]
-    horizon: Horizon | None
+    surroundings: Surroundings | None
     rows: RowField | None
     is_half_cut: bool  # counts for one module up the row alone
     cover: CoverOptics
@@ -105,8 +105,8 @@ def pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
     sky, plane, attitude = row.sky.value, row.plane.value, row.attitude.value
     modifier = _modifier(row.cover)
     dome_iam, ground_iam, band_iam = _mean_iams(row.cover, attitude.tilt)
-    if row.horizon is not None:
-        dome_iam = plane_view(row.horizon, attitude, modifier).isotropic_iam
+    if row.surroundings is not None and row.surroundings.access is None:
+        dome_iam = plane_view(row.surroundings, attitude, modifier, sky.months).isotropic_iam
     soiling = by_month(row.soiling, sky.months) / 100
     clean = 1 - soiling
     direct = plane.direct * modifier(np.maximum(attitude.cos_incidence, 0)) * clean

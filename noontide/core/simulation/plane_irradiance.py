@@ -19,9 +19,10 @@ from noontide.core.irradiance.transposition import (
     perez,
     reindl,
 )
-from noontide.core.shading.horizon import DomeView, Horizon, dome_view
+from noontide.core.shading.horizon import DomeView
 from noontide.core.shading.rows import RowViews, section_shade, section_strip_lit, section_views
-from noontide.core.shading.views import by_tilt, dome_views
+from noontide.core.shading.surroundings import Surroundings
+from noontide.core.shading.views import by_tilt
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
 from noontide.core.simulation.sun_and_weather import SunAndWeather
@@ -51,7 +52,7 @@ LOSSES = (
     ),
     Loss(
         "horizon", "Horizon", "sunlight", r"\Delta E = -A\sum_t\bigl(G_\mathrm{free}-G_\mathrm{horizon}\bigr)\Delta t",
-        "Horizon line against the sun's position; dome integrated", also="far shading, horizon shading",
+        "Horizon line and obstacles against the sun's position; dome integrated", also="far shading, horizon shading, obstacles, trees, shade factor",
     ),
     Loss(
         "rows", "Shade of rows", "sunlight",
@@ -76,10 +77,6 @@ class Attitude:
     azimuth: Floats  # [°]
     cos_incidence: Floats  # of the sun, (light,); negative behind the plane
     rotation: Floats | None  # about its one axis, where it has one (light,) [°]
-
-    @property
-    def is_fixed(self) -> bool:
-        return self.tilt.size == 1 and self.azimuth.size == 1
 
 
 def turn_plane(row: AttitudeInputs) -> Attitude:
@@ -124,7 +121,7 @@ class PlaneInputs:
     attitude: Kept[Attitude]
     transposition: str
     albedo: ByMonth
-    horizon: Horizon | None
+    surroundings: Surroundings | None
     rows: RowField | None
 
 
@@ -225,8 +222,8 @@ def light_plane(row: PlaneInputs) -> PlaneIrradiance:
     free = parts.total
     level = _HorizontalIrradiance(sky.dni * sky.cos_zenith, sky.dhi)
     reference, shaded, behind = free, np.broadcast_to(0.0, free.shape), 0.0
-    if row.horizon is not None:
-        parts, level = _behind_horizon(parts, level, row.horizon, attitude, sky)
+    if row.surroundings is not None:
+        parts, level = _behind_surroundings(parts, level, row.surroundings, attitude, sky)
         reference = parts.total
     if row.rows is not None:
         behind = row.rows.shaded_rows
@@ -257,12 +254,16 @@ def _free_components(row: PlaneInputs, sky: SunAndWeather, attitude: Attitude) -
     )
 
 
-def _behind_horizon(
-    parts: _IrradianceComponents, level: _HorizontalIrradiance, horizon: Horizon, attitude: Attitude, sky: SunAndWeather
+def _behind_surroundings(
+    parts: _IrradianceComponents, level: _HorizontalIrradiance, around: Surroundings, attitude: Attitude, sky: SunAndWeather
 ) -> tuple[_IrradianceComponents, _HorizontalIrradiance]:
-    """What the horizon leaves of the light, also on the ground."""
-    seen = horizon.beam_seen(sky.zenith, sky.azimuth)
-    view, level_view = plane_view(horizon, attitude, np.ones_like), dome_view(horizon, 0.0, 0.0, np.ones_like)
+    """What the horizon and the obstacles leave of the light, also on the ground."""
+    access = around.access_at(sky.months, sky.hours)
+    if access is not None:
+        return parts.keep(access, access, access, access), _HorizontalIrradiance(level.beam * access, level.sky * access)
+    seen = around.beam_seen(sky.zenith, sky.azimuth, sky.months)
+    view = plane_view(around, attitude, np.ones_like, sky.months)
+    level_view = around.view(np.zeros(1), np.zeros(1), np.ones_like, sky.months)
     left = _HorizontalIrradiance(level.beam * seen, level.sky * level_view.isotropic)
     return parts.keep(seen, view.isotropic, view.band, left.share_of(level)), left
 
@@ -297,11 +298,9 @@ def _views_between(turned: Floats, coverage: float) -> RowViews:
     return RowViews(*by_tilt(at, np.abs(turned)))
 
 
-def plane_view(horizon: Horizon, attitude: Attitude, modifier: Modifier) -> DomeView:
-    """What a plane sees of the dome above a horizon."""
-    if attitude.is_fixed:
-        return dome_view(horizon, float(attitude.tilt[0]), float(attitude.azimuth[0]), modifier)
-    return dome_views(horizon, attitude.tilt, attitude.azimuth, modifier)
+def plane_view(around: Surroundings, attitude: Attitude, modifier: Modifier, months: Ints) -> DomeView:
+    """What a plane sees of the dome above all that stands around it."""
+    return around.view(attitude.tilt, attitude.azimuth, modifier, months)
 
 
 def _dome(model: str, sky: SunAndWeather, attitude: Attitude) -> SkyDiffuse:

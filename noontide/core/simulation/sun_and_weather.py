@@ -62,6 +62,11 @@ class SunAndWeather:
     intervals: int  # of the whole year
     month_lengths: Ints  # intervals of each month, (12,)
 
+    @cached_property
+    def hours(self) -> Ints:
+        """Hour of the local clock in which each interval starts, 0 to 23."""
+        return (self.interval_index * self.hours_per_interval).astype(np.int64) % 24
+
     @property
     def dark_intervals(self) -> int:
         """Intervals without any light."""

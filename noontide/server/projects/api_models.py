@@ -181,6 +181,46 @@ class SunPathsAnswer(Shape):
     day_length: list[float] = Field(description="from sunrise to sunset on a level horizon [h]")
 
 
+class SkyLine(Shape):
+    """The line that an obstacle makes, from its first to its last point [°]."""
+
+    azimuths: list[float]
+    elevations: list[float]
+
+
+class ObstacleLines(Shape):
+    """An obstacle as seen from where on the array it hides most and least; one line where it is not near."""
+
+    is_near: bool
+    highest: SkyLine
+    lowest: SkyLine
+
+
+class ObstaclesAnswer(Shape):
+    revision: int
+    obstacles: dict[str, ObstacleLines]
+
+
+class ObstacleCost(Shape):
+    irradiation: float = Field(description="what the plane would gain without it [kWh/m2 a year]")
+    share: float = Field(description="of the plane irradiation with nothing around")
+    energy: float | None = Field(description="at the scheme's performance ratio, on the modules of this surface [kWh a year]")
+
+
+class HorizonEffectAnswer(Shape):
+    """What horizon and obstacles cost a surface, by month and hour of the clock without daylight saving time [kWh/m2]."""
+
+    revision: int
+    surface: str
+    is_by_hand: bool = Field(description="a shade factor or a table of solar access stands in place of horizon and obstacles")
+    free: list[list[float]] = Field(description="plane irradiation with nothing around, (12, 24)")
+    direct_lost: list[list[float]]
+    diffuse_lost: list[list[float]]
+    access: list[list[float]] = Field(description="solar access, 0..1")
+    obstacles: dict[str, ObstacleCost]
+    horizon: ObstacleCost
+
+
 class VoltageRow(Shape):
     """A string length against the inverter: hours of the year by voltage, and the design points [V]."""
 

@@ -8,9 +8,9 @@ from noontide.core.calendar import Calendar
 from noontide.core.design import Design
 from noontide.core.irradiance import DirectedLight, OrientationMap, directed_light, orientation_map
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal
-from noontide.core.shading.horizon import Horizon
+from noontide.core.shading.surroundings import Surroundings
 from noontide.core.simulation.cache import Kept
-from noontide.core.simulation.chain import corrected, motion_of, sky_over
+from noontide.core.simulation.chain import around_of, corrected, motion_of, sky_over
 from noontide.core.simulation.plane_irradiance import AttitudeInputs, ByMonth, PlaneInputs, by_month, light_plane, turn_plane
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.server.projects.api_models import OrientationAnswer
@@ -26,7 +26,7 @@ class DirectedInputs:
 
     sky: Kept[SunAndWeather]
     albedo: ByMonth
-    horizon: Horizon
+    around: Surroundings | None
     season: str
 
 
@@ -44,7 +44,7 @@ def orientation_of(design: Design, season: str = "year", revision: int = 0) -> O
     weather, site = corrected(load(design.weather.digest), design.weather), design.site
     if season != "year" and site.latitude < 0:
         season = {"summer": "winter", "winter": "summer"}[season]
-    inputs = DirectedInputs(sky_over(site, weather, STAGES), site.albedo_by_month or site.albedo, site.horizon_line, season)
+    inputs = DirectedInputs(sky_over(site, weather, STAGES), site.albedo_by_month or site.albedo, around_of(site), season)
     light = STAGES.keep(inputs, _gather)
     found: OrientationMap = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value
     tilt, azimuth, best = found.best
@@ -65,8 +65,17 @@ def _irradiation(motion: Motion, inputs: DirectedInputs, light: DirectedLight, c
     attitude = STAGES.keep(AttitudeInputs(inputs.sky, motion, calendar if isinstance(motion, Seasonal) else None), turn_plane)
     plane = STAGES.keep(PlaneInputs(inputs.sky, attitude, "perez", inputs.albedo, None, None), light_plane).value
     during = np.isin(sky.months, list(SEASONS[inputs.season]))
-    received = plane.direct * inputs.horizon.beam_seen(sky.zenith, sky.azimuth) + plane.diffuse
+    received = plane.direct * _beam_seen(inputs) + plane.diffuse
     return float(received[during].sum()) * sky.hours_per_interval / 1000
+
+
+def _beam_seen(inputs: DirectedInputs) -> np.ndarray:
+    """Share of the beam that gets past what stands around, (light,)."""
+    sky, around = inputs.sky.value, inputs.around
+    if around is None:
+        return np.ones(sky.zenith.size)
+    access = around.access_at(sky.months, sky.hours)
+    return around.beam_seen(sky.zenith, sky.azimuth, sky.months) if access is None else access
 
 
 def _gather(inputs: DirectedInputs) -> DirectedLight:
@@ -74,6 +83,5 @@ def _gather(inputs: DirectedInputs) -> DirectedLight:
     during = np.isin(sky.months, list(SEASONS[inputs.season]))
     part = {name: getattr(sky, name)[during] for name in ("dni", "dhi", "ghi", "zenith", "azimuth")}
     bright = type(sky.perez)(**{name: values[during] for name, values in vars(sky.perez).items()})
-    seen = inputs.horizon.beam_seen(part["zenith"], part["azimuth"])
     albedo = np.broadcast_to(by_month(inputs.albedo, sky.months), sky.months.shape)[during]
-    return directed_light(**part, albedo=albedo, sky=bright, beam_seen=seen, hours=sky.hours_per_interval)
+    return directed_light(**part, albedo=albedo, sky=bright, beam_seen=_beam_seen(inputs)[during], hours=sky.hours_per_interval)

@@ -19,9 +19,11 @@ from noontide.server.projects import revising
 from noontide.server.projects.answers import project_answer, scheme_answer
 from noontide.server.projects.api_models import (
     ForkRequest,
+    HorizonEffectAnswer,
     MomentAnswer,
     MomentValue,
     MonthsAnswer,
+    ObstaclesAnswer,
     OrientationAnswer,
     PlanesAnswer,
     ProjectAnswer,
@@ -38,9 +40,10 @@ from noontide.server.projects.hourly import as_columns, as_csv, as_json
 from noontide.server.projects.models import Scheme
 from noontide.server.projects.orientation import SEASONS, orientation_of
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
-from noontide.server.projects.sky import planes_of, sun_paths_of
+from noontide.server.projects.sky import effect_of, obstacles_of, planes_of, sun_paths_of
 from noontide.server.projects.string_voltages import voltages_of
 from noontide.server.weather_library.models import WeatherYear
+from noontide.server.weather_library.storing import load
 
 
 class SchemeView(APIView):
@@ -261,6 +264,40 @@ class SunPathsView(APIView):
         """The sun's paths over every day of the year."""
         scheme = scheme_of(request, scheme_id)
         return Response(sun_paths_of(Design.read(scheme.head.document), scheme.head.number).model_dump(mode="json"))
+
+
+class ObstaclesView(APIView):
+    @extend_schema(responses=ObstaclesAnswer, operation_id="obstacles")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """The obstacles of the site as lines on the sky."""
+        scheme = scheme_of(request, scheme_id)
+        return Response(obstacles_of(Design.read(scheme.head.document), scheme.head.number).model_dump(mode="json"))
+
+
+class HorizonEffectView(APIView):
+    @extend_schema(
+        parameters=[OpenApiParameter("surface", str, description="whose; the first if it is left out")],
+        responses=HorizonEffectAnswer,
+        operation_id="horizon_effect",
+    )
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """What horizon and obstacles cost a surface, by month and hour, and each obstacle alone."""
+        scheme = scheme_of(request, scheme_id)
+        design = Design.read(scheme.head.document)
+        surface = request.query_params.get("surface") or next(iter(design.surfaces), "")
+        if not surface or design.weather is None:
+            raise Problem(
+                409, "not-complete", "The scheme is incomplete", "Choose a weather year and add a surface first.", "/surfaces"
+            )
+        if surface not in design.surfaces:
+            raise Problem(422, "unknown-surface", "Unknown surface", f"{surface[:60]} is none of the scheme's.")
+        try:
+            weather = load(design.weather.digest)
+        except WeatherYear.DoesNotExist:
+            raise Problem(
+                409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
+            ) from None
+        return Response(effect_of(design, weather, surface, scheme.head.number).model_dump(mode="json"))
 
 
 class PlanesView(APIView):

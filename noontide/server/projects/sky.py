@@ -7,8 +7,23 @@ from numpy.typing import NDArray
 
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
+from noontide.core.shading.horizon import Horizon
+from noontide.core.shading.surroundings import obstacle_band
+from noontide.core.simulation.horizon_effect import horizon_effect
 from noontide.core.simulation.sky_picture import day_of_planes, sun_paths
-from noontide.server.projects.api_models import PlaneDay, PlanesAnswer, SunPathsAnswer
+from noontide.core.weather.year import Weather
+from noontide.server.problems import Problem
+from noontide.server.projects.api_models import (
+    HorizonEffectAnswer,
+    ObstacleCost,
+    ObstacleLines,
+    ObstaclesAnswer,
+    PlaneDay,
+    PlanesAnswer,
+    SkyLine,
+    SunPathsAnswer,
+)
+from noontide.server.projects.evaluator import STAGES, results_for
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
 
@@ -47,6 +62,68 @@ def planes_of(design: Design, day: int, revision: int) -> PlanesAnswer:
     )
 
 
+def obstacles_of(design: Design, revision: int) -> ObstaclesAnswer:
+    """The obstacles of a site as lines on the sky."""
+    site = design.site
+    found = {}
+    for key, obstacle in site.obstacles.items():
+        low, high = obstacle_band(obstacle.shape, site.near_limit, site.array_extent)
+        found[key] = ObstacleLines(is_near=low != high, highest=_line(high), lowest=_line(low))
+    return ObstaclesAnswer(revision=revision, obstacles=found)
+
+
+def _line(line: Horizon) -> SkyLine:
+    """A line from its first point to its last, also over north."""
+    azimuths, elevations = np.array(line.azimuths), np.array(line.elevations)
+    up = np.flatnonzero(elevations > 0)
+    if not up.size:
+        return SkyLine(azimuths=[], elevations=[])
+    order = np.arange(azimuths.size)
+    gaps = np.diff(azimuths[up], append=azimuths[up[0]] + 360)
+    first = up[(int(np.argmax(gaps)) + 1) % up.size]  # after the widest open sky
+    order = np.roll(order, -max(int(first) - 1, 0))
+    kept = order[: int(np.flatnonzero(elevations[order] > 0)[-1]) + 2]
+    return SkyLine(azimuths=_short(np.unwrap(azimuths[kept], period=360)), elevations=_short(elevations[kept]))
+
+
+def effect_of(design: Design, weather: Weather, surface: str, revision: int) -> HorizonEffectAnswer:
+    """What horizon and obstacles cost a surface."""
+    found = horizon_effect(design, weather, surface, STAGES)
+    total, energy = float(found.free.sum()), _energy_of(design, surface)
+
+    def cost(irradiation: float) -> ObstacleCost:
+        return ObstacleCost(
+            irradiation=irradiation,
+            share=irradiation / total if total else 0.0,
+            energy=None if energy is None else irradiation * energy,
+        )
+
+    return HorizonEffectAnswer(
+        revision=revision,
+        surface=surface,
+        is_by_hand=design.site.shade_factor is not None or design.site.shade_table is not None,
+        free=_short(found.free),
+        direct_lost=_short(found.direct_lost),
+        diffuse_lost=_short(found.diffuse_lost),
+        access=_short(found.access, 4),
+        obstacles={key: cost(value) for key, value in found.obstacles.items()},
+        horizon=cost(found.horizon),
+    )
+
+
+def _energy_of(design: Design, surface: str) -> float | None:
+    """Energy that a kWh/m2 on a surface is worth: its rated power by the scheme's performance ratio [kWh]."""
+    if not any(s.surface == surface for s in design.subarrays.values()):
+        return None
+    try:
+        results = results_for(design.as_kept())
+    except (Problem, ValueError):
+        return None
+    plant = results.plant
+    mine = plant.surface_of == plant.surface_ids.index(surface)
+    return float(np.sum((plant.module_counts * plant.module_powers)[mine])) / 1000 * results.annual.performance_ratio
+
+
 def _calendar(design: Design) -> Calendar:
     """The weather year's, or one on the clock of the site's longitude while there is none."""
     if design.weather is not None:
@@ -57,5 +134,5 @@ def _calendar(design: Design) -> Calendar:
     return Calendar(utc_offset=float(np.clip(round(design.site.longitude / 15), -12, 12)))
 
 
-def _short(values: NDArray[np.float64], digits: int = 3) -> list[float]:
+def _short(values: NDArray[np.float64], digits: int = 3) -> list:
     return np.round(values, digits).tolist()

@@ -30,6 +30,8 @@ export type BriefRun = Shapes['Run']
 export type ElevationAnswer = Shapes['ElevationAnswer']
 export type OrientationAnswer = Shapes['OrientationAnswer']
 export type PlanesAnswer = Shapes['PlanesAnswer']
+export type ObstaclesAnswer = Shapes['ObstaclesAnswer']
+export type HorizonEffectAnswer = Shapes['HorizonEffectAnswer']
 export type SunPathsAnswer = Shapes['SunPathsAnswer']
 export type VoltageAnswer = Shapes['VoltageAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
@@ -171,6 +173,10 @@ export const api = {
     json<PlanesAnswer>('GET', `/api/schemes/${id}/planes/${day}`, { signal }),
   sunPaths: (id: number, signal?: AbortSignal) =>
     json<SunPathsAnswer>('GET', `/api/schemes/${id}/sun-paths`, { signal }),
+  obstacles: (id: number, signal?: AbortSignal) =>
+    json<ObstaclesAnswer>('GET', `/api/schemes/${id}/obstacles`, { signal }),
+  horizonEffect: (id: number, surface: string, signal?: AbortSignal) =>
+    json<HorizonEffectAnswer>('GET', `/api/schemes/${id}/horizon-effect?surface=${surface}`, { signal }),
   months: (id: number, signal?: AbortSignal) => json<MonthsAnswer>('GET', `/api/schemes/${id}/months`, { signal }),
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>
     json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`, { signal }),

@@ -343,6 +343,47 @@ export interface components {
         [key: string]: components['schemas']['TiltChange']
       }
     }
+    /**
+     * ShadeFactor
+     * @description One share of the light for the whole year, in place of horizon and obstacles.
+     */
+    ShadeFactor: {
+      /**
+       * Measured on site
+       * @default false
+       */
+      is_measured?: boolean
+      /**
+       * Statement
+       * @default
+       */
+      statement?: string
+      /** Shade factor */
+      factor: number
+    }
+    /**
+     * ShadeTable
+     * @description Solar access by month and hour of the clock without daylight saving time, in place of horizon and obstacles.
+     */
+    ShadeTable: {
+      /**
+       * Measured on site
+       * @default false
+       */
+      is_measured?: boolean
+      /**
+       * Statement
+       * @default
+       */
+      statement?: string
+      /** Solar access by month and hour */
+      access: number[][]
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+    }
     /** Site */
     Site: {
       /**
@@ -380,6 +421,33 @@ export interface components {
        */
       horizon?: components['schemas']['HorizonPoint'][]
       /**
+       * Obstacles
+       * @default {}
+       */
+      obstacles?: {
+        [key: string]: components['schemas']['SkyObstacle']
+      }
+      /**
+       * Near obstacles
+       * @default 10
+       */
+      near_limit?: number
+      /**
+       * Array across
+       * @default 6
+       */
+      array_extent?: number
+      /**
+       * Shade factor
+       * @default null
+       */
+      shade_factor?: components['schemas']['ShadeFactor'] | null
+      /**
+       * Solar access by month and hour
+       * @default null
+       */
+      shade_table?: components['schemas']['ShadeTable'] | null
+      /**
        * Lowest temperature
        * @default null
        */
@@ -389,6 +457,52 @@ export interface components {
        * @default null
        */
       highest_temperature?: number | null
+    }
+    /**
+     * SkyObstacle
+     * @description Something that hides a part of the sky: a rectangle by its width and height, or a measured outline.
+     */
+    SkyObstacle: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * Azimuth of its middle
+       * @default null
+       */
+      azimuth?: number | null
+      /**
+       * Distance
+       * @default null
+       */
+      distance?: number | null
+      /**
+       * Width
+       * @default null
+       */
+      width?: number | null
+      /**
+       * Height over the array
+       * @default null
+       */
+      height?: number | null
+      /**
+       * Outline
+       * @default []
+       */
+      outline?: components['schemas']['HorizonPoint'][]
+      /**
+       * Light that it lets through
+       * @default 0
+       */
+      light?: number
+      /**
+       * Light that it lets through by month
+       * @default null
+       */
+      light_by_month?: number[] | null
     }
     /**
      * SubArray

@@ -265,6 +265,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/horizon-effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What horizon and obstacles cost a surface, by month and hour, and each obstacle alone. */
+        get: operations["horizon_effect"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/hourly": {
         parameters: {
             query?: never;
@@ -308,6 +325,23 @@ export interface paths {
         };
         /** @description Irradiation, temperature and energy by month. */
         get: operations["months"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/obstacles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The obstacles of the site as lines on the sky. */
+        get: operations["obstacles"];
         put?: never;
         post?: never;
         delete?: never;
@@ -607,7 +641,7 @@ export interface components {
             say: string;
         };
         /** @enum {string} */
-        BenchEnum: "site" | "weather" | "surfaces" | "circuits" | "losses";
+        BenchEnum: "site" | "weather" | "sky" | "surfaces" | "circuits" | "losses";
         /** @enum {string} */
         BenchStateEnum: "open" | "fine" | "caution" | "error";
         /** @enum {string} */
@@ -989,6 +1023,40 @@ export interface components {
             /** Peak Power */
             peak_power: number;
         };
+        /**
+         * HorizonEffectAnswer
+         * @description What horizon and obstacles cost a surface, by month and hour of the clock without daylight saving time [kWh/m2].
+         */
+        HorizonEffectAnswer: {
+            /** Revision */
+            revision: number;
+            /** Surface */
+            surface: string;
+            /**
+             * Is By Hand
+             * @description a shade factor or a table of solar access stands in place of horizon and obstacles
+             */
+            is_by_hand: boolean;
+            /**
+             * Free
+             * @description plane irradiation with nothing around, (12, 24)
+             */
+            free: number[][];
+            /** Direct Lost */
+            direct_lost: number[][];
+            /** Diffuse Lost */
+            diffuse_lost: number[][];
+            /**
+             * Access
+             * @description solar access, 0..1
+             */
+            access: number[][];
+            /** Obstacles */
+            obstacles: {
+                [key: string]: components["schemas"]["ObstacleCost"];
+            };
+            horizon: components["schemas"]["ObstacleCost"];
+        };
         /** InputAnswer */
         InputAnswer: {
             /** Symbol */
@@ -1261,7 +1329,44 @@ export interface components {
         /** @enum {string} */
         MountingEnum: "open rack" | "roof, ventilated" | "roof, flush" | "integrated";
         /** @enum {string} */
-        NameEnum: "site" | "weather" | "surfaces" | "circuits" | "losses";
+        NameEnum: "site" | "weather" | "sky" | "surfaces" | "circuits" | "losses";
+        /** ObstacleCost */
+        ObstacleCost: {
+            /**
+             * Irradiation
+             * @description what the plane would gain without it [kWh/m2 a year]
+             */
+            irradiation: number;
+            /**
+             * Share
+             * @description of the plane irradiation with nothing around
+             */
+            share: number;
+            /**
+             * Energy
+             * @description at the scheme's performance ratio, on the modules of this surface [kWh a year]
+             */
+            energy: number | null;
+        };
+        /**
+         * ObstacleLines
+         * @description An obstacle as seen from where on the array it hides most and least; one line where it is not near.
+         */
+        ObstacleLines: {
+            /** Is Near */
+            is_near: boolean;
+            highest: components["schemas"]["SkyLine"];
+            lowest: components["schemas"]["SkyLine"];
+        };
+        /** ObstaclesAnswer */
+        ObstaclesAnswer: {
+            /** Revision */
+            revision: number;
+            /** Obstacles */
+            obstacles: {
+                [key: string]: components["schemas"]["ObstacleLines"];
+            };
+        };
         /**
          * OrientationAnswer
          * @description Unshaded irradiation of every orientation, rows by tilt and columns by azimuth [kWh/m2].
@@ -1830,6 +1935,16 @@ export interface components {
         };
         /** @enum {string} */
         SeverityEnum: "error" | "caution";
+        /**
+         * SkyLine
+         * @description The line that an obstacle makes, from its first to its last point [°].
+         */
+        SkyLine: {
+            /** Azimuths */
+            azimuths: number[];
+            /** Elevations */
+            elevations: number[];
+        };
         /** @enum {string} */
         SourceEnum: "text" | "xlsx" | "parquet" | "json";
         /** @enum {string} */
@@ -4359,6 +4474,93 @@ export interface operations {
             };
         };
     };
+    horizon_effect: {
+        parameters: {
+            query?: {
+                /** @description whose; the first if it is left out */
+                surface?: string;
+            };
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HorizonEffectAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     hourly: {
         parameters: {
             query: {
@@ -4559,6 +4761,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MonthsAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    obstacles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ObstaclesAnswer"];
                 };
             };
             /** @description Problem details */

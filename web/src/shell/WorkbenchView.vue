@@ -19,6 +19,7 @@ const { warn } = useNotice()
 const BENCH_VIEWS = {
   site: defineAsyncComponent(() => import('@/benches/site/SiteBench.vue')),
   weather: defineAsyncComponent(() => import('@/benches/weather/WeatherBench.vue')),
+  sky: defineAsyncComponent(() => import('@/benches/sky/SkyBench.vue')),
   surfaces: defineAsyncComponent(() => import('@/benches/surfaces/SurfacesBench.vue')),
   circuits: defineAsyncComponent(() => import('@/benches/circuits/CircuitsBench.vue')),
   losses: defineAsyncComponent(() => import('@/benches/losses/LossesBench.vue')),

@@ -8,7 +8,7 @@ from typing import Literal
 from noontide.core.design.merge_patch import merge_patch
 
 Severity = Literal["error", "caution"]
-BenchName = Literal["site", "weather", "surfaces", "circuits", "losses"]
+BenchName = Literal["site", "weather", "sky", "surfaces", "circuits", "losses"]
 
 
 @dataclass(frozen=True)

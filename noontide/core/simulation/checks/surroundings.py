@@ -62,6 +62,22 @@ def _motion(r: Results, name: str, surface: Surface) -> Iterator[Check]:
             )  # fmt: skip
 
 
+def check_sky(r: Results) -> Iterator[Check]:
+    """Findings about horizon, obstacles and shade by hand."""
+    site = r.design.site
+    by_hand = site.shade_factor or site.shade_table
+    if by_hand is None:
+        return
+    what = f"Shade factor {site.shade_factor.factor:g}" if site.shade_factor else "Solar access by month and hour"
+    if not by_hand.is_measured:
+        yield Check(
+            "shade-estimated", "caution", "Shade is estimated, not measured or calculated",
+            f"{what}, estimated from afar, stands in place of horizon and obstacles.{f' {by_hand.statement}' if by_hand.statement else ''}", "sky",
+            "/site/shade_factor" if site.shade_factor else "/site/shade_table", 0, 0, "", "User setting",
+            (Remedy("Calculate it instead", {"site": {"shade_factor": None, "shade_table": None}}),),
+        )  # fmt: skip
+
+
 def check_weather(r: Results) -> Iterator[Check]:
     """Findings about the weather data."""
     site, place = r.design.site, r.weather.place

@@ -9,7 +9,6 @@ import MonthlyValues from '@/brief/MonthlyValues.vue'
 import { number } from '@/theme/format'
 import { useNotice } from '@/notice/useNotice'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
-import HorizonEditor from './HorizonEditor.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
 import WorldMap from './WorldMap.vue'
 
@@ -174,7 +173,6 @@ function goBack() {
       <h3>Albedo by month</h3>
       <MonthlyValues pointer="/site/albedo_by_month" label="Albedo" />
     </section>
-    <HorizonEditor />
   </div>
 </template>
 <style scoped>

@@ -1,20 +1,11 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { OrientationAnswer } from '@/api/client'
+import type { Direction } from '@/charts/horizonLine'
 import type { SurfaceView } from '@/stores/schemeLists'
 import { rampColour } from '@/theme/ramp'
 import { azimuthWords, number, signed } from '@/theme/format'
-import {
-  DISC,
-  fromDisc,
-  isolines,
-  onDisc,
-  barePin,
-  placePins,
-  horizonRing,
-  withRoomForLabels,
-  type HorizonPoint,
-} from './discGeometry'
+import { DISC, fromDisc, isolines, onDisc, barePin, placePins, horizonRing, withRoomForLabels } from './discGeometry'
 import SkyDiscPin from './SkyDiscPin.vue'
 
 /** The disc of orientations: tilt outward, azimuth round; the irradiation of each, and the surfaces as handles to drag. */
@@ -25,7 +16,7 @@ const props = defineProps<{
   /** The way of those that move over the day. */
   paths: { id: string; points: { tilt: number; azimuth: number }[] }[]
   picked: string
-  horizon: HorizonPoint[]
+  horizon: Direction[]
 }>()
 const emit = defineEmits<{
   pick: [id: string]

@@ -1,5 +1,6 @@
 import { contours } from 'd3-contour'
 import type { OrientationAnswer } from '@/api/client'
+import { heightAt, type Direction } from '@/charts/horizonLine'
 
 /** The disc in its drawing of 524 by 500: tilt outward from the centre, azimuth clockwise from the top. */
 export const DISC = { width: 524, height: 500, x: 262, y: 252, radius: 196 }
@@ -95,27 +96,13 @@ export function withRoomForLabels(lines: Isoline[], enlarged = 1): Isoline[] {
     })
 }
 
-export interface HorizonPoint {
-  azimuth: number
-  elevation: number
-}
-
-/** Elevation of the horizon at an azimuth, linear between its points and wrapped at north. */
-export function horizonHeight(sorted: HorizonPoint[], azimuth: number): number {
-  const next = sorted.findIndex((p) => p.azimuth >= azimuth)
-  const b = sorted[Math.max(next, 0)]!
-  const a = sorted.at(next <= 0 ? -1 : next - 1)!
-  const span = (b.azimuth - a.azimuth + 360) % 360 || 360
-  return a.elevation + ((b.elevation - a.elevation) * ((azimuth - a.azimuth + 360) % 360)) / span
-}
-
 /** The horizon as a ring around the rim, thicker where it is higher. */
-export function horizonRing(horizon: HorizonPoint[]): string {
+export function horizonRing(horizon: Direction[]): string {
   if (!horizon.length) return ''
   const sorted = [...horizon].sort((a, b) => a.azimuth - b.azimuth)
   const rim = DISC.radius + 5
   const outer = Array.from({ length: 121 }, (_, i) => {
-    const r = rim + horizonHeight(sorted, (i * 3) % 360) * HORIZON_SCALE
+    const r = rim + heightAt(sorted, (i * 3) % 360) * HORIZON_SCALE
     const [sin, cos] = [Math.sin(i * 3 * RADIAN), Math.cos(i * 3 * RADIAN)]
     return `${i ? 'L' : 'M'}${(DISC.x + r * sin).toFixed(1)} ${(DISC.y - r * cos).toFixed(1)}`
   })
