@@ -4,11 +4,10 @@ import argparse
 import json
 import sys
 from pathlib import Path
-from typing import NoReturn
 
-from noontide import __version__
-
-USAGE_ERROR, INPUT_ERROR = 2, 3
+from noontide import __version__, weather_commands
+from noontide.command_errors import INPUT_ERROR, fail, say
+from noontide.weather_commands import add_reading, read_all, read_weather
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -23,11 +22,6 @@ def main(arguments: list[str] | None = None) -> int:
         return 130
 
 
-def _fail(message: str) -> NoReturn:
-    print(f"noontide: {message}", file=sys.stderr)
-    raise SystemExit(INPUT_ERROR)
-
-
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="noontide", description="Design solar power plants and answer for the numbers.")
     parser.add_argument("--version", action="version", version=f"noontide {__version__}")
@@ -38,55 +32,21 @@ def _parser() -> argparse.ArgumentParser:
     simulate.add_argument(
         "--weather", metavar="FILE", required=True, help="EPW file, weather table, or any table that can be recognised"
     )
-    _add_reading(simulate)
+    add_reading(simulate)
     simulate.add_argument(
         "--hourly", metavar="OUT", help="write every quantity of every interval; .csv or .parquet, - for CSV on standard output"
     )
     simulate.add_argument("--json", action="store_true", help="annual figures, Cascade and checks as JSON on standard output")
     simulate.set_defaults(run=_simulate)
 
-    weather = commands.add_parser("weather", help="look at and convert weather files").add_subparsers(
-        metavar="ACTION", required=True
-    )
-    show = weather.add_parser("show", help="the figures of a weather year")
-    show.add_argument("file", metavar="FILE")
-    show.add_argument("--json", action="store_true", help="as JSON")
-    _add_reading(show)
-    show.set_defaults(run=_weather_show)
-    read = weather.add_parser(
-        "read", help="how a table is understood, with reasons; as JSON to be changed and given with --reading"
-    )
-    read.add_argument("file", metavar="FILE", help="text, XLSX, Parquet or JSON; - for standard input")
-    read.add_argument("--json", action="store_true", help="the whole reading as JSON")
-    read.set_defaults(run=_weather_read)
-    check = weather.add_parser("check", help="what is doubtful in a year; 1 where something is")
-    check.add_argument("file", metavar="FILE")
-    _add_reading(check)
-    check.set_defaults(run=_weather_check)
-    compare = weather.add_parser("compare", help="two years side by side, by month")
-    compare.add_argument("first", metavar="FIRST")
-    compare.add_argument("second", metavar="SECOND")
-    compare.set_defaults(run=_weather_compare)
-    typical = weather.add_parser("typical", help="a typical year out of several, each month with its source year")
-    typical.add_argument("files", metavar="FILE", nargs="+", help="one file of several years, or one a year")
-    typical.add_argument("--out", metavar="OUT", required=True, help=".epw or .csv; - for a weather table on standard output")
-    _add_reading(typical)
-    typical.set_defaults(run=_weather_typical)
-    make = weather.add_parser("synthesise", help="an hourly year from twelve monthly values")
-    make.add_argument("--ghi", required=True, metavar="JAN,...,DEC", help="monthly irradiation on the horizontal [kWh/m2]")
-    make.add_argument("--temperature", metavar="JAN,...,DEC", help="monthly means [°C]")
-    make.add_argument("--dhi", metavar="JAN,...,DEC", help="monthly diffuse irradiation [kWh/m2]")
-    make.add_argument("--lat", type=float, required=True, help="latitude, north positive [°]")
-    make.add_argument("--lon", type=float, required=True, help="longitude, east positive [°]")
-    make.add_argument("--elevation", type=float, default=0.0, help="above sea level [m]")
-    make.add_argument("--seed", type=int, default=0, help="another number, another year of the same months")
-    make.add_argument("--out", metavar="OUT", default="-", help=".epw or .csv; - for a weather table on standard output")
-    make.set_defaults(run=_weather_synthesise)
-    convert = weather.add_parser("convert", help="from one format to another, by the ending: .epw or .csv")
-    convert.add_argument("source", metavar="IN", help="- for standard input")
-    convert.add_argument("target", metavar="OUT", help="- for a weather table on standard output")
-    _add_reading(convert)
-    convert.set_defaults(run=_weather_convert)
+    weather_commands.add(commands)
+
+    years = commands.add_parser("years", help="simulate a design over many years: each year's energy, spread, P50 and P90")
+    years.add_argument("scheme", metavar="DESIGN.json", help="the design document; - for standard input")
+    years.add_argument("files", metavar="FILE", nargs="+", help="one weather file of several years, or one a year")
+    years.add_argument("--json", action="store_true", help="as JSON")
+    add_reading(years)
+    years.set_defaults(run=_years)
 
     horizon = commands.add_parser(
         "horizon", help="the visible line that a height grid makes at a point, as azimuth and elevation"
@@ -139,32 +99,63 @@ def _port(text: str) -> int:
     return value
 
 
-def _simulate(given: argparse.Namespace) -> int:
+def _read_design(path: str):
     from pydantic import ValidationError
 
     from noontide.core.design import Design, DesignError
+
+    try:
+        text = sys.stdin.read() if path == "-" else Path(path).read_text(encoding="utf-8")
+        return Design.read(json.loads(text))
+    except (OSError, UnicodeDecodeError) as error:
+        fail(f"the design cannot be read: {error}")
+    except (json.JSONDecodeError, RecursionError, DesignError) as error:
+        fail(f"{path}: {error}")
+    except ValidationError as error:
+        for finding in error.errors()[:20]:
+            place = "/" + "/".join(str(part) for part in finding["loc"])
+            print(f"noontide: {path}: {place}: {finding['msg']}", file=sys.stderr)
+        raise SystemExit(INPUT_ERROR) from None
+
+
+def _years(given: argparse.Namespace) -> int:
+    from noontide.core.simulation.over_years import simulate_years
+    from noontide.parts import built_in_parts
+
+    design = _read_design(given.scheme)
+    years = read_all(given.files, given.reading)
+    try:
+        found = simulate_years(design, years, built_in_parts(), lambda done, of: say(f"{done} of {of} years"))
+    except ValueError as error:
+        fail(f"{given.scheme}: {error}")
+    if given.json:
+        runs = [vars(run) for run in found.runs]
+        json.dump({"years": runs, "mean": found.mean, "spread": found.spread, "p50": found.exceeded(0.5), "p90": found.exceeded(0.9)}, sys.stdout, indent=1)  # fmt: skip
+        print()
+        return 0
+    print(f"  {'':<8}{'energy kWh':>12}{'kWh/kW':>9}{'PR':>8}{'GHI':>8}{'plane':>8}  kWh/m²")
+    for run in found.runs:
+        print(
+            f"  {run.year:<8}{run.energy:>12,.0f}{run.specific_yield:>9,.0f}{run.performance_ratio:>8.1%}{run.horizontal_irradiation:>8,.0f}{run.plane_irradiation:>8,.0f}"
+        )
+    print(
+        f"  mean {found.mean:,.0f} kWh, spread between years {found.spread:.1%}; P50 {found.exceeded(0.5):,.0f}, P90 {found.exceeded(0.9):,.0f} kWh"
+    )
+    return 0
+
+
+def _simulate(given: argparse.Namespace) -> int:
     from noontide.core.simulation import simulate
     from noontide.core.simulation.checks import find_checks
     from noontide.parts import built_in_parts
 
-    try:
-        text = sys.stdin.read() if given.scheme == "-" else Path(given.scheme).read_text(encoding="utf-8")
-        design = Design.read(json.loads(text))
-    except (OSError, UnicodeDecodeError) as error:
-        _fail(f"the design cannot be read: {error}")
-    except (json.JSONDecodeError, RecursionError, DesignError) as error:
-        _fail(f"{given.scheme}: {error}")
-    except ValidationError as error:
-        for finding in error.errors()[:20]:
-            place = "/" + "/".join(str(part) for part in finding["loc"])
-            print(f"noontide: {given.scheme}: {place}: {finding['msg']}", file=sys.stderr)
-        return INPUT_ERROR
-    weather = _read_weather(given.weather, given.reading)
-    _say("simulating...")
+    design = _read_design(given.scheme)
+    weather = read_weather(given.weather, given.reading)
+    say("simulating...")
     try:
         results = simulate(design, weather, built_in_parts())
     except ValueError as error:
-        _fail(f"{given.scheme}: {error}")
+        fail(f"{given.scheme}: {error}")
     if given.hourly:
         _write_hourly(results, given.hourly)
     checks = find_checks(results)
@@ -199,8 +190,8 @@ def _write_hourly(results, target: str) -> None:
         else:
             table.to_csv(target)
     except OSError as error:
-        _fail(f"the hourly table cannot be written: {error}")
-    _say(f"wrote {len(table)} rows to {target}")
+        fail(f"the hourly table cannot be written: {error}")
+    say(f"wrote {len(table)} rows to {target}")
 
 
 def _print_report(design, results, checks) -> None:
@@ -226,163 +217,6 @@ def _print_report(design, results, checks) -> None:
         print(f"\n  {check.severity.upper()}: {check.title}\n    {check.detail}")
 
 
-def _weather_show(given: argparse.Namespace) -> int:
-    from dataclasses import asdict
-
-    from noontide.core.calendar import MONTHS
-    from noontide.core.weather import summarise
-
-    weather = _read_weather(given.file, given.reading)
-    s = summarise(weather)
-    if given.json:
-        json.dump({"title": weather.title, "source": weather.source, "notes": weather.notes} | asdict(s), sys.stdout, indent=1)
-        print()
-        return 0
-    c, place = weather.calendar, weather.place
-    print(f"{weather.title}  ({weather.source or 'no source given'})")
-    print(
-        f"  {place.latitude:g}, {place.longitude:g}, {place.elevation:g} m; {c.intervals} intervals of {c.step} min, UTC{c.utc_offset:+g}, {'typical year' if weather.is_typical else c.year}"
-    )
-    print(
-        f"  GHI {s.annual_ghi:,.0f}, DNI {s.annual_dni:,.0f}, DHI {s.annual_dhi:,.0f} kWh/m² a year; closure error {round(s.closure, 3) + 0.0:+.1%}"
-    )
-    print(
-        f"  temperature {s.lowest_temperature:.1f} to {s.highest_temperature:.1f} °C, mean {s.mean_temperature:.1f} °C; wind {s.mean_wind:.1f} m/s"
-    )
-    for note in weather.notes:
-        print(f"  - {note}")
-    for warning in (s.clock_warning, s.closure_warning):
-        if warning:
-            print(f"  ! {warning}")
-    print(f"\n  {'':<10}{'GHI':>8}{'DHI':>8}  kWh/m²{'mean °C':>10}")
-    for name, ghi, dhi, temperature in zip(MONTHS, s.monthly_ghi, s.monthly_dhi, s.monthly_temperature, strict=True):
-        print(f"  {name:<10}{ghi:>8.1f}{dhi:>8.1f}{temperature:>18.1f}")
-    return 0
-
-
-def _weather_convert(given: argparse.Namespace) -> int:
-    _write_weather(_read_weather(given.source, given.reading), given.target)
-    return 0
-
-
-def _write_weather(weather, target: str) -> None:
-    from noontide.core.weather import as_text, write
-
-    try:
-        if target == "-":
-            sys.stdout.write(as_text(weather, "csv"))
-        else:
-            write(weather, target)
-    except OSError as error:
-        _fail(f"{target} cannot be written: {error}")
-    for note in weather.notes:
-        _say(note)
-
-
-def _weather_read(given: argparse.Namespace) -> int:
-    from noontide.core.weather import WeatherFileError, reading_of, recognise
-
-    try:
-        reading = reading_of(sys.stdin.buffer.read(), "standard input") if given.file == "-" else recognise(given.file)
-    except OSError as error:
-        _fail(f"the weather file cannot be read: {error}")
-    except WeatherFileError as error:
-        _fail(f"{given.file}: {error}")
-    if given.json:
-        print(reading.model_dump_json(indent=1))
-        return 0
-    for finding in reading.findings:
-        print(f"  {finding.subject:<16}{finding.value:<34}{finding.sureness:<9}{finding.reason}")
-    for column in reading.columns:
-        name = column.heading or f"column {column.place + 1}"
-        held = f"{column.role or 'not used'}{f', {column.unit}' if column.unit else ''}"
-        print(f"  {name[:15]:<16}{held:<34}{column.sureness:<9}{column.reason}")
-    return 0
-
-
-def _weather_check(given: argparse.Namespace) -> int:
-    import numpy as np
-
-    from noontide.core.weather import summarise
-
-    weather = _read_weather(given.file, given.reading)
-    s = summarise(weather)
-    doubts = [warning for warning in (s.clock_warning, s.closure_warning) if warning]
-    for doubt in doubts:
-        print(f"  ! {doubt}")
-    filled = int(np.count_nonzero(weather.flags))
-    if filled:
-        print(f"  - {filled:,} intervals hold values that were filled.")
-    for note in weather.notes:
-        print(f"  - {note}")
-    print("Nothing is doubtful." if not doubts else f"{len(doubts)} finding{'s' if len(doubts) > 1 else ''}.")
-    return 1 if doubts else 0
-
-
-def _weather_compare(given: argparse.Namespace) -> int:
-    from noontide.core.calendar import MONTHS
-    from noontide.core.weather import summarise
-
-    first, second = (summarise(_read_weather(path)) for path in (given.first, given.second))
-    print(f"  {'':<10}{'GHI':>9}{'GHI':>9}{'change':>9}{'mean °C':>10}{'mean °C':>9}{'change':>8}")
-    months = zip(
-        MONTHS, first.monthly_ghi, second.monthly_ghi, first.monthly_temperature, second.monthly_temperature, strict=True
-    )
-    for name, g, h, t, u in months:
-        print(f"  {name:<10}{g:>9.1f}{h:>9.1f}{(h / g - 1 if g else 0):>+9.1%}{t:>10.1f}{u:>9.1f}{u - t:>+8.1f}")
-    g, h = first.annual_ghi, second.annual_ghi
-    t, u = first.mean_temperature, second.mean_temperature
-    print(f"  {'Year':<10}{g:>9.1f}{h:>9.1f}{(h / g - 1 if g else 0):>+9.1%}{t:>10.1f}{u:>9.1f}{u - t:>+8.1f}")
-    return 0
-
-
-def _weather_typical(given: argparse.Namespace) -> int:
-    from noontide.core.weather import WeatherFileError, read_years, typical_year
-
-    years = []
-    for path in given.files:
-        try:
-            years += read_years(path, _load_reading(given.reading))
-        except OSError as error:
-            _fail(f"{path} cannot be read: {error}")
-        except WeatherFileError as error:
-            _fail(f"{path}: {error}")
-        _say(f"{path}: {len(years)} years so far")
-    try:
-        made = typical_year(years)
-    except ValueError as error:
-        _fail(str(error))
-    _write_weather(made, given.out)
-    return 0
-
-
-def _weather_synthesise(given: argparse.Namespace) -> int:
-    from noontide.core.weather import synthesise
-
-    def twelve(text: str | None, option: str) -> list[float] | None:
-        if text is None:
-            return None
-        try:
-            return [float(value) for value in text.replace(";", ",").split(",")]
-        except ValueError:
-            _fail(f"{option} must be twelve numbers with commas between them; it is '{text[:80]}'")
-
-    try:
-        made = synthesise(
-            twelve(given.ghi, "--ghi") or [],
-            given.lat,
-            given.lon,
-            given.elevation,
-            twelve(given.temperature, "--temperature"),
-            given.seed,
-            monthly_dhi=twelve(given.dhi, "--dhi"),
-        )
-    except ValueError as error:
-        _fail(str(error))
-    _write_weather(made, given.out)
-    return 0
-
-
 def _horizon(given: argparse.Namespace) -> int:
     from noontide.core.shading import horizon_from_grid, read_height_grid
 
@@ -390,9 +224,9 @@ def _horizon(given: argparse.Namespace) -> int:
         grid = read_height_grid(Path(given.grid).read_text(encoding="utf-8", errors="replace"), Path(given.grid).name)
         line = horizon_from_grid(grid, given.lon, given.lat, given.eye, step=given.step)
     except OSError as error:
-        _fail(f"the grid cannot be opened: {error}")
+        fail(f"the grid cannot be opened: {error}")
     except ValueError as error:
-        _fail(str(error))
+        fail(str(error))
     for azimuth, elevation in zip(line.azimuths, line.elevations, strict=True):
         print(f"{azimuth:g}\t{elevation:g}")
     return 0
@@ -408,12 +242,12 @@ def _sun(given: argparse.Namespace) -> int:
     try:
         at = datetime.fromisoformat(given.at)
     except ValueError:
-        _fail(f"--at must be a time such as 2026-06-21T12:00+02:00; it is '{given.at}'")
+        fail(f"--at must be a time such as 2026-06-21T12:00+02:00; it is '{given.at}'")
     try:
         at = at.replace(tzinfo=UTC) if at.tzinfo is None else at.astimezone(UTC)
         sun = solar_position(np.datetime64(at.replace(tzinfo=None)), given.lat, given.lon, given.elevation)
     except (ValueError, OverflowError) as error:
-        _fail(str(error))
+        fail(str(error))
     print(f"{at:%Y-%m-%d %H:%M:%S} UTC at {given.lat:g}, {given.lon:g}")
     print(
         f"  elevation {90 - float(sun.apparent_zenith):8.4f}°  (zenith {float(sun.apparent_zenith):.4f}°, without refraction {float(sun.zenith):.4f}°)"
@@ -452,50 +286,12 @@ def _serve(given: argparse.Namespace, with_demo: bool) -> int:
 def _stand_in(given: argparse.Namespace) -> int:
     from noontide.standins.edr import serve
 
-    _say(f"weather stand-in at http://127.0.0.1:{given.port}/collections")
+    say(f"weather stand-in at http://127.0.0.1:{given.port}/collections")
     try:
         serve(given.port)
     except OSError as error:
-        _fail(f"port {given.port} cannot be used: {error.strerror or error}. Choose another with --port.")
+        fail(f"port {given.port} cannot be used: {error.strerror or error}. Choose another with --port.")
     return 0
-
-
-def _add_reading(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument(
-        "--reading", metavar="FILE.json", help="how a table is to be understood, as `noontide weather read --json` writes it"
-    )
-
-
-def _load_reading(path: str | None):
-    if path is None:
-        return None
-    from pydantic import ValidationError
-
-    from noontide.core.weather import Reading
-
-    try:
-        return Reading.model_validate_json(Path(path).read_text(encoding="utf-8"))
-    except (OSError, UnicodeDecodeError) as error:
-        _fail(f"the reading cannot be opened: {error}")
-    except ValidationError as error:
-        first = error.errors()[0]
-        _fail(f"{path}: /{'/'.join(map(str, first['loc']))}: {first['msg']}")
-
-
-def _read_weather(path: str, reading: str | None = None):
-    from noontide.core.weather import WeatherFileError, parse, read
-
-    how = _load_reading(reading)
-    try:
-        return parse(sys.stdin.buffer.read(), "standard input", how) if path == "-" else read(path, how)
-    except OSError as error:
-        _fail(f"the weather file cannot be read: {error}")
-    except WeatherFileError as error:
-        _fail(f"{path}: {error}")
-
-
-def _say(message: str) -> None:
-    print(message, file=sys.stderr)
 
 
 if __name__ == "__main__":

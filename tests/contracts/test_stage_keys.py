@@ -10,6 +10,7 @@ import pytest
 from noontide.core.design import Design, freeze
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.simulation.cache import key_of
+from noontide.core.weather.year import FILLED
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
 
@@ -17,7 +18,9 @@ from tests.conftest import simulated_weather
 pytestmark = pytest.mark.xdist_group("stage keys")
 
 PARTS = built_in_parts()
-WEATHER = simulated_weather(43.62, 11.31, 412, 1)
+GAP = np.zeros(8760, dtype=np.uint8)
+GAP[4000:4040] = FILLED
+WEATHER = dataclasses.replace(simulated_weather(43.62, 11.31, 350, 1), flags=GAP)
 
 # A design in which every optional part is present and every value set, so that every leaf of the schema is a leaf of it.
 WHOLE = {
@@ -34,7 +37,13 @@ WHOLE = {
         "near_limit": 8, "array_extent": 5,
         "lowest_temperature": -12, "highest_temperature": 38,
     },
-    "weather": {"digest": WEATHER.digest, "title": "Year", "clock_shift": 0, "beam_is_horizontal": False},
+    "weather": {"digest": WEATHER.digest, "title": "Year", "clock_shift": 0, "beam_is_horizontal": False,
+        "gap_filling": {"is_on": True, "method": "clearness", "includes_doubtful": False},
+        "height_correction": {"is_on": True, "lapse_rate": 6},
+        "monthly_factors": {"is_on": True, "irradiance": [0.95 + 0.01 * m for m in range(12)]},
+        "calibration": {"is_on": True, "monthly_ghi": [50 + 15 * min(m, 11 - m) for m in range(12)], "source": "Map"},
+        "warmer_climate": {"is_on": True, "temperature": [1 + 0.1 * m for m in range(12)]},
+    },
     "surfaces": {
         "field": {"name": "Field", "tilt": 25, "azimuth": 170, "mounting": "open rack", "area": 200, "albedo": 0.25, "rows": {"pitch": 3.2, "width": 2, "count": 5, "cell_groups": 3}},
         "roof": {"name": "Roof", "tilt": 18, "azimuth": 200, "mounting": "roof, flush", "area": 100},
@@ -80,7 +89,7 @@ WORDS = {"name", "title", "maker", "source", "date", "year", "id", "digest", "ti
 OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
     "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
-    "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "mono": "CdTe", "poly": "mono",
+    "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "clearness": "neighbouring days", "mono": "CdTe", "poly": "mono",
 }  # fmt: skip
 
 
@@ -152,6 +161,11 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         "HorizonPoint",
         "Tracking",
         "TwoAxisTracking",
+        "GapFilling",
+        "HeightCorrection",
+        "MonthlyFactors",
+        "Calibration",
+        "WarmerClimate",
         "SkyObstacle",
         "ShadeFactor",
         "ShadeTable",

@@ -2,14 +2,16 @@ import io
 import json
 import subprocess
 import sys
+from dataclasses import replace
 
+import numpy as np
 import pandas as pd
 import pytest
 
 from noontide.cli import main
 from noontide.core.design import Design
 from noontide.core.simulation import simulate
-from noontide.core.weather import read, write
+from noontide.core.weather import as_text, read, write
 from noontide.parts import built_in_parts
 
 
@@ -197,3 +199,54 @@ def test_the_horizon_of_a_height_grid_comes_as_pairs_to_paste(tmp_path, capsys):
         main(["horizon", "--grid", str(grid), "--lat", "0", "--lon", "0"])
     assert refused.value.code == 3
     assert "no height" in capsys.readouterr().err
+
+
+@pytest.fixture
+def record_file(tmp_path, hill_weather):
+    """Three years of one table, each a tenth brighter."""
+    lines = ["# latitude 43.62", "# longitude 11.31", "# elevation 412", "time;GHI [W/m2];temperature [C]"]
+    for i, year in enumerate((2021, 2022, 2023)):
+        starts = np.datetime64(f"{year}-01-01T00:00") + np.arange(8760) * np.timedelta64(60, "m")
+        rows = zip(starts.astype(str), hill_weather.ghi * (1 + 0.1 * i) * 0.8, hill_weather.temperature, strict=True)
+        lines += [f"{start};{ghi:.2f};{temperature:.2f}" for start, ghi, temperature in rows]
+    path = tmp_path / "record.csv"
+    path.write_text("\n".join(lines))
+    return path
+
+
+def test_a_record_of_years_is_summed_up_and_a_design_is_run_over_it(tmp_path, record_file, roof_document, capsys):
+    assert main(["weather", "years", str(record_file), "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["years"] == [2021, 2022, 2023]
+    assert found["p90"] < found["p50"] == pytest.approx(found["annual_ghi"][1], rel=1e-3)
+    assert main(["weather", "years", str(record_file)]) == 0
+    assert "spread between years" in capsys.readouterr().out
+    scheme = tmp_path / "roof.json"
+    scheme.write_text(json.dumps(roof_document))
+    assert main(["years", str(scheme), str(record_file), "--json"]) == 0
+    printed = capsys.readouterr()
+    assert "2 of 3 years" in printed.err
+    runs = json.loads(printed.out)["years"]
+    assert runs[0]["energy"] < runs[1]["energy"] < runs[2]["energy"]
+    assert main(["years", str(scheme), str(record_file)]) == 0
+    assert "P90" in capsys.readouterr().out
+
+
+def test_a_year_is_adjusted_and_its_doubts_are_told(tmp_path, hill_weather, capsys):
+    source, target = tmp_path / "year.csv", tmp_path / "out.csv"
+    source.write_text(as_text(hill_weather, "csv"))
+    months = ",".join(["2"] * 12)
+    assert main(["weather", "adjust", str(source), str(target), "--elevation", "1412", "--warm", months]) == 0
+    made = read(target)
+    assert made.temperature.mean() == pytest.approx(hill_weather.temperature.mean() - 4.5, abs=0.01)
+    with pytest.raises(SystemExit):
+        main(["weather", "adjust", str(source), str(target), "--factors", "1,2"])
+    assert "Twelve factors" in capsys.readouterr().err
+    spoilt = tmp_path / "spoilt.csv"
+    columns = hill_weather.ghi.copy()
+    columns[12] = 1500
+    spoilt.write_text(as_text(replace(hill_weather, ghi=columns), "csv"))
+    assert main(["weather", "check", str(spoilt), "--json"]) == 1
+    assert json.loads(capsys.readouterr().out)["doubts"][0]["rule"] == "physically-possible"
+    assert main(["weather", "check", str(source)]) == 0
+    assert "Nothing is doubtful." in capsys.readouterr().out

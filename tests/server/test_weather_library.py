@@ -1,5 +1,7 @@
 import time
+from dataclasses import replace
 
+import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -8,9 +10,13 @@ from noontide.server.accounts.models import local_user
 from noontide.server.jobs.kinds import job_kind
 from noontide.server.jobs.models import Job
 from noontide.server.jobs.running import cancel, mark_interrupted, run_stored, start
+from noontide.server.projects.revising import begin_project
+from noontide.server.projects.yearly import run_years
 from noontide.server.weather_library import edr
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.requesting import year_for
+from noontide.server.weather_library.storing import store
+from tests.conftest import simulated_weather
 
 
 def upload(api, content: bytes, name: str):
@@ -159,3 +165,67 @@ def test_jobs_of_a_stopped_server_are_told_as_interrupted():
     assert mark_interrupted() == 1
     job.refresh_from_db()
     assert job.state == Job.State.INTERRUPTED
+
+
+def test_the_doubts_of_a_year_come_with_their_places(api, hill_weather):
+    ghi = hill_weather.ghi.copy()
+    ghi[[12, 13, 4000]] = 1700
+    digest = upload(api, as_text(replace(hill_weather, ghi=ghi), "csv").encode(), "bright.csv").json()["digest"]
+    doubts = {doubt["rule"]: doubt for doubt in api.get(f"/api/weather/{digest}/quality").json()}
+    assert doubts["physically-possible"]["runs"][0] == [12, 2]
+    assert api.get("/api/weather/0123456789abcdef/quality").status_code == 404
+
+
+def test_adjustments_are_steps_of_the_scheme_that_can_be_switched_off(api, scheme):
+    def energy():
+        return api.get(f"/api/schemes/{scheme.pk}").json()["evaluation"]["headline"]["energy"]
+
+    before = energy()
+    path = f"/api/schemes/{scheme.pk}"
+    api.send("patch", path, {"weather": {"monthly_factors": {"irradiance": [0.8] * 12}}}, revision=1)
+    darker = energy()
+    assert darker < 0.85 * before
+    brief = api.get(path).json()["evaluation"]["brief"]
+    assert any("adjusted: irradiance scaled by month" in run["text"] for paragraph in brief for run in paragraph["runs"])
+    api.send("patch", path, {"weather": {"monthly_factors": {"is_on": False}}}, revision=2)
+    assert energy() == before
+    api.send("patch", path, {"weather": {"monthly_factors": {"is_on": None}}}, revision=3)
+    assert energy() == darker
+    wrong = api.send("patch", path, {"weather": {"monthly_factors": {"irradiance": [1] * 11}}}, revision=4)
+    assert wrong.status_code == 422
+
+
+def test_a_calibration_that_cannot_be_is_said_and_the_document_stays(api, roof_document):
+    weather = simulated_weather(78, 15, 10, 1)
+    year = store(as_text(weather, "csv").encode(), "north.csv")
+    site = {"latitude": 78, "longitude": 15, "elevation": 10}
+    calibration = {"monthly_ghi": [20] * 12}
+    document = roof_document | {"site": site, "weather": {"digest": year.digest, "title": "North", "calibration": calibration}}
+    scheme = begin_project("North", document).pinned
+    answer = api.get(f"/api/schemes/{scheme.pk}").json()
+    assert answer["document"]["weather"]["calibration"] == calibration
+    check = answer["evaluation"]["checks"][0]
+    assert (check["title"], check["pointer"]) == ("The weather cannot be adjusted so", "/weather/calibration")
+    assert "has no light that could be scaled" in check["detail"]
+    assert api.get(f"/api/schemes/{scheme.pk}/orientation").status_code == 409
+
+
+def test_a_scheme_is_run_over_all_years_of_its_file(api, scheme, hill_weather):
+    assert api.send("post", f"/api/schemes/{scheme.pk}/years").status_code == 409
+    lines = ["# latitude 43.62", "# longitude 11.31", "# elevation 412", "time;GHI [W/m2];temperature [C]"]
+    for i, number in enumerate((2021, 2022, 2023)):
+        starts = np.datetime64(f"{number}-01-01T00:00") + np.arange(8760) * np.timedelta64(60, "m")
+        rows = zip(starts.astype(str), hill_weather.ghi * (0.8 + 0.1 * i), hill_weather.temperature, strict=True)
+        lines += [f"{start};{ghi:.2f};{temperature:.2f}" for start, ghi, temperature in rows]
+    stored = upload(api, "\n".join(lines).encode(), "record.csv").json()
+    assert stored["reading"]["reading"]["years"] == [2021, 2022, 2023]
+    assert api.get(f"/api/schemes/{scheme.pk}/years").status_code == 204
+    api.send("patch", f"/api/schemes/{scheme.pk}", {"weather": {"digest": stored["digest"]}}, revision=1)
+    document = api.get(f"/api/schemes/{scheme.pk}").json()["document"]
+    told = []
+    parameters = {"scheme": scheme.pk, "revision": 2, "document": document, "digest": stored["digest"]}
+    result = run_years(parameters, lambda progress, words: told.append((progress, words)))
+    assert [run["year"] for run in result["runs"]] == [2021, 2022, 2023]
+    assert result["runs"][0]["energy"] < result["runs"][2]["energy"]
+    assert result["p90"] < result["p50"] == pytest.approx(result["mean"])
+    assert [progress for progress, _ in told] == sorted(progress for progress, _ in told)

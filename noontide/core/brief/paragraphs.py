@@ -57,7 +57,7 @@ def paragraphs(design: Design, results: Results | None, weather: Weather | None)
     """
     return [
         Paragraph(bench="site", runs=_site(design)),
-        Paragraph(bench="weather", runs=_weather(weather)),
+        Paragraph(bench="weather", runs=_weather(design, results, weather)),
         Paragraph(bench="sky", runs=_sky(design, results)),
         Paragraph(bench="surfaces", runs=_surfaces(design)),
         Paragraph(bench="circuits", runs=_circuits(design, results)),
@@ -139,13 +139,24 @@ def _sky(design: Design, results: Results | None) -> list[Run]:
     return [*runs, _text(". Together they block " if site.obstacles else " and blocks "), blocks, _text(" of the light.")]
 
 
-def _weather(weather: Weather | None) -> list[Run]:
+_ADJUSTED = {
+    "gap_filling": "marked values filled",
+    "height_correction": "corrected to the site's elevation",
+    "monthly_factors": "irradiance scaled by month",
+    "calibration": "calibrated by month",
+    "warmer_climate": "a warmer climate",
+}
+
+
+def _weather(design: Design, results: Results | None, weather: Weather | None) -> list[Run]:
     if weather is None:
         return [_link("Choose a weather year…", "weather")]
     span = f"{weather['lowest']:.0f}\u00a0°C to {weather['highest']:.0f}\u00a0°C".replace("-", "\u2212")
+    steps = [words for key, words in _ADJUSTED.items() if (step := getattr(design.weather, key, None)) is not None and step.is_on]
+    annual = results.annual.horizontal_irradiation if steps and results is not None else weather["annual_ghi"]
     return [
         _link(weather["title"], "weather"),
-        _text(f": {weather['annual_ghi']:,.0f}\u00a0kWh/m² a year on the horizontal, {span}."),
+        _text(f": {annual:,.0f}\u00a0kWh/m² a year on the horizontal, {span}{f'; adjusted: {_listed(steps)}' if steps else ''}."),
     ]
 
 

@@ -25,6 +25,7 @@ Mounting = Literal["open rack", "roof, ventilated", "roof, flush", "integrated"]
 Transposition = Literal["perez", "reindl", "hay-davies", "isotropic"]
 Incidence = Literal["fresnel", "martin-ruiz", "ashrae", "datasheet", "none"]
 Thermal = Literal["faiman", "noct", "king"]
+FillMethod = Literal["clearness", "neighbouring days", "synthetic"]
 Laying = Literal["open air", "conduit", "buried"]
 Conductor = Literal["copper", "aluminium"]
 DAYS_OF_MONTH = (31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
@@ -153,6 +154,42 @@ class Site(Document):
         return Horizon(tuple(p.azimuth for p in self.horizon), tuple(p.elevation for p in self.horizon))
 
 
+class Adjustment(Document):
+    """A step between the weather year and the design, which can be switched off and keeps its values."""
+
+    is_on: bool = choice(True, "In use", "An adjustment counts while it is in use.")
+
+
+class GapFilling(Adjustment):
+    method: FillMethod = choice("clearness", "Method", "Clear-sky index, linear between the hours around the gap.")
+    includes_doubtful: bool = choice(
+        False, "Doubtful values too", "Only what the reading of the file has filled is filled again."
+    )
+
+
+class HeightCorrection(Adjustment):
+    lapse_rate: float = quantity(6.5, "Lapse rate", "K/km", 0, 15, "International standard atmosphere.", 0.5)
+
+
+class MonthlyFactors(Adjustment):
+    irradiance: Monthly[Annotated[float, Field(ge=0, le=3)]] = Field(
+        title="Irradiance times", json_schema_extra={"x-unit": "", "x-step": 0.01}
+    )
+
+
+class Calibration(Adjustment):
+    monthly_ghi: Monthly[Annotated[float, Field(ge=0, le=500)]] = Field(
+        title="GHI by month", json_schema_extra={"x-unit": "kWh/m²", "x-step": 1}
+    )
+    source: Line = Field("", max_length=200, title="Source")
+
+
+class WarmerClimate(Adjustment):
+    temperature: Monthly[Annotated[float, Field(ge=-15, le=15)]] = Field(
+        title="Temperature shift by month", json_schema_extra={"x-unit": "K", "x-step": 0.5}
+    )
+
+
 class WeatherReference(Document):
     """Which weather year the design uses, and how it is corrected; the year itself is kept in the weather library by its digest."""
 
@@ -162,6 +199,17 @@ class WeatherReference(Document):
     beam_is_horizontal: bool = choice(
         False, "DNI column holds the beam on the horizontal", "The column is read as direct normal irradiance."
     )
+    gap_filling: GapFilling | None = Field(None, title="Filling of marked values")
+    height_correction: HeightCorrection | None = Field(None, title="Height correction")
+    monthly_factors: MonthlyFactors | None = Field(None, title="Monthly factors")
+    calibration: Calibration | None = Field(None, title="Calibration to monthly values")
+    warmer_climate: WarmerClimate | None = Field(None, title="Warmer climate")
+
+    @property
+    def changes(self) -> bool:
+        """Whether the year is read otherwise than it is kept."""
+        steps = (self.gap_filling, self.height_correction, self.monthly_factors, self.calibration, self.warmer_climate)
+        return self.beam_is_horizontal or self.clock_shift != 0 or any(step is not None and step.is_on for step in steps)
 
 
 class Rows(Document):

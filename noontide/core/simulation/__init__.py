@@ -1,5 +1,6 @@
 """The chain from sunlight to the meter, and what comes of it."""
 
+from noontide.core.simulation.adjusted_weather import ImpossibleAdjustment
 from noontide.core.simulation.annual import Annual
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.cascade import Cascade, CascadeEntry
@@ -7,4 +8,14 @@ from noontide.core.simulation.chain import simulate
 from noontide.core.simulation.plant import IncompleteDesign, UnknownPart
 from noontide.core.simulation.results import Results
 
-__all__ = ["Annual", "Cascade", "CascadeEntry", "IncompleteDesign", "Results", "StageCache", "UnknownPart", "simulate"]
+__all__ = [
+    "Annual",
+    "Cascade",
+    "CascadeEntry",
+    "ImpossibleAdjustment",
+    "IncompleteDesign",
+    "Results",
+    "StageCache",
+    "UnknownPart",
+    "simulate",
+]

@@ -2,15 +2,18 @@
 
 from collections import defaultdict
 from collections.abc import Sequence
+from hashlib import blake2b
+from typing import TypeVar
 
 from noontide.core.calendar import Calendar
-from noontide.core.design.document import Design, Losses, Site, Surface, WeatherReference
+from noontide.core.design.document import Adjustment, Design, Losses, Site, Surface
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.wiring import RISES
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.account import Account, AccountInputs, AccountMember, settle
+from noontide.core.simulation.adjusted_weather import AdjustmentInputs, adjust_year
 from noontide.core.simulation.cache import Kept, Rows, StageCache
 from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_cover
 from noontide.core.simulation.grid_power import GridInputs, run_inverter
@@ -35,7 +38,7 @@ from noontide.core.simulation.sun_and_weather import (
     join_sun_and_weather,
 )
 from noontide.core.simulation.tracker_power import MemberInputs, TrackerInputs, TrackerPower, run_tracker
-from noontide.core.weather.year import Weather, beam_from_horizontal, shift_clock
+from noontide.core.weather.year import Weather
 
 TOGETHER = 16  # inverter sets of a year of hours
 
@@ -67,7 +70,7 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     """
     cache = cache if cache is not None else StageCache()
     plant = build_plant(design, parts)
-    weather = corrected(weather, design.weather)
+    weather = corrected(weather, design, cache)
     sky = sky_over(design.site, weather, cache)
     around = around_of(design.site)
     attitudes, planes = _planes(design, plant.surfaces, sky, weather.calendar, cache)
@@ -133,13 +136,44 @@ def _settled(
     return tuple(found[i] for i in range(len(accounts)))
 
 
-def corrected(weather: Weather, reference: WeatherReference | None) -> Weather:
-    """The weather year as the design reads it."""
-    if reference is None:
+def corrected(weather: Weather, design: Design, cache: StageCache) -> Weather:
+    """The weather year as a design reads it.
+
+    Raises
+    ------
+    ImpossibleAdjustment
+        If a step cannot be taken with this year.
+    """
+    reference = design.weather
+    if reference is None or not reference.changes:
         return weather
-    if reference.beam_is_horizontal:
-        weather = beam_from_horizontal(weather)
-    return shift_clock(weather, reference.clock_shift)
+    filling, height, climate = (
+        _in_use(reference.gap_filling),
+        _in_use(reference.height_correction),
+        _in_use(reference.warmer_climate),
+    )
+    factors, target = _in_use(reference.monthly_factors), _in_use(reference.calibration)
+    inputs = AdjustmentInputs(
+        weather,
+        marks=blake2b(weather.flags.tobytes(), digest_size=16).hexdigest() if filling else "",
+        beam_is_horizontal=reference.beam_is_horizontal,
+        clock_shift=reference.clock_shift,
+        filling=filling.method if filling else None,
+        fills_doubtful=filling.includes_doubtful if filling else False,
+        elevation=design.site.elevation if height else None,
+        lapse_rate=height.lapse_rate if height else 0.0,
+        factors=factors.irradiance if factors else None,
+        monthly_ghi=target.monthly_ghi if target else None,
+        warming=climate.temperature if climate else None,
+    )
+    return cache.keep(inputs, adjust_year).value
+
+
+Step = TypeVar("Step", bound=Adjustment)
+
+
+def _in_use(step: Step | None) -> Step | None:
+    return step if step is not None and step.is_on else None
 
 
 def sky_over(site: Site, weather: Weather, cache: StageCache) -> Kept[SunAndWeather]:

@@ -51,7 +51,7 @@ def horizon_effect(design: Design, weather: Weather, surface: str, cache: StageC
         If there is no such surface.
     """
     plane, site = design.surfaces[surface], design.site
-    weather = corrected(weather, design.weather)
+    weather = corrected(weather, design, cache)
     sky = sky_over(site, weather, cache)
     motion = motion_of(plane)
     attitude = cache.keep(AttitudeInputs(sky, motion, weather.calendar if isinstance(motion, Seasonal) else None), turn_plane)

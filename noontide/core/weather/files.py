@@ -67,13 +67,17 @@ def read(path: str | Path, reading: Reading | None = None) -> Weather:
 def read_years(path: str | Path, reading: Reading | None = None) -> list[Weather]:
     """Every year of a file, in order; a file of one year gives one."""
     path = Path(path)
-    content = path.read_bytes()
+    return years_in(path.read_bytes(), path.stem, reading)
+
+
+def years_in(content: bytes, name: str, reading: Reading | None = None) -> list[Weather]:
+    """The same from the bytes of a file."""
     if format_of(content):
-        return [parse(content, path.stem)]
+        return [parse(content, name)]
     if reading is None:
-        found = recognise_content(content, path.stem)
-        return years_of(found.sheet, found.reading, path.stem)
-    return years_of(open_sheet(content, reading.sheet, reading.encoding), reading, path.stem)
+        found = recognise_content(content, name)
+        return years_of(found.sheet, found.reading, name)
+    return years_of(open_sheet(content, reading.sheet, reading.encoding), reading, name)
 
 
 def parse(content: bytes, name: str = "weather file", reading: Reading | None = None) -> Weather:

@@ -9,8 +9,10 @@ import multiprocessing
 import os
 from concurrent.futures import Executor, ProcessPoolExecutor, ThreadPoolExecutor
 from functools import cache
+from importlib import import_module
 from typing import TYPE_CHECKING
 
+from django.conf import settings
 from django.db import close_old_connections, connection
 from django.utils import timezone
 
@@ -64,6 +66,9 @@ def run_stored(pk: str) -> None:
 
     if not apps.ready:
         django.setup()
+    # A process of its own has not seen where the kinds are registered.
+    for module in settings.JOB_MODULES:
+        import_module(module)
     from noontide.server.jobs.models import Job
 
     close_old_connections()

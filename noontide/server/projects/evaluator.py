@@ -20,7 +20,7 @@ from django.db import DatabaseError, connection, transaction
 from pydantic import ValidationError
 
 from noontide.core.design import Design, DesignError
-from noontide.core.simulation import IncompleteDesign, Results, StageCache, UnknownPart, simulate
+from noontide.core.simulation import ImpossibleAdjustment, IncompleteDesign, Results, StageCache, UnknownPart, simulate
 from noontide.core.weather import Weather
 from noontide.parts import built_in_parts
 from noontide.server.memory import give_back
@@ -212,6 +212,10 @@ class Evaluator:
             )
         except IncompleteDesign as error:
             return Evaluated(key, "failed", failed_evaluation(document, "The design is incomplete", str(error), "/subarrays"))
+        except ImpossibleAdjustment as error:
+            return Evaluated(
+                key, "failed", failed_evaluation(document, "The weather cannot be adjusted so", str(error), error.pointer)
+            )
         except (ArithmeticError, ValueError, LookupError, MemoryError) as error:
             logger.exception("evaluation %s failed", key)
             return Evaluated(
@@ -274,7 +278,7 @@ def results_for(document: dict) -> Results:
         raise Problem(
             409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
         ) from None
-    except (UnknownPart, IncompleteDesign) as error:
+    except (UnknownPart, IncompleteDesign, ImpossibleAdjustment) as error:
         raise Problem(409, "not-complete", "The scheme is incomplete", str(error), getattr(error, "pointer", "")) from None
     except (ArithmeticError, ValueError, LookupError) as error:
         logger.exception("simulation failed")

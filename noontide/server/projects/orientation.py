@@ -41,7 +41,7 @@ def orientation_of(design: Design, season: str = "year", revision: int = 0) -> O
     Summer and winter are the halves of the year around the solstices, named for the site's own hemisphere.
     """
     assert design.weather is not None
-    weather, site = corrected(load(design.weather.digest), design.weather), design.site
+    weather, site = corrected(load(design.weather.digest), design, STAGES), design.site
     if season != "year" and site.latitude < 0:
         season = {"summer": "winter", "winter": "summer"}[season]
     inputs = DirectedInputs(sky_over(site, weather, STAGES), site.albedo_by_month or site.albedo, around_of(site), season)

@@ -10,12 +10,14 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.design import Design
+from noontide.core.simulation import ImpossibleAdjustment
 from noontide.core.simulation.months import table_of_months
 from noontide.core.simulation.quantities import QUANTITIES
 from noontide.core.simulation.workings import working
+from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
 from noontide.server.problems import Problem
-from noontide.server.projects import revising
+from noontide.server.projects import revising, yearly
 from noontide.server.projects.answers import project_answer, scheme_answer
 from noontide.server.projects.api_models import (
     ForkRequest,
@@ -42,6 +44,7 @@ from noontide.server.projects.orientation import SEASONS, orientation_of
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
 from noontide.server.projects.sky import effect_of, obstacles_of, planes_of, sun_paths_of
 from noontide.server.projects.string_voltages import voltages_of
+from noontide.server.projects.yearly import YearsAnswer
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
 
@@ -256,6 +259,8 @@ class OrientationView(APIView):
             raise Problem(
                 409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
             ) from None
+        except ImpossibleAdjustment as error:
+            raise Problem(409, "not-complete", "The weather cannot be adjusted so", str(error), error.pointer) from None
 
 
 class SunPathsView(APIView):
@@ -292,12 +297,14 @@ class HorizonEffectView(APIView):
         if surface not in design.surfaces:
             raise Problem(422, "unknown-surface", "Unknown surface", f"{surface[:60]} is none of the scheme's.")
         try:
-            weather = load(design.weather.digest)
+            effect = effect_of(design, load(design.weather.digest), surface, scheme.head.number)
         except WeatherYear.DoesNotExist:
             raise Problem(
                 409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
             ) from None
-        return Response(effect_of(design, weather, surface, scheme.head.number).model_dump(mode="json"))
+        except ImpossibleAdjustment as error:
+            raise Problem(409, "not-complete", "The weather cannot be adjusted so", str(error), error.pointer) from None
+        return Response(effect.model_dump(mode="json"))
 
 
 class PlanesView(APIView):
@@ -308,6 +315,19 @@ class PlanesView(APIView):
             raise Problem(422, "no-such-day", "Day out of range", "Days count from 0 to 365.")
         scheme = scheme_of(request, scheme_id)
         return Response(planes_of(Design.read(scheme.head.document), day, scheme.head.number).model_dump(mode="json"))
+
+
+class YearsView(APIView):
+    @extend_schema(responses={200: YearsAnswer, 204: None}, operation_id="years")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """The last run of this scheme over all years of its weather's file."""
+        job = yearly.latest(scheme_of(request, scheme_id), request.user)
+        return Response(status=204) if job is None else Response(yearly.answer_of(job).model_dump(mode="json"))
+
+    @extend_schema(request=None, responses={202: JobAnswer}, operation_id="run_years")
+    def post(self, request: Request, scheme_id: int) -> Response:
+        """Simulate the scheme over all years of the file that its weather comes from; a job."""
+        return Response(job_answer(yearly.begin(scheme_of(request, scheme_id), request.user)), status=202)
 
 
 class VoltagesView(APIView):

@@ -10,7 +10,7 @@ from django.conf import settings
 
 from noontide.core.calendar import Calendar
 from noontide.core.weather import Place, Reading, Step, Weather, parse, summarise
-from noontide.core.weather.files import format_of, parse_by
+from noontide.core.weather.files import format_of, parse_by, years_in
 from noontide.server.accounts.models import User, local_user
 from noontide.server.files import write_whole
 from noontide.server.memory import give_back
@@ -175,6 +175,22 @@ def _read_again(row: WeatherYear, path: Path) -> Weather:
         raise DamagedYear(row.title, "its file is understood differently now.")
     write_arrays(path, weather)
     return weather
+
+
+def years_of_source(row: WeatherYear) -> list[Weather]:
+    """Every year of the file that a year of the library came from, in order.
+
+    Raises
+    ------
+    DamagedYear
+        If the file is not there any more, or cannot be read.
+    """
+    kept = row.reading.get("reading")
+    reading = Reading.model_validate(kept) if kept else None
+    try:
+        return years_in(_source(row.content_hash).read_bytes(), row.title, reading)
+    except (OSError, ValueError) as error:
+        raise DamagedYear(row.title, f"its file cannot be read ({error}).") from error
 
 
 def _source(content_hash: str) -> Path:

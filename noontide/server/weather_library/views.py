@@ -2,6 +2,7 @@ from datetime import datetime
 from pathlib import PurePath
 from typing import Any
 
+import numpy as np
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.http import HttpResponse
@@ -17,11 +18,13 @@ from rest_framework.views import APIView
 from noontide.core.design.document import Line, is_time_zone
 from noontide.core.weather import Reading, WeatherSummary, as_text
 from noontide.core.weather.files import FORMAT_NAMES, format_of
+from noontide.core.weather.quality import examine_quality
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
 from noontide.server.problems import Problem, findings_of
+from noontide.server.weather_library.arrays import runs_of
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.reading import ReadingAnswer, understand
 from noontide.server.weather_library.storing import load, store
@@ -204,6 +207,36 @@ class WeatherFileView(APIView):
         answer = HttpResponse(as_text(load(digest), kind), content_type="text/plain; charset=utf-8")
         answer.headers["Content-Disposition"] = f'attachment; filename="weather-{year.latitude:.2f}-{year.longitude:.2f}.{kind}"'
         return answer
+
+
+class DoubtAnswer(BaseModel):
+    """A quality check that some intervals do not pass."""
+
+    rule: str
+    title: str
+    detail: str
+    source: str
+    hours: float
+    runs: list[tuple[int, int]] = Field(description="first interval and number of intervals, in order")
+
+
+class WeatherQualityView(APIView):
+    @extend_schema(responses=list_of(DoubtAnswer), operation_id="weather_quality")
+    def get(self, request: Request, digest: str) -> Response:
+        """What the quality checks of the literature doubt in a year, and where."""
+        year = get_object_or_404(WeatherYear.objects.visible_to(request.user), pk=digest)
+        doubts = [
+            DoubtAnswer(
+                rule=doubt.rule,
+                title=doubt.title,
+                detail=doubt.detail,
+                source=doubt.source,
+                hours=doubt.hours,
+                runs=[(start, length) for start, length, _ in runs_of(doubt.marks.astype(np.uint8))],
+            )
+            for doubt in examine_quality(load(year.digest))
+        ]
+        return Response([doubt.model_dump(mode="json") for doubt in doubts])
 
 
 class WeatherSynthesisView(APIView):

@@ -15,6 +15,7 @@ export type PartsAnswer = Shapes['PartsAnswer']
 export type ModuleLine = Shapes['ModuleLine']
 export type InverterLine = Shapes['InverterLine']
 export type WeatherAnswer = Shapes['WeatherAnswer']
+export type DoubtAnswer = Shapes['DoubtAnswer']
 export type ReadingAnswer = Shapes['ReadingAnswer']
 export type Reading = Shapes['Reading']
 export type ColumnReading = Shapes['ColumnReading']
@@ -36,6 +37,8 @@ export type SunPathsAnswer = Shapes['SunPathsAnswer']
 export type VoltageAnswer = Shapes['VoltageAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
+export type YearsAnswer = Shapes['YearsAnswer']
+export type YearsResult = Shapes['YearsResult']
 export type JobAnswer = Shapes['JobAnswer']
 
 export interface Finding {
@@ -177,6 +180,8 @@ export const api = {
     json<ObstaclesAnswer>('GET', `/api/schemes/${id}/obstacles`, { signal }),
   horizonEffect: (id: number, surface: string, signal?: AbortSignal) =>
     json<HorizonEffectAnswer>('GET', `/api/schemes/${id}/horizon-effect?surface=${surface}`, { signal }),
+  years: (id: number) => json<YearsAnswer | undefined>('GET', `/api/schemes/${id}/years`),
+  runYears: (id: number) => json<JobAnswer>('POST', `/api/schemes/${id}/years`),
   months: (id: number, signal?: AbortSignal) => json<MonthsAnswer>('GET', `/api/schemes/${id}/months`, { signal }),
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>
     json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`, { signal }),
@@ -208,6 +213,8 @@ export const api = {
     json<PlaceAnswer[]>('GET', `/api/places/within?bbox=${box.west},${box.south},${box.east},${box.north}`, { signal }),
   weatherLibrary: () => json<WeatherAnswer[]>('GET', '/api/weather'),
   weatherYear: (digest: string) => json<WeatherAnswer>('GET', `/api/weather/${digest}`),
+  weatherQuality: (digest: string, signal?: AbortSignal) =>
+    json<DoubtAnswer[]>('GET', `/api/weather/${digest}/quality`, { signal }),
   weatherFile: (digest: string, kind: 'epw' | 'csv') => `/api/weather/${digest}/file?kind=${kind}`,
   readWeather(
     file: File,

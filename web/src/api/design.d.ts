@@ -7,6 +7,21 @@ export type paths = Record<string, never>
 export type webhooks = Record<string, never>
 export interface components {
   schemas: {
+    /** Calibration */
+    Calibration: {
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /** GHI by month */
+      monthly_ghi: number[]
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+    }
     /**
      * Catalogue
      * @description Modules and inverters by their ids.
@@ -36,6 +51,38 @@ export interface components {
       voltage: number
       /** Points */
       points: [number, number][]
+    }
+    /** GapFilling */
+    GapFilling: {
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /**
+       * Method
+       * @default clearness
+       * @enum {string}
+       */
+      method?: 'clearness' | 'neighbouring days' | 'synthetic'
+      /**
+       * Doubtful values too
+       * @default false
+       */
+      includes_doubtful?: boolean
+    }
+    /** HeightCorrection */
+    HeightCorrection: {
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /**
+       * Lapse rate
+       * @default 6.5
+       */
+      lapse_rate?: number
     }
     /** HorizonPoint */
     HorizonPoint: {
@@ -309,6 +356,16 @@ export interface components {
        * @default false
        */
       half_cut?: boolean
+    }
+    /** MonthlyFactors */
+    MonthlyFactors: {
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /** Irradiance times */
+      irradiance: number[]
     }
     /**
      * Rows
@@ -654,6 +711,16 @@ export interface components {
        */
       stow_wind?: number | null
     }
+    /** WarmerClimate */
+    WarmerClimate: {
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /** Temperature shift by month */
+      temperature: number[]
+    }
     /**
      * WeatherReference
      * @description Which weather year the design uses, and how it is corrected; the year itself is kept in the weather library by its digest.
@@ -676,6 +743,31 @@ export interface components {
        * @default false
        */
       beam_is_horizontal?: boolean
+      /**
+       * Filling of marked values
+       * @default null
+       */
+      gap_filling?: components['schemas']['GapFilling'] | null
+      /**
+       * Height correction
+       * @default null
+       */
+      height_correction?: components['schemas']['HeightCorrection'] | null
+      /**
+       * Monthly factors
+       * @default null
+       */
+      monthly_factors?: components['schemas']['MonthlyFactors'] | null
+      /**
+       * Calibration to monthly values
+       * @default null
+       */
+      calibration?: components['schemas']['Calibration'] | null
+      /**
+       * Warmer climate
+       * @default null
+       */
+      warmer_climate?: components['schemas']['WarmerClimate'] | null
     }
     /**
      * Design

@@ -520,6 +520,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/years": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The last run of this scheme over all years of its weather's file. */
+        get: operations["years"];
+        put?: never;
+        /** @description Simulate the scheme over all years of the file that its weather comes from; a job. */
+        post: operations["run_years"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weather": {
         parameters: {
             query?: never;
@@ -564,6 +582,23 @@ export interface paths {
         };
         /** @description The year as a file: EPW, or a plain weather table. */
         get: operations["weather_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weather/{digest}/quality": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the quality checks of the literature doubt in a year, and where. */
+        get: operations["weather_quality"];
         put?: never;
         post?: never;
         delete?: never;
@@ -744,6 +779,35 @@ export interface components {
         DecimalEnum: "." | ",";
         /** @enum {string} */
         DelimiterEnum: "," | ";" | "\t" | "|" | " ";
+        /**
+         * DoubtAnswer
+         * @description A quality check that some intervals do not pass.
+         */
+        DoubtAnswer: {
+            /** Rule */
+            rule: string;
+            /** Title */
+            title: string;
+            /** Detail */
+            detail: string;
+            /** Source */
+            source: string;
+            /** Hours */
+            hours: number;
+            /**
+             * Runs
+             * @description first interval and number of intervals, in order
+             */
+            runs: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * DoubtAnswerList
+         * @description Several of DoubtAnswer.
+         */
+        DoubtAnswerList: components["schemas"]["DoubtAnswer"][];
         /**
          * EfficiencyCurve
          * @description Efficiency at one input voltage, over the share of rated AC power.
@@ -2046,6 +2110,24 @@ export interface components {
         };
         /** @enum {string} */
         TechnologyEnum: "mono" | "poly" | "CdTe" | "CIGS" | "a-Si";
+        /**
+         * Temperatures
+         * @description By record, by the mean of the yearly extremes, and by a 2 % choice [°C].
+         */
+        Temperatures: {
+            /** Record Low */
+            record_low: number;
+            /** Record High */
+            record_high: number;
+            /** Mean Low */
+            mean_low: number;
+            /** Mean High */
+            mean_high: number;
+            /** Low 2 Percent */
+            low_2_percent: number;
+            /** High 2 Percent */
+            high_2_percent: number;
+        };
         /** VoltageAnswer */
         VoltageAnswer: {
             /** Revision */
@@ -2275,6 +2357,78 @@ export interface components {
             note: string;
             /** Quantity */
             quantity: string;
+        };
+        /**
+         * YearLine
+         * @description One year of the record.
+         */
+        YearLine: {
+            /** Year */
+            year: number;
+            /**
+             * Energy
+             * @description [kWh]
+             */
+            energy: number;
+            /**
+             * Specific Yield
+             * @description [kWh/kW]
+             */
+            specific_yield: number;
+            /** Performance Ratio */
+            performance_ratio: number;
+            /**
+             * Horizontal Irradiation
+             * @description [kWh/m2]
+             */
+            horizontal_irradiation: number;
+            /**
+             * Plane Irradiation
+             * @description [kWh/m2]
+             */
+            plane_irradiation: number;
+            /** Monthly Energy */
+            monthly_energy: number[];
+        };
+        /**
+         * YearsAnswer
+         * @description The last run of a scheme over many years; a result once it is done.
+         */
+        YearsAnswer: {
+            job: components["schemas"]["JobAnswer"];
+            result: components["schemas"]["YearsResult"] | null;
+        };
+        /**
+         * YearsResult
+         * @description A scheme over a record: energies exceeded with 50 and 90 %, from the spread between the years alone.
+         */
+        YearsResult: {
+            /** Revision */
+            revision: number;
+            /** Runs */
+            runs: components["schemas"]["YearLine"][];
+            /** Mean */
+            mean: number;
+            /** Spread */
+            spread: number;
+            /** P50 */
+            p50: number;
+            /** P90 */
+            p90: number;
+            /** Ghi Mean */
+            ghi_mean: number;
+            /** Ghi Spread */
+            ghi_spread: number;
+            /**
+             * Monthly Ghi
+             * @description mean of each month [kWh/m2]
+             */
+            monthly_ghi: number[];
+            temperature: components["schemas"]["Temperatures"];
+            /** Drift Per Year */
+            drift_per_year: number | null;
+            /** Is Drifting */
+            is_drifting: boolean;
         };
     };
     responses: never;
@@ -5943,6 +6097,226 @@ export interface operations {
             };
         };
     };
+    years: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearsAnswer"];
+                };
+            };
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    run_years: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     weather_library: {
         parameters: {
             query?: never;
@@ -6264,6 +6638,90 @@ export interface operations {
                 };
                 content: {
                     "text/plain": string;
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    weather_quality: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtAnswerList"];
                 };
             };
             /** @description Problem details */

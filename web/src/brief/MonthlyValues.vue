@@ -12,6 +12,8 @@ const props = defineProps<{
   /** Of the twelve, such as /losses/soiling_by_month; the one for the year stands beside it without the ending. */
   pointer: string
   label: string
+  /** There is no one value for the year that could stand in their place. */
+  isNeeded?: boolean
 }>()
 const store = useSchemeStore()
 const library = useLibrary()
@@ -51,7 +53,7 @@ function paste(event: ClipboardEvent) {
         @change="set(i, $event)"
     /></label>
     <span class="soft unit">{{ whole?.unit }}</span>
-    <button type="button" class="link" @click="send(null)">Use one annual value</button>
+    <button v-if="!isNeeded" type="button" class="link" @click="send(null)">Use one annual value</button>
   </div>
 </template>
 <style scoped>

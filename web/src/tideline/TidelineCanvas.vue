@@ -2,6 +2,7 @@
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useTheme } from '@/theme/useTheme'
 import { drawTideline, HEIGHT, type TidelinePicture } from './drawTideline'
+import { useMarks } from './useMarks'
 import { useMoment } from './useMoment'
 
 /** The strip itself: a click picks the moment, a drag the range, keys step hours, days and months. */
@@ -12,6 +13,7 @@ const props = defineProps<{
 const emit = defineEmits<{ open: [] }>()
 const { dark } = useTheme()
 const moment = useMoment()
+const { marks } = useMarks()
 const canvas = ref<HTMLCanvasElement>()
 const width = ref(900)
 let drag: { from: number; moved: boolean } | null = null
@@ -25,9 +27,10 @@ function draw() {
     perDay: moment.perDay.value,
     interval: moment.interval.value,
     range: moment.range.value,
+    marks: marks.value?.runs ?? [],
   })
 }
-watch([() => props.year, width, dark, moment.interval, moment.range, moment.days], draw)
+watch([() => props.year, width, dark, moment.interval, moment.range, moment.days, marks], draw)
 
 function place(event: PointerEvent): number {
   const box = canvas.value!.getBoundingClientRect()

@@ -17,6 +17,8 @@ export interface TidelinePicture {
   bounds: { low: number; high: number }
   /** Whether the quantity means something at night too. */
   always: boolean
+  /** Runs of intervals that are marked: first interval and number. */
+  marks: readonly (readonly [number, number])[]
 }
 
 /** Draws the year, the sun's times, the range and the moment on a canvas of HEIGHT pixels. */
@@ -29,6 +31,7 @@ export function drawTideline(canvas: HTMLCanvasElement, p: TidelinePicture) {
   g.fillStyle = token('night')
   g.fillRect(0, 0, p.width, HEIGHT)
   if (p.values && p.daylight) drawYear(g, p, p.values, p.daylight)
+  drawMarks(g, p)
   if (p.range) veilOutside(g, p, p.range)
   markMoment(g, p)
 }
@@ -64,6 +67,23 @@ function drawYear(
     g.stroke()
   }
   g.globalAlpha = 1
+}
+
+/** Marked intervals, and over them a tick for each day that has any: a single hour is too small to be found. */
+function drawMarks(g: CanvasRenderingContext2D, p: TidelinePicture) {
+  const [dayWidth, hour] = [p.width / p.days, HEIGHT / p.perDay]
+  const days = new Set<number>()
+  g.fillStyle = token('loss')
+  for (const [start, length] of p.marks)
+    for (let i = start; i < start + length;) {
+      const day = Math.floor(i / p.perDay)
+      const from = i - day * p.perDay
+      const to = Math.min(p.perDay, from + start + length - i)
+      g.fillRect(day * dayWidth, HEIGHT - to * hour, Math.max(1, dayWidth), (to - from) * hour)
+      days.add(day)
+      i += to - from
+    }
+  for (const day of days) g.fillRect(day * dayWidth - 0.5, 0, Math.max(2, dayWidth), 5)
 }
 
 function veilOutside(g: CanvasRenderingContext2D, p: TidelinePicture, range: { from: number; to: number }) {

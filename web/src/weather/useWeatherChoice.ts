@@ -1,15 +1,16 @@
 import { ref } from 'vue'
 import { api, type WeatherAnswer } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
+import { useJob, type RunningJob } from '@/stores/useJob'
 import { useNotice } from '@/notice/useNotice'
 
-const POLL_MS = 250
-const job = ref<{ id: string; progress: number; message: string } | null>(null)
+const job = ref<RunningJob | null>(null)
 
 /** Choosing the scheme's weather: a year of the library, or one asked of the service for the site. */
 export function useWeatherChoice() {
   const store = useSchemeStore()
   const { warn } = useNotice()
+  const { follow, cancel } = useJob(job)
   function choose(year: Pick<WeatherAnswer, 'digest' | 'title'>) {
     store.edit({ weather: { digest: year.digest, title: year.title } })
   }
@@ -22,19 +23,16 @@ export function useWeatherChoice() {
       time_zone?: string
     }
     try {
-      let answer = await api.requestWeather({
-        latitude: site.latitude,
-        longitude: site.longitude,
-        elevation: site.elevation ?? 0,
-        name: site.name ?? '',
-        time_zone: site.time_zone ?? '',
-      })
-      job.value = { id: answer.id, progress: 0, message: 'Asking the weather service…' }
-      while (answer.state === 'waiting' || answer.state === 'running') {
-        await new Promise((resolve) => setTimeout(resolve, POLL_MS))
-        answer = await api.job(answer.id)
-        job.value = { id: answer.id, progress: answer.progress, message: answer.message }
-      }
+      job.value = { id: '', progress: 0, message: 'Asking the weather service…' }
+      const answer = await follow(
+        await api.requestWeather({
+          latitude: site.latitude,
+          longitude: site.longitude,
+          elevation: site.elevation ?? 0,
+          name: site.name ?? '',
+          time_zone: site.time_zone ?? '',
+        }),
+      )
       if (answer.state === 'done') choose(answer.result as { digest: string; title: string })
       else if (answer.state === 'failed') warn(`The weather service gave no year. ${answer.message}`)
       return answer.state === 'done'
@@ -44,9 +42,6 @@ export function useWeatherChoice() {
     } finally {
       job.value = null
     }
-  }
-  const cancel = () => {
-    if (job.value) void api.cancelJob(job.value.id)
   }
   return { job, choose, request, cancel }
 }

@@ -7,8 +7,11 @@ import { chooseWeatherFile } from '@/weather/weatherFile'
 import CopyTable from '@/tables/CopyTable.vue'
 import SortHead from '@/tables/SortHead.vue'
 import { useSorting } from '@/tables/useSorting'
+import AdjustmentSteps from './AdjustmentSteps.vue'
 import MonthTable from './MonthTable.vue'
+import QualityMarks from './QualityMarks.vue'
 import TwelveNumbers from './TwelveNumbers.vue'
+import YearsRecord from './YearsRecord.vue'
 import YearChart from './YearChart.vue'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
 
@@ -140,6 +143,9 @@ const closureWords = computed(() => {
       </div>
       <YearChart :year="year" />
       <MonthTable />
+      <QualityMarks :digest="year.digest" />
+      <YearsRecord :year="year" />
+      <AdjustmentSteps :year="year" />
       <div class="notes">
         <h3>Import notes</h3>
         <ul>
