@@ -86,6 +86,7 @@ urlpatterns = [
     path("api/weather/synthesise", weather.WeatherSynthesisView.as_view()),
     path("api/weather/reading", weather.WeatherReadingView.as_view()),
     path("api/weather/request", weather.WeatherRequestView.as_view()),
+    path("api/weather/sources", weather.WeatherSourcesView.as_view()),
     path("api/weather/<digest:digest>", weather.WeatherYearView.as_view()),
     path("api/weather/<digest:digest>/quality", weather.WeatherQualityView.as_view()),
     path("api/weather/<digest:digest>/file", weather.WeatherFileView.as_view()),

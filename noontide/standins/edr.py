@@ -1,7 +1,7 @@
 """A weather service in miniature: OGC API - Environmental Data Retrieval, position query, CoverageJSON.
 
 It serves two collections for any point on land or sea: `simulated-climate`, a year of hours, and `elevation`, the height above
-sea level. Both come from long-term maps, and everything it says is labelled as such. Run it beside the application with `noontide stand-in weather`, or let `noontide serve` do so.
+sea level; and `simulated-stations`, years of hours at places of its own, by location and area queries. All come from long-term maps, and everything it says is labelled as such. Run it beside the application with `noontide stand-in weather`, or let `noontide serve` do so.
 """
 
 import json
@@ -17,10 +17,12 @@ import numpy as np
 from noontide.core.calendar import Calendar
 from noontide.standins.climate import LABEL, synthetic_year
 from noontide.standins.climatology import elevation_at
+from noontide.standins.stations import Station, station_of, stations_within
 
 COLLECTION = "simulated-climate"
 ELEVATION = "elevation"
-TITLES = {COLLECTION: "Simulated climate", ELEVATION: "Elevation"}
+STATIONS = "simulated-stations"
+TITLES = {COLLECTION: "Simulated climate", ELEVATION: "Elevation", STATIONS: "Simulated stations"}
 PARAMETERS = {
     "ghi": ("Global horizontal irradiance, mean of the hour from the stamp", "W/m2"),
     "temperature": ("Air temperature at 2 m", "Cel"),
@@ -53,7 +55,7 @@ def application(environ: dict, start_response: Callable) -> Iterable[bytes]:
                     {
                         "conformsTo": [
                             f"http://www.opengis.net/spec/ogcapi-edr-1/1.1/conf/{part}"
-                            for part in ("core", "collections", "position", "covjson")
+                            for part in ("core", "collections", "position", "area", "locations", "covjson", "geojson")
                         ]
                     },
                 )
@@ -63,6 +65,13 @@ def application(environ: dict, start_response: Callable) -> Iterable[bytes]:
                 return _answer(start_response, _collection(p.removeprefix("/collections/")))
             case p if p == f"/collections/{COLLECTION}/position":
                 return _answer(start_response, position(query), "application/prs.coverage+json")
+            case p if p == f"/collections/{STATIONS}/locations":
+                return _answer(start_response, locations(query), "application/geo+json")
+            case p if p.startswith(f"/collections/{STATIONS}/locations/"):
+                found = location(p.rpartition("/")[2], query)
+                return _answer(start_response, found, "application/prs.coverage+json")
+            case p if p == f"/collections/{STATIONS}/area":
+                return _answer(start_response, area(query), "application/prs.coverage+json")
             case p if p == f"/collections/{ELEVATION}/position":
                 return _answer(start_response, height(query), "application/prs.coverage+json")
             case _:
@@ -88,6 +97,11 @@ def position(query: dict[str, str]) -> dict:
     if unknown := [name for name in wanted if name not in PARAMETERS]:
         raise BadQuery(f"parameter-name: there is no {', '.join(unknown)[:80]}; choose among {', '.join(PARAMETERS)}")
     calendar = _calendar(query.get("datetime", ""))
+    return _coverage(latitude, longitude, elevation, calendar, seed, wanted)
+
+
+def _coverage(latitude: float, longitude: float, elevation: float, calendar: Calendar, seed: int, wanted: list[str]) -> dict:
+    """A year of hours at a point."""
     year = synthetic_year(latitude, longitude, elevation, calendar, seed)
     starts = calendar.local_starts.astype("datetime64[s]") - np.timedelta64(round(calendar.utc_offset * 3600), "s")
     return {
@@ -117,6 +131,91 @@ def position(query: dict[str, str]) -> dict:
                 "values": year[name].tolist(),
             }
             for name in wanted
+        },
+    }
+
+
+def locations(query: dict[str, str]) -> dict:
+    """The stations inside a bounding box, as GeoJSON.
+
+    Raises
+    ------
+    BadQuery
+        If there is no box, or it is too large.
+    """
+    return {
+        "type": "FeatureCollection",
+        "features": [_feature(station) for station in stations_within(*_box(query.get("bbox", "")))],
+    }
+
+
+def location(name: str, query: dict[str, str]) -> dict:
+    """A year of a station.
+
+    Raises
+    ------
+    BadQuery
+        If there is no such station, or it has no such year.
+    """
+    station = station_of(name)
+    if station is None:
+        raise BadQuery(f"there is no location '{name[:40]}'")
+    calendar = _calendar(query.get("datetime", ""))
+    if not station.first <= calendar.year <= station.last:
+        raise BadQuery(f"datetime: {station.name} has the years {station.first} to {station.last}")
+    return _coverage(station.latitude, station.longitude, station.elevation, calendar, calendar.year, _wanted(query, station))
+
+
+def area(query: dict[str, str]) -> dict:
+    """A year of every station inside a polygon's box, at most eight of them.
+
+    Raises
+    ------
+    BadQuery
+        If the polygon or the year is missing or wrong.
+    """
+    corners = re.findall(rf"{_NUMBER}\s+{_NUMBER}", query.get("coords", ""))
+    if not query.get("coords", "").strip().upper().startswith("POLYGON") or len(corners) < 4:
+        raise BadQuery("coords must be a polygon such as POLYGON((11 43,12 43,12 44,11 44,11 43))")
+    xs, ys = zip(*((float(x), float(y)) for x, y in corners), strict=True)
+    calendar = _calendar(query.get("datetime", ""))
+    found = [s for s in stations_within(min(xs), min(ys), max(xs), max(ys)) if s.first <= calendar.year <= s.last]
+    return {
+        "type": "CoverageCollection",
+        "domainType": "PointSeries",
+        "coverages": [
+            _coverage(s.latitude, s.longitude, s.elevation, calendar, calendar.year, _wanted(query, s)) for s in found[:8]
+        ],
+    }
+
+
+def _wanted(query: dict[str, str], station: Station) -> list[str]:
+    asked = query.get("parameter-name", ",".join(station.quantities)).split(",")
+    return [name for name in asked if name in station.quantities] or list(station.quantities)
+
+
+def _box(text: str) -> tuple[float, float, float, float]:
+    parts = text.split(",")
+    try:
+        west, south, east, north = map(float, parts if len(parts) == 4 else [])
+    except ValueError:
+        raise BadQuery("bbox must be four numbers: west, south, east, north") from None
+    if not (-180 <= west < east <= 180 and -90 <= south < north <= 90) or (east - west) * (north - south) > 100:
+        raise BadQuery("bbox must lie on the globe and have at most 100 square degrees")
+    return west, south, east, north
+
+
+def _feature(station: Station) -> dict:
+    return {
+        "type": "Feature",
+        "id": station.id,
+        "geometry": {"type": "Point", "coordinates": [station.longitude, station.latitude, station.elevation]},
+        "properties": {
+            "name": station.name,
+            "datetime": f"{station.first}-01-01T00:00:00Z/{station.last}-12-31T23:00:00Z",
+            "parameter-name": list(station.quantities),
+            "elevation": station.elevation,
+            "description": LABEL,
         },
     }
 
@@ -220,13 +319,17 @@ def _calendar(interval: str) -> Calendar:
 
 
 def _collection(name: str) -> dict:
-    parameters = PARAMETERS if name == COLLECTION else HEIGHT
+    parameters = HEIGHT if name == ELEVATION else PARAMETERS
+    queries = ("locations", "area") if name == STATIONS else ("position",)
     return {
         "id": name,
         "title": TITLES[name],
         "description": LABEL,
         "extent": {"spatial": {"bbox": [[-180, -90, 180, 90]], "crs": "OGC:CRS84"}},
-        "data_queries": {"position": {"link": {"href": f"collections/{name}/position", "rel": "data"}}},
+        "data_queries": {
+            kind: {"link": {"href": f"collections/{name}/{kind}", "rel": "data", "variables": {"query_type": kind}}}
+            for kind in queries
+        },
         "parameter_names": {parameter: _parameter(parameter) for parameter in parameters},
         "links": [],
     }

@@ -54,3 +54,28 @@ def test_a_stuck_sensor_is_found_filled_and_the_scheme_is_run_over_every_year(pa
     expect(bench).to_contain_text("These figures belong to an earlier state of the scheme")
     undo_all(page)
     expect(headline(page)).to_contain_text(before)
+
+
+def test_two_sources_near_the_site_are_fetched_compared_and_one_is_chosen(page):
+    open_project(page, "Weir Cottage", "weather")
+    before = energy(page)
+    bench = page.get_by_role("main", name="Weather")
+    bench.get_by_role("button", name="Sources near the site…").click()
+    sources = page.get_by_role("dialog", name="Weather sources near the site")
+    expect(sources.get_by_role("checkbox")).not_to_have_count(0)
+    for i in (1, 2):
+        sources.get_by_role("checkbox").nth(i).check()
+    sources.get_by_role("button", name="Fetch 2 and compare").click()
+    compared = page.get_by_role("dialog", name="Years compared")
+    expect(compared).to_contain_text("2 years compared", timeout=30_000)
+    compared.get_by_role("button", name="Use this").nth(1).click()
+    expect(compared).to_be_hidden()
+    expect(headline(page)).not_to_contain_text(before)
+    ticks = bench.get_by_role("checkbox", name=re.compile("^Compare "))
+    ticks.nth(0).check()
+    ticks.nth(1).check()
+    bench.get_by_role("button", name="Compare 2").click()
+    expect(compared).to_contain_text("2 years compared")
+    compared.get_by_role("button", name="Close").click()
+    undo_all(page)
+    expect(headline(page)).to_contain_text(before)

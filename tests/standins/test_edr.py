@@ -7,7 +7,7 @@ import urllib.request
 
 import pytest
 
-from noontide.standins.edr import COLLECTION, serve_in_background
+from noontide.standins.edr import COLLECTION, STATIONS, serve_in_background
 
 
 @pytest.fixture(scope="module")
@@ -36,7 +36,7 @@ def test_it_lists_its_collection_and_what_it_conforms_to(service):
     _, conformance = get(f"{service}/conformance")
     assert any("ogcapi-edr" in part for part in conformance["conformsTo"])
     _, collections = get(f"{service}/collections")
-    assert [c["id"] for c in collections["collections"]] == [COLLECTION, "elevation"]
+    assert [c["id"] for c in collections["collections"]] == [COLLECTION, "elevation", STATIONS]
     status, one = get(f"{service}/collections/{COLLECTION}")
     assert status == 200
     assert set(one["parameter_names"]) == {"ghi", "temperature", "wind", "pressure"}
@@ -97,3 +97,49 @@ def test_the_height_of_a_point_comes_by_the_same_protocol(service):
     assert coverage["ranges"]["elevation"]["values"][0] > 1500
     status, sea = get(f"{service}/collections/elevation/position?coords=POINT(-30%200)")
     assert sea["ranges"]["elevation"]["values"] == [0]
+
+
+YEAR = "2018-01-01T00:00Z/2018-12-31T23:00Z"
+
+
+def stations(service: str, path: str = "", **query: str) -> tuple[int, dict]:
+    return get(f"{service}/collections/{STATIONS}/{path}?{urllib.parse.urlencode(query)}")
+
+
+def test_stations_are_listed_by_box_and_each_gives_its_years(service):
+    status, answer = stations(service, "locations", bbox="9,42,13,45")
+    assert (status, answer["type"]) == (200, "FeatureCollection")
+    assert len(answer["features"]) > 5
+    for feature in answer["features"]:
+        x, y, _ = feature["geometry"]["coordinates"]
+        assert 9 <= x <= 13 and 42 <= y <= 45
+    one = answer["features"][0]
+    assert stations(service, "locations", bbox="9,42,13,45")[1] == answer
+    status, series = stations(service, f"locations/{one['id']}", datetime=YEAR)
+    assert status == 200
+    assert series["domain"]["axes"]["x"]["values"] == [one["geometry"]["coordinates"][0]]
+    assert set(series["ranges"]) == set(one["properties"]["parameter-name"])
+    other = stations(service, f"locations/{one['id']}", datetime=YEAR.replace("2018", "2019"))[1]
+    assert other["ranges"]["ghi"]["values"] != series["ranges"]["ghi"]["values"]
+
+
+def test_an_area_is_a_collection_of_its_stations(service):
+    status, answer = stations(service, "area", coords="POLYGON((10 43,12 43,12 44.5,10 44.5,10 43))", datetime=YEAR)
+    assert (status, answer["type"]) == (200, "CoverageCollection")
+    assert 1 < len(answer["coverages"]) <= 8
+
+
+@pytest.mark.parametrize(
+    ("path", "query", "said"),
+    [
+        ("locations", {}, "bbox must be four numbers"),
+        ("locations", {"bbox": "0,0,90,90"}, "at most 100 square degrees"),
+        ("locations/9999-9999", {"datetime": YEAR}, "no location"),
+        ("locations/no", {"datetime": YEAR}, "no location"),
+        ("area", {"coords": "POINT(1 2)", "datetime": YEAR}, "must be a polygon"),
+    ],
+)
+def test_what_stations_cannot_answer_they_say(service, path, query, said):
+    status, answer = stations(service, path, **query)
+    assert status == 400
+    assert said in answer["description"]

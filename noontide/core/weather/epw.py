@@ -2,19 +2,22 @@
 
 import csv
 from calendar import isleap
+from dataclasses import replace
 
 import numpy as np
 
-from noontide.core.calendar import NOMINAL_LEAP_YEAR, NOMINAL_YEAR, STEPS, Calendar
+from noontide.core.calendar import MONTHS, NOMINAL_LEAP_YEAR, NOMINAL_YEAR, STEPS, Calendar
 from noontide.core.weather.numbers import UNITS, check_range, fill_gaps
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.table import LONGEST_LINE, Table, lines_of
-from noontide.core.weather.year import Place, Weather, fill_missing_columns
+from noontide.core.weather.year import TYPICAL as TYPICAL_STEP
+from noontide.core.weather.year import Place, Step, Weather, fill_missing_columns, source_years
 
 HEADER_LINES = 8
 FIELDS = 35
 COLUMNS = {"temperature": 6, "pressure": 9, "ghi": 13, "dni": 14, "dhi": 15, "wind": 21}
 OPTIONAL = ("wind", "pressure")
+MONTHS_FROM = "Months from "
 TYPICAL = "typical year"  # as `write_epw` says it of a year made of one
 
 
@@ -49,7 +52,7 @@ def read_epw(text: str, name: str = "EPW file") -> Weather:
         if note:
             said.append(note)
     said.append(f"Hours ending 1 to 24 were taken as intervals from the hour before, UTC{utc_offset:+g}.")
-    return fill_missing_columns(
+    weather = fill_missing_columns(
         calendar,
         place,
         columns,
@@ -58,6 +61,8 @@ def read_epw(text: str, name: str = "EPW file") -> Weather:
         is_typical=is_typical,
         notes=tuple(said),
     )
+    months = next((note.removeprefix(MONTHS_FROM) for note in said if note.startswith(MONTHS_FROM)), "")
+    return replace(weather, steps=(Step(TYPICAL_STEP, months),)) if months else weather
 
 
 def write_epw(weather: Weather) -> str:
@@ -75,12 +80,14 @@ def write_epw(weather: Weather) -> str:
         f"DATA PERIODS,1,{60 // c.step},Data,Sunday,1/1,12/31",
     ]
     starts = c.local_starts.astype("datetime64[m]").astype(object)
+    months = source_years(weather) or ()
+    of_month = months if len(set(months)) > 1 else (c.year,) * 12  # one year alone would be taken for the year itself
     rows = []
     for i, start in enumerate(starts):
         end = start.minute + c.step
         minute = 60 if end == 60 else end
         rows.append(
-            f"{start.year},{start.month},{start.day},{start.hour + 1},{minute},?9?9,{_plain(weather.temperature[i])},99.9,999,"
+            f"{of_month[start.month - 1]},{start.month},{start.day},{start.hour + 1},{minute},?9?9,{_plain(weather.temperature[i])},99.9,999,"
             f"{_plain(weather.pressure[i] * 100)},9999,9999,9999,{_plain(weather.ghi[i])},{_plain(weather.dni[i])},{_plain(weather.dhi[i])},"
             f"999999,999999,999999,9999,999,{_plain(weather.wind[i])},99,99,9999,99999,9,999999999,999,.999,999,99,.999,999,99"
         )
@@ -144,6 +151,10 @@ def _calendar(table: Table, per_hour: int, utc_offset: float) -> tuple[Calendar,
     else:
         year = NOMINAL_LEAP_YEAR if has_leap_day else NOMINAL_YEAR
         if is_typical:
+            by_month = [
+                int(stamps[stamps[:, 1] == month, 0][0]) if np.any(stamps[:, 1] == month) else 0 for month in range(1, 13)
+            ]
+            said.append(MONTHS_FROM + ", ".join(f"{name[:3]} {of}" for name, of in zip(MONTHS, by_month, strict=True)) + ".")
             said.append(f"A typical year of months from {years.min()} to {years.max()}: sun positions are calculated for {year}.")
         else:
             said.append(

@@ -1,16 +1,23 @@
 """Weather files of any format, by path or by their bytes."""
 
-from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
+from noontide.core.weather.coverage_json import PASSPORT, read_coverage, write_coverage
 from noontide.core.weather.epw import read_epw, write_epw
+from noontide.core.weather.parquet import has_passport, read_parquet, write_parquet
 from noontide.core.weather.plain_csv import MAGIC, read_plain, write_plain
 from noontide.core.weather.reading import Finding, Reading, apply_reading, examine, recognise_content, years_of
 from noontide.core.weather.reading.text import open_sheet
 from noontide.core.weather.year import Step, Weather
 
-FORMAT_NAMES = {"epw": "an EPW file", "csv": "a weather table of ours"}
+FORMAT_NAMES = {
+    "epw": "an EPW file",
+    "csv": "a weather table of ours",
+    "covjson": "a year of ours as CoverageJSON",
+    "parquet": "a year of ours as Parquet",
+}
+KINDS = {".epw": "epw", ".covjson": "covjson", ".json": "covjson", ".parquet": "parquet"}  # by the ending of a file's name
 
 
 def recognise(path: str | Path) -> Reading:
@@ -89,21 +96,33 @@ def parse_by(content: bytes, name: str, reading: Reading | None = None) -> tuple
     """The same, with the reading that a table was understood by; None for a file of a known format."""
     kind = format_of(content)
     if kind:
-        return _read_by(read_epw if kind == "epw" else read_plain, content, name), None
+        return _read_by(kind, content, name), None
     found = examine(content, reading) if reading is not None else recognise_content(content, name)
     return apply_reading(found.sheet, found.reading, name, found.frame, found.wall), found.reading
 
 
-def _read_by(reader: Callable[[str, str], Weather], content: bytes, name: str) -> Weather:
-    weather = reader(_decoded(content).lstrip(), name)
-    return replace(
-        weather, steps=(Step("read", f"Read from {name}, {weather.calendar.intervals:,} rows of {weather.calendar.step} min."),)
-    )
+def _read_by(kind: str, content: bytes, name: str) -> Weather:
+    match kind:
+        case "epw":
+            weather = read_epw(_decoded(content).lstrip(), name)
+        case "covjson":
+            weather = read_coverage(_decoded(content))
+        case "parquet":
+            weather = read_parquet(content)
+        case _:
+            weather = read_plain(_decoded(content).lstrip(), name)
+    c = weather.calendar
+    return replace(weather, steps=(*weather.steps, Step("read", f"Read from {name}, {c.intervals:,} rows of {c.step} min.")))
 
 
 def format_of(content: bytes) -> str:
-    """`epw`, `csv` for a table of ours, or nothing where the first line is that of neither."""
-    first = content[:4096].removeprefix(b"\xef\xbb\xbf").lstrip().partition(b"\n")[0].strip()
+    """`epw`, `csv`, `covjson` or `parquet` where the file says by its beginning that it is one or a year of ours; else nothing."""
+    if content[:4] == b"PAR1":
+        return "parquet" if has_passport(content) else ""
+    start = content[:4096].removeprefix(b"\xef\xbb\xbf").lstrip()
+    if start[:1] == b"{":
+        return "covjson" if f'"{PASSPORT}"'.encode() in start else ""
+    first = start.partition(b"\n")[0].strip()
     if first.upper().startswith(b"LOCATION"):
         return "epw"
     return "csv" if first == MAGIC.encode() else ""
@@ -117,11 +136,18 @@ def _decoded(content: bytes) -> str:
 
 
 def write(weather: Weather, path: str | Path) -> None:
-    """Write an EPW file where the path ends in .epw, else a plain weather table."""
+    """Write a year by the ending of the path: EPW, CoverageJSON (.covjson, .json), Parquet, else a plain weather table."""
     path = Path(path)
-    path.write_text(as_text(weather, "epw" if path.suffix.lower() == ".epw" else "csv"), encoding="utf-8")
+    path.write_bytes(as_bytes(weather, KINDS.get(path.suffix.lower(), "csv")))
+
+
+def as_bytes(weather: Weather, kind: str) -> bytes:
+    """The weather as a file of the kind `epw`, `csv`, `covjson` or `parquet`."""
+    return write_parquet(weather) if kind == "parquet" else as_text(weather, kind).encode()
 
 
 def as_text(weather: Weather, kind: str) -> str:
-    """Text of the weather as `epw` or `csv`."""
+    """Text of the weather as `epw`, `csv` or `covjson`."""
+    if kind == "covjson":
+        return write_coverage(weather)
     return write_epw(weather) if kind == "epw" else write_plain(weather)

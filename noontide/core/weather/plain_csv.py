@@ -1,5 +1,6 @@
 """Our own plain weather table: a comment header with site and units, then one row an interval (docs/formats/weather-csv.md)."""
 
+import json
 import re
 from calendar import isleap
 
@@ -7,11 +8,13 @@ import numpy as np
 
 from noontide.core.calendar import NOMINAL_LEAP_YEAR, NOMINAL_YEAR, STEPS, Calendar
 from noontide.core.weather.numbers import RANGES, UNITS, check_range, fill_gaps
+from noontide.core.weather.passport import COLUMNS, passport_of, year_of
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.table import Table, lines_of
 from noontide.core.weather.year import Place, Weather, fill_missing_columns
 
 MAGIC = "# noontide-weather 1"
+CARRIED = ("given", "flags", "steps")
 TIME = re.compile(r"(\d{4}-\d\d-\d\d[T ]\d\d:\d\d)(:00)?", re.ASCII)
 
 
@@ -59,7 +62,7 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
     if kind not in ("typical", "measured"):
         raise WeatherFileError("the kind of year is 'typical' or 'measured'", row=header["kind"][1], column="kind", value=kind)
     try:
-        return fill_missing_columns(
+        weather = fill_missing_columns(
             calendar,
             place,
             columns,
@@ -70,12 +73,30 @@ def read_plain(text: str, name: str = "weather table") -> Weather:
         )
     except ValueError as error:
         raise WeatherFileError(str(error), row=table_at + 1) from error
+    return _with_carried(weather, header)
+
+
+def _with_carried(weather: Weather, header: dict[str, tuple[str, int]]) -> Weather:
+    """The year with the marks and steps that it was written with."""
+    if "carried" not in header:
+        return weather
+    text, row = header["carried"]
+    try:
+        carried = json.loads(text)
+        return year_of(
+            passport_of(weather) | {key: carried[key] for key in CARRIED if key in carried},
+            {name: getattr(weather, name) for name in COLUMNS},
+        )
+    except (ValueError, TypeError, RecursionError) as error:
+        raise WeatherFileError(
+            f"the line of what the year carries cannot be read: {str(error)[:160]}", row=row, column="carried"
+        ) from error
 
 
 def write_plain(weather: Weather) -> str:
     """Text of a plain weather table; reading it gives the same numbers back."""
     c, place = weather.calendar, weather.place
-    notes = " | ".join(weather.notes)
+    notes, passport = " | ".join(weather.notes), passport_of(weather)
     head = [
         MAGIC,
         f"# title: {weather.title}",
@@ -87,6 +108,7 @@ def write_plain(weather: Weather) -> str:
         f"# step: {c.step}",
         f"# kind: {'typical' if weather.is_typical else 'measured'}",
         f"# notes: {notes}",
+        f"# carried: {json.dumps({key: passport[key] for key in CARRIED})}",
         "# units: time is the start of the interval in local standard time; ghi, dni, dhi W/m2; temperature degC; wind m/s; pressure hPa",
         "time,ghi,dni,dhi,temperature,wind,pressure",
     ]

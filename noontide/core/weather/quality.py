@@ -118,7 +118,7 @@ def _envelope(weather: Weather, sun: IntervalSun) -> Iterator[Doubt]:
     clear = ineichen_perez(sun.zenith, extraterrestrial_normal(sun.distance), CLEANEST, max(weather.place.elevation, 0.0))
     factor = ENVELOPE if weather.calendar.step >= 30 else ENVELOPE_SHORT
     marks = np.zeros(weather.calendar.intervals, dtype=bool)
-    whole = (sun.lit_fraction > 0.99) & (sun.zenith < 80)
+    whole = (sun.lit_fraction > 0.99) & (sun.zenith < 75)
     marks[sun.interval_index] = whole & (weather.ghi[sun.interval_index] > factor * clear.ghi)
     yield from _doubt(
         weather, "clear-sky", "Brighter than a clear sky", f"GHI over {factor:g} times the clear sky of the cleanest air in {_hours(weather, marks)}. Check units, elevation and clock.",

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.calendar import MONTHS, NOMINAL_YEAR, Calendar
-from noontide.core.weather.year import Step, Weather, fill_missing_columns
+from noontide.core.weather.year import TYPICAL, Step, Weather, fill_missing_columns
 
 Floats = NDArray[np.float64]
 LEAST_YEARS = 3
@@ -98,7 +98,7 @@ def typical_year(years: Sequence[Weather]) -> Weather:
         calendar, first.place, columns, title=f"{first.title}, typical", source=f"typical year of {numbers[0]} to {numbers[-1]}",
         notes=(f"Months of {len(years)} years, chosen after Finkelstein and Schafer: {said}.",),
     )  # fmt: skip
-    return replace(made, steps=(*first.steps, Step("typical year", said)))
+    return replace(made, steps=(*first.steps, Step(TYPICAL, said)))
 
 
 def _check(years: Sequence[Weather]) -> None:

@@ -1,8 +1,10 @@
 """A year of weather on a regular axis, whatever file it came from."""
 
 import hashlib
+import re
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,6 +31,9 @@ class Step:
 
     kind: str  # read, synthesised, typical year, adjusted...
     words: str
+
+
+TYPICAL = "typical year"  # kind of the step that says which year each month comes from
 
 
 FILLED, CAPPED, SUSPECT = 1, 2, 4  # marks of an interval: a missing value was filled, a value was capped, a check doubts it
@@ -176,3 +181,27 @@ def _irradiance(
     said.append("DNI and DHI are missing: derived from GHI (Erbs et al. 1982).")
     new_dni[lit], new_dhi[lit] = erbs(ghi[lit], cosine[lit], above[lit], lit_fraction[lit])
     return ghi, new_dni, new_dhi
+
+
+def runs_of(flags: NDArray[np.uint8]) -> list[list[int]]:
+    """Marks of intervals as runs of start, length and mark: a few, where most intervals have none."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], flags.astype(np.int16), [0]])))
+    pairs = pairwise(edges)
+    return [[int(start), int(end - start), int(flags[start])] for start, end in pairs if flags[start]]
+
+
+def flags_of(runs: list[list[int]], intervals: int) -> NDArray[np.uint8]:
+    """The marks again, (intervals,)."""
+    flags = np.zeros(intervals, dtype=np.uint8)
+    for start, length, mark in runs:
+        flags[start : start + length] = mark
+    return flags
+
+
+def source_years(weather: Weather) -> tuple[int, ...] | None:
+    """The year that each month of a typical year comes from, (12,), where its steps say so."""
+    for step in reversed(weather.steps):
+        years = re.findall(r"[A-Z][a-z]{2} (\d{4})", step.words) if step.kind == TYPICAL else []
+        if len(years) == 12:
+            return tuple(map(int, years))
+    return None

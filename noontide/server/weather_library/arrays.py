@@ -1,11 +1,9 @@
 """The values of a weather year in a binary file that opens in milliseconds."""
 
 import io
-from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
 from noontide.core.calendar import Calendar
 from noontide.core.weather import Place, Weather
@@ -33,18 +31,3 @@ def read_arrays(path: Path, calendar: Calendar, place: Place, **words: object) -
     if table.shape != (len(COLUMNS), calendar.intervals):
         raise ValueError(f"{path.name} has the shape {table.shape}")
     return Weather(calendar, place, *table, **words)  # type: ignore[arg-type]
-
-
-def runs_of(flags: NDArray[np.uint8]) -> list[list[int]]:
-    """Marks of intervals as runs of start, length and mark: a few, where most intervals have none."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], flags.astype(np.int16), [0]])))
-    pairs = pairwise(edges)
-    return [[int(start), int(end - start), int(flags[start])] for start, end in pairs if flags[start]]
-
-
-def flags_of(runs: list[list[int]], intervals: int) -> NDArray[np.uint8]:
-    """The marks again, (intervals,)."""
-    flags = np.zeros(intervals, dtype=np.uint8)
-    for start, length, mark in runs:
-        flags[start : start + length] = mark
-    return flags

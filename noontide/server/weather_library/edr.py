@@ -1,5 +1,6 @@
 """Weather years from a service that speaks OGC API - Environmental Data Retrieval, answered as CoverageJSON."""
 
+import http.client
 import json
 import time
 import urllib.error
@@ -30,11 +31,17 @@ class ServiceFailed(Problem):
         super().__init__(502, "weather-service", "The weather service did not answer", detail)
 
 
+def service_addresses() -> list[str]:
+    """Addresses of all services: those of the settings, the first one being asked for climate and elevation; or the stand-in's."""
+    named = [address.strip().rstrip("/") for address in settings.WEATHER_EDR.split(",") if address.strip()]
+    return named or [service_address()]
+
+
 @cache
 def service_address() -> str:
     """Address of the service: the one in the settings, or the stand-in's, started when it is first needed."""
     if settings.WEATHER_EDR:
-        return settings.WEATHER_EDR.rstrip("/")
+        return service_addresses()[0]
     from noontide.standins.edr import serve_in_background
 
     return serve_in_background()[0]
@@ -59,7 +66,7 @@ def fetch_year(latitude: float, longitude: float, elevation: float, utc_offset: 
             "datetime": f"{starts[0]}Z/{starts[-1]}Z",
         },
     )
-    coverage = _as_json(content)
+    coverage = as_json(content)
     try:
         ranges = coverage["ranges"]
         columns = {name: np.array(ranges[name]["values"], dtype=float) for name in PARAMETERS if name in ranges}
@@ -93,7 +100,7 @@ def fetch_elevation(latitude: float, longitude: float) -> float:
     """
     content = _position(settings.ELEVATION_COLLECTION, {"coords": f"POINT({longitude:.5f} {latitude:.5f})"})
     try:
-        value = float(_as_json(content)["ranges"]["elevation"]["values"][0])
+        value = float(as_json(content)["ranges"]["elevation"]["values"][0])
     except (KeyError, TypeError, ValueError, IndexError) as error:
         raise ServiceFailed(f"Its answer has no elevation: {str(error)[:200]}") from error
     if not -430 <= value <= 9000:
@@ -102,11 +109,25 @@ def fetch_elevation(latitude: float, longitude: float) -> float:
 
 
 def _position(collection: str, query: dict[str, str]) -> bytes:
-    """The answer to a position query, within limits of size and time."""
-    text = urllib.parse.urlencode(query | {"f": "CoverageJSON"})
-    address = f"{service_address()}/collections/{urllib.parse.quote(collection)}/position?{text}"
+    """The answer of the first service to a position query."""
+    return ask(service_address(), f"collections/{urllib.parse.quote(collection)}/position", query | {"f": "CoverageJSON"})
+
+
+def ask(service: str, path: str, query: dict[str, str] | None = None) -> bytes:
+    """An answer of a service, within limits of size and time.
+
+    Raises
+    ------
+    ServiceFailed
+        With what the service said, or why it could not be asked.
+    """
+    return ask_address(f"{service}/{path}{'?' + urllib.parse.urlencode(query) if query else ''}")
+
+
+def ask_address(address: str) -> bytes:
+    """The answer at a whole address, within the same limits."""
     if urllib.parse.urlsplit(address).scheme not in ("http", "https"):
-        raise ServiceFailed(f"Its address '{service_address()}' is no web address. Correct NOONTIDE_WEATHER_EDR.")
+        raise ServiceFailed(f"Its address '{address[:120]}' is no web address. Correct NOONTIDE_WEATHER_EDR.")
     end = time.monotonic() + LONGEST
     pieces, size = [], 0
     try:
@@ -121,16 +142,16 @@ def _position(collection: str, query: dict[str, str]) -> bytes:
     except urllib.error.HTTPError as error:
         said = error.read(300).decode(errors="replace")
         raise ServiceFailed(f"It answered {error.code}: {said}") from error
-    except (OSError, ValueError) as error:
+    except (OSError, ValueError, http.client.HTTPException) as error:
         raise ServiceFailed(f"It could not be reached: {error}. Check its address in the settings.") from error
     return b"".join(pieces)
 
 
-def _as_json(content: bytes) -> Any:
+def as_json(content: bytes) -> Any:
     try:
         found = json.loads(content)
     except (ValueError, RecursionError) as error:
         raise ServiceFailed(f"Its answer is no JSON: {str(error)[:200]}") from error
     if not isinstance(found, dict):
-        raise ServiceFailed("Its answer is no CoverageJSON object.")
+        raise ServiceFailed("Its answer is no JSON object.")
     return found

@@ -7,6 +7,7 @@ from noontide.server.jobs.kinds import Report, job_kind
 from noontide.server.places.finding import standard_offset, time_zone_at
 from noontide.server.weather_library.edr import fetch_year
 from noontide.server.weather_library.models import WeatherYear
+from noontide.server.weather_library.sources import SourceRequest, fetch_source
 from noontide.server.weather_library.storing import keep
 
 
@@ -52,5 +53,27 @@ def request_weather(parameters: dict, report: Report) -> dict:
     zone = parameters.get("time_zone")
     utc_offset = standard_offset(zone, longitude) if zone else time_zone_at(latitude, longitude)[1]
     year = year_for(latitude, longitude, parameters["elevation"], utc_offset, parameters.get("name", ""))
+    report(0.9, "Reading the year...")
+    return {"digest": year.digest, "title": year.title}
+
+
+def source_year(asked: SourceRequest, utc_offset: float, owner: User | None = None) -> WeatherYear:
+    """A year of a source, kept in the library.
+
+    Raises
+    ------
+    ServiceFailed
+        If the source gives none.
+    """
+    weather, content = fetch_source(asked, utc_offset)
+    return keep(weather, content, f"{weather.title}.covjson", "CoverageJSON", "service", owner or local_user())
+
+
+@job_kind("source")
+def request_source(parameters: dict, report: Report) -> dict:
+    """Ask a source near the site for a year."""
+    asked = SourceRequest.model_validate(parameters)
+    report(0.1, f"Asking {asked.title or asked.collection}...")
+    year = source_year(asked, time_zone_at(asked.latitude, asked.longitude)[1])
     report(0.9, "Reading the year...")
     return {"digest": year.digest, "title": year.title}

@@ -11,11 +11,12 @@ from django.conf import settings
 from noontide.core.calendar import Calendar
 from noontide.core.weather import Place, Reading, Step, Weather, parse, summarise
 from noontide.core.weather.files import format_of, parse_by, years_in
+from noontide.core.weather.year import flags_of, runs_of
 from noontide.server.accounts.models import User, local_user
 from noontide.server.files import write_whole
 from noontide.server.memory import give_back
 from noontide.server.problems import Problem
-from noontide.server.weather_library.arrays import flags_of, read_arrays, runs_of, write_arrays
+from noontide.server.weather_library.arrays import read_arrays, write_arrays
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.reading import make_of
 

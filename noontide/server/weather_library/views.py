@@ -16,22 +16,29 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.design.document import Line, is_time_zone
-from noontide.core.weather import Reading, WeatherSummary, as_text
-from noontide.core.weather.files import FORMAT_NAMES, format_of
+from noontide.core.weather import Reading, WeatherSummary
+from noontide.core.weather.files import FORMAT_NAMES, as_bytes, format_of
 from noontide.core.weather.quality import examine_quality
+from noontide.core.weather.year import runs_of
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
 from noontide.server.problems import Problem, findings_of
-from noontide.server.weather_library.arrays import runs_of
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.reading import ReadingAnswer, understand
+from noontide.server.weather_library.sources import SourceRequest, SourcesAnswer, sources_near
 from noontide.server.weather_library.storing import load, store
 from noontide.server.weather_library.synthesising import SynthesisRequest, store_synthesis, synthesis_of
 
 LONGEST_READING = 200_000  # characters
 FORM_ROOM = LONGEST_READING + 4096  # bytes of the form around the file
+FILE_KINDS = {
+    "epw": "text/plain; charset=utf-8",
+    "csv": "text/plain; charset=utf-8",
+    "covjson": "application/prs.coverage+json",
+    "parquet": "application/vnd.apache.parquet",
+}
 READING_FIELD = {"type": "string", "description": "a Reading as JSON; recognised where it is left out"}
 
 
@@ -192,19 +199,23 @@ class WeatherYearView(APIView):
 
 class WeatherFileView(APIView):
     @extend_schema(
-        parameters=[OpenApiParameter("kind", str, enum=["epw", "csv"])],
-        responses={(200, "text/plain"): OpenApiTypes.STR},
+        parameters=[OpenApiParameter("kind", str, enum=["epw", "csv", "covjson", "parquet"])],
+        responses={
+            (200, "text/plain"): OpenApiTypes.STR,
+            (200, "application/prs.coverage+json"): OpenApiTypes.OBJECT,
+            (200, "application/vnd.apache.parquet"): OpenApiTypes.BINARY,
+        },
         operation_id="weather_file",
     )
     def get(self, request: Request, digest: str) -> HttpResponse:
-        """The year as a file: EPW, or a plain weather table."""
+        """The year as a file: EPW, a plain weather table, CoverageJSON or Parquet."""
         year, kind = (
             get_object_or_404(WeatherYear.objects.visible_to(request.user), pk=digest),
             request.query_params.get("kind", "csv"),
         )
-        if kind not in ("epw", "csv"):
-            raise Problem(422, "unknown-kind", "Unknown kind", "Choose epw or csv.")
-        answer = HttpResponse(as_text(load(digest), kind), content_type="text/plain; charset=utf-8")
+        if kind not in FILE_KINDS:
+            raise Problem(422, "unknown-kind", "Unknown kind", f"Choose among {', '.join(FILE_KINDS)}.")
+        answer = HttpResponse(as_bytes(load(digest), kind), content_type=FILE_KINDS[kind])
         answer.headers["Content-Disposition"] = f'attachment; filename="weather-{year.latitude:.2f}-{year.longitude:.2f}.{kind}"'
         return answer
 
@@ -259,3 +270,32 @@ class WeatherRequestView(APIView):
         asked = WeatherRequest.model_validate(request.data)
 
         return Response(job_answer(start("weather", asked.model_dump(), request.user)), status=202)
+
+
+class WeatherSourcesView(APIView):
+    parser_classes = [JSONParser]
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("latitude", float, required=True),
+            OpenApiParameter("longitude", float, required=True),
+            OpenApiParameter("elevation", float),
+        ],
+        responses=SourcesAnswer,
+        operation_id="weather_sources",
+    )
+    def get(self, request: Request) -> Response:
+        """Stations and gridded data near a site, nearest first, with distance, height difference, years and quantities."""
+        given = {
+            name: request.query_params[name] for name in ("latitude", "longitude", "elevation") if name in request.query_params
+        }
+        at = WeatherRequest.model_validate(given)
+        return Response(sources_near(at.latitude, at.longitude, at.elevation).model_dump(mode="json"))
+
+    @extend_schema(request=SourceRequest, responses={202: JobAnswer}, operation_id="request_source")
+    def post(self, request: Request) -> Response:
+        """Ask a source for a year; a job, whose result names the digest."""
+        if not isinstance(request.data, dict):
+            raise Problem(422, "invalid-body", "A JSON object is needed")
+        asked = SourceRequest.model_validate(request.data)
+        return Response(job_answer(start("source", asked.model_dump(), request.user)), status=202)

@@ -37,6 +37,9 @@ export type SunPathsAnswer = Shapes['SunPathsAnswer']
 export type VoltageAnswer = Shapes['VoltageAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
+export type SourceLine = Shapes['SourceLine']
+export type SourcesAnswer = Shapes['SourcesAnswer']
+export type SourceRequest = Shapes['SourceRequest']
 export type YearsAnswer = Shapes['YearsAnswer']
 export type YearsResult = Shapes['YearsResult']
 export type JobAnswer = Shapes['JobAnswer']
@@ -213,9 +216,17 @@ export const api = {
     json<PlaceAnswer[]>('GET', `/api/places/within?bbox=${box.west},${box.south},${box.east},${box.north}`, { signal }),
   weatherLibrary: () => json<WeatherAnswer[]>('GET', '/api/weather'),
   weatherYear: (digest: string) => json<WeatherAnswer>('GET', `/api/weather/${digest}`),
+  weatherSources: (site: { latitude: number; longitude: number; elevation: number }, signal?: AbortSignal) =>
+    json<SourcesAnswer>(
+      'GET',
+      `/api/weather/sources?latitude=${site.latitude}&longitude=${site.longitude}&elevation=${site.elevation}`,
+      { signal, patience: LONG_PATIENCE_MS },
+    ),
+  requestSource: (body: SourceRequest) => json<JobAnswer>('POST', '/api/weather/sources', { body }),
   weatherQuality: (digest: string, signal?: AbortSignal) =>
     json<DoubtAnswer[]>('GET', `/api/weather/${digest}/quality`, { signal }),
-  weatherFile: (digest: string, kind: 'epw' | 'csv') => `/api/weather/${digest}/file?kind=${kind}`,
+  weatherFile: (digest: string, kind: 'epw' | 'csv' | 'covjson' | 'parquet') =>
+    `/api/weather/${digest}/file?kind=${kind}`,
   readWeather(
     file: File,
     given: { reading?: Reading; place?: { latitude: number; longitude: number; elevation: number } | null },

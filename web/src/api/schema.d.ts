@@ -580,7 +580,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The year as a file: EPW, or a plain weather table. */
+        /** @description The year as a file: EPW, a plain weather table, CoverageJSON or Parquet. */
         get: operations["weather_file"];
         put?: never;
         post?: never;
@@ -635,6 +635,24 @@ export interface paths {
         put?: never;
         /** @description Ask the weather service for a year at a point; a job, whose result names the digest. */
         post: operations["request_weather"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weather/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Stations and gridded data near a site, nearest first, with distance, height difference, years and quantities. */
+        get: operations["weather_sources"];
+        put?: never;
+        /** @description Ask a source for a year; a job, whose result names the digest. */
+        post: operations["request_source"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1229,8 +1247,6 @@ export interface components {
              */
             created: string;
         };
-        /** @enum {string} */
-        KindEnum: "text" | "value" | "words" | "choice" | "part" | "figure" | "link";
         /** ModuleLine */
         ModuleLine: {
             /** Id */
@@ -1916,7 +1932,7 @@ export interface components {
          */
         Run: {
             /** Kind */
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["RunKindEnum"];
             /**
              * Text
              * @default
@@ -1958,6 +1974,8 @@ export interface components {
              */
             surface: string;
         };
+        /** @enum {string} */
+        RunKindEnum: "text" | "value" | "words" | "choice" | "part" | "figure" | "link";
         /**
          * SchemeAnswer
          * @description A scheme at a revision, with what is known of it. `changed` names the benches that the last edit touched.
@@ -2011,6 +2029,103 @@ export interface components {
         };
         /** @enum {string} */
         SourceEnum: "text" | "xlsx" | "parquet" | "json";
+        /**
+         * SourceLine
+         * @description A station, or a gridded collection at the site's own point.
+         */
+        SourceLine: {
+            /** Service */
+            service: string;
+            /** Collection */
+            collection: string;
+            /**
+             * Location
+             * @description id of a station; empty for gridded data
+             */
+            location: string;
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: components["schemas"]["SourceLineKindEnum"];
+            /** Latitude */
+            latitude: number;
+            /** Longitude */
+            longitude: number;
+            /** Elevation */
+            elevation: number | null;
+            /**
+             * Distance
+             * @description from the site [km]
+             */
+            distance: number;
+            /**
+             * Height Difference
+             * @description of the place over the site [m]
+             */
+            height_difference: number | null;
+            /** First Year */
+            first_year: number | null;
+            /** Last Year */
+            last_year: number | null;
+            /** Quantities */
+            quantities: string[];
+            /**
+             * Parameters
+             * @description names of the service's own for them
+             */
+            parameters: string[];
+        };
+        /** @enum {string} */
+        SourceLineKindEnum: "grid" | "station";
+        /**
+         * SourceRequest
+         * @description A year of a source.
+         */
+        SourceRequest: {
+            /** Service */
+            service: string;
+            /** Collection */
+            collection: string;
+            /**
+             * Location
+             * @default
+             */
+            location: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Parameters
+             * @default []
+             */
+            parameters: string[];
+            /**
+             * Year
+             * @default null
+             */
+            year: number | null;
+            /** Latitude */
+            latitude: number;
+            /** Longitude */
+            longitude: number;
+            /**
+             * Elevation
+             * @default 0
+             */
+            elevation: number;
+        };
+        /**
+         * SourcesAnswer
+         * @description All sources near a site, nearest first, and what could not be asked.
+         */
+        SourcesAnswer: {
+            /** Sources */
+            sources: components["schemas"]["SourceLine"][];
+            /** Problems */
+            problems: string[];
+        };
         /** @enum {string} */
         StampsEnum: "start" | "middle" | "end";
         /** @enum {string} */
@@ -6622,7 +6737,7 @@ export interface operations {
     weather_file: {
         parameters: {
             query?: {
-                kind?: "csv" | "epw";
+                kind?: "covjson" | "csv" | "epw" | "parquet";
             };
             header?: never;
             path: {
@@ -6638,6 +6753,10 @@ export interface operations {
                 };
                 content: {
                     "text/plain": string;
+                    "application/prs.coverage+json": {
+                        [key: string]: unknown;
+                    };
+                    "application/vnd.apache.parquet": string;
                 };
             };
             /** @description Problem details */
@@ -6938,6 +7057,223 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["WeatherRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    weather_sources: {
+        parameters: {
+            query: {
+                elevation?: number;
+                latitude: number;
+                longitude: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourcesAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    request_source: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceRequest"];
             };
         };
         responses: {

@@ -91,3 +91,17 @@ export function powerOfTen(value: number) {
   const raised = [...exponent!.replace('+', '')].map((c) => (c === '-' ? '⁻' : '⁰¹²³⁴⁵⁶⁷⁸⁹'[Number(c)])).join('')
   return value === 0 ? '0' : `${digit} × 10${raised}`
 }
+
+/** Great-circle distance of two places [km]. */
+export function distanceKm(
+  one: { latitude: number; longitude: number },
+  other: { latitude: number; longitude: number },
+): number {
+  const rad = Math.PI / 180
+  const half =
+    Math.sin(((other.latitude - one.latitude) * rad) / 2) ** 2 +
+    Math.cos(one.latitude * rad) *
+      Math.cos(other.latitude * rad) *
+      Math.sin(((other.longitude - one.longitude) * rad) / 2) ** 2
+  return 2 * 6371 * Math.asin(Math.sqrt(Math.min(1, half)))
+}

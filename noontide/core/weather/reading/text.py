@@ -8,6 +8,7 @@ from typing import Any
 
 import pandas as pd
 
+from noontide.core.weather.coverage_json import is_coverage, table_of_coverage
 from noontide.core.weather.problems import WeatherFileError
 
 MOST_LINES = 1_300_000  # twenty years of ten minutes
@@ -151,6 +152,9 @@ def _json(text: str) -> Sheet | None:
     except (ValueError, RecursionError):
         return None
     above: list[str] = []
+    if is_coverage(data):
+        found = table_of_coverage(data)
+        return Sheet([*found.preamble, *_laid_out(found.frame)], "json")
     if isinstance(data, dict):
         above = [f"{key}: {value}" for key, value in _flat(data)]
         records, columns = _longest(data)

@@ -8,8 +8,10 @@ import CopyTable from '@/tables/CopyTable.vue'
 import SortHead from '@/tables/SortHead.vue'
 import { useSorting } from '@/tables/useSorting'
 import AdjustmentSteps from './AdjustmentSteps.vue'
+import CompareYears from './CompareYears.vue'
 import MonthTable from './MonthTable.vue'
 import QualityMarks from './QualityMarks.vue'
+import SourceList from './SourceList.vue'
 import TwelveNumbers from './TwelveNumbers.vue'
 import YearsRecord from './YearsRecord.vue'
 import YearChart from './YearChart.vue'
@@ -31,6 +33,18 @@ watch(
   },
   { immediate: true },
 )
+const isSources = ref(false)
+const isCompared = ref(false)
+const compared = shallowRef<WeatherAnswer[]>([])
+const ticked = ref<string[]>([])
+const at = computed(() => ({ ...site.value, elevation: site.value.elevation ?? 0 }))
+async function compare(years: WeatherAnswer[]) {
+  isSources.value = false
+  compared.value = years
+  isCompared.value = true
+  library.value = await api.weatherLibrary()
+}
+const compareTicked = () => compare(library.value.filter((y) => ticked.value.includes(y.digest)))
 const summary = computed(() => year.value?.summary)
 const high = computed(() => (brief.value ? brief.value.elevation - (site.value.elevation ?? 0) : 0))
 const sorting = useSorting('title')
@@ -58,7 +72,8 @@ const closureWords = computed(() => {
       <h2>Weather</h2>
       <div class="tools">
         <button type="button" class="link" @click="chooseWeatherFile()">Open a file…</button
-        ><span class="soft">or drop or paste one anywhere: EPW, or any table</span
+        ><span class="soft">or drop or paste one anywhere</span
+        ><button type="button" class="link" @click="isSources = true">Sources near the site…</button
         ><button type="button" class="link" @click="isTwelve = true">Twelve numbers…</button>
       </div>
     </header>
@@ -157,6 +172,8 @@ const closureWords = computed(() => {
         <p class="soft">
           As a file: <a class="link" :href="api.weatherFile(year.digest, 'csv')">weather table</a>
           <a class="link" :href="api.weatherFile(year.digest, 'epw')">EPW</a>
+          <a class="link" :href="api.weatherFile(year.digest, 'covjson')">CoverageJSON</a>
+          <a class="link" :href="api.weatherFile(year.digest, 'parquet')">Parquet</a>
         </p>
       </div>
     </template>
@@ -182,6 +199,23 @@ const closureWords = computed(() => {
         "
       />
     </v-dialog>
+    <v-dialog v-model="isSources" max-width="860">
+      <SourceList v-if="isSources" :site="at" @close="isSources = false" @fetched="compare" />
+    </v-dialog>
+    <v-dialog v-model="isCompared" max-width="900">
+      <CompareYears
+        v-if="isCompared"
+        :years="compared"
+        :site="at"
+        @close="isCompared = false"
+        @choose="
+          (chosen) => {
+            isCompared = false
+            choose(chosen)
+          }
+        "
+      />
+    </v-dialog>
     <section class="library">
       <header>
         <h3>Library</h3>
@@ -194,10 +228,14 @@ const closureWords = computed(() => {
         /><CopyTable within=".library" /><button type="button" class="link" @click="request">
           Get weather for this site
         </button>
+        <button type="button" class="link" :disabled="ticked.length < 2" @click="compareTicked">
+          Compare {{ ticked.length > 1 ? ticked.length : '' }}
+        </button>
       </header>
       <table class="ledger">
         <thead>
           <tr>
+            <th />
             <SortHead column="title" :sorting="sorting">Year</SortHead>
             <SortHead column="source" :sorting="sorting">Source</SortHead>
             <SortHead column="ghi" :sorting="sorting" class="num">GHI [kWh/m²]</SortHead>
@@ -206,6 +244,15 @@ const closureWords = computed(() => {
         </thead>
         <tbody>
           <tr v-for="y in listed" :key="y.digest" :class="{ on: y.digest === brief?.digest }">
+            <td>
+              <input
+                v-model="ticked"
+                type="checkbox"
+                :value="y.digest"
+                :aria-label="`Compare ${y.title}`"
+                :disabled="ticked.length >= 5 && !ticked.includes(y.digest)"
+              />
+            </td>
             <td>
               <button type="button" class="name" :aria-current="y.digest === brief?.digest" @click="choose(y)">
                 {{ y.title }}
