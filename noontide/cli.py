@@ -51,7 +51,7 @@ def _parser() -> argparse.ArgumentParser:
     horizon = commands.add_parser(
         "horizon", help="the visible line that a height grid makes at a point, as azimuth and elevation"
     )
-    horizon.add_argument("--grid", required=True, metavar="FILE", help="ESRI ASCII grid, geographic or metric")
+    horizon.add_argument("--grid", required=True, metavar="FILE", help="GeoTIFF, or ESRI ASCII grid, geographic or metric")
     horizon.add_argument("--lat", type=float, required=True, help="latitude [°], or metres to the north on a metric grid")
     horizon.add_argument("--lon", type=float, required=True, help="longitude [°], or metres to the east on a metric grid")
     horizon.add_argument("--eye", type=float, default=2.0, help="height over the ground [m]")
@@ -219,9 +219,16 @@ def _print_report(design, results, checks) -> None:
 
 def _horizon(given: argparse.Namespace) -> int:
     from noontide.core.shading import horizon_from_grid, read_height_grid
+    from noontide.core.shading.geotiff import read_geotiff
 
     try:
-        grid = read_height_grid(Path(given.grid).read_text(encoding="utf-8", errors="replace"), Path(given.grid).name)
+        content, name = Path(given.grid).read_bytes(), Path(given.grid).name
+        is_tiff = content[:2] in (b"II", b"MM")
+        grid = (
+            read_geotiff(content, given.lon, given.lat, name)
+            if is_tiff
+            else read_height_grid(content.decode("utf-8", "replace"), name)
+        )
         line = horizon_from_grid(grid, given.lon, given.lat, given.eye, step=given.step)
     except OSError as error:
         fail(f"the grid cannot be opened: {error}")

@@ -43,6 +43,24 @@ def forty_surfaces(page: Page) -> None:
     page.goto(f"/projects/{made.json()['id']}")
 
 
+def compared_sources(page: Page) -> None:
+    """The nearest three sources of weather, fetched and laid side by side."""
+    page.get_by_role("button", name="Sources near the site…").click()
+    sources = page.get_by_role("dialog", name="Weather sources near the site")
+    sources.get_by_role("checkbox").first.wait_for()
+    for i in range(3):
+        sources.get_by_role("checkbox").nth(i).check()
+    sources.get_by_role("button", name="Fetch 3 and compare").click()
+    page.get_by_role("dialog", name="Years compared").wait_for(timeout=60_000)
+
+
+def turning_surface(page: Page) -> None:
+    """A tracker, on the morning of a spring day."""
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Surfaces", exact=True).click()
+    page.get_by_label("How the surface moves").select_option("turns about one axis")
+    page.goto(page.url.split("?")[0] + f"?at={110 * 24 + 8}")
+
+
 def awkward_table() -> dict:
     """The example year as a station would write it: semicolons, decimal commas, hours ending, and a preamble."""
     year = read(HERE.parent / "examples" / "aldermoor.csv")
@@ -70,7 +88,7 @@ def main(address: str) -> None:
                 settle(page, HERE / "first-page.png")
             page.get_by_role("link", name="Open Aldermoor Dairy").click()
             page.get_by_role("navigation", name="Schemes").get_by_role("link").nth(1).click()
-            for bench in ("Site", "Weather", "Surfaces", "Circuits", "Losses") if theme == "light" else ("Surfaces", "Losses"):
+            for bench in ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Losses") if theme == "light" else ("Surfaces", "Losses"):
                 page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench, exact=True).click()
                 settle(page, HERE / (f"{bench.lower()}.png" if theme == "light" else f"{bench.lower()}-dark.png"))
             if theme == "dark":
@@ -82,9 +100,15 @@ def main(address: str) -> None:
             page.get_by_role("dialog", name="How the file is understood").wait_for()
             settle(page, HERE / "reading.png")
             page.keyboard.press("Escape")
+            compared_sources(page)
+            settle(page, HERE / "compare.png")
+            page.keyboard.press("Escape")
             forty_surfaces(page)
             settle(page, HERE / "forty.png")
             page.go_back()
+            turning_surface(page)
+            settle(page, HERE / "tracking.png")
+            page.get_by_role("banner").get_by_role("button", name="Undo").click()
             page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Losses", exact=True).click()
             page.get_by_role("button", name="Cell temperature: show its working").click()
             settle(page, HERE / "working.png")

@@ -123,8 +123,15 @@ WEIR = {
         "elevation": 62,
         "horizon": [
             {"azimuth": a, "elevation": e}
-            for a, e in ((60, 4), (95, 9), (120, 17), (140, 10), (170, 5), (230, 6), (260, 12), (285, 8), (320, 3))
+            for a, e in ((60, 4), (95, 6), (140, 5), (170, 4), (230, 5), (260, 7), (285, 6), (320, 3))
         ],
+        "obstacles": {
+            "oak": {
+                "name": "Oak", "azimuth": 122, "distance": 16, "width": 8, "height": 5.5,
+                "light_by_month": [0.65, 0.65, 0.65, 0.5, 0.25, 0.15, 0.15, 0.15, 0.2, 0.35, 0.6, 0.65],
+            },
+            "neighbour": {"name": "Neighbour's gable", "azimuth": 242, "distance": 14, "width": 7, "height": 3},
+        },
     },
     "surfaces": {"hip": {"name": "South-east hip", "tilt": 35, "azimuth": 148, "area": 26}},
     "inverters": {"one": {"model": "hexley-3"}},

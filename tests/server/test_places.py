@@ -1,4 +1,5 @@
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 
 from noontide.server.places.coordinates import parse_coordinates
 from noontide.server.places.finding import at, find, time_zone_at, within
@@ -102,3 +103,26 @@ def test_a_map_that_cannot_be_is_refused_in_words(client, bbox):
     answer = client.get(f"/api/places/within{bbox}")
     assert answer.status_code == 422
     assert "bbox" in answer.json()["title"] + answer.json().get("detail", "")
+
+
+def grid_file(heights: str, cell: float = 0.01) -> SimpleUploadedFile:
+    text = f"ncols 60\nnrows 60\nxllcorner 11.0\nyllcorner 43.3\ncellsize {cell}\nNODATA_value -9999\n{heights}"
+    return SimpleUploadedFile("hills.asc", text.encode())
+
+
+def test_a_height_grid_gives_the_horizon_of_a_place(api):
+    row = " ".join(["900" if x > 40 else "300" for x in range(60)])
+    at = {"latitude": 43.6, "longitude": 11.31}
+    line = api.post("/api/places/horizon", {"file": grid_file("\n".join([row] * 60)), **at}).json()
+    highest = max(zip(line["elevations"], line["azimuths"], strict=True))
+    assert 3 < highest[0] < 6
+    assert 60 < highest[1] < 120
+    for file, said in (
+        (grid_file("1 2 3"), "3,600 heights were expected"),
+        (grid_file("\n".join([row] * 60), cell=50), "in metres and does not say of which projection"),
+        (SimpleUploadedFile("x.tif", b"II*\0junk"), "cannot be opened as GeoTIFF"),
+    ):
+        answer = api.post("/api/places/horizon", {"file": file, **at})
+        assert answer.status_code == 422
+        assert said in answer.json()["detail"]
+    assert api.post("/api/places/horizon", at).status_code == 422

@@ -289,3 +289,22 @@ def test_a_shade_factor_takes_its_share_of_every_hour(api, scheme):
     assert "shade-estimated" in rules
     both = {"site": {"shade_table": {"access": [[1] * 24] * 12}}}
     assert "Shade is a factor or a table" in api.send("patch", url(scheme), both, revision=2).json()["errors"][0]["detail"]
+
+
+def test_the_best_orientation_by_month_and_hour_and_what_being_off_costs(api, scheme):
+    year = api.get(url(scheme, "/orientation")).json()
+    december = api.get(url(scheme, "/orientation?season=dec")).json()
+    july = api.get(url(scheme, "/orientation?season=jul")).json()
+    assert july["best_tilt"] < year["best_tilt"] < december["best_tilt"]
+    assert december["best"] < july["best"] < year["best"]
+    morning = api.get(url(scheme, "/orientation?from=5&to=10")).json()
+    evening = api.get(url(scheme, "/orientation?from=15&to=21")).json()
+    assert morning["best_azimuth"] < 150 < 210 < evening["best_azimuth"]
+    night = api.get(url(scheme, "/orientation?from=20&to=10")).json()
+    assert night["best"] == pytest.approx(morning["best"], rel=0.2)
+    for price in year["prices"]:
+        assert all(price[way] >= -2e-3 for way in ("steeper", "flatter", "clockwise", "counter_clockwise"))
+    costs = [price["steeper"] for price in year["prices"]]
+    assert costs == sorted(costs)
+    for wrong in ("from=24", "to=0", "from=x", "season=autumn"):
+        assert api.get(url(scheme, f"/orientation?{wrong}")).status_code == 422

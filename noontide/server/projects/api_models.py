@@ -138,6 +138,16 @@ class QuantityLine(Shape):
     also: str = Field(description="other words that it is looked for by")
 
 
+class OrientationPrice(Shape):
+    """Share of the best orientation's irradiation that is lost some degrees off it."""
+
+    degrees: float
+    steeper: float
+    flatter: float
+    clockwise: float
+    counter_clockwise: float
+
+
 class OrientationAnswer(Shape):
     """Unshaded irradiation of every orientation, rows by tilt and columns by azimuth [kWh/m2]."""
 
@@ -148,6 +158,7 @@ class OrientationAnswer(Shape):
     best_tilt: float
     best_azimuth: float
     best: float
+    prices: list[OrientationPrice]
     surfaces: dict[str, float] = Field(description="irradiation of each surface of the scheme, counted as in the map")
 
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from noontide.core.calendar import Calendar
+from noontide.core.calendar import MONTHS, Calendar
 from noontide.core.design import Design
 from noontide.core.irradiance import DirectedLight, OrientationMap, directed_light, orientation_map
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal
@@ -13,11 +13,15 @@ from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.chain import around_of, corrected, motion_of, sky_over
 from noontide.core.simulation.plane_irradiance import AttitudeInputs, ByMonth, PlaneInputs, by_month, light_plane, turn_plane
 from noontide.core.simulation.sun_and_weather import SunAndWeather
-from noontide.server.projects.api_models import OrientationAnswer
+from noontide.server.projects.api_models import OrientationAnswer, OrientationPrice
 from noontide.server.projects.evaluator import STAGES
 from noontide.server.weather_library.storing import load
 
-SEASONS = {"year": range(12), "summer": range(3, 9), "winter": (9, 10, 11, 0, 1, 2)}
+SEASONS = {"year": range(12), "summer": range(3, 9), "winter": (9, 10, 11, 0, 1, 2)} | {
+    name[:3].lower(): (month,) for month, name in enumerate(MONTHS)
+}
+
+OFF = (1, 5, 10, 20, 30)  # degrees
 
 
 @dataclass(frozen=True)
@@ -28,6 +32,14 @@ class DirectedInputs:
     albedo: ByMonth
     around: Surroundings | None
     season: str
+    hours: tuple[int, int]  # of the local clock, from the first to before the second; over midnight where it runs back
+
+    @property
+    def during(self) -> np.ndarray:
+        """Whether each interval counts, (light,)."""
+        sky, (first, last) = self.sky.value, self.hours
+        inside = (sky.hours >= first) & (sky.hours < last) if first < last else (sky.hours >= first) | (sky.hours < last)
+        return np.isin(sky.months, list(SEASONS[self.season])) & inside
 
 
 @dataclass(frozen=True)
@@ -35,16 +47,18 @@ class MapInputs:
     light: Kept[DirectedLight]
 
 
-def orientation_of(design: Design, season: str = "year", revision: int = 0) -> OrientationAnswer:
+def orientation_of(
+    design: Design, season: str = "year", hours: tuple[int, int] = (0, 24), revision: int = 0
+) -> OrientationAnswer:
     """Irradiation of every orientation at the site, the beam past its horizon and the whole sky, and of the design's own surfaces.
 
     Summer and winter are the halves of the year around the solstices, named for the site's own hemisphere.
     """
     assert design.weather is not None
     weather, site = corrected(load(design.weather.digest), design, STAGES), design.site
-    if season != "year" and site.latitude < 0:
-        season = {"summer": "winter", "winter": "summer"}[season]
-    inputs = DirectedInputs(sky_over(site, weather, STAGES), site.albedo_by_month or site.albedo, around_of(site), season)
+    if site.latitude < 0:
+        season = {"summer": "winter", "winter": "summer"}.get(season, season)
+    inputs = DirectedInputs(sky_over(site, weather, STAGES), site.albedo_by_month or site.albedo, around_of(site), season, hours)
     light = STAGES.keep(inputs, _gather)
     found: OrientationMap = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value
     tilt, azimuth, best = found.best
@@ -53,8 +67,24 @@ def orientation_of(design: Design, season: str = "year", revision: int = 0) -> O
     }
     return OrientationAnswer(
         revision=revision, tilts=found.tilts.tolist(), azimuths=found.azimuths.tolist(), irradiation=np.round(found.irradiation, 2).tolist(),
-        best_tilt=tilt, best_azimuth=azimuth, best=best, surfaces=own,
+        best_tilt=tilt, best_azimuth=azimuth, best=best, prices=_prices(light.value, tilt, azimuth, best), surfaces=own,
     )  # fmt: skip
+
+
+def _prices(light: DirectedLight, tilt: float, azimuth: float, best: float) -> list[OrientationPrice]:
+    """What being off the best orientation costs, a few degrees at a time."""
+    if best <= 0:
+        return []
+    off = np.array(OFF)
+    tilts = np.concatenate([tilt + off, tilt - off, np.full(2 * off.size, tilt)])
+    azimuths = np.concatenate([np.full(2 * off.size, azimuth), azimuth + off, azimuth - off])
+    # Leaning back past the horizontal is leaning the other way.
+    turned = np.where(tilts < 0, azimuths + 180, azimuths) % 360
+    lost = (1 - light.on_planes(np.minimum(np.abs(tilts), 90.0), turned) / best).reshape(4, -1)
+    return [
+        OrientationPrice(degrees=degrees, steeper=float(a), flatter=float(b), clockwise=float(c), counter_clockwise=float(d))
+        for degrees, a, b, c, d in zip(OFF, *lost, strict=True)
+    ]
 
 
 def _irradiation(motion: Motion, inputs: DirectedInputs, light: DirectedLight, calendar: Calendar) -> float:
@@ -64,9 +94,8 @@ def _irradiation(motion: Motion, inputs: DirectedInputs, light: DirectedLight, c
     sky = inputs.sky.value
     attitude = STAGES.keep(AttitudeInputs(inputs.sky, motion, calendar if isinstance(motion, Seasonal) else None), turn_plane)
     plane = STAGES.keep(PlaneInputs(inputs.sky, attitude, "perez", inputs.albedo, None, None), light_plane).value
-    during = np.isin(sky.months, list(SEASONS[inputs.season]))
     received = plane.direct * _beam_seen(inputs) + plane.diffuse
-    return float(received[during].sum()) * sky.hours_per_interval / 1000
+    return float(received[inputs.during].sum()) * sky.hours_per_interval / 1000
 
 
 def _beam_seen(inputs: DirectedInputs) -> np.ndarray:
@@ -80,7 +109,7 @@ def _beam_seen(inputs: DirectedInputs) -> np.ndarray:
 
 def _gather(inputs: DirectedInputs) -> DirectedLight:
     sky = inputs.sky.value
-    during = np.isin(sky.months, list(SEASONS[inputs.season]))
+    during = inputs.during
     part = {name: getattr(sky, name)[during] for name in ("dni", "dhi", "ghi", "zenith", "azimuth")}
     bright = type(sky.perez)(**{name: values[during] for name, values in vars(sky.perez).items()})
     albedo = np.broadcast_to(by_month(inputs.albedo, sky.months), sky.months.shape)[during]

@@ -243,18 +243,31 @@ class MonthsView(APIView):
 
 class OrientationView(APIView):
     @extend_schema(
-        parameters=[OpenApiParameter("season", str, enum=list(SEASONS))], responses=OrientationAnswer, operation_id="orientation"
+        parameters=[
+            OpenApiParameter("season", str, enum=list(SEASONS)),
+            OpenApiParameter("from", int, description="first hour of the clock that counts, 0 to 23"),
+            OpenApiParameter("to", int, description="hour before which they end, 1 to 24"),
+        ],
+        responses=OrientationAnswer,
+        operation_id="orientation",
     )
     def get(self, request: Request, scheme_id: int) -> Response:
         """Irradiation of every orientation at the site."""
         scheme, season = scheme_of(request, scheme_id), request.query_params.get("season", "year")
         if season not in SEASONS:
             raise Problem(422, "unknown-season", "Unknown season", f"Choose among {', '.join(SEASONS)}.")
+        hours = [request.query_params.get(name, default) for name, default in (("from", "0"), ("to", "24"))]
+        if not all(h.isascii() and h.isdigit() and len(h) < 3 for h in hours) or not (
+            int(hours[0]) < 24 and 1 <= int(hours[1]) <= 24
+        ):
+            raise Problem(422, "unknown-hours", "Hours out of range", "`from` lies within 0 to 23, `to` within 1 to 24.")
         design = Design.read(scheme.head.document)
         if design.weather is None:
             raise Problem(409, "not-complete", "The scheme is incomplete", "Choose a weather year first.", "/weather")
         try:
-            return Response(orientation_of(design, season, scheme.head.number).model_dump(mode="json"))
+            return Response(
+                orientation_of(design, season, (int(hours[0]), int(hours[1])), scheme.head.number).model_dump(mode="json")
+            )
         except WeatherYear.DoesNotExist:
             raise Problem(
                 409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"

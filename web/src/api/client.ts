@@ -37,6 +37,7 @@ export type SunPathsAnswer = Shapes['SunPathsAnswer']
 export type VoltageAnswer = Shapes['VoltageAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
+export type TerrainHorizon = Shapes['TerrainHorizon']
 export type SourceLine = Shapes['SourceLine']
 export type SourcesAnswer = Shapes['SourcesAnswer']
 export type SourceRequest = Shapes['SourceRequest']
@@ -173,8 +174,10 @@ export const api = {
     json<MomentAnswer>('GET', `/api/schemes/${id}/moment/${interval}${subarray ? `?subarray=${subarray}` : ''}`, {
       signal,
     }),
-  orientation: (id: number, season: string, signal?: AbortSignal) =>
-    json<OrientationAnswer>('GET', `/api/schemes/${id}/orientation?season=${season}`, { signal }),
+  orientation: (id: number, season: string, hours: [number, number], signal?: AbortSignal) =>
+    json<OrientationAnswer>('GET', `/api/schemes/${id}/orientation?season=${season}&from=${hours[0]}&to=${hours[1]}`, {
+      signal,
+    }),
   planes: (id: number, day: number, signal?: AbortSignal) =>
     json<PlanesAnswer>('GET', `/api/schemes/${id}/planes/${day}`, { signal }),
   sunPaths: (id: number, signal?: AbortSignal) =>
@@ -214,6 +217,13 @@ export const api = {
     json<ElevationAnswer>('GET', `/api/places/elevation?latitude=${latitude}&longitude=${longitude}`),
   placesWithin: (box: { west: number; south: number; east: number; north: number }, signal?: AbortSignal) =>
     json<PlaceAnswer[]>('GET', `/api/places/within?bbox=${box.west},${box.south},${box.east},${box.north}`, { signal }),
+  terrainHorizon(file: File, site: { latitude: number; longitude: number }) {
+    const body = new FormData()
+    body.append('file', file)
+    body.append('latitude', String(site.latitude))
+    body.append('longitude', String(site.longitude))
+    return json<TerrainHorizon>('POST', '/api/places/horizon', { body, patience: LONG_PATIENCE_MS })
+  },
   weatherLibrary: () => json<WeatherAnswer[]>('GET', '/api/weather'),
   weatherYear: (digest: string) => json<WeatherAnswer>('GET', `/api/weather/${digest}`),
   weatherSources: (site: { latitude: number; longitude: number; elevation: number }, signal?: AbortSignal) =>

@@ -141,6 +141,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/horizon": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The horizon of a height grid at a point: GeoTIFF, or an ESRI ASCII grid in degrees; nothing is kept. */
+        post: operations["terrain_horizon"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places/within": {
         parameters: {
             query?: never;
@@ -1466,6 +1483,8 @@ export interface components {
             best_azimuth: number;
             /** Best */
             best: number;
+            /** Prices */
+            prices: components["schemas"]["OrientationPrice"][];
             /**
              * Surfaces
              * @description irradiation of each surface of the scheme, counted as in the map
@@ -1473,6 +1492,22 @@ export interface components {
             surfaces: {
                 [key: string]: number;
             };
+        };
+        /**
+         * OrientationPrice
+         * @description Share of the best orientation's irradiation that is lost some degrees off it.
+         */
+        OrientationPrice: {
+            /** Degrees */
+            degrees: number;
+            /** Steeper */
+            steeper: number;
+            /** Flatter */
+            flatter: number;
+            /** Clockwise */
+            clockwise: number;
+            /** Counter Clockwise */
+            counter_clockwise: number;
         };
         /**
          * Paragraph
@@ -2242,6 +2277,16 @@ export interface components {
             low_2_percent: number;
             /** High 2 Percent */
             high_2_percent: number;
+        };
+        /**
+         * TerrainHorizon
+         * @description The visible line of the terrain.
+         */
+        TerrainHorizon: {
+            /** Azimuths */
+            azimuths: number[];
+            /** Elevations */
+            elevations: number[];
         };
         /** VoltageAnswer */
         VoltageAnswer: {
@@ -3365,6 +3410,144 @@ export interface operations {
             };
             /** @description Problem details */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    terrain_horizon: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                    latitude: number;
+                    longitude: number;
+                    eye?: number;
+                    step?: number;
+                };
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerrainHorizon"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5184,7 +5367,11 @@ export interface operations {
     orientation: {
         parameters: {
             query?: {
-                season?: "summer" | "winter" | "year";
+                /** @description first hour of the clock that counts, 0 to 23 */
+                from?: number;
+                season?: "apr" | "aug" | "dec" | "feb" | "jan" | "jul" | "jun" | "mar" | "may" | "nov" | "oct" | "sep" | "summer" | "winter" | "year";
+                /** @description hour before which they end, 1 to 24 */
+                to?: number;
             };
             header?: never;
             path: {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { HorizonEffectAnswer } from '@/api/client'
+import MonthHours from '@/charts/MonthHours.vue'
 import CopyTable from '@/tables/CopyTable.vue'
-import { MONTHS, number, percent } from '@/theme/format'
-import { RAMP_GRADIENT, rampCss } from '@/theme/ramp'
+import { number, percent } from '@/theme/format'
+import { RAMP_GRADIENT } from '@/theme/ramp'
 
 /** What horizon and obstacles cost, by month and hour: of the direct and of the diffuse light, or as solar access. */
 const props = defineProps<{ effect: HorizonEffectAnswer; surface: string }>()
@@ -71,34 +72,16 @@ const rowWords = (m: number) => {
       </button>
       <CopyTable within="section" />
     </div>
-    <table :aria-label="`${SHOWN.find((s) => s.key === shown)!.text} by month and hour`">
-      <thead>
-        <tr>
-          <th />
-          <th v-for="h in hours" :key="h">{{ h }}</th>
-          <th class="num">{{ isAccess ? '' : 'kWh/m²' }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(month, m) in MONTHS" :key="month">
-          <th>{{ month }}</th>
-          <td
-            v-for="h in hours"
-            :key="h"
-            :class="{ lit: isLit(m, h) }"
-            :style="
-              isLit(m, h) && (isAccess || cell(m, h) > most / 500)
-                ? { background: rampCss(cell(m, h) / most) }
-                : undefined
-            "
-            :title="`${month}, ${h}:00 to ${h + 1}:00: ${number(cell(m, h), 2)} ${isAccess ? '' : 'kWh/m²'}`"
-          >
-            <span class="sr">{{ number(cell(m, h), 2) }}</span>
-          </td>
-          <td class="num">{{ rowWords(m) }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <MonthHours
+      :label="`${SHOWN.find((s) => s.key === shown)!.text} by month and hour`"
+      :hours="hours"
+      :value="(m, h) => (isLit(m, h) ? cell(m, h) : null)"
+      :high="most"
+      :words="(v) => `${number(v, 2)} ${isAccess ? '' : 'kWh/m²'}`"
+      :row-head="isAccess ? '' : 'kWh/m²'"
+      :row-words="rowWords"
+      :is-blank="(v) => !isAccess && v <= most / 500"
+    />
     <p class="legend soft">
       <span>0</span><i :style="{ background: RAMP_GRADIENT }" /><span
         >{{ number(most, isAccess ? 0 : 1) }} {{ isAccess ? '' : 'kWh/m² an hour of the day in the month' }}</span
@@ -111,40 +94,6 @@ section {
   margin-top: 14px;
   display: grid;
   gap: 6px;
-}
-table {
-  border-collapse: separate;
-  border-spacing: 1px;
-  width: 100%;
-  font-size: 11px;
-  table-layout: fixed;
-}
-th {
-  font-weight: 400;
-  color: var(--soft);
-  text-align: left;
-  overflow: visible;
-  white-space: nowrap;
-}
-thead th {
-  text-align: center;
-}
-th:first-child {
-  width: 32px;
-}
-td {
-  height: 14px;
-  background: var(--night);
-}
-td.lit {
-  background: none;
-  box-shadow: inset 0 0 0 1px var(--rule);
-}
-td.num,
-th.num {
-  background: none;
-  width: 48px;
-  text-align: right;
 }
 .legend {
   display: flex;

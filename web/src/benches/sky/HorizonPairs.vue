@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { api } from '@/api/client'
+import { useNotice } from '@/notice/useNotice'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useTyping } from '@/brief/useTyping'
 import { CONVENTIONS, readPairs, suspects, type Convention } from './azimuths'
@@ -11,6 +13,8 @@ const points = computed(() => (store.at('/site/horizon') as unknown as Direction
 const convention = ref<Convention>('north')
 const { text, edit, take } = useTyping(() => points.value.map((p) => `${p.azimuth}\t${p.elevation}`).join('\n'))
 const fault = ref('')
+const isReading = ref(false)
+const { say } = useNotice()
 const asks = computed(() => suspects(text.value, convention.value))
 
 function commit() {
@@ -35,6 +39,33 @@ function commit() {
   if (JSON.stringify(found) !== JSON.stringify(points.value))
     store.edit({ site: { horizon: found.length ? (found as unknown as never) : null } })
 }
+/** The visible line of a height grid takes the place of the horizon; what is level needs no points. */
+async function takeGrid(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  isReading.value = true
+  fault.value = ''
+  try {
+    const { azimuths, elevations } = await api.terrainHorizon(file, store.site)
+    const line = azimuths.map((azimuth, i) => ({ azimuth, elevation: elevations[i]! }))
+    const needed = line.filter(
+      (p, i) => p.elevation > 0 || line.at(i - 1)!.elevation > 0 || line[(i + 1) % line.length]!.elevation > 0,
+    )
+    store.edit({ site: { horizon: needed.length ? (needed as unknown as never) : null } })
+    say(
+      needed.length
+        ? `The horizon of ${file.name}: up to ${Math.max(...elevations)}°.`
+        : `No terrain of ${file.name} rises over the level.`,
+      { label: 'Undo', run: () => void store.undo() },
+    )
+  } catch (error) {
+    fault.value = (error as Error).message
+  } finally {
+    isReading.value = false
+    input.value = ''
+  }
+}
 </script>
 <template>
   <div class="pairs">
@@ -55,10 +86,23 @@ function commit() {
       @blur="commit"
     />
     <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
-    <p v-else class="soft">Azimuth and elevation, one pair a line; or paste two columns. Kept clockwise from north.</p>
+    <label class="link grid" :aria-busy="isReading">
+      {{ isReading ? 'Reading the grid…' : 'From a height grid…' }}
+      <input type="file" accept=".tif,.tiff,.asc,.txt" class="sr" @change="takeGrid" />
+    </label>
+    <p v-if="!fault" class="soft">
+      Azimuth and elevation, one pair a line; or paste two columns. Kept clockwise from north.
+    </p>
   </div>
 </template>
 <style scoped>
+.grid {
+  cursor: pointer;
+  justify-self: start;
+}
+.grid:focus-within {
+  outline: 2px solid var(--current);
+}
 .pairs {
   display: grid;
   gap: 4px;

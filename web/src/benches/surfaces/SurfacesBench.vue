@@ -3,23 +3,33 @@ import { computed } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { RAMP_GRADIENT } from '@/theme/ramp'
-import { number } from '@/theme/format'
+import { azimuthWords, MONTHS, number } from '@/theme/format'
 import SkyDisc from './SkyDisc.vue'
 import SurfaceNames from './SurfaceNames.vue'
 import SurfaceSheet from './SurfaceSheet.vue'
-import { SEASONS, useOrientation } from './useOrientation'
+import { MONTH_KEYS, SEASONS, useOrientation } from './useOrientation'
 import { usePlanes } from './usePlanes'
 import { useSurfaceEdits } from './useSurfaceEdits'
 
 const store = useSchemeStore()
 const library = useLibrary()
-const { season, map, fault, irradiation } = useOrientation()
+const { season, hours, map, fault, irradiation } = useOrientation()
 const edits = useSurfaceEdits(map)
 const { surfaces, picked } = edits
 const { planes, paths, now, standing } = usePlanes(surfaces)
 const shown = computed(() => surfaces.value.map(standing))
 
-const during = computed(() => (season.value === 'year' ? 'a year' : `in the ${season.value} half`))
+const during = computed(() => {
+  const [from, to] = hours.value
+  const month = MONTHS[MONTH_KEYS.indexOf(season.value)]
+  const when = season.value === 'year' ? 'a year' : month ? `in ${month}` : `in the ${season.value} half`
+  return from === 0 && to === 24 ? when : `${when}, ${from} to ${to} h`
+})
+const price = computed(() => map.value?.prices.find((p) => p.degrees === 10))
+const spanOf = (a: number, b: number) => {
+  const [low, high] = [Math.min(a, b), Math.max(a, b)].map((v) => number(v * 100, 1))
+  return low === high ? `${low} %` : `${low} to ${high} %`
+}
 /** The server knows the orientation as it is saved; while a handle is dragged the map gives it. */
 const ownIrradiation = computed(() => {
   const surface = picked.value
@@ -46,6 +56,25 @@ const siteAlbedo = computed(() => (store.at('/site/albedo') ?? library.field('/s
         >
           {{ s }}
         </button>
+        <select
+          class="blank"
+          :value="MONTH_KEYS.includes(season) ? season : ''"
+          aria-label="One month"
+          @change="season = ($event.target as HTMLSelectElement).value || 'year'"
+        >
+          <option value="">month…</option>
+          <option v-for="(month, i) in MONTHS" :key="month" :value="MONTH_KEYS[i]">{{ month }}</option>
+        </select>
+        <label>
+          hours
+          <select v-model.number="hours[0]" class="blank" aria-label="First hour that counts">
+            <option v-for="h in 24" :key="h" :value="h - 1">{{ h - 1 }}</option>
+          </select>
+          to
+          <select v-model.number="hours[1]" class="blank" aria-label="Hour before which they end">
+            <option v-for="h in 24" :key="h" :value="h">{{ h }}</option>
+          </select>
+        </label>
       </div>
     </header>
     <p v-if="!store.evaluation?.weather" class="soft empty">
@@ -72,6 +101,10 @@ const siteAlbedo = computed(() => (store.at('/site/albedo') ?? library.field('/s
         <p class="soft caption">
           Distance from the centre is tilt (rim = vertical); the cross marks the best orientation. Drag a handle or use
           the arrow keys.
+        </p>
+        <p v-if="map && price" class="soft caption">
+          Best: {{ number(map.best_tilt) }}°, {{ azimuthWords(map.best_azimuth) }}. Ten degrees off in tilt cost
+          {{ spanOf(price.steeper, price.flatter) }}, in azimuth {{ spanOf(price.clockwise, price.counter_clockwise) }}.
         </p>
         <p v-if="fault" class="bad">{{ fault }}</p>
       </div>

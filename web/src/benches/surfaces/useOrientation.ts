@@ -1,18 +1,24 @@
 import { ref } from 'vue'
 import { api } from '@/api/client'
+import { MONTHS } from '@/theme/format'
 import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 
 export const SEASONS = ['year', 'summer', 'winter'] as const
+export const MONTH_KEYS = MONTHS.map((month) => month.toLowerCase())
 
 /** Irradiation of every orientation for a season, read again when the design changes. */
 export function useOrientation() {
   const store = useSchemeStore()
-  const season = ref<(typeof SEASONS)[number]>('year')
+  const season = ref<string>('year')
+  /** Hours of the clock that count, from the first to before the second. */
+  const hours = ref<[number, number]>([0, 24])
   const { answer: map, fault } = useAnswer(
     () =>
-      store.saved && store.evaluation?.weather ? `${store.saved.id} ${store.saved.revision} ${season.value}` : null,
-    (signal) => api.orientation(store.saved!.id, season.value, signal),
+      store.saved && store.evaluation?.weather
+        ? `${store.saved.id} ${store.saved.revision} ${season.value} ${hours.value.join('-')}`
+        : null,
+    (signal) => api.orientation(store.saved!.id, season.value, hours.value, signal),
   )
 
   /** Irradiation of any orientation, between the points of the map [kWh/m2]. */
@@ -27,5 +33,5 @@ export function useOrientation() {
     const row = (i: number) => m.irradiation[i]![a0]! * (1 - fa) + m.irradiation[i]![a1]! * fa
     return row(t0) * (1 - ft) + row(t0 + 1) * ft
   }
-  return { season, map, fault, irradiation }
+  return { season, hours, map, fault, irradiation }
 }

@@ -8,6 +8,7 @@ import CopyTable from '@/tables/CopyTable.vue'
 import SortHead from '@/tables/SortHead.vue'
 import { useSorting } from '@/tables/useSorting'
 import AdjustmentSteps from './AdjustmentSteps.vue'
+import AverageDays from './AverageDays.vue'
 import CompareYears from './CompareYears.vue'
 import MonthTable from './MonthTable.vue'
 import QualityMarks from './QualityMarks.vue'
@@ -158,6 +159,7 @@ const closureWords = computed(() => {
       </div>
       <YearChart :year="year" />
       <MonthTable />
+      <AverageDays />
       <QualityMarks :digest="year.digest" />
       <YearsRecord :year="year" />
       <AdjustmentSteps :year="year" />
