@@ -127,7 +127,11 @@ WEIR = {
         ],
         "obstacles": {
             "oak": {
-                "name": "Oak", "azimuth": 122, "distance": 16, "width": 8, "height": 5.5,
+                "name": "Oak",
+                "azimuth": 122,
+                "distance": 16,
+                "width": 8,
+                "height": 5.5,
                 "light_by_month": [0.65, 0.65, 0.65, 0.5, 0.25, 0.15, 0.15, 0.15, 0.2, 0.35, 0.6, 0.65],
             },
             "neighbour": {"name": "Neighbour's gable", "azimuth": 242, "distance": 14, "width": 7, "height": 3},

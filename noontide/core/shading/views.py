@@ -1,6 +1,7 @@
 """What a moving plane sees, from a table over the few orientations that it takes."""
 
 from collections.abc import Callable
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,22 +34,25 @@ def dome_views(horizon: Horizon, tilt: Floats, azimuth: Floats, modifier: Modifi
     low_turn, next_turn, turn_place = _nodes(azimuth, AZIMUTH_STEP)
     low_tilt, next_tilt, tilt_place = _nodes(tilt, TILT_STEP if turn_place.any() else TILT_STEP / 2)
     found = np.zeros((3, *tilt.shape))
-    remembered: dict[tuple[float, float], Floats] = {}
     for tilts, tilt_share in ((low_tilt, 1 - tilt_place), (next_tilt, tilt_place)):
         for turns, turn_share in ((low_turn, 1 - turn_place), (next_turn, turn_place)):
             share = tilt_share * turn_share
-            corners, place = np.unique(np.stack([tilts, turns]), axis=1, return_inverse=True)
-            used = np.bincount(place.ravel(), share.ravel(), corners.shape[1]) > 0
-            table = np.zeros((3, corners.shape[1]))
+            corners, place = np.unique(tilts + 1j * turns, return_inverse=True)  # a pair of numbers as one
+            used = np.bincount(place.ravel(), share.ravel(), corners.size) > 0
+            table = np.zeros((3, corners.size))
             for i in np.flatnonzero(used):
                 # Lying level, a plane has no azimuth.
-                corner = float(corners[0, i]), float(corners[1, i]) % 360 if corners[0, i] else 0.0
-                if corner not in remembered:
-                    view = dome_view(horizon, *corner, modifier)
-                    remembered[corner] = np.array([view.isotropic, view.band, view.isotropic_iam])
-                table[:, i] = remembered[corner]
+                corner = float(corners[i].real), float(corners[i].imag) % 360 if corners[i].real else 0.0
+                table[:, i] = _at_corner(horizon, *corner, modifier)
             found += table[:, place.ravel()].reshape(found.shape) * share
     return DomeView(*found)
+
+
+@lru_cache(maxsize=8192)
+def _at_corner(horizon: Horizon, tilt: float, azimuth: float, modifier: Modifier) -> tuple[float, ...]:
+    """The fields of a view at a node of the table; planes that move meet the same nodes again and again."""
+    view = dome_view(horizon, tilt, azimuth, modifier)
+    return float(view.isotropic), float(view.band), float(view.isotropic_iam)
 
 
 def _nodes(values: Floats, step: float) -> tuple[Floats, Floats, Floats]:
