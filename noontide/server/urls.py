@@ -70,6 +70,7 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/hourly", schemes.HourlyView.as_view()),
     path("api/schemes/<key:scheme_id>/moment/<key:interval>", schemes.MomentView.as_view()),
     path("api/schemes/<key:scheme_id>/sun-paths", schemes.SunPathsView.as_view()),
+    path("api/schemes/<key:scheme_id>/compare-weather", schemes.CompareWeatherView.as_view()),
     path("api/schemes/<key:scheme_id>/years", schemes.YearsView.as_view()),
     path("api/schemes/<key:scheme_id>/obstacles", schemes.ObstaclesView.as_view()),
     path("api/schemes/<key:scheme_id>/horizon-effect", schemes.HorizonEffectView.as_view()),

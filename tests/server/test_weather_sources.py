@@ -1,15 +1,18 @@
 """Sources near a site: the stand-in by its protocol, and servers that answer in other shapes or not at all."""
 
 import json
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
+from noontide.core.weather import as_text
 from noontide.core.weather.coverage_json import write_coverage
 from noontide.server.weather_library import edr, sources
 from noontide.server.weather_library.edr import ServiceFailed
 from noontide.server.weather_library.requesting import source_year
 from noontide.server.weather_library.sources import SourceRequest, fetch_source, sources_near, year_of_answer
+from noontide.server.weather_library.storing import store
 
 AT = {"latitude": 43.62, "longitude": 11.31, "elevation": 412}
 
@@ -167,3 +170,23 @@ def test_a_year_goes_out_and_comes_in_again_as_the_same_year(api, scheme, kind):
 
     again = api.post("/api/weather", {"file": SimpleUploadedFile(f"again.{kind}", content)})
     assert again.json()["digest"] == digest
+
+
+def test_years_are_compared_by_hour_duration_day_and_this_schemes_yield(api, scheme, hill_weather):
+    own = api.get(f"/api/schemes/{scheme.pk}").json()
+    digest = own["document"]["weather"]["digest"]
+    darker = store(
+        as_text(
+            replace(hill_weather, ghi=hill_weather.ghi * 0.8, dni=hill_weather.dni * 0.8, dhi=hill_weather.dhi * 0.8), "csv"
+        ).encode(),
+        "d.csv",
+    )
+    found = api.get(f"/api/schemes/{scheme.pk}/compare-weather?digests={digest},{darker.digest}").json()["years"]
+    assert [year["digest"] for year in found] == [digest, darker.digest]
+    assert found[0]["energy"] == own["evaluation"]["headline"]["energy"] > found[1]["energy"]
+    for year in found:
+        assert sum(year["daily"]) == pytest.approx(sum(year["hour_of_day"]) * 365 / 1000, rel=1e-3)
+        assert year["duration"] == sorted(year["duration"], reverse=True)
+    assert np.array(found[1]["daily"]) == pytest.approx(np.array(found[0]["daily"]) * 0.8, abs=2e-3)
+    assert api.get(f"/api/schemes/{scheme.pk}/compare-weather?digests=0123456789").status_code == 404
+    assert api.get(f"/api/schemes/{scheme.pk}/compare-weather?digests=").status_code == 422

@@ -1,4 +1,5 @@
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import ClassVar
 
 from django.http import HttpResponse
@@ -44,9 +45,9 @@ from noontide.server.projects.orientation import SEASONS, orientation_of
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
 from noontide.server.projects.sky import effect_of, obstacles_of, planes_of, sun_paths_of
 from noontide.server.projects.string_voltages import voltages_of
+from noontide.server.projects.weather_comparison import WeatherComparison, compare_weather
 from noontide.server.projects.yearly import YearsAnswer
 from noontide.server.weather_library.models import WeatherYear
-from noontide.server.weather_library.storing import load
 
 
 class SchemeView(APIView):
@@ -241,6 +242,21 @@ class MonthsView(APIView):
         return Response(MonthsAnswer.model_validate({**vars(found), "revision": scheme.head.number}).model_dump(mode="json"))
 
 
+@contextmanager
+def _needs_weather(design: Design) -> Iterator[None]:
+    """What is asked inside needs the design's weather: without it the scheme is incomplete."""
+    if design.weather is None:
+        raise Problem(409, "not-complete", "The scheme is incomplete", "Choose a weather year first.", "/weather")
+    try:
+        yield
+    except WeatherYear.DoesNotExist:
+        raise Problem(
+            409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
+        ) from None
+    except ImpossibleAdjustment as error:
+        raise Problem(409, "not-complete", "The weather cannot be adjusted so", str(error), error.pointer) from None
+
+
 class OrientationView(APIView):
     @extend_schema(
         parameters=[
@@ -262,18 +278,9 @@ class OrientationView(APIView):
         ):
             raise Problem(422, "unknown-hours", "Hours out of range", "`from` lies within 0 to 23, `to` within 1 to 24.")
         design = Design.read(scheme.head.document)
-        if design.weather is None:
-            raise Problem(409, "not-complete", "The scheme is incomplete", "Choose a weather year first.", "/weather")
-        try:
-            return Response(
-                orientation_of(design, season, (int(hours[0]), int(hours[1])), scheme.head.number).model_dump(mode="json")
-            )
-        except WeatherYear.DoesNotExist:
-            raise Problem(
-                409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
-            ) from None
-        except ImpossibleAdjustment as error:
-            raise Problem(409, "not-complete", "The weather cannot be adjusted so", str(error), error.pointer) from None
+        with _needs_weather(design):
+            found = orientation_of(design, season, (int(hours[0]), int(hours[1])), scheme.head.number)
+        return Response(found.model_dump(mode="json"))
 
 
 class SunPathsView(APIView):
@@ -303,20 +310,12 @@ class HorizonEffectView(APIView):
         scheme = scheme_of(request, scheme_id)
         design = Design.read(scheme.head.document)
         surface = request.query_params.get("surface") or next(iter(design.surfaces), "")
-        if not surface or design.weather is None:
-            raise Problem(
-                409, "not-complete", "The scheme is incomplete", "Choose a weather year and add a surface first.", "/surfaces"
-            )
+        if not surface:
+            raise Problem(409, "not-complete", "The scheme is incomplete", "Add a surface first.", "/surfaces")
         if surface not in design.surfaces:
             raise Problem(422, "unknown-surface", "Unknown surface", f"{surface[:60]} is none of the scheme's.")
-        try:
-            effect = effect_of(design, load(design.weather.digest), surface, scheme.head.number)
-        except WeatherYear.DoesNotExist:
-            raise Problem(
-                409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
-            ) from None
-        except ImpossibleAdjustment as error:
-            raise Problem(409, "not-complete", "The weather cannot be adjusted so", str(error), error.pointer) from None
+        with _needs_weather(design):
+            effect = effect_of(design, surface, scheme.head.number)
         return Response(effect.model_dump(mode="json"))
 
 
@@ -328,6 +327,20 @@ class PlanesView(APIView):
             raise Problem(422, "no-such-day", "Day out of range", "Days count from 0 to 365.")
         scheme = scheme_of(request, scheme_id)
         return Response(planes_of(Design.read(scheme.head.document), day, scheme.head.number).model_dump(mode="json"))
+
+
+class CompareWeatherView(APIView):
+    @extend_schema(
+        parameters=[OpenApiParameter("digests", str, required=True, description="weather years of the library, with commas")],
+        responses=WeatherComparison,
+        operation_id="compare_weather",
+    )
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """Weather years side by side, with what this scheme yields in each."""
+        scheme = scheme_of(request, scheme_id)
+        digests = [digest for digest in request.query_params.get("digests", "")[:1000].split(",") if digest]
+        found = compare_weather(scheme.head.document, digests, request.user, scheme.head.number)
+        return Response(found.model_dump(mode="json"))
 
 
 class YearsView(APIView):

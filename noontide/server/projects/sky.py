@@ -11,7 +11,6 @@ from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import obstacle_band
 from noontide.core.simulation.horizon_effect import horizon_effect
 from noontide.core.simulation.sky_picture import day_of_planes, sun_paths
-from noontide.core.weather.year import Weather
 from noontide.server.problems import Problem
 from noontide.server.projects.api_models import (
     HorizonEffectAnswer,
@@ -86,9 +85,10 @@ def _line(line: Horizon) -> SkyLine:
     return SkyLine(azimuths=_short(np.unwrap(azimuths[kept], period=360)), elevations=_short(elevations[kept]))
 
 
-def effect_of(design: Design, weather: Weather, surface: str, revision: int) -> HorizonEffectAnswer:
-    """What horizon and obstacles cost a surface."""
-    found = horizon_effect(design, weather, surface, STAGES)
+def effect_of(design: Design, surface: str, revision: int) -> HorizonEffectAnswer:
+    """What horizon and obstacles cost a surface of a design that has weather."""
+    assert design.weather is not None
+    found = horizon_effect(design, load(design.weather.digest), surface, STAGES)
     total, energy = float(found.free.sum()), _energy_of(design, surface)
 
     def cost(irradiation: float) -> ObstacleCost:

@@ -41,6 +41,7 @@ export type TerrainHorizon = Shapes['TerrainHorizon']
 export type SourceLine = Shapes['SourceLine']
 export type SourcesAnswer = Shapes['SourcesAnswer']
 export type SourceRequest = Shapes['SourceRequest']
+export type WeatherComparison = Shapes['WeatherComparison']
 export type YearsAnswer = Shapes['YearsAnswer']
 export type YearsResult = Shapes['YearsResult']
 export type JobAnswer = Shapes['JobAnswer']
@@ -186,6 +187,8 @@ export const api = {
     json<ObstaclesAnswer>('GET', `/api/schemes/${id}/obstacles`, { signal }),
   horizonEffect: (id: number, surface: string, signal?: AbortSignal) =>
     json<HorizonEffectAnswer>('GET', `/api/schemes/${id}/horizon-effect?surface=${surface}`, { signal }),
+  compareWeather: (id: number, digests: string[], signal?: AbortSignal) =>
+    json<WeatherComparison>('GET', `/api/schemes/${id}/compare-weather?digests=${digests.join(',')}`, { signal }),
   years: (id: number) => json<YearsAnswer | undefined>('GET', `/api/schemes/${id}/years`),
   runYears: (id: number) => json<JobAnswer>('POST', `/api/schemes/${id}/years`),
   months: (id: number, signal?: AbortSignal) => json<MonthsAnswer>('GET', `/api/schemes/${id}/months`, { signal }),

@@ -265,6 +265,23 @@ export interface paths {
         patch: operations["revise_scheme"];
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/compare-weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Weather years side by side, with what this scheme yields in each. */
+        get: operations["compare_weather"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/fork": {
         parameters: {
             query?: never;
@@ -807,6 +824,39 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * ComparedYear
+         * @description One of the years.
+         */
+        ComparedYear: {
+            /** Digest */
+            digest: string;
+            /**
+             * Energy
+             * @description delivered by this scheme in that weather, its adjustments included [kWh]
+             */
+            energy: number | null;
+            /**
+             * Specific Yield
+             * @description [kWh/kW]
+             */
+            specific_yield: number | null;
+            /**
+             * Hour Of Day
+             * @description mean GHI of each hour of the local clock [W/m2]
+             */
+            hour_of_day: number[];
+            /**
+             * Duration
+             * @description GHI that is exceeded for 0, 1, ... 100 % of the hours with light [W/m2]
+             */
+            duration: number[];
+            /**
+             * Daily
+             * @description GHI of each day of a common year [kWh/m2]
+             */
+            daily: number[];
         };
         /** @enum {string} */
         DateOrderEnum: "ymd" | "dmy" | "mdy";
@@ -2422,6 +2472,13 @@ export interface components {
             utc_offset: number;
             /** Year */
             year: number;
+        };
+        /** WeatherComparison */
+        WeatherComparison: {
+            /** Revision */
+            revision: number;
+            /** Years */
+            years: components["schemas"]["ComparedYear"][];
         };
         /** WeatherRequest */
         WeatherRequest: {
@@ -4756,6 +4813,93 @@ export interface operations {
             };
             /** @description Problem details */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    compare_weather: {
+        parameters: {
+            query: {
+                /** @description weather years of the library, with commas */
+                digests: string;
+            };
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherComparison"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

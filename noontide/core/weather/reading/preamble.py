@@ -15,8 +15,13 @@ _LONGITUDE = re.compile(
     rf"(?<![a-z])(?:lon(?:g|gitude|gitud|gitudine)?|lng|lange|laenge|geogr\w* lange|lambda)(?![a-z]){_GAP}{_NUMBER}\s*(?:°|deg\w*)?\s*(?:(\d{{1,2}})['′]\s*(?:(\d{{1,2}}(?:\.\d+)?)[\"″]?)?)?\s*([ewo])?(?![a-z])"
 )
 _ELEVATION = re.compile(
-    rf"(?<![a-z])(?:elev(?:ation)?|alt(?:itude|itud|itudine)?|height|hohe|hoehe|seehohe|quota|elevacion)(?![a-z]){_GAP}{_NUMBER}\s*(m|ft|feet|metres|meters|metros|metri)?(?![a-z])"
+    rf"(?<![a-z])(?:elev(?:ation)?|alt(?:itude|itud|itudine)?|height|hohe|hoehe|seehohe|quota|elevacion)(?![a-z])({_GAP}){_NUMBER}\s*(m|ft|feet|metres|meters|metros|metri)?(?![a-z])"
 )
+# A place written without words: 43.62 N 11.31 E, or 43°37'N, 11°19'W.
+_POINT = re.compile(
+    rf"(?<![\d.]){_NUMBER}\s*°?\s*(?:(\d{{1,2}})['′]\s*(?:(\d{{1,2}}(?:\.\d+)?)[\"″]?)?)?\s*([ns])(?![a-z])[,;/\s]*{_NUMBER}\s*°?\s*(?:(\d{{1,2}})['′]\s*(?:(\d{{1,2}}(?:\.\d+)?)[\"″]?)?)?\s*([ewo])(?![a-z])"
+)
+_POINT_HEIGHT = re.compile(rf"[ewo][,;/\s]+{_NUMBER}\s*(m|ft)(?![a-z0-9/])")
 _OFFSET = re.compile(r"(?:utc|gmt)\s*(?:offset)?\s*[:=;,]?\s*([+\-−]\s*\d{1,2})(?::?(\d{2})|[.,](\d+))?")
 _ZONE_NUMBER = re.compile(
     r"(?<![a-z])(?:time ?zone|tz|utc ?offset|gmt ?offset|zeitzone|fuseau(?: horaire)?|fuso(?: orario)?|huso(?: horario)?)(?![a-z])[^0-9+\-−\n]{0,16}?([+\-−]?\d{1,2}(?:[.,]\d+)?)(?::(\d{2}))?"
@@ -60,8 +65,11 @@ def preamble_of(lines: Sequence[tuple[int, str]]) -> Preamble:
             found.latitude = _within(_degrees(m, "s"), 90, number)
         if found.longitude is None and (m := _LONGITUDE.search(plain)):
             found.longitude = _within(_degrees(m, "w"), 180, number)
+        if found.latitude is None and found.longitude is None and (m := _POINT.search(plain)):
+            _take_point(found, m, plain, number)
         if found.elevation is None and (m := _ELEVATION.search(plain)):
-            height = _number(m[1]) * (0.3048 if (m[2] or "").startswith("f") else 1.0)
+            in_feet = (m[3] or "").startswith("f") or re.search(r"\b(ft|feet)\b", m[1]) is not None
+            height = _number(m[2]) * (0.3048 if in_feet else 1.0)
             found.elevation = (height, number) if -500 <= height <= 9000 else None
         if found.utc_offset is None:
             found.utc_offset = _offset(plain, number)
@@ -78,6 +86,20 @@ def preamble_of(lines: Sequence[tuple[int, str]]) -> Preamble:
         if not found.title and (m := _TITLE.search(line.strip("#;,\t "))):
             found.title = m[1].split(";")[0].split("\t")[0].strip(" ,\"'")[:80]
     return found
+
+
+def _take_point(found: Preamble, point: re.Match[str], plain: str, number: int) -> None:
+    """A place of two numbers with their quarters, and the height after it."""
+    values = []
+    for first, negative, most in ((1, "s", 90), (5, "w", 180)):
+        value = _number(point[first]) + float(point[first + 1] or 0) / 60 + float(point[first + 2] or 0) / 3600
+        values.append(_within(-value if point[first + 3] == negative else value, most, number))
+    if None in values:
+        return
+    found.latitude, found.longitude = values
+    if found.elevation is None and (m := _POINT_HEIGHT.search(plain, point.end() - 1)):
+        height = _number(m[1]) * (0.3048 if m[2] == "ft" else 1.0)
+        found.elevation = (height, number) if -500 <= height <= 9000 else None
 
 
 def _station_line(found: Preamble, number: int, line: str) -> None:

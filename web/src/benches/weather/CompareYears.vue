@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import type { WeatherAnswer } from '@/api/client'
+import { computed, ref } from 'vue'
+import { api, type WeatherAnswer } from '@/api/client'
+import { useAnswer } from '@/stores/useAnswer'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import CopyTable from '@/tables/CopyTable.vue'
 import { distanceKm, MONTHS, number, signed } from '@/theme/format'
 
@@ -11,6 +13,59 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ choose: [year: WeatherAnswer]; close: [] }>()
 const TONES = ['var(--sun)', 'var(--current)', 'var(--yield)', 'var(--loss)', 'var(--haze)']
+const store = useSchemeStore()
+const { answer: details } = useAnswer(
+  () =>
+    store.saved ? `${store.saved.id}:${props.years.map((y) => y.digest).join(':')} ${store.saved.revision}` : null,
+  (signal) =>
+    api.compareWeather(
+      store.saved!.id,
+      props.years.map((y) => y.digest),
+      signal,
+    ),
+)
+const detailOf = (digest: string) => details.value?.years.find((y) => y.digest === digest)
+const VIEWS = [
+  { key: 'months', text: 'months' },
+  { key: 'hours', text: 'hours of the day' },
+  { key: 'duration', text: 'duration' },
+  { key: 'days', text: 'day by day' },
+] as const
+const view = ref<(typeof VIEWS)[number]['key']>('months')
+/** Curves over a drawing of 600 by 112: of hours or of shares of the time. */
+const curves = computed(() => {
+  if (view.value !== 'hours' && view.value !== 'duration') return []
+  const rows = props.years.map((y) => {
+    const detail = detailOf(y.digest)
+    return (view.value === 'hours' ? detail?.hour_of_day : detail?.duration) ?? []
+  })
+  const top = Math.max(1, ...rows.flat())
+  return rows.map((row, i) => ({
+    fill: TONES[i % TONES.length]!,
+    top,
+    path: row
+      .map(
+        (v, k) =>
+          `${k ? 'L' : 'M'}${(4 + (k / (row.length - 1)) * 592).toFixed(1)} ${(H + 4 - (v / top) * H).toFixed(1)}`,
+      )
+      .join(''),
+  }))
+})
+/** Each day of the others against the same day of the first [kWh/m2]. */
+const scatter = computed(() => {
+  if (view.value !== 'days') return null
+  const days = props.years.map((y) => detailOf(y.digest)?.daily ?? [])
+  const top = Math.max(1, ...days.flat())
+  const dots = days.slice(1).flatMap((row, i) =>
+    row.map((v, d) => ({
+      key: `${i}.${d}`,
+      x: 40 + ((days[0]![d] ?? 0) / top) * 220,
+      y: 204 - (v / top) * 196,
+      fill: TONES[(i + 1) % TONES.length]!,
+    })),
+  )
+  return { top, dots }
+})
 const first = computed(() => props.years[0]!)
 const most = computed(() => Math.max(1, ...props.years.flatMap((y) => y.summary.monthly_ghi)))
 const change = (value: number, of: number) => (of > 0 ? `${signed((value / of - 1) * 100, 0)} %` : '–')
@@ -37,7 +92,57 @@ const bars = computed(() => {
       <CopyTable within=".compare" />
       <button type="button" class="link" @click="emit('close')">Close</button>
     </header>
-    <svg viewBox="0 0 600 112" width="100%" role="img" aria-label="Global horizontal irradiation by month">
+    <div class="tools soft">
+      <button
+        v-for="v in VIEWS"
+        :key="v.key"
+        type="button"
+        class="link"
+        :aria-pressed="view === v.key"
+        @click="view = v.key"
+      >
+        {{ v.text }}
+      </button>
+    </div>
+    <svg v-if="curves.length" viewBox="0 0 600 112" width="100%" role="img" :aria-label="`GHI by ${view}`">
+      <path v-for="(c, i) in curves" :key="i" :d="c.path" fill="none" :stroke="c.fill" stroke-width="1.8" />
+      <line x1="0" x2="600" :y1="H + 4" :y2="H + 4" stroke="var(--ink)" />
+      <text x="4" y="12" font-size="10.5">{{ number(curves[0]!.top) }} W/m²</text>
+      <template v-if="view === 'hours'">
+        <text
+          v-for="h in [0, 6, 12, 18, 23]"
+          :key="h"
+          :x="4 + (h / 23) * 592"
+          y="109"
+          font-size="10.5"
+          text-anchor="middle"
+        >
+          {{ h }}:00
+        </text>
+      </template>
+      <template v-else>
+        <text
+          v-for="p in [0, 25, 50, 75, 100]"
+          :key="p"
+          :x="4 + p * 5.92"
+          y="109"
+          font-size="10.5"
+          text-anchor="middle"
+        >
+          {{ p }} %
+        </text>
+      </template>
+    </svg>
+    <svg v-else-if="scatter" viewBox="0 0 300 226" class="scatter" role="img" aria-label="GHI day by day">
+      <path d="M40 8V204H260" fill="none" stroke="var(--ink)" />
+      <line x1="40" y1="204" x2="260" y2="8" stroke="var(--haze)" stroke-dasharray="3 3" />
+      <circle v-for="dot in scatter.dots" :key="dot.key" :cx="dot.x" :cy="dot.y" r="1.6" :fill="dot.fill" />
+      <text x="260" y="220" font-size="10" text-anchor="end">
+        {{ first.title }}, 0 to {{ number(scatter.top, 1) }} kWh/m² a day
+      </text>
+      <text x="36" y="14" font-size="10" text-anchor="end">{{ number(scatter.top, 1) }}</text>
+    </svg>
+    <svg v-else viewBox="0 0 600 112" width="100%" role="img" aria-label="Global horizontal irradiation by month">
       <rect
         v-for="bar in bars"
         :key="bar.key"
@@ -86,6 +191,20 @@ const bars = computed(() => {
               <b>{{ number(year.summary.annual_ghi) }}</b><span v-if="i" class="soft">
                 {{ change(year.summary.annual_ghi, first.summary.annual_ghi) }}</span
               >
+            </td>
+          </tr>
+          <tr>
+            <td>This scheme [kWh]</td>
+            <td v-for="(year, i) in years" :key="year.digest" class="num">
+              <template v-if="detailOf(year.digest)?.energy != null">
+                <b>{{ number(detailOf(year.digest)!.energy!) }}</b><span
+                  v-if="i && detailOf(first.digest)?.energy"
+                  class="soft"
+                >
+                  {{ change(detailOf(year.digest)!.energy!, detailOf(first.digest)!.energy!) }}</span
+                >
+              </template>
+              <span v-else class="soft">{{ details ? '–' : '…' }}</span>
             </td>
           </tr>
           <tr>
@@ -145,6 +264,10 @@ header {
 }
 h3 {
   margin-right: auto;
+}
+.scatter {
+  height: 230px;
+  justify-self: center;
 }
 .wide {
   overflow-x: auto;
