@@ -113,11 +113,18 @@ def energy(page: Page) -> str:
     return headline(page).inner_text().splitlines()[-1]
 
 
+def _stays_enabled(page: Page, undo) -> bool:
+    """Whether there is something to take back; while an answer is on its way the button is grey for a moment."""
+    if not undo.is_enabled():
+        page.wait_for_timeout(200)
+    return undo.is_enabled()
+
+
 def undo_all(page: Page) -> None:
     """Take back every edit of the open scheme, one after the other."""
     undo = page.get_by_role("banner").get_by_role("button", name="Undo")
     energy(page)
-    while undo.is_enabled():
+    while _stays_enabled(page, undo):
         try:
             with page.expect_response(re.compile("/undo$"), timeout=3000):
                 undo.click(timeout=2000)

@@ -37,7 +37,7 @@ def test_a_surface_learns_to_turn_and_the_day_of_its_plane_is_drawn(page):
     bench.get_by_label("How the surface moves").select_option("turns about one axis")
     expect(brief).to_contain_text("turning about a north-south axis up to ±")
     expect(bench).to_contain_text("above the best fixed")
-    expect(bench.get_by_title("How the plane turns over the day")).to_have_count(1)
+    expect(bench.locator("path", has=page.locator("title", has_text="How the plane turns over the day"))).to_have_count(1)
     expect(headline(page)).not_to_contain_text(before)
     bench.get_by_role("button", name="Arrange in rows…").click()
     expect(brief).to_contain_text("backtracking")

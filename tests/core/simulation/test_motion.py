@@ -126,7 +126,8 @@ def test_a_motion_that_cannot_be_is_refused_in_words(surface, said):
 
 
 def sentence(surface):
-    return "".join(run.text for run in paragraphs(design_of(surface), None, None)[2].runs)
+    found = next(p for p in paragraphs(design_of(surface), None, None) if p.bench == "surfaces")
+    return "".join(run.text for run in found.runs)
 
 
 def test_the_brief_says_how_a_surface_moves():

@@ -29,7 +29,7 @@ function colour(month: number, hour: number): string | undefined {
     <thead>
       <tr>
         <th />
-        <th v-for="h in hours" :key="h">{{ h }}</th>
+        <th v-for="h in hours" :key="h" :class="{ odd: h % 2 }">{{ h }}</th>
         <th class="num">{{ rowHead }}</th>
       </tr>
     </thead>
@@ -84,5 +84,10 @@ th.num {
   background: none;
   width: 76px;
   text-align: right;
+}
+@media (max-width: 1150px) {
+  .odd {
+    visibility: hidden;
+  }
 }
 </style>
