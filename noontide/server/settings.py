@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "rest_framework",
     "drf_spectacular",
     "noontide.server.accounts",
+    "noontide.server.places",
     "noontide.server.jobs",
     "noontide.server.weather_library",
     "noontide.server.projects",

@@ -9,6 +9,7 @@ from drf_spectacular.views import SpectacularAPIView
 
 from noontide.server.jobs.views import JobView
 from noontide.server.parts_library.views import PartsView
+from noontide.server.places.codes import PlaceCodesView
 from noontide.server.places.horizon_view import TerrainHorizonView
 from noontide.server.places.views import PlaceAtView, PlacesView, PlacesWithinView
 from noontide.server.problems import as_response, bad_request, server_error
@@ -96,6 +97,7 @@ urlpatterns = [
     path("api/places", PlacesView.as_view()),
     path("api/places/at", PlaceAtView.as_view()),
     path("api/places/elevation", PlaceElevationView.as_view()),
+    path("api/places/codes", PlaceCodesView.as_view()),
     path("api/places/horizon", TerrainHorizonView.as_view()),
     path("api/places/within", PlacesWithinView.as_view()),
     path("api/schema", SpectacularAPIView.as_view()),

@@ -170,3 +170,18 @@ def test_the_picture_is_saved_as_drawing_and_image_and_the_sun_is_dragged(page):
             with page.expect_download() as saved:
                 bench.get_by_role("button", name=name, exact=True).click()
             assert saved.value.path().read_bytes().replace(b"\r\n", b"\n").lstrip().startswith(start)
+
+
+def test_a_code_of_ones_own_is_a_place(page):
+    open_project(page, "Saltwick Hut", "site")
+    page.get_by_role("button", name="Codes of your own…").click()
+    dialog = page.get_by_role("dialog", name="Codes of your own")
+    table = dialog.get_by_role("textbox", name="Codes, one place a line")
+    table.fill("MAST7; north; 11.31")
+    dialog.get_by_role("button", name="Keep these").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("Line 1")
+    table.fill("MAST7; 43.62; 11.31; 412; Harbour mast\nQUAY 2\t-43.18\t170.46")
+    dialog.get_by_role("button", name="Keep these").click()
+    expect(dialog).to_be_hidden()
+    page.get_by_role("combobox", name="Place or coordinates").fill("mast7")
+    expect(page.get_by_role("listbox", name="Places found")).to_contain_text("MAST7 Harbour mast")

@@ -126,3 +126,26 @@ def test_a_height_grid_gives_the_horizon_of_a_place(api):
         assert answer.status_code == 422
         assert said in answer.json()["detail"]
     assert api.post("/api/places/horizon", at).status_code == 422
+
+
+def test_codes_of_the_users_own_stand_for_places(api, db):
+    assert api.get("/api/places/codes").json() == {"codes": []}
+    lines = [
+        {"code": "MAST7", "latitude": 43.62, "longitude": 11.31, "elevation": 412, "name": "Harbour mast"},
+        {"code": "MAST", "latitude": -43.18, "longitude": 170.46},
+    ]
+    assert api.send("put", "/api/places/codes", {"codes": lines}).status_code == 200
+    found = api.get("/api/places?q=mast").json()
+    assert [(place["name"], place["latitude"]) for place in found[:2]] == [("MAST", -43.18), ("MAST7 Harbour mast", 43.62)]
+    assert found[1]["time_zone"] == "Europe/Rome"
+    for wrong, said in (
+        ([*lines, {"code": "mast", "latitude": 1, "longitude": 1}], "there already"),
+        ([{"code": "X", "latitude": 100, "longitude": 1}], "90 or less"),
+        ([{"code": "", "latitude": 1, "longitude": 1}], "at least 1"),
+    ):
+        answer = api.send("put", "/api/places/codes", {"codes": wrong})
+        assert answer.status_code == 422
+        assert said in str(answer.json())
+    assert len(api.get("/api/places/codes").json()["codes"]) == 2
+    api.send("put", "/api/places/codes", {"codes": []})
+    assert api.get("/api/places?q=mast7").json() == []

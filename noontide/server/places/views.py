@@ -5,6 +5,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.server.list_of import list_of
+from noontide.server.places.codes import places_of_codes
 from noontide.server.places.finding import Town, at, find, standard_offset, within
 from noontide.server.problems import Problem
 
@@ -33,8 +34,9 @@ class PlacesView(APIView):
         parameters=[OpenApiParameter("q", str, required=True)], responses=list_of(PlaceAnswer), operation_id="find_places"
     )
     def get(self, request: Request) -> Response:
-        """Towns by name, or a point by its coordinates."""
-        return Response([_answer(town) for town in find(request.query_params.get("q", "")[:120])])
+        """Places by a code of the user's own, towns by name, or a point by its coordinates."""
+        query = request.query_params.get("q", "")[:120]
+        return Response([_answer(town) for town in [*places_of_codes(query, request.user), *find(query)]])
 
 
 class PlacesWithinView(APIView):

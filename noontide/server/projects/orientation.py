@@ -62,9 +62,7 @@ def orientation_of(
     light = STAGES.keep(inputs, _gather)
     found: OrientationMap = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value
     tilt, azimuth, best = found.best
-    own = {
-        key: _irradiation(motion_of(surface), inputs, light.value, weather.calendar) for key, surface in design.surfaces.items()
-    }
+    own = _own(design, inputs, light.value, weather.calendar)
     return OrientationAnswer(
         revision=revision, tilts=found.tilts.tolist(), azimuths=found.azimuths.tolist(), irradiation=np.round(found.irradiation, 2).tolist(),
         best_tilt=tilt, best_azimuth=azimuth, best=best, prices=_prices(light.value, tilt, azimuth, best), surfaces=own,
@@ -87,10 +85,19 @@ def _prices(light: DirectedLight, tilt: float, azimuth: float, best: float) -> l
     ]
 
 
-def _irradiation(motion: Motion, inputs: DirectedInputs, light: DirectedLight, calendar: Calendar) -> float:
-    """Of a surface, counted as in the map [kWh/m2]; of one that moves, interval by interval."""
-    if isinstance(motion, Fixed):
-        return float(light.on_planes(np.array([motion.tilt]), np.array([motion.azimuth]))[0])
+def _own(design: Design, inputs: DirectedInputs, light: DirectedLight, calendar: Calendar) -> dict[str, float]:
+    """Irradiation of each surface, counted as in the map [kWh/m2]."""
+    motions = {key: motion_of(surface) for key, surface in design.surfaces.items()}
+    fixed = {key: motion for key, motion in motions.items() if isinstance(motion, Fixed)}
+    found: dict[str, float] = {}
+    if fixed:
+        tilts, azimuths = np.array([(motion.tilt, motion.azimuth) for motion in fixed.values()]).T
+        found = dict(zip(fixed, light.on_planes(tilts, azimuths).tolist(), strict=True))
+    return {key: found[key] if key in found else _moving(motion, inputs, calendar) for key, motion in motions.items()}
+
+
+def _moving(motion: Motion, inputs: DirectedInputs, calendar: Calendar) -> float:
+    """Of a surface that moves, interval by interval [kWh/m2]."""
     sky = inputs.sky.value
     attitude = STAGES.keep(AttitudeInputs(inputs.sky, motion, calendar if isinstance(motion, Seasonal) else None), turn_plane)
     plane = STAGES.keep(PlaneInputs(inputs.sky, attitude, "perez", inputs.albedo, None, None), light_plane).value

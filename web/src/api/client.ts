@@ -37,6 +37,8 @@ export type SunPathsAnswer = Shapes['SunPathsAnswer']
 export type VoltageAnswer = Shapes['VoltageAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
+export type CodeLine = Shapes['CodeLine']
+export type CodeTable = Shapes['CodeTable']
 export type TerrainHorizon = Shapes['TerrainHorizon']
 export type SourceLine = Shapes['SourceLine']
 export type SourcesAnswer = Shapes['SourcesAnswer']
@@ -214,6 +216,8 @@ export const api = {
   parts: () => json<PartsAnswer>('GET', '/api/parts'),
   places: (q: string, signal?: AbortSignal) =>
     json<PlaceAnswer[]>('GET', `/api/places?q=${encodeURIComponent(q)}`, { signal }),
+  placeCodes: () => json<CodeTable>('GET', '/api/places/codes'),
+  setPlaceCodes: (codes: CodeLine[]) => json<CodeTable>('PUT', '/api/places/codes', { body: { codes } }),
   placeAt: (latitude: number, longitude: number) =>
     json<PlaceAnswer>('GET', `/api/places/at?latitude=${latitude}&longitude=${longitude}`),
   elevation: (latitude: number, longitude: number) =>

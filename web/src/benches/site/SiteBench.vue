@@ -9,6 +9,7 @@ import MonthlyValues from '@/brief/MonthlyValues.vue'
 import { number } from '@/theme/format'
 import { useNotice } from '@/notice/useNotice'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
+import PlaceCodes from '@/places/PlaceCodes.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
 import WorldMap from './WorldMap.vue'
 
@@ -18,6 +19,7 @@ const { say, warn } = useNotice()
 const weather = useWeatherChoice()
 /** The site was moved here: once its figures are in, they say whether the weather is now for another place. */
 const isMoved = ref(false)
+const isCodes = ref(false)
 const site = computed(() => store.site)
 const offset = computed(() => store.evaluation?.weather)
 const asks = computed(() => isMoved.value && !store.isStale && offset.value?.is_far)
@@ -89,7 +91,9 @@ function goBack() {
         :start="typeof route.query.find === 'string' ? route.query.find : ''"
         @found="move($event, $event.name)"
       />
+      <button type="button" class="link" @click="isCodes = true">Codes of your own…</button>
     </header>
+    <v-dialog v-model="isCodes" max-width="560"><PlaceCodes v-if="isCodes" @close="isCodes = false" /></v-dialog>
     <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="Weather data for another location">
       <p>
         <b>The weather data is for another location.</b> {{ offset.title }} is for a place

@@ -49,7 +49,7 @@ const curve = computed(() => {
 })
 const isLit = computed(() => (props.elevation[props.now] ?? -1) > 0)
 /** The row's half length in the drawing; a neighbour stands as far as the pitch says. */
-const half = 34
+const half = 30
 const others = computed(() => {
   const rows = props.surface.rows
   if (!rows || !isRotation.value) return []

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { SurfaceView } from '@/stores/schemeLists'
 import { azimuthWords } from '@/theme/format'
-import type { Pin } from './discGeometry'
+import { DISC, type Pin } from './discGeometry'
 
 /** A surface on the disc: its handle, to drag or to turn with the arrow keys, and its name. */
 const props = defineProps<{
@@ -15,6 +15,12 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ grab: [event: PointerEvent]; key: [event: KeyboardEvent]; pick: [] }>()
 const nameWidth = computed(() => (props.surface.name.length * 6 + 10) * props.enlarged)
+/** Left edge of the name, kept inside of the drawing. */
+const nameLeft = computed(() =>
+  props.pin.isLeft
+    ? Math.max(2, props.pin.labelX - nameWidth.value)
+    : Math.min(props.pin.labelX, DISC.width - nameWidth.value - 2),
+)
 </script>
 <template>
   <g>
@@ -44,7 +50,7 @@ const nameWidth = computed(() => (props.surface.name.length * 6 + 10) * props.en
     </g>
     <g v-if="isNamed" class="tag">
       <rect
-        :x="pin.isLeft ? pin.labelX - nameWidth : pin.labelX"
+        :x="nameLeft"
         :y="pin.labelY - 9 * enlarged"
         :width="nameWidth"
         :height="18 * enlarged"
@@ -53,7 +59,7 @@ const nameWidth = computed(() => (props.surface.name.length * 6 + 10) * props.en
         opacity=".9"
       />
       <text
-        :x="pin.isLeft ? pin.labelX - 5 : pin.labelX + 5"
+        :x="nameLeft + (pin.isLeft ? nameWidth - 5 : 5)"
         :y="pin.labelY + 4 * enlarged"
         :font-size="11.5 * enlarged"
         font-weight="600"

@@ -265,6 +265,11 @@ header {
 h3 {
   margin-right: auto;
 }
+.tools {
+  display: flex;
+  gap: 14px;
+  font-size: 12px;
+}
 .scatter {
   height: 230px;
   justify-self: center;
