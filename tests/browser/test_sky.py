@@ -30,6 +30,7 @@ def place(page, azimuth: float, elevation: float) -> tuple[float, float]:
 
 def test_a_horizon_is_pasted_in_another_convention_and_a_wrong_line_is_told(page):
     open_project(page, "Saltwick Hut", "sky")
+    undo_all(page)
     before = energy(page)
     pairs = page.get_by_role("textbox", name="Horizon as pairs of azimuth and elevation")
     pairs.fill("0\t25\n90\t10\n270\t95")
@@ -50,6 +51,7 @@ def test_a_horizon_is_pasted_in_another_convention_and_a_wrong_line_is_told(page
 
 def test_a_horizon_is_drawn_on_the_sky(page):
     open_project(page, "Saltwick Hut", "sky")
+    undo_all(page)
     before = energy(page)
     bench_of(page).get_by_role("button", name="draw the horizon").click()
     page.locator(SKY).scroll_into_view_if_needed()
@@ -66,6 +68,7 @@ def test_a_horizon_is_drawn_on_the_sky(page):
 
 def test_obstacles_are_ranked_by_what_they_cost_and_dragged_out_of_the_way(page):
     open_project(page, "Weir Cottage", "sky")
+    undo_all(page)
     bench = bench_of(page)
     before = energy(page)
     bench.get_by_role("button", name="+ building").click()
@@ -94,6 +97,7 @@ def test_obstacles_are_ranked_by_what_they_cost_and_dragged_out_of_the_way(page)
 
 def test_shaded_fields_are_counted_and_the_flag_follows_the_figures(page):
     open_project(page, "Weir Cottage", "sky")
+    undo_all(page)
     bench = bench_of(page)
     before = energy(page)
     bench.get_by_role("button", name="Count shaded fields…").click()
@@ -112,6 +116,7 @@ def test_shaded_fields_are_counted_and_the_flag_follows_the_figures(page):
 
 def test_a_factor_by_hand_replaces_the_calculation(page):
     open_project(page, "Weir Cottage", "sky")
+    undo_all(page)
     before = energy(page)
     bench_of(page).get_by_role("button", name="One factor…").click()
     expect(brief_of(page)).to_contain_text("A shade factor of")
@@ -122,6 +127,7 @@ def test_a_factor_by_hand_replaces_the_calculation(page):
 
 def test_a_survey_is_pasted_as_a_table(page):
     open_project(page, "Weir Cottage", "sky")
+    undo_all(page)
     bench = bench_of(page)
     bench.get_by_role("button", name="Paste a table…").click()
     table = bench.get_by_role("textbox", name="Solar access, 12 rows of 24 values")
@@ -136,6 +142,7 @@ def test_a_survey_is_pasted_as_a_table(page):
 
 def test_a_photograph_is_placed_by_two_bearings_and_traced(page):
     open_project(page, "Weir Cottage", "sky")
+    undo_all(page)
     bench = bench_of(page)
     drawing = (
         b'<svg xmlns="http://www.w3.org/2000/svg" width="1200" height="200"><rect width="1200" height="200" fill="#789"/></svg>'
@@ -158,6 +165,7 @@ def test_a_photograph_is_placed_by_two_bearings_and_traced(page):
 
 def test_the_picture_is_saved_as_drawing_and_image_and_the_sun_is_dragged(page):
     open_project(page, "Aldermoor Dairy", "sky")
+    undo_all(page)
     bench = bench_of(page)
     sun = bench.get_by_role("slider", name=re.compile("^The sun"))
     before = sun.get_attribute("aria-valuetext")
@@ -174,6 +182,7 @@ def test_the_picture_is_saved_as_drawing_and_image_and_the_sun_is_dragged(page):
 
 def test_a_code_of_ones_own_is_a_place(page):
     open_project(page, "Saltwick Hut", "site")
+    undo_all(page)
     page.get_by_role("button", name="Codes of your own…").click()
     dialog = page.get_by_role("dialog", name="Codes of your own")
     table = dialog.get_by_role("textbox", name="Codes, one place a line")

@@ -23,6 +23,7 @@ def record(weather) -> str:
 
 def test_a_stuck_sensor_is_found_filled_and_the_scheme_is_run_over_every_year(page, hill_weather):
     open_project(page, "Weir Cottage", "weather")
+    undo_all(page)
     before = energy(page)
     drop(page, "record.csv", record(hill_weather))
     sheet = page.get_by_role("dialog", name="How the file is understood")
@@ -58,6 +59,7 @@ def test_a_stuck_sensor_is_found_filled_and_the_scheme_is_run_over_every_year(pa
 
 def test_two_sources_near_the_site_are_fetched_compared_and_one_is_chosen(page):
     open_project(page, "Weir Cottage", "weather")
+    undo_all(page)
     before = energy(page)
     bench = page.get_by_role("main", name="Weather")
     bench.get_by_role("button", name="Sources near the site…").click()

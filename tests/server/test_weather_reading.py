@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from noontide.server.weather_library.arrays import flags_of, runs_of
+from noontide.core.weather.year import flags_of, runs_of
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load, opened
 
