@@ -86,7 +86,7 @@ def test_the_sky_that_is_seen_shrinks_as_an_obstacle_grows(box, factor):
     small, large = (
         dome_view(surroundings_of(HILLS, (o,), 10, 6).horizon, 30, 180, np.ones_like).isotropic for o in (box, taller)
     )
-    assert large <= small + 1e-9
+    assert large <= small + 1e-6  # the quadrature between other points
 
 
 @settings(deadline=None, max_examples=30)
