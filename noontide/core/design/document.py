@@ -18,6 +18,7 @@ from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.rows import RowGeometry
 from noontide.core.shading.surroundings import Obstacle
+from noontide.core.weather.adjusting import FillMethod
 
 Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 Line = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f\u2028\u2029]*$")]  # a text of one line
@@ -25,7 +26,6 @@ Mounting = Literal["open rack", "roof, ventilated", "roof, flush", "integrated"]
 Transposition = Literal["perez", "reindl", "hay-davies", "isotropic"]
 Incidence = Literal["fresnel", "martin-ruiz", "ashrae", "datasheet", "none"]
 Thermal = Literal["faiman", "noct", "king"]
-FillMethod = Literal["clearness", "neighbouring days", "synthetic"]
 Laying = Literal["open air", "conduit", "buried"]
 Conductor = Literal["copper", "aluminium"]
 DAYS_OF_MONTH = (31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)

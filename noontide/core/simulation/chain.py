@@ -195,10 +195,7 @@ def around_of(site: Site) -> Surroundings | None:
 def _planes(
     design: Design, surfaces: tuple[Surface, ...], sky: Kept[SunAndWeather], calendar: Calendar, cache: StageCache
 ) -> tuple[list[Kept[Attitude]], list[Kept[PlaneIrradiance]]]:
-    motions = [motion_of(s) for s in surfaces]
-    attitudes = cache.keep_rows(
-        [AttitudeInputs(sky, motion, calendar if isinstance(motion, Seasonal) else None) for motion in motions], turn_plane
-    )
+    attitudes = [attitude_of(s, sky, calendar, cache) for s in surfaces]
     around = around_of(design.site)
     site_albedo: ByMonth = design.site.albedo_by_month or design.site.albedo
     rows = [
@@ -233,6 +230,12 @@ def motion_of(surface: Surface) -> Motion:
     if (seasonal := surface.seasonal_tilt) is not None:
         return Seasonal(surface.azimuth, tuple(sorted((c.month, c.day, c.tilt) for c in seasonal.changes.values())))
     return Fixed(surface.tilt, surface.azimuth)
+
+
+def attitude_of(surface: Surface, sky: Kept[SunAndWeather], calendar: Calendar, cache: StageCache) -> Kept[Attitude]:
+    """How a surface stands in each interval."""
+    motion = motion_of(surface)
+    return cache.keep(AttitudeInputs(sky, motion, calendar if isinstance(motion, Seasonal) else None), turn_plane)
 
 
 def _row_field(surface: Surface) -> RowField | None:

@@ -6,18 +6,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.design.document import Design
-from noontide.core.irradiance.attitude import Seasonal
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.cache import Kept, StageCache
-from noontide.core.simulation.chain import around_of, corrected, motion_of, sky_over
+from noontide.core.simulation.chain import around_of, attitude_of, corrected, sky_over
 from noontide.core.simulation.plane_irradiance import (
     Attitude,
-    AttitudeInputs,
     ByMonth,
     PlaneInputs,
     PlaneIrradiance,
     light_plane,
-    turn_plane,
 )
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.core.weather.year import Weather
@@ -53,8 +50,7 @@ def horizon_effect(design: Design, weather: Weather, surface: str, cache: StageC
     plane, site = design.surfaces[surface], design.site
     weather = corrected(weather, design, cache)
     sky = sky_over(site, weather, cache)
-    motion = motion_of(plane)
-    attitude = cache.keep(AttitudeInputs(sky, motion, weather.calendar if isinstance(motion, Seasonal) else None), turn_plane)
+    attitude = attitude_of(plane, sky, weather.calendar, cache)
     albedo: ByMonth = plane.albedo if plane.albedo is not None else site.albedo_by_month or site.albedo
 
     def light(around: Surroundings | None) -> PlaneIrradiance:

@@ -6,12 +6,13 @@ import numpy as np
 
 from noontide.core.calendar import MONTHS, Calendar
 from noontide.core.design import Design
+from noontide.core.design.document import Surface
 from noontide.core.irradiance import DirectedLight, OrientationMap, directed_light, orientation_map
-from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal
+from noontide.core.irradiance.attitude import Fixed
 from noontide.core.shading.surroundings import Surroundings
 from noontide.core.simulation.cache import Kept
-from noontide.core.simulation.chain import around_of, corrected, motion_of, sky_over
-from noontide.core.simulation.plane_irradiance import AttitudeInputs, ByMonth, PlaneInputs, by_month, light_plane, turn_plane
+from noontide.core.simulation.chain import around_of, attitude_of, corrected, motion_of, sky_over
+from noontide.core.simulation.plane_irradiance import ByMonth, PlaneInputs, by_month, light_plane
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.server.projects.api_models import OrientationAnswer, OrientationPrice
 from noontide.server.projects.evaluator import STAGES
@@ -93,13 +94,13 @@ def _own(design: Design, inputs: DirectedInputs, light: DirectedLight, calendar:
     if fixed:
         tilts, azimuths = np.array([(motion.tilt, motion.azimuth) for motion in fixed.values()]).T
         found = dict(zip(fixed, light.on_planes(tilts, azimuths).tolist(), strict=True))
-    return {key: found[key] if key in found else _moving(motion, inputs, calendar) for key, motion in motions.items()}
+    return {key: found[key] if key in found else _moving(surface, inputs, calendar) for key, surface in design.surfaces.items()}
 
 
-def _moving(motion: Motion, inputs: DirectedInputs, calendar: Calendar) -> float:
+def _moving(surface: Surface, inputs: DirectedInputs, calendar: Calendar) -> float:
     """Of a surface that moves, interval by interval [kWh/m2]."""
     sky = inputs.sky.value
-    attitude = STAGES.keep(AttitudeInputs(inputs.sky, motion, calendar if isinstance(motion, Seasonal) else None), turn_plane)
+    attitude = attitude_of(surface, inputs.sky, calendar, STAGES)
     plane = STAGES.keep(PlaneInputs(inputs.sky, attitude, "perez", inputs.albedo, None, None), light_plane).value
     received = plane.direct * _beam_seen(inputs) + plane.diffuse
     return float(received[inputs.during].sum()) * sky.hours_per_interval / 1000

@@ -7,9 +7,8 @@ import numpy as np
 
 from noontide.core.calendar import Calendar
 from noontide.core.weather import Place, Weather
+from noontide.core.weather.passport import COLUMNS
 from noontide.server.files import write_whole
-
-COLUMNS = ("ghi", "dni", "dhi", "temperature", "wind", "pressure")
 
 
 def write_arrays(path: Path, weather: Weather) -> None:
