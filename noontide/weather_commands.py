@@ -35,6 +35,9 @@ def add(commands: argparse._SubParsersAction) -> None:
     adjust.add_argument(
         "--fill", choices=["clearness", "neighbouring days", "synthetic"], help="fill marked values again, by this method"
     )
+    adjust.add_argument(
+        "--decomposition", choices=["erbs", "ridley"], help="how DNI and DHI are derived where the year has GHI alone"
+    )
     adjust.add_argument("--elevation", type=float, metavar="M", help="temperature and pressure as at this elevation [m]")
     adjust.add_argument("--factors", metavar="JAN,...,DEC", help="irradiance times these")
     adjust.add_argument("--ghi", metavar="JAN,...,DEC", help="calibrate to these months [kWh/m2]")
@@ -178,6 +181,8 @@ def _weather_adjust(given: argparse.Namespace) -> int:
     try:
         if given.fill:
             weather = adjusting.fill_marked(weather, given.fill)
+        if given.decomposition == "ridley":
+            weather = adjusting.split_by_course(weather)
         if given.elevation is not None:
             weather = adjusting.correct_height(weather, given.elevation)
         if given.factors:

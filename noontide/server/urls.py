@@ -10,7 +10,7 @@ from drf_spectacular.views import SpectacularAPIView
 from noontide.server.jobs.views import JobView
 from noontide.server.parts_library.views import PartsView
 from noontide.server.places.codes import PlaceCodesView
-from noontide.server.places.horizon_view import TerrainHorizonView
+from noontide.server.places.horizon_view import TerrainHeightView, TerrainHorizonView
 from noontide.server.places.views import PlaceAtView, PlacesView, PlacesWithinView
 from noontide.server.problems import as_response, bad_request, server_error
 from noontide.server.projects import project_views as projects
@@ -92,6 +92,7 @@ urlpatterns = [
     path("api/weather/sources", weather.WeatherSourcesView.as_view()),
     path("api/weather/<digest:digest>", weather.WeatherYearView.as_view()),
     path("api/weather/<digest:digest>/quality", weather.WeatherQualityView.as_view()),
+    path("api/weather/<digest:digest>/working/<slug:key>", weather.WeatherWorkingView.as_view()),
     path("api/weather/<digest:digest>/file", weather.WeatherFileView.as_view()),
     path("api/jobs/<uuid:job_id>", JobView.as_view()),
     path("api/places", PlacesView.as_view()),
@@ -99,6 +100,7 @@ urlpatterns = [
     path("api/places/elevation", PlaceElevationView.as_view()),
     path("api/places/codes", PlaceCodesView.as_view()),
     path("api/places/horizon", TerrainHorizonView.as_view()),
+    path("api/places/height", TerrainHeightView.as_view()),
     path("api/places/within", PlacesWithinView.as_view()),
     path("api/schema", SpectacularAPIView.as_view()),
     re_path(r"^api/", no_such_api),

@@ -20,7 +20,10 @@ pytestmark = pytest.mark.xdist_group("stage keys")
 PARTS = built_in_parts()
 GAP = np.zeros(8760, dtype=np.uint8)
 GAP[4000:4040] = FILLED
-WEATHER = dataclasses.replace(simulated_weather(43.62, 11.31, 350, 1), flags=GAP)
+# Its DNI and DHI count as derived, so that the choice of the decomposition matters.
+WEATHER = dataclasses.replace(
+    simulated_weather(43.62, 11.31, 350, 1), flags=GAP, given=("ghi", "temperature", "wind", "pressure")
+)
 
 # A design in which every optional part is present and every value set, so that every leaf of the schema is a leaf of it.
 WHOLE = {
@@ -28,6 +31,7 @@ WHOLE = {
     "site": {
         "name": "Somewhere", "latitude": 43.62, "longitude": 11.31, "elevation": 412, "time_zone": "Europe/Rome", "albedo": 0.2,
         "albedo_by_month": [0.2 + 0.01 * m for m in range(12)],
+        "snow_by_month": [60, 30, 10, 0, 0, 0, 0, 0, 0, 0, 5, 40], "snow_albedo": 0.7,
         "horizon": [{"azimuth": 60, "elevation": 8}, {"azimuth": 120, "elevation": 3}, {"azimuth": 280, "elevation": 5}],
         "obstacles": {
             "oak": {"name": "Oak", "azimuth": 190, "distance": 14, "width": 6, "height": 8, "light": 0.3, "light_by_month": [0.7] * 4 + [0.2] * 5 + [0.7] * 3},
@@ -37,7 +41,7 @@ WHOLE = {
         "near_limit": 8, "array_extent": 5,
         "lowest_temperature": -12, "highest_temperature": 38,
     },
-    "weather": {"digest": WEATHER.digest, "title": "Year", "clock_shift": 0, "beam_is_horizontal": False,
+    "weather": {"digest": WEATHER.digest, "title": "Year", "clock_shift": 0, "beam_is_horizontal": False, "decomposition": "ridley",
         "gap_filling": {"is_on": True, "method": "clearness", "includes_doubtful": False},
         "height_correction": {"is_on": True, "lapse_rate": 6},
         "monthly_factors": {"is_on": True, "irradiance": [0.95 + 0.01 * m for m in range(12)]},
@@ -89,7 +93,7 @@ WORDS = {"name", "title", "maker", "source", "date", "year", "id", "digest", "ti
 OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
     "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
-    "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "clearness": "neighbouring days", "mono": "CdTe", "poly": "mono",
+    "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "clearness": "neighbouring days", "ridley": "erbs", "mono": "CdTe", "poly": "mono",
 }  # fmt: skip
 
 

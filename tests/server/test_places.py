@@ -149,3 +149,16 @@ def test_codes_of_the_users_own_stand_for_places(api, db):
     assert len(api.get("/api/places/codes").json()["codes"]) == 2
     api.send("put", "/api/places/codes", {"codes": []})
     assert api.get("/api/places?q=mast7").json() == []
+
+
+def test_a_height_grid_gives_the_height_of_a_place(api):
+    at = {"latitude": 43.6, "longitude": 11.3}
+    # Heights rise by 10 m a cell to the east.
+    row = " ".join(str(10 * column) for column in range(60))
+    assert api.post("/api/places/height", {"file": grid_file("\n".join([row] * 60)), **at}).json()["elevation"] == 295
+    outside = api.post("/api/places/height", {"file": grid_file("\n".join([row] * 60)), "latitude": 60, "longitude": 11.3})
+    assert outside.status_code == 422
+    assert "no height at 60°" in outside.json()["detail"]
+    assert api.post("/api/places/height", {"file": grid_file("\n".join([row] * 60)), "latitude": 95, "longitude": 0}).json()[
+        "errors"
+    ]

@@ -229,3 +229,17 @@ def test_a_scheme_is_run_over_all_years_of_its_file(api, scheme, hill_weather):
     assert result["runs"][0]["energy"] < result["runs"][2]["energy"]
     assert result["p90"] < result["p50"] == pytest.approx(result["mean"])
     assert [progress for progress, _ in told] == sorted(progress for progress, _ in told)
+
+
+def test_a_fact_of_a_year_shows_its_working(api, hill_year):
+    shown = api.get(f"/api/weather/{hill_year.digest}/working/ghi").json()
+    assert shown["value"] == pytest.approx(hill_year.summary["annual_ghi"])
+    assert [step["name"] for step in shown["steps"]][::11] == ["January", "December"]
+    unknown = api.get(f"/api/weather/{hill_year.digest}/working/rainfall")
+    assert unknown.status_code == 404 and "rainfall" in unknown.json()["detail"]
+
+
+def test_years_stored_before_clearness_was_kept_are_still_answered(api, hill_year):
+    del hill_year.summary["clearness"]
+    hill_year.save()
+    assert api.get(f"/api/weather/{hill_year.digest}").json()["summary"]["clearness"] is None

@@ -25,11 +25,13 @@ Line = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f\u2028\u2029]*$")]  # a te
 Mounting = Literal["open rack", "roof, ventilated", "roof, flush", "integrated"]
 Transposition = Literal["perez", "reindl", "hay-davies", "isotropic"]
 Incidence = Literal["fresnel", "martin-ruiz", "ashrae", "datasheet", "none"]
+Decomposition = Literal["erbs", "ridley"]
 Thermal = Literal["faiman", "noct", "king"]
 Laying = Literal["open air", "conduit", "buried"]
 Conductor = Literal["copper", "aluminium"]
 DAYS_OF_MONTH = (31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 Share = Annotated[float, Field(ge=0, le=1)]
+SnowCover = Annotated[float, Field(ge=0, le=100)]  # days of the month with snow on the ground [%]
 SoilingShare = Annotated[float, Field(ge=0, le=50)]  # [%]
 
 
@@ -110,6 +112,10 @@ class Site(Document):
     time_zone: str = Field("", max_length=60, title="Time zone")
     albedo: float = quantity(0.2, "Albedo", "", 0, 1, "Grass and mixed ground reflect about a fifth.", 0.05)
     albedo_by_month: Monthly[Share] | None = months("Albedo by month", "", 0.05)
+    snow_by_month: Monthly[SnowCover] | None = months("Snow cover by month", "%", 10)
+    snow_albedo: float = quantity(
+        0.6, "Albedo of snow", "", 0.2, 0.95, "Snow of some days; fresh snow reflects 0.8 and more.", 0.05
+    )
     horizon: Annotated[tuple[HorizonPoint, ...], FailFast()] = Field((), title="Horizon", max_length=720)
     obstacles: dict[Id, SkyObstacle] = Field({}, title="Obstacles", max_length=100)
     near_limit: float = quantity(
@@ -144,6 +150,15 @@ class Site(Document):
         if self.shade_factor is not None and self.shade_table is not None:
             raise ValueError("Shade is a factor or a table. Set the other of shade_factor and shade_table to null.")
         return self
+
+    def albedo_before(self, own: float | None) -> float | tuple[float, ...]:
+        """Of the ground in front of a surface, by month where it differs: its own or the site's, and snow for its share of the days."""
+        bare = own if own is not None else self.albedo_by_month or self.albedo
+        if self.snow_by_month is None:
+            return bare
+        by_month = bare if isinstance(bare, tuple) else (bare,) * 12
+        covers = (percent / 100 for percent in self.snow_by_month)
+        return tuple(b * (1 - cover) + self.snow_albedo * cover for b, cover in zip(by_month, covers, strict=True))
 
     @property
     def obstacle_shapes(self) -> tuple[Obstacle, ...]:
@@ -199,6 +214,7 @@ class WeatherReference(Document):
     beam_is_horizontal: bool = choice(
         False, "DNI column holds the beam on the horizontal", "The column is read as direct normal irradiance."
     )
+    decomposition: Decomposition = choice("erbs", "Decomposition", "By the clearness of the hour; for years that have GHI alone.")
     gap_filling: GapFilling | None = Field(None, title="Filling of marked values")
     height_correction: HeightCorrection | None = Field(None, title="Height correction")
     monthly_factors: MonthlyFactors | None = Field(None, title="Monthly factors")
@@ -209,7 +225,8 @@ class WeatherReference(Document):
     def changes(self) -> bool:
         """Whether the year is read otherwise than it is kept."""
         steps = (self.gap_filling, self.height_correction, self.monthly_factors, self.calibration, self.warmer_climate)
-        return self.beam_is_horizontal or self.clock_shift != 0 or any(step is not None and step.is_on for step in steps)
+        is_read_otherwise = self.beam_is_horizontal or self.clock_shift != 0 or self.decomposition != "erbs"
+        return is_read_otherwise or any(step is not None and step.is_on for step in steps)
 
 
 class Rows(Document):

@@ -4,7 +4,15 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
-from noontide.core.weather.adjusting import FillMethod, calibrate, correct_height, fill_marked, scale_months, warm
+from noontide.core.weather.adjusting import (
+    FillMethod,
+    calibrate,
+    correct_height,
+    fill_marked,
+    scale_months,
+    split_by_course,
+    warm,
+)
 from noontide.core.weather.quality import examine_quality, with_marks
 from noontide.core.weather.year import Weather, beam_from_horizontal, shift_clock
 
@@ -20,6 +28,7 @@ class AdjustmentInputs:
     clock_shift: float  # [h]
     filling: FillMethod | None
     fills_doubtful: bool
+    splits_by_course: bool  # DNI and DHI that were derived are derived by the dynamic model
     elevation: float | None  # to which the height is corrected [m]
     lapse_rate: float  # [K/km]
     factors: Twelve | None
@@ -44,6 +53,8 @@ def adjust_year(inputs: AdjustmentInputs) -> Weather:
     if inputs.filling is not None:
         with _named("gap_filling"):
             weather = fill_marked(_with_doubts(weather) if inputs.fills_doubtful else weather, inputs.filling)
+    if inputs.splits_by_course:
+        weather = split_by_course(weather)
     if inputs.elevation is not None:
         weather = correct_height(weather, inputs.elevation, inputs.lapse_rate)
     if inputs.factors is not None:

@@ -160,6 +160,7 @@ def corrected(weather: Weather, design: Design, cache: StageCache) -> Weather:
         clock_shift=reference.clock_shift,
         filling=filling.method if filling else None,
         fills_doubtful=filling.includes_doubtful if filling else False,
+        splits_by_course=reference.decomposition == "ridley" and not {"dni", "dhi"} & set(weather.given),
         elevation=design.site.elevation if height else None,
         lapse_rate=height.lapse_rate if height else 0.0,
         factors=factors.irradiance if factors else None,
@@ -197,13 +198,12 @@ def _planes(
 ) -> tuple[list[Kept[Attitude]], list[Kept[PlaneIrradiance]]]:
     attitudes = [attitude_of(s, sky, calendar, cache) for s in surfaces]
     around = around_of(design.site)
-    site_albedo: ByMonth = design.site.albedo_by_month or design.site.albedo
     rows = [
         PlaneInputs(
             sky,
             attitude,
             design.models.transposition,
-            site_albedo if surface.albedo is None else surface.albedo,
+            design.site.albedo_before(surface.albedo),
             around,
             _row_field(surface),
         )

@@ -51,7 +51,7 @@ def horizon_effect(design: Design, weather: Weather, surface: str, cache: StageC
     weather = corrected(weather, design, cache)
     sky = sky_over(site, weather, cache)
     attitude = attitude_of(plane, sky, weather.calendar, cache)
-    albedo: ByMonth = plane.albedo if plane.albedo is not None else site.albedo_by_month or site.albedo
+    albedo: ByMonth = site.albedo_before(plane.albedo)
 
     def light(around: Surroundings | None) -> PlaneIrradiance:
         return _light(cache, sky, attitude, design.models.transposition, albedo, around)

@@ -1,7 +1,7 @@
 """The sun: its place, its path over a site's horizon, its strength above the air."""
 
 from noontide.core.sun.atmosphere import absolute_air_mass, extraterrestrial_normal, relative_air_mass
-from noontide.core.sun.intervals import IntervalSun, interval_sun
+from noontide.core.sun.intervals import IntervalSun, interval_sun, solar_time
 from noontide.core.sun.position import SunPosition, refraction, solar_position, standard_pressure
 
 __all__ = [
@@ -13,5 +13,6 @@ __all__ = [
     "refraction",
     "relative_air_mass",
     "solar_position",
+    "solar_time",
     "standard_pressure",
 ]

@@ -97,3 +97,9 @@ def _piece(
     sun = seen_from(path(moments), moments, latitude, longitude, elevation, pressure, AIR_TEMPERATURE)
     fraction, zenith = np.minimum(width[lit] / (2 * half), 1.0), np.minimum(sun.apparent_zenith, 90 - 1e-3)
     return lit + start, fraction, zenith, sun.azimuth, sun.distance
+
+
+def solar_time(calendar: Calendar, longitude: float) -> Floats:
+    """Apparent solar time at the middle of each interval, (intervals,) [h], 12 with the sun in the meridian."""
+    days = days_since_j2000(calendar.utc_midpoints)
+    return wrap_360(hour_angle(geocentric_path(days)(days), days, longitude) + 180) / (60 * DEGREES_PER_MINUTE)

@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.calendar import MONTHS
-from noontide.core.sun import extraterrestrial_normal, interval_sun, standard_pressure
+from noontide.core.sun import extraterrestrial_normal, interval_sun, solar_time, standard_pressure
 from noontide.core.weather.clear_sky import ineichen_perez
-from noontide.core.weather.decomposition import erbs
+from noontide.core.weather.decomposition import erbs, ridley
 from noontide.core.weather.synthesis import synthesise
 from noontide.core.weather.year import FILLED, SUSPECT, Place, Step, Weather
 
@@ -24,6 +24,19 @@ TURBIDITY = 3.0
 def _adjusted(weather: Weather, words: str, **columns: object) -> Weather:
     made = replace(weather, **columns)  # type: ignore[arg-type]
     return replace(made, notes=(*weather.notes, words), steps=(*weather.steps, Step("adjusted", words)))
+
+
+def split_by_course(weather: Weather) -> Weather:
+    """The year with beam and diffuse light split by the course of GHI (Ridley et al. 2010), where both were derived from GHI alone."""
+    if {"dni", "dhi"} & set(weather.given):
+        return weather
+    calendar, place = weather.calendar, weather.place
+    sun = interval_sun(calendar, place.latitude, place.longitude, place.elevation)
+    cosine, above, lit = (np.zeros(calendar.intervals) for _ in range(3))
+    index = sun.interval_index
+    above[index], cosine[index], lit[index] = extraterrestrial_normal(sun.distance), sun.cos_zenith, sun.lit_fraction
+    dni, dhi = ridley(weather.ghi, cosine, above, lit, solar_time(calendar, place.longitude), 60 // calendar.step)
+    return _adjusted(weather, "DNI and DHI are derived from the course of GHI (Ridley et al. 2010).", dni=dni, dhi=dhi)
 
 
 def scale_months(weather: Weather, factors: Sequence[float]) -> Weather:
@@ -70,7 +83,7 @@ def calibrate(weather: Weather, monthly_ghi: Sequence[float]) -> Weather:
     factors = np.divide(target, own, out=np.ones(12), where=own > 0)
     made = scale_months(weather, factors.tolist())
     words = f"Calibrated to {target.sum():,.0f} kWh/m² a year, by month {_span(factors)} of the file's."
-    return replace(made, notes=(*weather.notes, words), steps=(*weather.steps, Step("adjusted", words)))
+    return _adjusted(weather, words, ghi=made.ghi, dni=made.dni, dhi=made.dhi)
 
 
 def correct_height(weather: Weather, elevation: float, lapse: float = LAPSE) -> Weather:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from noontide.core.sun import interval_sun
+from noontide.core.sun import extraterrestrial_normal, interval_sun
 from noontide.core.weather.clock import clock_error, describe_clock_error
 from noontide.core.weather.closure import closure, closure_words, is_off
 from noontide.core.weather.year import Place, Weather
@@ -31,6 +31,7 @@ class WeatherSummary:
     closure: float  # annual GHI less DNI cos(zenith) + DHI, relative to GHI
     closure_warning: str = ""  # where the three irradiances of the file do not agree
     clock_error: float = 0.0  # hours by which the light comes later than the sun [h]
+    clearness: float | None = None  # annual GHI over that above the air; unknown of years that were stored before it was kept
     clock_warning: str = ""  # where the file's clock does not agree with the sun
 
 
@@ -40,6 +41,7 @@ def summarise(weather: Weather) -> WeatherSummary:
     energy = c.hours_per_interval / 1000
     sun = interval_sun(c, weather.place.latitude, weather.place.longitude, weather.place.elevation)
     hours = clock_error(weather, sun)
+    above = float(np.sum(extraterrestrial_normal(sun.distance) * sun.cos_zenith * sun.lit_fraction))
     rebuilt = float(weather.dhi.sum() + np.sum(weather.dni[sun.interval_index] * sun.cos_zenith))
     days = weather.temperature.reshape(c.days, -1)
     month_of_day = c.months.reshape(c.days, -1)[:, 0]
@@ -60,6 +62,7 @@ def summarise(weather: Weather) -> WeatherSummary:
         lowest_temperature=float(weather.temperature.min()),
         highest_temperature=float(weather.temperature.max()),
         mean_wind=float(weather.wind.mean()),
+        clearness=float(weather.ghi.sum()) / max(above, 1e-9),
         closure=float((weather.ghi.sum() - rebuilt) / max(weather.ghi.sum(), 1e-9)),
         closure_warning=closure_words(found) if (found := closure(weather, sun)) and is_off(found) else "",
         clock_error=hours,

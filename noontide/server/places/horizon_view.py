@@ -1,6 +1,8 @@
+import math
+
 from django.conf import settings
 from drf_spectacular.utils import extend_schema
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, ValidationError
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -8,6 +10,7 @@ from rest_framework.views import APIView
 
 from noontide.core.shading import horizon_from_grid, read_height_grid
 from noontide.core.shading.geotiff import read_geotiff
+from noontide.core.shading.terrain import HeightGrid
 from noontide.server.problems import Problem
 
 TIFF = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
@@ -29,45 +32,71 @@ class TerrainHorizon(BaseModel):
     elevations: list[float]
 
 
+class TerrainHeight(BaseModel):
+    """Height of the ground above sea level, from a height grid [m]."""
+
+    elevation: float
+
+
+def _form(*numbers: str) -> dict:
+    properties: dict = {"file": {"type": "string", "format": "binary"}} | {name: {"type": "number"} for name in numbers}
+    return {"multipart/form-data": {"type": "object", "properties": properties, "required": ["file", "latitude", "longitude"]}}
+
+
+def _grid(request: Request) -> tuple[HeightGrid, GridRequest]:
+    """The height grid of a request, and the point in it that is asked for."""
+    given = request.FILES.get("file")
+    if given is None:
+        raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
+    if given.size > settings.UPLOAD_LIMIT:
+        raise Problem(413, "too-large", "The file is too large", f"The limit is {settings.UPLOAD_LIMIT / 1e6:.0f} MB.")
+    at = GridRequest.model_validate({k: v for k, v in request.data.items() if k != "file"})
+    content, name = given.read(), (given.name or "height grid")[:120]
+    if content[:4] in TIFF:
+        return read_geotiff(content, at.longitude, at.latitude, name), at
+    grid = read_height_grid(content.decode("utf-8", errors="replace"), name)
+    if not grid.is_geographic:
+        raise ValueError(f"{name} is in metres and does not say of which projection. Load it as GeoTIFF, which does.")
+    return grid, at
+
+
+def _unusable(error: ValueError) -> Problem:
+    return Problem(422, "invalid-grid", "The height grid cannot be used", str(error))
+
+
 class TerrainHorizonView(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        request={
-            "multipart/form-data": {
-                "type": "object",
-                "properties": {
-                    "file": {"type": "string", "format": "binary"},
-                    "latitude": {"type": "number"},
-                    "longitude": {"type": "number"},
-                    "eye": {"type": "number"},
-                    "step": {"type": "number"},
-                },
-                "required": ["file", "latitude", "longitude"],
-            }
-        },
-        responses=TerrainHorizon,
-        operation_id="terrain_horizon",
+        request=_form("latitude", "longitude", "eye", "step"), responses=TerrainHorizon, operation_id="terrain_horizon"
     )
     def post(self, request: Request) -> Response:
         """The horizon of a height grid at a point: GeoTIFF, or an ESRI ASCII grid in degrees; nothing is kept."""
-        given = request.FILES.get("file")
-        if given is None:
-            raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
-        if given.size > settings.UPLOAD_LIMIT:
-            raise Problem(413, "too-large", "The file is too large", f"The limit is {settings.UPLOAD_LIMIT / 1e6:.0f} MB.")
-        at = GridRequest.model_validate({k: v for k, v in request.data.items() if k != "file"})
-        content, name = given.read(), (given.name or "height grid")[:120]
         try:
-            if content[:4] in TIFF:
-                grid = read_geotiff(content, at.longitude, at.latitude, name)
-            else:
-                grid = read_height_grid(content.decode("utf-8", errors="replace"), name)
-                if not grid.is_geographic:
-                    raise ValueError(f"{name} is in metres and does not say of which projection. Load it as GeoTIFF, which does.")
+            grid, at = _grid(request)
             line = horizon_from_grid(grid, at.longitude, at.latitude, at.eye, step=at.step)
+        except ValidationError:
+            raise
         except ValueError as error:
-            raise Problem(422, "invalid-grid", "The height grid cannot be used", str(error)) from None
+            raise _unusable(error) from None
         return Response(
             TerrainHorizon(azimuths=list(line.azimuths), elevations=[round(e, 1) for e in line.elevations]).model_dump()
         )
+
+
+class TerrainHeightView(APIView):
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(request=_form("latitude", "longitude"), responses=TerrainHeight, operation_id="terrain_height")
+    def post(self, request: Request) -> Response:
+        """The height of a point in a height grid: GeoTIFF, or an ESRI ASCII grid in degrees; nothing is kept."""
+        try:
+            grid, at = _grid(request)
+            height = float(grid.at(at.longitude, at.latitude))
+            if not math.isfinite(height):
+                raise ValueError(f"The grid has no height at {at.latitude:g}°, {at.longitude:g}°.")
+        except ValidationError:
+            raise
+        except ValueError as error:
+            raise _unusable(error) from None
+        return Response(TerrainHeight(elevation=round(height, 1)).model_dump())

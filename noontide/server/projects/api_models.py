@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.design.document import Line
 from noontide.server.projects.evaluation_answer import Evaluation, Shape
+from noontide.server.working_answers import FactWorking
 
 
 class SchemeAnswer(Shape):
@@ -90,27 +91,8 @@ class RevisionLine(Shape):
     is_head: bool
 
 
-class InputAnswer(Shape):
-    symbol: str
-    name: str
-    value: float | str
-    unit: str
-    origin: str
-    pointer: str
-
-
-class WorkingAnswer(Shape):
+class WorkingAnswer(FactWorking):
     revision: int
-    key: str
-    title: str
-    value: float
-    unit: str
-    equation: str
-    inputs: list[InputAnswer]
-    steps: list[InputAnswer]
-    source: str
-    note: str
-    quantity: str
 
 
 class MomentValue(Shape):

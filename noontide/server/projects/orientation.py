@@ -59,7 +59,7 @@ def orientation_of(
     weather, site = corrected(load(design.weather.digest), design, STAGES), design.site
     if site.latitude < 0:
         season = {"summer": "winter", "winter": "summer"}.get(season, season)
-    inputs = DirectedInputs(sky_over(site, weather, STAGES), site.albedo_by_month or site.albedo, around_of(site), season, hours)
+    inputs = DirectedInputs(sky_over(site, weather, STAGES), site.albedo_before(None), around_of(site), season, hours)
     light = STAGES.keep(inputs, _gather)
     found: OrientationMap = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value
     tilt, azimuth, best = found.best

@@ -19,6 +19,7 @@ from noontide.core.design.document import Line, is_time_zone
 from noontide.core.weather import Reading, WeatherSummary
 from noontide.core.weather.files import FORMAT_NAMES, as_bytes, format_of
 from noontide.core.weather.quality import examine_quality
+from noontide.core.weather.workings import FACTS, weather_working
 from noontide.core.weather.year import runs_of
 from noontide.server.jobs.running import start
 from noontide.server.jobs.views import JobAnswer, job_answer
@@ -30,6 +31,7 @@ from noontide.server.weather_library.reading import ReadingAnswer, understand
 from noontide.server.weather_library.sources import SourceRequest, SourcesAnswer, sources_near
 from noontide.server.weather_library.storing import load, store
 from noontide.server.weather_library.synthesising import SynthesisRequest, store_synthesis, synthesis_of
+from noontide.server.working_answers import FactWorking
 
 LONGEST_READING = 200_000  # characters
 FORM_ROOM = LONGEST_READING + 4096  # bytes of the form around the file
@@ -248,6 +250,16 @@ class WeatherQualityView(APIView):
             for doubt in examine_quality(load(year.digest))
         ]
         return Response([doubt.model_dump(mode="json") for doubt in doubts])
+
+
+class WeatherWorkingView(APIView):
+    @extend_schema(responses=FactWorking, operation_id="weather_working")
+    def get(self, request: Request, digest: str, key: str) -> Response:
+        """How a fact of a weather year is derived."""
+        year = get_object_or_404(WeatherYear.objects.visible_to(request.user), pk=digest)
+        if key not in FACTS:
+            raise Problem(404, "not-found", "Unknown fact", f"'{key}' is none of {', '.join(FACTS)}.")
+        return Response(FactWorking.model_validate(weather_working(load(year.digest), key)).model_dump(mode="json"))
 
 
 class WeatherSynthesisView(APIView):

@@ -77,3 +77,9 @@ def test_a_wrong_value_is_refused_at_its_place(roof_document, patch, place):
     with pytest.raises(ValidationError) as caught:
         Design.read(merge_patch(roof_document, patch))
     assert caught.value.errors()[0]["loc"] == place
+
+
+def test_snow_lifts_the_albedo_by_its_share_of_the_days():
+    site = Design.read({"site": {"latitude": 60, "longitude": 11, "albedo": 0.2, "snow_by_month": [100, 50, *[0] * 10]}}).site
+    assert site.albedo_before(None)[:3] == pytest.approx((0.6, 0.4, 0.2))
+    assert site.albedo_before(0.1)[:3] == pytest.approx((0.6, 0.35, 0.1))

@@ -21,6 +21,7 @@ export type Reading = Shapes['Reading']
 export type ColumnReading = Shapes['ColumnReading']
 export type SynthesisRequest = Shapes['SynthesisRequest']
 export type MonthsAnswer = Shapes['MonthsAnswer']
+export type FactWorking = Shapes['FactWorking']
 export type WorkingAnswer = Shapes['WorkingAnswer']
 export type MomentAnswer = Shapes['MomentAnswer']
 export type QuantityLine = Shapes['QuantityLine']
@@ -144,6 +145,15 @@ export function readColumns(buffer: ArrayBuffer): Columns {
   }
 }
 
+/** A height grid and the point in it that is asked for. */
+function gridForm(file: File, site: { latitude: number; longitude: number }): FormData {
+  const form = new FormData()
+  form.append('file', file)
+  form.append('latitude', String(site.latitude))
+  form.append('longitude', String(site.longitude))
+  return form
+}
+
 export const api = {
   projects: () => json<ProjectCard[]>('GET', '/api/projects'),
   project: (id: number) => json<ProjectAnswer>('GET', `/api/projects/${id}`),
@@ -224,13 +234,13 @@ export const api = {
     json<ElevationAnswer>('GET', `/api/places/elevation?latitude=${latitude}&longitude=${longitude}`),
   placesWithin: (box: { west: number; south: number; east: number; north: number }, signal?: AbortSignal) =>
     json<PlaceAnswer[]>('GET', `/api/places/within?bbox=${box.west},${box.south},${box.east},${box.north}`, { signal }),
-  terrainHorizon(file: File, site: { latitude: number; longitude: number }) {
-    const body = new FormData()
-    body.append('file', file)
-    body.append('latitude', String(site.latitude))
-    body.append('longitude', String(site.longitude))
-    return json<TerrainHorizon>('POST', '/api/places/horizon', { body, patience: LONG_PATIENCE_MS })
-  },
+  terrainHeight: (file: File, site: { latitude: number; longitude: number }) =>
+    json<{ elevation: number }>('POST', '/api/places/height', {
+      body: gridForm(file, site),
+      patience: LONG_PATIENCE_MS,
+    }),
+  terrainHorizon: (file: File, site: { latitude: number; longitude: number }) =>
+    json<TerrainHorizon>('POST', '/api/places/horizon', { body: gridForm(file, site), patience: LONG_PATIENCE_MS }),
   weatherLibrary: () => json<WeatherAnswer[]>('GET', '/api/weather'),
   weatherYear: (digest: string) => json<WeatherAnswer>('GET', `/api/weather/${digest}`),
   weatherSources: (site: { latitude: number; longitude: number; elevation: number }, signal?: AbortSignal) =>
@@ -240,6 +250,8 @@ export const api = {
       { signal, patience: LONG_PATIENCE_MS },
     ),
   requestSource: (body: SourceRequest) => json<JobAnswer>('POST', '/api/weather/sources', { body }),
+  weatherWorking: (digest: string, key: string, signal?: AbortSignal) =>
+    json<FactWorking>('GET', `/api/weather/${digest}/working/${key}`, { signal }),
   weatherQuality: (digest: string, signal?: AbortSignal) =>
     json<DoubtAnswer[]>('GET', `/api/weather/${digest}/quality`, { signal }),
   weatherFile: (digest: string, kind: 'epw' | 'csv' | 'covjson' | 'parquet') =>

@@ -473,6 +473,16 @@ export interface components {
        */
       albedo_by_month?: number[] | null
       /**
+       * Snow cover by month
+       * @default null
+       */
+      snow_by_month?: number[] | null
+      /**
+       * Albedo of snow
+       * @default 0.6
+       */
+      snow_albedo?: number
+      /**
        * Horizon
        * @default []
        */
@@ -743,6 +753,12 @@ export interface components {
        * @default false
        */
       beam_is_horizontal?: boolean
+      /**
+       * Decomposition
+       * @default erbs
+       * @enum {string}
+       */
+      decomposition?: 'erbs' | 'ridley'
       /**
        * Filling of marked values
        * @default null

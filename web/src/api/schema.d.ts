@@ -159,6 +159,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/height": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The height of a point in a height grid: GeoTIFF, or an ESRI ASCII grid in degrees; nothing is kept. */
+        post: operations["terrain_height"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places/horizon": {
         parameters: {
             query?: never;
@@ -659,6 +676,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weather/{digest}/working/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How a fact of a weather year is derived. */
+        get: operations["weather_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weather/reading": {
         parameters: {
             query?: never;
@@ -1097,6 +1131,32 @@ export interface components {
              * @default []
              */
             brief: components["schemas"]["Paragraph"][];
+        };
+        /**
+         * FactWorking
+         * @description Equation, inputs, source and value of a figure that belongs to no revision.
+         */
+        FactWorking: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Equation */
+            equation: string;
+            /** Inputs */
+            inputs: components["schemas"]["InputAnswer"][];
+            /** Steps */
+            steps: components["schemas"]["InputAnswer"][];
+            /** Source */
+            source: string;
+            /** Note */
+            note: string;
+            /** Quantity */
+            quantity: string;
         };
         /**
          * Failure
@@ -2377,6 +2437,14 @@ export interface components {
             high_2_percent: number;
         };
         /**
+         * TerrainHeight
+         * @description Height of the ground above sea level, from a height grid [m].
+         */
+        TerrainHeight: {
+            /** Elevation */
+            elevation: number;
+        };
+        /**
          * TerrainHorizon
          * @description The visible line of the terrain.
          */
@@ -2593,6 +2661,11 @@ export interface components {
              */
             clock_error: number;
             /**
+             * Clearness
+             * @default null
+             */
+            clearness: number | null;
+            /**
              * Clock Warning
              * @default
              */
@@ -2600,8 +2673,6 @@ export interface components {
         };
         /** WorkingAnswer */
         WorkingAnswer: {
-            /** Revision */
-            revision: number;
             /** Key */
             key: string;
             /** Title */
@@ -2622,6 +2693,8 @@ export interface components {
             note: string;
             /** Quantity */
             quantity: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * YearLine
@@ -3728,6 +3801,142 @@ export interface operations {
             };
             /** @description Problem details */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    terrain_height: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                    latitude: number;
+                    longitude: number;
+                };
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerrainHeight"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7433,6 +7642,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoubtAnswerList"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    weather_working: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactWorking"];
                 };
             };
             /** @description Problem details */

@@ -12,6 +12,8 @@ const WORDS: Record<string, string> = {
   reindl: 'Reindl 1990',
   'hay-davies': 'Hay and Davies 1980',
   isotropic: 'isotropic sky',
+  erbs: 'Erbs 1982',
+  ridley: 'Ridley 2010',
   faiman: 'Faiman 2008',
   noct: 'NOCT',
   king: 'King 2004',

@@ -7,7 +7,7 @@ import { useLibrary } from '@/stores/library'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import MonthlyValues from '@/brief/MonthlyValues.vue'
 import { number, plain } from '@/theme/format'
-import { useWorking } from '@/stores/useWorking'
+import { OF_WEATHER, useWorking } from '@/stores/useWorking'
 import TexFormula from './TexFormula.vue'
 
 const store = useSchemeStore()
@@ -15,7 +15,12 @@ const library = useLibrary()
 const { shown, close } = useWorking()
 const { answer, fault } = useAnswer(
   () => (shown.value && store.shown ? `${store.shown.id}:${shown.value} ${store.shown.revision}` : null),
-  (signal) => api.working(store.shown!.id, shown.value!, signal),
+  async (signal) => {
+    const key = shown.value!
+    if (!key.startsWith(OF_WEATHER)) return api.working(store.shown!.id, key, signal)
+    const digest = store.evaluation!.weather!.digest
+    return { ...(await api.weatherWorking(digest, key.slice(OF_WEATHER.length), signal)), revision: 0 }
+  },
 )
 // A working of a newer revision than the figures beside it: someone else has edited, and the figures follow.
 watch(answer, (found) => {

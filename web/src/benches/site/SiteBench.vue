@@ -70,6 +70,26 @@ async function fetchOwn() {
   isMoved.value = false
   await weather.request()
 }
+const gridFile = ref<HTMLInputElement | null>(null)
+/** The elevation of the site, from a height grid of the user's own. */
+async function heightFromFile(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  try {
+    const { elevation } = await api.terrainHeight(file, site.value)
+    const before = site.value.elevation ?? 0
+    store.edit({ site: { elevation } })
+    say(`Elevation ${number(elevation)} m, from ${file.name}.`, {
+      label: `Keep ${number(before)} m`,
+      run: () => store.edit({ site: { elevation: before } }),
+    })
+  } catch (error) {
+    warn((error as Error).message)
+  }
+}
+const snow = () => store.edit({ site: { snow_by_month: Array.from({ length: 12 }, () => 0) } })
 const rename = (name: string) => {
   if (name !== site.value.name) store.edit({ site: { name: name || null } })
 }
@@ -127,7 +147,18 @@ function goBack() {
       </div>
       <div>
         <dt>Elevation</dt>
-        <dd><BriefNumber pointer="/site/elevation" label="Elevation" /></dd>
+        <dd>
+          <BriefNumber pointer="/site/elevation" label="Elevation" />
+          <button
+            type="button"
+            class="link"
+            title="From a height grid: GeoTIFF or ESRI ASCII"
+            @click="gridFile?.click()"
+          >
+            from a grid…
+          </button>
+          <input ref="gridFile" type="file" hidden accept=".asc,.txt,.tif,.tiff" @change="heightFromFile" />
+        </dd>
       </div>
       <div>
         <dt>Time zone</dt>
@@ -147,7 +178,8 @@ function goBack() {
         <dd>
           <BriefNumber v-if="!site.albedo_by_month" pointer="/site/albedo" label="Albedo" />
           <span v-else class="soft">by month, below</span>{{ ' '
-          }}<MonthlyValues v-if="!site.albedo_by_month" pointer="/site/albedo_by_month" label="Albedo" />
+          }}<MonthlyValues v-if="!site.albedo_by_month" pointer="/site/albedo_by_month" label="Albedo" />{{ ' '
+          }}<button v-if="!site.snow_by_month" type="button" class="link" @click="snow">snow…</button>
         </dd>
       </div>
       <div>
@@ -173,6 +205,16 @@ function goBack() {
         </dd>
       </div>
     </dl>
+    <section v-if="site.snow_by_month" class="albedo">
+      <h3>
+        Days with snow on the ground [%], albedo of snow
+        <BriefNumber pointer="/site/snow_albedo" label="Albedo of snow" />
+        <button type="button" class="link" @click="store.edit({ site: { snow_by_month: null, snow_albedo: null } })">
+          no snow
+        </button>
+      </h3>
+      <MonthlyValues pointer="/site/snow_by_month" label="Snow cover" is-needed />
+    </section>
     <section v-if="site.albedo_by_month" class="albedo">
       <h3>Albedo by month</h3>
       <MonthlyValues pointer="/site/albedo_by_month" label="Albedo" />

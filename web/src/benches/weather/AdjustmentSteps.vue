@@ -43,6 +43,10 @@ const unset = computed(() => KINDS.filter(({ key }) => !at(key)))
 const edit = (key: Kind, patch: JsonObject | null) => store.edit({ weather: { [key]: patch } })
 const isOn = (key: Kind) => at(key)?.is_on !== false
 const steps = computed(() => props.year.steps as { kind: string; words: string }[])
+const isDerived = computed(() => {
+  const given = (props.year.reading as { given?: string[] }).given
+  return given !== undefined && !given.includes('dni') && !given.includes('dhi')
+})
 const high = computed(() => (store.site.elevation ?? 0) - props.year.elevation)
 </script>
 <template>
@@ -51,6 +55,15 @@ const high = computed(() => (store.site.elevation ?? 0) - props.year.elevation)
     <ol>
       <li v-if="!steps.length">{{ year.source || year.file_name }}</li>
       <li v-for="(step, i) in steps" :key="i">{{ step.words }}</li>
+      <li v-if="isDerived">
+        DNI and DHI derived from GHI by
+        <BriefChoice pointer="/weather/decomposition" label="Decomposition" />
+        <span class="soft">{{
+          store.at('/weather/decomposition') === 'ridley'
+            ? '(by the hour, the day and the hours around)'
+            : '(by the clearness of the hour)'
+        }}</span>
+      </li>
       <li v-for="kind in set" :key="kind.key" :class="{ off: !isOn(kind.key) }">
         <label>
           <input

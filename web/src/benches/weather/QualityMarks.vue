@@ -4,17 +4,33 @@ import { api } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { useMarks } from '@/tideline/useMarks'
 import { useMoment } from '@/tideline/useMoment'
-import { number } from '@/theme/format'
+import { number, percent } from '@/theme/format'
 
 /** What the quality checks doubt in the year; where, is marked on the Tideline. */
-const props = defineProps<{ digest: string }>()
+const props = defineProps<{ digest: string; drift: number | null }>()
 const { mark } = useMarks()
 const moment = useMoment()
 const picked = ref('')
-const { answer: doubts, fault } = useAnswer(
+const { answer, fault } = useAnswer(
   () => props.digest,
   (signal) => api.weatherQuality(props.digest, signal),
 )
+/** Drift is found over the years of a record: it doubts the whole of each. */
+const doubts = computed(() => {
+  if (!answer.value || props.drift === null) return answer.value
+  const intervals = (moment.days.value * 1440) / moment.step.value
+  return [
+    ...answer.value,
+    {
+      rule: 'drift',
+      title: 'The sensor drifts between years',
+      detail: `The clearest light of each year changes by ${percent(props.drift, 2)} a year. Check its calibration.`,
+      source: 'Trend of the clear-sky index at its 95 % quantile',
+      hours: moment.days.value * 24,
+      runs: [[0, intervals]] as [number, number][],
+    },
+  ]
+})
 const shown = computed(() => (doubts.value ?? []).filter((d) => !picked.value || d.rule === picked.value))
 watch(
   shown,

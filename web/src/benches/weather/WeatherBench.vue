@@ -4,6 +4,7 @@ import { api, type WeatherAnswer } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { number, percent, latitudeText, longitudeText } from '@/theme/format'
 import { chooseWeatherFile } from '@/weather/weatherFile'
+import { OF_WEATHER, useWorking } from '@/stores/useWorking'
 import CopyTable from '@/tables/CopyTable.vue'
 import SortHead from '@/tables/SortHead.vue'
 import { useSorting } from '@/tables/useSorting'
@@ -47,6 +48,26 @@ async function compare(years: WeatherAnswer[]) {
 }
 const compareTicked = () => compare(library.value.filter((y) => ticked.value.includes(y.digest)))
 const summary = computed(() => year.value?.summary)
+const working = useWorking()
+const facts = computed(() => {
+  const s = summary.value!
+  return [
+    { key: 'ghi', name: 'Global horizontal (GHI)', value: number(s.annual_ghi), unit: 'kWh/m²' },
+    { key: 'dni', name: 'Direct normal (DNI)', value: number(s.annual_dni), unit: 'kWh/m²' },
+    { key: 'dhi', name: 'Diffuse horizontal (DHI)', value: number(s.annual_dhi), unit: 'kWh/m²' },
+    { key: 'peak_sun_hours', name: 'Peak-sun hours a day', value: number(s.annual_ghi / days.value, 2), unit: 'h' },
+    {
+      key: 'temperature',
+      name: 'Temperature, mean',
+      value: `${number(s.lowest_temperature, 1)} to ${number(s.highest_temperature, 1)}, ${number(s.mean_temperature, 1)}`,
+      unit: '°C',
+    },
+    { key: 'wind', name: 'Mean wind at 10 m', value: number(s.mean_wind, 1), unit: 'm/s' },
+    { key: 'clearness', name: 'Clearness', value: s.clearness == null ? 'show' : number(s.clearness, 2), unit: '' },
+  ]
+})
+const days = computed(() => (new Date(Date.UTC(year.value!.year, 1, 29)).getUTCMonth() === 1 ? 366 : 365))
+const drift = ref<number | null>(null)
 const high = computed(() => (brief.value ? brief.value.elevation - (site.value.elevation ?? 0) : 0))
 const sorting = useSorting('title')
 const listed = computed(() => {
@@ -93,40 +114,13 @@ const closureWords = computed(() => {
           ><span v-else-if="year.source" class="soft">{{ year.source }}</span>
         </p>
         <dl class="ruled">
-          <div>
-            <dt>Global horizontal (GHI)</dt>
+          <div v-for="fact in facts" :key="fact.key">
+            <dt>{{ fact.name }}</dt>
             <dd>
-              <b>{{ number(summary.annual_ghi) }}</b> kWh/m²
-            </dd>
-          </div>
-          <div>
-            <dt>Direct normal (DNI)</dt>
-            <dd>
-              <b>{{ number(summary.annual_dni) }}</b> kWh/m²
-            </dd>
-          </div>
-          <div>
-            <dt>Diffuse horizontal (DHI)</dt>
-            <dd>
-              <b>{{ number(summary.annual_dhi) }}</b> kWh/m²
-            </dd>
-          </div>
-          <div>
-            <dt>Temperature</dt>
-            <dd>
-              <b>{{ number(summary.lowest_temperature, 1) }} to {{ number(summary.highest_temperature, 1) }}</b> °C
-            </dd>
-          </div>
-          <div>
-            <dt>Mean temperature</dt>
-            <dd>
-              <b>{{ number(summary.mean_temperature, 1) }}</b> °C
-            </dd>
-          </div>
-          <div>
-            <dt>Mean wind at 10 m</dt>
-            <dd>
-              <b>{{ number(summary.mean_wind, 1) }}</b> m/s
+              <button type="button" class="fact" title="Show the working" @click="working.show(OF_WEATHER + fact.key)">
+                <b>{{ fact.value }}</b>
+              </button>
+              {{ fact.unit }}
             </dd>
           </div>
           <div>
@@ -160,8 +154,8 @@ const closureWords = computed(() => {
       <YearChart :year="year" />
       <MonthTable />
       <AverageDays />
-      <QualityMarks :digest="year.digest" />
-      <YearsRecord :year="year" />
+      <QualityMarks :digest="year.digest" :drift="drift" />
+      <YearsRecord :year="year" @drift="drift = $event" />
       <AdjustmentSteps :year="year" />
       <div class="notes">
         <h3>Import notes</h3>
@@ -313,6 +307,9 @@ dl {
 }
 .library .link:first-of-type {
   margin-left: auto;
+}
+.fact {
+  border-bottom: 1.5px dotted var(--haze);
 }
 .name {
   font-weight: 600;

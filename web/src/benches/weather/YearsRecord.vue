@@ -8,6 +8,7 @@ import { MONTHS, energyText, number, percent } from '@/theme/format'
 
 /** The scheme over all the years of the file: each year's energy, the spread between them, and what is exceeded in nine of ten. */
 const props = defineProps<{ year: WeatherAnswer }>()
+const emit = defineEmits<{ drift: [perYear: number | null] }>()
 const store = useSchemeStore()
 const { job, follow, cancel } = useJob()
 const result = ref<YearsResult | null>(null)
@@ -50,6 +51,7 @@ watch(
   },
   { immediate: true },
 )
+watch(result, (found) => emit('drift', found?.is_drifting ? (found.drift_per_year ?? null) : null))
 const useCold = (low: number, high: number) =>
   store.edit({
     site: { lowest_temperature: Math.round(low * 10) / 10, highest_temperature: Math.round(high * 10) / 10 },
