@@ -122,7 +122,11 @@ UPLOAD_LIMIT = 64 * 1024 * 1024  # a year of minutes as EPW has just under
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 
-JOB_MODULES = ["noontide.server.weather_library.requesting", "noontide.server.projects.yearly"]  # that register kinds of jobs
+JOB_MODULES = [  # that register kinds of jobs
+    "noontide.server.weather_library.requesting",
+    "noontide.server.weather_library.region",
+    "noontide.server.projects.yearly",
+]
 WEATHER_EDR = os.environ.get("NOONTIDE_WEATHER_EDR", "")
 WEATHER_COLLECTION = os.environ.get("NOONTIDE_WEATHER_COLLECTION", "simulated-climate")
 ELEVATION_COLLECTION = os.environ.get("NOONTIDE_ELEVATION_COLLECTION", "elevation")

@@ -11,6 +11,8 @@ from noontide.server.jobs.views import JobView
 from noontide.server.parts_library.views import PartsView
 from noontide.server.places.codes import PlaceCodesView
 from noontide.server.places.horizon_view import TerrainHeightView, TerrainHorizonView
+from noontide.server.places.pictures import PicturesView, PictureView
+from noontide.server.places.region import RegionLayerView
 from noontide.server.places.views import PlaceAtView, PlacesView, PlacesWithinView
 from noontide.server.problems import as_response, bad_request, server_error
 from noontide.server.projects import project_views as projects
@@ -89,6 +91,7 @@ urlpatterns = [
     path("api/weather/synthesise", weather.WeatherSynthesisView.as_view()),
     path("api/weather/reading", weather.WeatherReadingView.as_view()),
     path("api/weather/request", weather.WeatherRequestView.as_view()),
+    path("api/weather/region", weather.WeatherRegionView.as_view()),
     path("api/weather/sources", weather.WeatherSourcesView.as_view()),
     path("api/weather/<digest:digest>", weather.WeatherYearView.as_view()),
     path("api/weather/<digest:digest>/quality", weather.WeatherQualityView.as_view()),
@@ -101,6 +104,9 @@ urlpatterns = [
     path("api/places/codes", PlaceCodesView.as_view()),
     path("api/places/horizon", TerrainHorizonView.as_view()),
     path("api/places/height", TerrainHeightView.as_view()),
+    path("api/places/region", RegionLayerView.as_view()),
+    path("api/pictures", PicturesView.as_view()),
+    path("api/pictures/<digest:digest>", PictureView.as_view()),
     path("api/places/within", PlacesWithinView.as_view()),
     path("api/schema", SpectacularAPIView.as_view()),
     re_path(r"^api/", no_such_api),

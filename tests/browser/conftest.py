@@ -120,11 +120,17 @@ def _stays_enabled(page: Page, undo) -> bool:
     return undo.is_enabled()
 
 
+MOST_UNDOS = 60
+
+
 def undo_all(page: Page) -> None:
     """Take back every edit of the open scheme, one after the other."""
     undo = page.get_by_role("banner").get_by_role("button", name="Undo")
+    page.keyboard.press("Escape")  # an open dialog would lie over the button
     energy(page)
-    while _stays_enabled(page, undo):
+    for _ in range(MOST_UNDOS):
+        if not _stays_enabled(page, undo):
+            return
         try:
             with page.expect_response(re.compile("/undo$"), timeout=3000):
                 undo.click(timeout=2000)
@@ -132,3 +138,4 @@ def undo_all(page: Page) -> None:
             # The last undo was answered, and the button had not yet gone grey.
             pass
         energy(page)
+    raise AssertionError(f"After {MOST_UNDOS} undos there is still something to take back.")

@@ -38,6 +38,11 @@ WHOLE = {
             "mast": {"name": "Mast", "azimuth": 140, "distance": 5, "width": 0.3, "height": 4, "light": 0},
             "gable": {"name": "Gable", "distance": 25, "outline": [{"azimuth": 220, "elevation": 4}, {"azimuth": 226, "elevation": 17}, {"azimuth": 233, "elevation": 5}]},
         },
+        "region": {"s1": {"name": "Valley", "latitude": 43.5, "longitude": 11.2, "annual_ghi": 1400}},
+        "plan": {
+            "digest": "ab" * 32, "name": "Plan", "width_to_height": 1.5, "first_x": 0.1, "first_y": 0.2, "second_x": 0.8, "second_y": 0.7,
+            "latitude": 43.62, "longitude": 11.31, "distance": 80, "azimuth": 70,
+        },
         "near_limit": 8, "array_extent": 5,
         "lowest_temperature": -12, "highest_temperature": 38,
     },
@@ -172,6 +177,8 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         "WarmerClimate",
         "SkyObstacle",
         "ShadeFactor",
+        "RegionSite",
+        "PlanPicture",
         "ShadeTable",
         "TiltChange",
     ):

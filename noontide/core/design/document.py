@@ -104,6 +104,40 @@ class ShadeTable(ShadeByHand):
     source: Line = Field("", max_length=200, title="Source")
 
 
+class RegionSite(Document):
+    """Another site of the region, for the range of irradiation among them."""
+
+    name: Line = Field("", max_length=120, title="Name")
+    latitude: float = quantity(..., "Latitude", "°", -90, 90, step=0.01)
+    longitude: float = quantity(..., "Longitude", "°", -180, 180, step=0.01)
+    annual_ghi: float | None = quantity(None, "Irradiation", "kWh/m²", 0, 4000, "Not asked for yet.")
+
+
+class PlanPicture(Document):
+    """A plan, photograph or aerial picture on the map: two of its points, one's place, and the way from it to the other.
+
+    The points are shares of the picture's width from the left and of its height from the top.
+    """
+
+    digest: str = Field(pattern=r"^[0-9a-f]{64}$")
+    name: Line = Field("", max_length=120, title="Name")
+    width_to_height: float = quantity(..., "Width over height", "", 0.02, 50)
+    first_x: Share = Field(title="First point, from the left")
+    first_y: Share = Field(title="First point, from the top")
+    second_x: Share = Field(title="Second point, from the left")
+    second_y: Share = Field(title="Second point, from the top")
+    latitude: float = quantity(..., "Latitude of the first point", "°", -90, 90, step=0.0001)
+    longitude: float = quantity(..., "Longitude of the first point", "°", -180, 180, step=0.0001)
+    distance: float = quantity(..., "Distance of the points", "m", 0.1, 100_000)
+    azimuth: float = quantity(..., "Azimuth from the first point to the second", "°", 0, 360)
+
+    @model_validator(mode="after")
+    def _points_differ(self) -> Self:
+        if abs(self.first_x - self.second_x) < 1e-4 and abs(self.first_y - self.second_y) < 1e-4:
+            raise ValueError("The two points of a picture must lie apart.")
+        return self
+
+
 class Site(Document):
     name: Line = Field("", max_length=120, title="Name of the site")
     latitude: float = quantity(..., "Latitude", "°", -90, 90, step=0.01)
@@ -124,6 +158,8 @@ class Site(Document):
     array_extent: float = quantity(6.0, "Array across", "m", 0, 500, "A small roof.")
     shade_factor: ShadeFactor | None = Field(None, title="Shade factor")
     shade_table: ShadeTable | None = Field(None, title="Solar access by month and hour")
+    region: dict[Id, RegionSite] = Field({}, title="Sites of the region", max_length=200)
+    plan: PlanPicture | None = Field(None, title="Picture on the map")
     lowest_temperature: float | None = quantity(
         None, "Lowest temperature", "°C", -90, 40, "Lowest temperature of the weather year; a record of many years is safer.", 1
     )

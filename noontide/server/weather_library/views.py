@@ -28,6 +28,7 @@ from noontide.server.parsers import JSONParser
 from noontide.server.problems import Problem, findings_of
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.reading import ReadingAnswer, understand
+from noontide.server.weather_library.region import RegionRequest
 from noontide.server.weather_library.sources import SourceRequest, SourcesAnswer, sources_near
 from noontide.server.weather_library.storing import load, store
 from noontide.server.weather_library.synthesising import SynthesisRequest, store_synthesis, synthesis_of
@@ -282,6 +283,18 @@ class WeatherRequestView(APIView):
         asked = WeatherRequest.model_validate(request.data)
 
         return Response(job_answer(start("weather", asked.model_dump(), request.user)), status=202)
+
+
+class WeatherRegionView(APIView):
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=RegionRequest, responses={202: JobAnswer}, operation_id="request_region")
+    def post(self, request: Request) -> Response:
+        """Ask the weather service for the yearly irradiation of several sites; a job, whose result has it by key."""
+        if not isinstance(request.data, dict):
+            raise Problem(422, "invalid-body", "A JSON object is needed")
+        asked = RegionRequest.model_validate(request.data)
+        return Response(job_answer(start("region", asked.model_dump(), request.user)), status=202)
 
 
 class WeatherSourcesView(APIView):

@@ -41,6 +41,8 @@ export type EstimateAnswer = Shapes['EstimateAnswer']
 export type CodeLine = Shapes['CodeLine']
 export type CodeTable = Shapes['CodeTable']
 export type TerrainHorizon = Shapes['TerrainHorizon']
+export type LayerSite = Shapes['LayerSite']
+export type PictureAnswer = Shapes['PictureAnswer']
 export type SourceLine = Shapes['SourceLine']
 export type SourcesAnswer = Shapes['SourcesAnswer']
 export type SourceRequest = Shapes['SourceRequest']
@@ -145,10 +147,16 @@ export function readColumns(buffer: ArrayBuffer): Columns {
   }
 }
 
-/** A height grid and the point in it that is asked for. */
-function gridForm(file: File, site: { latitude: number; longitude: number }): FormData {
+/** A form that has a file alone. */
+function fileForm(file: File): FormData {
   const form = new FormData()
   form.append('file', file)
+  return form
+}
+
+/** A height grid and the point in it that is asked for. */
+function gridForm(file: File, site: { latitude: number; longitude: number }): FormData {
+  const form = fileForm(file)
   form.append('latitude', String(site.latitude))
   form.append('longitude', String(site.longitude))
   return form
@@ -241,6 +249,12 @@ export const api = {
     }),
   terrainHorizon: (file: File, site: { latitude: number; longitude: number }) =>
     json<TerrainHorizon>('POST', '/api/places/horizon', { body: gridForm(file, site), patience: LONG_PATIENCE_MS }),
+  regionLayer: (file: File) => json<LayerSite[]>('POST', '/api/places/region', { body: fileForm(file) }),
+  requestRegion: (sites: { key: string; latitude: number; longitude: number }[]) =>
+    json<JobAnswer>('POST', '/api/weather/region', { body: { sites } }),
+  storePicture: (file: File) =>
+    json<PictureAnswer>('POST', '/api/pictures', { body: fileForm(file), patience: LONG_PATIENCE_MS }),
+  picture: (digest: string) => `/api/pictures/${digest}`,
   weatherLibrary: () => json<WeatherAnswer[]>('GET', '/api/weather'),
   weatherYear: (digest: string) => json<WeatherAnswer>('GET', `/api/weather/${digest}`),
   weatherSources: (site: { latitude: number; longitude: number; elevation: number }, signal?: AbortSignal) =>

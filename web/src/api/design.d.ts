@@ -368,6 +368,59 @@ export interface components {
       irradiance: number[]
     }
     /**
+     * PlanPicture
+     * @description A plan, photograph or aerial picture on the map: two of its points, one's place, and the way from it to the other.
+     *
+     *     The points are shares of the picture's width from the left and of its height from the top.
+     */
+    PlanPicture: {
+      /** Digest */
+      digest: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Width over height */
+      width_to_height: number
+      /** First point, from the left */
+      first_x: number
+      /** First point, from the top */
+      first_y: number
+      /** Second point, from the left */
+      second_x: number
+      /** Second point, from the top */
+      second_y: number
+      /** Latitude of the first point */
+      latitude: number
+      /** Longitude of the first point */
+      longitude: number
+      /** Distance of the points */
+      distance: number
+      /** Azimuth from the first point to the second */
+      azimuth: number
+    }
+    /**
+     * RegionSite
+     * @description Another site of the region, for the range of irradiation among them.
+     */
+    RegionSite: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Latitude */
+      latitude: number
+      /** Longitude */
+      longitude: number
+      /**
+       * Irradiation
+       * @default null
+       */
+      annual_ghi?: number | null
+    }
+    /**
      * Rows
      * @description Parallel rows one behind another.
      */
@@ -514,6 +567,18 @@ export interface components {
        * @default null
        */
       shade_table?: components['schemas']['ShadeTable'] | null
+      /**
+       * Sites of the region
+       * @default {}
+       */
+      region?: {
+        [key: string]: components['schemas']['RegionSite']
+      }
+      /**
+       * Picture on the map
+       * @default null
+       */
+      plan?: components['schemas']['PlanPicture'] | null
       /**
        * Lowest temperature
        * @default null

@@ -9,15 +9,16 @@ export interface RunningJob {
   message: string
 }
 
-/** Follows a job of the server to its end, and can cancel it. */
+/** Follows a job of the server to its end, and can cancel it; of several at once, `heard` gets what each says. */
 export function useJob(job: Ref<RunningJob | null> = ref(null)) {
-  async function follow(begun: JobAnswer): Promise<JobAnswer> {
+  async function follow(begun: JobAnswer, heard?: (message: string) => void): Promise<JobAnswer> {
     let answer = begun
     try {
       while (answer.state === 'waiting' || answer.state === 'running') {
         job.value = { id: answer.id, progress: answer.progress, message: answer.message }
         await new Promise((resolve) => setTimeout(resolve, POLL_MS))
         answer = await api.job(answer.id)
+        heard?.(answer.message)
       }
       return answer
     } finally {

@@ -11,6 +11,10 @@ import { useNotice } from '@/notice/useNotice'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
 import PlaceCodes from '@/places/PlaceCodes.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
+import PlanPicture from './PlanPicture.vue'
+import type { Plan } from './planPicture'
+import { sitesOf, type RegionSite } from './region'
+import RegionSites from './RegionSites.vue'
 import WorldMap from './WorldMap.vue'
 
 const store = useSchemeStore()
@@ -70,6 +74,22 @@ async function fetchOwn() {
   isMoved.value = false
   await weather.request()
 }
+const isPlan = ref(false)
+const map = ref<InstanceType<typeof WorldMap> | null>(null)
+const plan = computed(() => store.at('/site/plan') as unknown as Plan | undefined)
+const regionSites = computed(() => Object.values(sitesOf(store.at('/site/region'))))
+function showPlan() {
+  isPlan.value = false
+  map.value?.lookAtPlan()
+}
+async function moveTo({ latitude, longitude, name }: RegionSite) {
+  try {
+    const place = await api.placeAt(latitude, longitude)
+    await move({ ...place, latitude, longitude }, name || place.name)
+  } catch (error) {
+    warn((error as Error).message)
+  }
+}
 const gridFile = ref<HTMLInputElement | null>(null)
 /** The elevation of the site, from a height grid of the user's own. */
 async function heightFromFile(event: Event) {
@@ -112,8 +132,14 @@ function goBack() {
         @found="move($event, $event.name)"
       />
       <button type="button" class="link" @click="isCodes = true">Codes of your own…</button>
+      <button type="button" class="link" @click="isPlan = true">
+        {{ plan ? 'Picture on the map…' : 'Lay a picture on the map…' }}
+      </button>
     </header>
     <v-dialog v-model="isCodes" max-width="560"><PlaceCodes v-if="isCodes" @close="isCodes = false" /></v-dialog>
+    <v-dialog v-model="isPlan" max-width="760">
+      <PlanPicture v-if="isPlan" @close="isPlan = false" @show="showPlan" />
+    </v-dialog>
     <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="Weather data for another location">
       <p>
         <b>The weather data is for another location.</b> {{ offset.title }} is for a place
@@ -125,7 +151,14 @@ function goBack() {
         ><button type="button" class="button quiet" @click="goBack">Undo the move</button>
       </p>
     </div>
-    <WorldMap :latitude="site.latitude" :longitude="site.longitude" @place="click" />
+    <WorldMap
+      ref="map"
+      :latitude="site.latitude"
+      :longitude="site.longitude"
+      :sites="regionSites"
+      :plan="plan"
+      @place="click"
+    />
     <dl>
       <div>
         <dt>Name</dt>
@@ -219,6 +252,7 @@ function goBack() {
       <h3>Albedo by month</h3>
       <MonthlyValues pointer="/site/albedo_by_month" label="Albedo" />
     </section>
+    <RegionSites @move="moveTo" />
   </div>
 </template>
 <style scoped>

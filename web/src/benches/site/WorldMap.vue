@@ -4,12 +4,33 @@ import { geoGraticule10, geoPath, type GeoPermissibleObjects } from 'd3-geo'
 import { feature, mesh } from 'topojson-client'
 import type { GeometryCollection, Topology } from 'topojson-specification'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
-import { latitudeText, longitudeText } from '@/theme/format'
-import { draggedBy, MAP, placeUnder, projectionOf, WHOLE_WORLD, zoomedAt, type MapView, type Pixel } from './mapView'
+import { latitudeText, longitudeText, number } from '@/theme/format'
+import { RAMP_GRADIENT, rampCss } from '@/theme/ramp'
+import { api } from '@/api/client'
+import {
+  draggedBy,
+  MAP,
+  placeUnder,
+  projectionOf,
+  scaleBar,
+  viewOf,
+  WHOLE_WORLD,
+  zoomedAt,
+  type MapView,
+  type Pixel,
+} from './mapView'
+import { cornersOf, matrixOf, type Plan } from './planPicture'
+import { spanOf, type RegionSite } from './region'
 import { useTowns } from './useTowns'
 
 /** The world, offline: a click sets the site. Wheel and buttons zoom in; zoomed in, towns have names. */
-const props = defineProps<{ latitude: number; longitude: number }>()
+const props = defineProps<{
+  latitude: number
+  longitude: number
+  /** Other sites of the region, coloured by their irradiation where it is known. */
+  sites?: RegionSite[]
+  plan?: Plan
+}>()
 const emit = defineEmits<{ place: [latitude: number, longitude: number] }>()
 const NEAR = 24
 const STEP = 1.6
@@ -34,6 +55,47 @@ onMounted(async () => {
 })
 const path = computed(() => geoPath(projectionOf(view.value)))
 const point = computed(() => projectionOf(view.value)([props.longitude, props.latitude]))
+const bar = computed(() => scaleBar(view.value))
+const barText = computed(() =>
+  !bar.value ? '' : bar.value.metres >= 1000 ? `${number(bar.value.metres / 1000)} km` : `${bar.value.metres} m`,
+)
+/** A picture of some metres is drawn once it is larger than a point. */
+const picture = computed(() => {
+  if (!props.plan || isWhole.value) return null
+  const corners = cornersOf(props.plan).map((place) => projectionOf(view.value)(place))
+  if (corners.some((corner) => !corner)) return null
+  const [o, right] = corners as Pixel[]
+  return Math.hypot(right![0] - o![0], right![1] - o![1]) > 2 ? matrixOf(corners as Pixel[]) : null
+})
+const span = computed(() => spanOf(props.sites ?? []))
+const others = computed(() =>
+  (props.sites ?? []).flatMap((site) => {
+    const at = projectionOf(view.value)([site.longitude, site.latitude])
+    const isSeen = at && at[0] >= 0 && at[0] <= MAP.width && at[1] >= 0 && at[1] <= MAP.height
+    return isSeen ? [{ site, at }] : []
+  }),
+)
+/** Towns give way to the sites of the region. */
+const namedTowns = computed(() =>
+  towns.value.filter(
+    ({ at }) => !others.value.some((o) => Math.abs(o.at[0] - at[0]) < 90 && Math.abs(o.at[1] - at[1]) < 14),
+  ),
+)
+function fill(site: RegionSite): string {
+  if (site.annual_ghi == null || !span.value) return 'var(--sheet)'
+  return rampCss((site.annual_ghi - span.value.low) / Math.max(1e-9, span.value.high - span.value.low))
+}
+const words = (site: RegionSite) =>
+  `${site.name || 'A site'}${site.annual_ghi == null ? '' : `: ${number(site.annual_ghi)} kWh/m²`}`
+const lookAtRegion = () => {
+  const places = props.sites!.map((site): [number, number] => [site.longitude, site.latitude])
+  view.value = viewOf([...places, [props.longitude, props.latitude]])
+}
+const lookAtPlan = () => {
+  const [a, b, c] = cornersOf(props.plan!)
+  view.value = viewOf([a, b, c, [b[0] + c[0] - a[0], b[1] + c[1] - a[1]]])
+}
+defineExpose({ lookAtPlan, lookAtRegion })
 const isWhole = computed(() => view.value.zoom <= 1)
 // A site that moves out of sight takes the view with it.
 watch([() => props.latitude, () => props.longitude], ([latitude, longitude]) => {
@@ -76,7 +138,7 @@ function up(event: PointerEvent) {
   drag = null
   if (!was || was.moved) return
   const place = placeUnder(view.value, pixel(event))
-  const digits = view.value.zoom > 20 ? 1000 : 100
+  const digits = view.value.zoom > 2000 ? 1e6 : view.value.zoom > 200 ? 1e4 : view.value.zoom > 20 ? 1000 : 100
   const round = (value: number) => Math.round(value * digits) / digits
   if (place) emit('place', round(place.latitude), round(place.longitude))
 }
@@ -101,7 +163,23 @@ function up(event: PointerEvent) {
       <path :d="path(geoGraticule10()) ?? ''" class="grid" />
       <path v-if="land" :d="path(land) ?? ''" class="land" />
       <path v-if="borders" :d="path(borders) ?? ''" class="borders" />
-      <g v-for="{ town, at } in towns" :key="`${town.name} ${town.latitude}`" class="town">
+      <image
+        v-if="picture"
+        :href="api.picture(plan!.digest)"
+        width="1"
+        height="1"
+        preserveAspectRatio="none"
+        :transform="picture"
+      />
+      <g v-for="({ site, at }, i) in others" :key="i" class="other">
+        <circle :cx="at[0]" :cy="at[1]" r="5" :fill="fill(site)">
+          <title>{{ words(site) }}</title>
+        </circle>
+        <text v-if="view.zoom > 3 && others.length < 25" :x="at[0] + 8" :y="at[1] + 4" :font-size="11 * enlarged">
+          {{ site.name }}
+        </text>
+      </g>
+      <g v-for="{ town, at } in namedTowns" :key="`${town.name} ${town.latitude}`" class="town">
         <circle :cx="at[0]" :cy="at[1]" r="1.7" />
         <text :x="at[0] + 5" :y="at[1] + 3.5" :font-size="11 * enlarged">{{ town.name }}</text>
       </g>
@@ -111,6 +189,10 @@ function up(event: PointerEvent) {
         <path d="M-17 0h8M9 0h8M0 -17v8M0 9v8" stroke="var(--loss)" stroke-width="1.2" />
       </g>
     </svg>
+    <p v-if="bar" class="bar" :style="{ width: `${(bar.pixels / MAP.width) * 100}%` }">{{ barText }}</p>
+    <p v-if="span && span.count > 1" class="ramp soft">
+      {{ number(span.low) }} <i :style="{ background: RAMP_GRADIENT }" /> {{ number(span.high) }} kWh/m²
+    </p>
     <p class="lean">
       <button type="button" class="button quiet" aria-label="Zoom in" title="Zoom in" @click="lean(STEP)">+</button>
       <button
@@ -124,6 +206,8 @@ function up(event: PointerEvent) {
         −
       </button>
       <button type="button" class="button quiet" @click="view = onSite(NEAR)">At the site</button>
+      <button v-if="sites?.length" type="button" class="button quiet" @click="lookAtRegion">The region</button>
+      <button v-if="plan" type="button" class="button quiet" @click="lookAtPlan">The picture</button>
       <button v-if="!isWhole" type="button" class="button quiet" @click="view = WHOLE_WORLD">Whole world</button>
     </p>
   </div>
@@ -152,6 +236,48 @@ function up(event: PointerEvent) {
   background: var(--sheet);
   padding: 2px 9px;
   font-size: 12px;
+}
+.bar {
+  position: absolute;
+  right: 12px;
+  bottom: 10px;
+  border: 1px solid var(--ink);
+  border-top: 0;
+  height: 7px;
+  font-size: 11px;
+  text-align: center;
+  line-height: 1;
+  display: flex;
+  align-items: end;
+  justify-content: center;
+  padding-bottom: 9px;
+  box-sizing: border-box;
+  white-space: nowrap;
+}
+.ramp {
+  position: absolute;
+  right: 10px;
+  top: 8px;
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  font-size: 11px;
+  background: var(--sheet);
+  padding: 1px 8px;
+  border-radius: 4px;
+}
+.ramp i {
+  width: 70px;
+  height: 7px;
+}
+.other circle {
+  stroke: var(--ink);
+  stroke-width: 1;
+}
+.other text {
+  fill: var(--ink);
+  font-weight: 600;
+  pointer-events: none;
 }
 .sea {
   fill: var(--paper);

@@ -1,7 +1,9 @@
-import { geoNaturalEarth1, type GeoProjection } from 'd3-geo'
+import { geoMercator, geoNaturalEarth1, type GeoProjection } from 'd3-geo'
 
 export const MAP = { width: 700, height: 356 }
-export const FURTHEST_IN = 96
+/** From here on a plan of a house fills the map. */
+export const FURTHEST_IN = 400_000
+const EARTH_RADIUS = 6_371_000
 
 /** What the map looks at: the middle, and how much nearer than the whole world. */
 export interface MapView {
@@ -15,9 +17,10 @@ export type Pixel = [x: number, y: number]
 export function projectionOf(view: MapView): GeoProjection {
   const whole = geoNaturalEarth1().fitSize([MAP.width, MAP.height], { type: 'Sphere' })
   if (view.zoom <= 1) return whole
-  return geoNaturalEarth1()
+  // Zoomed in, angles are true, so that a plan keeps its shape; the scale holds in the middle.
+  return geoMercator()
     .rotate([-view.longitude, 0])
-    .scale(whole.scale() * view.zoom)
+    .scale(whole.scale() * view.zoom * Math.cos((view.latitude * Math.PI) / 180))
     .center([0, view.latitude])
     .translate([MAP.width / 2, MAP.height / 2])
     .clipExtent([
@@ -73,13 +76,45 @@ export function boxOf(view: MapView): { west: number; south: number; east: numbe
   const seen = corners.map((corner) => placeUnder(view, corner)).filter((place) => place !== null)
   const turns = seen.map((place) => wrap(place.longitude - view.longitude))
   const latitudes = seen.map((place) => place.latitude)
-  const round = (value: number) => Math.round(value * 1000) / 1000
+  const round = (value: number) => Math.round(value * 1e6) / 1e6
   return {
     west: round(wrap(view.longitude + Math.min(...turns))),
     east: round(wrap(view.longitude + Math.max(...turns))),
     south: round(Math.min(...latitudes)),
     north: round(Math.max(...latitudes)),
   }
+}
+
+/** A length that reads well and takes about a sixth of the map, in metres, and its pixels. */
+export function scaleBar(view: MapView): { metres: number; pixels: number } | null {
+  if (view.zoom < 4) return null
+  const perPixel = EARTH_RADIUS / (projectionOf(WHOLE_WORLD).scale() * view.zoom)
+  const most = (MAP.width / 6) * perPixel
+  const ten = 10 ** Math.floor(Math.log10(most))
+  const metres = [5, 2, 1].map((digit) => digit * ten).find((length) => length <= most)!
+  return { metres, pixels: metres / perPixel }
+}
+
+/** The view that shows all of some places, with room around them. */
+export function viewOf(places: [longitude: number, latitude: number][]): MapView {
+  const first = places[0]!
+  const turns = places.map(([longitude]) => wrap(longitude - first[0]))
+  const [west, east] = [Math.min(...turns), Math.max(...turns)]
+  const latitudes = places.map(([, latitude]) => latitude)
+  const [south, north] = [Math.min(...latitudes), Math.max(...latitudes)]
+  const latitude = (south + north) / 2
+  const narrow = Math.cos((latitude * Math.PI) / 180)
+  const perRadian = projectionOf(WHOLE_WORLD).scale()
+  const degrees = Math.PI / 180
+  const fits = Math.min(
+    MAP.width / Math.max(1e-9, (east - west) * degrees * narrow * perRadian),
+    MAP.height / Math.max(1e-9, (north - south) * degrees * perRadian),
+  )
+  return clamped({
+    latitude,
+    longitude: wrap(first[0] + (west + east) / 2),
+    zoom: Math.max(2, Math.min(FURTHEST_IN, fits * 0.75)),
+  })
 }
 
 const wrap = (longitude: number) => ((((longitude + 180) % 360) + 360) % 360) - 180

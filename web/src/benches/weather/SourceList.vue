@@ -2,6 +2,7 @@
 import { computed, reactive, ref } from 'vue'
 import { api, type SourceLine, type WeatherAnswer } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
+import { useJob } from '@/stores/useJob'
 import { number, signed } from '@/theme/format'
 
 /** Stations and gridded data near the site; several can be fetched at once and are compared before one is chosen. */
@@ -45,7 +46,7 @@ async function fetchOne(source: SourceLine): Promise<WeatherAnswer | null> {
   const name = keyOf(source)
   try {
     states[name] = 'asked…'
-    let job = await api.requestSource({
+    const begun = await api.requestSource({
       service: source.service,
       collection: source.collection,
       location: source.location,
@@ -54,12 +55,8 @@ async function fetchOne(source: SourceLine): Promise<WeatherAnswer | null> {
       year: yearOf(source),
       ...props.site,
     })
-    jobs.push(job.id)
-    while (job.state === 'waiting' || job.state === 'running') {
-      await new Promise((resolve) => setTimeout(resolve, 250))
-      job = await api.job(job.id)
-      states[name] = job.message || 'asked…'
-    }
+    jobs.push(begun.id)
+    const job = await useJob().follow(begun, (message) => (states[name] = message || 'asked…'))
     if (job.state !== 'done') {
       states[name] = job.message || job.state
       return null
