@@ -194,3 +194,13 @@ def test_a_code_of_ones_own_is_a_place(page):
     expect(dialog).to_be_hidden()
     page.get_by_role("combobox", name="Place or coordinates").fill("mast7")
     expect(page.get_by_role("listbox", name="Places found")).to_contain_text("MAST7 Harbour mast")
+
+
+def test_azimuth_and_elevation_are_drawn_for_what_is_picked(page):
+    open_project(page, "Weir Cottage", "sky")
+    page.get_by_role("button", name="What they mean, how they are measured").click()
+    explained = page.get_by_role("dialog", name="Azimuth and elevation")
+    expect(explained).to_contain_text("the sun at this moment")
+    expect(explained.get_by_role("img", name=re.compile("Seen from above: the azimuth of"))).to_be_visible()
+    explained.get_by_role("button", name="Close").click()
+    expect(explained).to_have_count(0)

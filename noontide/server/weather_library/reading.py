@@ -96,7 +96,9 @@ def understand(
 
 def make_of(reading: Reading) -> str:
     """What files of one make have in common: what divides them, and their headings."""
-    text = json.dumps([reading.source, reading.delimiter, [c.heading for c in reading.columns]])
+    text = json.dumps(
+        [reading.source, reading.delimiter, *([reading.cuts] if reading.cuts else []), [c.heading for c in reading.columns]]
+    )
     return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
 
 
@@ -140,7 +142,7 @@ def _shown(sheet: Sheet, reading: Reading) -> list[RawLine]:
             if any(line.strip() for line in sheet.lines[after:i]):
                 lines.append(RawLine(number=i - after, kind="gap", fields=[]))
             text = sheet.lines[i]
-            fields = fields_of(text, reading.delimiter) if kind in ("row", "header") else [text[:200]]
+            fields = fields_of(text, reading.delimiter, reading.cuts) if kind in ("row", "header") else [text[:200]]
             cut = WIDEST if kind in ("row", "header") else 200
             lines.append(RawLine(number=i + 1, kind=kind, fields=[f[:cut] for f in fields[:40]]))
             after = i + 1

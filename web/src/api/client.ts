@@ -281,11 +281,11 @@ export const api = {
     for (const [name, value] of Object.entries(given.place ?? {})) body.append(name, String(value))
     return json<ReadingAnswer>('POST', '/api/weather/reading', { body, signal, patience: LONG_PATIENCE_MS })
   },
-  storeWeather(file: File, reading?: Reading) {
+  storeWeather(file: File, reading?: Reading, signal?: AbortSignal) {
     const body = new FormData()
     body.append('file', file)
     if (reading) body.append('reading', JSON.stringify(reading))
-    return json<WeatherAnswer>('POST', '/api/weather', { body, patience: LONG_PATIENCE_MS })
+    return json<WeatherAnswer>('POST', '/api/weather', { body, signal, patience: LONG_PATIENCE_MS })
   },
   synthesiseWeather: (body: SynthesisRequest) => json<WeatherAnswer>('POST', '/api/weather/synthesise', { body }),
   requestWeather: (body: { latitude: number; longitude: number; elevation: number; name: string; time_zone: string }) =>

@@ -2050,10 +2050,20 @@ export interface components {
              */
             delimiter: components["schemas"]["DelimiterEnum"] | components["schemas"]["BlankEnum"];
             /**
+             * Cuts
+             * @default []
+             */
+            cuts: number[];
+            /**
              * Decimal
              * @default .
              */
             decimal: components["schemas"]["DecimalEnum"];
+            /**
+             * Thousands
+             * @default
+             */
+            thousands: components["schemas"]["ThousandsEnum"] | components["schemas"]["BlankEnum"];
             /**
              * Header Rows
              * @default []
@@ -2569,6 +2579,8 @@ export interface components {
             /** Elevations */
             elevations: number[];
         };
+        /** @enum {string} */
+        ThousandsEnum: "," | "." | "'" | "’" | " " | " " | " ";
         /** VoltageAnswer */
         VoltageAnswer: {
             /** Revision */

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/notice/useNotice'
 import { takeWeatherFile, takeWeatherText, weatherFile } from '@/weather/weatherFile'
+import FileProgress from '@/weather/FileProgress.vue'
 import ReadingSheet from '@/weather/ReadingSheet.vue'
 
 /** A weather file may be dropped anywhere on the window. */
@@ -82,8 +83,8 @@ onBeforeUnmount(() => {
     <p class="serif">Drop the weather file here</p>
     <p>EPW, or any table: text, XLSX, Parquet, JSON</p>
   </div>
-  <div v-if="reading" class="over quiet" role="status">
-    <p class="serif">Reading {{ reading }}…</p>
+  <div v-if="reading" class="over quiet">
+    <FileProgress :name="reading.name" :bytes="reading.bytes" :since="reading.since" @stop="reading.stop()" />
   </div>
   <v-dialog :model-value="opened !== null" max-width="1120" scroll-strategy="none" @update:model-value="opened = null">
     <ReadingSheet v-if="opened" :opened="opened" @close="opened = null" />

@@ -43,6 +43,33 @@ function changeMissing(event: Event) {
     .map((text) => Number(text.replace(',', '.')))
   if (values.every(Number.isFinite)) change({ missing: values })
 }
+const MARKS = [
+  { value: '', text: 'none' },
+  { value: ',', text: 'comma' },
+  { value: '.', text: 'point' },
+  { value: "'", text: 'apostrophe' },
+  { value: '\u2019', text: 'raised comma' },
+  { value: ' ', text: 'blank' },
+  { value: '\u00a0', text: 'fixed blank' },
+  { value: '\u202f', text: 'thin blank' },
+]
+/** Both marks at once: they must differ, so that a comma for the one takes it from the other. */
+function changeMarks(decimal: string, thousands: string) {
+  const other = decimal === '.' ? ',' : '.'
+  if (thousands !== decimal) change({ decimal: decimal as never, thousands: thousands as never })
+  else if (decimal !== reading.value.decimal) change({ decimal: decimal as never, thousands: '' })
+  else change({ decimal: other, thousands: thousands as never })
+}
+function changeCuts(event: Event) {
+  const input = event.target as HTMLInputElement
+  const cuts = input.value
+    .split(/[\s,;]+/)
+    .filter(Boolean)
+    .map((text) => Number(text) - 1)
+  if (cuts.length && cuts.every((cut, i) => Number.isInteger(cut) && cut >= 0 && (!i || cut > cuts[i - 1]!)))
+    change({ cuts })
+  else input.value = reading.value.cuts!.map((cut) => cut + 1).join(' ')
+}
 const role = (event: Event) => (event.target as HTMLSelectElement).value
 function changeRole(place: number, event: Event) {
   const key = role(event)
@@ -122,6 +149,43 @@ async function use(by = 0) {
             <span :class="finding('date')!.sureness" :title="finding('date')!.reason">{{
               sure[finding('date')!.sureness]
             }}</span>
+          </li>
+          <li v-if="reading.cuts?.length">
+            <span />
+            <label for="r-cuts">Columns begin at</label>
+            <input
+              id="r-cuts"
+              class="field"
+              :value="reading.cuts.map((cut) => cut + 1).join(' ')"
+              @change="changeCuts"
+            />
+            <span class="unit" />
+            <span class="likely" title="Where a digit stands in every row, and a blank or sign in some row after it">{{
+              sure.likely
+            }}</span>
+          </li>
+          <li>
+            <span />
+            <label for="r-decimal">Decimals, thousands</label>
+            <span class="pair">
+              <select
+                id="r-decimal"
+                :value="reading.decimal"
+                @change="changeMarks(role($event), reading.thousands ?? '')"
+              >
+                <option value=".">point</option>
+                <option value=",">comma</option>
+              </select>
+              <select
+                :value="reading.thousands"
+                aria-label="Mark between thousands"
+                @change="changeMarks(reading.decimal ?? '.', role($event))"
+              >
+                <option v-for="mark in MARKS" :key="mark.value" :value="mark.value">{{ mark.text }}</option>
+              </select>
+            </span>
+            <span class="unit" />
+            <span />
           </li>
           <li v-if="reading.years.length > 1 || reading.is_typical">
             <span />

@@ -12,7 +12,14 @@ export interface OpenFile {
   answer: ReadingAnswer
 }
 const KNOWN_FORMAT = 409
-const reading = ref('')
+/** The file that is being read or kept, and how to stop that. */
+interface FileUnderWay {
+  name: string
+  bytes: number
+  since: number
+  stop: () => void
+}
+const reading = ref<FileUnderWay | null>(null)
 const fault = ref<FileFault | null>(null)
 const stored = ref<WeatherAnswer | null>(null)
 const opened = shallowRef<OpenFile | null>(null)
@@ -22,28 +29,43 @@ const opened = shallowRef<OpenFile | null>(null)
  * of it stands in `stored`, `opened` or `fault`.
  */
 export async function takeWeatherFile(file: File) {
-  reading.value = file.name
   fault.value = null
   opened.value = null
+  const signal = begin(file)
   try {
-    opened.value = { file, answer: await api.readWeather(file, { place: sitePlace() }) }
+    opened.value = { file, answer: await api.readWeather(file, { place: sitePlace() }, signal) }
   } catch (error) {
+    if (signal.aborted) return
     if (error instanceof Problem && error.status === KNOWN_FORMAT) await storeWeatherFile(file)
     else fault.value = faultOf(file, error)
   } finally {
-    reading.value = ''
+    if (!signal.aborted) reading.value = null
   }
+}
+
+function begin(file: File): AbortSignal {
+  reading.value?.stop()
+  const control = new AbortController()
+  const stop = () => {
+    control.abort()
+    reading.value = null
+  }
+  reading.value = { name: file.name, bytes: file.size, since: Date.now(), stop }
+  return control.signal
 }
 
 /** Keeps a file in the library, under a reading where it has one; whether that went well. */
 export async function storeWeatherFile(file: File, under?: ReadingAnswer['reading']) {
+  const signal = begin(file)
   try {
-    stored.value = await api.storeWeather(file, under)
+    stored.value = await api.storeWeather(file, under, signal)
     opened.value = null
     return true
   } catch (error) {
-    fault.value = faultOf(file, error)
+    if (!signal.aborted) fault.value = faultOf(file, error)
     return false
+  } finally {
+    if (!signal.aborted) reading.value = null
   }
 }
 

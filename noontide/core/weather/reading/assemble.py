@@ -41,7 +41,17 @@ def table_of(sheet: Sheet, reading: Reading) -> Frame:
         raise WeatherFileError(
             f"the table cannot begin in line {reading.first_row} and end in line {last}", row=reading.first_row
         )
-    return frame_of(sheet.lines, reading.first_row - 1, last - 1, reading.delimiter, reading.decimal, width, texts)
+    return frame_of(
+        sheet.lines,
+        reading.first_row - 1,
+        last - 1,
+        reading.delimiter,
+        reading.decimal,
+        width,
+        texts,
+        reading.cuts,
+        reading.thousands,
+    )
 
 
 def apply_reading(

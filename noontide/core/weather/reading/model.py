@@ -1,5 +1,6 @@
 """A reading: all that has to be known of a file to take a weather year out of it, as plain data that can be kept and edited."""
 
+from itertools import pairwise
 from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -72,8 +73,12 @@ class Reading(BaseModel):
     source: Literal["text", "xlsx", "parquet", "json"] = "text"
     sheet: str = Field("", max_length=100)
     encoding: str = Field("utf-8", max_length=20)
-    delimiter: Literal[",", ";", "\t", "|", " ", ""] = ","  # a blank for columns between spaces
+    delimiter: Literal[",", ";", "\t", "|", " ", ""] = (
+        ","  # a blank for columns between spaces, nothing for columns of characters
+    )
+    cuts: list[Annotated[int, Field(ge=0, le=20_000)]] = Field([], max_length=400)  # where columns of characters begin, from 0
     decimal: Literal[".", ","] = "."
+    thousands: Literal["", ",", ".", "'", "\u2019", " ", "\u00a0", "\u202f"] = ""
     header_rows: list[int] = Field([], max_length=4)
     first_row: int = Field(1, ge=1)
     last_row: int = Field(1, ge=1)
@@ -99,6 +104,10 @@ class Reading(BaseModel):
     def _is_consistent(self) -> Self:
         if self.step not in STEPS:
             raise ValueError(f"The step must be one of {', '.join(map(str, STEPS))} min; it is {self.step}.")
+        if self.thousands == self.decimal:
+            raise ValueError("Decimals and thousands cannot have the same mark.")
+        if not self.delimiter and (not self.cuts or any(b <= a for a, b in pairwise(self.cuts))):
+            raise ValueError("Columns of characters begin at places that rise, such as 0, 10, 14.")
         roles = [c.role for c in self.columns if c.role]
         if twice := {role for role in roles if roles.count(role) > 1}:
             raise ValueError(f"Each quantity can have one column; {', '.join(sorted(twice))} has several.")

@@ -85,7 +85,17 @@ def recognise_content(content: bytes, name: str = "weather table", place: tuple[
     headings, units = _headings(sheet.lines, layout)
     samples = _samples(sheet.lines, layout)
     times, layouts = time_columns(samples, headings)
-    frame = frame_of(sheet.lines, layout.first, layout.last, layout.delimiter, layout.decimal, layout.width, set(layouts))
+    frame = frame_of(
+        sheet.lines,
+        layout.first,
+        layout.last,
+        layout.delimiter,
+        layout.decimal,
+        layout.width,
+        set(layouts),
+        layout.cuts,
+        layout.thousands,
+    )
     if len(frame) < LEAST_ROWS:
         raise WeatherFileError(
             f"a weather year has a row for each hour or less; the table has {len(frame)} rows", row=layout.first + 1
@@ -93,6 +103,7 @@ def recognise_content(content: bytes, name: str = "weather table", place: tuple[
     words = preamble_of(_around(sheet.lines, layout))
     reading = Reading(
         source=sheet.source, sheet=sheet.sheet, encoding=sheet.encoding, delimiter=layout.delimiter, decimal=layout.decimal,
+        cuts=list(layout.cuts), thousands=layout.thousands,
         header_rows=[i + 1 for i in layout.header], first_row=layout.first + 1, last_row=layout.last + 1, columns=times, title=words.title or name[:200],
     )  # fmt: skip
     say = _Findings(reading)
@@ -147,7 +158,13 @@ class _Findings:
 
 def _why_table(layout: Layout) -> str:
     names = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars", " ": "blanks"}
-    return f"Rows of {layout.width} fields between {names[layout.delimiter]}, decimals with a {'comma' if layout.decimal == ',' else 'point'}."
+    marks = f"decimals with a {'comma' if layout.decimal == ',' else 'point'}"
+    if layout.thousands:
+        marks += f", thousands with '{layout.thousands}'"
+    if not layout.delimiter:
+        begins = ", ".join(str(cut + 1) for cut in layout.cuts)
+        return f"Columns of characters that begin at {begins}, since no divider leaves rows of one width; {marks}."
+    return f"Rows of {layout.width} fields between {names[layout.delimiter]}, {marks}."
 
 
 def _headings(lines: list[str], layout: Layout) -> tuple[list[str], list[str]]:
@@ -156,6 +173,8 @@ def _headings(lines: list[str], layout: Layout) -> tuple[list[str], list[str]]:
     if not layout.header:
         return blank, blank
     divider = layout.delimiter
+    if not divider:
+        return lines[layout.header[0]].split(), blank
     rows = [_padded(fields_of(without_mark(lines[i], divider), divider), layout) for i in layout.header]
     if len(rows) == 1:
         return rows[0], blank
@@ -182,7 +201,7 @@ def _are_units(fields: list[str]) -> bool:
 def _samples(lines: list[str], layout: Layout) -> list[list[str]]:
     count = layout.last - layout.first + 1
     places = sorted({*range(min(40, count)), *np.linspace(0, count - 1, 60).astype(int).tolist()})
-    rows = [fields_of(lines[layout.first + i], layout.delimiter) for i in places if lines[layout.first + i].strip()]
+    rows = [fields_of(lines[layout.first + i], layout.delimiter, layout.cuts) for i in places if lines[layout.first + i].strip()]
     return [[row[place] for row in rows if len(row) > place] for place in range(layout.width)]
 
 

@@ -4,6 +4,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useMoment } from '@/tideline/useMoment'
 import { azimuthWords, number } from '@/theme/format'
 import { useNotice } from '@/notice/useNotice'
+import DirectionsExplained from './DirectionsExplained.vue'
 import HorizonCost from './HorizonCost.vue'
 import HorizonPairs from './HorizonPairs.vue'
 import ObstacleSheet from './ObstacleSheet.vue'
@@ -71,6 +72,21 @@ const facts = computed(() => {
 
 const { obstacles, picked, add, remove, move, moved } = useObstacles(() => sun.value?.azimuth ?? 180)
 const names = computed(() => Object.fromEntries(obstacles.value.map((o) => [o.id, o.name])))
+
+const isExplained = ref(false)
+/** The picture of azimuth and elevation shows what is picked, the highest of the horizon, or the sun where it is up. */
+const explained = computed(() => {
+  const chosen = obstacles.value.find((o) => o.id === picked.value)
+  if (chosen?.azimuth != null && chosen.height != null && chosen.distance) {
+    const elevation = (Math.atan2(chosen.height, chosen.distance) * 180) / Math.PI
+    return { subject: chosen.name, direction: { azimuth: chosen.azimuth, elevation } }
+  }
+  if (sun.value && sun.value.elevation > 1) return { subject: 'the sun at this moment', direction: sun.value }
+  const top = horizon.value.toSorted((a, b) => b.elevation - a.elevation)[0]
+  return top
+    ? { subject: 'the highest of the horizon', direction: top }
+    : { subject: 'a thing in the south-west', direction: { azimuth: 225, elevation: 20 } }
+})
 
 const scrub = (to: number) =>
   moment.pick(
@@ -205,6 +221,14 @@ async function save(format: 'svg' | 'png' | 'dxf') {
           @moved="moved"
           @field="toggleField"
         />
+        <v-dialog v-model="isExplained" max-width="680">
+          <DirectionsExplained
+            v-if="isExplained"
+            :direction="explained.direction"
+            :subject="explained.subject"
+            @close="isExplained = false"
+          />
+        </v-dialog>
         <p class="soft caption">
           <template v-if="mode === 'draw'">
             Drag along what stands before the sky: it takes the place of the horizon between the two ends.
@@ -216,6 +240,7 @@ async function save(format: 'svg' | 'png' | 'dxf') {
             Azimuth is the direction, clockwise from north; elevation the angle over the level. Drag the sun, or an
             obstacle.
           </template>
+          <button type="button" class="link" @click="isExplained = true">What they mean, how they are measured</button>
         </p>
         <p class="tools soft">
           Save as
