@@ -5,7 +5,7 @@ import json
 import sys
 from pathlib import Path
 
-from noontide import __version__, weather_commands
+from noontide import __version__, parts_commands, weather_commands
 from noontide.command_errors import INPUT_ERROR, fail, say
 from noontide.weather_commands import add_reading, read_all, read_weather
 
@@ -47,6 +47,8 @@ def _parser() -> argparse.ArgumentParser:
     years.add_argument("--json", action="store_true", help="as JSON")
     add_reading(years)
     years.set_defaults(run=_years)
+
+    parts_commands.add(commands)
 
     horizon = commands.add_parser(
         "horizon", help="the visible line that a height grid makes at a point, as azimuth and elevation"

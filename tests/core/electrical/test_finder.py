@@ -1,0 +1,142 @@
+"""The finder's answers against brute force over random parts, and its words."""
+
+from collections import Counter
+from itertools import combinations_with_replacement, product
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from noontide.core.electrical import Inverter, arrangements, explain, string_limits
+from noontide.core.electrical.finder import loads_of
+from noontide.core.electrical.fleet import Wish, proposals
+from noontide.parts import built_in_parts
+
+PARTS = built_in_parts()
+MODULE = PARTS.modules["veltrane-430"]
+COLD, HOT = -10.0, 70.0
+
+
+@st.composite
+def inverters(draw):
+    """Any window and currents: from ones that nothing fits to ones that take three strings a tracker."""
+    start = draw(st.integers(60, 400))
+    return Inverter(
+        id="any", maker="Hexley", name="Any", year=2026, ac_power=draw(st.sampled_from([2000, 6000, 15000])), trackers=draw(st.integers(1, 3)),
+        maximum_dc_power=draw(st.sampled_from([3000, 9000, 24000])), maximum_dc_voltage=draw(st.integers(500, 1100)), start_voltage=start,
+        mppt_minimum=start, full_power_minimum=start + 20, mppt_maximum=480, maximum_tracker_current=draw(st.sampled_from([9.0, 15.0, 30.0])),
+        maximum_short_circuit_current=draw(st.sampled_from([10.0, 20.0, 55.0])), peak_efficiency=97.5, european_efficiency=97.0,
+    )  # fmt: skip
+
+
+def by_brute_force(number, inverter):
+    """Every multiset of tracker loads, tried one by one."""
+    limits = string_limits(MODULE, inverter, COLD, HOT)
+    if number * MODULE.power > inverter.maximum_dc_power * (1 + 1e-9):
+        return set()
+    lengths = [
+        n
+        for n in range(1, number + 1)
+        if n * limits.hot_vmp >= inverter.mppt_minimum - 1e-6 and n * limits.cold_voc <= limits.maximum_voltage + 1e-6
+    ]
+    loads = [(0, 0), *product(range(1, limits.parallel + 1), lengths)]
+    found = set()
+    for chosen in combinations_with_replacement(loads, inverter.trackers):
+        if sum(strings * length for strings, length in chosen) == number:
+            found.add(frozenset(Counter(chosen).items()))
+    return found
+
+
+def as_set(found):
+    return {frozenset(Counter((len(strings), strings[0] if strings else 0) for strings in a).items()) for a in found}
+
+
+@settings(max_examples=50)
+@given(st.integers(1, 45), inverters())
+def test_every_arrangement_is_found_and_no_other(number, inverter):
+    found = arrangements(number, MODULE, inverter, COLD, HOT)
+    expected = by_brute_force(number, inverter)
+    assert as_set(found) == expected
+    assert len(found) == len(expected)
+    assert explain(number, MODULE, inverter, COLD, HOT).fits == bool(expected)
+
+
+@settings(max_examples=12)
+@given(st.integers(1, 40), inverters())
+def test_what_does_not_go_has_a_reason_and_the_nearest_that_does(number, inverter):
+    said = explain(number, MODULE, inverter, COLD, HOT)
+    assert bool(said.reasons) != said.fits
+    going = [n for n in range(1, 58) if by_brute_force(n, inverter)]
+    assert set(said.nearest) <= set(going)
+    if going:
+        assert abs(said.nearest[0] - number) == min(abs(n - number) for n in going)
+
+
+@given(st.integers(2, 40), inverters())
+def test_arrangements_are_in_canonical_order_with_the_fullest_first(number, inverter):
+    for found in arrangements(number, MODULE, inverter, COLD, HOT, leave_over=1):
+        sums = [sum(strings) for strings in found]
+        assert sums == sorted(sums, reverse=True)
+        assert sum(sums) in (number, number - 1)
+        assert len(found) == inverter.trackers
+        assert all(len(set(strings)) <= 1 for strings in found)
+
+
+def test_none_is_left_over_where_it_need_not_be():
+    found = arrangements(37, MODULE, PARTS.inverters["hexley-20"], COLD, HOT, leave_over=3)
+    totals = [sum(map(sum, a)) for a in found]
+    assert totals == sorted(totals, reverse=True)
+    assert totals[0] == 37
+
+
+def test_words_name_the_limit_that_is_in_the_way():
+    hexley = PARTS.inverters["hexley-20"]
+    few = explain(3, MODULE, hexley, COLD, HOT)
+    assert "the MPP window starts at" in few.reasons[0]
+    many = explain(5000, MODULE, hexley, COLD, HOT)
+    assert "kW DC, which is" in many.reasons[0] and "over 1000 V" in many.reasons[1]
+    impossible = explain(10, MODULE, hexley.model_copy(update={"mppt_minimum": 940, "full_power_minimum": 940}), COLD, HOT)
+    assert impossible.nearest == () and impossible.reasons[0].startswith("No length fits")
+    tight = explain(10, MODULE, hexley.model_copy(update={"maximum_short_circuit_current": 5.0}), COLD, HOT)
+    assert tight.reasons[0].startswith("1.25 × Isc of one string")
+
+
+def test_a_number_between_strings_is_said_to_lie_there():
+    limits = string_limits(MODULE, PARTS.inverters["hexley-3"], COLD, HOT)
+    narrow = PARTS.inverters["hexley-10"].model_copy(
+        update={"mppt_minimum": 0.999 * limits.hot_vmp * 20, "full_power_minimum": 800.0}
+    )
+    said = explain(25, MODULE, narrow, COLD, HOT)
+    assert not said.fits and "25 lies between" in said.reasons[0]
+    assert said.nearest[0] == 23
+
+
+@pytest.mark.parametrize(("number", "left"), [(0, 0), (-1, 0), (5, -1)])
+def test_numbers_that_cannot_be_are_refused(number, left):
+    with pytest.raises(ValueError, match="must be"):
+        arrangements(number, MODULE, PARTS.inverters["hexley-20"], COLD, HOT, left)
+
+
+def test_like_trackers_are_folded():
+    assert loads_of([[18, 18], [18, 18], [17], []]) == [(2, 2, 18), (1, 1, 17)]
+
+
+@given(st.integers(1, 400), st.integers(0, 3))
+def test_proposals_place_what_they_say_and_keep_to_the_wish(number, leave_over):
+    wish = Wish(leave_over, 0.9, 1.4)
+    found, rejected = proposals(number, MODULE, PARTS.inverters.values(), COLD, HOT, wish)
+    assert {p.inverter.id for p in found} | set(rejected) == set(PARTS.inverters)
+    assert {p.inverter.id for p in found}.isdisjoint(rejected)
+    for p in found:
+        assert p.modules + p.left_over == number and p.left_over <= leave_over
+        assert 0.9 - 1e-9 <= p.ratio(MODULE) <= 1.4 + 1e-9
+        valid = {n: as_set(arrangements(n, MODULE, p.inverter, COLD, HOT)) for n in {sum(map(sum, s.strings)) for s in p.shares}}
+        for share in p.shares:
+            assert as_set([share.strings]) <= valid[sum(map(sum, share.strings))]
+    assert all(said.reasons for said in rejected.values())
+
+
+def test_phases_that_were_asked_for_are_kept():
+    found, rejected = proposals(12, MODULE, PARTS.inverters.values(), COLD, HOT, Wish(phases=1))
+    assert {p.inverter.phases for p in found} == {1}
+    assert "3 phases; 1 were asked for" in rejected["hexley-20"].reasons[0]
