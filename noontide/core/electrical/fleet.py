@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from math import ceil, floor
 
 from noontide.core.electrical.datasheets import Inverter, Module
-from noontide.core.electrical.finder import Explanation, Lengths, capacity, explain, totals_of, ways_of
+from noontide.core.electrical.finder import NEAREST, Explanation, Lengths, capacity, explain, totals_of, ways_of
 from noontide.core.electrical.string_limits import StringLimits, string_limits
 
 LOWEST_RATIO, HIGHEST_RATIO = 0.8, 1.5  # of DC to AC power, where nothing else is wished
@@ -158,7 +158,11 @@ def _why_not(number: int, module: Module, inverter: Inverter, lowest: float, hig
             f"{f'{fewest} inverters have' if fewest > 1 else 'One inverter has'} a DC/AC ratio of {power / fewest:.2f}; "
             f"{wish.lowest_ratio:g} to {wish.highest_ratio:g} was asked for."
         )
-        return Explanation(number, False, (ratios,), ())
+        limits = string_limits(module, inverter, lowest, highest)
+        totals = totals_of(limits, inverter.trackers, capacity(module, inverter, limits))
+        each = module.power / inverter.ac_power
+        going = [n * fewest for n in totals if wish.lowest_ratio <= n * each <= wish.highest_ratio]
+        return Explanation(number, False, (ratios,), tuple(sorted(going, key=lambda n: abs(n - number))[:NEAREST]))
     if not alone.fits:
         each = "" if fewest == 1 else f"On each of {fewest}: "
         nearest = tuple(dict.fromkeys(n * fewest for n in alone.nearest))

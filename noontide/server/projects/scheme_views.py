@@ -17,6 +17,7 @@ from noontide.core.simulation.quantities import QUANTITIES
 from noontide.core.simulation.workings import working
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
+from noontide.server.parsers import JSONParser
 from noontide.server.problems import Problem
 from noontide.server.projects import revising, yearly
 from noontide.server.projects.answers import project_answer, scheme_answer
@@ -44,6 +45,7 @@ from noontide.server.projects.models import Scheme
 from noontide.server.projects.orientation import SEASONS, orientation_of
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
 from noontide.server.projects.sky import effect_of, obstacles_of, planes_of, sun_paths_of
+from noontide.server.projects.string_finding import FindRequest, FoundStrings, find_strings
 from noontide.server.projects.string_voltages import voltages_of
 from noontide.server.projects.weather_comparison import WeatherComparison, compare_weather
 from noontide.server.projects.yearly import YearsAnswer
@@ -354,6 +356,19 @@ class YearsView(APIView):
     def post(self, request: Request, scheme_id: int) -> Response:
         """Simulate the scheme over all years of the file that its weather comes from; a job."""
         return Response(job_answer(yearly.begin(scheme_of(request, scheme_id), request.user)), status=202)
+
+
+class FindStringsView(APIView):
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=FindRequest, responses=FoundStrings, operation_id="find_strings")
+    def post(self, request: Request, scheme_id: int) -> Response:
+        """Ways to connect the modules of a surface to inverters, each with its simulated year; nothing is changed."""
+        scheme = scheme_of(request, scheme_id)
+        if not isinstance(request.data, dict):
+            raise Problem(422, "invalid-body", "A JSON object is needed")
+        found = find_strings(scheme.head.document, FindRequest.model_validate(request.data), scheme.head.number)
+        return Response(found.model_dump(mode="json"))
 
 
 class VoltagesView(APIView):

@@ -35,6 +35,9 @@ export type PlanesAnswer = Shapes['PlanesAnswer']
 export type ObstaclesAnswer = Shapes['ObstaclesAnswer']
 export type HorizonEffectAnswer = Shapes['HorizonEffectAnswer']
 export type SunPathsAnswer = Shapes['SunPathsAnswer']
+export type FindRequest = Shapes['FindRequest']
+export type FoundStrings = Shapes['FoundStrings']
+export type ProposalLine = Shapes['ProposalLine']
 export type VoltageAnswer = Shapes['VoltageAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
@@ -212,6 +215,8 @@ export const api = {
   years: (id: number) => json<YearsAnswer | undefined>('GET', `/api/schemes/${id}/years`),
   runYears: (id: number) => json<JobAnswer>('POST', `/api/schemes/${id}/years`),
   months: (id: number, signal?: AbortSignal) => json<MonthsAnswer>('GET', `/api/schemes/${id}/months`, { signal }),
+  findStrings: (id: number, body: Partial<FindRequest>, signal?: AbortSignal) =>
+    json<FoundStrings>('POST', `/api/schemes/${id}/find-strings`, { body, signal, patience: LONG_PATIENCE_MS }),
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>
     json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`, { signal }),
   /** Events of a scheme: `revised`, `evaluated`, and `alive` every few seconds. */

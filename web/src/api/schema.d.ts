@@ -368,6 +368,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/find-strings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ways to connect the modules of a surface to inverters, each with its simulated year; nothing is changed. */
+        post: operations["find_strings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/fork": {
         parameters: {
             query?: never;
@@ -1271,6 +1288,48 @@ export interface components {
             lines: components["schemas"]["FigureLine"][];
         };
         /**
+         * FindRequest
+         * @description What strings are looked for.
+         */
+        FindRequest: {
+            /** Surface */
+            surface: string;
+            /** Module */
+            module: string;
+            /**
+             * Number
+             * @description modules on the surface
+             */
+            number: number;
+            /**
+             * Inverter
+             * @description a model; every one of the library where it is empty
+             * @default
+             */
+            inverter: string;
+            /**
+             * Leave Over
+             * @description modules that may stay without a string
+             * @default 0
+             */
+            leave_over: number;
+            /**
+             * Lowest Ratio
+             * @default 0.8
+             */
+            lowest_ratio: number;
+            /**
+             * Highest Ratio
+             * @default 1.5
+             */
+            highest_ratio: number;
+            /**
+             * Phases
+             * @default null
+             */
+            phases: (1 | 3) | null;
+        };
+        /**
          * Finding
          * @description One thing that was understood, why, and how sure that is.
          */
@@ -1304,6 +1363,38 @@ export interface components {
         };
         /** @enum {string} */
         FormatEnum: "table" | "epw" | "noontide";
+        /**
+         * FoundStrings
+         * @description What the finder found, best yield first.
+         */
+        FoundStrings: {
+            /** Revision */
+            revision: number;
+            /**
+             * Lowest
+             * @description air temperature that Voc is taken at [°C]
+             */
+            lowest: number;
+            /**
+             * Highest Cell
+             * @description cell temperature that Vmp is taken at [°C]
+             */
+            highest_cell: number;
+            /**
+             * Longest
+             * @description longest string that a proposal has [modules]
+             */
+            longest: number;
+            /**
+             * More
+             * @description proposals beyond those that were simulated
+             */
+            more: number;
+            /** Proposals */
+            proposals: components["schemas"]["ProposalLine"][];
+            /** Rejected */
+            rejected: components["schemas"]["RejectedLine"][];
+        };
         /**
          * Headline
          * @description The year in figures; units as in `/api/figures`.
@@ -1984,6 +2075,71 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /**
+         * ProposalLine
+         * @description A way to connect the modules, with the figures that are compared.
+         */
+        ProposalLine: {
+            /** Inverter */
+            inverter: string;
+            /** Count */
+            count: number;
+            /** Shares */
+            shares: components["schemas"]["ShareLine"][];
+            /** Modules */
+            modules: number;
+            /** Left Over */
+            left_over: number;
+            /** Dc Ac Ratio */
+            dc_ac_ratio: number;
+            /**
+             * Cold Voc
+             * @description of the longest string at the lowest temperature [V]
+             */
+            cold_voc: number;
+            /** Maximum Voltage */
+            maximum_voltage: number;
+            /**
+             * Hot Vmp
+             * @description of the shortest string at the hottest cells [V]
+             */
+            hot_vmp: number;
+            /**
+             * Cold Vmp
+             * @description of the longest string [V]
+             */
+            cold_vmp: number;
+            /** Mppt Minimum */
+            mppt_minimum: number;
+            /** Mppt Maximum */
+            mppt_maximum: number;
+            /**
+             * Current
+             * @description Imp of the strings on the fullest tracker [A]
+             */
+            current: number;
+            /** Maximum Current */
+            maximum_current: number;
+            /**
+             * Energy
+             * @description of the year, delivered [kWh]
+             */
+            energy: number;
+            /**
+             * Clipped Share
+             * @description of the DC energy
+             */
+            clipped_share: number;
+            /** Hours Outside Window */
+            hours_outside_window: number;
+            /**
+             * Patch
+             * @description merge patch that writes it to the design
+             */
+            patch: {
+                [key: string]: unknown;
+            };
+        };
         /** QuantityLine */
         QuantityLine: {
             /** Key */
@@ -2210,6 +2366,21 @@ export interface components {
             /** Sites */
             sites: components["schemas"]["RegionPoint"][];
         };
+        /**
+         * RejectedLine
+         * @description A model that takes none of the wished numbers, and why.
+         */
+        RejectedLine: {
+            /** Inverter */
+            inverter: string;
+            /** Reasons */
+            reasons: string[];
+            /**
+             * Nearest
+             * @description numbers of modules that go
+             */
+            nearest: number[];
+        };
         /** RemedyAnswer */
         RemedyAnswer: {
             /** Label */
@@ -2335,6 +2506,23 @@ export interface components {
         };
         /** @enum {string} */
         SeverityEnum: "error" | "caution";
+        /**
+         * ShareLine
+         * @description Identical inverters of a proposal and what hangs on each.
+         */
+        ShareLine: {
+            /** Count */
+            count: number;
+            /**
+             * Loads
+             * @description trackers, strings on each, modules in a string
+             */
+            loads: [
+                number,
+                number,
+                number
+            ][];
+        };
         /**
          * SkyLine
          * @description The line that an obstacle makes, from its first to its last point [°].
@@ -5851,6 +6039,139 @@ export interface operations {
             };
             /** @description Problem details */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    find_strings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundStrings"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };

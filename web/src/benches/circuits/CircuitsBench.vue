@@ -9,6 +9,7 @@ import { freshId } from '@/stores/schemeLists'
 import { decimalsFor, number, percent } from '@/theme/format'
 import InverterComb from './InverterComb.vue'
 import { FEW, useCombFilter } from './useCombFilter'
+import StringFinder from './StringFinder.vue'
 import VoltageRows from './VoltageRows.vue'
 import PartPicker from '@/parts/PartPicker.vue'
 
@@ -18,6 +19,7 @@ const route = useRoute()
 const router = useRouter()
 const picked = ref('')
 const picking = ref(false)
+const isFinding = ref(false)
 const subarray = computed(() => store.subarrays.find((s) => s.id === picked.value) ?? store.subarrays[0])
 const { answer: volts, fault } = useAnswer(
   () =>
@@ -89,6 +91,14 @@ function addInverter(model: string) {
         >Voltages of <b>{{ subarray.id }}</b> on tracker {{ subarray.tracker }} by string length. Click a row to use its
         length.</span
       >
+      <button
+        v-if="store.surfaces.length && store.evaluation?.weather"
+        type="button"
+        class="button finds"
+        @click="isFinding = true"
+      >
+        Find strings…
+      </button>
     </header>
     <VoltageRows v-if="volts && subarray" :data="volts" :chosen="subarray.modules_per_string" @choose="choose" />
     <p v-else-if="fault" class="bad">{{ fault }}</p>
@@ -127,6 +137,14 @@ function addInverter(model: string) {
     </p>
     <p v-else-if="!comb.shown.value.length && store.sets.length" class="soft">No inverters match.</p>
     <p class="add"><button type="button" class="button" @click="picking = true">Add an inverter…</button></p>
+    <v-dialog v-model="isFinding" max-width="1020">
+      <StringFinder
+        v-if="isFinding"
+        :surface="subarray?.surface ?? store.surfaces[0]!.id"
+        :module="subarray?.module ?? library.parts.modules.find((m) => m.id === 'veltrane-430')!.id"
+        @close="isFinding = false"
+      />
+    </v-dialog>
     <PartPicker v-if="picking" v-model="picking" kind="inverter" chosen="" @choose="addInverter" />
     <PartPicker
       v-if="found"
@@ -145,6 +163,10 @@ function addInverter(model: string) {
 <style scoped>
 .head {
   font-size: 12px;
+}
+.finds {
+  margin-left: auto;
+  white-space: nowrap;
 }
 .all {
   margin: 8px 0 10px;

@@ -1,0 +1,224 @@
+"""The string finder over HTTP: ways to connect the modules of a surface, each with its own simulated year, ready to be written to the Brief."""
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from noontide.core.design import Design
+from noontide.core.electrical.datasheets import Inverter, Module
+from noontide.core.electrical.finder import Explanation, loads_of
+from noontide.core.electrical.fleet import HIGHEST_RATIO, LOWEST_RATIO, Proposal, Wish, proposals
+from noontide.core.simulation import IncompleteDesign, Results, simulate
+from noontide.core.simulation.checks import limits_of
+from noontide.core.weather import Weather
+from noontide.parts import built_in_parts
+from noontide.server.problems import Problem
+from noontide.server.projects.evaluator import STAGES
+from noontide.server.weather_library.models import WeatherYear
+from noontide.server.weather_library.storing import load
+
+MOST_SIMULATED = 24
+MOST_MODULES = 20_000
+PROBE = "probe"
+
+
+class FindRequest(BaseModel):
+    """What strings are looked for."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    surface: str = Field(max_length=40)
+    module: str = Field(max_length=64)
+    number: int = Field(ge=1, le=MOST_MODULES, description="modules on the surface")
+    inverter: str = Field("", max_length=64, description="a model; every one of the library where it is empty")
+    leave_over: int = Field(0, ge=0, le=20, description="modules that may stay without a string")
+    lowest_ratio: float = Field(LOWEST_RATIO, gt=0, le=5)
+    highest_ratio: float = Field(HIGHEST_RATIO, gt=0, le=5)
+    phases: Literal[1, 3] | None = None
+
+    @model_validator(mode="after")
+    def _ratios_rise(self) -> "FindRequest":
+        if self.lowest_ratio > self.highest_ratio:
+            raise ValueError(f"The lowest DC/AC ratio is {self.lowest_ratio:g}, above the highest of {self.highest_ratio:g}.")
+        return self
+
+
+class ShareLine(BaseModel):
+    """Identical inverters of a proposal and what hangs on each."""
+
+    count: int
+    loads: list[tuple[int, int, int]] = Field(description="trackers, strings on each, modules in a string")
+
+
+class ProposalLine(BaseModel):
+    """A way to connect the modules, with the figures that are compared."""
+
+    inverter: str
+    count: int
+    shares: list[ShareLine]
+    modules: int
+    left_over: int
+    dc_ac_ratio: float
+    cold_voc: float = Field(description="of the longest string at the lowest temperature [V]")
+    maximum_voltage: float
+    hot_vmp: float = Field(description="of the shortest string at the hottest cells [V]")
+    cold_vmp: float = Field(description="of the longest string [V]")
+    mppt_minimum: float
+    mppt_maximum: float
+    current: float = Field(description="Imp of the strings on the fullest tracker [A]")
+    maximum_current: float
+    energy: float = Field(description="of the year, delivered [kWh]")
+    clipped_share: float = Field(description="of the DC energy")
+    hours_outside_window: float
+    patch: dict = Field(description="merge patch that writes it to the design")
+
+
+class RejectedLine(BaseModel):
+    """A model that takes none of the wished numbers, and why."""
+
+    inverter: str
+    reasons: list[str]
+    nearest: list[int] = Field(description="numbers of modules that go")
+
+
+class FoundStrings(BaseModel):
+    """What the finder found, best yield first."""
+
+    revision: int
+    lowest: float = Field(description="air temperature that Voc is taken at [°C]")
+    highest_cell: float = Field(description="cell temperature that Vmp is taken at [°C]")
+    longest: int = Field(description="longest string that a proposal has [modules]")
+    more: int = Field(description="proposals beyond those that were simulated")
+    proposals: list[ProposalLine]
+    rejected: list[RejectedLine]
+
+
+def find_strings(document: dict, asked: FindRequest, revision: int) -> FoundStrings:
+    """Look for strings on a surface of a design.
+
+    Raises
+    ------
+    Problem
+        If the surface or a part is unknown, or the design has no weather yet.
+    """
+    design = Design.read(document)
+    if asked.surface not in design.surfaces:
+        raise Problem(422, "unknown-surface", "Unknown surface", f"'{asked.surface}' is none of the scheme's.", "/surface")
+    module = _part(design, "modules", asked.module, "/module")
+    library = dict(built_in_parts().inverters) | dict(design.parts.inverters)
+    wanted = [_part(design, "inverters", asked.inverter, "/inverter")] if asked.inverter else list(library.values())
+    weather = _weather(design)
+    probe = _simulated(design, weather, asked, _trial(asked, wanted[0].id))
+    limits = limits_of(probe)[0]
+    wish = Wish(asked.leave_over, asked.lowest_ratio, asked.highest_ratio, asked.phases)
+    found, rejected = proposals(asked.number, module, wanted, limits.lowest, limits.highest_cell, wish)
+    shown = found[:MOST_SIMULATED]
+    lines = [_line(design, weather, asked, module, proposal) for proposal in shown]
+    lines.sort(key=lambda line: (line.left_over, -line.energy))
+    return FoundStrings(
+        revision=revision,
+        lowest=limits.lowest,
+        highest_cell=limits.highest_cell,
+        longest=max((p.lengths[1] for p in shown), default=0),
+        more=len(found) - len(shown),
+        proposals=lines,
+        rejected=[_rejected(key, said) for key, said in rejected.items()],
+    )
+
+
+def _part(design: Design, kind: str, name: str, pointer: str) -> Module | Inverter:
+    part = getattr(design.parts, kind).get(name) or getattr(built_in_parts(), kind).get(name)
+    if part is None:
+        raise Problem(422, "unknown-part", "Unknown part", f"The library has no '{name}' among its {kind}.", pointer)
+    return part
+
+
+def _weather(design: Design) -> Weather:
+    try:
+        if design.weather is None:
+            raise WeatherYear.DoesNotExist
+        return load(design.weather.digest)
+    except WeatherYear.DoesNotExist:
+        raise Problem(
+            409, "not-complete", "The scheme is incomplete", "Strings are found for the weather of the site; add it first."
+        ) from None
+
+
+def _trial(asked: FindRequest, inverter: str) -> dict:
+    """One module on an inverter: what its cells and its light are does not depend on the strings."""
+    string = {"surface": asked.surface, "module": asked.module, "modules_per_string": 1, "inverter": PROBE}
+    return {"inverters": {PROBE: {"model": inverter}}, "subarrays": {PROBE: string}}
+
+
+def _simulated(design: Design, weather: Weather, asked: FindRequest, circuits: dict) -> Results:
+    """The year of a surface alone with given circuits; light and modules come from the stages that the scheme itself uses."""
+    alone = design.model_dump(mode="json", exclude_unset=True, exclude={"inverters", "subarrays"}) | circuits
+    try:
+        return simulate(Design.read(alone), weather, built_in_parts(), STAGES)
+    except IncompleteDesign as error:
+        raise Problem(409, "not-complete", "The scheme is incomplete", str(error)) from None
+
+
+def _line(design: Design, weather: Weather, asked: FindRequest, module: Module, proposal: Proposal) -> ProposalLine:
+    circuits = _circuits(asked, proposal, set())
+    annual = _simulated(design, weather, asked, circuits).annual
+    limits, (shortest, longest) = proposal.limits, proposal.lengths
+    parallel = max(len(strings) for share in proposal.shares for strings in share.strings)
+    return ProposalLine(
+        inverter=proposal.inverter.id,
+        count=proposal.count,
+        shares=[ShareLine(count=share.count, loads=loads_of(share.strings)) for share in proposal.shares],
+        modules=proposal.modules,
+        left_over=proposal.left_over,
+        dc_ac_ratio=proposal.ratio(module),
+        cold_voc=longest * limits.cold_voc,
+        maximum_voltage=limits.maximum_voltage,
+        hot_vmp=shortest * limits.hot_vmp,
+        cold_vmp=longest * limits.cold_vmp,
+        mppt_minimum=proposal.inverter.mppt_minimum,
+        mppt_maximum=proposal.inverter.mppt_maximum,
+        current=parallel * module.imp,
+        maximum_current=proposal.inverter.maximum_tracker_current,
+        energy=annual.energy,
+        clipped_share=annual.clipped_share,
+        hours_outside_window=annual.hours_outside_window,
+        patch=_patch(design, asked, proposal),
+    )
+
+
+def _circuits(asked: FindRequest, proposal: Proposal, taken: set[str]) -> dict:
+    """Inverter sets and sub-arrays of a proposal, with ids that are not taken."""
+    inverters: dict[str, dict] = {}
+    subarrays: dict[str, dict] = {}
+    for share in proposal.shares:
+        unit = _fresh("inverter", taken | set(inverters))
+        inverters[unit] = {"model": proposal.inverter.id} | ({"count": share.count} if share.count > 1 else {})
+        for tracker, strings in enumerate(share.strings, 1):
+            if strings:
+                string = _fresh("strings", taken | set(subarrays))
+                subarrays[string] = {
+                    "surface": asked.surface, "module": asked.module, "modules_per_string": strings[0], "inverter": unit,
+                    **({"strings": len(strings)} if len(strings) > 1 else {}), **({"tracker": tracker} if tracker > 1 else {}),
+                }  # fmt: skip
+    return {"inverters": inverters, "subarrays": subarrays}
+
+
+def _patch(design: Design, asked: FindRequest, proposal: Proposal) -> dict:
+    """What replaces the strings of the surface by a proposal; inverters that only they hung on go with them."""
+    gone = {key for key, s in design.subarrays.items() if s.surface == asked.surface}
+    kept = {s.inverter for key, s in design.subarrays.items() if key not in gone}
+    left = {s.inverter for key, s in design.subarrays.items() if key in gone} - kept
+    # An id that goes is not used again: a merge patch would leave old values under it.
+    fresh = _circuits(asked, proposal, set(design.inverters) | set(design.subarrays))
+    return {
+        "inverters": dict.fromkeys(sorted(left)) | fresh["inverters"],
+        "subarrays": dict.fromkeys(sorted(gone)) | fresh["subarrays"],
+    }
+
+
+def _fresh(stem: str, taken: set[str]) -> str:
+    return next(name for i in range(1, len(taken) + 2) if (name := f"{stem}-{i}") not in taken)
+
+
+def _rejected(key: str, said: Explanation) -> RejectedLine:
+    return RejectedLine(inverter=key, reasons=list(said.reasons), nearest=list(said.nearest))

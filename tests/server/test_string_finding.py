@@ -1,0 +1,88 @@
+"""The string finder through HTTP: proposals that hold, patches that give what they promise, words for what does not go."""
+
+import pytest
+
+ASKED = {"surface": "barn", "module": "veltrane-430", "number": 36}
+
+
+@pytest.fixture
+def find(api, scheme):
+    def ask(**more):
+        return api.send("post", f"/api/schemes/{scheme.pk}/find-strings", ASKED | more)
+
+    return ask
+
+
+def test_proposals_come_with_their_own_year_and_best_yield_first(find):
+    found = find().json()
+    energies = [line["energy"] for line in found["proposals"]]
+    assert energies == sorted(energies, reverse=True) and energies[0] > 15_000
+    for line in found["proposals"]:
+        assert line["modules"] == 36
+        assert sum(s["count"] * t * n * length for s in line["shares"] for t, n, length in s["loads"]) == 36
+        assert line["cold_voc"] <= line["maximum_voltage"]
+        assert line["hot_vmp"] >= line["mppt_minimum"] - 1e-6
+    assert all(line["reasons"] for line in found["rejected"])
+
+
+def test_applying_a_proposal_gives_the_energy_that_it_promised(api, scheme, find):
+    found = find(inverter="corvane-15t").json()
+    best = found["proposals"][0]
+    path = f"/api/schemes/{scheme.pk}"
+    edited = api.send("patch", path, best["patch"], found["revision"]).json()
+    assert edited["evaluation"]["headline"]["energy"] == pytest.approx(best["energy"], rel=1e-9)
+    assert edited["evaluation"]["headline"]["dc_ac_ratio"] == pytest.approx(best["dc_ac_ratio"])
+    assert "main" not in edited["document"]["inverters"] and "south" not in edited["document"]["subarrays"]
+    assert (
+        api.send("post", f"{path}/undo", None, edited["revision"]).json()["document"]["inverters"]["main"]["model"] == "hexley-20"
+    )
+
+
+def test_strings_of_other_surfaces_stay_as_they_are(api, scheme, find):
+    path = f"/api/schemes/{scheme.pk}"
+    more = {
+        "surfaces": {"shed": {"tilt": 5}},
+        "subarrays": {"other": {"surface": "shed", "module": "veltrane-430", "modules_per_string": 12, "inverter": "main", "tracker": 2}},
+    }  # fmt: skip
+    before = api.get(path).json()["revision"]
+    api.send("patch", path, more, before)
+    patch = find().json()["proposals"][0]["patch"]
+    assert "main" not in patch["inverters"] and patch["subarrays"]["south"] is None
+    assert not {"main", "other", "south"} & {key for key, value in patch["inverters"].items() if value}
+
+
+def test_what_does_not_go_is_explained_with_what_does(find):
+    found = find(number=5, inverter="hexley-20", lowest_ratio=0.05).json()
+    assert found["proposals"] == []
+    assert "MPP window starts at" in found["rejected"][0]["reasons"][0]
+    assert found["rejected"][0]["nearest"][0] == 7
+
+
+def test_a_wish_for_the_ratio_and_the_phases_is_kept(find):
+    found = find(number=12, phases=1, lowest_ratio=1.0, highest_ratio=1.3).json()
+    assert all(1.0 <= line["dc_ac_ratio"] <= 1.3 for line in found["proposals"])
+    assert any("phases" in line["reasons"][0] for line in found["rejected"])
+
+
+@pytest.mark.parametrize(
+    ("more", "words"),
+    [
+        ({"surface": "roof"}, "none of the scheme's"),
+        ({"module": "nothing"}, "no 'nothing' among its modules"),
+        ({"inverter": "nothing"}, "no 'nothing' among its inverters"),
+        ({"number": 0}, "Enter 1 or more"),
+        ({"lowest_ratio": 2, "highest_ratio": 1}, "above the highest"),
+        ({"wish": 1}, "no value named"),
+    ],
+)
+def test_a_wrong_wish_is_refused_in_words(find, more, words):
+    answer = find(**more)
+    assert answer.status_code == 422
+    assert words in answer.content.decode()
+
+
+def test_without_weather_there_is_nothing_to_find_for(api, project, scheme):
+    path = f"/api/schemes/{scheme.pk}"
+    api.send("patch", path, {"weather": None}, api.get(path).json()["revision"])
+    answer = api.send("post", f"{path}/find-strings", ASKED)
+    assert answer.status_code == 409 and "weather" in answer.json()["detail"]

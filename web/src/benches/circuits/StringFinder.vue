@@ -1,0 +1,302 @@
+<script setup lang="ts">
+import { computed, reactive, watch } from 'vue'
+import { api, type FoundStrings, type ProposalLine } from '@/api/client'
+import { useAnswer } from '@/stores/useAnswer'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import { useLibrary } from '@/stores/library'
+import { useNotice } from '@/notice/useNotice'
+import BlankNumber from '@/brief/BlankNumber.vue'
+import CopyTable from '@/tables/CopyTable.vue'
+import SortHead from '@/tables/SortHead.vue'
+import { useSorting } from '@/tables/useSorting'
+import type { JsonObject } from '@/api/mergePatch'
+import { number, percent } from '@/theme/format'
+import { sharesText } from './arrangementWords'
+
+/** Every way to connect the modules of a surface, each with its year; a click writes one to the Brief. */
+const props = defineProps<{ surface: string; module: string }>()
+const emit = defineEmits<{ close: [] }>()
+const store = useSchemeStore()
+const library = useLibrary()
+const { say } = useNotice()
+const modulesOn = (surface: string) =>
+  store.subarrays
+    .filter((s) => s.surface === surface)
+    .reduce(
+      (sum, s) => sum + s.modules_per_string * s.strings * (store.sets.find((i) => i.id === s.inverter)?.count ?? 1),
+      0,
+    )
+const wish = reactive({
+  surface: props.surface,
+  module: props.module,
+  number: modulesOn(props.surface) || 20,
+  inverter: '',
+  leave_over: 0,
+  lowest_ratio: 1,
+  highest_ratio: 1.4,
+  phases: 0,
+})
+watch(
+  () => wish.surface,
+  (surface) => {
+    wish.number = modulesOn(surface) || wish.number
+    wish.module = store.subarrays.find((s) => s.surface === surface)?.module ?? wish.module
+  },
+)
+const area = computed(() => store.surfaces.find((s) => s.id === wish.surface)?.area ?? null)
+const part = computed(() => library.modules.get(wish.module))
+/** As many as the surface's area holds, where that is known. */
+const room = computed(() =>
+  area.value && part.value ? Math.floor(area.value / (part.value.length * part.value.width)) : null,
+)
+const { answer, fault, isAsking } = useAnswer(
+  () => (store.saved ? `${store.saved.id} ${store.saved.revision} ${JSON.stringify(wish)}` : null),
+  (signal) => api.findStrings(store.saved!.id, { ...wish, phases: (wish.phases || null) as 1 | 3 | null }, signal),
+)
+const nameOf = (id: string) => {
+  const inverter = library.inverters.get(id)
+  return inverter ? `${inverter.maker} ${inverter.name}` : id
+}
+const sorting = useSorting('')
+const listed = computed(() => {
+  const lines = (answer.value?.proposals ?? []).map((line, i) => ({ line, i }))
+  return sorting.sorted(lines, ({ line, i }, column) => {
+    if (column === 'ratio') return line.dc_ac_ratio
+    if (column === 'energy') return line.energy
+    if (column === 'inverter') return nameOf(line.inverter)
+    if (column === 'left') return line.left_over
+    return i
+  })
+})
+const best = computed(() => Math.max(...(answer.value?.proposals ?? []).map((line) => line.energy), 1))
+const nearest = computed(() => {
+  const found = answer.value?.rejected.flatMap((line) => line.nearest) ?? []
+  return [...new Set(found)].toSorted((a, b) => Math.abs(a - wish.number) - Math.abs(b - wish.number)).slice(0, 6)
+})
+const warns = (line: ProposalLine) => line.hours_outside_window > 0 || line.current > line.maximum_current
+function use(line: ProposalLine) {
+  store.edit(line.patch as JsonObject)
+  emit('close')
+  say(`${nameOf(line.inverter)}: ${sharesText(line).join('; ')} is now in the Brief.`, {
+    label: 'Undo',
+    run: () => void store.undo(),
+  })
+}
+const celsius = (found: FoundStrings) =>
+  `Voc at ${number(found.lowest)} °C air, Vmp at ${number(found.highest_cell)} °C cell temperature`
+</script>
+<template>
+  <div class="finder" role="dialog" aria-label="Find strings">
+    <header>
+      <h3>Find strings</h3>
+      <span v-if="isAsking" class="soft" role="status">Looking…</span>
+      <CopyTable v-if="answer?.proposals.length" within=".finder" />
+      <button type="button" class="link" @click="emit('close')">Close</button>
+    </header>
+    <p class="wish serif">
+      Spread
+      <BlankNumber
+        :value="wish.number"
+        label="Number of modules"
+        :range="{ min: 1, max: 20000, isInteger: true }"
+        :step="1"
+        @change="wish.number = $event"
+      />
+      <template v-if="room && room !== wish.number">
+        <button type="button" class="link" @click="wish.number = room">(room for {{ number(room) }})</button>
+      </template>
+      <select v-model="wish.module" class="blank" aria-label="Module">
+        <option v-for="m in library.parts.modules" :key="m.id" :value="m.id">{{ m.maker }} {{ m.name }}</option>
+      </select>
+      on
+      <select v-model="wish.surface" class="blank" aria-label="Surface">
+        <option v-for="s in store.surfaces" :key="s.id" :value="s.id">{{ s.name }}</option>
+      </select>
+      over
+      <select v-model="wish.inverter" class="blank" aria-label="Inverter">
+        <option value="">any inverter</option>
+        <option v-for="i in library.parts.inverters" :key="i.id" :value="i.id">{{ i.maker }} {{ i.name }}</option>
+      </select>
+      of
+      <select v-model.number="wish.phases" class="blank" aria-label="Phases">
+        <option :value="0">any phases</option>
+        <option :value="1">one phase</option>
+        <option :value="3">three phases</option></select
+      >, DC/AC ratio
+      <BlankNumber
+        :value="wish.lowest_ratio"
+        label="Lowest DC/AC ratio"
+        :range="{ min: 0.05, max: wish.highest_ratio, isInteger: false }"
+        :step="0.05"
+        @change="wish.lowest_ratio = $event"
+      />
+      to
+      <BlankNumber
+        :value="wish.highest_ratio"
+        label="Highest DC/AC ratio"
+        :range="{ min: wish.lowest_ratio, max: 5, isInteger: false }"
+        :step="0.05"
+        @change="wish.highest_ratio = $event"
+      />, leaving at most
+      <BlankNumber
+        :value="wish.leave_over"
+        label="Modules left over"
+        :range="{ min: 0, max: 20, isInteger: true }"
+        :step="1"
+        @change="wish.leave_over = $event"
+      />
+      over.
+    </p>
+    <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
+    <template v-if="answer">
+      <div v-if="answer.proposals.length" class="long">
+        <table class="ledger" aria-label="Ways to connect the modules">
+          <thead>
+            <tr>
+              <SortHead column="inverter" :sorting="sorting">Inverter</SortHead>
+              <th>Strings on each</th>
+              <SortHead column="ratio" :sorting="sorting" class="num">DC/AC</SortHead>
+              <th class="num">Voc cold <small>[V]</small></th>
+              <th class="num">Vmp hot to cold <small>[V]</small></th>
+              <th class="num">Current <small>[A]</small></th>
+              <th class="num">Clipped</th>
+              <SortHead column="energy" :sorting="sorting" class="num">Energy [kWh]</SortHead>
+              <SortHead v-if="wish.leave_over" column="left" :sorting="sorting" class="num">Left over</SortHead>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="{ line, i } in listed" :key="i">
+              <td>
+                <b>{{ line.count > 1 ? `${line.count} × ` : '' }}{{ nameOf(line.inverter) }}</b>
+              </td>
+              <td>
+                <span v-for="text in sharesText(line)" :key="text" class="share">{{ text }}</span>
+              </td>
+              <td class="num">{{ number(line.dc_ac_ratio, 2) }}</td>
+              <td class="num">
+                {{ number(line.cold_voc) }} <small class="soft">of {{ number(line.maximum_voltage) }}</small>
+              </td>
+              <td class="num">
+                {{ number(line.hot_vmp) }} to {{ number(line.cold_vmp) }}
+                <small class="soft">in {{ number(line.mppt_minimum) }} to {{ number(line.mppt_maximum) }}</small>
+              </td>
+              <td class="num" :class="{ care: line.current > line.maximum_current }">
+                {{ line.current > line.maximum_current ? '△ ' : '' }}{{ number(line.current, 1) }}
+                <small class="soft">of {{ number(line.maximum_current, 1) }}</small>
+              </td>
+              <td class="num">{{ percent(line.clipped_share) }}</td>
+              <td class="num">
+                <b>{{ number(line.energy) }}</b>
+                <small class="soft">{{ line.energy < best ? ` ${percent(line.energy / best - 1)}` : ' best' }}</small>
+              </td>
+              <td v-if="wish.leave_over" class="num">{{ line.left_over || '' }}</td>
+              <td>
+                <button
+                  type="button"
+                  class="link"
+                  :aria-label="`Use ${nameOf(line.inverter)} with ${sharesText(line).join('; ')}`"
+                  :title="
+                    warns(line) && line.hours_outside_window
+                      ? `${number(line.hours_outside_window)} h of the year outside the MPP window`
+                      : undefined
+                  "
+                  @click="use(line)"
+                >
+                  Use
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <p v-else class="care">
+        △ {{ number(wish.number) }} modules do not go with these wishes.
+        <template v-if="nearest.length">
+          Nearest that go:
+          <button v-for="n in nearest" :key="n" type="button" class="link near" @click="wish.number = n">
+            {{ number(n) }}
+          </button>
+        </template>
+      </p>
+      <p class="soft small">
+        {{ celsius(answer) }}. The energy is that of this surface alone, with all losses of the scheme.
+        <template v-if="answer.more"
+          >The {{ answer.proposals.length }} most even ways of
+          {{ number(answer.proposals.length + answer.more) }}.</template
+        >
+        Using one replaces the strings of the surface.
+      </p>
+      <details v-if="answer.rejected.length" :open="!answer.proposals.length" class="small">
+        <summary class="soft">
+          {{ answer.rejected.length > 1 ? `${answer.rejected.length} inverters do` : 'One inverter does' }} not go, and
+          why
+        </summary>
+        <ul>
+          <li v-for="line in answer.rejected" :key="line.inverter">
+            <b>{{ nameOf(line.inverter) }}:</b> {{ line.reasons.join(' ') }}
+          </li>
+        </ul>
+      </details>
+    </template>
+  </div>
+</template>
+<style scoped>
+.finder {
+  background: var(--sheet);
+  padding: 16px 22px;
+  border-radius: 12px;
+  display: grid;
+  gap: 10px;
+  font-size: 12.5px;
+}
+header {
+  display: flex;
+  gap: 16px;
+  align-items: baseline;
+}
+h3 {
+  margin-right: auto;
+}
+.wish {
+  font-size: 16px;
+  line-height: 1.75;
+}
+.wish .link {
+  font-size: 12.5px;
+}
+.wish :deep(input.blank) {
+  field-sizing: content;
+  min-width: 1.2em;
+  width: auto;
+}
+.long {
+  max-height: 44vh;
+  overflow: auto;
+}
+.ledger th,
+.ledger td {
+  padding: 4px 10px 4px 0;
+  white-space: nowrap;
+}
+.share {
+  display: block;
+}
+.near {
+  margin-left: 8px;
+}
+.small {
+  font-size: 12px;
+}
+summary {
+  cursor: pointer;
+}
+ul {
+  margin: 4px 0;
+  padding-left: 18px;
+  display: grid;
+  gap: 3px;
+  max-height: 24vh;
+  overflow-y: auto;
+}
+</style>
