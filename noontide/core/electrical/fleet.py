@@ -160,8 +160,8 @@ def _why_not(number: int, module: Module, inverter: Inverter, lowest: float, hig
         )
         limits = string_limits(module, inverter, lowest, highest)
         totals = totals_of(limits, inverter.trackers, capacity(module, inverter, limits))
-        each = module.power / inverter.ac_power
-        going = [n * fewest for n in totals if wish.lowest_ratio <= n * each <= wish.highest_ratio]
+        of_one = module.power / inverter.ac_power
+        going = [n * fewest for n in totals if wish.lowest_ratio <= n * of_one <= wish.highest_ratio]
         return Explanation(number, False, (ratios,), tuple(sorted(going, key=lambda n: abs(n - number))[:NEAREST]))
     if not alone.fits:
         each = "" if fewest == 1 else f"On each of {fewest}: "
