@@ -54,6 +54,13 @@ def compared_sources(page: Page) -> None:
     page.get_by_role("dialog", name="Years compared").wait_for(timeout=60_000)
 
 
+def found_strings(page: Page) -> None:
+    """Ways to connect the modules of the scheme's first surface."""
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Circuits", exact=True).click()
+    page.get_by_role("button", name="Find strings…").click()
+    page.get_by_role("table", name="Ways to connect the modules").wait_for(timeout=30_000)
+
+
 def turning_surface(page: Page) -> None:
     """A tracker, on the morning of a spring day."""
     page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Surfaces", exact=True).click()
@@ -88,7 +95,9 @@ def main(address: str) -> None:
                 settle(page, HERE / "first-page.png")
             page.get_by_role("link", name="Open Aldermoor Dairy").click()
             page.get_by_role("navigation", name="Schemes").get_by_role("link").nth(1).click()
-            for bench in ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Losses") if theme == "light" else ("Surfaces", "Losses"):
+            for bench in (
+                ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Losses") if theme == "light" else ("Surfaces", "Losses")
+            ):
                 page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench, exact=True).click()
                 settle(page, HERE / (f"{bench.lower()}.png" if theme == "light" else f"{bench.lower()}-dark.png"))
             if theme == "dark":
@@ -102,6 +111,9 @@ def main(address: str) -> None:
             page.keyboard.press("Escape")
             compared_sources(page)
             settle(page, HERE / "compare.png")
+            page.keyboard.press("Escape")
+            found_strings(page)
+            settle(page, HERE / "finder.png")
             page.keyboard.press("Escape")
             forty_surfaces(page)
             settle(page, HERE / "forty.png")

@@ -80,6 +80,7 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/planes/<key:day>", schemes.PlanesView.as_view()),
     path("api/schemes/<key:scheme_id>/orientation", schemes.OrientationView.as_view()),
     path("api/schemes/<key:scheme_id>/months", schemes.MonthsView.as_view()),
+    path("api/schemes/<key:scheme_id>/curve/<slug:subarray>/<key:interval>", schemes.TrackerCurveView.as_view()),
     path("api/schemes/<key:scheme_id>/find-strings", schemes.FindStringsView.as_view()),
     path("api/schemes/<key:scheme_id>/voltages/<slug:subarray>", schemes.VoltagesView.as_view()),
     path("api/schemes/<key:scheme_id>/events", events),

@@ -86,3 +86,38 @@ def test_without_weather_there_is_nothing_to_find_for(api, project, scheme):
     api.send("patch", path, {"weather": None}, api.get(path).json()["revision"])
     answer = api.send("post", f"{path}/find-strings", ASKED)
     assert answer.status_code == 409 and "weather" in answer.json()["detail"]
+
+
+def test_the_curve_of_a_tracker_at_a_moment(api, scheme):
+    noon, night = 24 * 171 + 12, 24 * 171
+    path = f"/api/schemes/{scheme.pk}/curve/south"
+    found = api.get(f"{path}/{noon}").json()
+    assert [m["modules"] for m in found["members"]] == [18] and found["mismatch"] == pytest.approx(0, abs=1e-9)
+    assert found["lowest"] < found["maximum_voltage"] < found["highest"]
+    currents = found["members"][0]["current"]
+    assert currents == sorted(currents, reverse=True) and currents[-1] == pytest.approx(0, abs=1e-3)
+    powers = [v * i for v, i in zip(found["voltage"], currents, strict=True)]
+    assert max(powers) <= found["maximum_power"] * (1 + 1e-6)
+    assert api.get(f"{path}/{night}").json()["maximum_power"] == 0
+    assert api.get(f"{path}/99999").status_code == 422
+    assert api.get(f"/api/schemes/{scheme.pk}/curve/north/{noon}").status_code == 404
+
+
+def test_strings_of_two_directions_on_one_tracker_share_a_voltage(api, scheme):
+    path = f"/api/schemes/{scheme.pk}"
+    more = {
+        "surfaces": {"east": {"tilt": 30, "azimuth": 90}},
+        "subarrays": {"other": {"surface": "east", "module": "veltrane-430", "modules_per_string": 12, "inverter": "main"}},
+    }
+    api.send("patch", path, more, api.get(path).json()["revision"])
+    found = api.get(f"{path}/curve/other/{24 * 171 + 9}").json()
+    assert {m["surface"] for m in found["members"]} == {"barn", "east"}
+    assert found["mismatch"] > 0.05
+
+
+def test_string_fuses_are_said_with_the_voltages(api, scheme):
+    path = f"/api/schemes/{scheme.pk}"
+    assert api.get(f"{path}/voltages/south").json()["fuses"].startswith("No string fuses are needed")
+    api.send("patch", path, {"subarrays": {"south": {"strings": 4}}}, api.get(path).json()["revision"])
+    found = api.get(f"{path}/voltages/south").json()
+    assert found["needs_fuses"] and "3 other strings can drive" in found["fuses"]

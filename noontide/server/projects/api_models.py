@@ -240,6 +240,8 @@ class VoltageAnswer(Shape):
     coldest: float
     coldest_origin: str
     hottest_cell: float
+    fuses: str
+    needs_fuses: bool
 
 
 class MonthLine(Shape):

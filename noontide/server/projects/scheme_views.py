@@ -47,6 +47,7 @@ from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match,
 from noontide.server.projects.sky import effect_of, obstacles_of, planes_of, sun_paths_of
 from noontide.server.projects.string_finding import FindRequest, FoundStrings, find_strings
 from noontide.server.projects.string_voltages import voltages_of
+from noontide.server.projects.tracker_curve import CurveAnswer, curve_of
 from noontide.server.projects.weather_comparison import WeatherComparison, compare_weather
 from noontide.server.projects.yearly import YearsAnswer
 from noontide.server.weather_library.models import WeatherYear
@@ -356,6 +357,23 @@ class YearsView(APIView):
     def post(self, request: Request, scheme_id: int) -> Response:
         """Simulate the scheme over all years of the file that its weather comes from; a job."""
         return Response(job_answer(yearly.begin(scheme_of(request, scheme_id), request.user)), status=202)
+
+
+class TrackerCurveView(APIView):
+    @extend_schema(responses=CurveAnswer, operation_id="tracker_curve")
+    def get(self, request: Request, scheme_id: int, subarray: str, interval: int) -> Response:
+        """The current-voltage curve of all strings on a sub-array's tracker in one interval."""
+        scheme = scheme_of(request, scheme_id)
+        results = results_for(scheme.head.document)
+        if interval >= results.calendar.intervals:
+            raise Problem(
+                422, "no-such-interval", "Interval out of range", f"The year has {results.calendar.intervals} intervals, from 0."
+            )
+        try:
+            found = curve_of(results, subarray, interval, scheme.head.number)
+        except KeyError:
+            raise Problem(404, "not-found", "Unknown sub-array", f"'{subarray}' is none of the scheme's.") from None
+        return Response(found.model_dump(mode="json"))
 
 
 class FindStringsView(APIView):

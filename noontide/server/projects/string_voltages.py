@@ -3,6 +3,7 @@
 import numpy as np
 
 from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.protection import fuse_sizes
 from noontide.core.electrical.single_diode import circuit, open_circuit_voltage
 from noontide.core.simulation import Results
 from noontide.core.simulation.checks import limits_of
@@ -50,9 +51,16 @@ def voltages_of(results: Results, subarray: str, revision: int = 0) -> VoltageAn
             why=why,
         )
 
+    own_strings = results.plant.subarrays[k]
+    together = [s for s in results.plant.subarrays if (s.inverter, s.tracker) == (own_strings.inverter, own_strings.tracker)]
+    fuses = fuse_sizes(module.isc, sum(s.strings for s in together), module.maximum_series_fuse)
+    words = fuses.reason
+    if fuses.is_needed and fuses.sizes:
+        words += f" Made in {', '.join(f'{size:g}' for size in fuses.sizes)} A."
     return VoltageAnswer(
         revision=revision, subarray=subarray, edges=edges.tolist(), rows=[row(n) for n in lengths], start=inverter.start_voltage,
         lowest=inverter.mppt_minimum, full_power=inverter.full_power_minimum, highest=inverter.mppt_maximum,
         limit=limits.maximum_voltage, limit_of=limits.maximum_of, coldest=limits.lowest,
         coldest_origin=lowest_temperature(results)[1], hottest_cell=limits.highest_cell,
+        fuses=words, needs_fuses=fuses.is_needed,
     )  # fmt: skip

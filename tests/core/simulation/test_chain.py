@@ -272,6 +272,24 @@ def test_what_is_wrong_is_found_and_its_remedy_mends_it(roof_document, hill_weat
         assert rule not in {c.rule for c in find_checks(simulate(mended, hill_weather, PARTS))}
 
 
+def test_a_tracker_for_which_no_fuse_is_made_is_an_error_with_its_remedy(roof_document, hill_weather):
+    """A module of 13.9 A that allows 20 A takes no fuse from 20.9 A on, and no third string without one."""
+    module = PARTS.modules["veltrane-430"].model_copy(update={"isc": 13.9, "imp": 13.0, "vmp": 33.1, "maximum_series_fuse": 20.0})
+    own = {"modules": {"own": module.model_dump(mode="json") | {"id": "own"}}}
+    patch = {
+        "parts": own,
+        "subarrays": {"south": {"module": "own", "strings": 3}},
+        "inverters": {"main": {"model": "hexley-110"}},
+    }
+    document = merge_patch(roof_document, patch)
+    found = {c.rule: c for c in find_checks(simulate(Design.read(document), hill_weather, PARTS))}
+    check = found["string-fuses"]
+    assert check.severity == "error" and check.actual == pytest.approx(20.85) and check.limit == 20
+    mended = Design.read(merge_patch(document, check.remedies[0].patch))
+    assert mended.subarrays["south"].strings == 2
+    assert "string-fuses" not in {c.rule for c in find_checks(simulate(mended, hill_weather, PARTS))}
+
+
 def test_a_sound_design_has_no_errors(roof, hill_weather):
     assert [c for c in find_checks(simulate(roof, hill_weather, PARTS)) if c.severity == "error"] == []
 

@@ -38,6 +38,7 @@ export type SunPathsAnswer = Shapes['SunPathsAnswer']
 export type FindRequest = Shapes['FindRequest']
 export type FoundStrings = Shapes['FoundStrings']
 export type ProposalLine = Shapes['ProposalLine']
+export type CurveAnswer = Shapes['CurveAnswer']
 export type VoltageAnswer = Shapes['VoltageAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
@@ -215,6 +216,8 @@ export const api = {
   years: (id: number) => json<YearsAnswer | undefined>('GET', `/api/schemes/${id}/years`),
   runYears: (id: number) => json<JobAnswer>('POST', `/api/schemes/${id}/years`),
   months: (id: number, signal?: AbortSignal) => json<MonthsAnswer>('GET', `/api/schemes/${id}/months`, { signal }),
+  trackerCurve: (id: number, subarray: string, interval: number, signal?: AbortSignal) =>
+    json<CurveAnswer>('GET', `/api/schemes/${id}/curve/${subarray}/${interval}`, { signal }),
   findStrings: (id: number, body: Partial<FindRequest>, signal?: AbortSignal) =>
     json<FoundStrings>('POST', `/api/schemes/${id}/find-strings`, { body, signal, patience: LONG_PATIENCE_MS }),
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>

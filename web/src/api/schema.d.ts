@@ -368,6 +368,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/curve/{subarray}/{interval}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The current-voltage curve of all strings on a sub-array's tracker in one interval. */
+        get: operations["tracker_curve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/find-strings": {
         parameters: {
             query?: never;
@@ -1024,6 +1041,75 @@ export interface components {
              * @description GHI of each day of a common year [kWh/m2]
              */
             daily: number[];
+        };
+        /**
+         * CurveAnswer
+         * @description All strings of a tracker at one voltage, before mismatch, tolerance and cables.
+         */
+        CurveAnswer: {
+            /** Revision */
+            revision: number;
+            /** Interval */
+            interval: number;
+            /** Inverter */
+            inverter: string;
+            /** Tracker */
+            tracker: number;
+            /** Voltage */
+            voltage: number[];
+            /** Members */
+            members: components["schemas"]["CurveStrings"][];
+            /**
+             * Maximum Voltage
+             * @description where the strings together give most [V]
+             */
+            maximum_voltage: number;
+            /**
+             * Maximum Power
+             * @description [W]
+             */
+            maximum_power: number;
+            /**
+             * Mismatch
+             * @description what they lose by sharing one voltage, 0..1 of what each would give alone
+             */
+            mismatch: number;
+            /**
+             * Lowest
+             * @description of the MPP window [V]
+             */
+            lowest: number;
+            /**
+             * Highest
+             * @description of the MPP window [V]
+             */
+            highest: number;
+        };
+        /**
+         * CurveStrings
+         * @description A sub-array's share of the curve.
+         */
+        CurveStrings: {
+            /** Subarray */
+            subarray: string;
+            /** Surface */
+            surface: string;
+            /** Modules */
+            modules: number;
+            /** Strings */
+            strings: number;
+            /**
+             * Irradiance
+             * @description effective, mean over its modules [W/m2]
+             */
+            irradiance: number;
+            /** Cell Temperature */
+            cell_temperature: number;
+            /**
+             * Current
+             * @description of its strings at each voltage [A]
+             */
+            current: number[];
         };
         /** @enum {string} */
         DateOrderEnum: "ymd" | "dmy" | "mdy";
@@ -2797,6 +2883,10 @@ export interface components {
             coldest_origin: string;
             /** Hottest Cell */
             hottest_cell: number;
+            /** Fuses */
+            fuses: string;
+            /** Needs Fuses */
+            needs_fuses: boolean;
         };
         /**
          * VoltageRow
@@ -6008,6 +6098,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeatherComparison"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    tracker_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                interval: string;
+                scheme_id: string;
+                subarray: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveAnswer"];
                 };
             };
             /** @description Problem details */

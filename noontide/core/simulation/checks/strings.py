@@ -5,7 +5,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from noontide.core.electrical.datasheets import Module
 from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.protection import fuse_sizes
 from noontide.core.electrical.string_limits import LONGEST, SHORT_CIRCUIT_FACTOR, StringLimits, string_limits
 from noontide.core.simulation.chain import motion_of
 from noontide.core.simulation.checks.finding import Check, Remedy, signed
@@ -123,6 +125,15 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
                 "circuits", f"/subarrays/{names[0]}/strings", short, inverter.maximum_short_circuit_current, "A", "IEC 62548-1: 1.25 × Isc",
                 _fewer_strings(names, subarrays[0].strings, limits[members[0]].short_circuit_strings),
             )  # fmt: skip
+        parallel_fuses = fuse_sizes(
+            max(r.plant.modules[k].isc for k in members), strings, min(r.plant.modules[k].maximum_series_fuse for k in members)
+        )
+        if parallel_fuses.is_needed and not parallel_fuses.sizes:
+            yield Check(
+                "string-fuses", "error", f"No string fuse serves tracker {tracker}", parallel_fuses.reason, "circuits", f"/subarrays/{names[0]}/strings",
+                parallel_fuses.lowest, parallel_fuses.highest, "A", "IEC 62548-1: 1.5 Isc to 2.4 Isc, at most the module's series fuse",
+                _fewer_strings(names, subarrays[0].strings, _strings_without_fuses(r.plant.modules[members[0]])),
+            )  # fmt: skip
         working = sum(r.plant.modules[k].imp * s.strings for k, s in zip(members, subarrays, strict=True))
         if working > inverter.maximum_tracker_current * (1 + 1e-9):
             yield Check(
@@ -132,6 +143,11 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
                 _fewer_strings(names, subarrays[0].strings, min(limits[members[0]].current_strings, limits[members[0]].short_circuit_strings)),
             )  # fmt: skip
         yield from _dissimilar(r, tracker, members, limits, lost["parallel"])
+
+
+def _strings_without_fuses(module: Module) -> int:
+    """Most strings in parallel that need no fuses."""
+    return 1 + int(module.maximum_series_fuse / (SHORT_CIRCUIT_FACTOR * module.isc) + 1e-9)
 
 
 def _dissimilar(r: Results, tracker: int, members: list[int], limits: list[StringLimits], lost: float) -> Iterator[Check]:

@@ -9,6 +9,7 @@ import { freshId } from '@/stores/schemeLists'
 import { decimalsFor, number, percent } from '@/theme/format'
 import InverterComb from './InverterComb.vue'
 import { FEW, useCombFilter } from './useCombFilter'
+import TrackerCurve from './TrackerCurve.vue'
 import StringFinder from './StringFinder.vue'
 import VoltageRows from './VoltageRows.vue'
 import PartPicker from '@/parts/PartPicker.vue'
@@ -103,6 +104,7 @@ function addInverter(model: string) {
     <VoltageRows v-if="volts && subarray" :data="volts" :chosen="subarray.modules_per_string" @choose="choose" />
     <p v-else-if="fault" class="bad">{{ fault }}</p>
     <p v-else-if="store.sets.length" class="soft empty">The voltages appear once the scheme can be simulated.</p>
+    <p v-if="volts && subarray" class="soft fuses">{{ volts.fuses }}</p>
     <p class="all">
       <b>Total:</b> {{ number(total.strings) }} string{{ total.strings === 1 ? '' : 's' }},
       {{ number(total.modules) }} modules<template v-if="store.evaluation?.headline"
@@ -136,6 +138,7 @@ function addInverter(model: string) {
       </button>
     </p>
     <p v-else-if="!comb.shown.value.length && store.sets.length" class="soft">No inverters match.</p>
+    <TrackerCurve v-if="subarray && store.evaluation?.headline" :subarray="subarray.id" />
     <p class="add"><button type="button" class="button" @click="picking = true">Add an inverter…</button></p>
     <v-dialog v-model="isFinding" max-width="1020">
       <StringFinder
@@ -162,6 +165,9 @@ function addInverter(model: string) {
 </template>
 <style scoped>
 .head {
+  font-size: 12px;
+}
+.fuses {
   font-size: 12px;
 }
 .finds {
