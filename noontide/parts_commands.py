@@ -6,7 +6,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from noontide.command_errors import fail
+from noontide.command_errors import INPUT_ERROR, fail, say
 
 LISTED = 12
 
@@ -32,6 +32,31 @@ def add(commands: argparse._SubParsersAction) -> None:
     )
     arrange.add_argument("--json", action="store_true", help="as JSON")
     arrange.set_defaults(run=_arrange)
+
+    parts = commands.add_parser("parts", help="look at parts; lists of them in and out").add_subparsers(
+        metavar="ACTION", required=True
+    )
+    take = parts.add_parser("import", help="a list of parts, CSV or XLSX, to a file of datasheets that designs can carry")
+    take.add_argument("table", metavar="TABLE")
+    take.add_argument("--kind", choices=["modules", "inverters"], required=True)
+    take.add_argument(
+        "--map", action="append", default=[], metavar="HEADING=FIELD", help="what a heading means; may stand several times"
+    )
+    take.add_argument("--out", metavar="PARTS.json", default="-", help="as JSON; standard output without it")
+    take.add_argument("--skip", action="store_true", help="take the other rows where some are wrong")
+    take.set_defaults(run=_import)
+    give = parts.add_parser("export", help="the library, or a file of datasheets, as a list")
+    give.add_argument("parts", metavar="PARTS.json", nargs="?", help="the library without it")
+    give.add_argument("--kind", choices=["modules", "inverters"], required=True)
+    give.add_argument("--out", metavar="OUT.csv", default="-", help="standard output without it")
+    give.set_defaults(run=_export)
+    check = parts.add_parser("check", help="what in datasheets contradicts itself; 1 where something does")
+    check.add_argument("parts", metavar="PARTS.json", nargs="?", help="the library without it")
+    check.set_defaults(run=_check)
+    fit = parts.add_parser("fit", help="the five parameters of a module, and how well they meet its datasheet")
+    fit.add_argument("module", metavar="ID", help="of the library, or a datasheet as JSON")
+    fit.add_argument("--json", action="store_true", help="as JSON")
+    fit.set_defaults(run=_fit)
 
 
 def _arrange(given: argparse.Namespace) -> int:
@@ -92,6 +117,116 @@ def _propose(given: argparse.Namespace, module: Any) -> int:
     for key, said in rejected.items():
         print(f"  - {library[key].maker} {library[key].name}: {said.reasons[0]}")
     return 0 if found else 1
+
+
+def _import(given: argparse.Namespace) -> int:
+    from noontide.core.electrical.parts_table import read_parts
+
+    pairs = [text.partition("=") for text in given.map]
+    if wrong := next((text for text, (_, sign, _) in zip(given.map, pairs, strict=True) if not sign), None):
+        fail(f"--map takes HEADING=FIELD; it is '{wrong}'")
+    try:
+        found = read_parts(Path(given.table).read_bytes(), given.kind, {heading: field for heading, _, field in pairs})
+    except OSError as error:
+        fail(f"the table cannot be opened: {error}")
+    except ValueError as error:
+        fail(f"{given.table}: {error}")
+    for fault in found.faults:
+        print(f"noontide: {given.table}, row {fault.row}, {fault.column}: {fault.reason}", file=sys.stderr)
+    if found.unused:
+        say(f"not used: {', '.join(found.unused)}")
+    if found.faults and not given.skip:
+        fail(
+            f"{len({fault.row for fault in found.faults})} rows are wrong; nothing was written. Correct them, or leave them out with --skip."
+        )
+    document = {given.kind: {key: part.model_dump(mode="json", exclude_defaults=True) for key, part in found.parts.items()}}
+    _write(json.dumps(document, indent=1) + "\n", given.out)
+    say(f"{len(found.parts)} {given.kind}")
+    return 0
+
+
+def _export(given: argparse.Namespace) -> int:
+    from noontide.core.electrical.parts_table import write_parts
+
+    _write(write_parts(getattr(_catalogue(given.parts), given.kind).values(), given.kind), given.out)
+    return 0
+
+
+def _check(given: argparse.Namespace) -> int:
+    from noontide.core.electrical import fit_inverter, fit_module
+
+    catalogue = _catalogue(given.parts)
+    findings = [(m, finding) for m in catalogue.modules.values() for finding in fit_module(m).findings]
+    for inverter in catalogue.inverters.values():
+        fit_inverter(inverter)
+    for module, finding in findings:
+        print(f"{module.maker} {module.name}: {finding}")
+    print(
+        f"{len(catalogue.modules)} modules and {len(catalogue.inverters)} inverters, {len(findings)} finding{'' if len(findings) == 1 else 's'}"
+    )
+    return 1 if findings else 0
+
+
+def _fit(given: argparse.Namespace) -> int:
+    from noontide.core.electrical import fit_module, max_power_point
+
+    module = part_of(given.module, "modules")
+    found = fit_module(module)
+    p = found.parameters
+    if given.json:
+        _print_json({"parameters": vars(p), "power_error": found.power_error, "findings": found.findings})
+        return 0
+    print(f"{module.maker} {module.name}, one diode at 1000 W/m² and 25 °C")
+    for name, value, unit in (
+        ("light current", p.light_current, "A"), ("saturation current", p.saturation_current, "A"), ("series resistance", p.series_resistance, "ohm"),
+        ("shunt resistance", 1 / float(p.shunt_conductance), "ohm"), ("modified ideality", p.modified_ideality, "V"),
+    ):  # fmt: skip
+        print(f"  {name:<20}{float(value):>14.6g} {unit}")
+    print(
+        f"  maximum power differs from the datasheet by {found.power_error:+.4%}; Voc {found.voc_coefficient:+.3f} %/K, power {found.power_coefficient:+.3f} %/K"
+    )
+    print(f"  {'W/m²':>8}{'W':>10}{'of rated efficiency':>22}")
+    for light in (1000, 800, 600, 400, 200, 100):
+        power = float(max_power_point(p, light, 25.0).power)
+        print(f"  {light:>8}{power:>10.2f}{power / module.power / light * 1000:>22.1%}")
+    for finding in found.findings:
+        print(f"  ! {finding}")
+    return 0
+
+
+def _catalogue(path: str | None) -> Any:
+    """A file of datasheets, or the library."""
+    from pydantic import ValidationError
+
+    from noontide.core.electrical import Catalogue
+    from noontide.core.electrical.part_slips import likely_slip
+    from noontide.parts import built_in_parts
+
+    if path is None:
+        return built_in_parts()
+    try:
+        document = json.loads(Path(path).read_text(encoding="utf-8"))
+        return Catalogue.model_validate(document)
+    except (OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
+        fail(f"{path} cannot be read: {error}")
+    except ValidationError as error:
+        for found in error.errors()[:20]:
+            place, part = found["loc"], document
+            for step in place[:2]:
+                part = part.get(step, {}) if isinstance(part, dict) else {}
+            slip = likely_slip(part, str(place[0])) if place and isinstance(part, dict) else ""
+            print(f"noontide: {path}: /{'/'.join(map(str, place))}: {found['msg']} {slip}".rstrip(), file=sys.stderr)
+        raise SystemExit(INPUT_ERROR) from None
+
+
+def _write(text: str, target: str) -> None:
+    if target == "-":
+        sys.stdout.write(text)
+        return
+    try:
+        Path(target).write_text(text, encoding="utf-8")
+    except OSError as error:
+        fail(f"{target} cannot be written: {error}")
 
 
 def words_of(strings: list[list[int]]) -> str:

@@ -250,3 +250,33 @@ def test_a_year_is_adjusted_and_its_doubts_are_told(tmp_path, hill_weather, caps
     assert json.loads(capsys.readouterr().out)["doubts"][0]["rule"] == "physically-possible"
     assert main(["weather", "check", str(source)]) == 0
     assert "Nothing is doubtful." in capsys.readouterr().out
+
+
+def test_arrange_lists_ways_or_says_why_not(capsys):
+    asked = ["arrange", "--module", "veltrane-430", "--cold", "-10", "--hot", "70"]
+    assert main([*asked, "--inverter", "hexley-20", "--number", "64", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert [[16, 16], [16, 16]] in found["arrangements"] and found["fits"]
+    assert main([*asked, "--inverter", "hexley-20", "--number", "3"]) == 1
+    assert "What goes: 7, 8" in capsys.readouterr().out
+    assert main([*asked, "--number", "64"]) == 0
+    assert "DC/AC 1.15" in capsys.readouterr().out
+
+
+def test_parts_go_out_and_come_back(tmp_path, capsys):
+    table, sheet = tmp_path / "modules.csv", tmp_path / "parts.json"
+    assert main(["parts", "export", "--kind", "modules", "--out", str(table)]) == 0
+    assert main(["parts", "import", str(table), "--kind", "modules", "--out", str(sheet)]) == 0
+    assert main(["parts", "check", str(sheet)]) == 0
+    assert "0 findings" in capsys.readouterr().out
+    broken = table.read_text().replace("36.4", "=36.4")
+    table.write_text(broken)
+    sheet.unlink()
+    with pytest.raises(SystemExit) as ended:
+        main(["parts", "import", str(table), "--kind", "modules", "--out", str(sheet)])
+    assert ended.value.code == 3 and not sheet.exists()
+    assert "row 2, voc: The cell holds a formula" in capsys.readouterr().err
+    assert main(["parts", "import", str(table), "--kind", "modules", "--out", str(sheet), "--skip"]) == 0
+    assert sheet.exists()
+    assert main(["parts", "fit", "veltrane-430"]) == 0
+    assert "series resistance" in capsys.readouterr().out

@@ -1,0 +1,260 @@
+"""Parts as tables: CSV and XLSX in and out, with the place and the likely slip of what is wrong."""
+
+import csv
+import io
+import math
+import re
+import zipfile
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from pydantic import ValidationError
+
+from noontide.core.electrical.datasheets import Inverter, Module
+from noontide.core.electrical.part_slips import likely_slip
+
+Kind = Literal["modules", "inverters"]
+MODELS: dict[str, type[Module] | type[Inverter]] = {"modules": Module, "inverters": Inverter}
+MOST_ROWS = 5_000
+LARGEST = 32 * 1024 * 1024  # bytes
+MOST_UNPACKED = 200 * 1024 * 1024  # bytes of a workbook
+MOST_CELL = 300  # characters
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+# Other words in which headings say it; the field's own name always serves.
+WORDS: dict[str, tuple[str, ...]] = {
+    "maker": ("manufacturer", "brand"),
+    "name": ("model", "type", "product"),
+    "cells_in_series": ("cells", "number of cells"),
+    "power": ("pmax", "pmpp", "rated power", "nominal power", "pstc"),
+    "isc": ("short circuit current", "i sc"),
+    "voc": ("open circuit voltage", "v oc", "uoc"),
+    "imp": ("impp", "imax", "i mpp", "current at maximum power"),
+    "vmp": ("vmpp", "umpp", "v mpp", "voltage at maximum power"),
+    "isc_coefficient": ("alpha", "tk isc", "temperature coefficient isc"),
+    "voc_coefficient": ("beta", "tk voc", "temperature coefficient voc"),
+    "power_coefficient": ("gamma", "tk pmax", "temperature coefficient pmax"),
+    "maximum_system_voltage": ("system voltage", "max system voltage"),
+    "maximum_series_fuse": ("series fuse", "max series fuse"),
+    "noct": ("nmot",),
+    "ac_power": ("rated ac power", "pac"),
+    "maximum_dc_power": ("max dc power",),
+    "maximum_dc_voltage": ("max dc voltage", "max input voltage"),
+    "start_voltage": ("start up voltage",),
+    "maximum_tracker_current": ("max input current", "max current per tracker"),
+    "maximum_short_circuit_current": ("max short circuit current",),
+    "trackers": ("mppt", "mpp trackers", "number of trackers"),
+    "peak_efficiency": ("max efficiency",),
+    "european_efficiency": ("euro efficiency", "european weighted efficiency"),
+}
+
+
+@dataclass(frozen=True)
+class Fault:
+    """What is wrong in a row, and where."""
+
+    row: int  # of the file, from 1
+    column: str  # heading, or field where there is none
+    reason: str
+
+
+@dataclass(frozen=True)
+class ReadParts:
+    """Parts of a table; rows with faults give none."""
+
+    parts: dict[str, Module | Inverter]
+    faults: tuple[Fault, ...]
+    mapping: dict[str, str]  # heading: field
+    unused: tuple[str, ...]  # headings that mean nothing here
+
+
+def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = None) -> ReadParts:
+    """Read parts from CSV (with commas, semicolons or tabs) or XLSX.
+
+    Parameters
+    ----------
+    content : bytes
+    kind : str
+    mapping : mapping, optional
+        Headings and the fields that they mean, where the words do not say it.
+
+    Raises
+    ------
+    ValueError
+        If it is no table, larger than any list of parts, or has no column that is known.
+    """
+    if len(content) > LARGEST:
+        raise ValueError(f"The file has {len(content) / 1e6:.0f} MB; at most {LARGEST / 1e6:.0f} MB are read.")
+    rows = _workbook(content) if content[:4] == b"PK\x03\x04" else _text(content)
+    headings = next(rows, None)
+    if headings is None or not any(headings):
+        raise ValueError("The table is empty. Its first row holds the headings, such as maker, name, power, voc, isc, vmp, imp.")
+    fields = _fields(headings, MODELS[kind], mapping or {})
+    if not any(fields):
+        raise ValueError(
+            f"No heading is known: {', '.join(h for h in headings if h)[:120]}. Name them as the fields, such as power, voc, isc."
+        )
+    parts: dict[str, Module | Inverter] = {}
+    faults: list[Fault] = []
+    for number, cells in enumerate(rows, 2):
+        if not any(cells):
+            continue
+        if number > MOST_ROWS + 1:
+            raise ValueError(f"The table has more than {MOST_ROWS:,} rows. Divide it.")
+        part, wrong = _part(number, cells, headings, fields, kind)
+        if part is not None and part.id in parts:
+            wrong = [Fault(number, "id", f"'{part.id}' stands in an earlier row too. Give one of them another id.")]
+            part = None
+        faults += wrong
+        if part is not None:
+            parts[part.id] = part
+    known = {heading: field for heading, field in zip(headings, fields, strict=True) if field}
+    return ReadParts(parts, tuple(faults), known, tuple(h for h, f in zip(headings, fields, strict=True) if h and not f))
+
+
+def write_parts(parts: Iterable[Module | Inverter], kind: Kind) -> str:
+    """Parts as CSV, which `read_parts` gives back; a text that a spreadsheet would take for a formula is quoted with an apostrophe."""
+    names = [name for name in MODELS[kind].model_fields if name not in ("digest", "incidence", "efficiency")]
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(names)
+    for part in parts:
+        values = part.model_dump(mode="json")
+        writer.writerow([_out(values[name]) for name in names])
+    return out.getvalue()
+
+
+def _out(value: Any) -> Any:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return f"'{value}" if isinstance(value, str) and value.startswith(FORMULA) else value
+
+
+def _fields(headings: list[str], model: type[Module] | type[Inverter], mapping: Mapping[str, str]) -> list[str]:
+    known = {_folded(name): name for name in model.model_fields}
+    for name, words in WORDS.items():
+        if name in model.model_fields:
+            known |= {_folded(word): name for word in words if _folded(word) not in known}
+    unknown = {field for field in mapping.values() if field not in model.model_fields}
+    if unknown:
+        raise ValueError(f"There is no field {', '.join(sorted(unknown))}. Choose among {', '.join(model.model_fields)}.")
+    given = {_folded(heading): field for heading, field in mapping.items()}
+    found = [given.get(_folded(h)) or known.get(_folded(h), "") for h in headings]
+    for field in found:
+        if field and found.count(field) > 1:
+            twice = [h for h, f in zip(headings, found, strict=True) if f == field]
+            raise ValueError(f"The headings {' and '.join(twice)} both mean {field}. Remove or map one of them.")
+    return found
+
+
+def _folded(text: str) -> str:
+    """A heading without its unit, signs and case."""
+    text = re.sub(r"[\[(].*?[\])]", " ", text.casefold())
+    return " ".join(re.sub(r"[^a-z0-9]+", " ", text).split())
+
+
+def _part(
+    number: int, cells: list[str], headings: list[str], fields: list[str], kind: Kind
+) -> tuple[Module | Inverter | None, list[Fault]]:
+    heading_of = {field: heading for heading, field in zip(headings, fields, strict=True) if field}
+    values: dict[str, Any] = {}
+    faults: list[Fault] = []
+    for heading, field, cell in zip(headings, fields, cells, strict=False):
+        if not field or cell == "":
+            continue
+        try:
+            values[field] = _value(cell, field, MODELS[kind])
+        except ValueError as error:
+            faults.append(Fault(number, heading, str(error)))
+    if faults:
+        return None, faults
+    if "id" not in values:
+        values["id"] = re.sub(r"[^a-z0-9]+", "-", f"{values.get('maker', '')} {values.get('name', '')}".casefold()).strip("-")[
+            :64
+        ]
+    try:
+        return MODELS[kind].model_validate(values), []
+    except ValidationError as error:
+        slip = likely_slip(values, kind)
+        for found in error.errors():
+            field = str(found["loc"][0]) if found["loc"] else ""
+            reason = _words(found)
+            faults.append(Fault(number, heading_of.get(field, field) or "row", f"{reason} {slip}".strip()))
+        return None, faults
+
+
+def _words(found: Any) -> str:
+    message = str(found["msg"]).removeprefix("Value error, ")
+    if found["type"] == "missing":
+        return "The value is missing."
+    given = found.get("input")
+    shown = f" It is {given!r}." if isinstance(given, (int, float, str)) else ""
+    return message.rstrip(".") + "." + shown
+
+
+def _value(cell: str, field: str, model: type[Module] | type[Inverter]) -> Any:
+    """A cell as the field takes it."""
+    if len(cell) > MOST_CELL:
+        raise ValueError(f"The cell has {len(cell):,} characters; at most {MOST_CELL} are read.")
+    annotation = str(model.model_fields[field].annotation)
+    if cell.startswith("="):
+        raise ValueError("The cell holds a formula; a value was expected.")
+    if annotation in ("<class 'str'>",) or field in ("id", "maker", "name", "source", "date", "technology"):
+        return cell.removeprefix("'") if cell[1:2] and cell[1:].startswith(FORMULA) else cell
+    if "bool" in annotation:
+        word = cell.casefold()
+        if word in ("yes", "true", "1", "y"):
+            return True
+        if word in ("no", "false", "0", "n"):
+            return False
+        raise ValueError(f"yes or no was expected; it is '{cell[:40]}'.")
+    text = cell.replace("\u2212", "-").replace("\u00a0", "").replace(" ", "")
+    if re.fullmatch(r"[+-]?\d+,\d+", text):
+        text = text.replace(",", ".")
+    try:
+        number = float(text)
+    except ValueError:
+        raise ValueError(f"A number was expected; it is '{cell[:40]}'.") from None
+    if not math.isfinite(number) or abs(number) > 1e9:
+        raise ValueError(f"A number of some size was expected; it is {cell[:40]}.")
+    return int(number) if number == int(number) else number
+
+
+def _text(content: bytes) -> Iterator[list[str]]:
+    if b"\0" in content[:4096]:
+        raise ValueError("This is no table of text, nor XLSX. Save the list as CSV.")
+    for encoding in ("utf-8-sig", "cp1252"):
+        try:
+            text = content.decode(encoding)
+            break
+        except UnicodeDecodeError:
+            continue
+    else:
+        raise ValueError("The text is in no known encoding. Save it as UTF-8.")
+    first = text.split("\n", 1)[0]
+    divider = max(";\t,", key=first.count)
+    try:
+        for row in csv.reader(io.StringIO(text), delimiter=divider):
+            yield [cell.strip() for cell in row]
+    except csv.Error as error:
+        raise ValueError(f"The table cannot be divided into cells: {error}.") from None
+
+
+def _workbook(content: bytes) -> Iterator[list[str]]:
+    import openpyxl
+
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            size = sum(info.file_size for info in archive.infolist())
+        if size > MOST_UNPACKED:
+            raise ValueError(f"The workbook unpacks to {size / 1e6:,.0f} MB; at most {MOST_UNPACKED / 1e6:,.0f} MB are read.")
+        # Formulas are seen as such, and refused: a value that was computed elsewhere cannot be checked here.
+        sheet = openpyxl.load_workbook(io.BytesIO(content), read_only=True, data_only=False).worksheets[0]
+        for row in sheet.iter_rows(values_only=True):
+            yield ["" if value is None else str(value).strip() for value in row]
+    except ValueError:
+        raise
+    except Exception as error:  # the package raises whatever its XML parser meets
+        raise ValueError(f"The workbook cannot be opened: {type(error).__name__}. Save it as CSV.") from error
