@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "noontide.server.accounts",
     "noontide.server.places",
+    "noontide.server.parts_library",
     "noontide.server.jobs",
     "noontide.server.weather_library",
     "noontide.server.projects",

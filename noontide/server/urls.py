@@ -8,7 +8,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
 
 from noontide.server.jobs.views import JobView
-from noontide.server.parts_library.views import PartsView
+from noontide.server.parts_library.views import OwnPartView, PartsImportView, PartsView
 from noontide.server.places.codes import PlaceCodesView
 from noontide.server.places.horizon_view import TerrainHeightView, TerrainHorizonView
 from noontide.server.places.pictures import PicturesView, PictureView
@@ -89,6 +89,8 @@ urlpatterns = [
     path("api/quantities", projects.QuantitiesView.as_view()),
     path("api/design-schema", projects.DesignSchemaView.as_view()),
     path("api/parts", PartsView.as_view()),
+    path("api/parts/import", PartsImportView.as_view()),
+    path("api/parts/<slug:kind>/<slug:key>", OwnPartView.as_view()),
     path("api/weather", weather.WeatherLibraryView.as_view()),
     path("api/weather/synthesise", weather.WeatherSynthesisView.as_view()),
     path("api/weather/reading", weather.WeatherReadingView.as_view()),

@@ -12,6 +12,7 @@ from noontide.standins.climatology import climate_at
 Floats = NDArray[np.float64]
 LABEL = "simulated from long-term maps, not measured"
 CLEARNESS_MEMORY = 0.3  # lag-1 correlation of the daily clearness
+COLDEST = -89.2  # °C, the lowest that was ever measured at a station
 SPELL_MEMORY = 0.75  # of the daily mean temperature
 SPELL = 2.05  # standard deviations between a usual and the most extreme day of a year
 HIGHEST_CLEARNESS = 0.82  # of an hour
@@ -39,7 +40,8 @@ def synthetic_year(latitude: float, longitude: float, elevation: float, calendar
     pressure = standard_pressure(elevation) + 7 * np.interp(at_day, np.arange(days) + 0.5, _persistent(rng, days, 0.8))
     return {
         "ghi": np.round(ghi, 1),
-        "temperature": np.round(temperature, 1),
+        # The maps end at the highest towns: above them, on the poles, the lapse rate would lead below what air has ever been.
+        "temperature": np.round(np.maximum(temperature, COLDEST), 1),
         "wind": np.round(wind * climate.wind / wind.mean(), 1),
         "pressure": np.round(np.clip(pressure, 300, 1090), 1),
     }

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import energy, headline, open_project, undo_all
+from tests.core.electrical.test_parts_table import row, table
 
 
 @pytest.fixture
@@ -45,3 +46,25 @@ def test_a_number_that_does_not_go_names_the_nearest_that_do(circuits: Page):
     expect(number).to_have_value("47")
     expect(finder.get_by_role("table", name="Ways to connect the modules")).to_be_visible()
     finder.get_by_role("button", name="Close").click()
+
+
+def test_a_list_of_own_parts_with_one_bad_row_is_looked_at_and_kept(circuits: Page):
+    circuits.get_by_role("button", name="Module on inverter 1").click()
+    picker = circuits.get_by_role("dialog", name="Choose a module")
+    content = table(row(name="Own 433"), row(name="Bad", power="0.43"))
+    picker.get_by_label("Parts of your own, from a list").set_input_files(
+        {"name": "own.csv", "mimeType": "text/csv", "buffer": content}
+    )
+    faults = picker.get_by_role("list", name="Rows that cannot be read")
+    expect(faults).to_contain_text("The power seems to be in kW: 0.43 kW are 430 W.")
+    picker.get_by_role("button", name="Keep 1, leave the others").click()
+    own = picker.get_by_role("button", name="Veltrane Own 433", exact=True)
+    expect(own).to_be_visible()
+    own.click()
+    expect(circuits.get_by_role("navigation", name="The Brief")).to_contain_text("Veltrane Own 433")
+    energy(circuits)
+    undo_all(circuits)
+    circuits.get_by_role("button", name="Module on inverter 1").click()
+    picker.get_by_role("button", name="Delete Veltrane Own 433 from the library").click()
+    expect(own).to_have_count(0)
+    circuits.keyboard.press("Escape")

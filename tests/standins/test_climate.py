@@ -114,3 +114,9 @@ def test_days_remember_the_day_before():
     season = np.convolve(np.tile(ghi, 3), np.ones(31) / 31, mode="same")[365:730]
     anomaly = ghi / season - 1
     assert 0.1 < np.corrcoef(anomaly[1:], anomaly[:-1])[0, 1] < 0.6
+
+
+def test_the_air_is_never_colder_than_it_has_ever_been():
+    for latitude, elevation in ((-90.0, 6000.0), (89.5, 6000.0), (-78.0, 4000.0)):
+        year = synthetic_year(latitude, 0.0, elevation, Calendar(2026, 60, 0))
+        assert -89.2 <= year["temperature"].min() and year["temperature"].max() < 60

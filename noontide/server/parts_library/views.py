@@ -1,21 +1,34 @@
+import json
+from typing import Literal
+
+from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
-from pydantic import BaseModel
+from pydantic import BaseModel, Field, TypeAdapter, ValidationError
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.electrical import Inverter, Module, fit_inverter, weighted_efficiency
+from noontide.core.electrical.parts_table import LARGEST, Fault, read_parts
 from noontide.parts import built_in_parts
+from noontide.server.parts_library.library import keep_parts, library_of, own_keys
+from noontide.server.parts_library.models import OwnPart
+from noontide.server.problems import Problem
+
+MOST_FAULTS = 200
 
 
 class ModuleLine(Module):
     area_square_metres: float
     efficiency_percent: float
+    is_own: bool = Field(False, description="a datasheet of the user's own")
 
 
 class InverterLine(Inverter):
     european_efficiency: float
     peak_efficiency: float
+    is_own: bool = Field(False, description="a datasheet of the user's own")
 
 
 class PartsAnswer(BaseModel):
@@ -23,21 +36,128 @@ class PartsAnswer(BaseModel):
     inverters: list[InverterLine]
 
 
+class FaultLine(BaseModel):
+    """What is wrong in a row of a list, and where."""
+
+    row: int
+    column: str
+    reason: str
+
+
+class ImportAnswer(BaseModel):
+    """How a list of parts is understood, and what was kept of it."""
+
+    names: list[str] = Field(description="of the parts that can be read")
+    changed: list[str] = Field(description="ids of own parts that differ from what is kept")
+    same: list[str] = Field(description="ids of own parts that are kept already just so")
+    faults: list[FaultLine]
+    more_faults: int
+    mapping: dict[str, str] = Field(description="heading and the field that it means")
+    unused: list[str]
+    kept: int
+
+
 class PartsView(APIView):
     @extend_schema(responses=PartsAnswer, operation_id="parts")
     def get(self, request: Request) -> Response:
-        """The parts library with the figures that matter for a choice."""
-        library = built_in_parts()
+        """The parts library, the user's own parts with it, and the figures that matter for a choice."""
+        library, own = library_of(request.user), own_keys(request.user)
         modules = [
-            ModuleLine(**m.model_dump(), area_square_metres=m.area, efficiency_percent=m.efficiency * 100)
-            for m in library.modules.values()
+            ModuleLine(
+                **m.model_dump(), area_square_metres=m.area, efficiency_percent=m.efficiency * 100, is_own=("modules", key) in own
+            )
+            for key, m in library.modules.items()
         ]
-        inverters = [_with_efficiencies(inverter) for inverter in library.inverters.values()]
+        inverters = [_with_efficiencies(i, ("inverters", key) in own) for key, i in library.inverters.items()]
         return Response(PartsAnswer(modules=modules, inverters=inverters).model_dump(mode="json"))
 
 
-def _with_efficiencies(inverter: Inverter) -> InverterLine:
+class PartsImportView(APIView):
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(
+        request={
+            "multipart/form-data": {
+                "type": "object",
+                "properties": {
+                    "file": {"type": "string", "format": "binary"},
+                    "kind": {"type": "string", "enum": ["modules", "inverters"]},
+                    "mapping": {"type": "string", "description": "headings and fields, as a JSON object"},
+                    "keep": {"type": "string", "enum": ["true", "false"]},
+                },
+                "required": ["file", "kind"],
+            }
+        },
+        responses=ImportAnswer,
+        operation_id="import_parts",
+    )
+    def post(self, request: Request) -> Response:
+        """Read a list of parts, CSV or XLSX; with `keep` the rows without faults become the user's own parts."""
+        given = request.FILES.get("file")
+        if given is None:
+            raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
+        if given.size > LARGEST:
+            raise Problem(413, "too-large", "The file is too large", f"The limit is {LARGEST / 1e6:.0f} MB.")
+        kind = _kind(request)
+        try:
+            found = read_parts(given.read(), kind, _mapping(request))
+        except ValueError as error:
+            raise Problem(422, "invalid-list", "The list cannot be used", str(error)) from None
+        shipped = getattr(built_in_parts(), kind)
+        parts = {key: part for key, part in found.parts.items() if key not in shipped}
+        faults = [*found.faults, *(_taken(key) for key in found.parts if key in shipped)]
+        kept = {row.key: row.datasheet for row in OwnPart.objects.visible_to(request.user).filter(kind=kind)}
+        same = [key for key, part in parts.items() if kept.get(key) == part.model_dump(mode="json", exclude_defaults=True)]
+        is_kept = request.data.get("keep") == "true"
+        if is_kept:
+            try:
+                keep_parts(request.user, kind, parts)
+            except ValueError as error:
+                raise Problem(422, "too-many-parts", "Too many parts", str(error)) from None
+        answer = ImportAnswer(
+            names=[f"{part.maker} {part.name}" for part in parts.values()],
+            changed=[key for key in parts if key in kept and key not in same],
+            same=same,
+            faults=[FaultLine(row=f.row, column=f.column, reason=f.reason) for f in faults[:MOST_FAULTS]],
+            more_faults=max(0, len(faults) - MOST_FAULTS),
+            mapping=found.mapping,
+            unused=list(found.unused),
+            kept=len(parts) if is_kept else 0,
+        )
+        return Response(answer.model_dump(mode="json"))
+
+
+class OwnPartView(APIView):
+    @extend_schema(responses={204: None}, operation_id="delete_part")
+    def delete(self, request: Request, kind: str, key: str) -> Response:
+        """Delete a part of one's own; designs that use it keep their copy."""
+        get_object_or_404(OwnPart.objects.visible_to(request.user), kind=kind, key=key).delete()
+        return Response(status=204)
+
+
+def _kind(request: Request) -> Literal["modules", "inverters"]:
+    kind = request.data.get("kind")
+    if kind not in ("modules", "inverters"):
+        raise Problem(422, "unknown-kind", "Unknown kind", "Choose modules or inverters.", "/kind")
+    return kind
+
+
+def _mapping(request: Request) -> dict[str, str]:
+    text = request.data.get("mapping") or "{}"
+    try:
+        return TypeAdapter(dict[str, str]).validate_python(json.loads(text))
+    except (TypeError, ValueError, RecursionError, ValidationError):
+        raise Problem(
+            422, "invalid-mapping", "The mapping cannot be read", "Send a JSON object of headings and fields.", "/mapping"
+        ) from None
+
+
+def _taken(key: str) -> Fault:
+    return Fault(0, "id", f"'{key}' is a part that ships with the application. Give yours another id or name.")
+
+
+def _with_efficiencies(inverter: Inverter, is_own: bool) -> InverterLine:
     """The weighted and the peak value, as stated or from the points."""
     weighted = inverter.european_efficiency or max(weighted_efficiency(k) for k in fit_inverter(inverter).coefficients)
     peak = inverter.peak_efficiency or max(e for curve in inverter.efficiency for _, e in curve.points)
-    return InverterLine(**inverter.model_dump() | {"european_efficiency": weighted, "peak_efficiency": peak})
+    return InverterLine(**inverter.model_dump() | {"european_efficiency": weighted, "peak_efficiency": peak, "is_own": is_own})

@@ -6,8 +6,7 @@ import numpy as np
 
 from noontide.core.design import Design, freeze
 from noontide.core.electrical.arrangement import Arrangement, arrange, choose_inverter
-from noontide.core.electrical.datasheets import Module
-from noontide.parts import built_in_parts
+from noontide.core.electrical.datasheets import Catalogue, Module
 from noontide.server.places.finding import time_zone_at
 from noontide.server.problems import Problem
 from noontide.server.projects.api_models import EstimateAnswer, EstimateRequest
@@ -23,8 +22,8 @@ YEARS_ON_SALE = 10  # an older inverter is not proposed; it can be chosen
 HOTTEST_CELL = 70.0  # °C, for a first choice of string lengths; the simulation's own is checked afterwards
 
 
-def estimate(asked: EstimateRequest) -> EstimateAnswer:
-    """Size, arrange and simulate.
+def estimate(asked: EstimateRequest, parts: Catalogue) -> EstimateAnswer:
+    """Size, arrange and simulate, with the parts of a library.
 
     Raises
     ------
@@ -37,7 +36,6 @@ def estimate(asked: EstimateRequest) -> EstimateAnswer:
     if asked.elevation is None:
         asked = asked.model_copy(update={"elevation": _elevation(asked.latitude, asked.longitude)})
     year = year_for(asked.latitude, asked.longitude, asked.elevation or 0.0, utc_offset, asked.place)
-    parts = built_in_parts()
     module = parts.modules.get(asked.module)
     if module is None:
         raise Problem(
@@ -55,9 +53,9 @@ def estimate(asked: EstimateRequest) -> EstimateAnswer:
             f"There is no inverter '{asked.inverter}'. Choose one from the library.",
             "/inverter",
         )
-    count, limited_by = _modules(asked, module, year)
-    arrangement = _arrange(asked, count, module, year)
-    document = _document(asked, zone, year, module, arrangement)
+    count, limited_by = _modules(asked, module, year, parts)
+    arrangement = _arrange(asked, count, module, year, parts)
+    document = _document(asked, zone, year, module, arrangement, parts)
     evaluated = evaluator.ask(document, patience=30)
     results = results_for(document)
     orientation = orientation_of(Design.read(document))
@@ -91,7 +89,7 @@ def _elevation(latitude: float, longitude: float) -> float:
         return 0.0
 
 
-def _modules(asked: EstimateRequest, module: Module, year: WeatherYear) -> tuple[int, str]:
+def _modules(asked: EstimateRequest, module: Module, year: WeatherYear, parts: Catalogue) -> tuple[int, str]:
     """Modules for the amount asked, and what sets their number."""
     match asked.start:
         case "modules":
@@ -111,16 +109,15 @@ def _modules(asked: EstimateRequest, module: Module, year: WeatherYear) -> tuple
             return fits, f"the area: {fits} modules of {module.area:.2f} m²"
         case "demand":
             # A first array gives the specific yield, which hardly depends on the size.
-            trial = _arrange(asked, max(4, round(3000 / module.power)), module, year)
+            trial = _arrange(asked, max(4, round(3000 / module.power)), module, year, parts)
             zone, _ = time_zone_at(asked.latitude, asked.longitude)
-            results = results_for(_document(asked, zone, year, module, trial))
+            results = results_for(_document(asked, zone, year, module, trial, parts))
             needed = asked.amount / results.annual.specific_yield * 1000
             return max(1, round(needed / module.power)), "the yearly demand"
 
 
-def _arrange(asked: EstimateRequest, count: int, module: Module, year: WeatherYear) -> Arrangement:
+def _arrange(asked: EstimateRequest, count: int, module: Module, year: WeatherYear, parts: Catalogue) -> Arrangement:
     coldest = year.summary["lowest_temperature"]
-    parts = built_in_parts()
     if asked.inverter:
         found = arrange(count, module, parts.inverters[asked.inverter], coldest, HOTTEST_CELL)
     else:
@@ -141,7 +138,9 @@ def _arrange(asked: EstimateRequest, count: int, module: Module, year: WeatherYe
     return found
 
 
-def _document(asked: EstimateRequest, zone: str, year: WeatherYear, module: Module, arrangement: Arrangement) -> dict:
+def _document(
+    asked: EstimateRequest, zone: str, year: WeatherYear, module: Module, arrangement: Arrangement, parts: Catalogue
+) -> dict:
     return freeze(
         {
             "site": {
@@ -175,5 +174,5 @@ def _document(asked: EstimateRequest, zone: str, year: WeatherYear, module: Modu
                 for t, (length, strings) in enumerate(arrangement.strings, start=1)
             },
         },
-        built_in_parts(),
+        parts,
     )

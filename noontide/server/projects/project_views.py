@@ -11,6 +11,7 @@ from noontide.core.simulation.account import LINES
 from noontide.core.simulation.figures import FIGURES
 from noontide.core.simulation.quantities import QUANTITIES
 from noontide.server.list_of import list_of
+from noontide.server.parts_library.library import library_of
 from noontide.server.projects import revising
 from noontide.server.projects.answers import cards, project_answer
 from noontide.server.projects.api_models import (
@@ -81,7 +82,9 @@ class EstimateView(APIView):
     @extend_schema(request=EstimateRequest, responses=EstimateAnswer, operation_id="estimate")
     def post(self, request: Request) -> Response:
         """The Quick estimate: nothing is kept."""
-        return Response(estimate(EstimateRequest.model_validate(object_of(request))).model_dump(mode="json"))
+        return Response(
+            estimate(EstimateRequest.model_validate(object_of(request)), library_of(request.user)).model_dump(mode="json")
+        )
 
 
 class QuantitiesView(APIView):

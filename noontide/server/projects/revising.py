@@ -4,8 +4,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from noontide.core.design import freeze, merge_patch
-from noontide.parts import built_in_parts
 from noontide.server.accounts.models import User, local_user
+from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_key import key_of_document
 from noontide.server.projects.merging import conflicts, join_patches, pointer_of, value_at
@@ -58,7 +58,7 @@ def begin_project(name: str, document: dict, customer: str = "", note: str = "",
 @transaction.atomic
 def begin_scheme(project: Project, document: dict, author: User | None = None) -> Scheme:
     """A further scheme of a project, under the next letter."""
-    kept = freeze(document, built_in_parts())
+    kept = freeze(document, library_of(author or project.owner))
     scheme = Scheme.objects.create(project=project, letter=_next_letter(project))
     scheme.head = Revision.objects.create(
         scheme=scheme,
@@ -94,7 +94,7 @@ def revise(scheme: Scheme, patch: dict, *, based_on: int, author: User | None = 
             raise StaleRevision(head.number, [], head.document)
         if changed := conflicts(patch, base, head.document):
             raise StaleRevision(head.number, changed, head.document)
-    kept = freeze(merge_patch(head.document, patch), built_in_parts())
+    kept = freeze(merge_patch(head.document, patch), library_of(author or scheme.project.owner))
     if kept == head.document:
         return head
     newest = scheme.revisions.order_by("-number").values_list("number", flat=True)[0]

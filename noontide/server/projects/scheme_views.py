@@ -18,6 +18,7 @@ from noontide.core.simulation.workings import working
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
+from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
 from noontide.server.projects import revising, yearly
 from noontide.server.projects.answers import project_answer, scheme_answer
@@ -385,7 +386,9 @@ class FindStringsView(APIView):
         scheme = scheme_of(request, scheme_id)
         if not isinstance(request.data, dict):
             raise Problem(422, "invalid-body", "A JSON object is needed")
-        found = find_strings(scheme.head.document, FindRequest.model_validate(request.data), scheme.head.number)
+        found = find_strings(
+            scheme.head.document, FindRequest.model_validate(request.data), scheme.head.number, library_of(request.user)
+        )
         return Response(found.model_dump(mode="json"))
 
 

@@ -5,13 +5,12 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from noontide.core.design import Design
-from noontide.core.electrical.datasheets import Inverter, Module
+from noontide.core.electrical.datasheets import Catalogue, Inverter, Module
 from noontide.core.electrical.finder import Explanation, loads_of
 from noontide.core.electrical.fleet import HIGHEST_RATIO, LOWEST_RATIO, Proposal, Wish, proposals
 from noontide.core.simulation import IncompleteDesign, Results, simulate
 from noontide.core.simulation.checks import limits_of
 from noontide.core.weather import Weather
-from noontide.parts import built_in_parts
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES
 from noontide.server.weather_library.models import WeatherYear
@@ -93,8 +92,8 @@ class FoundStrings(BaseModel):
     rejected: list[RejectedLine]
 
 
-def find_strings(document: dict, asked: FindRequest, revision: int) -> FoundStrings:
-    """Look for strings on a surface of a design.
+def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catalogue) -> FoundStrings:
+    """Look for strings on a surface of a design, among its own parts and those of a library.
 
     Raises
     ------
@@ -104,16 +103,16 @@ def find_strings(document: dict, asked: FindRequest, revision: int) -> FoundStri
     design = Design.read(document)
     if asked.surface not in design.surfaces:
         raise Problem(422, "unknown-surface", "Unknown surface", f"'{asked.surface}' is none of the scheme's.", "/surface")
-    module = _part(design, "modules", asked.module, "/module")
-    library = dict(built_in_parts().inverters) | dict(design.parts.inverters)
-    wanted = [_part(design, "inverters", asked.inverter, "/inverter")] if asked.inverter else list(library.values())
+    module = _part(design, shelf, "modules", asked.module, "/module")
+    library = dict(shelf.inverters) | dict(design.parts.inverters)
+    wanted = [_part(design, shelf, "inverters", asked.inverter, "/inverter")] if asked.inverter else list(library.values())
     weather = _weather(design)
-    probe = _simulated(design, weather, asked, _trial(asked, wanted[0].id))
+    probe = _simulated(design, weather, shelf, _trial(asked, wanted[0].id))
     limits = limits_of(probe)[0]
     wish = Wish(asked.leave_over, asked.lowest_ratio, asked.highest_ratio, asked.phases)
     found, rejected = proposals(asked.number, module, wanted, limits.lowest, limits.highest_cell, wish)
     shown = found[:MOST_SIMULATED]
-    lines = [_line(design, weather, asked, module, proposal) for proposal in shown]
+    lines = [_line(design, weather, shelf, asked, module, proposal) for proposal in shown]
     lines.sort(key=lambda line: (line.left_over, -line.energy))
     return FoundStrings(
         revision=revision,
@@ -126,8 +125,8 @@ def find_strings(document: dict, asked: FindRequest, revision: int) -> FoundStri
     )
 
 
-def _part(design: Design, kind: str, name: str, pointer: str) -> Module | Inverter:
-    part = getattr(design.parts, kind).get(name) or getattr(built_in_parts(), kind).get(name)
+def _part(design: Design, shelf: Catalogue, kind: str, name: str, pointer: str) -> Module | Inverter:
+    part = getattr(design.parts, kind).get(name) or getattr(shelf, kind).get(name)
     if part is None:
         raise Problem(422, "unknown-part", "Unknown part", f"The library has no '{name}' among its {kind}.", pointer)
     return part
@@ -150,18 +149,20 @@ def _trial(asked: FindRequest, inverter: str) -> dict:
     return {"inverters": {PROBE: {"model": inverter}}, "subarrays": {PROBE: string}}
 
 
-def _simulated(design: Design, weather: Weather, asked: FindRequest, circuits: dict) -> Results:
+def _simulated(design: Design, weather: Weather, shelf: Catalogue, circuits: dict) -> Results:
     """The year of a surface alone with given circuits; light and modules come from the stages that the scheme itself uses."""
     alone = design.model_dump(mode="json", exclude_unset=True, exclude={"inverters", "subarrays"}) | circuits
     try:
-        return simulate(Design.read(alone), weather, built_in_parts(), STAGES)
+        return simulate(Design.read(alone), weather, shelf, STAGES)
     except IncompleteDesign as error:
         raise Problem(409, "not-complete", "The scheme is incomplete", str(error)) from None
 
 
-def _line(design: Design, weather: Weather, asked: FindRequest, module: Module, proposal: Proposal) -> ProposalLine:
+def _line(
+    design: Design, weather: Weather, shelf: Catalogue, asked: FindRequest, module: Module, proposal: Proposal
+) -> ProposalLine:
     circuits = _circuits(asked, proposal, set())
-    annual = _simulated(design, weather, asked, circuits).annual
+    annual = _simulated(design, weather, shelf, circuits).annual
     limits, (shortest, longest) = proposal.limits, proposal.lengths
     parallel = max(len(strings) for share in proposal.shares for strings in share.strings)
     return ProposalLine(

@@ -35,6 +35,7 @@ export type PlanesAnswer = Shapes['PlanesAnswer']
 export type ObstaclesAnswer = Shapes['ObstaclesAnswer']
 export type HorizonEffectAnswer = Shapes['HorizonEffectAnswer']
 export type SunPathsAnswer = Shapes['SunPathsAnswer']
+export type ImportAnswer = Shapes['ImportAnswer']
 export type FindRequest = Shapes['FindRequest']
 export type FoundStrings = Shapes['FoundStrings']
 export type ProposalLine = Shapes['ProposalLine']
@@ -237,6 +238,14 @@ export const api = {
   estimate: (body: Partial<EstimateRequest>, signal?: AbortSignal) =>
     json<EstimateAnswer>('POST', '/api/estimate', { body, signal }),
   figures: () => json<FiguresAnswer>('GET', '/api/figures'),
+  importParts(file: File, kind: 'modules' | 'inverters', mapping: Record<string, string>, keep: boolean) {
+    const body = fileForm(file)
+    body.append('kind', kind)
+    body.append('mapping', JSON.stringify(Object.fromEntries(Object.entries(mapping).filter(([, field]) => field))))
+    body.append('keep', String(keep))
+    return json<ImportAnswer>('POST', '/api/parts/import', { body, patience: LONG_PATIENCE_MS })
+  },
+  deletePart: (kind: 'modules' | 'inverters', id: string) => json<void>('DELETE', `/api/parts/${kind}/${id}`),
   quantities: () => json<QuantityLine[]>('GET', '/api/quantities'),
   designSchema: () => json<Record<string, unknown>>('GET', '/api/design-schema'),
   parts: () => json<PartsAnswer>('GET', '/api/parts'),

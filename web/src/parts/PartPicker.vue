@@ -6,7 +6,9 @@ import CopyTable from '@/tables/CopyTable.vue'
 import SortHead from '@/tables/SortHead.vue'
 import { takeKeyboard } from '@/keyboard/takeKeyboard'
 import { useSorting } from '@/tables/useSorting'
-import type { InverterLine, ModuleLine } from '@/api/client'
+import { api, type InverterLine, type ModuleLine } from '@/api/client'
+import { useNotice } from '@/notice/useNotice'
+import PartsImport from './PartsImport.vue'
 
 const props = withDefaults(
   defineProps<{ modelValue: boolean; kind: 'module' | 'inverter'; chosen: string; find?: string }>(),
@@ -14,6 +16,7 @@ const props = withDefaults(
 )
 const emit = defineEmits<{ 'update:modelValue': [value: boolean]; choose: [id: string] }>()
 const library = useLibrary()
+const { warn } = useNotice()
 const search = ref(props.find)
 const field = ref<HTMLInputElement>()
 onMounted(() => takeKeyboard(field))
@@ -80,6 +83,15 @@ const inverterColumns: Column[] = [
   { key: 'phases', title: 'Phases', unit: '', text: (i: InverterLine) => String(i.phases) },
   { key: 'year', title: 'Year', unit: '', text: (i: InverterLine) => String(i.year) },
 ]
+const shelf = computed(() => (props.kind === 'module' ? 'modules' : 'inverters'))
+async function remove(id: string) {
+  try {
+    await api.deletePart(shelf.value, id)
+    await library.readParts()
+  } catch (error) {
+    warn((error as Error).message)
+  }
+}
 const columns = computed(() => (props.kind === 'module' ? moduleColumns : inverterColumns))
 const rows = computed(() => {
   const all = (props.kind === 'module' ? library.parts.modules : library.parts.inverters) as unknown as (Record<
@@ -132,6 +144,18 @@ const rows = computed(() => {
                 <button type="button" class="name" :aria-current="part.id === chosen" @click="emit('choose', part.id)">
                   {{ part.maker }} {{ part.name }}
                 </button>
+                <template v-if="part.is_own">
+                  <small class="soft"> own</small>
+                  <button
+                    type="button"
+                    class="link remove"
+                    :aria-label="`Delete ${part.maker} ${part.name} from the library`"
+                    title="Delete from the library; schemes keep their copies"
+                    @click="remove(part.id)"
+                  >
+                    ×
+                  </button>
+                </template>
               </td>
               <td v-for="column in columns" :key="column.key" class="num">{{ column.text(part as never) }}</td>
             </tr>
@@ -139,7 +163,10 @@ const rows = computed(() => {
         </table>
         <p v-if="!rows.length" class="soft none">No parts match. Try fewer words.</p>
       </div>
-      <p class="soft foot">The makers are invented; the values are typical of their years.</p>
+      <div class="foot">
+        <PartsImport :kind="shelf" />
+        <p class="soft">The makers that ship are invented; their values are typical of their years.</p>
+      </div>
     </div>
   </v-dialog>
 </template>

@@ -39,5 +39,10 @@ export const useLibrary = defineStore('library', () => {
     return found
   }
 
-  return { parts, quantities, figures, lines, modules, inverters, read, field }
+  /** The parts once more, after some of one's own have come or gone. */
+  async function readParts() {
+    parts.value = await api.parts()
+  }
+
+  return { readParts, parts, quantities, figures, lines, modules, inverters, read, field }
 })

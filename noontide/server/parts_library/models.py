@@ -1,0 +1,24 @@
+from django.conf import settings
+from django.db import models
+
+from noontide.server.accounts.visibility import OwnedQuerySet
+
+
+class OwnPart(models.Model):
+    """A datasheet of the user's own, beside those that ship."""
+
+    class Kind(models.TextChoices):
+        MODULES = "modules"
+        INVERTERS = "inverters"
+
+    kind = models.CharField(max_length=12, choices=Kind)
+    key = models.CharField(max_length=64)
+    datasheet = models.JSONField()
+    changed = models.DateTimeField(auto_now=True)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+
+    objects = OwnedQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["kind", "key"]
+        constraints = [models.UniqueConstraint(fields=["owner", "kind", "key"], name="one_datasheet_a_part")]

@@ -1,0 +1,170 @@
+<script setup lang="ts">
+import { ref, shallowRef } from 'vue'
+import { api, type ImportAnswer } from '@/api/client'
+import { useLibrary } from '@/stores/library'
+import { useNotice } from '@/notice/useNotice'
+
+/** A list of parts of one's own, CSV or XLSX: what is read and what is wrong is seen before it is kept. */
+const props = defineProps<{ kind: 'modules' | 'inverters' }>()
+const library = useLibrary()
+const { say } = useNotice()
+const file = shallowRef<File | null>(null)
+const answer = shallowRef<ImportAnswer | null>(null)
+const fault = ref('')
+const isReading = ref(false)
+/** Headings that mean nothing yet, and the field that each shall mean. */
+const mapping = ref<Record<string, string>>({})
+const FIELDS = {
+  modules: [
+    'maker',
+    'name',
+    'year',
+    'technology',
+    'cells_in_series',
+    'power',
+    'isc',
+    'voc',
+    'imp',
+    'vmp',
+    'isc_coefficient',
+    'voc_coefficient',
+    'power_coefficient',
+    'length',
+    'width',
+    'noct',
+    'maximum_system_voltage',
+    'maximum_series_fuse',
+    'bifaciality',
+    'bypass_diodes',
+    'half_cut',
+    'source',
+    'date',
+  ],
+  inverters: [
+    'maker',
+    'name',
+    'year',
+    'ac_power',
+    'phases',
+    'trackers',
+    'maximum_dc_power',
+    'maximum_dc_voltage',
+    'start_voltage',
+    'mppt_minimum',
+    'full_power_minimum',
+    'mppt_maximum',
+    'maximum_tracker_current',
+    'maximum_short_circuit_current',
+    'peak_efficiency',
+    'european_efficiency',
+    'night_power',
+    'source',
+    'date',
+  ],
+} as const
+
+async function send(keep: boolean) {
+  if (!file.value) return
+  isReading.value = true
+  fault.value = ''
+  try {
+    const found = await api.importParts(file.value, props.kind, mapping.value, keep)
+    if (!keep) {
+      answer.value = found
+      return
+    }
+    await library.readParts()
+    say(`${found.kept} ${props.kind} of your own are in the library.`)
+    leave()
+  } catch (error) {
+    fault.value = (error as Error).message
+  } finally {
+    isReading.value = false
+  }
+}
+function take(event: Event) {
+  const input = event.target as HTMLInputElement
+  file.value = input.files?.[0] ?? null
+  input.value = ''
+  mapping.value = {}
+  answer.value = null
+  void send(false)
+}
+function map(heading: string, event: Event) {
+  mapping.value = { ...mapping.value, [heading]: (event.target as HTMLSelectElement).value }
+  void send(false)
+}
+function leave() {
+  file.value = null
+  answer.value = null
+}
+</script>
+<template>
+  <section class="import">
+    <p>
+      <label class="link"
+        >{{ file ? 'Another list…' : 'Parts of your own, from a list…'
+        }}<input type="file" accept=".csv,.tsv,.txt,.xlsx" class="sr" @change="take" /></label
+      ><span v-if="isReading" class="soft" role="status"> Reading…</span>
+    </p>
+    <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
+    <template v-if="answer && file">
+      <p>
+        <b>{{ answer.names.length }}</b> {{ kind }} can be read of {{ file.name
+        }}<template v-if="answer.names.length"
+          >: {{ answer.names.slice(0, 6).join(', ') }}{{ answer.names.length > 6 ? '…' : '' }}</template
+        >.
+        <template v-if="answer.changed.length">
+          {{ answer.changed.length }} replace what you have; schemes keep their copies.</template
+        >
+        <template v-if="answer.same.length"> {{ answer.same.length }} are there already.</template>
+      </p>
+      <ul v-if="answer.faults.length" aria-label="Rows that cannot be read">
+        <li v-for="f in answer.faults" :key="`${f.row} ${f.column}`">
+          <b>{{ f.row ? `Row ${f.row}, ${f.column}` : f.column }}:</b> {{ f.reason }}
+        </li>
+        <li v-if="answer.more_faults" class="soft">and {{ answer.more_faults }} more</li>
+      </ul>
+      <p v-if="answer.unused.length" class="unused">
+        <span class="soft">Not used:</span>
+        <label v-for="heading in answer.unused" :key="heading"
+          >{{ heading }}
+          <select class="blank" :aria-label="`What ${heading} means`" @change="map(heading, $event)">
+            <option value="">nothing</option>
+            <option v-for="field in FIELDS[kind]" :key="field" :value="field">{{ field.replaceAll('_', ' ') }}</option>
+          </select></label
+        >
+      </p>
+      <p class="acts">
+        <button type="button" class="button strong" :disabled="!answer.names.length || isReading" @click="send(true)">
+          Keep {{ answer.names.length }}{{ answer.faults.length ? ', leave the others' : '' }}
+        </button>
+        <button type="button" class="button" @click="leave">Cancel</button>
+      </p>
+    </template>
+  </section>
+</template>
+<style scoped>
+.import {
+  display: grid;
+  gap: 6px;
+  font-size: 12.5px;
+}
+label.link {
+  cursor: pointer;
+}
+label:focus-within {
+  outline: 2px solid var(--current);
+}
+ul {
+  margin: 0;
+  padding-left: 18px;
+  max-height: 130px;
+  overflow-y: auto;
+}
+.unused {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+}
+</style>
