@@ -132,7 +132,10 @@ def _import(given: argparse.Namespace) -> int:
     except ValueError as error:
         fail(f"{given.table}: {error}")
     for fault in found.faults:
-        print(f"noontide: {given.table}, row {fault.row}, {fault.column}: {fault.reason}", file=sys.stderr)
+        place = f"row {fault.row}{f', {fault.column}' if fault.column else ''}"
+        print(f"noontide: {given.table}, {place}: {fault.reason}", file=sys.stderr)
+    for doubt in found.doubts:
+        print(f"noontide: {given.table}, row {doubt.row}, look again: {doubt.reason}", file=sys.stderr)
     if found.unused:
         say(f"not used: {', '.join(found.unused)}")
     if found.faults and not given.skip:

@@ -54,7 +54,7 @@ class Fault:
     """What is wrong in a row, and where."""
 
     row: int  # of the file, from 1
-    column: str  # heading, or field where there is none
+    column: str  # heading, or field where there is none; empty where it is the row as a whole
     reason: str
 
 
@@ -64,6 +64,7 @@ class ReadParts:
 
     parts: dict[str, Module | Inverter]
     faults: tuple[Fault, ...]
+    doubts: tuple[Fault, ...]  # rows that can be read and look as if something had slipped
     mapping: dict[str, str]  # heading: field
     unused: tuple[str, ...]  # headings that mean nothing here
 
@@ -96,6 +97,7 @@ def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = N
         )
     parts: dict[str, Module | Inverter] = {}
     faults: list[Fault] = []
+    doubts: list[Fault] = []
     for number, cells in enumerate(rows, 2):
         if not any(cells):
             continue
@@ -108,8 +110,12 @@ def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = N
         faults += wrong
         if part is not None:
             parts[part.id] = part
+            if slip := likely_slip(part.model_dump(), kind):
+                doubts.append(Fault(number, "", slip))
     known = {heading: field for heading, field in zip(headings, fields, strict=True) if field}
-    return ReadParts(parts, tuple(faults), known, tuple(h for h, f in zip(headings, fields, strict=True) if h and not f))
+    return ReadParts(
+        parts, tuple(faults), tuple(doubts), known, tuple(h for h, f in zip(headings, fields, strict=True) if h and not f)
+    )
 
 
 def write_parts(parts: Iterable[Module | Inverter], kind: Kind) -> str:
@@ -181,7 +187,7 @@ def _part(
         for found in error.errors():
             field = str(found["loc"][0]) if found["loc"] else ""
             reason = _words(found)
-            faults.append(Fault(number, heading_of.get(field, field) or "row", f"{reason} {slip}".strip()))
+            faults.append(Fault(number, heading_of.get(field, field), f"{reason} {slip}".strip()))
         return None, faults
 
 

@@ -52,6 +52,7 @@ class ImportAnswer(BaseModel):
     same: list[str] = Field(description="ids of own parts that are kept already just so")
     faults: list[FaultLine]
     more_faults: int
+    doubts: list[FaultLine] = Field(description="rows that can be read and look as if something had slipped")
     mapping: dict[str, str] = Field(description="heading and the field that it means")
     unused: list[str]
     kept: int
@@ -119,6 +120,7 @@ class PartsImportView(APIView):
             changed=[key for key in parts if key in kept and key not in same],
             same=same,
             faults=[FaultLine(row=f.row, column=f.column, reason=f.reason) for f in faults[:MOST_FAULTS]],
+            doubts=[FaultLine(row=d.row, column=d.column, reason=d.reason) for d in found.doubts[:MOST_FAULTS]],
             more_faults=max(0, len(faults) - MOST_FAULTS),
             mapping=found.mapping,
             unused=list(found.unused),

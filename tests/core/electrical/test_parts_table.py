@@ -162,3 +162,10 @@ def test_a_sound_datasheet_has_no_slip():
         assert likely_slip(module.model_dump(), "modules") == "", module.name
     for inverter in built_in_parts().inverters.values():
         assert likely_slip(inverter.model_dump(), "inverters") == "", inverter.name
+
+
+def test_a_row_that_can_be_read_and_looks_wrong_is_doubted():
+    found = read_parts(table(row(), row(name="Long", length="1762"), row(name="Odd", voc_coefficient="-0.0973")), "modules")
+    assert len(found.parts) == 3 and found.faults == ()
+    assert [d.row for d in found.doubts] == [3, 4]
+    assert "in mm" in found.doubts[0].reason and "in V/K" in found.doubts[1].reason

@@ -1630,6 +1630,11 @@ export interface components {
             /** More Faults */
             more_faults: number;
             /**
+             * Doubts
+             * @description rows that can be read and look as if something had slipped
+             */
+            doubts: components["schemas"]["FaultLine"][];
+            /**
              * Mapping
              * @description heading and the field that it means
              */

@@ -121,9 +121,14 @@ function leave() {
       </p>
       <ul v-if="answer.faults.length" aria-label="Rows that cannot be read">
         <li v-for="f in answer.faults" :key="`${f.row} ${f.column}`">
-          <b>{{ f.row ? `Row ${f.row}, ${f.column}` : f.column }}:</b> {{ f.reason }}
+          <b>{{ [f.row ? `Row ${f.row}` : '', f.column].filter(Boolean).join(', ') }}:</b> {{ f.reason }}
         </li>
         <li v-if="answer.more_faults" class="soft">and {{ answer.more_faults }} more</li>
+      </ul>
+      <ul v-if="answer.doubts.length" class="care" aria-label="Rows to look at again">
+        <li v-for="d in answer.doubts" :key="d.row">
+          △ <b>Row {{ d.row }}</b> can be read, but: {{ d.reason }}
+        </li>
       </ul>
       <p v-if="answer.unused.length" class="unused">
         <span class="soft">Not used:</span>
