@@ -68,3 +68,14 @@ def test_a_list_of_own_parts_with_one_bad_row_is_looked_at_and_kept(circuits: Pa
     picker.get_by_role("button", name="Delete Veltrane Own 433 from the library").click()
     expect(own).to_have_count(0)
     circuits.keyboard.press("Escape")
+
+
+def test_a_module_shows_its_curves(circuits: Page):
+    circuits.get_by_role("button", name="Module on inverter 1").click()
+    circuits.get_by_role("button", name="Curves of Veltrane 430", exact=True).click()
+    curves = circuits.get_by_role("dialog", name="Curves of Veltrane 430")
+    expect(curves).to_contain_text("Maximum power against the datasheet")
+    curves.get_by_role("button", name="by temperature").click()
+    expect(curves.get_by_role("img", name="Current over voltage by cell temperature")).to_be_visible()
+    curves.get_by_role("button", name="Close").click()
+    circuits.get_by_role("dialog", name="Choose a module").get_by_role("button", name="Close").click()

@@ -77,3 +77,17 @@ def test_kind_and_file_are_needed(api):
     assert api.post("/api/parts/import", {"file": SimpleUploadedFile("l.csv", b"x"), "kind": "cables"}).json()["errors"] == [
         {"pointer": "/kind", "detail": "Choose modules or inverters."}
     ]
+
+
+def test_a_module_has_a_page_of_curves(api):
+    page = api.get("/api/parts/modules/veltrane-430/page").json()
+    top = page["by_light"][0]
+    assert top["maximum_voltage"] * top["maximum_current"] == pytest.approx(430, rel=0.002)
+    assert [c["irradiance"] for c in page["by_light"]] == [1000, 800, 600, 400, 200]
+    # Voltage falls and current rises with the temperature.
+    opened, short = [[c[key][i] for c in page["by_heat"]] for key, i in (("voltage", -1), ("current", 0))]
+    assert opened == sorted(opened, reverse=True) and short == sorted(short)
+    rated = page["efficiency"][page["map_heats"].index(20)][page["map_lights"].index(1000)]
+    assert rated == pytest.approx(430 / (1000 * 1.722 * 1.134), rel=0.03)
+    assert 0.4 < page["ideality"] < 2
+    assert api.get("/api/parts/modules/nothing/page").status_code == 404

@@ -14,6 +14,7 @@ from noontide.core.electrical.parts_table import LARGEST, Fault, read_parts
 from noontide.parts import built_in_parts
 from noontide.server.parts_library.library import keep_parts, library_of, own_keys
 from noontide.server.parts_library.models import OwnPart
+from noontide.server.parts_library.module_page import ModulePage, page_of
 from noontide.server.problems import Problem
 
 MOST_FAULTS = 200
@@ -127,6 +128,16 @@ class PartsImportView(APIView):
             kept=len(parts) if is_kept else 0,
         )
         return Response(answer.model_dump(mode="json"))
+
+
+class ModulePageView(APIView):
+    @extend_schema(responses=ModulePage, operation_id="module_page")
+    def get(self, request: Request, key: str) -> Response:
+        """A module's fitted parameters, its curves by light and temperature, and its efficiency over both."""
+        module = library_of(request.user).modules.get(key)
+        if module is None:
+            raise Problem(404, "not-found", "Unknown module", f"The library has no module '{key}'.")
+        return Response(page_of(module).model_dump(mode="json"))
 
 
 class OwnPartView(APIView):

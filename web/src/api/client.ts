@@ -35,6 +35,7 @@ export type PlanesAnswer = Shapes['PlanesAnswer']
 export type ObstaclesAnswer = Shapes['ObstaclesAnswer']
 export type HorizonEffectAnswer = Shapes['HorizonEffectAnswer']
 export type SunPathsAnswer = Shapes['SunPathsAnswer']
+export type ModulePage = Shapes['ModulePage']
 export type ImportAnswer = Shapes['ImportAnswer']
 export type FindRequest = Shapes['FindRequest']
 export type FoundStrings = Shapes['FoundStrings']
@@ -245,6 +246,8 @@ export const api = {
     body.append('keep', String(keep))
     return json<ImportAnswer>('POST', '/api/parts/import', { body, patience: LONG_PATIENCE_MS })
   },
+  modulePage: (id: string, signal?: AbortSignal) =>
+    json<ModulePage>('GET', `/api/parts/modules/${id}/page`, { signal }),
   deletePart: (kind: 'modules' | 'inverters', id: string) => json<void>('DELETE', `/api/parts/${kind}/${id}`),
   quantities: () => json<QuantityLine[]>('GET', '/api/quantities'),
   designSchema: () => json<Record<string, unknown>>('GET', '/api/design-schema'),

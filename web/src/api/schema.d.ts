@@ -124,6 +124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/modules/{key}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A module's fitted parameters, its curves by light and temperature, and its efficiency over both. */
+        get: operations["module_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -1777,6 +1794,24 @@ export interface components {
          * @description Several of LayerSite.
          */
         LayerSiteList: components["schemas"]["LayerSite"][];
+        /**
+         * ModuleCurve
+         * @description Current over voltage under one light and one temperature.
+         */
+        ModuleCurve: {
+            /** Irradiance */
+            irradiance: number;
+            /** Cell Temperature */
+            cell_temperature: number;
+            /** Voltage */
+            voltage: number[];
+            /** Current */
+            current: number[];
+            /** Maximum Voltage */
+            maximum_voltage: number;
+            /** Maximum Current */
+            maximum_current: number;
+        };
         /** ModuleLine */
         ModuleLine: {
             /** Id */
@@ -1882,6 +1917,53 @@ export interface components {
              * @default false
              */
             is_own: boolean;
+        };
+        /**
+         * ModulePage
+         * @description The fit of a module, how well it meets the datasheet, and what follows from it.
+         */
+        ModulePage: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Light Current */
+            light_current: number;
+            /** Saturation Current */
+            saturation_current: number;
+            /** Series Resistance */
+            series_resistance: number;
+            /** Shunt Resistance */
+            shunt_resistance: number;
+            /**
+             * Ideality
+             * @description of a cell
+             */
+            ideality: number;
+            /**
+             * Power Error
+             * @description of the maximum, relative to Vmp Imp
+             */
+            power_error: number;
+            /** Voc Coefficient */
+            voc_coefficient: number;
+            /** Power Coefficient */
+            power_coefficient: number;
+            /** Findings */
+            findings: string[];
+            /** By Light */
+            by_light: components["schemas"]["ModuleCurve"][];
+            /** By Heat */
+            by_heat: components["schemas"]["ModuleCurve"][];
+            /** Map Lights */
+            map_lights: number[];
+            /** Map Heats */
+            map_heats: number[];
+            /**
+             * Efficiency
+             * @description by temperature and light, of the module's area, 0..1
+             */
+            efficiency: number[][];
         };
         /** MomentAnswer */
         MomentAnswer: {
@@ -4107,6 +4189,90 @@ export interface operations {
             };
             /** @description Problem details */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    module_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModulePage"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

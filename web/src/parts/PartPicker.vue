@@ -8,6 +8,7 @@ import { takeKeyboard } from '@/keyboard/takeKeyboard'
 import { useSorting } from '@/tables/useSorting'
 import { api, type InverterLine, type ModuleLine } from '@/api/client'
 import { useNotice } from '@/notice/useNotice'
+import ModuleCurves from './ModuleCurves.vue'
 import PartsImport from './PartsImport.vue'
 
 const props = withDefaults(
@@ -83,6 +84,7 @@ const inverterColumns: Column[] = [
   { key: 'phases', title: 'Phases', unit: '', text: (i: InverterLine) => String(i.phases) },
   { key: 'year', title: 'Year', unit: '', text: (i: InverterLine) => String(i.year) },
 ]
+const shownCurves = ref('')
 const shelf = computed(() => (props.kind === 'module' ? 'modules' : 'inverters'))
 async function remove(id: string) {
   try {
@@ -144,6 +146,15 @@ const rows = computed(() => {
                 <button type="button" class="name" :aria-current="part.id === chosen" @click="emit('choose', part.id)">
                   {{ part.maker }} {{ part.name }}
                 </button>
+                <button
+                  v-if="kind === 'module'"
+                  type="button"
+                  class="link curves"
+                  :aria-label="`Curves of ${part.maker} ${part.name}`"
+                  @click="shownCurves = part.id"
+                >
+                  curves
+                </button>
                 <template v-if="part.is_own">
                   <small class="soft"> own</small>
                   <button
@@ -163,6 +174,9 @@ const rows = computed(() => {
         </table>
         <p v-if="!rows.length" class="soft none">No parts match. Try fewer words.</p>
       </div>
+      <v-dialog :model-value="shownCurves !== ''" max-width="880" @update:model-value="shownCurves = ''">
+        <ModuleCurves v-if="shownCurves" :id="shownCurves" @close="shownCurves = ''" />
+      </v-dialog>
       <div class="foot">
         <PartsImport :kind="shelf" />
         <p class="soft">The makers that ship are invented; their values are typical of their years.</p>
@@ -215,6 +229,10 @@ tr.chosen td {
 }
 .none {
   padding: 20px 8px;
+}
+.curves {
+  margin-left: 8px;
+  font-size: 11.5px;
 }
 .foot {
   font-size: 12px;
