@@ -150,6 +150,7 @@ const rows = computed(() => {
                   v-if="kind === 'module'"
                   type="button"
                   class="link curves"
+                  data-acts
                   :aria-label="`Curves of ${part.maker} ${part.name}`"
                   @click="shownCurves = part.id"
                 >
@@ -160,6 +161,7 @@ const rows = computed(() => {
                   <button
                     type="button"
                     class="link remove"
+                    data-acts
                     :aria-label="`Delete ${part.maker} ${part.name} from the library`"
                     title="Delete from the library; schemes keep their copies"
                     @click="remove(part.id)"

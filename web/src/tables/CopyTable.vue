@@ -4,9 +4,11 @@ import { useNotice } from '@/notice/useNotice'
 /** Copies the tables of the part of the page that it stands in, as cells for a spreadsheet. */
 const props = defineProps<{ within: string }>()
 const { say } = useNotice()
-/** A text that a spreadsheet would take for a formula is marked as text. */
+/** What is to be read; buttons that only act stay out. A text that a spreadsheet would take for a formula is marked as text. */
 const text = (cell: Element) => {
-  const plain = (cell.textContent ?? '').replaceAll(/\s+/g, ' ').trim()
+  const read = cell.cloneNode(true) as Element
+  for (const act of read.querySelectorAll('[data-acts]')) act.remove()
+  const plain = (read.textContent ?? '').replaceAll(/\s+/g, ' ').trim()
   return /^[=@]|^[+-](?![\d.])/.test(plain) ? `'${plain}` : plain
 }
 async function copy(event: Event) {

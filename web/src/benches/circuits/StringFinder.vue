@@ -195,6 +195,7 @@ const celsius = (found: FoundStrings) =>
                 <button
                   type="button"
                   class="link"
+                  data-acts
                   :aria-label="`Use ${nameOf(line.inverter)} with ${sharesText(line).join('; ')}`"
                   :title="
                     warns(line) && line.hours_outside_window

@@ -129,7 +129,9 @@ const layer = computed(
               >
                 move here
               </button>
-              <button type="button" class="link" :aria-label="`Remove ${row.name}`" @click="remove(row.key)">×</button>
+              <button type="button" class="link" data-acts :aria-label="`Remove ${row.name}`" @click="remove(row.key)">
+                ×
+              </button>
             </td>
           </tr>
         </tbody>
