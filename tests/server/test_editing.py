@@ -114,8 +114,8 @@ def test_an_edited_library_does_not_change_an_old_design(api, scheme, monkeypatc
     library = built_in_parts()
     strong = library.modules["veltrane-430"].model_copy(update={"power": 860.0, "imp": 26.6, "isc": 28.0})
     other = library.model_copy(update={"modules": library.modules | {"veltrane-430": strong}})
-    for module in ("revising", "evaluator"):
-        monkeypatch.setattr(f"noontide.server.projects.{module}.built_in_parts", lambda: other)
+    for module in ("parts_library.library", "projects.evaluator"):
+        monkeypatch.setattr(f"noontide.server.{module}.built_in_parts", lambda: other)
     body = api.send("patch", url(scheme), {"name": "Renamed"}, revision=1).json()
     assert body["evaluation"]["headline"]["dc_power"] == before["dc_power"]
 

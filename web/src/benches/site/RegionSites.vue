@@ -124,6 +124,7 @@ const layer = computed(
               <button
                 type="button"
                 class="link"
+                data-acts
                 :aria-label="`Move the site to ${row.name}`"
                 @click="emit('move', row)"
               >
