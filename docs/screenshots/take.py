@@ -14,6 +14,8 @@ ARGUMENTS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftsh
 
 def settle(page: Page, path: Path) -> None:
     page.wait_for_load_state("networkidle")
+    # On a busy machine an answer may still be on its way.
+    page.get_by_role("main").get_by_text("Reading the").wait_for(state="hidden", timeout=30_000)
     page.wait_for_timeout(700)
     page.mouse.move(5, 795)
     page.screenshot(path=path)
