@@ -172,7 +172,7 @@ def test_a_module_is_found_in_the_library_and_chosen(page):
     library = page.get_by_role("dialog", name="Choose a module")
     library.get_by_role("searchbox").fill("quillon 2022")
     expect(library.get_by_role("row")).to_have_count(2)
-    library.get_by_role("button", name="Quillon 410 H54").click()
+    library.get_by_role("button", name="Quillon 410 H54", exact=True).click()
     expect(headline(page)).not_to_contain_text(before)
     page.keyboard.press("Control+z")
     expect(headline(page)).to_contain_text(before)
