@@ -106,8 +106,12 @@ def capacity(module: Module, inverter: Inverter, limits: StringLimits) -> int:
     """Most modules that an inverter takes, by its DC power and by its strings."""
     if not limits.is_possible:
         return 0
-    by_power = int(inverter.maximum_dc_power / module.power * (1 + _ROUNDING))
-    return min(by_power, inverter.trackers * limits.parallel * limits.most)
+    return min(_by_power(module, inverter), inverter.trackers * limits.parallel * limits.most)
+
+
+def _by_power(module: Module, inverter: Inverter) -> int:
+    """Most modules by the inverter's DC power."""
+    return int(inverter.maximum_dc_power / module.power * (1 + _ROUNDING))
 
 
 def loads_of(arrangement: Lengths) -> list[tuple[int, int, int]]:
@@ -220,7 +224,7 @@ def _reasons(number: int, module: Module, inverter: Inverter, limits: StringLimi
         voltage = number * limits.hot_vmp
         yield f"{number} in one string have {voltage:.0f} V at {hot} °C cell temperature; the MPP window starts at {unit.mppt_minimum:g} V, which takes {limits.fewest}."
         return
-    by_power = int(unit.maximum_dc_power / module.power * (1 + _ROUNDING))
+    by_power = _by_power(module, unit)
     if number > by_power:
         yield f"{number} modules are {number * module.power / 1000:.2f} kW; the inverter's maximum is {unit.maximum_dc_power / 1000:g} kW DC, which is {by_power} modules."
     by_strings = unit.trackers * limits.parallel * n

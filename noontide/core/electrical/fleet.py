@@ -124,11 +124,15 @@ def _of_model(number: int, module: Module, inverter: Inverter, lowest: float, hi
             return
 
 
+def _power_and_counts(number: int, module: Module, inverter: Inverter, wish: Wish) -> tuple[float, int, int]:
+    """DC power in ratings of one inverter, and the fewest and the most inverters within the wished ratios."""
+    power = number * module.power / inverter.ac_power
+    return power, max(1, ceil(power / wish.highest_ratio - _ROUNDING)), floor(power / wish.lowest_ratio + _ROUNDING)
+
+
 def _counts(number: int, module: Module, inverter: Inverter, wish: Wish) -> list[int]:
     """Numbers of inverters within the wished ratios, the one nearest to the usual ratio first."""
-    power = number * module.power / inverter.ac_power
-    fewest = max(1, ceil(power / wish.highest_ratio - _ROUNDING))
-    most = floor(power / wish.lowest_ratio + _ROUNDING)
+    power, fewest, most = _power_and_counts(number, module, inverter, wish)
     counts = range(fewest, min(most, number, fewest + 50) + 1)
     return sorted(counts, key=lambda count: (abs(power / count - USUAL_RATIO), count))[:MOST_COUNTS]
 
@@ -149,9 +153,7 @@ def _splits(number: int, count: int, totals: list[int]) -> Iterator[list[tuple[i
 
 
 def _why_not(number: int, module: Module, inverter: Inverter, lowest: float, highest: float, wish: Wish) -> Explanation:
-    power = number * module.power / inverter.ac_power
-    fewest = max(1, ceil(power / wish.highest_ratio - _ROUNDING))
-    most = floor(power / wish.lowest_ratio + _ROUNDING)
+    power, fewest, most = _power_and_counts(number, module, inverter, wish)
     alone = explain(max(1, round(number / max(1, fewest))), module, inverter, lowest, highest)
     if most < fewest:
         ratios = (

@@ -16,6 +16,7 @@ from noontide.server.parts_library.library import keep_parts, library_of, own_ke
 from noontide.server.parts_library.models import OwnPart
 from noontide.server.parts_library.module_page import ModulePage, page_of
 from noontide.server.problems import Problem
+from noontide.server.uploads import uploaded
 
 MOST_FAULTS = 200
 
@@ -95,11 +96,7 @@ class PartsImportView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Read a list of parts, CSV or XLSX; with `keep` the rows without faults become the user's own parts."""
-        given = request.FILES.get("file")
-        if given is None:
-            raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
-        if given.size > LARGEST:
-            raise Problem(413, "too-large", "The file is too large", f"The limit is {LARGEST / 1e6:.0f} MB.")
+        given = uploaded(request, LARGEST)
         kind = _kind(request)
         try:
             found = read_parts(given.read(), kind, _mapping(request))

@@ -12,6 +12,7 @@ from noontide.core.shading import horizon_from_grid, read_height_grid
 from noontide.core.shading.geotiff import read_geotiff
 from noontide.core.shading.terrain import HeightGrid
 from noontide.server.problems import Problem
+from noontide.server.uploads import uploaded
 
 TIFF = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 
@@ -45,11 +46,7 @@ def _form(*numbers: str) -> dict:
 
 def _grid(request: Request) -> tuple[HeightGrid, GridRequest]:
     """The height grid of a request, and the point in it that is asked for."""
-    given = request.FILES.get("file")
-    if given is None:
-        raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
-    if given.size > settings.UPLOAD_LIMIT:
-        raise Problem(413, "too-large", "The file is too large", f"The limit is {settings.UPLOAD_LIMIT / 1e6:.0f} MB.")
+    given = uploaded(request, settings.UPLOAD_LIMIT)
     at = GridRequest.model_validate({k: v for k, v in request.data.items() if k != "file"})
     content, name = given.read(), (given.name or "height grid")[:120]
     if content[:4] in TIFF:

@@ -18,6 +18,7 @@ from rest_framework.views import APIView
 
 from noontide.server.files import write_whole
 from noontide.server.problems import Problem
+from noontide.server.uploads import FILE_FORM, uploaded
 
 LARGEST = 24 * 1024 * 1024  # bytes
 KINDS = {b"\x89PNG\r\n\x1a\n": "image/png", b"\xff\xd8\xff": "image/jpeg"}
@@ -46,24 +47,13 @@ class PicturesView(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        request={
-            "multipart/form-data": {
-                "type": "object",
-                "properties": {"file": {"type": "string", "format": "binary"}},
-                "required": ["file"],
-            }
-        },
+        request=FILE_FORM,
         responses={201: PictureAnswer},
         operation_id="store_picture",
     )
     def post(self, request: Request) -> Response:
         """Keep a picture: PNG, JPEG or WebP."""
-        given = request.FILES.get("file")
-        if given is None:
-            raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
-        if given.size > LARGEST:
-            raise Problem(413, "too-large", "The picture is too large", f"The limit is {LARGEST / 1e6:.0f} MB.")
-        content = given.read()
+        content = uploaded(request, LARGEST, "The picture is too large").read()
         if (kind := kind_of(content)) is None:
             raise Problem(422, "no-picture", "The file is no picture", "Use PNG, JPEG or WebP.")
         digest = hashlib.sha256(content).hexdigest()

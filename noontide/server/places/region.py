@@ -13,6 +13,7 @@ from rest_framework.views import APIView
 
 from noontide.server.list_of import list_of
 from noontide.server.problems import Problem
+from noontide.server.uploads import FILE_FORM, uploaded
 
 MOST = 200
 LARGEST = 4 * 1024 * 1024  # bytes
@@ -90,25 +91,14 @@ class RegionLayerView(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        request={
-            "multipart/form-data": {
-                "type": "object",
-                "properties": {"file": {"type": "string", "format": "binary"}},
-                "required": ["file"],
-            }
-        },
+        request=FILE_FORM,
         responses=list_of(LayerSite),
         operation_id="region_layer",
     )
     def post(self, request: Request) -> Response:
         """The points of a GeoJSON layer; nothing is kept."""
-        given = request.FILES.get("file")
-        if given is None:
-            raise Problem(422, "no-file", "A file is needed", "Send it as the field 'file' of a form.")
-        if given.size > LARGEST:
-            raise Problem(413, "too-large", "The file is too large", f"The limit is {LARGEST / 1e6:.0f} MB.")
         try:
-            sites = read_layer(given.read())
+            sites = read_layer(uploaded(request, LARGEST).read())
         except ValueError as error:
             raise Problem(422, "invalid-layer", "The layer cannot be used", str(error)) from None
         return Response([site.model_dump() for site in sites])

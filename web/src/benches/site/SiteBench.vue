@@ -50,14 +50,7 @@ async function move(place: Pick<PlaceAnswer, 'latitude' | 'longitude' | 'name' |
       run: () => store.edit({ site: { elevation: before } }),
     })
 }
-async function click(latitude: number, longitude: number) {
-  try {
-    const place = await api.placeAt(latitude, longitude)
-    await move({ ...place, latitude, longitude }, place.name)
-  } catch (error) {
-    warn((error as Error).message)
-  }
-}
+const click = (latitude: number, longitude: number) => moveTo({ latitude, longitude })
 async function typedCoordinate() {
   try {
     await store.flush()
