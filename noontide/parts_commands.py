@@ -9,6 +9,7 @@ from typing import Any
 from noontide.command_errors import INPUT_ERROR, fail, say
 
 LISTED = 12
+KINDS = ("modules", "inverters", "transformers", "cables", "devices", "batteries", "controllers")
 
 
 def add(commands: argparse._SubParsersAction) -> None:
@@ -38,7 +39,7 @@ def add(commands: argparse._SubParsersAction) -> None:
     )
     take = parts.add_parser("import", help="a list of parts, CSV or XLSX, to a file of datasheets that designs can carry")
     take.add_argument("table", metavar="TABLE")
-    take.add_argument("--kind", choices=["modules", "inverters"], required=True)
+    take.add_argument("--kind", choices=KINDS, required=True)
     take.add_argument(
         "--map", action="append", default=[], metavar="HEADING=FIELD", help="what a heading means; may stand several times"
     )
@@ -47,7 +48,7 @@ def add(commands: argparse._SubParsersAction) -> None:
     take.set_defaults(run=_import)
     give = parts.add_parser("export", help="the library, or a file of datasheets, as a list")
     give.add_argument("parts", metavar="PARTS.json", nargs="?", help="the library without it")
-    give.add_argument("--kind", choices=["modules", "inverters"], required=True)
+    give.add_argument("--kind", choices=KINDS, required=True)
     give.add_argument("--out", metavar="OUT.csv", default="-", help="standard output without it")
     give.set_defaults(run=_export)
     check = parts.add_parser("check", help="what in datasheets contradicts itself; 1 where something does")
@@ -247,7 +248,7 @@ def part_of(name: str, kind: str) -> Any:
     """A part of the library by its id, or a datasheet from a JSON file."""
     from pydantic import ValidationError
 
-    from noontide.core.electrical import Inverter, Module
+    from noontide.core.electrical.parts_table import MODELS
     from noontide.parts import built_in_parts
 
     library = getattr(built_in_parts(), kind)
@@ -259,7 +260,7 @@ def part_of(name: str, kind: str) -> Any:
         )
     try:
         document = json.loads(Path(name).read_text(encoding="utf-8"))
-        return (Module if kind == "modules" else Inverter).model_validate(document)
+        return MODELS[kind].model_validate(document)
     except (OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
         fail(f"{name} cannot be read: {error}")
     except ValidationError as error:

@@ -9,7 +9,7 @@ from noontide.core.electrical.datasheets import Catalogue
 
 @cache
 def built_in_parts() -> Catalogue:
-    """All modules and inverters that ship with the application."""
+    """All parts that ship with the application."""
     here = files(__name__)
-    modules, inverters = (json.loads((here / name).read_text(encoding="utf-8")) for name in ("modules.json", "inverters.json"))
-    return Catalogue.model_validate({"modules": {m["id"]: m for m in modules}, "inverters": {i["id"]: i for i in inverters}})
+    kinds = {kind: json.loads((here / f"{kind}.json").read_text(encoding="utf-8")) for kind in Catalogue.model_fields}
+    return Catalogue.model_validate({kind: {part["id"]: part for part in parts} for kind, parts in kinds.items()})

@@ -66,9 +66,28 @@ WHOLE = {
             "seasonal_tilt": {"changes": {"spring": {"month": 4, "day": 5, "tilt": 12}, "autumn": {"month": 10, "day": 7, "tilt": 55}}},
         },
     },
-    "inverters": {"main": {"model": "hexley-20", "count": 2}, "side": {"model": "corvane-4x", "count": 1}},
+    "inverters": {
+        "main": {
+            "model": "hexley-20", "count": 2, "warmer": 12,
+            "cable": {"length": 35, "section": 10, "conductor": "copper", "laying": "buried", "ambient": 22, "circuits": 2, "drop_limit": 1.5},
+        },
+        "side": {"model": "corvane-4x", "count": 1, "phase": "L2", "warmer": 25},
+    },
+    "connection": {
+        "voltage": 400, "cable": {"length": 60, "conductor": "aluminium", "laying": "buried", "circuits": 1, "drop_limit": 1}, "transformer": "brackwell-50",
+        "auxiliaries": 40, "power_factor": 0.9, "is_absorbing": True, "export_limit": 21, "resistance": 0.1, "reactance": 0.05, "rise_limit": 3, "imbalance_limit": 4.6,
+        "earthing": "TT", "lightning_protection": "none",
+    },
+    "wiring": {
+        "rules": "iec", "energy_value": 0.1, "years": 20, "interest": 3,
+        "own_rules": {"title": "House", "source": "Handbook", "array_current": 1.25, "conductor": 1.3, "fuse_from": 1.5, "fuse_to": 2.4, "continuous": 1.1},
+    },
+    "currency": "EUR",
+    "accepted": {"small-array:/inverters/main/model": {"reason": "More modules follow.", "title": "Inverter oversized", "actual": 0.5}},
     "subarrays": {
-        "a": {"surface": "field", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main", "tracker": 1},
+        "a": {"surface": "field", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main", "tracker": 1,
+            "cable": {"length": 28, "section": 4, "conductor": "copper", "laying": "open air", "ambient": 55, "circuits": 2, "drop_limit": 1},
+            "main_cable": {"length": 40, "conductor": "copper", "laying": "conduit", "ambient": 30, "circuits": 1, "drop_limit": 1}},
         "b": {"surface": "roof", "module": "thornby-250", "modules_per_string": 17, "strings": 1, "inverter": "main", "tracker": 1},
         "c": {"surface": "roof", "module": "veltrane-430", "modules_per_string": 9, "strings": 1, "inverter": "side", "tracker": 1},
         "d": {"surface": "turning", "module": "veltrane-430", "modules_per_string": 18, "strings": 1, "inverter": "main", "tracker": 2},
@@ -77,7 +96,7 @@ WHOLE = {
     },
     "losses": {
         "soiling": 2, "soiling_by_month": [1 + 0.2 * m for m in range(12)], "quality": 1, "light_induced": 1, "mismatch": 1, "dc_wiring": 1.5,
-        "ac_wiring": 1, "dc_laying": "conduit", "dc_conductor": "copper", "unavailability": 1,
+        "degradation": 0.6, "year_of_operation": 9, "degradation_of_current": 70, "ac_wiring": 1, "dc_laying": "conduit", "dc_conductor": "copper", "unavailability": 1,
     },
     "models": {"transposition": "perez", "incidence": "fresnel", "temperature": "faiman", "wind_factor": 0.7},
 }  # fmt: skip
@@ -99,6 +118,7 @@ OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
     "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
     "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "clearness": "neighbouring days", "ridley": "erbs", "mono": "CdTe", "poly": "mono",
+    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "EUR": "CHF", "TT": "TN-S", "iec": "nec", "none": "bonded",
 }  # fmt: skip
 
 
@@ -164,6 +184,12 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         "Surface",
         "Rows",
         "InverterSet",
+        "StringCable",
+        "CableRun",
+        "AcCable",
+        "Connection",
+        "Wiring",
+        "OwnRules",
         "SubArray",
         "Losses",
         "Models",

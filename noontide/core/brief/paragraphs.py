@@ -11,7 +11,8 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from noontide.core.calendar import MONTHS
-from noontide.core.design.document import Design, SubArray, Surface
+from noontide.core.design.circuits import SubArray
+from noontide.core.design.document import Design, Surface
 from noontide.core.simulation.results import Results
 
 FOLD_FROM = 5  # of a kind, from which on things are told together

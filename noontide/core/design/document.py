@@ -11,7 +11,8 @@ from zoneinfo import available_timezones
 
 from pydantic import FailFast, Field, field_validator, model_validator
 
-from noontide.core.design.fields import Document, Monthly, choice, months, quantity
+from noontide.core.design.circuits import AcceptedCheck, CheckKey, Connection, InverterSet, SubArray, Wiring
+from noontide.core.design.fields import Document, Id, Line, Monthly, choice, months, quantity
 from noontide.core.design.migrations import FORMAT, upgrade
 from noontide.core.design.size import check_size
 from noontide.core.electrical.datasheets import Catalogue
@@ -20,8 +21,6 @@ from noontide.core.shading.rows import RowGeometry
 from noontide.core.shading.surroundings import Obstacle
 from noontide.core.weather.adjusting import FillMethod
 
-Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
-Line = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f\u2028\u2029]*$")]  # a text of one line
 Mounting = Literal["open rack", "roof, ventilated", "roof, flush", "integrated"]
 Transposition = Literal["perez", "reindl", "hay-davies", "isotropic"]
 Incidence = Literal["fresnel", "martin-ruiz", "ashrae", "datasheet", "none"]
@@ -351,24 +350,6 @@ class Surface(Document):
         return self
 
 
-class InverterSet(Document):
-    """Inverters of one model with identical strings."""
-
-    model: str = Field(max_length=64, title="Inverter")
-    count: int = quantity(1, "Inverters", "", 1, 1000, "One.")
-
-
-class SubArray(Document):
-    """Identical strings on one tracker of each inverter of a set."""
-
-    surface: Id = Field(title="Surface")
-    module: str = Field(max_length=64, title="Module")
-    modules_per_string: int = quantity(..., "Modules per string", "", 1, 60)
-    strings: int = quantity(1, "Parallel strings", "", 1, 400, "One.")
-    inverter: Id = Field(title="Inverter")
-    tracker: int = quantity(1, "Tracker", "", 1, 24, "The first.")
-
-
 class Losses(Document):
     soiling: float = quantity(2.0, "Soiling", "%", 0, 50, "Typical of tilted arrays that rain keeps clean.", 0.5)
     soiling_by_month: Monthly[SoilingShare] | None = months("Soiling by month", "%", 0.5)
@@ -376,12 +357,35 @@ class Losses(Document):
     light_induced: float = quantity(
         1.0, "Light-induced degradation", "%", 0, 10, "Typical of boron-doped silicon; less for other cells.", 0.5
     )
+    degradation: float = quantity(
+        0.5, "Degradation a year", "%", 0, 5, "Median of crystalline silicon in the field (Jordan et al. 2016).", 0.1
+    )
+    year_of_operation: int = quantity(1, "Year of operation", "", 1, 60, "The first, with new modules.")
+    degradation_of_current: float = quantity(
+        70.0,
+        "Degradation that is lost current",
+        "%",
+        0,
+        100,
+        "Field studies find most of it in the current, the rest in the voltage.",
+        5,
+    )
     mismatch: float = quantity(1.0, "Mismatch", "%", 0, 10, "Typical of modules sorted by current.", 0.5)
     dc_wiring: float = quantity(1.5, "DC wiring at rated power", "%", 0, 10, "A common design limit.", 0.1)
     ac_wiring: float = quantity(1.0, "AC wiring at rated power", "%", 0, 10, "A common design limit.", 0.1)
     dc_laying: Laying = choice("open air", "DC cable laying", "Cables on a roof or a rack.")
     dc_conductor: Conductor = choice("copper", "DC conductor", "Usual for string cables.")
     unavailability: float = quantity(1.0, "Unavailability", "%", 0, 100, "Three to four days a year.", 0.5)
+
+    @property
+    def degraded(self) -> float:
+        """Of the modules' power, after the years of operation, 0..1."""
+        return min(self.degradation / 100 * (self.year_of_operation - 1), 0.95)
+
+    @property
+    def voltage_left(self) -> float:
+        """Of the modules' voltage, after the years of operation, 0..1."""
+        return (1 - self.degraded) ** (1 - self.degradation_of_current / 100)
 
 
 class Models(Document):
@@ -413,8 +417,12 @@ class Design(Document):
     surfaces: dict[Id, Surface] = Field({}, max_length=200)
     inverters: dict[Id, InverterSet] = Field({}, max_length=200)
     subarrays: dict[Id, SubArray] = Field({}, max_length=400)
+    connection: Connection = Connection()
+    wiring: Wiring = Wiring()
     losses: Losses = Losses()
     models: Models = Models()
+    currency: str = Field("EUR", pattern=r"^[A-Z]{3}$", title="Currency of prices (ISO 4217)")
+    accepted: dict[CheckKey, AcceptedCheck] = Field({}, max_length=200, title="Accepted checks")
     parts: Catalogue = Field(Catalogue(), title="Datasheets of the parts in use")
 
     @classmethod

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from math import ceil
 
 from noontide.core.electrical.datasheets import Inverter, Module
-from noontide.core.electrical.string_limits import string_limits
+from noontide.core.electrical.string_limits import parallel_of_trackers, string_limits
 
 TYPICAL_RATIO = 1.2  # of DC to AC power, for a first choice
 LARGEST_RATIO = 1.35
@@ -45,7 +45,7 @@ def arrange(modules: int, module: Module, inverter: Inverter, lowest: float, hig
             break
     if best[0] < each:
         for length in range(limits.most, limits.fewest - 1, -1):
-            strings = min(each // length, limits.parallel * inverter.trackers)
+            strings = min(each // length, min(parallel_of_trackers(module, inverter)) * inverter.trackers)
             if strings and strings * length > best[0]:
                 base, more = divmod(strings, inverter.trackers)
                 spread = [base + (t < more) for t in range(inverter.trackers)]
@@ -60,5 +60,5 @@ def choose_inverter(modules: int, module: Module, inverters: list[Inverter], low
         ratio = a.modules * module.power / (a.count * a.inverter.ac_power)
         return (-(modules - a.modules) / modules - 0.5 * abs(ratio - TYPICAL_RATIO) - 0.02 * a.count,)
 
-    options = [a for a in (arrange(modules, module, i, lowest, highest) for i in inverters) if a]
+    options = [a for a in (arrange(modules, module, i, lowest, highest) for i in inverters if i.kind == "string") if a]
     return max(options, key=merit, default=None)

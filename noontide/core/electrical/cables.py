@@ -1,5 +1,6 @@
 """Sections of cables by ampacity and by voltage drop."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import sqrt
 from typing import Literal
@@ -76,21 +77,118 @@ REACTANCE = 0.08  # ohm/km of a low-voltage cable
 
 @dataclass(frozen=True)
 class CableChoice:
-    """The smallest section that serves, with what it does at the given current."""
+    """A section, with what it does at the given currents."""
 
     section: float  # [mm2]
     ampacity: float  # corrected for ambient and grouping [A]
-    temperature: float  # of the conductor at the current [°C]
+    temperature: float  # of the conductor at the working current [°C]
     resistance: float  # of one conductor along the run at that temperature [ohm]
-    voltage_drop: float  # [V]
+    voltage_drop: float  # at the working current [V]
     drop: float  # of the voltage [%]
-    loss: float  # in all conductors [W]
+    loss: float  # in all conductors at the working current [W]
     limited_by: Literal["ampacity", "voltage drop"]  # what asks for this section rather than the next smaller one
     source: str  # of the ampacity
+    ambient: float  # [°C]
 
 
 class NoSection(ValueError):
     """No section of the series serves; the message says what is in the way."""
+
+
+@dataclass(frozen=True)
+class Route:
+    """A run of cable without its section.
+
+    `voltage` is that between the conductors [V], `current` what the cable must carry [A], with the factors of the rule set in it;
+    `working_current` [A] makes the voltage drop and the loss.
+    """
+
+    length: float  # one way [m]
+    current: float
+    working_current: float
+    voltage: float
+    material: Conductor = "copper"
+    method: Method = "conduit"
+    ambient: float = 30.0  # of the air, or of the ground for `buried` [°C]
+    conductors: Literal[2, 3] = 2  # loaded ones
+    circuits: int = 1  # side by side, this one included
+    power_factor: float = 1.0
+    flexible: bool = False  # photovoltaic cable (copper of class 5, 120 °C) in place of fixed cable (class 2, 90 °C)
+
+    @property
+    def sections(self) -> tuple[float, ...]:
+        """That have an ampacity there, rising [mm2]."""
+        table, resistances = _tables(self.material, self.method, self.conductors, self.flexible)
+        return tuple(section for section in resistances if section in table.ampacity)
+
+    def resistance_at_20(self, section: float) -> float:
+        """Of one conductor along the run at 20 °C [ohm]."""
+        return _tables(self.material, self.method, self.conductors, self.flexible)[1][section] * self.length / 1000
+
+    def ampacity(self, section: float) -> float:
+        """Corrected for ambient and grouping [A]."""
+        table, _ = _tables(self.material, self.method, self.conductors, self.flexible)
+        return table.corrected(section, self.ambient, self.circuits)
+
+    def at(self, section: float, limited_by: Literal["ampacity", "voltage drop"] = "ampacity") -> CableChoice:
+        """What a section does, whether it serves or not.
+
+        Raises
+        ------
+        NoSection
+            If the section has no ampacity there.
+        """
+        table, _ = _tables(self.material, self.method, self.conductors, self.flexible)
+        if section not in table.ampacity:
+            raise NoSection(
+                f"{self.material} {self.method} has no ampacity for {section:g} mm²; sections are {', '.join(f'{s:g}' for s in self.sections)} mm²."
+            )
+        ampacity = self.ampacity(section)
+        load = min(self.working_current / ampacity, 3.0) if ampacity else 3.0
+        temperature = self.ambient + (table.hottest - self.ambient) * load**2
+        resistance = self.resistance_at_20(section) * (1 + COEFFICIENTS[self.material] * (temperature - 20))
+        reactive = sqrt(max(0.0, 1 - self.power_factor**2)) * REACTANCE * self.length / 1000
+        ways = 2 if self.conductors == 2 else sqrt(3)
+        drop = ways * self.working_current * (resistance * self.power_factor + reactive)
+        loss = self.conductors * self.working_current**2 * resistance
+        return CableChoice(
+            section,
+            ampacity,
+            temperature,
+            resistance,
+            drop,
+            drop / self.voltage * 100,
+            loss,
+            limited_by,
+            table.source,
+            self.ambient,
+        )
+
+    def smallest(self, drop_limit: float) -> CableChoice:
+        """The smallest section that carries the current with no more than a voltage drop [% of the voltage].
+
+        Raises
+        ------
+        NoSection
+            If no section serves.
+        """
+        limited: Literal["ampacity", "voltage drop"] = "ampacity"
+        sections = self.sections
+        for section in sections:
+            if self.ampacity(section) < self.current:
+                continue
+            choice = self.at(section, limited)
+            if choice.drop <= drop_limit * (1 + 1e-12):
+                return choice
+            limited = "voltage drop"
+        section = sections[-1]
+        if (ampacity := self.ampacity(section)) < self.current:
+            raise NoSection(
+                f"{self.current:.0f} A are more than {section:g} mm² carries there ({ampacity:.0f} A). Use cables in parallel or another laying method."
+            )
+        raise NoSection(
+            f"Even {section:g} mm² drops more than {drop_limit:g} % over {self.length:g} m. Shorten the run, or raise voltage or limit."
+        )
 
 
 def grouping_factor(circuits: int) -> float:
@@ -119,6 +217,7 @@ def cable_section(
     circuits: int = 1,
     power_factor: float = 1.0,
     flexible: bool = False,
+    working_current: float | None = None,
 ) -> CableChoice:
     """The smallest section of the series that carries a current with no more than a voltage drop.
 
@@ -144,6 +243,8 @@ def cable_section(
         Of the load, 1 for DC.
     flexible : bool
         Photovoltaic cable (copper of class 5, 120 °C) in place of fixed cable (class 2, 90 °C).
+    working_current : float, optional
+        At which the voltage drops and power is lost [A]; `current` where it is not given.
 
     Raises
     ------
@@ -160,37 +261,69 @@ def cable_section(
     IEC 60228 (sections, resistances), IEC 60364-5-52 (ampacities, correction by ambient temperature and grouping, voltage drop, annex G),
     EN 50618 (photovoltaic cable).
     """
+    working = current if working_current is None else working_current
     for name, value, low, high in (
         ("length", length, 0, 1e5), ("current", current, 0, 1e5), ("voltage", voltage, 1, 1e5), ("drop_limit", drop_limit, 0.01, 50),
-        ("power_factor", power_factor, 0.1, 1), ("ambient", ambient, -60, 119),
+        ("power_factor", power_factor, 0.1, 1), ("ambient", ambient, -60, 119), ("working_current", working, 0, 1e5),
     ):  # fmt: skip
         if not low <= value <= high:
             raise ValueError(f"{name} must lie between {low:g} and {high:g}; it is {value:g}.")
-    table, resistances = _tables(material, method, conductors, flexible)
-    limited: Literal["ampacity", "voltage drop"] = "ampacity"
-    best = (0.0, 0.0)
-    for section, resistance in resistances.items():
-        if section not in table.ampacity:
+    route = Route(length, current, working, voltage, material, method, ambient, conductors, circuits, power_factor, flexible)
+    return route.smallest(drop_limit)
+
+
+def present_value_factor(years: int, interest: float) -> float:
+    """What a unit a year for some years is worth today; interest in [%]."""
+    rate = interest / 100
+    return float(years) if rate == 0 else (1 - (1 + rate) ** -years) / rate
+
+
+@dataclass(frozen=True)
+class SectionCost:
+    """A section that serves, by what it costs over the years."""
+
+    section: float  # [mm2]
+    purchase: float  # of the cables of one run
+    annual_loss: float  # [kWh]
+    total: float  # purchase and the present value of what is lost
+
+
+def economic_sections(
+    route: Route,
+    drop_limit: float,
+    prices: Mapping[float, float],
+    square_current_hours: float,
+    energy_value: float,
+    factor: float,
+) -> list[SectionCost]:
+    """The sections that serve, with purchase and loss over the years; the smallest total is the economic section.
+
+    Parameters
+    ----------
+    prices : mapping
+        Of a metre of the run with all its conductors, by section; sections without a price are left out.
+    square_current_hours : float
+        Sum over a year of the current's square by time [A2 h].
+    energy_value : float
+        Of a kWh.
+    factor : float
+        Present value of a unit a year (`present_value_factor`).
+
+    References
+    ----------
+    IEC 60287-3-2, economic optimisation of power cable size.
+    """
+    found = []
+    for section in route.sections:
+        if section not in prices or route.ampacity(section) < route.current:
             continue
-        ampacity = table.corrected(section, ambient, circuits)
-        best = (section, ampacity)
-        if ampacity < current:
-            limited = "ampacity"
+        choice = route.at(section)
+        if choice.drop > drop_limit * (1 + 1e-12):
             continue
-        choice = _at(
-            section, ampacity, resistance, length, current, material, table, ambient, voltage, conductors, power_factor, limited
-        )
-        if choice.drop <= drop_limit * (1 + 1e-12):
-            return choice
-        limited = "voltage drop"
-    section, ampacity = best
-    if ampacity < current:
-        raise NoSection(
-            f"{current:.0f} A are more than {section:g} mm² carries there ({ampacity:.0f} A). Use cables in parallel or another laying method."
-        )
-    raise NoSection(
-        f"Even {section:g} mm² drops more than {drop_limit:g} % over {length:g} m. Shorten the run, or raise voltage or limit."
-    )
+        loss = route.conductors * choice.resistance * square_current_hours / 1000
+        purchase = prices[section] * route.length
+        found.append(SectionCost(section, purchase, loss, purchase + factor * energy_value * loss))
+    return found
 
 
 def _tables(material: str, method: str, conductors: int, flexible: bool) -> tuple[AmpacityTable, dict[float, float]]:
@@ -208,25 +341,3 @@ def _tables(material: str, method: str, conductors: int, flexible: bool) -> tupl
             f"Fixed cable lies on a surface, in conduit or buried, with 2 or 3 loaded conductors; it is '{method}', {conductors}."
         )
     return FIXED_TABLES[key], RESISTANCES[material]
-
-
-def _at(
-    section: float, ampacity: float, per_km: float, length: float, current: float, material: str, table: AmpacityTable, ambient: float,
-    voltage: float, conductors: int, power_factor: float, limited: Literal["ampacity", "voltage drop"],
-) -> CableChoice:  # fmt: skip
-    temperature = ambient + (table.hottest - ambient) * (current / ampacity) ** 2
-    resistance = per_km * length / 1000 * (1 + COEFFICIENTS[material] * (temperature - 20))
-    reactive = sqrt(max(0.0, 1 - power_factor**2)) * REACTANCE * length / 1000
-    ways = 2 if conductors == 2 else sqrt(3)
-    drop = ways * current * (resistance * power_factor + reactive)
-    return CableChoice(
-        section,
-        ampacity,
-        temperature,
-        resistance,
-        drop,
-        drop / voltage * 100,
-        conductors * current**2 * resistance,
-        limited,
-        table.source,
-    )

@@ -3,8 +3,10 @@
 import hashlib
 import itertools
 from functools import cached_property
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
 from pydantic import BaseModel, ConfigDict, FailFast, Field, model_validator
 
 from noontide.core.electrical.loss_polynomial import fit_weighted
@@ -19,6 +21,10 @@ PartId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
 IncidencePoint = tuple[Annotated[float, Field(ge=0, le=90)], Annotated[float, Field(ge=0, le=1.1)]]
 LOWEST_CELL_VOC, HIGHEST_CELL_VOC = 0.2, 3.0  # V at standard test conditions, a warm germanium cell to a triple junction
 Technology = Literal["mono", "poly", "CdTe", "CIGS", "a-Si"]
+InverterKind = Literal["string", "micro", "hybrid", "stand-alone"]
+DeviceKind = Literal[
+    "fuse", "DC switch", "AC breaker", "residual-current device", "surge protective device", "combiner box", "meter"
+]
 
 
 class Part(BaseModel):
@@ -33,11 +39,18 @@ class Part(BaseModel):
     source: Line = Field("", max_length=200)  # where the values come from
     date: Line = Field("", max_length=20)  # of the datasheet
     digest: str = Field("", pattern=r"^[0-9a-f]{0,64}$")  # of the library's datasheet when it was copied from there
+    mass: Positive | None = None  # [kg]; of cables a metre
+    price: float | None = Field(None, ge=0, le=1e7)  # list price without tax, in the design's currency; of cables a metre
+    warranty: float | None = Field(None, ge=0, le=60)  # [years]
+
+    # Fields that datasheets did not always have. While they say nothing new, a datasheet keeps the hash that it was copied with.
+    later: ClassVar[frozenset[str]] = frozenset({"mass", "price", "warranty"})
 
     @cached_property
     def fingerprint(self) -> str:
         """Hash of all that the datasheet says, whether it was set or took its default."""
-        content = self.model_dump_json(exclude={"digest"})
+        preset = {name for name in self.later if getattr(self, name) == type(self).model_fields[name].default}
+        content = self.model_dump_json(exclude={"digest"} | preset)
         return hashlib.blake2b(content.encode(), digest_size=16).hexdigest()
 
 
@@ -69,6 +82,11 @@ class Module(Part):
     def area(self) -> float:
         """Of the whole module [m2]."""
         return self.length * self.width
+
+    @property
+    def highest_isc(self) -> float:
+        """With the light on the back of a bifacial module that its nameplate counts: 135 W/m2, IEC TS 60904-1-2 [A]."""
+        return self.isc * (1 + 0.135 * self.bifaciality)
 
     @property
     def efficiency(self) -> float:
@@ -111,6 +129,42 @@ class EfficiencyCurve(BaseModel):
     )
 
 
+class TrackerInput(BaseModel):
+    """What one tracker allows where the trackers of an inverter differ."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    current: Positive  # operating [A]
+    short_circuit: Positive  # [A]
+
+
+class Derating(BaseModel):
+    """How an inverter's power falls in heat and thin air."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    temperature: float = Field(45, ge=-20, le=90)  # of the air around it, up to which it gives its rated power [°C]
+    slope: float = Field(2.0, ge=0, le=50)  # [%/K] above
+    shutdown: float = Field(65, ge=0, le=120)  # [°C]; nothing from there on
+    height: float = Field(2000, ge=0, le=6000)  # above sea level, up to which it gives its rated power [m]
+    height_slope: float = Field(1.0, ge=0, le=20)  # [%/100 m] above
+
+    @model_validator(mode="after")
+    def _shuts_down_later(self) -> Self:
+        if self.shutdown < self.temperature:
+            raise ValueError(
+                f"An inverter shuts down at {self.shutdown:g} °C after it has begun to derate; derating begins at {self.temperature:g} °C."
+            )
+        return self
+
+    def share(self, temperature: ArrayLike, height: float) -> NDArray[np.float64]:
+        """Of the rated power that is left at temperatures of the air [°C] and a height above sea level [m]."""
+        warm = np.asarray(temperature, dtype=float)
+        hot = np.where(warm < self.shutdown, 1 - self.slope / 100 * np.maximum(warm - self.temperature, 0), 0.0)
+        thin = 1 - self.height_slope / 1e4 * max(height - self.height, 0)
+        return np.clip(hot, 0, 1) * min(max(thin, 0.0), 1.0)
+
+
 class Inverter(Part):
     ac_power: Positive  # rated [W]
     phases: Literal[1, 3] = 3
@@ -128,6 +182,40 @@ class Inverter(Part):
     peak_efficiency: Efficiency | None = None  # [%]
     european_efficiency: Efficiency | None = None  # [%]
     night_power: float = Field(1.0, ge=0, le=1e4)  # [W]
+    kind: InverterKind = "string"
+    apparent_power: Positive | None = None  # [VA]; the rated power where it is not given
+    derating: Derating | None = None  # none where the datasheet has none
+    tracker_inputs: tuple[TrackerInput, ...] = Field((), max_length=24)  # of each tracker, where they differ
+    is_separated: bool = False  # AC from DC, by a transformer
+    feeds_no_dc_fault: bool = False  # declared by the maker
+    leakage_current: float = Field(10.0, ge=0, le=5000)  # in operation [mA]
+    most_on_branch: int | None = Field(None, ge=1, le=100)  # microinverters on one AC branch
+
+    later: ClassVar[frozenset[str]] = Part.later | {
+        "kind", "apparent_power", "derating", "tracker_inputs", "is_separated", "feeds_no_dc_fault", "leakage_current", "most_on_branch",
+    }  # fmt: skip
+
+    def tracker_input(self, tracker: int) -> TrackerInput:
+        """What a tracker allows, counted from 1; one that is not there, what the last allows."""
+        if self.tracker_inputs:
+            return self.tracker_inputs[min(tracker, len(self.tracker_inputs)) - 1]
+        return TrackerInput(current=self.maximum_tracker_current, short_circuit=self.maximum_short_circuit_current)
+
+    def power_at(self, power_factor: float) -> float:
+        """Largest active power at a power factor [W]."""
+        return min(self.ac_power, (self.apparent_power or self.ac_power) * power_factor)
+
+    @model_validator(mode="after")
+    def _trackers_are_counted(self) -> Self:
+        if self.tracker_inputs and len(self.tracker_inputs) != self.trackers:
+            raise ValueError(
+                f"The inverter has {self.trackers} trackers and inputs for {len(self.tracker_inputs)}. Give one for each, or none."
+            )
+        if self.apparent_power is not None and self.apparent_power < self.ac_power:
+            raise ValueError(
+                f"The apparent power must reach the rated power; it is {self.apparent_power:g} VA beside {self.ac_power:g} W."
+            )
+        return self
 
     @model_validator(mode="after")
     def _efficiency_is_known(self) -> Self:
@@ -149,10 +237,70 @@ class Inverter(Part):
         return self
 
 
+class Transformer(Part):
+    """Between the inverters and the grid."""
+
+    rated_power: Positive  # [VA]
+    iron_loss: float = Field(ge=0, le=1e6)  # without load, all year round [W]
+    copper_loss: float = Field(ge=0, le=1e6)  # at rated power [W]
+    low_voltage: Positive = 400.0  # phase to phase [V]
+    high_voltage: Positive = 20_000.0  # [V]
+    impedance: float = Field(4.0, gt=0, le=30)  # short-circuit voltage [%]
+
+    @model_validator(mode="after")
+    def _loses_less_than_it_carries(self) -> Self:
+        if self.iron_loss + self.copper_loss >= 0.2 * self.rated_power:
+            raise ValueError(
+                f"Iron and copper loss are {self.iron_loss + self.copper_loss:g} W, a fifth of the {self.rated_power:g} VA or more. Check the units."
+            )
+        return self
+
+
+class Cable(Part):
+    """A cable of one section; mass and price are those of a metre."""
+
+    section: Positive  # of a conductor [mm2]
+    conductor: Literal["copper", "aluminium"] = "copper"
+    cores: int = Field(1, ge=1, le=5)
+    is_photovoltaic: bool = False  # flexible, single-core, for DC in open air
+
+
+class Device(Part):
+    """A fuse, switch, breaker, residual-current device or surge protective device."""
+
+    kind: DeviceKind
+    current: float = Field(0, ge=0, le=1e4)  # rated [A]; of surge protective devices the nominal discharge current [kA]
+    voltage: Positive  # rated [V]
+    poles: int = Field(1, ge=1, le=12)
+    type: Line = Field("", max_length=12)  # of a residual-current or surge protective device: A, B, 2, 1+2
+
+
+class Battery(Part):
+    capacity: Positive  # usable [Wh]
+    power: Positive  # charge and discharge [W]
+    voltage: Positive  # nominal [V]
+    efficiency: Efficiency = 95.0  # round trip, DC [%]
+    cycles: int | None = Field(None, ge=1, le=100_000)
+    chemistry: Line = Field("", max_length=40)
+
+
+class ChargeController(Part):
+    current: Positive  # to the battery [A]
+    maximum_voltage: Positive  # of the array [V]
+    battery_voltages: tuple[Positive, ...] = Field(min_length=1, max_length=6)  # nominal [V]
+    tracks: bool = True  # the maximum power point
+    efficiency: Efficiency = 97.0  # [%]
+
+
 class Catalogue(BaseModel):
-    """Modules and inverters by their ids."""
+    """Parts by kind and id."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     modules: dict[PartId, Module] = Field({}, max_length=400)
     inverters: dict[PartId, Inverter] = Field({}, max_length=200)
+    transformers: dict[PartId, Transformer] = Field({}, max_length=100)
+    cables: dict[PartId, Cable] = Field({}, max_length=200)
+    devices: dict[PartId, Device] = Field({}, max_length=400)
+    batteries: dict[PartId, Battery] = Field({}, max_length=200)
+    controllers: dict[PartId, ChargeController] = Field({}, max_length=200)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from noontide.core.electrical.datasheets import Inverter, Module
-from noontide.core.electrical.string_limits import SHORT_CIRCUIT_FACTOR, StringLimits, string_limits
+from noontide.core.electrical.string_limits import SHORT_CIRCUIT_FACTOR, StringLimits, parallel_of_trackers, string_limits
 
 Lengths = list[list[int]]  # for each tracker the lengths of its strings; an unused tracker has none
 MOST = 20_000  # arrangements that are listed
@@ -84,7 +84,7 @@ def arrangements(
     for wanted in range(number, max(number - leave_over, 1) - 1, -1):
         if wanted > ceiling:
             continue
-        found += ways_of(wanted, limits, inverter.trackers, most - len(found))
+        found += ways_of(wanted, limits, parallel_of_trackers(module, inverter), most - len(found))
         if len(found) >= most:
             break
     return found
@@ -95,7 +95,7 @@ def explain(number: int, module: Module, inverter: Inverter, lowest: float, high
     _check(number, leave_over)
     limits = string_limits(module, inverter, lowest, highest)
     ceiling = capacity(module, inverter, limits)
-    totals = totals_of(limits, inverter.trackers, ceiling)
+    totals = totals_of(limits, parallel_of_trackers(module, inverter), ceiling)
     nearest = tuple(sorted(totals, key=lambda n: (abs(n - number), -n))[:NEAREST])
     if totals.intersection(range(max(number - leave_over, 1), number + 1)):
         return Explanation(number, True, (), nearest)
@@ -106,7 +106,7 @@ def capacity(module: Module, inverter: Inverter, limits: StringLimits) -> int:
     """Most modules that an inverter takes, by its DC power and by its strings."""
     if not limits.is_possible:
         return 0
-    return min(_by_power(module, inverter), inverter.trackers * limits.parallel * limits.most)
+    return min(_by_power(module, inverter), sum(parallel_of_trackers(module, inverter)) * limits.most)
 
 
 def _by_power(module: Module, inverter: Inverter) -> int:
@@ -131,8 +131,10 @@ def _check(number: int, leave_over: int) -> None:
         raise ValueError(f"The number of modules left over must be 0 or more; it is {leave_over}.")
 
 
-def ways_of(number: int, limits: StringLimits, trackers: int, most: int) -> list[Lengths]:
-    """Arrangements of exactly a number on so many trackers, best first; those with wider spreads of length only while there is room."""
+def ways_of(number: int, limits: StringLimits, parallel_of: tuple[int, ...], most: int) -> list[Lengths]:
+    """Arrangements of exactly a number on trackers that take so many strings, best first; those with wider spreads of length only while there is room."""
+    trackers = len(parallel_of)
+    strongest_first = sorted(range(trackers), key=lambda t: -parallel_of[t])
     if not limits.is_possible or most <= 0:
         return []
     found: list[tuple[_Load, ...]] = []
@@ -141,21 +143,40 @@ def ways_of(number: int, limits: StringLimits, trackers: int, most: int) -> list
         for shortest in range(limits.fewest, limits.most - spread + 1):
             longest = shortest + spread
             fewest_strings = -(-number // longest)
-            if fewest_strings * shortest > number or fewest_strings > trackers * parallel:
+            if fewest_strings * shortest > number or fewest_strings > sum(parallel_of):
                 continue
             lengths = range(shortest, longest + 1)
             loads = sorted((_Load(n * length, length, n) for length in lengths for n in range(1, parallel + 1)), reverse=True)
             for chosen in _multisets(loads, number, trackers):
                 used = {load.length for load in chosen}
                 # Narrower spreads have been listed already.
-                if min(used) == shortest and max(used) == longest:
+                if min(used) == shortest and max(used) == longest and _takes(parallel_of, strongest_first, chosen):
                     found.append(chosen)
                     if len(found) > 4 * most:
                         break
         if len(found) >= most:
             break
     found.sort(key=lambda chosen: _merit(chosen, limits, trackers))
-    return [[[load.length] * load.strings for load in chosen] + [[]] * (trackers - len(chosen)) for chosen in found[:most]]
+    return [_on_trackers(chosen, parallel_of, strongest_first) for chosen in found[:most]]
+
+
+def _takes(parallel_of: tuple[int, ...], strongest_first: list[int], chosen: tuple[_Load, ...]) -> bool:
+    """Whether each load finds a tracker: the one with most strings on the strongest."""
+    strings = sorted((load.strings for load in chosen), reverse=True)
+    return all(wanted <= parallel_of[t] for wanted, t in zip(strings, strongest_first, strict=False))
+
+
+def _on_trackers(chosen: tuple[_Load, ...], parallel_of: tuple[int, ...], strongest_first: list[int]) -> Lengths:
+    """Loads on trackers in their order: as they come where the trackers are alike, else most strings on the strongest."""
+    loads = [[load.length] * load.strings for load in chosen]
+    if len(set(parallel_of)) == 1:
+        return loads + [[]] * (len(parallel_of) - len(loads))
+    placed: Lengths = [[] for _ in parallel_of]
+    for strings, tracker in zip(
+        sorted(loads, key=lambda strings: (-len(strings), -len(strings) * strings[0])), strongest_first, strict=False
+    ):
+        placed[tracker] = strings
+    return placed
 
 
 def _multisets(loads: Sequence[_Load], number: int, trackers: int) -> Iterator[tuple[_Load, ...]]:
@@ -192,14 +213,14 @@ def _merit(chosen: tuple[_Load, ...], limits: StringLimits, trackers: int) -> tu
     return round(score, 9), trackers - len(chosen), sum(load.strings for load in chosen)
 
 
-def totals_of(limits: StringLimits, trackers: int, ceiling: int) -> set[int]:
-    """Every number of modules up to a ceiling that goes on so many trackers."""
+def totals_of(limits: StringLimits, parallel_of: tuple[int, ...], ceiling: int) -> set[int]:
+    """Every number of modules up to a ceiling that goes on trackers that take so many strings."""
     if ceiling <= 0:
         return set()
     mask = (1 << (ceiling + 1)) - 1
-    one = {n * length for n in range(1, limits.parallel + 1) for length in range(limits.fewest, limits.most + 1)}
     sums = 1
-    for _ in range(trackers):
+    for parallel in parallel_of:
+        one = {n * length for n in range(1, parallel + 1) for length in range(limits.fewest, limits.most + 1)}
         grown = sums
         for modules in one:
             grown |= (sums << modules) & mask
@@ -211,8 +232,11 @@ def _reasons(number: int, module: Module, inverter: Inverter, limits: StringLimi
     cold, hot = (f"{value:.0f}".replace("-", "\u2212") for value in (limits.lowest, limits.highest_cell))
     n, unit = limits.most, inverter
     if limits.short_circuit_strings < 1:
-        current = SHORT_CIRCUIT_FACTOR * module.isc
-        yield f"1.25 × Isc of one string is {current:.1f} A; the tracker's maximum is {unit.maximum_short_circuit_current:g} A."
+        current, most = (
+            SHORT_CIRCUIT_FACTOR * module.highest_isc,
+            max(unit.tracker_input(t).short_circuit for t in range(1, unit.trackers + 1)),
+        )
+        yield f"1.25 × Isc of one string is {current:.1f} A; the tracker's maximum is {most:g} A."
         return
     if not limits.is_possible:
         yield (
@@ -227,7 +251,7 @@ def _reasons(number: int, module: Module, inverter: Inverter, limits: StringLimi
     by_power = _by_power(module, unit)
     if number > by_power:
         yield f"{number} modules are {number * module.power / 1000:.2f} kW; the inverter's maximum is {unit.maximum_dc_power / 1000:g} kW DC, which is {by_power} modules."
-    by_strings = unit.trackers * limits.parallel * n
+    by_strings = sum(parallel_of_trackers(module, unit)) * n
     if number > by_strings:
         trackers = f"{unit.trackers} tracker{'s' if unit.trackers > 1 else ''}"
         yield (
@@ -235,13 +259,13 @@ def _reasons(number: int, module: Module, inverter: Inverter, limits: StringLimi
             f"{n + 1} in a string have {(n + 1) * limits.cold_voc:.0f} V at {cold} °C, over {limits.maximum_voltage:g} V of the {limits.maximum_of}."
         )
     if number <= ceiling:
-        yield from _between(number, unit, limits)
+        yield from _between(number, unit, limits, sum(parallel_of_trackers(module, unit)))
 
 
-def _between(number: int, unit: Inverter, limits: StringLimits) -> Iterator[str]:
+def _between(number: int, unit: Inverter, limits: StringLimits, places: int) -> Iterator[str]:
     """A number that no strings of possible lengths add up to."""
     fewest, most = limits.fewest, limits.most
-    strings = range(1, unit.trackers * limits.parallel + 1)
+    strings = range(1, places + 1)
     below = [s for s in strings if s * most < number]
     above = [s for s in strings if s * fewest > number]
     inside = [s for s in strings if s * fewest <= number <= s * most]
@@ -253,8 +277,7 @@ def _between(number: int, unit: Inverter, limits: StringLimits) -> Iterator[str]
             parts.append(f"{above[0]} strings at least {above[0] * fewest}")
         yield f"Strings have {fewest} to {most} modules: {', '.join(parts)}; {number} lies between."
         return
-    shared = unit.trackers * max(1, limits.parallel)
     yield (
         f"{number} would take {inside[0]}{f' to {inside[-1]}' if len(inside) > 1 else ''} strings of {fewest} to {most} modules on {unit.trackers} "
-        f"tracker{'s' if unit.trackers > 1 else ''}; strings on one tracker must have one length, and no such lengths add up to {number} (places for {shared} strings)."
+        f"tracker{'s' if unit.trackers > 1 else ''}; strings on one tracker must have one length, and no such lengths add up to {number} (places for {places} strings)."
     )

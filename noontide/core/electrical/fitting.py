@@ -185,4 +185,5 @@ def _coefficients(parameters: ModuleParameters) -> tuple[float, float]:
     temperatures = 25 + np.array([COLD, 0.0, WARM])
     voltage = open_circuit_voltage(circuit(parameters, 1000, temperatures))
     power = max_power_point(parameters, 1000, temperatures).power
-    return tuple(float((v[2] - v[0]) / (WARM - COLD) / v[1] * 100) for v in (voltage, power))
+    # A trial of the fit may give no power at all; it then changes by nothing.
+    return tuple(float((v[2] - v[0]) / (WARM - COLD) / max(v[1], 1e-9) * 100) for v in (voltage, power))

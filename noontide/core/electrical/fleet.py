@@ -6,7 +6,7 @@ from math import ceil, floor
 
 from noontide.core.electrical.datasheets import Inverter, Module
 from noontide.core.electrical.finder import NEAREST, Explanation, Lengths, capacity, explain, totals_of, ways_of
-from noontide.core.electrical.string_limits import StringLimits, string_limits
+from noontide.core.electrical.string_limits import StringLimits, parallel_of_trackers, string_limits
 
 LOWEST_RATIO, HIGHEST_RATIO = 0.8, 1.5  # of DC to AC power, where nothing else is wished
 USUAL_RATIO = 1.2
@@ -109,13 +109,13 @@ def proposals(
 def _of_model(number: int, module: Module, inverter: Inverter, lowest: float, highest: float, wish: Wish) -> Iterator[Proposal]:
     limits = string_limits(module, inverter, lowest, highest)
     ceiling = capacity(module, inverter, limits)
-    totals = sorted(totals_of(limits, inverter.trackers, ceiling))
+    totals = sorted(totals_of(limits, parallel_of_trackers(module, inverter), ceiling))
     for left in range(min(wish.leave_over, number - 1) + 1):
         placed = number - left
         some = False
         for count in _counts(placed, module, inverter, wish):
             for numbers in _splits(placed, count, totals):
-                ways = [ways_of(n, limits, inverter.trackers, MOST_WAYS) for n, _ in numbers]
+                ways = [ways_of(n, limits, parallel_of_trackers(module, inverter), MOST_WAYS) for n, _ in numbers]
                 for way in zip(*ways, strict=False):
                     shares = tuple(Share(times, strings) for (_, times), strings in zip(numbers, way, strict=True))
                     some = True
@@ -161,7 +161,7 @@ def _why_not(number: int, module: Module, inverter: Inverter, lowest: float, hig
             f"{wish.lowest_ratio:g} to {wish.highest_ratio:g} was asked for."
         )
         limits = string_limits(module, inverter, lowest, highest)
-        totals = totals_of(limits, inverter.trackers, capacity(module, inverter, limits))
+        totals = totals_of(limits, parallel_of_trackers(module, inverter), capacity(module, inverter, limits))
         of_one = module.power / inverter.ac_power
         going = [n * fewest for n in totals if wish.lowest_ratio <= n * of_one <= wish.highest_ratio]
         return Explanation(number, False, (ratios,), tuple(sorted(going, key=lambda n: abs(n - number))[:NEAREST]))

@@ -22,6 +22,7 @@ class Converted:
     clipping: Floats  # DC power left at the modules because of the power limits
     conversion: Floats
     night_use: Floats  # drawn from the grid, 0 or more
+    held_back: tuple[Floats, ...] = ()  # DC power left at the modules because of each further cap
 
 
 @lru_cache(maxsize=512)
@@ -38,7 +39,13 @@ def fit_inverter(datasheet: Inverter) -> LossPolynomial:
 
 
 def convert(
-    dc: Floats, voltage: Floats, polynomial: LossPolynomial, ac_limit: float, dc_limit: float, night_power: float
+    dc: Floats,
+    voltage: Floats,
+    polynomial: LossPolynomial,
+    ac_limit: float,
+    dc_limit: float,
+    night_power: float,
+    caps: Sequence[Floats] = (),
 ) -> Converted:
     """Turn DC into AC power within an inverter's limits.
 
@@ -49,6 +56,8 @@ def convert(
     polynomial : LossPolynomial
     ac_limit, dc_limit, night_power : float
         Rated AC power, largest DC power, use at night [W].
+    caps : sequence of (intervals,)
+        Further caps on the AC power, each within the one before [W]: of power factor and of derating.
 
     Notes
     -----
@@ -58,13 +67,21 @@ def convert(
     k0, k1, k2 = polynomial.at(voltage)
     most = np.minimum((1 + k0 + k1 + k2) * ac_limit, dc_limit)
     clipping = np.maximum(dc - most, 0)
-    used = (dc - clipping) / ac_limit
+    left, held_back = dc - clipping, []
+    for cap in caps:
+        p = np.minimum(cap / ac_limit, 1.0)
+        more = np.where(p > 0, np.maximum(left - (p + k0 + k1 * p + k2 * p**2) * ac_limit, 0), left)
+        held_back.append(more)
+        left = left - more
+    used = left / ac_limit
     over = used - k0
     # p + k1 p + k2 p^2 = over, in the form of the root that also holds for k2 = 0.
     linear = 1 + k1
     p = np.where(over > 0, 2 * over / (linear + np.sqrt(np.maximum(linear**2 + 4 * k2 * over, 0))), 0.0)
     ac = np.minimum(p, 1.0) * ac_limit
-    return Converted(ac=ac, clipping=clipping, conversion=dc - clipping - ac, night_use=np.where(p > 0, 0.0, night_power))
+    return Converted(
+        ac=ac, clipping=clipping, conversion=left - ac, night_use=np.where(p > 0, 0.0, night_power), held_back=tuple(held_back)
+    )
 
 
 def _fit(points: Sequence[tuple[float, float]]) -> Coefficients:

@@ -12,8 +12,8 @@ CLOSE = 0.05
 def likely_slip(values: Mapping[str, Any], kind: str) -> str:
     """The likely slip in words, empty where none is recognised. Values may be missing or out of any range."""
     given = {key: float(v) for key, v in values.items() if isinstance(v, (int, float)) and not isinstance(v, bool)}
-    slips = _module_slips(given) if kind == "modules" else _inverter_slips(given)
-    return " ".join(slips)
+    find = {"modules": _module_slips, "inverters": _inverter_slips}.get(kind)
+    return " ".join(find(given)) if find else ""
 
 
 def _module_slips(v: Mapping[str, float]) -> list[str]:

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import json
 import math
 import re
 import zipfile
@@ -11,15 +12,33 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
-from noontide.core.electrical.datasheets import Inverter, Module
+from noontide.core.electrical.datasheets import (
+    Battery,
+    Cable,
+    ChargeController,
+    Device,
+    Inverter,
+    Module,
+    Part,
+    Transformer,
+)
 from noontide.core.electrical.part_slips import likely_slip
 
-Kind = Literal["modules", "inverters"]
-MODELS: dict[str, type[Module] | type[Inverter]] = {"modules": Module, "inverters": Inverter}
+Kind = Literal["modules", "inverters", "transformers", "cables", "devices", "batteries", "controllers"]
+MODELS: dict[str, type[Part]] = {
+    "modules": Module,
+    "inverters": Inverter,
+    "transformers": Transformer,
+    "cables": Cable,
+    "devices": Device,
+    "batteries": Battery,
+    "controllers": ChargeController,
+}
 MOST_ROWS = 5_000
 LARGEST = 32 * 1024 * 1024  # bytes
 MOST_UNPACKED = 200 * 1024 * 1024  # bytes of a workbook
 MOST_CELL = 300  # characters
+MOST_JSON = 20_000  # characters of a table within a cell
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 # Other words in which headings say it; the field's own name always serves.
 WORDS: dict[str, tuple[str, ...]] = {
@@ -62,7 +81,7 @@ class Fault:
 class ReadParts:
     """Parts of a table; rows with faults give none."""
 
-    parts: dict[str, Module | Inverter]
+    parts: dict[str, Part]
     faults: tuple[Fault, ...]
     doubts: tuple[Fault, ...]  # rows that can be read and look as if something had slipped
     mapping: dict[str, str]  # heading: field
@@ -95,7 +114,7 @@ def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = N
         raise ValueError(
             f"No heading is known: {', '.join(h for h in headings if h)[:120]}. Name them as the fields, such as power, voc, isc."
         )
-    parts: dict[str, Module | Inverter] = {}
+    parts: dict[str, Part] = {}
     faults: list[Fault] = []
     doubts: list[Fault] = []
     for number, cells in enumerate(rows, 2):
@@ -118,9 +137,9 @@ def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = N
     )
 
 
-def write_parts(parts: Iterable[Module | Inverter], kind: Kind) -> str:
+def write_parts(parts: Iterable[Part], kind: Kind) -> str:
     """Parts as CSV, which `read_parts` gives back; a text that a spreadsheet would take for a formula is quoted with an apostrophe."""
-    names = [name for name in MODELS[kind].model_fields if name not in ("digest", "incidence", "efficiency")]
+    names = [name for name in MODELS[kind].model_fields if name != "digest"]
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(names)
@@ -131,14 +150,16 @@ def write_parts(parts: Iterable[Module | Inverter], kind: Kind) -> str:
 
 
 def _out(value: Any) -> Any:
-    if value is None:
+    if value is None or value == []:
         return ""
+    if isinstance(value, list | dict):
+        return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
     if isinstance(value, bool):
         return "yes" if value else "no"
     return f"'{value}" if isinstance(value, str) and value.startswith(FORMULA) else value
 
 
-def _fields(headings: list[str], model: type[Module] | type[Inverter], mapping: Mapping[str, str]) -> list[str]:
+def _fields(headings: list[str], model: type[Part], mapping: Mapping[str, str]) -> list[str]:
     known = {_folded(name): name for name in model.model_fields}
     for name, words in WORDS.items():
         if name in model.model_fields:
@@ -161,9 +182,7 @@ def _folded(text: str) -> str:
     return " ".join(re.sub(r"[^a-z0-9]+", " ", text).split())
 
 
-def _part(
-    number: int, cells: list[str], headings: list[str], fields: list[str], kind: Kind
-) -> tuple[Module | Inverter | None, list[Fault]]:
+def _part(number: int, cells: list[str], headings: list[str], fields: list[str], kind: Kind) -> tuple[Part | None, list[Fault]]:
     heading_of = {field: heading for heading, field in zip(headings, fields, strict=True) if field}
     values: dict[str, Any] = {}
     faults: list[Fault] = []
@@ -200,14 +219,21 @@ def _words(found: Any) -> str:
     return message.rstrip(".") + "." + shown
 
 
-def _value(cell: str, field: str, model: type[Module] | type[Inverter]) -> Any:
+def _value(cell: str, field: str, model: type[Part]) -> Any:
     """A cell as the field takes it."""
-    if len(cell) > MOST_CELL:
-        raise ValueError(f"The cell has {len(cell):,} characters; at most {MOST_CELL} are read.")
     annotation = str(model.model_fields[field].annotation)
+    is_nested = "tuple[" in annotation or "Derating" in annotation
+    most = MOST_JSON if is_nested else MOST_CELL
+    if len(cell) > most:
+        raise ValueError(f"The cell has {len(cell):,} characters; at most {most:,} are read.")
     if cell.startswith("="):
         raise ValueError("The cell holds a formula; a value was expected.")
-    if annotation in ("<class 'str'>",) or field in ("id", "maker", "name", "source", "date", "technology"):
+    if is_nested:
+        try:
+            return json.loads(cell)
+        except (ValueError, RecursionError):
+            raise ValueError(f"A table in JSON was expected, such as [[0, 1], [60, 0.97]]; it is '{cell[:40]}'.") from None
+    if "str" in annotation or re.search(r"Literal\['", annotation):
         return cell.removeprefix("'") if cell[1:2] and cell[1:].startswith(FORMULA) else cell
     if "bool" in annotation:
         word = cell.casefold()

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import ArrayLike
 
-from noontide.core.electrical.datasheets import Inverter, Module
+from noontide.core.electrical.datasheets import Inverter, Module, TrackerInput
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.single_diode import circuit, max_power_point, open_circuit_voltage
 
@@ -55,7 +55,16 @@ class StringLimits:
         return min(self.short_circuit_strings, max(self.current_strings, 1))
 
 
-def string_limits(module: Module, inverter: Inverter, lowest: ArrayLike, highest: ArrayLike) -> StringLimits:
+def string_limits(
+    module: Module,
+    inverter: Inverter,
+    lowest: ArrayLike,
+    highest: ArrayLike,
+    *,
+    tracker: int | None = None,
+    voltage_left: float = 1.0,
+    array_current: float = SHORT_CIRCUIT_FACTOR,
+) -> StringLimits:
     """Limits of strings of a module on an inverter's tracker.
 
     Parameters
@@ -66,6 +75,12 @@ def string_limits(module: Module, inverter: Inverter, lowest: ArrayLike, highest
         Lowest temperature of the air [°C]; the cells are as cold at sunrise.
     highest : number or array
         Highest temperature of the cells [°C]; broadcast against `lowest`.
+    tracker : int, optional
+        Whose currents count, from 1; that of the strongest tracker where they differ and none is named.
+    voltage_left : float
+        Of Vmp after the years of operation; Voc is that of a new module.
+    array_current : float
+        Factor on Isc of the rule set.
 
     References
     ----------
@@ -76,6 +91,9 @@ def string_limits(module: Module, inverter: Inverter, lowest: ArrayLike, highest
     top = max_power_point(parameters, 1000.0, np.stack([cold, hot]).reshape(2, -1)).voltage.reshape(2, *cold.shape)
     voc = open_circuit_voltage(circuit(parameters, 1000.0, cold))
     limit, whose = min((inverter.maximum_dc_voltage, "inverter"), (module.maximum_system_voltage, "module"))
+    top = np.stack([top[0], top[1] * voltage_left])
+    inputs = [inverter.tracker_input(n) for n in ([tracker] if tracker else range(1, inverter.trackers + 1))]
+    strongest = max(inputs, key=lambda one: (_parallel(one, module, array_current), one.current))
     limits = StringLimits(
         lowest=cold,
         highest_cell=hot,
@@ -88,12 +106,20 @@ def string_limits(module: Module, inverter: Inverter, lowest: ArrayLike, highest
         full_power_fewest=_at_least(inverter.full_power_minimum, top[1]),
         most=_at_most(limit, voc, LONGEST),
         window_most=_at_most(inverter.mppt_maximum, top[0], LONGEST),
-        short_circuit_strings=int(
-            _at_most(inverter.maximum_short_circuit_current, SHORT_CIRCUIT_FACTOR * module.isc, MOST_PARALLEL)
-        ),
-        current_strings=int(_at_most(inverter.maximum_tracker_current, module.imp, MOST_PARALLEL)),
+        short_circuit_strings=int(_at_most(strongest.short_circuit, array_current * module.highest_isc, MOST_PARALLEL)),
+        current_strings=int(_at_most(strongest.current, module.imp, MOST_PARALLEL)),
     )
     return limits.each()[0] if cold.ndim == 0 else limits
+
+
+def parallel_of_trackers(module: Module, inverter: Inverter) -> tuple[int, ...]:
+    """Strings in parallel that each tracker takes, in the order of the trackers."""
+    return tuple(_parallel(inverter.tracker_input(n), module, SHORT_CIRCUIT_FACTOR) for n in range(1, inverter.trackers + 1))
+
+
+def _parallel(input: TrackerInput, module: Module, array_current: float) -> int:
+    short = int(_at_most(input.short_circuit, array_current * module.highest_isc, MOST_PARALLEL))
+    return min(short, max(int(_at_most(input.current, module.imp, MOST_PARALLEL)), 1))
 
 
 def _at_most(limit: float, each: ArrayLike, most: int) -> Any:

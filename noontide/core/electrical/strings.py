@@ -49,7 +49,7 @@ class Strings:
     maximum_voltage: Floats  # of one module at the mean irradiance [V]
     maximum_current: Floats  # [A]
     factor: float  # what tolerance, light-induced degradation and mismatch leave of the current
-    series: int  # modules in a string
+    series: float  # modules in a string; of aged ones the part that their voltage is of new ones
     parallel: int
     shade: RowShade | None = None
     drop: float = 0.0  # of all bypass diodes of a module [V]

@@ -1,9 +1,10 @@
 """Ohmic loss of cables, DC and AC."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 Floats = NDArray[np.float64]
 # Change of resistance with temperature at 20 °C [1/K]: IEC 60028 for copper, IEC 60889 for aluminium.
@@ -21,58 +22,83 @@ class WiredPower:
     loss: Floats
 
 
-def conductor_temperature(current: Floats, rated_current: float, air_temperature: Floats, rise: float) -> Floats:
-    """Of a cable [°C]: the air and a rise with the square of the load, `rise` [K] at the rated current [A]."""
-    return air_temperature + rise * np.square(current / rated_current)
+@dataclass(frozen=True)
+class CableResistance:
+    """A run of cable as a current meets it."""
+
+    at_20: float  # of the whole way at 20 °C, strings in parallel joined [ohm]
+    coefficient: float  # of the resistance with temperature [1/K]
+    rise: float  # of the conductor at the rated current [K]
+    ground: float | None = None  # temperature around a buried cable [°C]; the air's where there is none
+
+    def during(self, load: Floats, air_temperature: ArrayLike) -> Floats:
+        """At a share of the rated current and a temperature of the air [°C]: [ohm]."""
+        around = air_temperature if self.ground is None else self.ground
+        return self.at_20 * (1 + self.coefficient * (around + self.rise * np.square(load) - 20))
 
 
-def wire(
-    current: Floats, voltage: Floats, resistance: float, core_temperature: Floats, coefficient: float = COEFFICIENTS["copper"]
+def wire_through(
+    current: Floats, voltage: Floats, runs: Sequence[CableResistance], rated_current: float, air_temperature: ArrayLike
 ) -> WiredPower:
-    """Carry string power through cables.
+    """Carry string power through cables one after another.
 
     Parameters
     ----------
-    current, voltage : any shape
+    current, voltage : (intervals,)
         At the strings' end [A], [V].
-    resistance : float or array that broadcasts
-        Of the run, there and back, at 20 °C [ohm]; 0 or more.
-    core_temperature : any shape
-        Of the conductor [°C].
-    coefficient : float
-        Of the resistance with temperature [1/K].
-
-    Raises
-    ------
-    ValueError
-        If the resistance is negative.
+    runs
+        Each of them.
+    rated_current : float
+        [A].
+    air_temperature : (intervals,) or number
+        [°C].
 
     Notes
     -----
-    No more is lost than the string gives: a string whose whole voltage drops in the cable delivers nothing.
+    No more is lost than the strings give.
 
     References
     ----------
-    IEC 60028, resistance of copper and its linear change with temperature; IEC 60889 for aluminium.
+    IEC 60028, IEC 60889: linear change of the resistance with temperature.
     """
-    if np.any(np.asarray(resistance) < 0):
-        raise ValueError(f"resistance must be 0 ohm or more; it is {np.min(resistance):g}")
-    given = current * voltage
-    loss = np.minimum(current**2 * resistance * (1 + coefficient * (core_temperature - 20)), given)
+    given, load = current * voltage, current / rated_current
+    resistance = sum((run.during(load, air_temperature) for run in runs), np.zeros_like(current))
+    loss = np.minimum(current**2 * resistance, given)
     return WiredPower(power=given - loss, loss=loss)
 
 
-def wire_ac(power: Floats, rated_power: float, share_at_rated: float) -> WiredPower:
-    """Carry AC power at constant voltage: a loss with the square of the power, `share_at_rated` of it at `rated_power`.
+@dataclass(frozen=True)
+class AcCableLoss:
+    """What an AC cable loses, by the square of the active power that it carries."""
+
+    per_square: float  # at 20 °C [1/W]
+    rated_power: float  # [W]
+    coefficient: float = 0.0  # of the resistance with temperature [1/K]; none where only a share is known
+    rise: float = 0.0  # of the conductor at rated power [K]
+    ground: float | None = None  # temperature around a buried cable [°C]; the air's where there is none
+
+    @classmethod
+    def of_share(cls, share: float, rated_power: float) -> "AcCableLoss":
+        """That loses a share (0..1) of the power at rated power [W]."""
+        return cls(share / rated_power, rated_power)
+
+    def during(self, power: Floats, air_temperature: ArrayLike) -> Floats:
+        """Loss at powers [W] and temperatures of the air [°C]; never more than is carried."""
+        around = air_temperature if self.ground is None else self.ground
+        warm = 1 + self.coefficient * (around + self.rise * np.square(power / self.rated_power) - 20) if self.coefficient else 1.0
+        return np.minimum(power**2 * self.per_square * warm, np.maximum(np.abs(power), 0))
+
+
+def wire_ac(power: Floats, cable: AcCableLoss, air_temperature: ArrayLike = 20.0) -> WiredPower:
+    """Carry AC power at constant voltage; power drawn at night passes the same way.
 
     Parameters
     ----------
     power : (intervals,)
-        [W]; power drawn at night passes the same way.
-    rated_power : float
         [W].
-    share_at_rated : float
-        0..1.
+    cable : AcCableLoss
+    air_temperature : (intervals,) or number
+        [°C].
     """
-    loss = power**2 * (share_at_rated / rated_power)
+    loss = cable.during(power, air_temperature)
     return WiredPower(power=power - loss, loss=loss)

@@ -17,15 +17,14 @@ from noontide.core.simulation.tracker_power import SubarrayPower, TrackerPower
 
 Floats = NDArray[np.float64]
 
-# Every line of the Cascade in the order in which the sunlight meets it.
-LINES: tuple[Loss, ...] = (
+# Every line that is booked for an inverter set, in the order in which the sunlight meets it.
+SET_LINES: tuple[Loss, ...] = (
     *plane_irradiance.LOSSES,
     *effective_irradiance.LOSSES,
     *module_power.LOSSES,
     *tracker_power.LOSSES,
     *grid_power.LOSSES,
 )
-LINE_OF = {line.key: line for line in LINES}
 
 
 @dataclass(frozen=True)
@@ -67,7 +66,7 @@ class Account:
 
     start: Floats  # (12,) horizontal irradiation on the area of the modules
     delivered: Floats  # (12,)
-    changes: Floats  # (lines, 12)
+    changes: Floats  # (lines of a set, 12)
     imbalance: float  # largest of any interval [W]
     largest_start: float  # [W]
     members: tuple[MemberYear, ...]  # in the order of the inputs
@@ -100,7 +99,7 @@ def book(inputs: AccountInputs) -> dict[str, Floats]:
                 key, change = changes.popitem()
                 booked[key] = booked.get(key, 0.0) + change * size
     booked |= inputs.grid.value.changes()
-    if unknown := booked.keys() ^ LINE_OF.keys():
+    if unknown := booked.keys() ^ {line.key for line in SET_LINES}:
         raise KeyError(f"booked under keys that do not match the lines of the Cascade: {sorted(unknown)}")
     return booked
 
@@ -112,15 +111,15 @@ def settle(inputs: AccountInputs) -> Account:
     area = sum(member.subarray.area for member in inputs.members)
     start = sky.ghi * area
     booked = book(inputs)
-    dark_months = _dark_intervals(sky)
+    dark_months = dark_intervals(sky)
     dark = grid.dark_changes()
-    left, changes = start - grid.delivered, np.zeros((len(LINES), 12))
-    for i, line in enumerate(LINES):
+    left, changes = start - grid.delivered, np.zeros((len(SET_LINES), 12))
+    for i, line in enumerate(SET_LINES):
         # Many a line does not occur; taken out of the books one by one, those that do are never all there twice.
         if (change := booked.pop(line.key)).size > 1:
             changes[i] = sky.monthly_sums(change)
             left += change
-    for i, line in enumerate(LINES):
+    for i, line in enumerate(SET_LINES):
         if line.key in dark:
             changes[i] += dark[line.key] * dark_months
     delivered = sky.monthly_sums(grid.delivered) + sum(dark.values()) * dark_months
@@ -151,6 +150,6 @@ def _member_year(member: AccountMember) -> MemberYear:
     )
 
 
-def _dark_intervals(sky: SunAndWeather) -> Floats:
+def dark_intervals(sky: SunAndWeather) -> Floats:
     """Intervals without light in each month, (12,)."""
     return sky.month_lengths - np.bincount(sky.months, minlength=12)

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.simulation.account import Account, MemberYear
+from noontide.core.simulation.connection import ConnectionYear
 from noontide.core.simulation.plant import Plant
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 
@@ -38,8 +39,10 @@ class Annual:
     peak_power: float  # highest AC power delivered [kW]
 
 
-def annual_of(plant: Plant, sky: SunAndWeather, accounts: Sequence[Account], members: Sequence[MemberYear]) -> Annual:
-    """The figures of a year from the accounts of its inverter sets and the years of its sub-arrays."""
+def annual_of(
+    plant: Plant, sky: SunAndWeather, accounts: Sequence[Account], members: Sequence[MemberYear], connection: ConnectionYear
+) -> Annual:
+    """The figures of a year from the accounts of its inverter sets, the years of its sub-arrays and what reaches the meter."""
     hours = sky.hours_per_interval
     dc_power, ac_power = plant.dc_power / 1000, plant.ac_power / 1000
     rated = plant.module_counts * plant.module_powers
@@ -47,12 +50,11 @@ def annual_of(plant: Plant, sky: SunAndWeather, accounts: Sequence[Account], mem
     plane = sum(w * m.reference for w, m in zip(weight, members, strict=True))
     corrected = float(sum(w * m.corrected.sum() for w, m in zip(weight, members, strict=True)))
     sets = list(zip(plant.counts, accounts, strict=True))
-    monthly = sum(count * account.delivered for count, account in sets)
+    monthly = connection.monthly_delivered
     total, reference = float(monthly.sum()), float(plane.sum())
     specific_yield = total / dc_power
     dc_energy = float(sum(count * account.dc for count, account in sets))
     clipping = float(sum(count * account.clipping for count, account in sets))
-    delivered = sum(count * account.output for count, account in sets)
     clips, outside = (np.logical_or.reduce([getattr(a, field) for a in accounts]) for field in ("clips", "outside"))
     return Annual(
         energy=total,
@@ -73,5 +75,5 @@ def annual_of(plant: Plant, sky: SunAndWeather, accounts: Sequence[Account], mem
         clipped_share=clipping / dc_energy if dc_energy else 0.0,
         clipped_hours=float(np.count_nonzero(clips) * hours),
         hours_outside_window=float(np.count_nonzero(outside) * hours),
-        peak_power=float(np.max(delivered, initial=0)) / 1000,
+        peak_power=float(np.max(connection.delivered, initial=0)) / 1000,
     )

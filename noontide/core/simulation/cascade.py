@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.simulation.account import LINES, Account
+from noontide.core.simulation.account import Account
+from noontide.core.simulation.connection import LINES, ConnectionYear
 from noontide.core.simulation.losses import Loss
 
 Floats = NDArray[np.float64]
@@ -60,22 +61,26 @@ class Cascade:
         return max(self.imbalance, yearly)
 
 
-def build_cascade(accounts: Sequence[Account], counts: Sequence[float], delivered: float) -> Cascade:
+def build_cascade(accounts: Sequence[Account], counts: Sequence[float], connection: ConnectionYear, delivered: float) -> Cascade:
     """The Cascade of several inverter sets.
 
     Parameters
     ----------
     accounts, counts
         Of each set: the account of one inverter, and how many there are.
+    connection : ConnectionYear
+        Of all inverters together.
     delivered : float
         Over the whole year, summed apart from the changes [kWh].
     """
-    monthly = sum(account.changes * count for account, count in zip(accounts, counts, strict=True))
+    of_sets = sum(account.changes * count for account, count in zip(accounts, counts, strict=True))
+    monthly = np.concatenate([of_sets, connection.monthly_changes])
     start = float(sum(account.start.sum() * count for account, count in zip(accounts, counts, strict=True)))
     left, entries = start, []
     for line, months in zip(LINES, monthly, strict=True):
         energy = float(months.sum())
         entries.append(CascadeEntry(line, months, energy, left))
         left += energy
-    imbalance = max(a.imbalance / max(a.largest_start, 1.0) for a in accounts)
+    most = sum(a.largest_start * count for a, count in zip(accounts, counts, strict=True))
+    imbalance = max(*(a.imbalance / max(a.largest_start, 1.0) for a in accounts), connection.imbalance / max(most, 1.0))
     return Cascade(start, delivered, tuple(entries), imbalance)

@@ -8,13 +8,14 @@ from typing import TypeVar
 from noontide.core.calendar import Calendar
 from noontide.core.design.document import Adjustment, Design, Losses, Site, Surface
 from noontide.core.electrical.datasheets import Catalogue
-from noontide.core.electrical.wiring import RISES
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.account import Account, AccountInputs, AccountMember, settle
 from noontide.core.simulation.adjusted_weather import AdjustmentInputs, adjust_year
+from noontide.core.simulation.cables_in_use import SizedCables, size_cables
 from noontide.core.simulation.cache import Kept, Rows, StageCache
+from noontide.core.simulation.connection import ConnectionInputs, connect
 from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_cover
 from noontide.core.simulation.grid_power import GridInputs, run_inverter
 from noontide.core.simulation.module_power import ModuleInputs, ModulePower, operate_module
@@ -76,13 +77,21 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     attitudes, planes = _planes(design, plant.surfaces, sky, weather.calendar, cache)
     effective = _effective(design, plant, sky, around, attitudes, planes, cache)
     powers = _modules(design, plant, sky, planes, effective, cache)
-    trackers, places = _trackers(design, plant, sky, effective, powers, cache)
+    cables = size_cables(design, plant)
+    trackers, places = _trackers(design, plant, cables, sky, effective, powers, cache)
     grid = cache.keep_rows(
         [
             GridInputs(
-                tuple(dict.fromkeys(trackers[k] for k in members)), unit, design.losses.ac_wiring, design.losses.unavailability
+                tuple(dict.fromkeys(trackers[k] for k in members)),
+                unit,
+                sky,
+                design.site.elevation,
+                one.warmer,
+                design.connection.power_factor,
+                cables.of_inverter(i),
+                design.losses.unavailability,
             )
-            for unit, members in zip(plant.inverters, plant.members, strict=True)
+            for i, (one, unit, members) in enumerate(zip(plant.sets, plant.inverters, plant.members, strict=True))
         ],
         run_inverter,
     )
@@ -96,7 +105,8 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     )
     together = max(1, TOGETHER // max(1, weather.calendar.intervals // 8760))
     stages = ([planes[s] for s in plant.surface_of], effective, powers, trackers)
-    accounts = _settled(cache.keep_rows(account_inputs, settle, lasting=True), plant.members, stages, together)
+    kept_accounts = cache.keep_rows(account_inputs, settle, lasting=True)
+    accounts = _settled(kept_accounts, plant.members, stages, together)
     years = {
         k: year for ks, account in zip(plant.members, accounts, strict=True) for k, year in zip(ks, account.members, strict=True)
     }
@@ -115,6 +125,8 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
         accounts=accounts,
         members=tuple(years[k] for k in range(len(plant.subarrays))),
         account_inputs=account_inputs,
+        cables=cables,
+        connected=cache.keep(_connection(design, plant, cables, sky, kept_accounts), connect, lasting=True),
         booked=cache.keep(BookedInputs(account_inputs, tuple(plant.counts.tolist())), book_all),
     )
 
@@ -282,9 +294,28 @@ def _modules(
     return cache.keep_rows(rows, operate_module)
 
 
+def _connection(
+    design: Design, plant: Plant, cables: SizedCables, sky: Kept[SunAndWeather], accounts: list[Kept[Account]]
+) -> ConnectionInputs:
+    connection, transformer = design.connection, plant.transformer
+    return ConnectionInputs(
+        sky=sky,
+        accounts=tuple(accounts),
+        counts=tuple(plant.counts.tolist()),
+        cable=cables.of_main,
+        iron_loss=transformer.iron_loss if transformer else 0.0,
+        copper_loss=transformer.copper_loss if transformer else 0.0,
+        rated_power=transformer.rated_power if transformer else 0.0,
+        power_factor=connection.power_factor,
+        auxiliaries=connection.auxiliaries,
+        export_limit=None if connection.export_limit is None else connection.export_limit * 1000,
+    )
+
+
 def _trackers(
     design: Design,
     plant: Plant,
+    cables: SizedCables,
     sky: Kept[SunAndWeather],
     effective: list[Kept[EffectiveIrradiance]],
     powers: list[Kept[ModulePower]],
@@ -295,8 +326,8 @@ def _trackers(
     for k, subarray in enumerate(plant.subarrays):
         on[int(plant.inverter_of[k]), subarray.tracker].append(k)
     rows = [
-        _tracker(design.losses, plant, i, tuple(_member(plant, k, effective, powers) for k in members), sky)
-        for (i, _), members in on.items()
+        _tracker(design.losses, plant, i, n, tuple(_member(plant, k, cables, effective, powers) for k in members), sky)
+        for (i, n), members in on.items()
     ]
     kept = cache.keep_rows(rows, run_tracker)
     tracker_of: dict[int, tuple[Kept[TrackerPower], int]] = {}
@@ -306,14 +337,20 @@ def _trackers(
     return [tracker_of[k][0] for k in range(len(plant.subarrays))], [tracker_of[k][1] for k in range(len(plant.subarrays))]
 
 
-def _member(plant: Plant, k: int, effective: list[Kept[EffectiveIrradiance]], powers: list[Kept[ModulePower]]) -> MemberInputs:
+def _member(
+    plant: Plant, k: int, cables: SizedCables, effective: list[Kept[EffectiveIrradiance]], powers: list[Kept[ModulePower]]
+) -> MemberInputs:
     subarray, module = plant.subarrays[k], plant.modules[k]
     field = _row_field(plant.surfaces[plant.surface_of[k]])
     behind = field.shaded_rows if field else 0.0
-    return MemberInputs(powers[k], effective[k], behind, module, subarray.modules_per_string, subarray.strings)
+    return MemberInputs(
+        powers[k], effective[k], behind, module, subarray.modules_per_string, subarray.strings, cables.of_strings(k)
+    )
 
 
-def _tracker(losses: Losses, plant: Plant, i: int, members: tuple[MemberInputs, ...], sky: Kept[SunAndWeather]) -> TrackerInputs:
+def _tracker(
+    losses: Losses, plant: Plant, i: int, tracker: int, members: tuple[MemberInputs, ...], sky: Kept[SunAndWeather]
+) -> TrackerInputs:
     unit = plant.inverters[i]
     return TrackerInputs(
         sky=sky,
@@ -321,11 +358,10 @@ def _tracker(losses: Losses, plant: Plant, i: int, members: tuple[MemberInputs, 
         mppt_minimum=unit.mppt_minimum,
         mppt_maximum=unit.mppt_maximum,
         start=unit.start_voltage,
-        current=unit.maximum_tracker_current,
+        current=unit.tracker_input(tracker).current,
         quality=losses.quality,
         light_induced=losses.light_induced,
+        degradation=losses.degraded,
+        degradation_of_current=losses.degradation_of_current / 100,
         mismatch=losses.mismatch,
-        dc_wiring=losses.dc_wiring,
-        conductor=losses.dc_conductor,
-        rise=RISES[losses.dc_laying],
     )

@@ -1,4 +1,4 @@
-"""The stage from the inverter's terminals to the meter: inverters, AC cables, unavailability."""
+"""The stage from the inverter's terminals to the board: inverters, their AC cables, unavailability."""
 
 from dataclasses import dataclass
 
@@ -7,9 +7,11 @@ from numpy.typing import NDArray
 
 from noontide.core.electrical.datasheets import Inverter
 from noontide.core.electrical.inverter import convert, fit_inverter
-from noontide.core.electrical.wiring import wire_ac
+from noontide.core.electrical.strings import NOTHING
+from noontide.core.electrical.wiring import AcCableLoss, wire_ac
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
+from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.core.simulation.tracker_power import TrackerPower
 
 Floats = NDArray[np.float64]
@@ -20,6 +22,14 @@ LOSSES = (
         "Power limits of the inverter's datasheet", also="power limit, overload, DC/AC ratio, derate",
     ),
     Loss(
+        "power_factor", "Power factor", "grid", r"\Delta E = -\sum_t\max\bigl(0,\,P_\mathrm{DC}(P_\mathrm{max})-P_\mathrm{DC}(S_\mathrm{r}\cos\varphi)\bigr)\Delta t",
+        "Apparent power of the inverter's datasheet", (Setting("/connection/power_factor", r"\cos\varphi"),), also="reactive power, cos phi, VAR",
+    ),
+    Loss(
+        "derating", "Derating of inverters", "grid", r"\Delta E = -\sum_t\max\bigl(0,\,P_\mathrm{DC}-P_\mathrm{DC}(d(T_a,h)\,P_\mathrm{max})\bigr)\Delta t",
+        "Derating by temperature and height of the inverter's datasheet", also="temperature derating, altitude, thermal limit",
+    ),
+    Loss(
         "inverter", "Inverter", "grid", r"\Delta E = -\sum_t P_\mathrm{r}\,(k_0+k_1p+k_2p^2)\,\Delta t,\quad p=P_\mathrm{AC}/P_\mathrm{r}",
         "Schmidt and Sauer (1996), Sonnenenergie 4, 43-47, fitted to the datasheet", also="inverter efficiency, conversion",
     ),
@@ -28,7 +38,7 @@ LOSSES = (
         "Inverter's datasheet, in intervals without output", also="night use, standby, tare",
     ),
     Loss(
-        "ac_wiring", "AC wiring", "grid", r"\Delta E = -\sum_t w\,\frac{P_\mathrm{AC}^2}{P_\mathrm{r}}\,\Delta t", "Ohm's law at constant voltage",
+        "ac_wiring", "AC wiring", "grid", r"\Delta E = -\sum_t w\,\frac{P_\mathrm{AC}^2}{P_\mathrm{r}}\,\Delta t", "Ohm's law at constant voltage; of a cable by its section at the conductor's temperature",
         (Setting("/losses/ac_wiring", "w"),), also="ohmic loss, cable loss",
     ),
     Loss(
@@ -42,7 +52,11 @@ LOSSES = (
 class GridInputs:
     trackers: tuple[Kept[TrackerPower], ...]
     inverter: Inverter
-    ac_wiring: float  # at rated power [%]
+    sky: Kept[SunAndWeather]
+    height: float  # above sea level [m]
+    warmer: float  # the air around the inverter than the weather's [K]
+    power_factor: float
+    cable: AcCableLoss
     unavailability: float  # [%]
 
 
@@ -52,6 +66,8 @@ class InverterOutput:
 
     dc: Floats
     clipping: Floats
+    power_factor_loss: Floats
+    derating: Floats
     conversion: Floats
     ac: Floats
     night_use: Floats
@@ -65,6 +81,8 @@ class InverterOutput:
         """What each line of the Cascade changes, (light,) [W]."""
         return {
             "clipping": -self.clipping,
+            "power_factor": -self.power_factor_loss,
+            "derating": -self.derating,
             "inverter": -self.conversion,
             "night_use": -self.night_use,
             "ac_wiring": -self.wiring_loss,
@@ -83,13 +101,18 @@ def run_inverter(row: GridInputs) -> InverterOutput:
     weighted = sum(member.power * member.point.voltage for member in members)
     voltage = np.divide(weighted, dc, out=np.zeros_like(dc), where=dc > 0)
     unit = row.inverter
-    out = convert(dc, voltage, fit_inverter(unit), unit.ac_power, unit.maximum_dc_power, unit.night_power)
-    cable = wire_ac(out.ac - out.night_use, unit.ac_power, row.ac_wiring / 100)
+    air = row.sky.value.air_temperature
+    caps = _caps(row, air)
+    out = convert(dc, voltage, fit_inverter(unit), unit.ac_power, unit.maximum_dc_power, unit.night_power, tuple(caps.values()))
+    held_back = dict(zip(caps, out.held_back, strict=True))
+    cable = wire_ac(out.ac - out.night_use, row.cable, air)
     idle = np.maximum(cable.power, 0) * (row.unavailability / 100)
-    dark = wire_ac(np.array([-unit.night_power]), unit.ac_power, row.ac_wiring / 100)
+    dark = wire_ac(np.array([-unit.night_power]), row.cable)
     return InverterOutput(
         dc=dc,
         clipping=out.clipping,
+        power_factor_loss=held_back.get("power_factor", NOTHING),
+        derating=held_back.get("derating", NOTHING),
         conversion=out.conversion,
         ac=out.ac,
         night_use=out.night_use,
@@ -99,3 +122,16 @@ def run_inverter(row: GridInputs) -> InverterOutput:
         dark_use=unit.night_power,
         dark_wiring=float(dark.loss[0]),
     )
+
+
+def _caps(row: GridInputs, air: Floats) -> dict[str, Floats]:
+    """What limits the AC power below its rating, each within the one before [W]; none that never does."""
+    unit, caps = row.inverter, {}
+    most = unit.power_at(row.power_factor)
+    if most < unit.ac_power:
+        caps["power_factor"] = np.full_like(air, most)
+    if unit.derating is not None:
+        left = unit.derating.share(air + row.warmer, row.height)
+        if left.size and left.min() < 1:
+            caps["derating"] = np.minimum(left * unit.ac_power, most)
+    return caps

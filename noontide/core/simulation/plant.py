@@ -6,8 +6,9 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.design.document import Design, InverterSet, SubArray, Surface
-from noontide.core.electrical.datasheets import Catalogue, Inverter, Module
+from noontide.core.design.circuits import InverterSet, SubArray
+from noontide.core.design.document import Design, Surface
+from noontide.core.electrical.datasheets import Catalogue, Inverter, Module, Transformer
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -39,6 +40,7 @@ class Plant:
     inverter_ids: tuple[str, ...]
     sets: tuple[InverterSet, ...]
     inverters: tuple[Inverter, ...]  # of each set
+    transformer: Transformer | None = None
 
     @cached_property
     def surface_of(self) -> Ints:
@@ -122,6 +124,9 @@ def build_plant(design: Design, parts: Catalogue) -> Plant:
     for key, unit in design.inverters.items():
         if unit.model not in inverters:
             raise UnknownPart("inverter", unit.model, f"/inverters/{key}/model")
+    transformers, chosen = {**parts.transformers, **design.parts.transformers}, design.connection.transformer
+    if chosen is not None and chosen not in transformers:
+        raise UnknownPart("transformer", chosen, "/connection/transformer")
     lit = {s.surface for s in design.subarrays.values()}
     used_surfaces = [key for key in design.surfaces if key in lit]
     fed = {s.inverter for s in design.subarrays.values()}
@@ -135,4 +140,5 @@ def build_plant(design: Design, parts: Catalogue) -> Plant:
         inverter_ids=tuple(used_inverters),
         sets=tuple(design.inverters[key] for key in used_inverters),
         inverters=tuple(inverters[design.inverters[key].model] for key in used_inverters),
+        transformer=transformers[chosen] if chosen is not None else None,
     )

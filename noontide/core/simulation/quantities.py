@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.simulation.account import LINES
+from noontide.core.simulation.connection import LINES
 
 if TYPE_CHECKING:
     from noontide.core.simulation.results import Results

@@ -9,10 +9,12 @@ from numpy.typing import NDArray
 
 from noontide.core.calendar import Calendar
 from noontide.core.design.document import Design
-from noontide.core.simulation.account import LINE_OF, Account, AccountInputs, MemberYear, book
+from noontide.core.simulation.account import Account, AccountInputs, MemberYear, book
 from noontide.core.simulation.annual import Annual, annual_of
+from noontide.core.simulation.cables_in_use import SizedCables
 from noontide.core.simulation.cache import Kept, Rows
 from noontide.core.simulation.cascade import Cascade, build_cascade
+from noontide.core.simulation.connection import LINE_OF, ConnectionYear
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
 from noontide.core.simulation.grid_power import InverterOutput
 from noontide.core.simulation.module_power import ModulePower
@@ -68,6 +70,8 @@ class Results:
     accounts: tuple[Account, ...]  # of each inverter set, one inverter
     members: tuple[MemberYear, ...]  # of each sub-array
     account_inputs: tuple[AccountInputs, ...]
+    cables: SizedCables
+    connected: Kept[ConnectionYear]
     booked: Kept[Booked]
 
     @property
@@ -85,19 +89,23 @@ class Results:
     @cached_property
     def annual(self) -> Annual:
         """Sums, yields and ratios of the year."""
-        return annual_of(self.plant, self.sky, self.accounts, self.members)
+        return annual_of(self.plant, self.sky, self.accounts, self.members, self.connected.value)
 
     @cached_property
     def cascade(self) -> Cascade:
         """Where the energy goes."""
-        return build_cascade(self.accounts, self.plant.counts, float(self.delivered.sum()) * self.sky.hours_per_interval / 1000)
+        return build_cascade(
+            self.accounts,
+            self.plant.counts.tolist(),
+            self.connected.value,
+            float(self.delivered.sum()) * self.sky.hours_per_interval / 1000,
+        )
 
     @property
     def delivered(self) -> Floats:
         """AC power at the meter, negative while inverters draw at night, (intervals,) [W]."""
-        sets = list(zip(self.plant.counts, self.accounts, strict=True))
-        lit, dark = sum(count * one.output for count, one in sets), sum(count * one.dark_output for count, one in sets)
-        return self.whole_year(lit, float(dark))
+        year = self.connected.value
+        return self.whole_year(year.delivered, year.dark_delivered)
 
     def whole_year(self, values: Floats, dark: float = 0.0) -> Floats:
         """Spread values over the light, (light,), over the year, (intervals,)."""
@@ -119,6 +127,9 @@ class Results:
         """
         if key not in LINE_OF:
             raise KeyError(key)
+        year = self.connected.value
+        if key in year.changes:
+            return self.whole_year(year.changes[key], year.dark_changes[key])
         lit = self.booked.value.changes[key]
         dark = sum(count * unit.dark_changes().get(key, 0.0) for count, unit in zip(self.plant.counts, self.grid, strict=True))
         return self.whole_year(lit, dark)

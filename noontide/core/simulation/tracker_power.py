@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 from noontide.core.electrical.datasheets import Module
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.shaded_strings import DIODE_DROP
-from noontide.core.electrical.strings import OperatingPoint, RowShade, Strings, TrackerLimits, find_operating_points
-from noontide.core.electrical.wiring import COEFFICIENTS, conductor_temperature, wire
+from noontide.core.electrical.strings import NOTHING, OperatingPoint, RowShade, Strings, TrackerLimits, find_operating_points
+from noontide.core.electrical.wiring import CableResistance, wire_through
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
 from noontide.core.simulation.losses import Loss, Setting
@@ -29,7 +29,12 @@ LOSSES = (
         (Setting("/losses/light_induced", r"\ell"),), also="LID, LeTID",
     ),
     Loss(
-        "mismatch", "Mismatch", "modules", r"\Delta E = -m\,(1-q)(1-\ell)\sum_t P_\mathrm{mpp}\,\Delta t", _SHARE,
+        "degradation", "Degradation", "modules", r"\Delta E = -d\,(n-1)\,(1-q)(1-\ell)\sum_t P_\mathrm{mpp}\,\Delta t",
+        "Linear in the years of operation; Jordan et al. (2016), Progress in Photovoltaics 24, 978-989",
+        (Setting("/losses/degradation", "d"), Setting("/losses/year_of_operation", "n"), Setting("/losses/degradation_of_current")), also="ageing, aging, yearly degradation",
+    ),
+    Loss(
+        "mismatch", "Mismatch", "modules", r"\Delta E = -m\,(1-q)(1-\ell)(1-d(n-1))\sum_t P_\mathrm{mpp}\,\Delta t", _SHARE,
         (Setting("/losses/mismatch", "m"),), also="module mismatch",
     ),
     Loss(
@@ -65,6 +70,7 @@ class MemberInputs:
     module: Module
     series: int
     parallel: int
+    cables: tuple[CableResistance, ...]  # from the strings to the inverter
 
 
 @dataclass(frozen=True)
@@ -77,10 +83,9 @@ class TrackerInputs:
     current: float  # largest operating current [A]
     quality: float  # [%]
     light_induced: float  # [%]
+    degradation: float  # of the power over the years of operation, 0..1
+    degradation_of_current: float  # how much of it is current, 0..1; the rest is voltage
     mismatch: float  # [%]
-    dc_wiring: float  # at rated power [%]
-    conductor: str
-    rise: float  # of the conductor over the air at rated current [K]
 
 
 @dataclass(frozen=True)
@@ -91,7 +96,9 @@ class SubarrayPower:
     point: OperatingPoint
     wiring_loss: Floats  # [W]
     power: Floats  # after the cables [W]
-    shares: tuple[float, float, float]  # tolerance, light-induced degradation, mismatch, each of what the one before leaves
+    shares: tuple[
+        float, float, float, float
+    ]  # tolerance, light-induced, yearly degradation, mismatch, each of what the one before leaves
     area: float  # of the modules [m2]
     rated: float  # [W]
     count: int  # modules
@@ -101,16 +108,17 @@ class SubarrayPower:
         """What each line of the Cascade changes, (light,) [W]."""
         nominal = effective.mean * (self.rated / 1000)
         power_at_25c = module.power_at_25c * (self.rating * self.count)
-        quality, light_induced, mismatch = self.shares
-        left = 1 - quality, (1 - quality) * (1 - light_induced)
+        quality, light_induced, degradation, mismatch = self.shares
+        new = (1 - quality) * (1 - light_induced)
         point = self.point
         return {
             "conversion": nominal - effective.mean * self.area,
             "weak_light": power_at_25c - nominal,
             "temperature": self.maximum - power_at_25c,
             "quality": self.maximum * -quality,
-            "light_induced": self.maximum * (-light_induced * left[0]),
-            "mismatch": self.maximum * (-mismatch * left[1]),
+            "light_induced": self.maximum * (-light_induced * (1 - quality)),
+            "degradation": self.maximum * (-degradation * new) if degradation else NOTHING,
+            "mismatch": self.maximum * (-mismatch * new * (1 - degradation)),
             "partial_shade": -point.partial_shade_loss,
             "parallel": -point.parallel_loss,
             "window": -point.window_loss,
@@ -128,19 +136,16 @@ class TrackerPower:
 
 def run_tracker(row: TrackerInputs) -> TrackerPower:
     """Strings on their trackers and through their cables, every loss booked where it happens."""
-    shares = row.quality / 100, row.light_induced / 100, row.mismatch / 100
-    keep = (1 - shares[0]) * (1 - shares[1]) * (1 - shares[2])
+    shares = row.quality / 100, row.light_induced / 100, row.degradation, row.mismatch / 100
+    voltage_left = (1 - row.degradation) ** (1 - row.degradation_of_current)
+    keep = (1 - shares[0]) * (1 - shares[1]) * (1 - shares[3]) * (1 - row.degradation) ** row.degradation_of_current
     limits = TrackerLimits(row.mppt_minimum, row.mppt_maximum, row.start, row.current)
-    points = find_operating_points([_strings(member, keep) for member in row.members], limits)
+    points = find_operating_points([_strings(member, keep, voltage_left) for member in row.members], limits)
     air = row.sky.value.air_temperature
     powers = []
     for member, point in zip(row.members, points, strict=True):
         module, count = member.module, member.series * member.parallel
-        rated_current = module.imp * member.parallel
-        # The run that loses the given share of the rated power at 20 °C.
-        resistance = row.dc_wiring / 100 * module.vmp * member.series / rated_current
-        core = conductor_temperature(point.current, rated_current, air, row.rise)
-        cable = wire(point.current, point.voltage, resistance, core, COEFFICIENTS[row.conductor])
+        cable = wire_through(point.current, point.voltage, member.cables, module.imp * member.parallel, air)
         power = member.power.value
         powers.append(
             SubarrayPower(
@@ -158,7 +163,7 @@ def run_tracker(row: TrackerInputs) -> TrackerPower:
     return TrackerPower(tuple(powers))
 
 
-def _strings(member: MemberInputs, keep: float) -> Strings:
+def _strings(member: MemberInputs, keep: float, voltage_left: float) -> Strings:
     power, effective, module = member.power.value, member.effective.value, member.module
     shade = None
     if member.behind:
@@ -175,7 +180,8 @@ def _strings(member: MemberInputs, keep: float) -> Strings:
         maximum_voltage=power.voltage,
         maximum_current=power.current,
         factor=power.rating * keep,
-        series=member.series,
+        # Aged modules give their current at a lower voltage: as so much less of a module.
+        series=member.series * voltage_left,
         parallel=member.parallel,
         shade=shade,
         drop=module.bypass_diodes * DIODE_DROP,

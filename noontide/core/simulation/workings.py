@@ -6,8 +6,8 @@ from pydantic import BaseModel
 from noontide.core.calendar import MONTHS
 from noontide.core.design.document import Surface
 from noontide.core.irradiance.attitude import Fixed, Seasonal, SingleAxis, TwoAxis
-from noontide.core.simulation.account import LINES
 from noontide.core.simulation.chain import motion_of
+from noontide.core.simulation.connection import LINES
 from noontide.core.simulation.figures import FIGURE_OF, SIMULATED, Figure, mean_cell_temperature
 from noontide.core.simulation.losses import Setting
 from noontide.core.simulation.results import Results

@@ -1,27 +1,37 @@
 """The parts that a user can choose from: those that ship, and the user's own."""
 
+from collections.abc import Mapping
+
 from django.db import transaction
 
-from noontide.core.electrical import Catalogue, Inverter, Module
+from noontide.core.electrical import Catalogue
+from noontide.core.electrical.datasheets import Part
 from noontide.parts import built_in_parts
 from noontide.server.accounts.models import User
 from noontide.server.parts_library.models import OwnPart
 
-MOST_OWN = {"modules": 300, "inverters": 150}  # with those that ship within what a catalogue holds
+# With those that ship within what a catalogue holds.
+MOST_OWN = {
+    "modules": 300,
+    "inverters": 150,
+    "transformers": 80,
+    "cables": 120,
+    "devices": 250,
+    "batteries": 150,
+    "controllers": 150,
+}
 
 
 def library_of(user: User) -> Catalogue:
     """All parts of a user; an own part never stands for one that ships, since their ids differ."""
     shipped = built_in_parts()
-    own: dict[str, dict] = {"modules": {}, "inverters": {}}
+    own: dict[str, dict] = {kind: {} for kind in Catalogue.model_fields}
     for row in OwnPart.objects.visible_to(user):
         own[row.kind][row.key] = row.datasheet
     if not any(own.values()):
         return shipped
     mine = Catalogue.model_validate(own)
-    return shipped.model_copy(
-        update={"modules": {**shipped.modules, **mine.modules}, "inverters": {**shipped.inverters, **mine.inverters}}
-    )
+    return shipped.model_copy(update={kind: {**getattr(shipped, kind), **getattr(mine, kind)} for kind in own})
 
 
 def own_keys(user: User) -> set[tuple[str, str]]:
@@ -30,7 +40,7 @@ def own_keys(user: User) -> set[tuple[str, str]]:
 
 
 @transaction.atomic
-def keep_parts(user: User, kind: str, parts: dict[str, Module | Inverter]) -> None:
+def keep_parts(user: User, kind: str, parts: Mapping[str, Part]) -> None:
     """Keep datasheets as the user's own; one of the same id is replaced. Designs carry copies and do not change.
 
     Raises

@@ -10,6 +10,11 @@ class OwnPart(models.Model):
     class Kind(models.TextChoices):
         MODULES = "modules"
         INVERTERS = "inverters"
+        TRANSFORMERS = "transformers"
+        CABLES = "cables"
+        DEVICES = "devices"
+        BATTERIES = "batteries"
+        CONTROLLERS = "controllers"
 
     kind = models.CharField(max_length=12, choices=Kind)
     key = models.CharField(max_length=64)

@@ -1,5 +1,4 @@
 import json
-from typing import Literal
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
@@ -10,7 +9,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.electrical import Inverter, Module, fit_inverter, weighted_efficiency
-from noontide.core.electrical.parts_table import LARGEST, Fault, read_parts
+from noontide.core.electrical.parts_table import LARGEST, MODELS, Fault, Kind, read_parts
 from noontide.parts import built_in_parts
 from noontide.server.parts_library.library import keep_parts, library_of, own_keys
 from noontide.server.parts_library.models import OwnPart
@@ -84,7 +83,7 @@ class PartsImportView(APIView):
                 "type": "object",
                 "properties": {
                     "file": {"type": "string", "format": "binary"},
-                    "kind": {"type": "string", "enum": ["modules", "inverters"]},
+                    "kind": {"type": "string", "enum": list(MODELS)},
                     "mapping": {"type": "string", "description": "headings and fields, as a JSON object"},
                     "keep": {"type": "string", "enum": ["true", "false"]},
                 },
@@ -145,10 +144,10 @@ class OwnPartView(APIView):
         return Response(status=204)
 
 
-def _kind(request: Request) -> Literal["modules", "inverters"]:
+def _kind(request: Request) -> Kind:
     kind = request.data.get("kind")
-    if kind not in ("modules", "inverters"):
-        raise Problem(422, "unknown-kind", "Unknown kind", "Choose modules or inverters.", "/kind")
+    if kind not in MODELS:
+        raise Problem(422, "unknown-kind", "Unknown kind", f"Choose among {', '.join(MODELS)}.", "/kind")
     return kind
 
 

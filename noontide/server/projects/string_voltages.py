@@ -3,7 +3,6 @@
 import numpy as np
 
 from noontide.core.electrical.fitting import fit_module
-from noontide.core.electrical.protection import fuse_sizes
 from noontide.core.electrical.single_diode import circuit, open_circuit_voltage
 from noontide.core.simulation import Results
 from noontide.core.simulation.checks import limits_of
@@ -51,9 +50,7 @@ def voltages_of(results: Results, subarray: str, revision: int = 0) -> VoltageAn
             why=why,
         )
 
-    own_strings = results.plant.subarrays[k]
-    together = [s for s in results.plant.subarrays if (s.inverter, s.tracker) == (own_strings.inverter, own_strings.tracker)]
-    fuses = fuse_sizes(module.isc, sum(s.strings for s in together), module.maximum_series_fuse)
+    fuses = results.cables.fuses[int(results.plant.inverter_of[k]), results.plant.subarrays[k].tracker]
     words = fuses.reason
     if fuses.is_needed and fuses.sizes:
         words += f" Made in {', '.join(f'{size:g}' for size in fuses.sizes)} A."

@@ -6,7 +6,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from noontide.core.electrical.cables import RESISTANCES, NoSection, cable_section, grouping_factor
+from noontide.core.electrical.cables import (
+    RESISTANCES,
+    NoSection,
+    Route,
+    cable_section,
+    grouping_factor,
+)
 
 runs = st.tuples(st.floats(1, 200), st.floats(1, 100), st.sampled_from(["surface", "conduit", "buried"]), st.floats(0, 60))
 
@@ -47,10 +53,10 @@ def test_the_choice_keeps_both_limits_and_the_next_smaller_section_does_not(run)
         return
     assert found.ampacity >= current and found.drop <= 1.5 + 1e-9
     smaller = [s for s in RESISTANCES["copper"] if s < found.section]
-    if smaller and found.limited_by == "voltage drop":
-        # The smaller one would drop more at the same current, hotter as it is.
-        assert RESISTANCES["copper"][smaller[-1]] > RESISTANCES["copper"][found.section]
-        assert found.drop * RESISTANCES["copper"][smaller[-1]] / RESISTANCES["copper"][found.section] > 1.5
+    if smaller:
+        route = Route(length, current, current, 230, method=method, ambient=ambient)
+        before = route.at(smaller[-1])
+        assert before.drop > 1.5 if found.limited_by == "voltage drop" else before.ampacity < current
 
 
 @given(runs, st.floats(1.01, 3))

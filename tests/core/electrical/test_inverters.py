@@ -7,9 +7,10 @@ from numpy.testing import assert_allclose
 from pydantic import ValidationError
 
 from noontide.core.electrical import Inverter, fit_inverter, weighted_efficiency
+from noontide.core.electrical.datasheets import Derating
 from noontide.core.electrical.inverter import convert
 from noontide.core.electrical.loss_polynomial import CALIFORNIAN, EUROPEAN, fit_weighted
-from noontide.core.electrical.wiring import conductor_temperature, wire, wire_ac
+from noontide.core.electrical.wiring import COEFFICIENTS, AcCableLoss, CableResistance, wire_ac, wire_through
 from noontide.parts import built_in_parts
 
 INVERTERS = list(built_in_parts().inverters.values())
@@ -135,43 +136,80 @@ def test_in_the_dark_it_draws_its_night_power():
     assert out.ac[2] > 0
 
 
+COPPER = COEFFICIENTS["copper"]
+
+
 @pytest.mark.parametrize(
     ("celsius", "watts"),
     [pytest.param(20, 50, id="at the reference temperature"), pytest.param(70, 59.825, id="50 K warmer: 19.65 % more")],
 )
 def test_ten_amperes_through_half_an_ohm(celsius, watts):
-    wired = wire(np.array([[10.0]]), np.array([[600.0]]), 0.5, np.array([celsius]))
+    wired = wire_through(np.array([10.0]), np.array([600.0]), [CableResistance(0.5, COPPER, 0.0)], 10.0, np.array([celsius]))
     assert wired.loss.item() == pytest.approx(watts, rel=1e-12)
+
+
+def test_two_runs_lose_what_each_loses_one_of_them_cool_in_the_ground():
+    """10 A through 0.2 ohm of copper at 50 °C and 0.3 ohm of aluminium at 20 °C: 20 W x 1.1179 and 30 W."""
+    runs = [CableResistance(0.2, COPPER, 0.0), CableResistance(0.3, COEFFICIENTS["aluminium"], 0.0, ground=20.0)]
+    wired = wire_through(np.array([10.0]), np.array([600.0]), runs, 10.0, np.array([50.0]))
+    assert wired.loss.item() == pytest.approx(20 * 1.1179 + 30, rel=1e-12)
 
 
 @given(plants)
 def test_power_in_is_power_out_plus_loss(plant):
-    wired = wire(*plant)
-    assert_allclose(wired.power + wired.loss, plant[0] * plant[1], rtol=1e-12, atol=1e-9)
+    current, voltage, resistance, air = plant
+    wired = wire_through(current, voltage, [CableResistance(resistance, COPPER, 15.0)], 12.0, air)
+    assert_allclose(wired.power + wired.loss, current * voltage, rtol=1e-12, atol=1e-9)
 
 
 @given(plants)
-def test_half_the_current_loses_a_quarter(plant):
-    current, *others = plant
-    assert_allclose(4 * wire(current / 2, *others).loss, wire(current, *others).loss, rtol=1e-12, atol=1e-9)
-
-
-def test_a_negative_resistance_is_refused():
-    with pytest.raises(ValueError, match=r"it is -0\.1"):
-        wire(np.ones(3), np.ones(3), -0.1, np.zeros(3))
+def test_half_the_current_loses_a_quarter_at_one_temperature(plant):
+    current, voltage, resistance, air = plant
+    runs = [CableResistance(resistance, COPPER, 0.0)]
+    loss = wire_through(current, voltage, runs, 12.0, air).loss
+    half = wire_through(current / 2, voltage, runs, 12.0, air).loss
+    free = loss < current * voltage  # where the cable does not take all
+    assert_allclose(4 * half[free], loss[free], rtol=1e-12, atol=1e-9)
 
 
 def test_a_string_that_drops_all_its_voltage_in_the_cable_gives_nothing():
     """20 A at 50 V into 5 ohm: the cable would take 2000 W of 1000 W."""
-    wired = wire(np.array([20.0]), np.array([50.0]), 5.0, np.array([20.0]))
+    wired = wire_through(np.array([20.0]), np.array([50.0]), [CableResistance(5.0, COPPER, 0.0)], 20.0, np.array([20.0]))
     assert (wired.power.item(), wired.loss.item()) == (0, 1000)
 
 
 @pytest.mark.parametrize(("load", "celsius"), [(0, 20), (0.5, 25), (1, 40)])
 def test_a_conductor_is_hotter_than_the_air_by_the_square_of_its_load(load, celsius):
-    assert conductor_temperature(np.array([10.0 * load]), 10.0, np.array([20.0]), 20.0).item() == celsius
+    warm = CableResistance(1.0, 0.004, 20.0).during(np.array([load]), np.array([20.0]))
+    assert warm.item() == pytest.approx(1 + 0.004 * (celsius - 20), rel=1e-12)
 
 
 def test_ac_wiring_loses_its_share_at_rated_power_and_a_quarter_of_the_watts_at_half():
-    out = wire_ac(np.array([1000.0, 500.0]), 1000.0, 0.02)
+    out = wire_ac(np.array([1000.0, 500.0]), AcCableLoss.of_share(0.02, 1000.0))
     assert_allclose(out.loss, [20.0, 5.0])
+
+
+def test_a_cap_holds_power_back_and_all_of_it_is_booked():
+    """The rated power first, then a power factor of 0.9, then heat that leaves 0.5."""
+    inverter = built_in_parts().inverters["hexley-20"]
+    dc = np.array([30_000.0, 19_000.0, 8_000.0])
+    caps = (np.full(3, 0.9 * inverter.ac_power), np.full(3, 0.5 * inverter.ac_power))
+    out = convert(dc, np.full(3, 650.0), fit_inverter(inverter), inverter.ac_power, inverter.maximum_dc_power, 3.0, caps)
+    assert_allclose(out.ac[:2], 0.5 * inverter.ac_power, rtol=1e-9)
+    assert [bool(held.any()) for held in out.held_back] == [True, True] and out.held_back[1][2] == 0
+    assert_allclose(dc, out.ac + out.clipping + out.conversion + sum(out.held_back), rtol=1e-12)
+
+
+def test_an_inverter_that_is_too_hot_gives_nothing_and_draws_its_night_power():
+    inverter = built_in_parts().inverters["hexley-20"]
+    out = convert(np.array([9000.0]), np.array([650.0]), fit_inverter(inverter), 20_000, 30_000, 3.0, (np.zeros(1),))
+    assert (out.ac.item(), out.held_back[0].item(), out.night_use.item()) == (0, 9000, 3)
+
+
+@pytest.mark.parametrize(
+    ("temperature", "height", "left"),
+    [(40, 0, 1), (50, 0, 0.9), (64.9, 0, 0.602), (65, 0, 0), (40, 3000, 0.9), (50, 3000, 0.81), (45, 20_000, 0)],
+)
+def test_derating_by_hand(temperature, height, left):
+    """2 % a kelvin above 45 °C until 65 °C, 1 % each 100 m above 2000 m."""
+    assert Derating().share(temperature, height).item() == pytest.approx(left, abs=1e-12)

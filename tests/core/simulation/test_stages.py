@@ -8,7 +8,7 @@ from numpy.testing import assert_allclose
 
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import StageCache, simulate
-from noontide.core.simulation.account import LINES, book
+from noontide.core.simulation.account import SET_LINES, book
 from noontide.core.simulation.chain import sky_over
 from noontide.core.simulation.checks import limits_of
 from noontide.parts import built_in_parts
@@ -193,7 +193,9 @@ def test_by_day_and_at_night_the_inverter_draws_or_gives_never_both(roof_documen
 
 def test_every_line_is_booked_and_no_other(roof_document, hill_weather, monkeypatch):
     results = simulate(varied(roof_document), hill_weather, PARTS)
-    assert list(book(results.account_inputs[0])) != [] and {line.key for line in LINES} == set(book(results.account_inputs[0]))
+    assert list(book(results.account_inputs[0])) != [] and {line.key for line in SET_LINES} == set(
+        book(results.account_inputs[0])
+    )
     subarray = type(results.subarray(0))
     real = subarray.changes
     monkeypatch.setattr(subarray, "changes", lambda *a: real(*a) | {"fairies": np.zeros(1)})

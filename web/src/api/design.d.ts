@@ -7,6 +7,228 @@ export type paths = Record<string, never>
 export type webhooks = Record<string, never>
 export interface components {
   schemas: {
+    /**
+     * AcCable
+     * @description Of alternating current.
+     */
+    AcCable: {
+      /** Length, one way */
+      length: number
+      /**
+       * Section
+       * @default null
+       */
+      section?: number | null
+      /**
+       * Conductor
+       * @default copper
+       * @enum {string}
+       */
+      conductor?: 'copper' | 'aluminium'
+      /**
+       * Laying
+       * @default conduit
+       * @enum {string}
+       */
+      laying?: 'open air' | 'surface' | 'conduit' | 'buried'
+      /**
+       * Ambient temperature
+       * @default null
+       */
+      ambient?: number | null
+      /**
+       * Circuits side by side
+       * @default 1
+       */
+      circuits?: number
+      /**
+       * Voltage drop limit
+       * @default 1
+       */
+      drop_limit?: number
+    }
+    /**
+     * AcceptedCheck
+     * @description A finding that is accepted, with the reason; it counts while the finding stays the same.
+     */
+    AcceptedCheck: {
+      /** Reason */
+      reason: string
+      /**
+       * Finding
+       * @default
+       */
+      title?: string
+      /**
+       * Value when it was accepted
+       * @default 0
+       */
+      actual?: number
+    }
+    /** Battery */
+    Battery: {
+      /** Id */
+      id: string
+      /** Maker */
+      maker: string
+      /** Name */
+      name: string
+      /** Year */
+      year: number
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Date
+       * @default
+       */
+      date?: string
+      /**
+       * Digest
+       * @default
+       */
+      digest?: string
+      /**
+       * Mass
+       * @default null
+       */
+      mass?: number | null
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | null
+      /**
+       * Warranty
+       * @default null
+       */
+      warranty?: number | null
+      /** Capacity */
+      capacity: number
+      /** Power */
+      power: number
+      /** Voltage */
+      voltage: number
+      /**
+       * Efficiency
+       * @default 95
+       */
+      efficiency?: number
+      /**
+       * Cycles
+       * @default null
+       */
+      cycles?: number | null
+      /**
+       * Chemistry
+       * @default
+       */
+      chemistry?: string
+    }
+    /**
+     * Cable
+     * @description A cable of one section; mass and price are those of a metre.
+     */
+    Cable: {
+      /** Id */
+      id: string
+      /** Maker */
+      maker: string
+      /** Name */
+      name: string
+      /** Year */
+      year: number
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Date
+       * @default
+       */
+      date?: string
+      /**
+       * Digest
+       * @default
+       */
+      digest?: string
+      /**
+       * Mass
+       * @default null
+       */
+      mass?: number | null
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | null
+      /**
+       * Warranty
+       * @default null
+       */
+      warranty?: number | null
+      /** Section */
+      section: number
+      /**
+       * Conductor
+       * @default copper
+       * @enum {string}
+       */
+      conductor?: 'copper' | 'aluminium'
+      /**
+       * Cores
+       * @default 1
+       */
+      cores?: number
+      /**
+       * Is Photovoltaic
+       * @default false
+       */
+      is_photovoltaic?: boolean
+    }
+    /**
+     * CableRun
+     * @description A cable from one place to another. Its section is proposed until one is set.
+     */
+    CableRun: {
+      /** Length, one way */
+      length: number
+      /**
+       * Section
+       * @default null
+       */
+      section?: number | null
+      /**
+       * Conductor
+       * @default copper
+       * @enum {string}
+       */
+      conductor?: 'copper' | 'aluminium'
+      /**
+       * Laying
+       * @default conduit
+       * @enum {string}
+       */
+      laying?: 'open air' | 'surface' | 'conduit' | 'buried'
+      /**
+       * Ambient temperature
+       * @default null
+       */
+      ambient?: number | null
+      /**
+       * Circuits side by side
+       * @default 1
+       */
+      circuits?: number
+      /**
+       * Voltage drop limit
+       * @default 1
+       */
+      drop_limit?: number
+    }
     /** Calibration */
     Calibration: {
       /**
@@ -24,7 +246,7 @@ export interface components {
     }
     /**
      * Catalogue
-     * @description Modules and inverters by their ids.
+     * @description Parts by kind and id.
      */
     Catalogue: {
       /**
@@ -41,6 +263,275 @@ export interface components {
       inverters?: {
         [key: string]: components['schemas']['Inverter']
       }
+      /**
+       * Transformers
+       * @default {}
+       */
+      transformers?: {
+        [key: string]: components['schemas']['Transformer']
+      }
+      /**
+       * Cables
+       * @default {}
+       */
+      cables?: {
+        [key: string]: components['schemas']['Cable']
+      }
+      /**
+       * Devices
+       * @default {}
+       */
+      devices?: {
+        [key: string]: components['schemas']['Device']
+      }
+      /**
+       * Batteries
+       * @default {}
+       */
+      batteries?: {
+        [key: string]: components['schemas']['Battery']
+      }
+      /**
+       * Controllers
+       * @default {}
+       */
+      controllers?: {
+        [key: string]: components['schemas']['ChargeController']
+      }
+    }
+    /** ChargeController */
+    ChargeController: {
+      /** Id */
+      id: string
+      /** Maker */
+      maker: string
+      /** Name */
+      name: string
+      /** Year */
+      year: number
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Date
+       * @default
+       */
+      date?: string
+      /**
+       * Digest
+       * @default
+       */
+      digest?: string
+      /**
+       * Mass
+       * @default null
+       */
+      mass?: number | null
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | null
+      /**
+       * Warranty
+       * @default null
+       */
+      warranty?: number | null
+      /** Current */
+      current: number
+      /** Maximum Voltage */
+      maximum_voltage: number
+      /** Battery Voltages */
+      battery_voltages: number[]
+      /**
+       * Tracks
+       * @default true
+       */
+      tracks?: boolean
+      /**
+       * Efficiency
+       * @default 97
+       */
+      efficiency?: number
+    }
+    /**
+     * Connection
+     * @description Where the plant meets the grid, and what the grid asks of it.
+     */
+    Connection: {
+      /**
+       * Voltage of the grid, phase to phase
+       * @default 400
+       */
+      voltage?: number
+      /**
+       * AC main cable
+       * @default null
+       */
+      cable?: components['schemas']['AcCable'] | null
+      /**
+       * Transformer
+       * @default null
+       */
+      transformer?: string | null
+      /**
+       * Auxiliaries
+       * @default 0
+       */
+      auxiliaries?: number
+      /**
+       * Power factor
+       * @default 1
+       */
+      power_factor?: number
+      /**
+       * Reactive power is drawn
+       * @default true
+       */
+      is_absorbing?: boolean
+      /**
+       * Export limit
+       * @default null
+       */
+      export_limit?: number | null
+      /**
+       * Grid resistance, a conductor
+       * @default null
+       */
+      resistance?: number | null
+      /**
+       * Grid reactance, a conductor
+       * @default 0
+       */
+      reactance?: number
+      /**
+       * Voltage rise limit
+       * @default 3
+       */
+      rise_limit?: number
+      /**
+       * Imbalance limit between phases
+       * @default 4.6
+       */
+      imbalance_limit?: number
+      /**
+       * Earthing
+       * @default TN-S
+       * @enum {string}
+       */
+      earthing?: 'TN-S' | 'TN-C-S' | 'TT'
+      /**
+       * External lightning protection
+       * @default none
+       * @enum {string}
+       */
+      lightning_protection?: 'none' | 'separated' | 'bonded'
+    }
+    /**
+     * Derating
+     * @description How an inverter's power falls in heat and thin air.
+     */
+    Derating: {
+      /**
+       * Temperature
+       * @default 45
+       */
+      temperature?: number
+      /**
+       * Slope
+       * @default 2
+       */
+      slope?: number
+      /**
+       * Shutdown
+       * @default 65
+       */
+      shutdown?: number
+      /**
+       * Height
+       * @default 2000
+       */
+      height?: number
+      /**
+       * Height Slope
+       * @default 1
+       */
+      height_slope?: number
+    }
+    /**
+     * Device
+     * @description A fuse, switch, breaker, residual-current device or surge protective device.
+     */
+    Device: {
+      /** Id */
+      id: string
+      /** Maker */
+      maker: string
+      /** Name */
+      name: string
+      /** Year */
+      year: number
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Date
+       * @default
+       */
+      date?: string
+      /**
+       * Digest
+       * @default
+       */
+      digest?: string
+      /**
+       * Mass
+       * @default null
+       */
+      mass?: number | null
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | null
+      /**
+       * Warranty
+       * @default null
+       */
+      warranty?: number | null
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind:
+        | 'fuse'
+        | 'DC switch'
+        | 'AC breaker'
+        | 'residual-current device'
+        | 'surge protective device'
+        | 'combiner box'
+        | 'meter'
+      /**
+       * Current
+       * @default 0
+       */
+      current?: number
+      /** Voltage */
+      voltage: number
+      /**
+       * Poles
+       * @default 1
+       */
+      poles?: number
+      /**
+       * Type
+       * @default
+       */
+      type?: string
     }
     /**
      * EfficiencyCurve
@@ -116,6 +607,21 @@ export interface components {
        * @default
        */
       digest?: string
+      /**
+       * Mass
+       * @default null
+       */
+      mass?: number | null
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | null
+      /**
+       * Warranty
+       * @default null
+       */
+      warranty?: number | null
       /** Ac Power */
       ac_power: number
       /**
@@ -162,6 +668,44 @@ export interface components {
        * @default 1
        */
       night_power?: number
+      /**
+       * Kind
+       * @default string
+       * @enum {string}
+       */
+      kind?: 'string' | 'micro' | 'hybrid' | 'stand-alone'
+      /**
+       * Apparent Power
+       * @default null
+       */
+      apparent_power?: number | null
+      /** @default null */
+      derating?: components['schemas']['Derating'] | null
+      /**
+       * Tracker Inputs
+       * @default []
+       */
+      tracker_inputs?: components['schemas']['TrackerInput'][]
+      /**
+       * Is Separated
+       * @default false
+       */
+      is_separated?: boolean
+      /**
+       * Feeds No Dc Fault
+       * @default false
+       */
+      feeds_no_dc_fault?: boolean
+      /**
+       * Leakage Current
+       * @default 10
+       */
+      leakage_current?: number
+      /**
+       * Most On Branch
+       * @default null
+       */
+      most_on_branch?: number | null
     }
     /**
      * InverterSet
@@ -175,6 +719,21 @@ export interface components {
        * @default 1
        */
       count?: number
+      /**
+       * AC cable
+       * @default null
+       */
+      cable?: components['schemas']['AcCable'] | null
+      /**
+       * Phase
+       * @default null
+       */
+      phase?: ('L1' | 'L2' | 'L3') | null
+      /**
+       * Air around the inverter, above the weather's
+       * @default 0
+       */
+      warmer?: number
     }
     /** Losses */
     Losses: {
@@ -198,6 +757,21 @@ export interface components {
        * @default 1
        */
       light_induced?: number
+      /**
+       * Degradation a year
+       * @default 0.5
+       */
+      degradation?: number
+      /**
+       * Year of operation
+       * @default 1
+       */
+      year_of_operation?: number
+      /**
+       * Degradation that is lost current
+       * @default 70
+       */
+      degradation_of_current?: number
       /**
        * Mismatch
        * @default 1
@@ -289,6 +863,21 @@ export interface components {
        */
       digest?: string
       /**
+       * Mass
+       * @default null
+       */
+      mass?: number | null
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | null
+      /**
+       * Warranty
+       * @default null
+       */
+      warranty?: number | null
+      /**
        * Technology
        * @default mono
        * @enum {string}
@@ -366,6 +955,47 @@ export interface components {
       is_on?: boolean
       /** Irradiance times */
       irradiance: number[]
+    }
+    /**
+     * OwnRules
+     * @description Factors of one's own, in place of those of the chosen rule set.
+     */
+    OwnRules: {
+      /**
+       * Name
+       * @default Own rules
+       */
+      title?: string
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Array current / Isc
+       * @default 1.25
+       */
+      array_current?: number
+      /**
+       * Current of a string cable / Isc
+       * @default 1.25
+       */
+      conductor?: number
+      /**
+       * Lowest string fuse / Isc
+       * @default 1.5
+       */
+      fuse_from?: number
+      /**
+       * Highest string fuse / Isc
+       * @default 2.4
+       */
+      fuse_to?: number
+      /**
+       * AC breaker / current
+       * @default 1
+       */
+      continuous?: number
     }
     /**
      * PlanPicture
@@ -637,6 +1267,46 @@ export interface components {
       light_by_month?: number[] | null
     }
     /**
+     * StringCable
+     * @description From a string to the combiner box, or to the inverter where there is none; both ways are counted.
+     */
+    StringCable: {
+      /** Length, one way */
+      length: number
+      /**
+       * Section
+       * @default null
+       */
+      section?: number | null
+      /**
+       * Conductor
+       * @default copper
+       * @enum {string}
+       */
+      conductor?: 'copper' | 'aluminium'
+      /**
+       * Laying
+       * @default open air
+       * @enum {string}
+       */
+      laying?: 'open air' | 'surface' | 'conduit' | 'buried'
+      /**
+       * Ambient temperature
+       * @default null
+       */
+      ambient?: number | null
+      /**
+       * Circuits side by side
+       * @default 1
+       */
+      circuits?: number
+      /**
+       * Voltage drop limit
+       * @default 1
+       */
+      drop_limit?: number
+    }
+    /**
      * SubArray
      * @description Identical strings on one tracker of each inverter of a set.
      */
@@ -659,6 +1329,16 @@ export interface components {
        * @default 1
        */
       tracker?: number
+      /**
+       * String cable
+       * @default null
+       */
+      cable?: components['schemas']['StringCable'] | null
+      /**
+       * DC main cable
+       * @default null
+       */
+      main_cable?: components['schemas']['CableRun'] | null
     }
     /** Surface */
     Surface: {
@@ -730,6 +1410,16 @@ export interface components {
       tilt: number
     }
     /**
+     * TrackerInput
+     * @description What one tracker allows where the trackers of an inverter differ.
+     */
+    TrackerInput: {
+      /** Current */
+      current: number
+      /** Short Circuit */
+      short_circuit: number
+    }
+    /**
      * Tracking
      * @description A plane that turns about one axis after the sun.
      */
@@ -769,6 +1459,71 @@ export interface components {
        * @default 0
        */
       stow_angle?: number
+    }
+    /**
+     * Transformer
+     * @description Between the inverters and the grid.
+     */
+    Transformer: {
+      /** Id */
+      id: string
+      /** Maker */
+      maker: string
+      /** Name */
+      name: string
+      /** Year */
+      year: number
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Date
+       * @default
+       */
+      date?: string
+      /**
+       * Digest
+       * @default
+       */
+      digest?: string
+      /**
+       * Mass
+       * @default null
+       */
+      mass?: number | null
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | null
+      /**
+       * Warranty
+       * @default null
+       */
+      warranty?: number | null
+      /** Rated Power */
+      rated_power: number
+      /** Iron Loss */
+      iron_loss: number
+      /** Copper Loss */
+      copper_loss: number
+      /**
+       * Low Voltage
+       * @default 400
+       */
+      low_voltage?: number
+      /**
+       * High Voltage
+       * @default 20000
+       */
+      high_voltage?: number
+      /**
+       * Impedance
+       * @default 4
+       */
+      impedance?: number
     }
     /**
      * TwoAxisTracking
@@ -851,6 +1606,38 @@ export interface components {
       warmer_climate?: components['schemas']['WarmerClimate'] | null
     }
     /**
+     * Wiring
+     * @description By which rules cables and protection are chosen, and what a lost kilowatt-hour is worth.
+     */
+    Wiring: {
+      /**
+       * Rule set
+       * @default iec
+       * @enum {string}
+       */
+      rules?: 'iec' | 'nec'
+      /**
+       * Rule set of one's own
+       * @default null
+       */
+      own_rules?: components['schemas']['OwnRules'] | null
+      /**
+       * Value of energy
+       * @default 0.08
+       */
+      energy_value?: number
+      /**
+       * Years counted
+       * @default 20
+       */
+      years?: number
+      /**
+       * Interest
+       * @default 3
+       */
+      interest?: number
+    }
+    /**
      * Design
      * @description One alternative design, whole. What is not set takes its default, and is not kept.
      */
@@ -892,10 +1679,41 @@ export interface components {
       }
       /**
        * @default {
+       *       "voltage": 400,
+       *       "cable": null,
+       *       "transformer": null,
+       *       "auxiliaries": 0,
+       *       "power_factor": 1,
+       *       "is_absorbing": true,
+       *       "export_limit": null,
+       *       "resistance": null,
+       *       "reactance": 0,
+       *       "rise_limit": 3,
+       *       "imbalance_limit": 4.6,
+       *       "earthing": "TN-S",
+       *       "lightning_protection": "none"
+       *     }
+       */
+      connection?: components['schemas']['Connection']
+      /**
+       * @default {
+       *       "rules": "iec",
+       *       "own_rules": null,
+       *       "energy_value": 0.08,
+       *       "years": 20,
+       *       "interest": 3
+       *     }
+       */
+      wiring?: components['schemas']['Wiring']
+      /**
+       * @default {
        *       "soiling": 2,
        *       "soiling_by_month": null,
        *       "quality": 0,
        *       "light_induced": 1,
+       *       "degradation": 0.5,
+       *       "year_of_operation": 1,
+       *       "degradation_of_current": 70,
        *       "mismatch": 1,
        *       "dc_wiring": 1.5,
        *       "ac_wiring": 1,
@@ -915,10 +1733,27 @@ export interface components {
        */
       models?: components['schemas']['Models']
       /**
+       * Currency of prices (ISO 4217)
+       * @default EUR
+       */
+      currency?: string
+      /**
+       * Accepted checks
+       * @default {}
+       */
+      accepted?: {
+        [key: string]: components['schemas']['AcceptedCheck']
+      }
+      /**
        * Datasheets of the parts in use
        * @default {
        *       "modules": {},
-       *       "inverters": {}
+       *       "inverters": {},
+       *       "transformers": {},
+       *       "cables": {},
+       *       "devices": {},
+       *       "batteries": {},
+       *       "controllers": {}
        *     }
        */
       parts?: components['schemas']['Catalogue']

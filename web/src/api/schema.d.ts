@@ -1169,6 +1169,37 @@ export interface components {
         /** @enum {string} */
         DelimiterEnum: "," | ";" | "\t" | "|" | " ";
         /**
+         * Derating
+         * @description How an inverter's power falls in heat and thin air.
+         */
+        Derating: {
+            /**
+             * Temperature
+             * @default 45
+             */
+            temperature: number;
+            /**
+             * Slope
+             * @default 2
+             */
+            slope: number;
+            /**
+             * Shutdown
+             * @default 65
+             */
+            shutdown: number;
+            /**
+             * Height
+             * @default 2000
+             */
+            height: number;
+            /**
+             * Height Slope
+             * @default 1
+             */
+            height_slope: number;
+        };
+        /**
          * DoubtAnswer
          * @description A quality check that some intervals do not pass.
          */
@@ -1703,6 +1734,21 @@ export interface components {
              * @default
              */
             digest: string;
+            /**
+             * Mass
+             * @default null
+             */
+            mass: number | null;
+            /**
+             * Price
+             * @default null
+             */
+            price: number | null;
+            /**
+             * Warranty
+             * @default null
+             */
+            warranty: number | null;
             /** Ac Power */
             ac_power: number;
             /**
@@ -1743,12 +1789,51 @@ export interface components {
              */
             night_power: number;
             /**
+             * Kind
+             * @default string
+             */
+            kind: components["schemas"]["InverterLineKindEnum"];
+            /**
+             * Apparent Power
+             * @default null
+             */
+            apparent_power: number | null;
+            /** @default null */
+            derating: components["schemas"]["Derating"] | null;
+            /**
+             * Tracker Inputs
+             * @default []
+             */
+            tracker_inputs: components["schemas"]["TrackerInput"][];
+            /**
+             * Is Separated
+             * @default false
+             */
+            is_separated: boolean;
+            /**
+             * Feeds No Dc Fault
+             * @default false
+             */
+            feeds_no_dc_fault: boolean;
+            /**
+             * Leakage Current
+             * @default 10
+             */
+            leakage_current: number;
+            /**
+             * Most On Branch
+             * @default null
+             */
+            most_on_branch: number | null;
+            /**
              * Is Own
              * @description a datasheet of the user's own
              * @default false
              */
             is_own: boolean;
         };
+        /** @enum {string} */
+        InverterLineKindEnum: "string" | "micro" | "hybrid" | "stand-alone";
         /**
          * JobAnswer
          * @description A job as the API shows it.
@@ -1837,6 +1922,21 @@ export interface components {
              * @default
              */
             digest: string;
+            /**
+             * Mass
+             * @default null
+             */
+            mass: number | null;
+            /**
+             * Price
+             * @default null
+             */
+            price: number | null;
+            /**
+             * Warranty
+             * @default null
+             */
+            warranty: number | null;
             /**
              * Technology
              * @default mono
@@ -3036,6 +3136,16 @@ export interface components {
         };
         /** @enum {string} */
         ThousandsEnum: "," | "." | "'" | "’" | " " | " " | " ";
+        /**
+         * TrackerInput
+         * @description What one tracker allows where the trackers of an inverter differ.
+         */
+        TrackerInput: {
+            /** Current */
+            current: number;
+            /** Short Circuit */
+            short_circuit: number;
+        };
         /** VoltageAnswer */
         VoltageAnswer: {
             /** Revision */
@@ -4098,7 +4208,7 @@ export interface operations {
                     /** Format: binary */
                     file: string;
                     /** @enum {string} */
-                    kind: "modules" | "inverters";
+                    kind: "modules" | "inverters" | "transformers" | "cables" | "devices" | "batteries" | "controllers";
                     /** @description headings and fields, as a JSON object */
                     mapping?: string;
                     /** @enum {string} */

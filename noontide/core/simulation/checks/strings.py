@@ -7,8 +7,8 @@ import numpy as np
 
 from noontide.core.electrical.datasheets import Module
 from noontide.core.electrical.fitting import fit_module
-from noontide.core.electrical.protection import fuse_sizes
-from noontide.core.electrical.string_limits import LONGEST, SHORT_CIRCUIT_FACTOR, StringLimits, string_limits
+from noontide.core.electrical.protection import RuleSet
+from noontide.core.electrical.string_limits import LONGEST, StringLimits, string_limits
 from noontide.core.simulation.chain import motion_of
 from noontide.core.simulation.checks.finding import Check, Remedy, signed
 from noontide.core.simulation.results import Results
@@ -34,8 +34,19 @@ def limits_of(results: Results) -> list[StringLimits]:
     for members in groups.values():
         module, inverter = plant.modules[members[0]], plant.inverters[plant.inverter_of[members[0]]]
         hottest = [max(results.members[k].highest_cell_temperature, lowest) + warmer for k in members]
-        found = string_limits(module, inverter, np.full(len(members), lowest), np.array(hottest))
-        limits |= dict(zip(members, found.each(), strict=True))
+        by_tracker = {plant.subarrays[k].tracker for k in members} if inverter.tracker_inputs else {1}
+        for tracker in by_tracker:
+            mine = [k for k in members if not inverter.tracker_inputs or plant.subarrays[k].tracker == tracker]
+            found = string_limits(
+                module,
+                inverter,
+                np.full(len(mine), lowest),
+                np.array([hottest[members.index(k)] for k in mine]),
+                tracker=tracker,
+                voltage_left=results.design.losses.voltage_left,
+                array_current=results.cables.rules.array_current,
+            )
+            limits |= dict(zip(mine, found.each(), strict=True))
     return [limits[k] for k in range(len(plant.modules))]
 
 
@@ -117,37 +128,38 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
                 "circuits", pointer, tracker, inverter.trackers, "", "Inverter's datasheet",
                 (Remedy(f"Use tracker {inverter.trackers}", {"subarrays": {n: {"tracker": inverter.trackers} for n in names}}),),
             )  # fmt: skip
-        short = sum(SHORT_CIRCUIT_FACTOR * r.plant.modules[k].isc * s.strings for k, s in zip(members, subarrays, strict=True))
-        if short > inverter.maximum_short_circuit_current * (1 + 1e-9):
+        rules, allowed = r.cables.rules, inverter.tracker_input(tracker)
+        short = sum(
+            rules.array_current * r.plant.modules[k].highest_isc * s.strings for k, s in zip(members, subarrays, strict=True)
+        )
+        if short > allowed.short_circuit * (1 + 1e-9):
             yield Check(
                 "short-circuit-current", "error", f"Short-circuit current too high on tracker {tracker}",
-                f"1.25 × Isc of {strings} parallel strings is {short:.1f} A; the tracker's maximum is {inverter.maximum_short_circuit_current:.1f} A.",
-                "circuits", f"/subarrays/{names[0]}/strings", short, inverter.maximum_short_circuit_current, "A", "IEC 62548-1: 1.25 × Isc",
+                f"{rules.array_current:g} × Isc of {strings} parallel strings is {short:.1f} A; the tracker's maximum is {allowed.short_circuit:.1f} A.",
+                "circuits", f"/subarrays/{names[0]}/strings", short, allowed.short_circuit, "A", f"{rules.source}: {rules.array_current:g} × Isc",
                 _fewer_strings(names, subarrays[0].strings, limits[members[0]].short_circuit_strings),
             )  # fmt: skip
-        parallel_fuses = fuse_sizes(
-            max(r.plant.modules[k].isc for k in members), strings, min(r.plant.modules[k].maximum_series_fuse for k in members)
-        )
+        parallel_fuses = r.cables.fuses[int(r.plant.inverter_of[members[0]]), tracker]
         if parallel_fuses.is_needed and not parallel_fuses.sizes:
             yield Check(
                 "string-fuses", "error", f"No string fuse serves tracker {tracker}", parallel_fuses.reason, "circuits", f"/subarrays/{names[0]}/strings",
-                parallel_fuses.lowest, parallel_fuses.highest, "A", "IEC 62548-1: 1.5 Isc to 2.4 Isc, at most the module's series fuse",
-                _fewer_strings(names, subarrays[0].strings, _strings_without_fuses(r.plant.modules[members[0]])),
+                parallel_fuses.lowest, parallel_fuses.highest, "A", f"{rules.source}: at least {rules.fuse_from:g} × Isc, at most the module's series fuse",
+                _fewer_strings(names, subarrays[0].strings, _strings_without_fuses(r.plant.modules[members[0]], rules)),
             )  # fmt: skip
         working = sum(r.plant.modules[k].imp * s.strings for k, s in zip(members, subarrays, strict=True))
-        if working > inverter.maximum_tracker_current * (1 + 1e-9):
+        if working > allowed.current * (1 + 1e-9):
             yield Check(
                 "tracker-current", "caution", f"Operating current too high on tracker {tracker}",
-                f"Imp of {strings} parallel strings is {working:.1f} A; the tracker's maximum is {inverter.maximum_tracker_current:.1f} A. The current limit costs {lost['current_limit']:,.0f} kWh a year in all.",
-                "circuits", f"/subarrays/{names[0]}/strings", working, inverter.maximum_tracker_current, "A", "Inverter's datasheet: operating current",
+                f"Imp of {strings} parallel strings is {working:.1f} A; the tracker's maximum is {allowed.current:.1f} A. The current limit costs {lost['current_limit']:,.0f} kWh a year in all.",
+                "circuits", f"/subarrays/{names[0]}/strings", working, allowed.current, "A", "Inverter's datasheet: operating current",
                 _fewer_strings(names, subarrays[0].strings, min(limits[members[0]].current_strings, limits[members[0]].short_circuit_strings)),
             )  # fmt: skip
         yield from _dissimilar(r, tracker, members, limits, lost["parallel"])
 
 
-def _strings_without_fuses(module: Module) -> int:
+def _strings_without_fuses(module: Module, rules: RuleSet) -> int:
     """Most strings in parallel that need no fuses."""
-    return 1 + int(module.maximum_series_fuse / (SHORT_CIRCUIT_FACTOR * module.isc) + 1e-9)
+    return 1 + int(module.maximum_series_fuse / (rules.array_current * module.highest_isc) + 1e-9)
 
 
 def _dissimilar(r: Results, tracker: int, members: list[int], limits: list[StringLimits], lost: float) -> Iterator[Check]:

@@ -1,0 +1,113 @@
+"""The stage from the board to the meter, all inverters together: AC main cable, transformer, auxiliaries, export limit."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.electrical.wiring import AcCableLoss
+from noontide.core.simulation.account import SET_LINES, Account, dark_intervals
+from noontide.core.simulation.cache import Kept
+from noontide.core.simulation.losses import Loss, Setting
+from noontide.core.simulation.sun_and_weather import SunAndWeather
+
+Floats = NDArray[np.float64]
+
+LOSSES = (
+    Loss(
+        "ac_main", "AC main cable", "grid", r"\Delta E = -\sum_t \frac{R\,P(t)^2}{(U\cos\varphi)^2}\,\bigl(1+\alpha\,(T_c-20)\bigr)\Delta t",
+        "Ohm's law at constant voltage; IEC 60228, IEC 60028", (Setting("/connection/cable"),), also="main cable, feeder",
+    ),
+    Loss(
+        "transformer_iron", "Transformer, iron", "grid", r"\Delta E = -P_\mathrm{Fe}\,T", "Transformer's datasheet; IEC 60076-1, no-load loss, all year round",
+        (Setting("/connection/transformer"),), also="no-load loss, core loss",
+    ),
+    Loss(
+        "transformer_copper", "Transformer, copper", "grid", r"\Delta E = -\sum_t P_\mathrm{Cu}\Bigl(\frac{P(t)}{S_\mathrm{r}\cos\varphi}\Bigr)^2\Delta t",
+        "Transformer's datasheet; IEC 60076-1, load loss", (Setting("/connection/transformer"),), also="load loss",
+    ),
+    Loss(
+        "auxiliaries", "Auxiliaries", "grid", r"\Delta E = -P_\mathrm{aux}\,T", "Constant power (user setting)", (Setting("/connection/auxiliaries", r"P_\mathrm{aux}"),),
+        also="own consumption, monitoring, ventilation",
+    ),
+    Loss(
+        "export_limit", "Export limit", "grid", r"\Delta E = -\sum_t\max\bigl(0,\,P(t)-P_\mathrm{limit}\bigr)\Delta t", "Limit at the point of connection (user setting)",
+        (Setting("/connection/export_limit", r"P_\mathrm{limit}"),), also="feed-in limit, curtailment, zero export",
+    ),
+)  # fmt: skip
+# Every line of the Cascade in the order in which the sunlight meets it.
+LINES: tuple[Loss, ...] = (*SET_LINES, *LOSSES)
+LINE_OF = {line.key: line for line in LINES}
+
+
+@dataclass(frozen=True)
+class ConnectionInputs:
+    sky: Kept[SunAndWeather]
+    accounts: tuple[Kept[Account], ...]
+    counts: tuple[float, ...]
+    cable: AcCableLoss | None
+    iron_loss: float  # of the transformer [W]
+    copper_loss: float  # at rated power [W]
+    rated_power: float  # of the transformer [VA]
+    power_factor: float
+    auxiliaries: float  # [W]
+    export_limit: float | None  # [W]
+
+
+@dataclass(frozen=True)
+class ConnectionYear:
+    """All inverters at the meter."""
+
+    delivered: Floats  # (light,) [W]
+    dark_delivered: float  # in each interval without light [W]
+    changes: dict[str, Floats]  # of each line, (light,) or one zero [W]
+    dark_changes: dict[str, float]
+    monthly_delivered: Floats  # (12,) [kWh]
+    monthly_changes: Floats  # (lines, 12) [kWh]
+    imbalance: float  # largest of any interval [W]
+
+
+def connect(inputs: ConnectionInputs) -> ConnectionYear:
+    """Carry the power of all inverters to the meter; what is drawn at night passes the same way."""
+    sky = inputs.sky.value
+    accounts = [account.value for account in inputs.accounts]
+    lit = np.asarray(sum(count * one.output for count, one in zip(inputs.counts, accounts, strict=True)), dtype=float)
+    dark = np.array([sum(count * one.dark_output for count, one in zip(inputs.counts, accounts, strict=True))])
+    changes, delivered = _pass(inputs, lit, sky.air_temperature)
+    dark_steps, dark_delivered = _pass(inputs, dark, 20.0)
+    dark_changes = {key: float(change[0]) for key, change in dark_steps.items()}
+    kilowatt_hours, dark_months = sky.hours_per_interval / 1000, dark_intervals(sky)
+    monthly = np.zeros((len(LOSSES), 12))
+    for i, line in enumerate(LOSSES):
+        if changes[line.key].any() or dark_changes[line.key]:
+            monthly[i] = sky.monthly_sums(changes[line.key]) + dark_changes[line.key] * dark_months
+    return ConnectionYear(
+        delivered=delivered,
+        dark_delivered=float(dark_delivered[0]),
+        changes=changes,
+        dark_changes=dark_changes,
+        monthly_delivered=(sky.monthly_sums(delivered) + float(dark_delivered[0]) * dark_months) * kilowatt_hours,
+        monthly_changes=monthly * kilowatt_hours,
+        imbalance=float(np.max(np.abs(lit + sum(changes.values()) - delivered), initial=0)),
+    )
+
+
+def _pass(inputs: ConnectionInputs, power: Floats, air: Floats | float) -> tuple[dict[str, Floats], Floats]:
+    """What each line changes, and what is left."""
+    changes = {line.key: np.zeros_like(power) for line in LOSSES}
+    left = power
+    if inputs.cable is not None:
+        changes["ac_main"] = -inputs.cable.during(left, air)
+        left = left + changes["ac_main"]
+    if inputs.rated_power:
+        load = left / (inputs.rated_power * inputs.power_factor)
+        changes["transformer_iron"] = np.full_like(power, -inputs.iron_loss)
+        changes["transformer_copper"] = -inputs.copper_loss * load**2
+        left = left + changes["transformer_iron"] + changes["transformer_copper"]
+    if inputs.auxiliaries:
+        changes["auxiliaries"] = np.full_like(power, -inputs.auxiliaries)
+        left = left + changes["auxiliaries"]
+    if inputs.export_limit is not None:
+        changes["export_limit"] = -np.maximum(left - inputs.export_limit, 0)
+        left = left + changes["export_limit"]
+    return changes, left
