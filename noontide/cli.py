@@ -5,7 +5,7 @@ import json
 import sys
 from pathlib import Path
 
-from noontide import __version__, parts_commands, weather_commands
+from noontide import __version__, circuit_commands, parts_commands, weather_commands
 from noontide.command_errors import INPUT_ERROR, fail, say
 from noontide.weather_commands import add_reading, read_all, read_weather
 
@@ -48,6 +48,7 @@ def _parser() -> argparse.ArgumentParser:
     add_reading(years)
     years.set_defaults(run=_years)
 
+    circuit_commands.add(commands)
     parts_commands.add(commands)
 
     horizon = commands.add_parser(
@@ -101,7 +102,8 @@ def _port(text: str) -> int:
     return value
 
 
-def _read_design(path: str):
+def read_design(path: str):
+    """A design from a file, or from standard input for `-`; the command fails with words where it cannot be read."""
     from pydantic import ValidationError
 
     from noontide.core.design import Design, DesignError
@@ -124,7 +126,7 @@ def _years(given: argparse.Namespace) -> int:
     from noontide.core.simulation.over_years import simulate_years
     from noontide.parts import built_in_parts
 
-    design = _read_design(given.scheme)
+    design = read_design(given.scheme)
     years = read_all(given.files, given.reading)
     try:
         found = simulate_years(design, years, built_in_parts(), lambda done, of: say(f"{done} of {of} years"))
@@ -151,7 +153,7 @@ def _simulate(given: argparse.Namespace) -> int:
     from noontide.core.simulation.checks import find_checks
     from noontide.parts import built_in_parts
 
-    design = _read_design(given.scheme)
+    design = read_design(given.scheme)
     weather = read_weather(given.weather, given.reading)
     say("simulating...")
     try:
@@ -172,6 +174,7 @@ def _simulate(given: argparse.Namespace) -> int:
                 "actual": c.actual,
                 "limit": c.limit,
                 "unit": c.unit,
+                "accepted": c.accepted,
             }
             for c in checks
         ]
@@ -216,7 +219,8 @@ def _print_report(design, results, checks) -> None:
             print(f"  {e.title:<38}{e.energy:>+12,.0f} kWh  {e.share:>+8.2%}")
     print(f"  {'Energy delivered':<38}{results.cascade.delivered:>12,.0f} kWh   closure error {results.cascade.residual:.0e}")
     for check in checks:
-        print(f"\n  {check.severity.upper()}: {check.title}\n    {check.detail}")
+        state = f"ACCEPTED ({check.accepted})" if check.accepted else check.severity.upper()
+        print(f"\n  {state}: {check.title}\n    {check.detail}")
 
 
 def _horizon(given: argparse.Namespace) -> int:

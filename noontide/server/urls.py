@@ -15,6 +15,7 @@ from noontide.server.places.pictures import PicturesView, PictureView
 from noontide.server.places.region import RegionLayerView
 from noontide.server.places.views import PlaceAtView, PlacesView, PlacesWithinView
 from noontide.server.problems import as_response, bad_request, server_error
+from noontide.server.projects import circuit_views as circuits
 from noontide.server.projects import project_views as projects
 from noontide.server.projects import scheme_views as schemes
 from noontide.server.projects.events import events
@@ -80,9 +81,13 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/planes/<key:day>", schemes.PlanesView.as_view()),
     path("api/schemes/<key:scheme_id>/orientation", schemes.OrientationView.as_view()),
     path("api/schemes/<key:scheme_id>/months", schemes.MonthsView.as_view()),
-    path("api/schemes/<key:scheme_id>/curve/<slug:subarray>/<key:interval>", schemes.TrackerCurveView.as_view()),
-    path("api/schemes/<key:scheme_id>/find-strings", schemes.FindStringsView.as_view()),
-    path("api/schemes/<key:scheme_id>/voltages/<slug:subarray>", schemes.VoltagesView.as_view()),
+    path("api/schemes/<key:scheme_id>/curve/<slug:subarray>/<key:interval>", circuits.TrackerCurveView.as_view()),
+    path("api/schemes/<key:scheme_id>/find-strings", circuits.FindStringsView.as_view()),
+    path("api/schemes/<key:scheme_id>/voltages/<slug:subarray>", circuits.VoltagesView.as_view()),
+    path("api/schemes/<key:scheme_id>/preview", circuits.PreviewView.as_view()),
+    path("api/schemes/<key:scheme_id>/wiring", circuits.WiringView.as_view()),
+    path("api/schemes/<key:scheme_id>/diagram", circuits.DiagramView.as_view()),
+    path("api/schemes/<key:scheme_id>/bill", circuits.BillView.as_view()),
     path("api/schemes/<key:scheme_id>/events", events),
     path("api/estimate", projects.EstimateView.as_view()),
     path("api/figures", projects.FiguresView.as_view()),

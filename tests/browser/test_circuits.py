@@ -79,3 +79,62 @@ def test_a_module_shows_its_curves(circuits: Page):
     expect(curves.get_by_role("img", name="Current over voltage by cell temperature")).to_be_visible()
     curves.get_by_role("button", name="Close").click()
     circuits.get_by_role("dialog", name="Choose a module").get_by_role("button", name="Close").click()
+
+
+def test_cables_are_set_sized_and_drawn_and_the_diagram_is_taken_away(circuits: Page):
+    before = energy(circuits)
+    circuits.get_by_role("link", name="Cables and protection").click()
+    circuits.get_by_role("button", name="Set string cables of 25 m").click()
+    section = circuits.get_by_label("Section of /subarrays/south-1/cable")
+    expect(section.locator("option:checked")).to_have_text("4 mm²")
+    circuits.get_by_role("button", name=re.compile(r"^1.5 mm²|^2.5 mm²|^6 mm²: .* loses")).last.click()
+    expect(section.locator("option:checked")).to_have_text("6 mm², set")
+    circuits.get_by_label("Length of /subarrays/south-1/cable").fill("260")
+    circuits.keyboard.press("Enter")
+    expect(circuits.get_by_text("String cable of south-1 drops too much voltage")).to_be_visible()
+    remedy = circuits.get_by_role("button", name=re.compile(r"^Use \d+ mm²$"))
+    remedy.hover()
+    expect(circuits.get_by_role("status").filter(has_text="a year")).to_contain_text("→")
+    remedy.click()
+    expect(circuits.get_by_text("String cable of south-1 drops too much voltage")).to_have_count(0)
+    circuits.get_by_role("link", name="One-line diagram").click()
+    sheet = circuits.get_by_role("img", name=re.compile("one-line diagram, sheet 1 of 1"))
+    expect(sheet).to_contain_text("260 m")
+    sheet.focus()
+    whole = sheet.get_attribute("viewBox")
+    circuits.keyboard.press("+")
+    expect(sheet).not_to_have_attribute("viewBox", whole)
+    with circuits.expect_download() as file:
+        circuits.get_by_role("link", name="PDF", exact=True).click()
+    assert file.value.suggested_filename.startswith("one-line-scheme-A") and file.value.path().read_bytes()[:5] == b"%PDF-"
+    circuits.get_by_role("link", name="Bill of materials").click()
+    expect(circuits.get_by_role("row", name=re.compile("PV-F 1 × "))).not_to_have_count(0)
+    undo_all(circuits)
+    circuits.get_by_role("link", name="Strings", exact=True).click()
+    assert energy(circuits) == before
+
+
+def test_a_rule_set_is_changed_and_one_of_ones_own_is_made(circuits: Page):
+    circuits.get_by_role("link", name="Cables and protection").click()
+    breaker = circuits.get_by_role("row", name=re.compile("AC breaker"))
+    expect(breaker.first).to_contain_text("32 A")
+    circuits.get_by_label("Rule set", exact=True).select_option(label="125 % rules of NFPA 70")
+    expect(breaker.first).to_contain_text("40 A")
+    circuits.get_by_label("Rule set", exact=True).select_option(label="rules of one's own")
+    expect(breaker.first).to_contain_text("32 A")
+    factor = circuits.get_by_label("AC breaker over current")
+    factor.fill("1.5")
+    factor.press("Enter")
+    expect(breaker.first).to_contain_text("50 A")
+
+
+def test_a_check_is_accepted_with_a_reason_and_reopened(circuits: Page):
+    check = circuits.get_by_text("Below the full-power voltage when hot")
+    expect(check).to_be_visible()
+    circuits.get_by_role("button", name="Accept…").first.click()
+    circuits.get_by_label("Reason for accepting the check").fill("Rare hours.")
+    circuits.keyboard.press("Enter")
+    circuits.get_by_text("1 accepted").click()
+    expect(circuits.get_by_text("“Rare hours.”")).to_be_visible()
+    circuits.get_by_role("button", name="Reopen").click()
+    expect(circuits.get_by_role("button", name="Accept…")).to_be_visible()

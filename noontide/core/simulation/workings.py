@@ -5,6 +5,7 @@ from pydantic import BaseModel
 
 from noontide.core.calendar import MONTHS
 from noontide.core.design.document import Surface
+from noontide.core.design.fields import Document
 from noontide.core.irradiance.attitude import Fixed, Seasonal, SingleAxis, TwoAxis
 from noontide.core.simulation.chain import motion_of
 from noontide.core.simulation.connection import LINES
@@ -80,8 +81,12 @@ def _setting(r: Results, setting: Setting) -> Input:
     if monthly := getattr(part, f"{field}_by_month", None):
         span = f"{min(monthly):g} to {max(monthly):g}"
         return Input(setting.symbol, f"{title} by month", span, unit, "set in the design", f"{setting.pointer}_by_month")
-    origin = "set in the design" if _is_set(part, field) else f"default: {extra.get('x-reason', '')}"
-    return Input(setting.symbol, title, getattr(part, field), unit, origin, setting.pointer)
+    is_set = _is_set(part, field)
+    origin = "set in the design" if is_set else f"default: {extra['x-reason']}" if extra.get("x-reason") else "not set"
+    value = getattr(part, field)
+    if isinstance(value, Document):  # a part of the design rather than a value
+        value = "as set on the Circuits bench"
+    return Input(setting.symbol, title, "none" if value is None else value, unit, origin, setting.pointer)
 
 
 def _orientation(surface: Surface) -> str:
@@ -123,6 +128,41 @@ def _more_inputs(r: Results, key: str) -> list[Input]:
             return [mean_cell_temperature(r), Input("T_c", "highest cell temperature", highest, "°C", "simulated")]
         case "window":
             return [Input("t", "hours with the maximum outside the window", r.annual.hours_outside_window, "h", "simulated")]
+        case "dc_wiring" | "ac_wiring" | "ac_main":
+            kinds = {"dc_wiring": ("string", "DC main"), "ac_wiring": ("AC",), "ac_main": ("AC main",)}[key]
+            return [
+                Input(
+                    "R_{20}", f"{run.kind.lower()} cable {run.owner}: {run.choice.section:g} mm² {run.route.material}, {run.route.length:g} m, a conductor".replace("  ", " "),
+                    run.route.resistance_at_20(run.choice.section) * 1000, "mΩ", "IEC 60228; in place of the share of the losses", run.pointer,
+                )
+                for run in r.cables.runs
+                if run.kind in kinds
+            ]  # fmt: skip
+        case "derating":
+            hottest = float(r.weather.temperature.max())
+            return [
+                Input("T_a", "highest air temperature", hottest, "°C", "weather data"),
+                Input("h", "height above sea level", r.design.site.elevation, "m", "the site", "/site/elevation"),
+            ]
+        case "transformer_iron" | "transformer_copper":
+            transformer = r.plant.transformer
+            if transformer is None:
+                return []
+            symbol, watts = (
+                (r"P_\mathrm{Fe}", transformer.iron_loss)
+                if key == "transformer_iron"
+                else (r"P_\mathrm{Cu}", transformer.copper_loss)
+            )
+            return [
+                Input(
+                    symbol,
+                    "loss without load" if key == "transformer_iron" else "loss at rated power",
+                    watts,
+                    "W",
+                    "transformer's datasheet",
+                ),
+                Input(r"S_\mathrm{r}", "rated power", transformer.rated_power / 1000, "kVA", "transformer's datasheet"),
+            ]
         case "clipping":
             return [
                 Input("t", "hours with clipping", r.annual.clipped_hours, "h", "simulated"),

@@ -9,6 +9,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.electrical import Inverter, Module, fit_inverter, weighted_efficiency
+from noontide.core.electrical.datasheets import Battery, Cable, ChargeController, Device, Transformer
 from noontide.core.electrical.parts_table import LARGEST, MODELS, Fault, Kind, read_parts
 from noontide.parts import built_in_parts
 from noontide.server.parts_library.library import keep_parts, library_of, own_keys
@@ -35,6 +36,12 @@ class InverterLine(Inverter):
 class PartsAnswer(BaseModel):
     modules: list[ModuleLine]
     inverters: list[InverterLine]
+    transformers: list[Transformer]
+    cables: list[Cable]
+    devices: list[Device]
+    batteries: list[Battery]
+    controllers: list[ChargeController]
+    own: list[str] = Field(description="kind/id of the user's own parts")
 
 
 class FaultLine(BaseModel):
@@ -71,7 +78,17 @@ class PartsView(APIView):
             for key, m in library.modules.items()
         ]
         inverters = [_with_efficiencies(i, ("inverters", key) in own) for key, i in library.inverters.items()]
-        return Response(PartsAnswer(modules=modules, inverters=inverters).model_dump(mode="json"))
+        answer = PartsAnswer(
+            modules=modules,
+            inverters=inverters,
+            transformers=list(library.transformers.values()),
+            cables=list(library.cables.values()),
+            devices=list(library.devices.values()),
+            batteries=list(library.batteries.values()),
+            controllers=list(library.controllers.values()),
+            own=sorted(f"{kind}/{key}" for kind, key in own),
+        )
+        return Response(answer.model_dump(mode="json"))
 
 
 class PartsImportView(APIView):

@@ -80,6 +80,8 @@ class CheckAnswer(Shape):
     unit: str
     source: str
     remedies: list[RemedyAnswer]
+    key: str = Field("", description="by which the check is accepted in the design")
+    accepted: str = Field("", description="the reason for which it is accepted; empty where it is open")
 
 
 class Bench(Shape):
@@ -205,6 +207,9 @@ BENCH_OF: dict[str, BenchName] = {
     "subarrays": "circuits",
     "inverters": "circuits",
     "parts": "circuits",
+    "connection": "circuits",
+    "wiring": "circuits",
+    "currency": "circuits",
     "losses": "losses",
     "models": "losses",
 }
@@ -215,14 +220,15 @@ def summary_of(evaluation: Evaluation) -> dict:
     headline = evaluation.headline
     if headline is None:
         return {}
-    errors = sum(check.severity == "error" for check in evaluation.checks)
+    still_open = [check for check in evaluation.checks if not check.accepted]
+    errors = sum(check.severity == "error" for check in still_open)
     return CardSummary(
         energy=headline.energy,
         dc_power=headline.dc_power,
         specific_yield=headline.specific_yield,
         monthly_energy=headline.monthly_energy,
         errors=errors,
-        cautions=len(evaluation.checks) - errors,
+        cautions=len(still_open) - errors,
     ).model_dump()
 
 
@@ -266,7 +272,7 @@ def _cascade(results: Results) -> CascadeAnswer:
 def _benches(missing: dict[BenchName, str], checks: list[CheckAnswer]) -> list[Bench]:
     benches = []
     for name in BENCHES:
-        mine = [c for c in checks if c.bench == name]
+        mine = [c for c in checks if c.bench == name and not c.accepted]
         errors = sum(c.severity == "error" for c in mine)
         state: Literal["open", "fine", "caution", "error"] = (
             "open" if name in missing else "error" if errors else "caution" if mine else "fine"

@@ -17,8 +17,6 @@ from noontide.core.simulation.quantities import QUANTITIES
 from noontide.core.simulation.workings import working
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
-from noontide.server.parsers import JSONParser
-from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
 from noontide.server.projects import revising, yearly
 from noontide.server.projects.answers import project_answer, scheme_answer
@@ -35,7 +33,6 @@ from noontide.server.projects.api_models import (
     RevisionLine,
     SchemeAnswer,
     SunPathsAnswer,
-    VoltageAnswer,
     WorkingAnswer,
 )
 from noontide.server.projects.evaluation_answer import BENCH_OF
@@ -46,9 +43,6 @@ from noontide.server.projects.models import Scheme
 from noontide.server.projects.orientation import SEASONS, orientation_of
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
 from noontide.server.projects.sky import effect_of, obstacles_of, planes_of, sun_paths_of
-from noontide.server.projects.string_finding import FindRequest, FoundStrings, find_strings
-from noontide.server.projects.string_voltages import voltages_of
-from noontide.server.projects.tracker_curve import CurveAnswer, curve_of
 from noontide.server.projects.weather_comparison import WeatherComparison, compare_weather
 from noontide.server.projects.yearly import YearsAnswer
 from noontide.server.weather_library.models import WeatherYear
@@ -358,47 +352,3 @@ class YearsView(APIView):
     def post(self, request: Request, scheme_id: int) -> Response:
         """Simulate the scheme over all years of the file that its weather comes from; a job."""
         return Response(job_answer(yearly.begin(scheme_of(request, scheme_id), request.user)), status=202)
-
-
-class TrackerCurveView(APIView):
-    @extend_schema(responses=CurveAnswer, operation_id="tracker_curve")
-    def get(self, request: Request, scheme_id: int, subarray: str, interval: int) -> Response:
-        """The current-voltage curve of all strings on a sub-array's tracker in one interval."""
-        scheme = scheme_of(request, scheme_id)
-        results = results_for(scheme.head.document)
-        if interval >= results.calendar.intervals:
-            raise Problem(
-                422, "no-such-interval", "Interval out of range", f"The year has {results.calendar.intervals} intervals, from 0."
-            )
-        try:
-            found = curve_of(results, subarray, interval, scheme.head.number)
-        except KeyError:
-            raise Problem(404, "not-found", "Unknown sub-array", f"'{subarray}' is none of the scheme's.") from None
-        return Response(found.model_dump(mode="json"))
-
-
-class FindStringsView(APIView):
-    parser_classes = [JSONParser]
-
-    @extend_schema(request=FindRequest, responses=FoundStrings, operation_id="find_strings")
-    def post(self, request: Request, scheme_id: int) -> Response:
-        """Ways to connect the modules of a surface to inverters, each with its simulated year; nothing is changed."""
-        scheme = scheme_of(request, scheme_id)
-        if not isinstance(request.data, dict):
-            raise Problem(422, "invalid-body", "A JSON object is needed")
-        found = find_strings(
-            scheme.head.document, FindRequest.model_validate(request.data), scheme.head.number, library_of(request.user)
-        )
-        return Response(found.model_dump(mode="json"))
-
-
-class VoltagesView(APIView):
-    @extend_schema(responses=VoltageAnswer, operation_id="voltages")
-    def get(self, request: Request, scheme_id: int, subarray: str) -> Response:
-        """The year's string voltages for every length near the present one, on the inverter's scale."""
-        scheme = scheme_of(request, scheme_id)
-        try:
-            found = voltages_of(results_for(scheme.head.document), subarray, scheme.head.number)
-        except KeyError:
-            raise Problem(404, "not-found", "Unknown sub-array", f"'{subarray}' is none of the scheme's.") from None
-        return Response(found.model_dump(mode="json"))

@@ -42,6 +42,14 @@ export type FoundStrings = Shapes['FoundStrings']
 export type ProposalLine = Shapes['ProposalLine']
 export type CurveAnswer = Shapes['CurveAnswer']
 export type VoltageAnswer = Shapes['VoltageAnswer']
+export type WiringAnswer = Shapes['WiringAnswer']
+export type RunLine = Shapes['RunLine']
+export type ProtectionLine = Shapes['ProtectionLine']
+export type DiagramAnswer = Shapes['DiagramAnswer']
+export type DrawnMark = Shapes['DrawnMark']
+export type BillAnswer = Shapes['BillAnswer']
+export type BillRow = Shapes['BillRow']
+export type PreviewAnswer = Shapes['PreviewAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
 export type CodeLine = Shapes['CodeLine']
@@ -222,6 +230,15 @@ export const api = {
     json<CurveAnswer>('GET', `/api/schemes/${id}/curve/${subarray}/${interval}`, { signal }),
   findStrings: (id: number, body: Partial<FindRequest>, signal?: AbortSignal) =>
     json<FoundStrings>('POST', `/api/schemes/${id}/find-strings`, { body, signal, patience: LONG_PATIENCE_MS }),
+  preview: (id: number, body: { patch: object; rule: string; pointer: string }, signal?: AbortSignal) =>
+    json<PreviewAnswer>('POST', `/api/schemes/${id}/preview`, { body, signal }),
+  wiring: (id: number, signal?: AbortSignal) => json<WiringAnswer>('GET', `/api/schemes/${id}/wiring`, { signal }),
+  diagram: (id: number, paper: string, signal?: AbortSignal) =>
+    json<DiagramAnswer>('GET', `/api/schemes/${id}/diagram?paper=${paper}`, { signal }),
+  diagramFile: (id: number, paper: string, kind: 'svg' | 'pdf' | 'dxf', sheet?: number) =>
+    `/api/schemes/${id}/diagram?paper=${paper}&kind=${kind}${sheet ? `&sheet=${sheet}` : ''}`,
+  bill: (id: number, signal?: AbortSignal) => json<BillAnswer>('GET', `/api/schemes/${id}/bill`, { signal }),
+  billFile: (id: number, kind: 'csv' | 'xlsx') => `/api/schemes/${id}/bill?kind=${kind}`,
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>
     json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`, { signal }),
   /** Events of a scheme: `revised`, `evaluated`, and `alive` every few seconds. */

@@ -402,6 +402,23 @@ export interface paths {
         patch: operations["revise_scheme"];
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/bill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every part of the plant with its count or length, mass and price. */
+        get: operations["bill"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/compare-weather": {
         parameters: {
             query?: never;
@@ -428,6 +445,23 @@ export interface paths {
         };
         /** @description The current-voltage curve of all strings on a sub-array's tracker in one interval. */
         get: operations["tracker_curve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/diagram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The one-line diagram of the plant. */
+        get: operations["diagram"];
         put?: never;
         post?: never;
         delete?: never;
@@ -606,6 +640,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What an edit would change, before it is made. */
+        post: operations["preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/redo": {
         parameters: {
             query?: never;
@@ -700,6 +751,23 @@ export interface paths {
         };
         /** @description The year's string voltages for every length near the present one, on the inverter's scale. */
         get: operations["voltages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/wiring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every cable with its section, loss and cost, and all protection, each held against its rule. */
+        get: operations["wiring"];
         put?: never;
         post?: never;
         delete?: never;
@@ -919,6 +987,70 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @enum {string} */
+        AnchorEnum: "start" | "middle" | "end";
+        /** Battery */
+        Battery: {
+            /** Id */
+            id: string;
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Year */
+            year: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
+            /**
+             * Digest
+             * @default
+             */
+            digest: string;
+            /**
+             * Mass
+             * @default null
+             */
+            mass: number | null;
+            /**
+             * Price
+             * @default null
+             */
+            price: number | null;
+            /**
+             * Warranty
+             * @default null
+             */
+            warranty: number | null;
+            /** Capacity */
+            capacity: number;
+            /** Power */
+            power: number;
+            /** Voltage */
+            voltage: number;
+            /**
+             * Efficiency
+             * @default 95
+             */
+            efficiency: number;
+            /**
+             * Cycles
+             * @default null
+             */
+            cycles: number | null;
+            /**
+             * Chemistry
+             * @default
+             */
+            chemistry: string;
+        };
         /** Bench */
         Bench: {
             /** Name */
@@ -938,8 +1070,112 @@ export interface components {
         BenchStateEnum: "open" | "fine" | "caution" | "error";
         /** @enum {string} */
         BetterEnum: "more" | "less";
+        /**
+         * BillAnswer
+         * @description Every part of the plant; sums are of what is known.
+         */
+        BillAnswer: {
+            /** Revision */
+            revision: number;
+            /** Currency */
+            currency: string;
+            /** Lines */
+            lines: components["schemas"]["BillRow"][];
+            /** Mass */
+            mass: number;
+            /** Price */
+            price: number;
+            /** Without Price */
+            without_price: number;
+        };
+        /** BillRow */
+        BillRow: {
+            /** Kind */
+            kind: string;
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Use */
+            use: string;
+            /** Count */
+            count: number;
+            /** Unit */
+            unit: components["schemas"]["UnitEnum"];
+            /** Mass */
+            mass: number | null;
+            /** Price Each */
+            price_each: number | null;
+            /** Price */
+            price: number | null;
+            /** Warranty */
+            warranty: number | null;
+            /** Note */
+            note: string;
+        };
         /** @enum {unknown} */
         BlankEnum: "";
+        /**
+         * Cable
+         * @description A cable of one section; mass and price are those of a metre.
+         */
+        Cable: {
+            /** Id */
+            id: string;
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Year */
+            year: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
+            /**
+             * Digest
+             * @default
+             */
+            digest: string;
+            /**
+             * Mass
+             * @default null
+             */
+            mass: number | null;
+            /**
+             * Price
+             * @default null
+             */
+            price: number | null;
+            /**
+             * Warranty
+             * @default null
+             */
+            warranty: number | null;
+            /** Section */
+            section: number;
+            /**
+             * Conductor
+             * @default copper
+             */
+            conductor: components["schemas"]["ConductorEnum"];
+            /**
+             * Cores
+             * @default 1
+             */
+            cores: number;
+            /**
+             * Is Photovoltaic
+             * @default false
+             */
+            is_photovoltaic: boolean;
+        };
         /** CascadeAnswer */
         CascadeAnswer: {
             /** Start */
@@ -970,6 +1206,63 @@ export interface components {
             /** Monthly */
             monthly: number[];
         };
+        /** ChargeController */
+        ChargeController: {
+            /** Id */
+            id: string;
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Year */
+            year: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
+            /**
+             * Digest
+             * @default
+             */
+            digest: string;
+            /**
+             * Mass
+             * @default null
+             */
+            mass: number | null;
+            /**
+             * Price
+             * @default null
+             */
+            price: number | null;
+            /**
+             * Warranty
+             * @default null
+             */
+            warranty: number | null;
+            /** Current */
+            current: number;
+            /** Maximum Voltage */
+            maximum_voltage: number;
+            /** Battery Voltages */
+            battery_voltages: number[];
+            /**
+             * Tracks
+             * @default true
+             */
+            tracks: boolean;
+            /**
+             * Efficiency
+             * @default 97
+             */
+            efficiency: number;
+        };
         /** CheckAnswer */
         CheckAnswer: {
             /** Rule */
@@ -996,6 +1289,18 @@ export interface components {
             source: string;
             /** Remedies */
             remedies: components["schemas"]["RemedyAnswer"][];
+            /**
+             * Key
+             * @description by which the check is accepted in the design
+             * @default
+             */
+            key: string;
+            /**
+             * Accepted
+             * @description the reason for which it is accepted; empty where it is open
+             * @default
+             */
+            accepted: string;
         };
         /**
          * CodeLine
@@ -1093,6 +1398,8 @@ export interface components {
              */
             daily: number[];
         };
+        /** @enum {string} */
+        ConductorEnum: "copper" | "aluminium";
         /**
          * CurveAnswer
          * @description All strings of a tracker at one voltage, before mismatch, tolerance and cables.
@@ -1200,6 +1507,78 @@ export interface components {
             height_slope: number;
         };
         /**
+         * Device
+         * @description A fuse, switch, breaker, residual-current device or surge protective device.
+         */
+        Device: {
+            /** Id */
+            id: string;
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Year */
+            year: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
+            /**
+             * Digest
+             * @default
+             */
+            digest: string;
+            /**
+             * Mass
+             * @default null
+             */
+            mass: number | null;
+            /**
+             * Price
+             * @default null
+             */
+            price: number | null;
+            /**
+             * Warranty
+             * @default null
+             */
+            warranty: number | null;
+            /** Kind */
+            kind: components["schemas"]["DeviceKindEnum"];
+            /**
+             * Current
+             * @default 0
+             */
+            current: number;
+            /** Voltage */
+            voltage: number;
+            /**
+             * Poles
+             * @default 1
+             */
+            poles: number;
+            /**
+             * Type
+             * @default
+             */
+            type: string;
+        };
+        /** @enum {string} */
+        DeviceKindEnum: "fuse" | "DC switch" | "AC breaker" | "residual-current device" | "surge protective device" | "combiner box" | "meter";
+        /** DiagramAnswer */
+        DiagramAnswer: {
+            /** Revision */
+            revision: number;
+            /** Sheets */
+            sheets: components["schemas"]["DrawnSheet"][];
+        };
+        /**
          * DoubtAnswer
          * @description A quality check that some intervals do not pass.
          */
@@ -1228,6 +1607,77 @@ export interface components {
          * @description Several of DoubtAnswer.
          */
         DoubtAnswerList: components["schemas"]["DoubtAnswer"][];
+        /**
+         * DrawnMark
+         * @description A line, a circle or a text, in millimetres from the sheet's upper left corner.
+         */
+        DrawnMark: {
+            /** Kind */
+            kind: components["schemas"]["DrawnMarkKindEnum"];
+            /**
+             * Points
+             * @description of a line; the middle of a circle; the base point of a text
+             */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Weight
+             * @default 0
+             */
+            weight: number;
+            /**
+             * Radius
+             * @default 0
+             */
+            radius: number;
+            /**
+             * Size
+             * @default 0
+             */
+            size: number;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Anchor
+             * @default start
+             */
+            anchor: components["schemas"]["AnchorEnum"];
+            /**
+             * Is Bold
+             * @default false
+             */
+            is_bold: boolean;
+            /**
+             * Is Closed
+             * @default false
+             */
+            is_closed: boolean;
+            /**
+             * Is Filled
+             * @default false
+             */
+            is_filled: boolean;
+            /** Tone */
+            tone: string;
+        };
+        /** @enum {string} */
+        DrawnMarkKindEnum: "line" | "circle" | "text";
+        /** DrawnSheet */
+        DrawnSheet: {
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Title */
+            title: string;
+            /** Marks */
+            marks: components["schemas"]["DrawnMark"][];
+        };
         /**
          * EfficiencyCurve
          * @description Efficiency at one input voltage, over the share of rated AC power.
@@ -2228,6 +2678,21 @@ export interface components {
             modules: components["schemas"]["ModuleLine"][];
             /** Inverters */
             inverters: components["schemas"]["InverterLine"][];
+            /** Transformers */
+            transformers: components["schemas"]["Transformer"][];
+            /** Cables */
+            cables: components["schemas"]["Cable"][];
+            /** Devices */
+            devices: components["schemas"]["Device"][];
+            /** Batteries */
+            batteries: components["schemas"]["Battery"][];
+            /** Controllers */
+            controllers: components["schemas"]["ChargeController"][];
+            /**
+             * Own
+             * @description kind/id of the user's own parts
+             */
+            own: string[];
         };
         /** ProjectEdit */
         PatchedProjectEdit: {
@@ -2316,6 +2781,65 @@ export interface components {
             surfaces: {
                 [key: string]: components["schemas"]["PlaneDay"];
             };
+        };
+        /**
+         * PreviewAnswer
+         * @description Before and after an edit.
+         */
+        PreviewAnswer: {
+            /** Revision */
+            revision: number;
+            /**
+             * Energy Before
+             * @description [kWh]
+             */
+            energy_before: number;
+            /**
+             * Energy
+             * @description [kWh]
+             */
+            energy: number;
+            /**
+             * Actual Before
+             * @description of the check that is looked at
+             */
+            actual_before: number | null;
+            /** Actual */
+            actual: number | null;
+            /** Unit */
+            unit: string;
+            /**
+             * Solved
+             * @description titles of open checks that are gone
+             */
+            solved: string[];
+            /**
+             * Found
+             * @description titles of open checks that come with it
+             */
+            found: string[];
+        };
+        /** PreviewRequest */
+        PreviewRequest: {
+            /**
+             * Patch
+             * @description a JSON Merge Patch (RFC 7396) of the design
+             */
+            patch: {
+                [key: string]: unknown;
+            };
+            /**
+             * Rule
+             * @description of the check that is looked at
+             * @default
+             */
+            rule: string;
+            /**
+             * Pointer
+             * @description of that check
+             * @default
+             */
+            pointer: string;
         };
         /**
          * ProblemAnswer
@@ -2507,6 +3031,46 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /**
+         * ProtectionLine
+         * @description A device or a figure of the connection, held against its rule.
+         */
+        ProtectionLine: {
+            /** Key */
+            key: string;
+            /**
+             * Places
+             * @description where it is alike
+             */
+            places: string[];
+            /** Title */
+            title: string;
+            /** Chosen */
+            chosen: string;
+            /** Detail */
+            detail: string;
+            /** Source */
+            source: string;
+            /** Actual */
+            actual: number;
+            /** Limit */
+            limit: number;
+            /** Unit */
+            unit: string;
+            /**
+             * Margin
+             * @description how far on the right side, negative on the wrong one
+             */
+            margin: number;
+            /** State */
+            state: components["schemas"]["ProtectionLineStateEnum"];
+            /** Pointer */
+            pointer: string;
+            /** Count */
+            count: number;
+        };
+        /** @enum {string} */
+        ProtectionLineStateEnum: "fine" | "caution" | "error" | "not needed";
         /** QuantityLine */
         QuantityLine: {
             /** Key */
@@ -2833,6 +3397,90 @@ export interface components {
         /** @enum {string} */
         RunKindEnum: "text" | "value" | "words" | "choice" | "part" | "figure" | "link";
         /**
+         * RunLine
+         * @description A run of cable with the section in use.
+         */
+        RunLine: {
+            /** Kind */
+            kind: components["schemas"]["RunLineKindEnum"];
+            /** Owner */
+            owner: string;
+            /** Pointer */
+            pointer: string;
+            /** Count */
+            count: number;
+            /**
+             * Section
+             * @description in use [mm2]
+             */
+            section: number;
+            /**
+             * Is Proposed
+             * @description the section follows the design; else it is set
+             */
+            is_proposed: boolean;
+            /**
+             * Proposed
+             * @description smallest section that serves [mm2]
+             */
+            proposed: number | null;
+            /**
+             * Economic
+             * @description section of the smallest cost over the years [mm2]
+             */
+            economic: number | null;
+            /**
+             * Current
+             * @description that the cable must carry [A]
+             */
+            current: number;
+            /**
+             * Asks
+             * @description what makes that current
+             */
+            asks: string;
+            /**
+             * Working Current
+             * @description at rated power [A]
+             */
+            working_current: number;
+            /**
+             * Ampacity
+             * @description corrected for ambient and grouping [A]
+             */
+            ampacity: number;
+            /**
+             * Ambient
+             * @description [°C]
+             */
+            ambient: number;
+            /**
+             * Temperature
+             * @description of the conductor at rated power [°C]
+             */
+            temperature: number;
+            /**
+             * Drop
+             * @description at rated power [%]
+             */
+            drop: number;
+            /**
+             * Drop Limit
+             * @description [%]
+             */
+            drop_limit: number;
+            /** Limited By */
+            limited_by: string;
+            /** Source */
+            source: string;
+            /** Problem */
+            problem: string;
+            /** Sections */
+            sections: components["schemas"]["SectionLine"][];
+        };
+        /** @enum {string} */
+        RunLineKindEnum: "string" | "DC main" | "AC" | "AC main";
+        /**
          * SchemeAnswer
          * @description A scheme at a revision, with what is known of it. `changed` names the benches that the last edit touched.
          */
@@ -2870,6 +3518,29 @@ export interface components {
             name: string;
             /** Pinned */
             pinned: boolean;
+        };
+        /**
+         * SectionLine
+         * @description A section that serves, and what it costs over the years.
+         */
+        SectionLine: {
+            /**
+             * Section
+             * @description [mm2]
+             */
+            section: number;
+            /** Purchase */
+            purchase: number;
+            /**
+             * Annual Loss
+             * @description of one run [kWh]
+             */
+            annual_loss: number;
+            /**
+             * Total
+             * @description purchase and present value of the loss
+             */
+            total: number;
         };
         /** @enum {string} */
         SeverityEnum: "error" | "caution";
@@ -3146,6 +3817,73 @@ export interface components {
             /** Short Circuit */
             short_circuit: number;
         };
+        /**
+         * Transformer
+         * @description Between the inverters and the grid.
+         */
+        Transformer: {
+            /** Id */
+            id: string;
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Year */
+            year: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
+            /**
+             * Digest
+             * @default
+             */
+            digest: string;
+            /**
+             * Mass
+             * @default null
+             */
+            mass: number | null;
+            /**
+             * Price
+             * @default null
+             */
+            price: number | null;
+            /**
+             * Warranty
+             * @default null
+             */
+            warranty: number | null;
+            /** Rated Power */
+            rated_power: number;
+            /** Iron Loss */
+            iron_loss: number;
+            /** Copper Loss */
+            copper_loss: number;
+            /**
+             * Low Voltage
+             * @default 400
+             */
+            low_voltage: number;
+            /**
+             * High Voltage
+             * @default 20000
+             */
+            high_voltage: number;
+            /**
+             * Impedance
+             * @default 4
+             */
+            impedance: number;
+        };
+        /** @enum {string} */
+        UnitEnum: "pcs" | "m";
         /** VoltageAnswer */
         VoltageAnswer: {
             /** Revision */
@@ -3366,6 +4104,43 @@ export interface components {
              * @default
              */
             clock_warning: string;
+        };
+        /** WiringAnswer */
+        WiringAnswer: {
+            /** Revision */
+            revision: number;
+            /**
+             * Rules
+             * @description title of the rule set
+             */
+            rules: string;
+            /** Rules Source */
+            rules_source: string;
+            /** Runs */
+            runs: components["schemas"]["RunLine"][];
+            /** Protection */
+            protection: components["schemas"]["ProtectionLine"][];
+            /**
+             * Phases
+             * @description apparent power by phase [VA]
+             */
+            phases: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Dc Loss
+             * @description of the year, as a share of the energy before it
+             */
+            dc_loss: number;
+            /**
+             * Ac Loss
+             * @description of the year, as a share of the energy before it
+             */
+            ac_loss: number;
+            /** Currency */
+            currency: string;
         };
         /** WorkingAnswer */
         WorkingAnswer: {
@@ -6722,6 +7497,94 @@ export interface operations {
             };
         };
     };
+    bill: {
+        parameters: {
+            query?: {
+                kind?: "csv" | "json" | "xlsx";
+            };
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillAnswer"];
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     compare_weather: {
         parameters: {
             query: {
@@ -6828,6 +7691,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurveAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    diagram: {
+        parameters: {
+            query?: {
+                kind?: "dxf" | "json" | "pdf" | "svg";
+                /** @description landscape */
+                paper?: "a3" | "a4";
+                /** @description of an SVG, from 1; the first if it is left out */
+                sheet?: number;
+            };
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagramAnswer"];
+                    "image/svg+xml": string;
+                    "application/pdf": string;
+                    "image/vnd.dxf": string;
                 };
             };
             /** @description Problem details */
@@ -7904,6 +8860,139 @@ export interface operations {
             };
         };
     };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     schemes_redo_create: {
         parameters: {
             query?: never;
@@ -8483,6 +9572,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VoltageAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    wiring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WiringAnswer"];
                 };
             };
             /** @description Problem details */

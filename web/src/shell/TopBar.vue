@@ -15,7 +15,7 @@ const { dark, toggle } = useTheme()
 const { renameProject } = useSchemeActions()
 const isRenamingProject = ref(false)
 const renamingScheme = ref<number | null>(null)
-const checks = computed(() => store.evaluation?.checks ?? [])
+const checks = computed(() => (store.evaluation?.checks ?? []).filter((check) => !check.accepted))
 const errors = computed(() => checks.value.filter((check) => check.severity === 'error').length)
 const verdict = computed(() =>
   errors.value ? `${errors.value} to fix` : `${checks.value.length} caution${checks.value.length > 1 ? 's' : ''}`,

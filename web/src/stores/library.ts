@@ -5,7 +5,16 @@ import { fieldAt, type FieldInfo, type Schema } from './designSchema'
 
 /** What does not change while the application is open: parts, quantities, figures, and the design's own schema. */
 export const useLibrary = defineStore('library', () => {
-  const parts = shallowRef<PartsAnswer>({ modules: [], inverters: [] })
+  const parts = shallowRef<PartsAnswer>({
+    modules: [],
+    inverters: [],
+    transformers: [],
+    cables: [],
+    devices: [],
+    batteries: [],
+    controllers: [],
+    own: [],
+  })
   const quantities = shallowRef<QuantityLine[]>([])
   const figures = shallowRef<FigureLine[]>([])
   const lines = shallowRef<FigureLine[]>([])

@@ -1,12 +1,15 @@
 """A check: a finding about the design, with its rule, limit, actual value, margin and remedies."""
 
 from collections import defaultdict
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import reduce
 from typing import Literal
 
+from noontide.core.design.circuits import AcceptedCheck
 from noontide.core.design.merge_patch import merge_patch
 
+WORSE = 1.01  # of the margin at which a check was accepted
 Severity = Literal["error", "caution"]
 BenchName = Literal["site", "weather", "sky", "surfaces", "circuits", "losses"]
 
@@ -34,10 +37,24 @@ class Check:
     unit: str
     source: str
     remedies: tuple[Remedy, ...] = field(default=())
+    accepted: str = ""  # the reason, where somebody has accepted it
+
+    @property
+    def key(self) -> str:
+        """By which it is accepted in the design."""
+        return f"{self.rule}:{self.pointer}"
 
     @property
     def margin(self) -> float:
         return abs(self.actual - self.limit)
+
+
+def with_acceptance(check: Check, accepted: Mapping[str, AcceptedCheck]) -> Check:
+    """The check with the reason for which it is accepted; one that has got worse since is open again."""
+    entry = accepted.get(check.key)
+    if entry is None or check.margin > abs(entry.actual - check.limit) * WORSE + 1e-9:
+        return check
+    return replace(check, accepted=entry.reason)
 
 
 def in_order(found: list[Check]) -> list[Check]:

@@ -1,189 +1,47 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
-import { api } from '@/api/client'
-import { useAnswer } from '@/stores/useAnswer'
-import { useSchemeStore } from '@/stores/useSchemeStore'
-import { useLibrary } from '@/stores/library'
-import { freshId } from '@/stores/schemeLists'
-import { decimalsFor, number, percent } from '@/theme/format'
-import InverterComb from './InverterComb.vue'
-import { FEW, useCombFilter } from './useCombFilter'
-import TrackerCurve from './TrackerCurve.vue'
-import StringFinder from './StringFinder.vue'
-import VoltageRows from './VoltageRows.vue'
-import PartPicker from '@/parts/PartPicker.vue'
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+import BillTable from './BillTable.vue'
+import OneLine from './OneLine.vue'
+import StringsPage from './StringsPage.vue'
+import WiringPage from './WiringPage.vue'
 
-const store = useSchemeStore()
-const library = useLibrary()
+/** The pages of the bench, in the order of the work; which one is open stands in the address. */
+const PAGES = [
+  { key: 'strings', title: 'Strings', page: StringsPage },
+  { key: 'wiring', title: 'Cables and protection', page: WiringPage },
+  { key: 'diagram', title: 'One-line diagram', page: OneLine },
+  { key: 'bill', title: 'Bill of materials', page: BillTable },
+] as const
 const route = useRoute()
-const router = useRouter()
-const picked = ref('')
-const picking = ref(false)
-const isFinding = ref(false)
-const subarray = computed(() => store.subarrays.find((s) => s.id === picked.value) ?? store.subarrays[0])
-const { answer: volts, fault } = useAnswer(
-  () =>
-    store.shown && subarray.value && store.evaluation?.headline && store.at(`/subarrays/${subarray.value.id}`)
-      ? `${store.shown.id}:${subarray.value.id} ${store.shown.revision}`
-      : null,
-  (signal) => api.voltages(store.shown!.id, subarray.value!.id, signal),
-)
-const comb = useCombFilter()
-const total = computed(() => {
-  const modules = store.sets.reduce(
-    (sum, set) => sum + set.count * set.strings.reduce((n, s) => n + s.modules_per_string * s.strings, 0),
-    0,
-  )
-  const strings = store.sets.reduce((sum, set) => sum + set.count * set.strings.reduce((n, s) => n + s.strings, 0), 0)
-  const inverters = store.sets.reduce((sum, set) => sum + set.count, 0)
-  return { modules, strings, inverters }
-})
-const choose = (length: number) => {
-  if (subarray.value) store.edit({ subarrays: { [subarray.value.id]: { modules_per_string: length } } })
-}
-/** A part that was found by name: `part=module:veltrane-430` in the address opens the library at it. */
-const found = computed(() => {
-  const [kind, id] = String(route.query.part ?? '').split(':')
-  const part = kind === 'module' ? library.modules.get(id!) : kind === 'inverter' ? library.inverters.get(id!) : null
-  return part ? { kind: kind as 'module' | 'inverter', name: `${part.maker} ${part.name}` } : null
-})
-const leaveFound = () => void router.replace({ query: { ...route.query, part: undefined } })
-function takeFound(id: string) {
-  const string = subarray.value
-  if (string && found.value?.kind === 'module') store.edit({ subarrays: { [string.id]: { module: id } } })
-  else if (string) store.edit({ inverters: { [string.inverter]: { model: id } } })
-  leaveFound()
-}
-function addInverter(model: string) {
-  picking.value = false
-  const id = freshId(
-    'inverter',
-    store.sets.map((s) => s.id),
-  )
-  const surface = store.surfaces[0]?.id
-  const like = store.subarrays[0]
-  const string = freshId(
-    'strings',
-    store.subarrays.map((s) => s.id),
-  )
-  store.edit({
-    inverters: { [id]: { model } },
-    ...(surface
-      ? {
-          subarrays: {
-            [string]: {
-              surface,
-              module: like?.module ?? library.parts.modules.find((m) => m.id === 'veltrane-430')!.id,
-              modules_per_string: like?.modules_per_string ?? 12,
-              inverter: id,
-            },
-          },
-        }
-      : {}),
-  })
-}
+const open = computed(() => PAGES.find((p) => p.key === route.query.page) ?? PAGES[0])
+const to = (key: string) => ({ query: { ...route.query, page: key === 'strings' ? undefined : key } })
 </script>
 <template>
   <div class="bench">
     <header>
       <h2>Circuits</h2>
-      <span v-if="subarray" class="soft head"
-        >Voltages of <b>{{ subarray.id }}</b> on tracker {{ subarray.tracker }} by string length. Click a row to use its
-        length.</span
-      >
-      <button
-        v-if="store.surfaces.length && store.evaluation?.weather"
-        type="button"
-        class="button finds"
-        @click="isFinding = true"
-      >
-        Find strings…
-      </button>
+      <nav class="pages" aria-label="Pages of the bench">
+        <router-link
+          v-for="page in PAGES"
+          :key="page.key"
+          class="link"
+          :to="to(page.key)"
+          :aria-current="page.key === open.key ? 'true' : 'false'"
+          >{{ page.title }}</router-link
+        >
+      </nav>
     </header>
-    <VoltageRows v-if="volts && subarray" :data="volts" :chosen="subarray.modules_per_string" @choose="choose" />
-    <p v-else-if="fault" class="bad">{{ fault }}</p>
-    <p v-else-if="store.sets.length" class="soft empty">The voltages appear once the scheme can be simulated.</p>
-    <p v-if="volts && subarray" class="soft fuses">{{ volts.fuses }}</p>
-    <p class="all">
-      <b>Total:</b> {{ number(total.strings) }} string{{ total.strings === 1 ? '' : 's' }},
-      {{ number(total.modules) }} modules<template v-if="store.evaluation?.headline"
-        >, {{ number(store.evaluation.headline.dc_power, decimalsFor(store.evaluation.headline.dc_power, 2)) }} kW on
-        {{ number(total.inverters) }} inverter{{ total.inverters === 1 ? '' : 's' }} of
-        {{ number(store.evaluation.headline.ac_power, decimalsFor(store.evaluation.headline.ac_power, 1)) }} kW;
-        clipping {{ percent(store.evaluation.headline.clipped_share) }} of the DC energy</template
-      >.
-    </p>
-    <p v-if="store.sets.length > FEW" class="filter">
-      <input
-        v-model="comb.filter.value"
-        class="field"
-        type="search"
-        placeholder="Filter by inverter, module, surface"
-        aria-label="Filter the inverters"
-      />
-      <span class="soft">{{ comb.shown.value.length }} of {{ store.sets.length }} shown</span>
-    </p>
-    <InverterComb
-      v-for="set in comb.drawn.value"
-      :key="set.id"
-      :set="set"
-      :picked="subarray?.id ?? ''"
-      @pick="picked = $event"
-    />
-    <p v-if="comb.shown.value.length > comb.drawn.value.length" class="soft">
-      <button type="button" class="link" @click="comb.more">
-        Show {{ Math.min(comb.shown.value.length - comb.drawn.value.length, FEW * 3) }} more of
-        {{ comb.shown.value.length }}
-      </button>
-    </p>
-    <p v-else-if="!comb.shown.value.length && store.sets.length" class="soft">No inverters match.</p>
-    <TrackerCurve v-if="subarray && store.evaluation?.headline" :subarray="subarray.id" />
-    <p class="add"><button type="button" class="button" @click="picking = true">Add an inverter…</button></p>
-    <v-dialog v-model="isFinding" max-width="1020">
-      <StringFinder
-        v-if="isFinding"
-        :surface="subarray?.surface ?? store.surfaces[0]!.id"
-        :module="subarray?.module ?? library.parts.modules.find((m) => m.id === 'veltrane-430')!.id"
-        @close="isFinding = false"
-      />
-    </v-dialog>
-    <PartPicker v-if="picking" v-model="picking" kind="inverter" chosen="" @choose="addInverter" />
-    <PartPicker
-      v-if="found"
-      :key="found.name"
-      :model-value="true"
-      :kind="found.kind"
-      :chosen="
-        (found.kind === 'module' ? subarray?.module : store.sets.find((s) => s.id === subarray?.inverter)?.model) ?? ''
-      "
-      :find="found.name"
-      @choose="takeFound"
-      @update:model-value="leaveFound"
-    />
+    <component :is="open.page" />
   </div>
 </template>
 <style scoped>
-.head {
-  font-size: 12px;
+.pages {
+  display: flex;
+  gap: 18px;
+  flex-wrap: wrap;
 }
-.fuses {
-  font-size: 12px;
-}
-.finds {
-  margin-left: auto;
-  white-space: nowrap;
-}
-.all {
-  margin: 8px 0 10px;
-  font-size: 13px;
-}
-.empty {
-  padding: 30px 0;
-  text-align: center;
-}
-.add {
-  border-top: 1px solid var(--rule);
-  padding-top: 12px;
+.pages .link {
+  text-decoration: none;
 }
 </style>

@@ -1,0 +1,37 @@
+"""A sheet as SVG 1.1, with colours of its own, so that it looks the same wherever it is opened."""
+
+from xml.sax.saxutils import escape, quoteattr
+
+from noontide.core.drawing.sheet import COLOURS, Circle, Mark, Polyline, Sheet
+
+
+def as_svg(sheet: Sheet) -> str:
+    """The sheet as the text of an SVG file, in millimetres."""
+    marks = "\n".join(map(_mark, sheet.marks))
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{sheet.width:g}mm" height="{sheet.height:g}mm" '
+        f'viewBox="0 0 {sheet.width:g} {sheet.height:g}" font-family="Inter, Helvetica, Arial, sans-serif">\n'
+        f"<title>{escape(sheet.title)}</title>\n"
+        f'<rect width="{sheet.width:g}" height="{sheet.height:g}" fill="#FFFFFF"/>\n{marks}\n</svg>\n'
+    )
+
+
+def _mark(mark: Mark) -> str:
+    colour = COLOURS[mark.tone]
+    if isinstance(mark, Polyline):
+        points = " ".join(f"{x:.3f},{y:.3f}" for x, y in mark.points)
+        name = "polygon" if mark.is_closed else "polyline"
+        return f'<{name} points="{points}" {_inked(colour, mark.weight, mark.is_filled)}/>'
+    if isinstance(mark, Circle):
+        return (
+            f'<circle cx="{mark.x:.3f}" cy="{mark.y:.3f}" r="{mark.radius:.3f}" {_inked(colour, mark.weight, mark.is_filled)}/>'
+        )
+    weight = ' font-weight="600"' if mark.is_bold else ""
+    return (
+        f'<text x="{mark.x:.3f}" y="{mark.y:.3f}" font-size="{mark.size:.2f}" text-anchor={quoteattr(mark.anchor)}{weight} '
+        f'fill="{colour}">{escape(mark.text)}</text>'
+    )
+
+
+def _inked(colour: str, weight: float, is_filled: bool) -> str:
+    return f'fill="{colour if is_filled else "none"}" stroke="{colour}" stroke-width="{weight:g}" stroke-linejoin="round"'

@@ -1,0 +1,222 @@
+"""Bill of materials: every part of a design with its count or length, mass and price."""
+
+import csv
+import io
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from noontide.core.electrical.datasheets import Catalogue, Device, Part
+from noontide.core.simulation.checks.protection import WantedDevice, protection_of
+from noontide.core.simulation.results import Results
+from noontide.core.simulation.wiring_costs import times_laid
+
+Kind = Literal["modules", "inverters", "transformer", "cables", "protection", "metering"]
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+HEADINGS = ("kind", "maker", "name", "for", "count", "unit", "mass [kg]", "price each", "price", "warranty [years]", "note")
+
+
+@dataclass(frozen=True)
+class BillLine:
+    """A part, how much of it, and what it weighs and costs in all; None where the datasheet does not say."""
+
+    kind: Kind
+    maker: str
+    name: str
+    use: str
+    count: float  # pieces or metres
+    unit: Literal["pcs", "m"]
+    mass: float | None  # in all [kg]
+    price_each: float | None
+    price: float | None  # in all
+    warranty: float | None  # [years]
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class Bill:
+    lines: tuple[BillLine, ...]
+    currency: str
+
+    @property
+    def mass(self) -> float:
+        """Of all that is known [kg]."""
+        return sum(line.mass or 0 for line in self.lines)
+
+    @property
+    def price(self) -> float:
+        """Of all that is known."""
+        return sum(line.price or 0 for line in self.lines)
+
+    @property
+    def without_price(self) -> int:
+        """Lines whose price is not known."""
+        return sum(line.price is None for line in self.lines)
+
+
+def bill_of(r: Results, parts: Catalogue) -> Bill:
+    """Everything that is bought for a design; cables and devices are the library's cheapest that serve.
+
+    Parameters
+    ----------
+    parts : Catalogue
+        The library, for cables and devices; modules, inverters and transformer are the design's own.
+    """
+    merged: dict[tuple, BillLine] = {}
+    for line in (*_modules(r), *_inverters(r), *_cables(r, parts), *_devices(r, parts)):
+        key = (line.kind, line.maker, line.name, line.note)
+        merged[key] = _added(merged[key], line) if key in merged else line
+    return Bill(tuple(merged.values()), r.design.currency)
+
+
+def _line(kind: Kind, part: Part, use: str, count: float, unit: Literal["pcs", "m"] = "pcs", note: str = "") -> BillLine:
+    return BillLine(
+        kind, part.maker, part.name, use, count, unit, None if part.mass is None else part.mass * count, part.price,
+        None if part.price is None else part.price * count, part.warranty, note,
+    )  # fmt: skip
+
+
+def _added(line: BillLine, more: BillLine) -> BillLine:
+    def total(a: float | None, b: float | None) -> float | None:
+        return None if a is None or b is None else a + b
+
+    uses = line.use if more.use in line.use.split(", ") else f"{line.use}, {more.use}"
+    return BillLine(
+        line.kind, line.maker, line.name, uses, line.count + more.count, line.unit, total(line.mass, more.mass), line.price_each,
+        total(line.price, more.price), line.warranty, line.note,
+    )  # fmt: skip
+
+
+def _modules(r: Results) -> Iterator[BillLine]:
+    for k, module in enumerate(r.plant.modules):
+        surface = r.design.surfaces[r.plant.subarrays[k].surface]
+        yield _line("modules", module, surface.name or r.plant.subarrays[k].surface, float(r.plant.module_counts[k]))
+
+
+def _inverters(r: Results) -> Iterator[BillLine]:
+    for key, one, unit in zip(r.plant.inverter_ids, r.plant.sets, r.plant.inverters, strict=True):
+        yield _line("inverters", unit, key, one.count)
+    if r.plant.transformer is not None:
+        yield _line("transformer", r.plant.transformer, "connection", 1)
+
+
+def _cables(r: Results, parts: Catalogue) -> Iterator[BillLine]:
+    for run in r.cables.runs:
+        words = {"string": "strings", "DC main": "DC mains", "AC": "inverters", "AC main": "connection"}[run.kind]
+        use, length = f"{words} {run.owner}".strip(), run.route.length * run.count
+        fits = [
+            (cable, times)
+            for cable in parts.cables.values()
+            if cable.section == run.choice.section and (times := times_laid(run, cable))
+        ]
+        if fits:
+            cable, times = min(fits, key=lambda fit: fit[1] * (fit[0].price or 1e9))
+            yield _line("cables", cable, use, length * times, "m")
+        else:
+            ways = 2 if run.kind in ("string", "DC main") else 1
+            name = f"{run.route.material} {run.choice.section:g} mm²"
+            yield BillLine("cables", "", name, use, length * ways, "m", None, None, None, None, "none in the library")
+
+
+def _devices(r: Results, parts: Catalogue) -> Iterator[BillLine]:
+    for item in protection_of(r):
+        if item.device is None:
+            continue
+        device = device_for(item.device, parts.devices.values())
+        if device is not None:
+            yield _line("protection", device, item.title, item.count)
+        else:
+            yield BillLine("protection", "", f"{item.title} {item.chosen}", item.place, item.count, "pcs", None, None, None, None, "none in the library")  # fmt: skip
+    phases = 3 if r.cables.main_current and any(unit.phases == 3 for unit in r.plant.inverters) else 1
+    wanted = WantedDevice(
+        "meter", r.cables.main_current if r.cables.main_current <= 80 else 5, 400 if phases == 3 else 230, 4 if phases == 3 else 2
+    )
+    meter = device_for(wanted, parts.devices.values())
+    if meter is not None:
+        yield _line("metering", meter, "connection", 1)
+
+
+def device_for(wanted: WantedDevice, devices: Iterable[Device]) -> Device | None:
+    """The cheapest device of the library that does what is wanted; None where none does.
+
+    A fuse has just the current that is wanted; of all others a larger one serves too.
+    """
+
+    def serves(device: Device) -> bool:
+        if device.kind != wanted.kind or device.poles < wanted.poles or device.voltage < wanted.voltage - 1:
+            return False
+        if device.kind in ("residual-current device", "surge protective device") and device.type != wanted.type:
+            return False
+        # A DC device of a higher voltage class serves, an AC one of another voltage does not.
+        if device.kind in ("AC breaker", "residual-current device", "meter") and device.poles != wanted.poles:
+            return False
+        if device.kind == "surge protective device" and (device.poles != wanted.poles):
+            return False
+        exact = device.kind in ("fuse", "AC breaker")
+        return device.current == wanted.current if exact else device.current >= wanted.current - 1e-9
+
+    return min((d for d in devices if serves(d)), key=lambda d: (1e9 if d.price is None else d.price, d.id), default=None)
+
+
+def bill_rows(bill: Bill) -> list[list[str | float | None]]:
+    """The bill as a table with headings and a last row of sums."""
+    rows: list[list[str | float | None]] = [[heading.replace("price", f"price [{bill.currency}]") for heading in HEADINGS]]
+    for line in bill.lines:
+        rows.append(
+            [
+                line.kind,
+                line.maker,
+                line.name,
+                line.use,
+                round(line.count, 2),
+                line.unit,
+                _rounded(line.mass),
+                _rounded(line.price_each),
+                _rounded(line.price),
+                line.warranty,
+                line.note,
+            ]
+        )
+    missing = f"{bill.without_price} without price" if bill.without_price else ""
+    rows.append(["sum", "", "", "", None, "", round(bill.mass, 1), None, round(bill.price, 2), None, missing])
+    return rows
+
+
+def _rounded(value: float | None) -> float | None:
+    return None if value is None else round(value, 2)
+
+
+def _safe(value: str | float | None) -> str | float | None:
+    """A text that a spreadsheet would take for a formula stands behind an apostrophe."""
+    return f"'{value}" if isinstance(value, str) and value.startswith(FORMULA) else value
+
+
+def bill_as_csv(bill: Bill) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    for row in bill_rows(bill):
+        writer.writerow(["" if cell is None else _safe(cell) for cell in row])
+    return out.getvalue()
+
+
+def bill_as_xlsx(bill: Bill) -> bytes:
+    import openpyxl
+    from openpyxl.styles import Font
+    from openpyxl.utils import get_column_letter
+
+    book = openpyxl.Workbook()
+    sheet = book.active
+    assert sheet is not None  # a new workbook has one
+    sheet.title = "Bill of materials"
+    rows = bill_rows(bill)
+    for row in rows:
+        sheet.append([_safe(cell) for cell in row])
+    for cell in (*sheet[1], *sheet[len(rows)]):
+        cell.font = Font(bold=True)
+    for i in range(len(HEADINGS)):
+        widest = max(len(str(row[i] or "")) for row in rows)
+        sheet.column_dimensions[get_column_letter(i + 1)].width = min(max(widest + 2, 8), 50)
+    sheet.freeze_panes = "A2"
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()

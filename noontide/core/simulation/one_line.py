@@ -1,0 +1,439 @@
+"""The one-line diagram of a design, drawn by the machine: identical inverters and trackers are folded into one row.
+
+Symbols are those of IEC 60617: photovoltaic generator, fuse, switch-disconnector, surge protective device, converter, circuit-breaker,
+residual-current device, transformer, meter.
+"""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from math import cos, pi, sin
+
+from noontide.core.drawing import PAPERS, Mark, Polyline, Sheet
+from noontide.core.simulation.cables_in_use import SizedRun
+from noontide.core.simulation.checks.protection import Protection, protection_of
+from noontide.core.simulation.phases import phases_of
+from noontide.core.simulation.results import Results
+
+MARGIN, TITLE_HEIGHT, HEAD = 7.0, 16.0, 14.0  # mm
+ROW, LEAST_ROW, ROOMY = 19.0, 11.5, 30.0  # mm between trackers: usual, at least, and where there are few
+LETTER = 2.9  # mm
+SCHEDULE_LINE = 4.6  # mm
+CONDUCTORS = {1: "L + N + PE", 3: "3 L + N + PE"}
+
+
+@dataclass(frozen=True)
+class TrackerRow:
+    """Identical trackers of one inverter."""
+
+    trackers: int
+    strings: tuple[str, ...]  # each kind of strings on it in words
+    power: float  # of one tracker [kW]
+    fuse: str
+    switch: str
+    string_cable: str
+    main_cable: str
+
+
+@dataclass(frozen=True)
+class InverterRow:
+    """Inverters that are wired identically."""
+
+    title: str
+    rating: str
+    phases: int
+    trackers: tuple[TrackerRow, ...]
+    cable: str
+    breaker: str
+    residual: str
+    surge: str
+    is_micro: bool
+    on_branch: int
+
+
+def one_line(r: Results, paper: str = "a4", title: str = "", footnote: str = "") -> list[Sheet]:
+    """The diagram on as many sheets of paper as it takes.
+
+    Parameters
+    ----------
+    paper : str
+        a4 or a3, landscape.
+    title, footnote : str
+        For the title block.
+
+    Raises
+    ------
+    KeyError
+        If there is no such paper.
+    """
+    width, height = PAPERS[paper]
+    folded = fold(r)
+    room = height - 2 * MARGIN - TITLE_HEIGHT - HEAD
+    largest = max(len(inverter.trackers) for inverter, _ in folded)
+    pitch = max(min(ROW, room / largest), LEAST_ROW)
+    capacity = max(int(room / pitch), largest)
+    pages: list[list[tuple[InverterRow, int]]] = [[]]
+    used = 0
+    for inverter, count in folded:
+        if used + len(inverter.trackers) > capacity:
+            pages.append([])
+            used = 0
+        pages[-1].append((inverter, count))
+        used += len(inverter.trackers)
+    sheets = []
+    for number, rows in enumerate(pages, 1):
+        sheet = Sheet(width, height, f"{title}, one-line diagram, sheet {number} of {len(pages)}")
+        _frame(sheet, r, title, footnote, number, len(pages))
+        lines = sum(len(inverter.trackers) for inverter, _ in rows)
+        drawn = min(max(pitch, room / lines), ROOMY)
+        schedule = _schedule(r) if number == len(pages) else []
+        deep = SCHEDULE_LINE * (len(schedule) + 2)
+        if drawn * lines + deep > room:
+            drawn = min(drawn, max(pitch, (room - deep) / lines))
+        fits = bool(schedule) and drawn * lines + deep <= room
+        _rows(sheet, r, rows, drawn, room - (deep if fits else 0), number, len(pages))
+        if fits:
+            _write_schedule(sheet, schedule, height - MARGIN - TITLE_HEIGHT - deep)
+        sheets.append(sheet)
+    return sheets
+
+
+def fold(r: Results) -> list[tuple[InverterRow, int]]:
+    """Inverters that are wired identically, and how many there are of them, in the order of the design."""
+    items = {item.key: item for item in protection_of(r)}
+    found: dict[InverterRow, int] = {}
+    for i, one in enumerate(r.plant.sets):
+        row = _inverter_row(r, i, items)
+        found[row] = found.get(row, 0) + one.count
+    return list(found.items())
+
+
+def _inverter_row(r: Results, i: int, items: dict[str, Protection]) -> InverterRow:
+    plant, unit, name = r.plant, r.plant.inverters[i], r.plant.inverter_ids[i]
+    on: dict[int, list[int]] = defaultdict(list)
+    for k in plant.members[i]:
+        on[plant.subarrays[k].tracker].append(k)
+    trackers: dict[tuple, int] = {}
+    for tracker, members in sorted(on.items()):
+        row = _tracker_row(r, members, items, name, tracker)
+        trackers[row] = trackers.get(row, 0) + 1
+    run = r.cables.by_pointer.get(f"/inverters/{name}/cable")
+    current = r.cables.branch_current(i)
+    return InverterRow(
+        title=f"{unit.maker} {unit.name}",
+        rating=f"{unit.ac_power / 1000:g} kW, {current:.1f} A",
+        phases=unit.phases,
+        trackers=tuple(TrackerRow(count, *row) for row, count in trackers.items()),
+        cable=_cable_words(run) if run else "",
+        breaker=_rating(items, f"ac-breaker:{name}"),
+        residual=_rating(items, f"residual-current:{name}"),
+        surge=_rating(items, f"dc-surge:{name}"),
+        is_micro=unit.kind == "micro",
+        on_branch=round(plant.sets[i].count / r.cables.branches(i)),
+    )
+
+
+def _rating(items: dict[str, Protection], key: str) -> str:
+    item = items.get(key)
+    return item.chosen if item is not None and item.state != "not needed" else ""
+
+
+def _tracker_row(r: Results, members: list[int], items: dict[str, Protection], name: str, tracker: int) -> tuple:
+    plant = r.plant
+    strings, power, string_cable, main_cable = [], 0.0, "", ""
+    for k in members:
+        subarray, module = plant.subarrays[k], plant.modules[k]
+        many = (
+            f"{subarray.strings} strings of {subarray.modules_per_string}"
+            if subarray.strings > 1
+            else f"1 string of {subarray.modules_per_string}"
+        )
+        strings.append(f"{many} {module.maker} {module.name}")
+        power += subarray.strings * subarray.modules_per_string * module.power / 1000
+        key = plant.subarray_ids[k]
+        if run := r.cables.by_pointer.get(f"/subarrays/{key}/cable"):
+            string_cable = _cable_words(run)
+        if run := r.cables.by_pointer.get(f"/subarrays/{key}/main_cable"):
+            main_cable = _cable_words(run)
+    fuse, switch = _rating(items, f"string-fuse:{name}:{tracker}"), _rating(items, f"dc-switch:{name}:{tracker}")
+    return tuple(strings), round(power, 2), fuse, switch, string_cable, main_cable
+
+
+def _cable_words(run: SizedRun) -> str:
+    metal = {"copper": "Cu", "aluminium": "Al"}[run.route.material]
+    return f"{run.choice.section:g} mm² {metal}, {run.route.length:g} m"
+
+
+def _frame(sheet: Sheet, r: Results, title: str, footnote: str, number: int, of: int) -> None:
+    sheet.box(MARGIN, MARGIN, sheet.width - 2 * MARGIN, sheet.height - 2 * MARGIN, weight=0.35)
+    top = sheet.height - MARGIN - TITLE_HEIGHT
+    sheet.line((MARGIN, top), (sheet.width - MARGIN, top), weight=0.35)
+    right = sheet.width - MARGIN
+    sheet.text(MARGIN + 4, top + 6.4, title, 4.0, is_bold=True, most=sheet.width * 0.42)
+    sheet.text(MARGIN + 4, top + 11.8, footnote, 2.5, tone="soft", most=sheet.width * 0.42)
+    middle = MARGIN + sheet.width * 0.47
+    sheet.text(middle, top + 6.4, "One-line diagram", 3.2, is_bold=True)
+    rules = r.cables.rules
+    sheet.text(
+        middle,
+        top + 11.8,
+        f"Symbols after IEC 60617; rules: {rules.title} ({rules.source})",
+        2.3,
+        tone="soft",
+        most=sheet.width * 0.33,
+    )
+    sheet.text(right - 4, top + 6.4, f"Sheet {number} of {of}", 2.8, "end")
+    sheet.text(right - 4, top + 11.8, f"{r.annual.dc_power:,.2f} kW DC, {r.annual.ac_power:,.1f} kW AC", 2.5, "end", tone="soft")
+
+
+def _schedule(r: Results) -> list[tuple[str, ...]]:
+    """Cables as lines of a table, identical ones in one line."""
+    words = {"string": "String cable", "DC main": "DC main cable", "AC": "AC cable", "AC main": "AC main cable"}
+    folded: dict[tuple[str, ...], tuple[list[str], int]] = {}
+    for run in r.cables.runs:
+        key = (
+            words[run.kind], f"{run.choice.section:g} mm² {run.route.material}, {run.route.method}", f"{run.route.length:g} m",
+            f"{run.route.current:.1f} of {run.choice.ampacity:.0f} A", f"{run.choice.drop:.2f} %",
+        )  # fmt: skip
+        owners, count = folded.get(key, ([], 0))
+        folded[key] = [*owners, *([run.owner] if run.owner else [])], count + run.count
+    return [(key[0], ", ".join(owners), f"{count} ×", *key[1:]) for key, (owners, count) in folded.items()]
+
+
+def _write_schedule(sheet: Sheet, lines: list[tuple[str, ...]], top: float) -> None:
+    inner = sheet.width - 2 * MARGIN - 8
+    columns = [MARGIN + 4 + share * inner for share in (0, 0.13, 0.40, 0.46, 0.68, 0.77, 0.92)]
+    heads = ("Cable", "of", "", "Section and laying", "Length", "Current, ampacity", "Drop")
+    for x, head in zip(columns, heads, strict=True):
+        sheet.text(x, top, head, LETTER * 0.85, is_bold=True, tone="soft")
+    sheet.line((MARGIN + 4, top + 1.4), (sheet.width - MARGIN - 4, top + 1.4), weight=0.18, tone="soft")
+    ends = [*columns[1:], sheet.width - MARGIN - 4]
+    for i, line in enumerate(lines, 1):
+        for x, end, text in zip(columns, ends, line, strict=True):
+            sheet.text(x, top + i * SCHEDULE_LINE, text, LETTER * 0.85, most=end - x - 2)
+
+
+def _rows(sheet: Sheet, r: Results, rows: list[tuple[InverterRow, int]], pitch: float, room: float, number: int, of: int) -> None:
+    inner = sheet.width - 2 * MARGIN
+    x = {key: MARGIN + share * inner for key, share in COLUMNS.items()}
+    # Few rows stand in the middle of the sheet.
+    top = MARGIN + HEAD + max(0.0, room - pitch * sum(len(inverter.trackers) for inverter, _ in rows)) / 2
+    for key, words in (("array", "Array"), ("dc", "DC"), ("inverter", "Inverter"), ("ac", "AC"), ("grid", "Connection")):
+        sheet.text(x[key], MARGIN + 7, words, 2.8, is_bold=True, tone="soft")
+    bus_from = bus_to = 0.0
+    line = 0
+    for inverter, count in rows:
+        heights = [top + (line + j + 0.5) * pitch for j in range(len(inverter.trackers))]
+        middle = (heights[0] + heights[-1]) / 2
+        half = max(7.0, (heights[-1] - heights[0]) / 2 + 4.0)
+        for y, tracker in zip(heights, inverter.trackers, strict=True):
+            _tracker(sheet, x, y, tracker, inverter)
+        _inverter(sheet, x, middle, half, inverter, count)
+        bus_from, bus_to = bus_from or middle, middle
+        line += len(inverter.trackers)
+    _connection(sheet, r, x, bus_from - 8, bus_to + 8, number, of)
+
+
+# Shares of the width at which things stand.
+COLUMNS = {"array": 0.015, "dc": 0.22, "fuse": 0.225, "main": 0.265, "switch": 0.335, "surge": 0.385, "inverter": 0.43, "ac": 0.53, "breaker": 0.60, "residual": 0.64, "bus": 0.70, "grid": 0.715, "main breaker": 0.735, "transformer": 0.80, "meter": 0.885, "mains": 0.955}  # fmt: skip
+
+
+def _tracker(sheet: Sheet, x: dict[str, float], y: float, tracker: TrackerRow, inverter: InverterRow) -> None:
+    left, end = x["array"], x["inverter"]
+    _generator(sheet, left + 5, y)
+    each = f"{tracker.trackers} × " if tracker.trackers > 1 else ""
+    end_of_words = x["fuse"] if tracker.fuse else x["main"] if tracker.main_cable else x["switch"]
+    room = end_of_words - left - 16
+    words = [f"{each}{text}" for text in tracker.strings] if not inverter.is_micro else ["1 module each"]
+    sheet.text(left + 13, y - 2.2, words[0], LETTER, is_bold=True, most=room)
+    if len(words) > 1:
+        sheet.text(left + 13, y + 3.6, f"and {', '.join(words[1:])}", LETTER * 0.9, most=room)
+    detail = f"{tracker.power:g} kW{f', {tracker.string_cable}' if tracker.string_cable else ''}"
+    sheet.text(left + 13, y + (6.8 if len(words) > 1 else 3.6), detail, LETTER * 0.9, tone="current", most=room)
+    sheet.line((left + 10, y), (end, y))
+    if tracker.fuse:
+        _fuse(sheet, x["fuse"], y)
+        sheet.text(x["fuse"] + 3, y + 5, tracker.fuse.removeprefix("gPV ").split(",")[0], LETTER * 0.85, "middle")
+    if tracker.main_cable:
+        sheet.text(
+            (x["main"] + x["switch"]) / 2,
+            y - 1.4,
+            tracker.main_cable,
+            LETTER * 0.85,
+            "middle",
+            tone="current",
+            most=x["switch"] - x["main"],
+        )
+    if not inverter.is_micro:
+        _switch(sheet, x["switch"], y, is_disconnector=True)
+        sheet.text(x["switch"] + 4, y + 5, tracker.switch.split(",")[0], LETTER * 0.85, "middle")
+
+
+def _inverter(sheet: Sheet, x: dict[str, float], y: float, half: float, inverter: InverterRow, count: int) -> None:
+    left, width = x["inverter"], 14.0
+    sheet.box(left, y - half, width, 2 * half)
+    sheet.line((left, y + half), (left + width, y - half))
+    sheet.line((left + 2, y - half + 3), (left + 5.5, y - half + 3))
+    sheet.line((left + 2, y - half + 4.2), (left + 5.5, y - half + 4.2))
+    _wave(sheet, left + width - 6, y + half - 3.5, 4.0)
+    many = f"{count} × " if count > 1 else ""
+    over = x["breaker"] - left - width - 2
+    sheet.text(left + width + 1.5, y - 2.2, f"{many}{inverter.title}", LETTER, is_bold=True, most=over)
+    branch = f"{inverter.on_branch} on a branch, " if inverter.is_micro and inverter.on_branch > 1 else ""
+    sheet.text(left + width + 1.5, y + 3.6, f"{branch}{inverter.rating}", LETTER * 0.9, most=over)
+    sheet.text(
+        left + width + 1.5,
+        y + 7.2,
+        inverter.cable or "cable not set",
+        LETTER * 0.9,
+        tone="current" if inverter.cable else "soft",
+        most=over,
+    )
+    if inverter.surge:
+        _surge(sheet, x["surge"] + 2, y if half < 8 else y - half + 4)
+        sheet.text(
+            x["surge"] + 4.4, (y if half < 8 else y - half + 4) + 6.6, inverter.surge.split(",")[0], LETTER * 0.8, tone="soft"
+        )
+    sheet.line((left + width, y), (x["bus"], y))
+    _slashes(sheet, x["bus"] - 5, y, 5 if inverter.phases == 3 else 3)
+    _breaker(sheet, x["breaker"], y)
+    sheet.text(x["breaker"] + 4, y + 5.4, inverter.breaker.split(",")[0], LETTER * 0.85, "middle")
+    _residual(sheet, x["residual"] + 4, y)
+    sheet.text(x["residual"] + 4, y + 7.4, inverter.residual.split(",")[0].removeprefix("type "), LETTER * 0.85, "middle")
+    if count > 1:
+        sheet.text(x["bus"] - 1.5, y - 2.2, f"{count} ×", LETTER * 0.85, "end", tone="soft")
+    sheet.circle(x["bus"], y, 0.7, is_filled=True)
+
+
+def _connection(sheet: Sheet, r: Results, x: dict[str, float], top: float, foot: float, number: int, of: int) -> None:
+    bus, y = x["bus"], (top + foot) / 2
+    sheet.line((bus, top), (bus, foot), weight=0.9)
+    items = {item.key: item for item in protection_of(r)}
+    connection, transformer = r.design.connection, r.plant.transformer
+    phases = 1 if phases_of(r.plant, connection).used == 1 else 3
+    voltage = (
+        f"{connection.voltage / 3**0.5:.0f} V" if phases == 1 else f"{connection.voltage / 3**0.5:.0f}/{connection.voltage:.0f} V"
+    )
+    sheet.text(bus + 2, top - 1.2, f"{CONDUCTORS[phases]}, {voltage}", LETTER * 0.85, tone="soft")
+    if number > 1:
+        sheet.line((bus, y), (bus + 12, y))
+        sheet.text(bus + 13, y + 1, "to the board on sheet 1", LETTER, tone="soft")
+        return
+    if of > 1:
+        sheet.text(
+            bus + 2, foot + 2.6, f"continued on sheets 2 to {of}" if of > 2 else "continued on sheet 2", LETTER, tone="soft"
+        )
+    sheet.line((bus, y), (x["mains"], y))
+    if (surge := items.get("ac-surge")) is not None:
+        low = foot - 5
+        sheet.line((bus, low), (bus + 6, low))
+        _surge(sheet, bus + 6, low)
+        sheet.text(bus + 8.6, low + 6.4, surge.chosen.split(",")[0], LETTER * 0.8, tone="soft")
+    if (main := items.get("main-breaker")) is not None:
+        _breaker(sheet, x["main breaker"], y)
+        sheet.text(x["main breaker"] + 4, y + 5.4, main.chosen.split(",")[0], LETTER * 0.85, "middle")
+    if (run := r.cables.by_pointer.get("/connection/cable")) is not None:
+        next_mark = x["transformer"] if transformer is not None else x["meter"] - 6
+        middle = (x["main breaker"] + 9 + next_mark) / 2
+        sheet.text(
+            middle, y - 2, _cable_words(run), LETTER * 0.85, "middle", tone="current", most=next_mark - x["main breaker"] - 10
+        )
+    if transformer is not None:
+        _transformer(sheet, x["transformer"] + 5, y)
+        sheet.text(x["transformer"] + 5, y + 9, f"{transformer.rated_power / 1000:g} kVA", LETTER * 0.85, "middle")
+        high = transformer.high_voltage
+        sheet.text(x["transformer"] + 5, y + 12.4, f"{connection.voltage:g} V / {high / 1000:g} kV" if high >= 1000 else f"{connection.voltage:g} / {high:g} V", LETTER * 0.8, "middle", tone="soft")  # fmt: skip
+    sheet.box(x["meter"] - 5, y - 5, 10, 10)
+    sheet.line((x["meter"] - 5, y - 2.2), (x["meter"] + 5, y - 2.2))
+    sheet.text(x["meter"], y + 2.4, "kWh", 3.0, "middle")
+    sheet.circle(x["mains"] + 4, y, 4)
+    _wave(sheet, x["mains"] + 2, y, 4.0)
+    sheet.text(x["mains"] + 4, y + 8, "Grid", LETTER, "middle", is_bold=True)
+    if connection.export_limit is not None:
+        sheet.text(x["mains"] + 8, y - 7.4, f"export to {connection.export_limit:g} kW", LETTER * 0.85, "end", tone="loss")
+
+
+def _generator(sheet: Sheet, x: float, y: float) -> None:
+    """Photovoltaic generator: G over a cell, with light from above."""
+    sheet.box(x - 5, y - 5, 10, 10)
+    sheet.text(x, y - 0.4, "G", 4.0, "middle", is_bold=True)
+    sheet.line((x - 3.2, y + 2.8), (x - 0.7, y + 2.8))
+    sheet.line((x - 0.7, y + 1.2), (x - 0.7, y + 4.4))
+    sheet.line((x + 0.7, y + 2.0), (x + 0.7, y + 3.6), weight=0.5)
+    sheet.line((x + 0.7, y + 2.8), (x + 3.2, y + 2.8))
+    for shift in (-1.2, 1.0):
+        sheet.line((x - 6.4 + shift, y - 8.2), (x - 3.8 + shift, y - 5.6))
+        sheet.line((x - 5.0 + shift, y - 5.9), (x - 3.8 + shift, y - 5.6), (x - 4.1 + shift, y - 6.8))
+
+
+def _fuse(sheet: Sheet, x: float, y: float) -> None:
+    sheet.box(x, y - 1.3, 6, 2.6)
+
+
+def _switch(sheet: Sheet, x: float, y: float, is_disconnector: bool) -> None:
+    """A make contact; a disconnector has a bar at its fixed contact, a load-break switch a circle."""
+    _gap(sheet, x, y)
+    if is_disconnector:
+        sheet.circle(x + 7.2, y, 0.7)
+        sheet.line((x + 7.9, y - 1.6), (x + 7.9, y + 1.6))
+
+
+def _gap(sheet: Sheet, x: float, y: float) -> None:
+    # Paper over the line, and the open blade.
+    sheet.marks = [*_without(sheet.marks, x + 1, x + 6.5, y)]
+    sheet.line((x + 1, y), (x + 6.4, y - 3.0))
+
+
+def _without(marks: list[Mark], from_x: float, to_x: float, y: float) -> list[Mark]:
+    """The marks with a horizontal line at y interrupted between two places."""
+    kept: list[Mark] = []
+    for mark in marks:
+        if isinstance(mark, Polyline) and len(mark.points) == 2 and mark.points[0][1] == mark.points[1][1] == y:
+            (start, _), (end, _) = mark.points
+            if start < from_x and end > to_x:
+                kept += [
+                    Polyline(((start, y), (from_x, y)), mark.weight, tone=mark.tone),
+                    Polyline(((to_x, y), (end, y)), mark.weight, tone=mark.tone),
+                ]
+                continue
+        kept.append(mark)
+    return kept
+
+
+def _breaker(sheet: Sheet, x: float, y: float) -> None:
+    _gap(sheet, x, y)
+    sheet.line((x + 5.6, y - 0.9), (x + 7.4, y + 0.9))
+    sheet.line((x + 5.6, y + 0.9), (x + 7.4, y - 0.9))
+
+
+def _residual(sheet: Sheet, x: float, y: float) -> None:
+    """A summation transformer around the conductors."""
+    ring = [(x + 1.6 * cos(2 * pi * i / 24), y + 3.4 * sin(2 * pi * i / 24)) for i in range(24)]
+    sheet.shape(ring)
+
+
+def _surge(sheet: Sheet, x: float, y: float) -> None:
+    """A surge protective device between a conductor and earth."""
+    sheet.circle(x, y, 0.55, is_filled=True)
+    sheet.line((x, y), (x, y + 2))
+    sheet.box(x - 1.4, y + 2, 2.8, 4.4)
+    sheet.line((x, y + 2.6), (x, y + 5.6))
+    sheet.line((x - 0.7, y + 4.6), (x, y + 5.6), (x + 0.7, y + 4.6))
+    sheet.line((x, y + 6.4), (x, y + 7.6))
+    for i, half in enumerate((1.6, 1.05, 0.5)):
+        sheet.line((x - half, y + 7.6 + 0.7 * i), (x + half, y + 7.6 + 0.7 * i))
+
+
+def _transformer(sheet: Sheet, x: float, y: float) -> None:
+    sheet.marks = _without(sheet.marks, x - 5.6, x + 5.6, y)
+    sheet.circle(x - 1.9, y, 3.7)
+    sheet.circle(x + 1.9, y, 3.7)
+
+
+def _wave(sheet: Sheet, x: float, y: float, width: float) -> None:
+    sheet.line(*((x + width * i / 16, y - 0.8 * sin(2 * pi * i / 16)) for i in range(17)))
+
+
+def _slashes(sheet: Sheet, x: float, y: float, conductors: int) -> None:
+    """A stroke across the line with the number of conductors."""
+    sheet.line((x - 1, y + 1.6), (x + 1, y - 1.6))
+    sheet.text(x + 1.2, y - 1.6, str(conductors), LETTER * 0.8)

@@ -1,0 +1,52 @@
+"""What a cable costs over the years, by its section: purchase, and the energy that it keeps."""
+
+from collections.abc import Iterable
+from math import sqrt
+
+from noontide.core.electrical.cables import SectionCost, economic_sections, present_value_factor
+from noontide.core.electrical.datasheets import Cable
+from noontide.core.simulation.cables_in_use import SizedRun
+from noontide.core.simulation.results import Results
+
+
+def costs_of(results: Results, run: SizedRun, cables: Iterable[Cable]) -> list[SectionCost]:
+    """The sections that serve for a run, each with purchase and present value of its loss; none where the library has no prices."""
+    wiring = results.design.wiring
+    prices = {}
+    for cable in cables:
+        if cable.price is not None and (times := times_laid(run, cable)):
+            prices[cable.section] = times * cable.price
+    factor = present_value_factor(wiring.years, wiring.interest)
+    return economic_sections(
+        run.route, run.run.drop_limit, prices, _square_current_hours(results, run), wiring.energy_value, factor
+    )
+
+
+def times_laid(run: SizedRun, cable: Cable) -> int:
+    """How many of a cable lie side by side for a run, with neutral and protective conductor; 0 where it does not serve."""
+    route = run.route
+    if cable.conductor != route.material or cable.is_photovoltaic != route.flexible:
+        return 0
+    if run.kind in ("string", "DC main"):
+        return 2 if cable.cores == 1 else 0
+    wanted = 5 if route.conductors == 3 else 3
+    if route.material == "aluminium":
+        return wanted if cable.cores == 1 else 0
+    return 1 if cable.cores == wanted else 0
+
+
+def _square_current_hours(results: Results, run: SizedRun) -> float:
+    """Sum over the year of the square of a conductor's current by time [A2 h]."""
+    hours, plant = results.sky.hours_per_interval, results.plant
+    if run.kind in ("string", "DC main"):
+        k = plant.subarray_ids.index(run.owner)
+        current = results.subarray(k).point.current / (plant.subarrays[k].strings if run.kind == "string" else 1)
+        return float((current**2).sum()) * hours
+    ways = run.route.voltage * results.design.connection.power_factor * (sqrt(3) if run.route.conductors == 3 else 1)
+    if run.kind == "AC":
+        i = plant.inverter_ids.index(run.owner)
+        on_branch = plant.sets[i].count / run.count
+        power = results.grid[i].ac * on_branch
+    else:
+        power = sum(count * unit.delivered for count, unit in zip(plant.counts, results.grid, strict=True))
+    return float(((power / ways) ** 2).sum()) * hours

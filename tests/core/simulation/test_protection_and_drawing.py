@@ -1,0 +1,123 @@
+"""The protection list by hand, and the one-line diagram of plants of any size."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from noontide.core.design import Design, merge_patch
+from noontide.core.drawing import Polyline, Text, as_dxf, as_pdf, as_svg
+from noontide.core.simulation import simulate
+from noontide.core.simulation.bill import bill_as_csv, bill_of, device_for
+from noontide.core.simulation.checks import find_checks
+from noontide.core.simulation.checks.protection import WantedDevice, protection_of
+from noontide.core.simulation.one_line import fold, one_line
+from noontide.parts import built_in_parts
+from tests.conftest import SOUTH_ROOF, simulated_weather
+
+PARTS = built_in_parts()
+WEATHER = simulated_weather(43.62, 11.31, 412, 1)
+
+
+def results_of(**changes):
+    return simulate(Design.read(merge_patch(SOUTH_ROOF, changes)), WEATHER, PARTS)
+
+
+def items_of(**changes):
+    return {item.key: item for item in protection_of(results_of(**changes))}
+
+
+def test_three_strings_of_fourteen_amperes_by_hand():
+    """Isc 13.98 A: fuses of 1.5 x 13.98 = 21.0 to 25 A (the module's), six of them; a switch over 1.25 x 3 x 13.98 = 52.4 A."""
+    items = items_of(subarrays={"south": {"strings": 3}})
+    fuse, switch = items["string-fuse:main:1"], items["dc-switch:main:1"]
+    assert (fuse.chosen, fuse.count, fuse.state) == ("gPV 25 A, 1,000 V", 6, "fine")
+    assert switch.limit == pytest.approx(1.25 * 3 * 13.98) and switch.device.current == 63
+
+
+def test_a_breaker_lies_between_the_current_and_the_cable():
+    """20 kW at 400 V is 28.9 A: 32 A; a cable of 1.5 mm2 in conduit (20 A) leaves no room for any."""
+    thin = {"inverters": {"main": {"cable": {"length": 5, "section": 1.5}}}}
+    assert items_of()["ac-breaker:main"].chosen == "32 A, 4 poles"
+    assert items_of(**thin)["ac-breaker:main"].state == "error"
+    rules = {check.rule: check for check in find_checks(results_of(**thin))}
+    assert rules["ac-breaker"].severity == rules["cable-ampacity"].severity == "error"
+    assert rules["cable-ampacity"].remedies[0].patch == {"inverters": {"main": {"cable": {"section": 4}}}}
+
+
+def test_the_residual_current_device_follows_separation_and_declaration():
+    models = {"hexley-20": "type A", "corvane-15t": "type B", "corvane-4x": "type A"}
+    for model, kind in models.items():
+        assert items_of(inverters={"main": {"model": model}})["residual-current:main"].chosen.startswith(kind), model
+
+
+def test_the_voltage_rises_by_p_r_over_u_squared_and_reactive_power_lowers_it():
+    grid = {"resistance": 0.2, "reactance": 0.3}
+    rise = items_of(connection=grid)["voltage-rise"]
+    assert rise.actual == pytest.approx(20_000 * 0.2 / 400**2 * 100)
+    drawn = items_of(connection=grid | {"power_factor": 0.9})["voltage-rise"]
+    reactive = 18_000 * (1 / 0.81 - 1) ** 0.5
+    assert drawn.actual == pytest.approx((18_000 * 0.2 - reactive * 0.3) / 400**2 * 100)
+
+
+def test_bonded_lightning_protection_takes_type_one_and_a_thicker_bond():
+    items = items_of(connection={"lightning_protection": "bonded"})
+    assert items["dc-surge:main"].device.type == items["ac-surge"].device.type == "1+2"
+    assert items["bonding:main"].chosen == "16 mm² copper"
+
+
+def test_a_fuse_must_fit_and_other_devices_may_be_larger():
+    devices = PARTS.devices.values()
+    assert device_for(WantedDevice("fuse", 25, 1000, 1), devices).current == 25
+    assert device_for(WantedDevice("fuse", 26, 1000, 1), devices) is None
+    assert device_for(WantedDevice("DC switch", 52, 1000, 2), devices).current == 63
+    assert device_for(WantedDevice("residual-current device", 32, 400, 4, "B"), devices).type == "B"
+
+
+def plant_of(count, alike, model="hexley-20"):
+    """So many inverter sets, identical or each of another string length."""
+    strings = {
+        f"s{i}": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 16 if alike else 12 + i % 11, "strings": 1 + (0 if alike else i // 11), "inverter": f"i{i}"}
+        for i in range(count)
+    }  # fmt: skip
+    bare = {k: v for k, v in SOUTH_ROOF.items() if k not in ("inverters", "subarrays")}
+    return simulate(
+        Design.read(bare | {"inverters": {f"i{i}": {"model": model} for i in range(count)}, "subarrays": strings}),
+        WEATHER,
+        PARTS,
+    )
+
+
+def test_forty_identical_inverters_stand_in_one_row():
+    results = plant_of(40, alike=True)
+    assert [count for _, count in fold(results)] == [40]
+    sheets = one_line(results, "a4", "Forty")
+    assert len(sheets) == 1 and any(isinstance(m, Text) and m.text == "40 × Hexley 20" for m in sheets[0].marks)
+
+
+@settings(max_examples=12, deadline=None)
+@given(count=st.integers(1, 40), alike=st.booleans(), paper=st.sampled_from(["a4", "a3"]))
+def test_a_diagram_stays_on_its_paper_and_can_be_read(count, alike, paper):
+    sheets = one_line(plant_of(count, alike), paper, "Any", "Revision 1")
+    for sheet in sheets:
+        for mark in sheet.marks:
+            if isinstance(mark, Polyline):
+                assert all(0 <= x <= sheet.width and 0 <= y <= sheet.height for x, y in mark.points)
+            elif isinstance(mark, Text):
+                assert 0 <= mark.x <= sheet.width and 0 <= mark.y <= sheet.height
+                assert mark.size >= 1.6  # mm; capitals of 1.2 mm can be read on paper
+    assert len(as_pdf(sheets)) > 1000 and as_svg(sheets[0]).startswith("<svg") and "LWPOLYLINE" in as_dxf(sheets)
+    shown = sum(row.text.endswith("Hexley 20") for sheet in sheets for row in sheet.marks if isinstance(row, Text))
+    assert shown == len(fold(plant_of(count, alike)))
+
+
+def test_the_bill_of_a_design_without_cables_has_none_and_still_sums_up():
+    bill = bill_of(results_of(), PARTS)
+    assert {line.kind for line in bill.lines} == {"modules", "inverters", "protection", "metering"}
+    assert bill.mass > 36 * 21 and bill_as_csv(bill).count("\n") == len(bill.lines) + 2
+
+
+def test_what_the_library_lacks_stands_in_the_bill_without_a_price():
+    bill = bill_of(results_of(subarrays={"south": {"cable": {"length": 10, "section": 120}}}), PARTS)
+    (missing,) = (line for line in bill.lines if line.price is None)
+    assert (missing.name, missing.count, missing.note) == ("copper 120 mm²", 40, "none in the library")
+    assert bill.without_price == 1
