@@ -8,7 +8,17 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
 
 from noontide.server.jobs.views import JobView
-from noontide.server.parts_library.views import ModulePageView, OwnPartView, PartsImportView, PartsView
+from noontide.server.parts_library.views import (
+    InverterPageView,
+    ModulePageView,
+    OwnPartView,
+    PartsExportView,
+    PartsImportView,
+    PartsSchemaView,
+    PartsView,
+    PreferencesView,
+    TypedPartView,
+)
 from noontide.server.places.codes import PlaceCodesView
 from noontide.server.places.horizon_view import TerrainHeightView, TerrainHorizonView
 from noontide.server.places.pictures import PicturesView, PictureView
@@ -95,7 +105,12 @@ urlpatterns = [
     path("api/design-schema", projects.DesignSchemaView.as_view()),
     path("api/parts", PartsView.as_view()),
     path("api/parts/import", PartsImportView.as_view()),
+    path("api/parts/export", PartsExportView.as_view()),
+    path("api/parts/schema", PartsSchemaView.as_view()),
+    path("api/parts/preferences", PreferencesView.as_view()),
     path("api/parts/modules/<slug:key>/page", ModulePageView.as_view()),
+    path("api/parts/inverters/<slug:key>/page", InverterPageView.as_view()),
+    path("api/parts/<slug:kind>", TypedPartView.as_view()),
     path("api/parts/<slug:kind>/<slug:key>", OwnPartView.as_view()),
     path("api/weather", weather.WeatherLibraryView.as_view()),
     path("api/weather/synthesise", weather.WeatherSynthesisView.as_view()),

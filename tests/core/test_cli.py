@@ -280,3 +280,19 @@ def test_parts_go_out_and_come_back(tmp_path, capsys):
     assert sheet.exists()
     assert main(["parts", "fit", "veltrane-430"]) == 0
     assert "series resistance" in capsys.readouterr().out
+
+
+def test_circuits_are_listed_drawn_and_billed(files, tmp_path, capsys):
+    scheme, weather = files
+    wired = json.loads(scheme.read_text())
+    wired["subarrays"]["south"]["cable"] = {"length": 30}
+    scheme.write_text(json.dumps(wired))
+    call = ["circuits", str(scheme), "--weather", str(weather)]
+    diagram, bill = tmp_path / "line.svg", tmp_path / "bill.csv"
+    assert main([*call, "--json", "--diagram", str(diagram), "--bill", str(bill)]) == 0
+    printed = json.loads(capsys.readouterr().out)
+    assert printed["cables"][0]["section"] == 4 and printed["protection"][0]["key"] == "string-fuse:main:1"
+    assert "Hexley 20" in diagram.read_text() and "Veltrane,430" in bill.read_text()
+    with pytest.raises(SystemExit):
+        main([*call, "--bill", str(tmp_path / "bill.doc")])
+    assert "must be .csv or .xlsx" in capsys.readouterr().err

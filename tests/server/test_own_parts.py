@@ -91,3 +91,66 @@ def test_a_module_has_a_page_of_curves(api):
     assert rated == pytest.approx(430 / (1000 * 1.722 * 1.134), rel=0.03)
     assert 0.4 < page["ideality"] < 2
     assert api.get("/api/parts/modules/nothing/page").status_code == 404
+
+
+TYPED = {
+    "maker": "Own", "name": "Typed 430", "year": 2026, "cells_in_series": 54, "power": 430, "isc": 13.98, "voc": 38.9, "imp": 13.2, "vmp": 32.6,
+    "isc_coefficient": 0.045, "voc_coefficient": -0.25, "power_coefficient": -0.3, "length": 1.722, "width": 1.134,
+}  # fmt: skip
+
+
+def test_a_typed_datasheet_is_fitted_while_it_is_typed_and_kept_when_it_is_whole(api):
+    half = api.send("post", "/api/parts/modules", {"values": {"maker": "Own", "voc": 38.9}}).json()
+    assert {f["field"] for f in half["faults"]} >= {"power", "isc"} and half["module"] is None
+    whole = api.send("post", "/api/parts/modules", {"values": TYPED}).json()
+    assert not whole["faults"] and abs(whole["module"]["power_error"]) < 1e-3 and not whole["is_kept"]
+    assert api.send("post", "/api/parts/modules", {"values": TYPED, "keep": True}).json()["is_kept"]
+    assert "own-typed-430" in {m["id"] for m in api.get("/api/parts").json()["modules"]}
+
+
+def test_a_slip_in_a_typed_datasheet_is_named(api):
+    answer = api.send("post", "/api/parts/modules", {"values": TYPED | {"voc_coefficient": -0.0973}}).json()
+    assert "seems to be in V/K" in answer["slip"]
+    answer = api.send("post", "/api/parts/modules", {"values": TYPED | {"power": 0.43}}).json()
+    assert any("kW" in f["reason"] for f in answer["faults"])
+
+
+def test_a_typed_part_never_takes_the_name_of_one_that_ships(api):
+    shipped = {"values": TYPED | {"maker": "Veltrane", "name": "430"}, "keep": True}
+    answer = api.send("post", "/api/parts/modules", shipped).json()
+    assert not answer["is_kept"] and "ships with the application" in answer["faults"][0]["reason"]
+
+
+@pytest.mark.parametrize(("path", "body"), [("lamps", {"values": {}}), ("modules", {"values": {"lumen": 3}}), ("modules", [])])
+def test_what_is_no_datasheet_is_refused(api, path, body):
+    assert api.send("post", f"/api/parts/{path}", body).status_code in (404, 422)
+
+
+def test_a_set_of_preferred_parts_is_kept_replaced_and_deleted(api):
+    alpine = {
+        "name": "Alpine",
+        "modules": ["veltrane-450"],
+        "inverters": ["hexley-20"],
+        "rules": {"title": "Alpine", "continuous": 1.25},
+    }
+    assert api.send("put", "/api/parts/preferences", alpine).json()["rules"]["continuous"] == 1.25
+    api.send("put", "/api/parts/preferences", alpine | {"modules": []})
+    assert [one["modules"] for one in api.get("/api/parts/preferences").json()] == [[]]
+    assert api.delete("/api/parts/preferences?name=Alpine").status_code == 204
+    assert api.delete("/api/parts/preferences?name=Alpine").status_code == 404
+
+
+def test_an_inverters_page_gives_its_weighted_efficiency_and_derating(api):
+    page = api.get("/api/parts/inverters/hexley-20/page").json()
+    assert [round(line["european"], 1) for line in page["lines"]] == [98.1, 98.4, 98.2]
+    assert page["by_heat"][0] == 1 and page["by_heat"][-1] == 0
+    assert api.get("/api/parts/inverters/none/page").status_code == 404
+
+
+@pytest.mark.parametrize("kind", ["modules", "cables", "devices"])
+def test_an_exported_list_is_imported_again(api, kind):
+    content = api.get(f"/api/parts/export?kind={kind}&file=json").content
+    answer = api.post("/api/parts/import", {"file": SimpleUploadedFile("l.json", content), "kind": kind}).json()
+    # All of them are parts that ship, whose ids are taken.
+    assert answer["names"] == [] and all("ships" in f["reason"] for f in answer["faults"])
+    assert api.get("/api/parts/export?kind=lamps").status_code == 422

@@ -45,17 +45,32 @@ WORDS: dict[str, tuple[str, ...]] = {
     "maker": ("manufacturer", "brand"),
     "name": ("model", "type", "product"),
     "cells_in_series": ("cells", "number of cells"),
-    "power": ("pmax", "pmpp", "rated power", "nominal power", "pstc"),
+    "power": ("pmax", "maximum power", "max power", "pmpp", "rated power", "nominal power", "pstc"),
     "isc": ("short circuit current", "i sc"),
     "voc": ("open circuit voltage", "v oc", "uoc"),
     "imp": ("impp", "imax", "i mpp", "current at maximum power"),
     "vmp": ("vmpp", "umpp", "v mpp", "voltage at maximum power"),
-    "isc_coefficient": ("alpha", "tk isc", "temperature coefficient isc"),
-    "voc_coefficient": ("beta", "tk voc", "temperature coefficient voc"),
-    "power_coefficient": ("gamma", "tk pmax", "temperature coefficient pmax"),
+    "isc_coefficient": ("alpha", "tk isc", "temperature coefficient isc", "temperature coefficient of isc"),
+    "voc_coefficient": ("beta", "tk voc", "temperature coefficient voc", "temperature coefficient of voc"),
+    "power_coefficient": (
+        "gamma",
+        "tk pmax",
+        "temperature coefficient pmax",
+        "temperature coefficient of pmax",
+        "temperature coefficient of power",
+    ),
     "maximum_system_voltage": ("system voltage", "max system voltage"),
     "maximum_series_fuse": ("series fuse", "max series fuse"),
     "noct": ("nmot",),
+    "mass": ("weight",),
+    "price": ("list price",),
+    "warranty": ("product warranty",),
+    "apparent_power": ("rated apparent power", "smax"),
+    "night_power": ("night consumption", "standby consumption"),
+    "mppt_minimum": ("mpp voltage min", "min mpp voltage"),
+    "mppt_maximum": ("mpp voltage max", "max mpp voltage"),
+    "full_power_minimum": ("full power from", "min voltage at rated power"),
+    "phases": ("number of phases",),
     "ac_power": ("rated ac power", "pac"),
     "maximum_dc_power": ("max dc power",),
     "maximum_dc_voltage": ("max dc voltage", "max input voltage"),
@@ -105,6 +120,8 @@ def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = N
     """
     if len(content) > LARGEST:
         raise ValueError(f"The file has {len(content) / 1e6:.0f} MB; at most {LARGEST / 1e6:.0f} MB are read.")
+    if content.lstrip()[:1] in (b"{", b"["):
+        return _from_json(content, kind)
     rows = _workbook(content) if content[:4] == b"PK\x03\x04" else _text(content)
     headings = next(rows, None)
     if headings is None or not any(headings):
@@ -149,6 +166,37 @@ def write_parts(parts: Iterable[Part], kind: Kind) -> str:
     return out.getvalue()
 
 
+def exported(parts: Iterable[Part], kind: Kind, ending: Literal["csv", "xlsx", "json"]) -> tuple[str | bytes, str]:
+    """Parts as a file that `read_parts` gives back, and its media type."""
+    if ending == "json":
+        entries = {part.id: part.model_dump(mode="json", exclude_defaults=True) for part in parts}
+        return json.dumps({kind: entries}, indent=1, ensure_ascii=False), "application/json"
+    text = write_parts(parts, kind)
+    if ending == "csv":
+        return text, "text/csv; charset=utf-8"
+    import openpyxl
+
+    book = openpyxl.Workbook()
+    sheet = book.active
+    assert sheet is not None  # a new workbook has one
+    sheet.title = kind
+    for row in csv.reader(io.StringIO(text)):
+        sheet.append([_as_number(cell) for cell in row])
+    sheet.freeze_panes = "A2"
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue(), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
+def _as_number(cell: str) -> str | float | None:
+    if cell == "":
+        return None
+    try:
+        return float(cell)
+    except ValueError:
+        return cell
+
+
 def _out(value: Any) -> Any:
     if value is None or value == []:
         return ""
@@ -159,11 +207,17 @@ def _out(value: Any) -> Any:
     return f"'{value}" if isinstance(value, str) and value.startswith(FORMULA) else value
 
 
-def _fields(headings: list[str], model: type[Part], mapping: Mapping[str, str]) -> list[str]:
+def field_words(model: type[Part]) -> dict[str, str]:
+    """Every word that is known for a field, folded, with the field."""
     known = {_folded(name): name for name in model.model_fields}
     for name, words in WORDS.items():
         if name in model.model_fields:
             known |= {_folded(word): name for word in words if _folded(word) not in known}
+    return known
+
+
+def _fields(headings: list[str], model: type[Part], mapping: Mapping[str, str]) -> list[str]:
+    known = field_words(model)
     unknown = {field for field in mapping.values() if field not in model.model_fields}
     if unknown:
         raise ValueError(f"There is no field {', '.join(sorted(unknown))}. Choose among {', '.join(model.model_fields)}.")
@@ -195,19 +249,8 @@ def _part(number: int, cells: list[str], headings: list[str], fields: list[str],
             faults.append(Fault(number, heading, str(error)))
     if faults:
         return None, faults
-    if "id" not in values:
-        values["id"] = re.sub(r"[^a-z0-9]+", "-", f"{values.get('maker', '')} {values.get('name', '')}".casefold()).strip("-")[
-            :64
-        ]
-    try:
-        return MODELS[kind].model_validate(values), []
-    except ValidationError as error:
-        slip = likely_slip(values, kind)
-        for found in error.errors():
-            field = str(found["loc"][0]) if found["loc"] else ""
-            reason = _words(found)
-            faults.append(Fault(number, heading_of.get(field, field), f"{reason} {slip}".strip()))
-        return None, faults
+    part, wrong = checked_part(values, kind)
+    return part, [Fault(number, heading_of.get(field, field), reason) for field, reason in wrong]
 
 
 def _words(found: Any) -> str:
@@ -290,3 +333,49 @@ def _workbook(content: bytes) -> Iterator[list[str]]:
         raise
     except Exception as error:  # the package raises whatever its XML parser meets
         raise ValueError(f"The workbook cannot be opened: {type(error).__name__}. Save it as CSV.") from error
+
+
+def _from_json(content: bytes, kind: Kind) -> ReadParts:
+    """A list of datasheets, or a catalogue with them by kind and id, after the published JSON Schema."""
+    try:
+        document = json.loads(content)
+    except (ValueError, RecursionError) as error:
+        raise ValueError(f"The file looks like JSON and cannot be read: {error}.") from None
+    given = document.get(kind, {}) if isinstance(document, dict) else document
+    entries = list(given.values()) if isinstance(given, dict) else given
+    if not isinstance(entries, list) or not entries:
+        raise ValueError(f'The file holds no {kind}. It is {{"{kind}": {{"an-id": {{...}}}}}}, or a list of datasheets.')
+    if len(entries) > MOST_ROWS:
+        raise ValueError(f"The file has {len(entries):,} parts; at most {MOST_ROWS:,} are read. Divide it.")
+    parts: dict[str, Part] = {}
+    faults: list[Fault] = []
+    doubts: list[Fault] = []
+    for number, entry in enumerate(entries, 1):
+        if not isinstance(entry, dict):
+            faults.append(Fault(number, "", "A datasheet is a JSON object."))
+            continue
+        values = dict(entry)
+        values.pop("digest", None)
+        part, wrong = checked_part(values, kind)
+        if part is not None and part.id in parts:
+            wrong = [("id", f"'{part.id}' stands earlier too. Give one of them another id.")]
+            part = None
+        faults += [Fault(number, field, reason) for field, reason in wrong]
+        if part is not None:
+            parts[part.id] = part
+            if slip := likely_slip(part.model_dump(), kind):
+                doubts.append(Fault(number, "", slip))
+    return ReadParts(parts, tuple(faults), tuple(doubts), {}, ())
+
+
+def checked_part(values: dict[str, Any], kind: Kind) -> tuple[Part | None, list[tuple[str, str]]]:
+    """The datasheet of some values, its id made from maker and name where it has none; or field and reason of what is wrong."""
+    if not values.get("id"):
+        name = f"{values.get('maker', '')} {values.get('name', '')}".casefold()
+        values = values | {"id": re.sub(r"[^a-z0-9]+", "-", name).strip("-")[:64]}
+    try:
+        return MODELS[kind].model_validate(values), []
+    except ValidationError as error:
+        slip = likely_slip(values, kind)
+        faults = [(str(found["loc"][0]) if found["loc"] else "", f"{_words(found)} {slip}".strip()) for found in error.errors()]
+        return None, faults

@@ -1,24 +1,33 @@
 import json
 
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.electrical import Inverter, Module, fit_inverter, weighted_efficiency
+from noontide.core.electrical import Catalogue, Inverter, Module, fit_inverter, weighted_efficiency
 from noontide.core.electrical.datasheets import Battery, Cable, ChargeController, Device, Transformer
-from noontide.core.electrical.parts_table import LARGEST, MODELS, Fault, Kind, read_parts
+from noontide.core.electrical.parts_table import LARGEST, MODELS, Fault, Kind, exported, read_parts
 from noontide.parts import built_in_parts
+from noontide.server.list_of import list_of
+from noontide.server.parsers import JSONParser
+from noontide.server.parts_library.inverter_page import InverterPage
+from noontide.server.parts_library.inverter_page import page_of as inverter_page_of
 from noontide.server.parts_library.library import keep_parts, library_of, own_keys
 from noontide.server.parts_library.models import OwnPart
 from noontide.server.parts_library.module_page import ModulePage, page_of
+from noontide.server.parts_library.preferences import Preference, delete_preference, keep_preference, preferences_of
+from noontide.server.parts_library.typed import FieldFault, TypedAnswer, TypedRequest, understand
 from noontide.server.problems import Problem
 from noontide.server.uploads import uploaded
 
 MOST_FAULTS = 200
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 class ModuleLine(Module):
@@ -151,6 +160,103 @@ class ModulePageView(APIView):
         if module is None:
             raise Problem(404, "not-found", "Unknown module", f"The library has no module '{key}'.")
         return Response(page_of(module).model_dump(mode="json"))
+
+
+class InverterPageView(APIView):
+    @extend_schema(responses=InverterPage, operation_id="inverter_page")
+    def get(self, request: Request, key: str) -> Response:
+        """An inverter's efficiency by load and voltage, its window, and its derating."""
+        inverter = library_of(request.user).inverters.get(key)
+        if inverter is None:
+            raise Problem(404, "not-found", "Unknown inverter", f"The library has no inverter '{key}'.")
+        return Response(inverter_page_of(inverter).model_dump(mode="json"))
+
+
+class TypedPartView(APIView):
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=TypedRequest, responses=TypedAnswer, operation_id="type_part")
+    def post(self, request: Request, kind: str) -> Response:
+        """A datasheet as it is typed or pasted: what is understood, what is wrong, the fit; with `keep` it becomes the user's own."""
+        if kind not in MODELS:
+            raise Problem(404, "not-found", "Unknown kind", f"Choose among {', '.join(MODELS)}.")
+        if not isinstance(request.data, dict):
+            raise Problem(422, "invalid-body", "A JSON object is needed")
+        asked = TypedRequest.model_validate(request.data)
+        answer, part = understand(asked, kind)  # type: ignore[arg-type]
+        if asked.keep and part is not None:
+            if part.id in getattr(built_in_parts(), kind):
+                answer.faults = [FieldFault(field="name", reason=_taken(part.id).reason)]
+            else:
+                try:
+                    keep_parts(request.user, kind, {part.id: part})
+                except ValueError as error:
+                    raise Problem(422, "too-many-parts", "Too many parts", str(error)) from None
+                answer.is_kept = True
+        return Response(answer.model_dump(mode="json"))
+
+
+class PartsExportView(APIView):
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("kind", str, enum=list(MODELS), required=True),
+            OpenApiParameter("file", str, enum=["csv", "xlsx", "json"]),
+            OpenApiParameter("own", bool, description="the user's own parts alone"),
+        ],
+        responses={
+            (200, "text/csv"): OpenApiTypes.STR,
+            (200, "application/json"): OpenApiTypes.OBJECT,
+            (200, XLSX): OpenApiTypes.BINARY,
+        },
+        operation_id="export_parts",
+    )
+    def get(self, request: Request) -> HttpResponse:
+        """Parts of a kind as a list, which can be imported again."""
+        kind, ending = request.query_params.get("kind", ""), request.query_params.get("file", "csv")
+        if kind not in MODELS or ending not in ("csv", "xlsx", "json"):
+            raise Problem(422, "unknown-kind", "Unknown kind", f"Choose among {', '.join(MODELS)}; file is csv, xlsx or json.")
+        parts = getattr(library_of(request.user), kind)
+        if request.query_params.get("own") == "true":
+            own = own_keys(request.user)
+            parts = {key: part for key, part in parts.items() if (kind, key) in own}
+        content, media = exported(parts.values(), kind, ending)  # type: ignore[arg-type]
+        answer = HttpResponse(content, content_type=media)
+        answer.headers["Content-Disposition"] = f'attachment; filename="{kind}.{ending}"'
+        return answer
+
+
+class PartsSchemaView(APIView):
+    @extend_schema(responses=OpenApiTypes.OBJECT, operation_id="parts_schema")
+    def get(self, request: Request) -> Response:
+        """JSON Schema of a file of parts."""
+        return Response(Catalogue.model_json_schema())
+
+
+class PreferencesView(APIView):
+    parser_classes = [JSONParser]
+
+    @extend_schema(responses=list_of(Preference), operation_id="part_preferences")
+    def get(self, request: Request) -> Response:
+        """Sets of preferred parts, by region, by customer, or favourites."""
+        return Response([one.model_dump(mode="json") for one in preferences_of(request.user)])
+
+    @extend_schema(request=Preference, responses=Preference, operation_id="keep_part_preference")
+    def put(self, request: Request) -> Response:
+        """Keep a set; one of the same name is replaced."""
+        if not isinstance(request.data, dict):
+            raise Problem(422, "invalid-body", "A JSON object is needed")
+        preference = Preference.model_validate(request.data)
+        keep_preference(request.user, preference)
+        return Response(preference.model_dump(mode="json"))
+
+    @extend_schema(
+        parameters=[OpenApiParameter("name", str, required=True)], responses={204: None}, operation_id="delete_part_preference"
+    )
+    def delete(self, request: Request) -> Response:
+        """Delete a set; parts and designs stay."""
+        if not delete_preference(request.user, request.query_params.get("name", "")[:80]):
+            raise Problem(404, "not-found", "Unknown set", "There is no set of this name.")
+        return Response(status=204)
 
 
 class OwnPartView(APIView):

@@ -49,6 +49,9 @@ export type DiagramAnswer = Shapes['DiagramAnswer']
 export type DrawnMark = Shapes['DrawnMark']
 export type BillAnswer = Shapes['BillAnswer']
 export type BillRow = Shapes['BillRow']
+export type InverterPage = Shapes['InverterPage']
+export type TypedAnswer = Shapes['TypedAnswer']
+export type Preference = Shapes['Preference']
 export type PreviewAnswer = Shapes['PreviewAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
@@ -265,6 +268,18 @@ export const api = {
   },
   modulePage: (id: string, signal?: AbortSignal) =>
     json<ModulePage>('GET', `/api/parts/modules/${id}/page`, { signal }),
+  inverterPage: (id: string, signal?: AbortSignal) =>
+    json<InverterPage>('GET', `/api/parts/inverters/${id}/page`, { signal }),
+  typePart: (
+    kind: 'modules' | 'inverters',
+    body: { values: Record<string, unknown>; text: string; keep: boolean },
+    signal?: AbortSignal,
+  ) => json<TypedAnswer>('POST', `/api/parts/${kind}`, { body, signal }),
+  partsFile: (kind: string, file: 'csv' | 'xlsx' | 'json', own = false) =>
+    `/api/parts/export?kind=${kind}&file=${file}${own ? '&own=true' : ''}`,
+  preferences: () => json<Preference[]>('GET', '/api/parts/preferences'),
+  keepPreference: (body: Preference) => json<Preference>('PUT', '/api/parts/preferences', { body }),
+  deletePreference: (name: string) => json<void>('DELETE', `/api/parts/preferences?name=${encodeURIComponent(name)}`),
   deletePart: (kind: 'modules' | 'inverters', id: string) => json<void>('DELETE', `/api/parts/${kind}/${id}`),
   quantities: () => json<QuantityLine[]>('GET', '/api/quantities'),
   designSchema: () => json<Record<string, unknown>>('GET', '/api/design-schema'),

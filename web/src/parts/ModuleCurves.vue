@@ -1,17 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api } from '@/api/client'
+import { api, type ModulePage } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { number, percent, plain, signed } from '@/theme/format'
 import { rampCss } from '@/theme/ramp'
 
 /** A module in pictures: its curves by light or by temperature, the fit behind them, its efficiency over both. */
-const props = defineProps<{ id: string }>()
+const props = defineProps<{ id?: string; page?: ModulePage | null }>()
 const emit = defineEmits<{ close: [] }>()
-const { answer, fault } = useAnswer(
-  () => props.id,
-  (signal) => api.modulePage(props.id, signal),
+const { answer: asked, fault } = useAnswer(
+  () => (props.page ? null : (props.id ?? null)),
+  (signal) => api.modulePage(props.id!, signal),
 )
+const answer = computed(() => props.page ?? asked.value)
 const by = ref<'light' | 'heat'>('light')
 const isPower = ref(false)
 const [WIDTH, HEIGHT, LEFT, FOOT, TOP, RIGHT] = [430, 330, 40, 302, 12, 84]
@@ -41,7 +42,7 @@ const range = computed(() => {
 const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, range.value.high - range.value.low))
 </script>
 <template>
-  <div class="page" role="dialog" :aria-label="`Curves of ${answer?.title ?? 'the module'}`">
+  <div class="page" :class="{ inside: page }" role="dialog" :aria-label="`Curves of ${answer?.title ?? 'the module'}`">
     <header>
       <h2>{{ answer?.title ?? '…' }}</h2>
       <template v-for="k in ['light', 'heat'] as const" :key="k">
@@ -51,7 +52,7 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
       </template>
       <button type="button" class="link" :aria-pressed="!isPower" @click="isPower = false">current</button>
       <button type="button" class="link" :aria-pressed="isPower" @click="isPower = true">power</button>
-      <button type="button" class="link" @click="emit('close')">Close</button>
+      <button v-if="!page" type="button" class="link" @click="emit('close')">Close</button>
     </header>
     <p v-if="fault" class="bad">{{ fault }}</p>
     <div v-else-if="answer" class="two">
@@ -153,6 +154,9 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
   display: grid;
   gap: 10px;
   font-size: 12.5px;
+}
+.page.inside {
+  padding: 0;
 }
 header {
   display: flex;

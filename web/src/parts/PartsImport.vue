@@ -3,6 +3,7 @@ import { ref, shallowRef } from 'vue'
 import { api, type ImportAnswer } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/notice/useNotice'
+import { FIELD_KEYS } from './datasheetFields'
 
 /** A list of parts of one's own, CSV or XLSX: what is read and what is wrong is seen before it is kept. */
 const props = defineProps<{ kind: 'modules' | 'inverters' }>()
@@ -14,54 +15,6 @@ const fault = ref('')
 const isReading = ref(false)
 /** Headings that mean nothing yet, and the field that each shall mean. */
 const mapping = ref<Record<string, string>>({})
-const FIELDS = {
-  modules: [
-    'maker',
-    'name',
-    'year',
-    'technology',
-    'cells_in_series',
-    'power',
-    'isc',
-    'voc',
-    'imp',
-    'vmp',
-    'isc_coefficient',
-    'voc_coefficient',
-    'power_coefficient',
-    'length',
-    'width',
-    'noct',
-    'maximum_system_voltage',
-    'maximum_series_fuse',
-    'bifaciality',
-    'bypass_diodes',
-    'half_cut',
-    'source',
-    'date',
-  ],
-  inverters: [
-    'maker',
-    'name',
-    'year',
-    'ac_power',
-    'phases',
-    'trackers',
-    'maximum_dc_power',
-    'maximum_dc_voltage',
-    'start_voltage',
-    'mppt_minimum',
-    'full_power_minimum',
-    'mppt_maximum',
-    'maximum_tracker_current',
-    'maximum_short_circuit_current',
-    'peak_efficiency',
-    'european_efficiency',
-    'night_power',
-    'source',
-    'date',
-  ],
-} as const
 
 async function send(keep: boolean) {
   if (!file.value) return
@@ -104,7 +57,7 @@ function leave() {
     <p>
       <label class="link"
         >{{ file ? 'Another list…' : 'Parts of your own, from a list…'
-        }}<input type="file" accept=".csv,.tsv,.txt,.xlsx" class="sr" @change="take" /></label
+        }}<input type="file" accept=".csv,.tsv,.txt,.xlsx,.json" class="sr" @change="take" /></label
       ><span v-if="isReading" class="soft" role="status"> Reading…</span>
     </p>
     <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
@@ -136,7 +89,9 @@ function leave() {
           >{{ heading }}
           <select class="blank" :aria-label="`What ${heading} means`" @change="map(heading, $event)">
             <option value="">nothing</option>
-            <option v-for="field in FIELDS[kind]" :key="field" :value="field">{{ field.replaceAll('_', ' ') }}</option>
+            <option v-for="field in FIELD_KEYS[kind]" :key="field" :value="field">
+              {{ field.replaceAll('_', ' ') }}
+            </option>
           </select></label
         >
       </p>
