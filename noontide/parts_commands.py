@@ -9,7 +9,7 @@ from typing import Any
 from noontide.command_errors import INPUT_ERROR, fail, say
 
 LISTED = 12
-KINDS = ("modules", "inverters", "transformers", "cables", "devices", "batteries", "controllers")
+KINDS = ("modules", "inverters", "optimisers", "transformers", "cables", "devices", "batteries", "controllers")
 
 
 def add(commands: argparse._SubParsersAction) -> None:

@@ -90,7 +90,7 @@ WHOLE = {
             "main_cable": {"length": 40, "conductor": "copper", "laying": "conduit", "ambient": 30, "circuits": 1, "drop_limit": 1}},
         "b": {"surface": "roof", "module": "thornby-250", "modules_per_string": 17, "strings": 1, "inverter": "main", "tracker": 1},
         "c": {"surface": "roof", "module": "veltrane-430", "modules_per_string": 9, "strings": 1, "inverter": "side", "tracker": 1},
-        "d": {"surface": "turning", "module": "veltrane-430", "modules_per_string": 18, "strings": 1, "inverter": "main", "tracker": 2},
+        "d": {"surface": "turning", "module": "veltrane-430", "modules_per_string": 18, "strings": 1, "inverter": "main", "tracker": 2, "optimiser": "hexley-op600"},
         "e": {"surface": "dish", "module": "veltrane-430", "modules_per_string": 9, "strings": 1, "inverter": "side", "tracker": 2},
         "f": {"surface": "bench", "module": "veltrane-430", "modules_per_string": 9, "strings": 1, "inverter": "side", "tracker": 3},
     },
@@ -118,7 +118,7 @@ OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
     "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
     "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "clearness": "neighbouring days", "ridley": "erbs", "mono": "CdTe", "poly": "mono",
-    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "EUR": "CHF", "TT": "TN-S", "iec": "nec", "none": "bonded",
+    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "hexley-op600": "hexley-op450", "EUR": "CHF", "TT": "TN-S", "iec": "nec", "none": "bonded",
 }  # fmt: skip
 
 

@@ -75,7 +75,10 @@ def test_what_is_no_list_is_refused(api, content, words):
 def test_kind_and_file_are_needed(api):
     assert api.post("/api/parts/import", {"kind": "modules"}).status_code == 422
     assert api.post("/api/parts/import", {"file": SimpleUploadedFile("l.csv", b"x"), "kind": "lamps"}).json()["errors"] == [
-        {"pointer": "/kind", "detail": "Choose among modules, inverters, transformers, cables, devices, batteries, controllers."}
+        {
+            "pointer": "/kind",
+            "detail": "Choose among modules, inverters, optimisers, transformers, cables, devices, batteries, controllers.",
+        }
     ]
 
 

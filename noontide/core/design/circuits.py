@@ -77,6 +77,7 @@ class SubArray(Document):
     strings: int = quantity(1, "Parallel strings", "", 1, 400, "One.")
     inverter: Id = Field(title="Inverter")
     tracker: int = quantity(1, "Tracker", "", 1, 24, "The first.")
+    optimiser: str | None = Field(None, max_length=64, title="Optimiser at each module")
     cable: StringCable | None = Field(None, title="String cable")
     main_cable: CableRun | None = Field(None, title="DC main cable")
 

@@ -15,6 +15,7 @@ def freeze(document: dict, library: Catalogue) -> dict:
     for kind, used in (
         ("modules", {s.module for s in design.subarrays.values()}),
         ("inverters", {unit.model for unit in design.inverters.values()}),
+        ("optimisers", {s.optimiser for s in design.subarrays.values()} - {None}),
         ("transformers", {design.connection.transformer} - {None}),
     ):
         own, shelf = getattr(design.parts, kind), getattr(library, kind)

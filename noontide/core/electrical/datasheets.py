@@ -190,9 +190,10 @@ class Inverter(Part):
     feeds_no_dc_fault: bool = False  # declared by the maker
     leakage_current: float = Field(10.0, ge=0, le=5000)  # in operation [mA]
     most_on_branch: int | None = Field(None, ge=1, le=100)  # microinverters on one AC branch
+    fixed_string_voltage: Positive | None = None  # at which strings with optimisers are held [V]
 
     later: ClassVar[frozenset[str]] = Part.later | {
-        "kind", "apparent_power", "derating", "tracker_inputs", "is_separated", "feeds_no_dc_fault", "leakage_current", "most_on_branch",
+        "kind", "apparent_power", "derating", "tracker_inputs", "is_separated", "feeds_no_dc_fault", "leakage_current", "most_on_branch", "fixed_string_voltage",
     }  # fmt: skip
 
     def tracker_input(self, tracker: int) -> TrackerInput:
@@ -256,6 +257,36 @@ class Transformer(Part):
         return self
 
 
+class Optimiser(Part):
+    """A DC converter at each module."""
+
+    power: Positive  # of the module at its input [W]
+    maximum_input_voltage: Positive  # Voc of the module at the coldest [V]
+    minimum_voltage: Positive  # lowest MPP voltage [V]
+    maximum_mpp_voltage: Positive  # [V]
+    input_current: Positive  # largest operating current [A]
+    short_circuit_current: Positive  # Isc of the module with the factor of the rules [A]
+    output_current: Positive  # [A]
+    output_voltage: Positive  # highest [V]
+    fewest: int = Field(ge=1, le=60)  # in a string
+    most: int = Field(ge=1, le=100)  # in a string
+    string_power: Positive  # largest of a string [W]
+    weighted_efficiency: Efficiency
+    peak_efficiency: Efficiency
+
+    @model_validator(mode="after")
+    def _limits_in_order(self) -> Self:
+        order = (self.minimum_voltage, self.maximum_mpp_voltage, self.maximum_input_voltage)
+        if list(order) != sorted(order):
+            raise ValueError(
+                f"Voltages must rise from lowest to highest MPP voltage and to the maximum; they are {', '.join(f'{v:g} V' for v in order)}."
+            )
+        if self.most < self.fewest:
+            raise ValueError(f"A string takes {self.fewest} optimisers or more and {self.most} or fewer. Swap the two.")
+        fit_weighted(self.weighted_efficiency, self.peak_efficiency)
+        return self
+
+
 class Cable(Part):
     """A cable of one section; mass and price are those of a metre."""
 
@@ -299,6 +330,7 @@ class Catalogue(BaseModel):
 
     modules: dict[PartId, Module] = Field({}, max_length=400)
     inverters: dict[PartId, Inverter] = Field({}, max_length=200)
+    optimisers: dict[PartId, Optimiser] = Field({}, max_length=100)
     transformers: dict[PartId, Transformer] = Field({}, max_length=100)
     cables: dict[PartId, Cable] = Field({}, max_length=200)
     devices: dict[PartId, Device] = Field({}, max_length=400)

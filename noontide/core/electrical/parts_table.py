@@ -19,15 +19,17 @@ from noontide.core.electrical.datasheets import (
     Device,
     Inverter,
     Module,
+    Optimiser,
     Part,
     Transformer,
 )
 from noontide.core.electrical.part_slips import likely_slip
 
-Kind = Literal["modules", "inverters", "transformers", "cables", "devices", "batteries", "controllers"]
+Kind = Literal["modules", "inverters", "optimisers", "transformers", "cables", "devices", "batteries", "controllers"]
 MODELS: dict[str, type[Part]] = {
     "modules": Module,
     "inverters": Inverter,
+    "optimisers": Optimiser,
     "transformers": Transformer,
     "cables": Cable,
     "devices": Device,

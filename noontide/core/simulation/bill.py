@@ -63,7 +63,7 @@ def bill_of(r: Results, parts: Catalogue) -> Bill:
         The library, for cables and devices; modules, inverters and transformer are the design's own.
     """
     merged: dict[tuple, BillLine] = {}
-    for line in (*_modules(r), *_inverters(r), *_cables(r, parts), *_devices(r, parts)):
+    for line in (*_modules(r), *_inverters(r), *_optimisers(r), *_cables(r, parts), *_devices(r, parts)):
         key = (line.kind, line.maker, line.name, line.note)
         merged[key] = _added(merged[key], line) if key in merged else line
     return Bill(tuple(merged.values()), r.design.currency)
@@ -91,6 +91,12 @@ def _modules(r: Results) -> Iterator[BillLine]:
     for k, module in enumerate(r.plant.modules):
         surface = r.design.surfaces[r.plant.subarrays[k].surface]
         yield _line("modules", module, surface.name or r.plant.subarrays[k].surface, float(r.plant.module_counts[k]))
+
+
+def _optimisers(r: Results) -> Iterator[BillLine]:
+    for k, optimiser in enumerate(r.plant.optimisers):
+        if optimiser is not None:
+            yield _line("inverters", optimiser, r.plant.subarray_ids[k], float(r.plant.module_counts[k]))
 
 
 def _inverters(r: Results) -> Iterator[BillLine]:

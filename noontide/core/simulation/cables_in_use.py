@@ -10,9 +10,10 @@ from noontide.core.design.circuits import CableRun, Wiring
 from noontide.core.design.document import Design, Losses
 from noontide.core.electrical.cables import CableChoice, NoSection, Route
 from noontide.core.electrical.datasheets import Inverter
+from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.electrical.protection import RULE_SETS, FuseSizes, RuleSet, breaker_size, fuse_sizes
 from noontide.core.electrical.wiring import COEFFICIENTS, RISES, AcCableLoss, CableResistance
-from noontide.core.simulation.phases import inverter_current, phase_voltage, phases_of
+from noontide.core.simulation.phases import inverter_current, on_branch, phase_voltage, phases_of
 from noontide.core.simulation.plant import Plant
 
 RunKind = Literal["string", "DC main", "AC", "AC main"]
@@ -65,13 +66,26 @@ class SizedCables:
             on[int(plant.inverter_of[k]), subarray.tracker].append(k)
         return {
             key: fuse_sizes(
-                max(plant.modules[k].highest_isc for k in members),
+                max(self._string_isc(k) for k in members),
                 sum(plant.subarrays[k].strings for k in members),
                 min(plant.modules[k].maximum_series_fuse for k in members),
                 self.rules,
             )
             for key, members in on.items()
         }
+
+    def _string_isc(self, k: int) -> float:
+        """The current that a string can give [A]: an optimiser limits it."""
+        optimiser = self.plant.optimisers[k]
+        return self.plant.modules[k].highest_isc if optimiser is None else optimiser.output_current
+
+    def _at_work(self, k: int) -> tuple[float, float]:
+        """Voltage and current of a string at rated power [V], [A]."""
+        subarray, module = self.plant.subarrays[k], self.plant.modules[k]
+        if self.plant.optimisers[k] is None:
+            return module.vmp * subarray.modules_per_string, module.imp
+        voltage = string_voltage(self.plant.inverters[int(self.plant.inverter_of[k])])
+        return voltage, module.power * subarray.modules_per_string / voltage
 
     @cached_property
     def runs(self) -> tuple[SizedRun, ...]:
@@ -96,12 +110,13 @@ class SizedCables:
 
     def of_strings(self, k: int) -> tuple[CableResistance, ...]:
         """From the strings of a sub-array to the inverter; the run that loses the given share of the rated power where there is no cable."""
-        subarray, module = self.plant.subarrays[k], self.plant.modules[k]
+        subarray = self.plant.subarrays[k]
+        voltage, current = self._at_work(k)
         at = f"/subarrays/{self.plant.subarray_ids[k]}"
         kept = [self.by_pointer.get(f"{at}/{field}") for field in ("cable", "main_cable")]
         cables = [run for run in kept if run is not None]
         if not cables:
-            return (share_of_dc(self.design.losses, module.vmp * subarray.modules_per_string / (module.imp * subarray.strings)),)
+            return (share_of_dc(self.design.losses, voltage / (current * subarray.strings)),)
         return tuple(_resistance(run, 2 / (subarray.strings if run.kind == "string" else 1)) for run in cables)
 
     def of_inverter(self, i: int) -> AcCableLoss:
@@ -122,31 +137,27 @@ class SizedCables:
         return _ac_loss(run, phases, 1, self.design.connection.power_factor, self.plant.ac_power)
 
     def _of_string(self, k: int, key: str, run: CableRun) -> SizedRun:
-        subarray, module = self.plant.subarrays[k], self.plant.modules[k]
-        isc, fuses = module.highest_isc, self.fuses[int(self.plant.inverter_of[k]), subarray.tracker]
+        subarray, (voltage, working) = self.plant.subarrays[k], self._at_work(k)
+        isc, fuses = self._string_isc(k), self.fuses[int(self.plant.inverter_of[k]), subarray.tracker]
         current, asks = self.rules.conductor * isc, f"{self.rules.conductor:g} × Isc"
         if fuses.is_needed and fuses.sizes and fuses.sizes[0] > current:
             current, asks = fuses.sizes[0], "string fuse"
         elif not fuses.is_needed and fuses.reverse_current > current:
             current, asks = fuses.reverse_current, "the other strings"
         count = subarray.strings * self.plant.sets[int(self.plant.inverter_of[k])].count
-        voltage = module.vmp * subarray.modules_per_string
-        return _sized("string", key, f"/subarrays/{key}/cable", run, current, module.imp, voltage, count, asks)
+        return _sized("string", key, f"/subarrays/{key}/cable", run, current, working, voltage, count, asks)
 
     def _of_dc_main(self, k: int, key: str, run: CableRun) -> SizedRun:
-        subarray, module = self.plant.subarrays[k], self.plant.modules[k]
-        current = self.rules.conductor * module.highest_isc * subarray.strings
+        subarray, (voltage, working) = self.plant.subarrays[k], self._at_work(k)
+        current = self.rules.conductor * self._string_isc(k) * subarray.strings
         return _sized(
-            "DC main", key, f"/subarrays/{key}/main_cable", run, current, module.imp * subarray.strings, module.vmp * subarray.modules_per_string,
+            "DC main", key, f"/subarrays/{key}/main_cable", run, current, working * subarray.strings, voltage,
             self.plant.sets[int(self.plant.inverter_of[k])].count, f"{self.rules.conductor:g} × Isc of {subarray.strings} string{'s' if subarray.strings > 1 else ''}",
         )  # fmt: skip
 
     def _on_branch(self, i: int) -> int:
         """Inverters on one AC cable: one, or the microinverters of a branch."""
-        unit, count = self.plant.inverters[i], self.plant.sets[i].count
-        if unit.kind != "micro":
-            return 1
-        return ceil(count / ceil(count / (unit.most_on_branch or count)))
+        return on_branch(self.plant.inverters[i], self.plant.sets[i].count)
 
     def branch_current(self, i: int) -> float:
         """Of one AC cable of a set at the largest power [A]."""

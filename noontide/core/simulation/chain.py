@@ -8,6 +8,7 @@ from typing import TypeVar
 from noontide.core.calendar import Calendar
 from noontide.core.design.document import Adjustment, Design, Losses, Site, Surface
 from noontide.core.electrical.datasheets import Catalogue
+from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
@@ -344,7 +345,14 @@ def _member(
     field = _row_field(plant.surfaces[plant.surface_of[k]])
     behind = field.shaded_rows if field else 0.0
     return MemberInputs(
-        powers[k], effective[k], behind, module, subarray.modules_per_string, subarray.strings, cables.of_strings(k)
+        powers[k],
+        effective[k],
+        behind,
+        module,
+        subarray.modules_per_string,
+        subarray.strings,
+        cables.of_strings(k),
+        plant.optimisers[k],
     )
 
 
@@ -359,6 +367,7 @@ def _tracker(
         mppt_maximum=unit.mppt_maximum,
         start=unit.start_voltage,
         current=unit.tracker_input(tracker).current,
+        string_voltage=string_voltage(unit),
         quality=losses.quality,
         light_induced=losses.light_induced,
         degradation=losses.degraded,

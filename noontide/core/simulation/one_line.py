@@ -147,7 +147,9 @@ def _tracker_row(r: Results, members: list[int], items: dict[str, Protection], n
             if subarray.strings > 1
             else f"1 string of {subarray.modules_per_string}"
         )
-        strings.append(f"{many} {module.maker} {module.name}")
+        optimiser = plant.optimisers[k]
+        with_optimiser = f", each with {optimiser.maker} {optimiser.name}" if optimiser is not None else ""
+        strings.append(f"{many} {module.maker} {module.name}{with_optimiser}")
         power += subarray.strings * subarray.modules_per_string * module.power / 1000
         key = plant.subarray_ids[k]
         if run := r.cables.by_pointer.get(f"/subarrays/{key}/cable"):
@@ -294,7 +296,7 @@ def _inverter(sheet: Sheet, x: dict[str, float], y: float, half: float, inverter
             x["surge"] + 4.4, (y if half < 8 else y - half + 4) + 6.6, inverter.surge.split(",")[0], LETTER * 0.8, tone="soft"
         )
     sheet.line((left + width, y), (x["bus"], y))
-    _slashes(sheet, x["bus"] - 5, y, 5 if inverter.phases == 3 else 3)
+    _slashes(sheet, x["bus"] - (8 if count > 1 else 5), y, 5 if inverter.phases == 3 else 3)
     _breaker(sheet, x["breaker"], y)
     sheet.text(x["breaker"] + 4, y + 5.4, inverter.breaker.split(",")[0], LETTER * 0.85, "middle")
     _residual(sheet, x["residual"] + 4, y)

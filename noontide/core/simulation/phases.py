@@ -1,7 +1,7 @@
 """Inverters on the phases of the grid."""
 
 from dataclasses import dataclass
-from math import sqrt
+from math import ceil, sqrt
 
 from noontide.core.design.circuits import Connection
 from noontide.core.electrical.datasheets import Inverter
@@ -44,8 +44,15 @@ def inverter_current(unit: Inverter, connection: Connection) -> float:
     return power / (sqrt(3) * connection.voltage) if unit.phases == 3 else power / phase_voltage(unit, connection)
 
 
+def on_branch(unit: Inverter, count: int) -> int:
+    """Inverters of a set on one AC cable: one, or the microinverters of a branch, as evenly as can be."""
+    if unit.kind != "micro":
+        return 1
+    return ceil(count / ceil(count / (unit.most_on_branch or count)))
+
+
 def phases_of(plant: Plant, connection: Connection) -> Phases:
-    """Three-phase inverters on all phases, single-phase ones where they are set or on the phase with least, the largest first."""
+    """Three-phase inverters on all phases, single-phase ones where they are set or on the phase with least, the largest first; microinverters by branches."""
     load = [0.0, 0.0, 0.0]
     single = {}
     for one, unit in zip(plant.sets, plant.inverters, strict=True):
@@ -57,9 +64,12 @@ def phases_of(plant: Plant, connection: Connection) -> Phases:
         if unit.phases == 3:
             continue
         on, power = [0, 0, 0], apparent_power(unit, connection.power_factor)
-        for _ in range(one.count):
+        together, left = on_branch(unit, one.count), one.count
+        while left > 0:
+            some = min(together, left)
             place = PHASES.index(one.phase) if one.phase else min(range(3), key=lambda p: load[p])
-            on[place] += 1
-            load[place] += power
+            on[place] += some
+            load[place] += some * power
+            left -= some
         single[plant.inverter_ids[i]] = (on[0], on[1], on[2])
     return Phases((load[0], load[1], load[2]), single)

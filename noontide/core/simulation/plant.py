@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from noontide.core.design.circuits import InverterSet, SubArray
 from noontide.core.design.document import Design, Surface
-from noontide.core.electrical.datasheets import Catalogue, Inverter, Module, Transformer
+from noontide.core.electrical.datasheets import Catalogue, Inverter, Module, Optimiser, Transformer
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -41,6 +41,7 @@ class Plant:
     sets: tuple[InverterSet, ...]
     inverters: tuple[Inverter, ...]  # of each set
     transformer: Transformer | None = None
+    optimisers: tuple[Optimiser | None, ...] = ()  # of each sub-array
 
     @cached_property
     def surface_of(self) -> Ints:
@@ -124,6 +125,10 @@ def build_plant(design: Design, parts: Catalogue) -> Plant:
     for key, unit in design.inverters.items():
         if unit.model not in inverters:
             raise UnknownPart("inverter", unit.model, f"/inverters/{key}/model")
+    optimisers = {**parts.optimisers, **design.parts.optimisers}
+    for key, subarray in design.subarrays.items():
+        if subarray.optimiser is not None and subarray.optimiser not in optimisers:
+            raise UnknownPart("optimiser", subarray.optimiser, f"/subarrays/{key}/optimiser")
     transformers, chosen = {**parts.transformers, **design.parts.transformers}, design.connection.transformer
     if chosen is not None and chosen not in transformers:
         raise UnknownPart("transformer", chosen, "/connection/transformer")
@@ -140,5 +145,6 @@ def build_plant(design: Design, parts: Catalogue) -> Plant:
         inverter_ids=tuple(used_inverters),
         sets=tuple(design.inverters[key] for key in used_inverters),
         inverters=tuple(inverters[design.inverters[key].model] for key in used_inverters),
+        optimisers=tuple(optimisers[s.optimiser] if s.optimiser else None for s in design.subarrays.values()),
         transformer=transformers[chosen] if chosen is not None else None,
     )

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.electrical.datasheets import Module
+from noontide.core.electrical.datasheets import Module, Optimiser
 from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.optimisers import optimise
 from noontide.core.electrical.shaded_strings import DIODE_DROP
 from noontide.core.electrical.strings import NOTHING, OperatingPoint, RowShade, Strings, TrackerLimits, find_operating_points
 from noontide.core.electrical.wiring import CableResistance, wire_through
@@ -42,6 +43,10 @@ LOSSES = (
         "I-V curves of lit and shaded cell groups in series, with bypass diodes; De Soto et al. (2006)", also="electrical shading, bypass diode, shading mismatch", may_gain=True,
     ),
     Loss(
+        "optimisers", "Optimisers", "strings", r"\Delta E = -\sum_t n P_\mathrm{r}\,(k_0+k_1p+k_2p^2)\,\Delta t",
+        "Loss polynomial through the weighted and the peak efficiency of the datasheet; limits of power and output current", also="module-level electronics, power optimizer, MLPE",
+    ),
+    Loss(
         "parallel", "Dissimilar strings in parallel", "strings", r"\Delta E = \sum_t\Bigl(\max_V\sum_k V I_k(V)-\sum_k P_{\mathrm{mpp},k}\Bigr)\Delta t",
         "Common voltage of the strings' I-V curves", also="polystring, mixed orientation",
     ),
@@ -71,6 +76,7 @@ class MemberInputs:
     series: int
     parallel: int
     cables: tuple[CableResistance, ...]  # from the strings to the inverter
+    optimiser: Optimiser | None = None  # at each module
 
 
 @dataclass(frozen=True)
@@ -81,6 +87,7 @@ class TrackerInputs:
     mppt_maximum: float  # [V]
     start: float  # [V]
     current: float  # largest operating current [A]
+    string_voltage: float  # of strings with optimisers [V]
     quality: float  # [%]
     light_induced: float  # [%]
     degradation: float  # of the power over the years of operation, 0..1
@@ -94,6 +101,7 @@ class SubarrayPower:
 
     maximum: Floats  # of all its modules, each at its own maximum [W]
     point: OperatingPoint
+    optimiser_loss: Floats  # [W]
     wiring_loss: Floats  # [W]
     power: Floats  # after the cables [W]
     shares: tuple[
@@ -120,6 +128,7 @@ class SubarrayPower:
             "degradation": self.maximum * (-degradation * new) if degradation else NOTHING,
             "mismatch": self.maximum * (-mismatch * new * (1 - degradation)),
             "partial_shade": -point.partial_shade_loss,
+            "optimisers": -self.optimiser_loss,
             "parallel": -point.parallel_loss,
             "window": -point.window_loss,
             "current_limit": -point.current_loss,
@@ -136,24 +145,39 @@ class TrackerPower:
 
 def run_tracker(row: TrackerInputs) -> TrackerPower:
     """Strings on their trackers and through their cables, every loss booked where it happens."""
-    shares = row.quality / 100, row.light_induced / 100, row.degradation, row.mismatch / 100
-    voltage_left = (1 - row.degradation) ** (1 - row.degradation_of_current)
-    keep = (1 - shares[0]) * (1 - shares[1]) * (1 - shares[3]) * (1 - row.degradation) ** row.degradation_of_current
+    together = [member for member in row.members if member.optimiser is None]
     limits = TrackerLimits(row.mppt_minimum, row.mppt_maximum, row.start, row.current)
-    points = find_operating_points([_strings(member, keep, voltage_left) for member in row.members], limits)
+    voltage_left = (1 - row.degradation) ** (1 - row.degradation_of_current)
+
+    def keep(mismatch: float) -> float:
+        left = (1 - row.quality / 100) * (1 - row.light_induced / 100) * (1 - mismatch)
+        return left * (1 - row.degradation) ** row.degradation_of_current
+
+    points = iter(
+        find_operating_points([_strings(m, keep(row.mismatch / 100), voltage_left) for m in together], limits) if together else []
+    )
     air = row.sky.value.air_temperature
     powers = []
-    for member, point in zip(row.members, points, strict=True):
+    for member in row.members:
         module, count = member.module, member.series * member.parallel
-        cable = wire_through(point.current, point.voltage, member.cables, module.imp * member.parallel, air)
+        # With an optimiser each module is at its own maximum: nothing is lost by their differences.
+        mismatch = row.mismatch / 100 if member.optimiser is None else 0.0
+        rated_current, converted = module.imp * member.parallel, NOTHING
+        if member.optimiser is None:
+            point = next(points)
+        else:
+            found = optimise(_strings(member, keep(0.0), voltage_left), member.optimiser, row.string_voltage, count)
+            point, converted, rated_current = found.point, found.loss, module.power * count / row.string_voltage
+        cable = wire_through(point.current, point.voltage, member.cables, rated_current, air)
         power = member.power.value
         powers.append(
             SubarrayPower(
                 maximum=power.maximum * (power.rating * count),
                 point=point,
+                optimiser_loss=converted,
                 wiring_loss=cable.loss,
                 power=cable.power,
-                shares=shares,
+                shares=(row.quality / 100, row.light_induced / 100, row.degradation, mismatch),
                 area=module.area * count,
                 rated=module.power * count,
                 count=count,

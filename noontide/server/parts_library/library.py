@@ -14,6 +14,7 @@ from noontide.server.parts_library.models import OwnPart
 MOST_OWN = {
     "modules": 300,
     "inverters": 150,
+    "optimisers": 80,
     "transformers": 80,
     "cables": 120,
     "devices": 250,

@@ -10,6 +10,7 @@ class OwnPart(models.Model):
     class Kind(models.TextChoices):
         MODULES = "modules"
         INVERTERS = "inverters"
+        OPTIMISERS = "optimisers"
         TRANSFORMERS = "transformers"
         CABLES = "cables"
         DEVICES = "devices"

@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.electrical import Catalogue, Inverter, Module, fit_inverter, weighted_efficiency
-from noontide.core.electrical.datasheets import Battery, Cable, ChargeController, Device, Transformer
+from noontide.core.electrical.datasheets import Battery, Cable, ChargeController, Device, Optimiser, Transformer
 from noontide.core.electrical.parts_table import LARGEST, MODELS, Fault, Kind, exported, read_parts
 from noontide.parts import built_in_parts
 from noontide.server.list_of import list_of
@@ -45,6 +45,7 @@ class InverterLine(Inverter):
 class PartsAnswer(BaseModel):
     modules: list[ModuleLine]
     inverters: list[InverterLine]
+    optimisers: list[Optimiser]
     transformers: list[Transformer]
     cables: list[Cable]
     devices: list[Device]
@@ -90,6 +91,7 @@ class PartsView(APIView):
         answer = PartsAnswer(
             modules=modules,
             inverters=inverters,
+            optimisers=list(library.optimisers.values()),
             transformers=list(library.transformers.values()),
             cables=list(library.cables.values()),
             devices=list(library.devices.values()),

@@ -63,7 +63,7 @@ def test_every_kind_of_part_goes_out_and_comes_back(kind, ending):
 
 @pytest.mark.parametrize("content", [b"[]", b'{"modules": 3}', b"{", b'{"modules": {"a": []}', b'{"inverters": {}}'])
 def test_json_that_holds_no_parts_is_refused_in_words(content):
-    with pytest.raises(ValueError, match="JSON|holds no modules"):
+    with pytest.raises(ValueError, match=r"JSON|holds no modules"):
         read_parts(content, "modules")
 
 

@@ -264,6 +264,13 @@ export interface components {
         [key: string]: components['schemas']['Inverter']
       }
       /**
+       * Optimisers
+       * @default {}
+       */
+      optimisers?: {
+        [key: string]: components['schemas']['Optimiser']
+      }
+      /**
        * Transformers
        * @default {}
        */
@@ -706,6 +713,11 @@ export interface components {
        * @default null
        */
       most_on_branch?: number | null
+      /**
+       * Fixed String Voltage
+       * @default null
+       */
+      fixed_string_voltage?: number | null
     }
     /**
      * InverterSet
@@ -955,6 +967,76 @@ export interface components {
       is_on?: boolean
       /** Irradiance times */
       irradiance: number[]
+    }
+    /**
+     * Optimiser
+     * @description A DC converter at each module.
+     */
+    Optimiser: {
+      /** Id */
+      id: string
+      /** Maker */
+      maker: string
+      /** Name */
+      name: string
+      /** Year */
+      year: number
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Date
+       * @default
+       */
+      date?: string
+      /**
+       * Digest
+       * @default
+       */
+      digest?: string
+      /**
+       * Mass
+       * @default null
+       */
+      mass?: number | null
+      /**
+       * Price
+       * @default null
+       */
+      price?: number | null
+      /**
+       * Warranty
+       * @default null
+       */
+      warranty?: number | null
+      /** Power */
+      power: number
+      /** Maximum Input Voltage */
+      maximum_input_voltage: number
+      /** Minimum Voltage */
+      minimum_voltage: number
+      /** Maximum Mpp Voltage */
+      maximum_mpp_voltage: number
+      /** Input Current */
+      input_current: number
+      /** Short Circuit Current */
+      short_circuit_current: number
+      /** Output Current */
+      output_current: number
+      /** Output Voltage */
+      output_voltage: number
+      /** Fewest */
+      fewest: number
+      /** Most */
+      most: number
+      /** String Power */
+      string_power: number
+      /** Weighted Efficiency */
+      weighted_efficiency: number
+      /** Peak Efficiency */
+      peak_efficiency: number
     }
     /**
      * OwnRules
@@ -1329,6 +1411,11 @@ export interface components {
        * @default 1
        */
       tracker?: number
+      /**
+       * Optimiser at each module
+       * @default null
+       */
+      optimiser?: string | null
       /**
        * String cable
        * @default null
@@ -1749,6 +1836,7 @@ export interface components {
        * @default {
        *       "modules": {},
        *       "inverters": {},
+       *       "optimisers": {},
        *       "transformers": {},
        *       "cables": {},
        *       "devices": {},

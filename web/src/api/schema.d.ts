@@ -2400,6 +2400,11 @@ export interface components {
              */
             most_on_branch: number | null;
             /**
+             * Fixed String Voltage
+             * @default null
+             */
+            fixed_string_voltage: number | null;
+            /**
              * Is Own
              * @description a datasheet of the user's own
              * @default false
@@ -2789,6 +2794,76 @@ export interface components {
             };
         };
         /**
+         * Optimiser
+         * @description A DC converter at each module.
+         */
+        Optimiser: {
+            /** Id */
+            id: string;
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Year */
+            year: number;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
+            /**
+             * Digest
+             * @default
+             */
+            digest: string;
+            /**
+             * Mass
+             * @default null
+             */
+            mass: number | null;
+            /**
+             * Price
+             * @default null
+             */
+            price: number | null;
+            /**
+             * Warranty
+             * @default null
+             */
+            warranty: number | null;
+            /** Power */
+            power: number;
+            /** Maximum Input Voltage */
+            maximum_input_voltage: number;
+            /** Minimum Voltage */
+            minimum_voltage: number;
+            /** Maximum Mpp Voltage */
+            maximum_mpp_voltage: number;
+            /** Input Current */
+            input_current: number;
+            /** Short Circuit Current */
+            short_circuit_current: number;
+            /** Output Current */
+            output_current: number;
+            /** Output Voltage */
+            output_voltage: number;
+            /** Fewest */
+            fewest: number;
+            /** Most */
+            most: number;
+            /** String Power */
+            string_power: number;
+            /** Weighted Efficiency */
+            weighted_efficiency: number;
+            /** Peak Efficiency */
+            peak_efficiency: number;
+        };
+        /**
          * OrientationAnswer
          * @description Unshaded irradiation of every orientation, rows by tilt and columns by azimuth [kWh/m2].
          */
@@ -2892,6 +2967,8 @@ export interface components {
             modules: components["schemas"]["ModuleLine"][];
             /** Inverters */
             inverters: components["schemas"]["InverterLine"][];
+            /** Optimisers */
+            optimisers: components["schemas"]["Optimiser"][];
             /** Transformers */
             transformers: components["schemas"]["Transformer"][];
             /** Cables */
@@ -5403,7 +5480,7 @@ export interface operations {
         parameters: {
             query: {
                 file?: "csv" | "json" | "xlsx";
-                kind: "batteries" | "cables" | "controllers" | "devices" | "inverters" | "modules" | "transformers";
+                kind: "batteries" | "cables" | "controllers" | "devices" | "inverters" | "modules" | "optimisers" | "transformers";
                 /** @description the user's own parts alone */
                 own?: boolean;
             };
@@ -5503,7 +5580,7 @@ export interface operations {
                     /** Format: binary */
                     file: string;
                     /** @enum {string} */
-                    kind: "modules" | "inverters" | "transformers" | "cables" | "devices" | "batteries" | "controllers";
+                    kind: "modules" | "inverters" | "optimisers" | "transformers" | "cables" | "devices" | "batteries" | "controllers";
                     /** @description headings and fields, as a JSON object */
                     mapping?: string;
                     /** @enum {string} */

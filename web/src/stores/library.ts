@@ -8,6 +8,7 @@ export const useLibrary = defineStore('library', () => {
   const parts = shallowRef<PartsAnswer>({
     modules: [],
     inverters: [],
+    optimisers: [],
     transformers: [],
     cables: [],
     devices: [],

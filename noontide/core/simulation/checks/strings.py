@@ -7,6 +7,7 @@ import numpy as np
 
 from noontide.core.electrical.datasheets import Module
 from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.electrical.protection import RuleSet
 from noontide.core.electrical.string_limits import LONGEST, StringLimits, string_limits
 from noontide.core.simulation.chain import motion_of
@@ -72,6 +73,9 @@ def _voltages(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
     for k, (name, subarray) in enumerate(zip(r.plant.subarray_ids, r.plant.subarrays, strict=True)):
         inverter, n, volts = r.plant.inverters[r.plant.inverter_of[k]], subarray.modules_per_string, limits[k]
         pointer = f"/subarrays/{name}/modules_per_string"
+        if r.plant.optimisers[k] is not None:
+            yield from _optimisers(r, k, volts)
+            continue
         cold, hot = signed(volts.lowest), f"{volts.highest_cell:.0f}"
         if n > volts.most and n * volts.cold_voc > volts.maximum_voltage:
             voltage = n * volts.cold_voc
@@ -104,6 +108,58 @@ def _voltages(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
             )  # fmt: skip
 
 
+def _optimisers(r: Results, k: int, volts: StringLimits) -> Iterator[Check]:
+    """Limits of the optimisers at the modules of a sub-array, and of their strings."""
+    optimiser, module, subarray = r.plant.optimisers[k], r.plant.modules[k], r.plant.subarrays[k]
+    assert optimiser is not None  # asked for those alone
+    name, n = r.plant.subarray_ids[k], subarray.modules_per_string
+    title, source, length = (
+        f"{optimiser.maker} {optimiser.name}",
+        "Optimiser's datasheet",
+        f"/subarrays/{name}/modules_per_string",
+    )
+    cold = signed(volts.lowest)
+    if not optimiser.fewest <= n <= optimiser.most:
+        fits = min(max(n, optimiser.fewest), optimiser.most)
+        yield Check(
+            "optimiser-string", "error", f"String of {n} optimisers", f"A string takes {optimiser.fewest} to {optimiser.most} {title}.", "circuits", length, n,
+            optimiser.fewest if n < optimiser.fewest else optimiser.most, "optimisers", source,
+            (Remedy(f"Use {fits} modules per string", {"subarrays": {name: {"modules_per_string": fits}}}),),
+        )  # fmt: skip
+    inverter = r.plant.inverters[r.plant.inverter_of[k]]
+    if (held := string_voltage(inverter)) > n * optimiser.output_voltage:
+        yield Check(
+            "optimiser-voltage", "error", "Too few optimisers for the string voltage",
+            f"{n} optimisers reach {n * optimiser.output_voltage:,.0f} V; the string is held at {held:,.0f} V.", "circuits", length, n * optimiser.output_voltage,
+            held, "V", source,
+        )  # fmt: skip
+    if n * module.power > optimiser.string_power * (1 + 1e-9):
+        yield Check(
+            "optimiser-power", "caution", "Too much power on a string of optimisers",
+            f"{n} modules have {n * module.power / 1000:,.2f} kW; a string takes {optimiser.string_power / 1000:,.2f} kW.", "circuits", length,
+            n * module.power / 1000, optimiser.string_power / 1000, "kW", source,
+        )  # fmt: skip
+    at = f"/subarrays/{name}/optimiser"
+    if volts.cold_voc > optimiser.maximum_input_voltage:
+        yield Check(
+            "optimiser-input", "error", "Module voltage too high for the optimiser",
+            f"Voc of a module at {cold} °C is {volts.cold_voc:.1f} V; {title} takes {optimiser.maximum_input_voltage:g} V.", "circuits", at, volts.cold_voc,
+            optimiser.maximum_input_voltage, "V", source,
+        )  # fmt: skip
+    short = r.cables.rules.array_current * module.highest_isc
+    if short > optimiser.short_circuit_current * (1 + 1e-9):
+        yield Check(
+            "optimiser-current", "error", "Module current too high for the optimiser",
+            f"{r.cables.rules.array_current:g} × Isc is {short:.1f} A; {title} takes {optimiser.short_circuit_current:g} A.", "circuits", at, short,
+            optimiser.short_circuit_current, "A", source,
+        )  # fmt: skip
+    if module.power > optimiser.power * 1.1:
+        yield Check(
+            "optimiser-module", "caution", "Module larger than the optimiser", f"The module has {module.power:g} W; {title} passes {optimiser.power:g} W.",
+            "circuits", at, module.power, optimiser.power, "W", source,
+        )  # fmt: skip
+
+
 def _length(name: str, length: int, volts: StringLimits) -> tuple[Remedy, ...]:
     """A length that keeps both the cold and the hot limit; none where there is no such length."""
     if not volts.fewest <= length <= min(volts.most, LONGEST):
@@ -121,6 +177,14 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
         names = [r.plant.subarray_ids[k] for k in members]
         subarrays = [r.plant.subarrays[k] for k in members]
         pointer = f"/subarrays/{names[0]}/tracker"
+        optimised = [r.plant.optimisers[k] is not None for k in members]
+        if any(optimised) and not all(optimised):
+            chosen = next(r.plant.subarrays[k].optimiser for k in members if r.plant.subarrays[k].optimiser)
+            yield Check(
+                "mixed-optimisers", "error", f"Strings with and without optimisers share tracker {tracker}",
+                "An optimised string takes its voltage from the inverter, the others hold it at theirs.", "circuits", pointer, sum(optimised), len(optimised), "strings",
+                "Common voltage of strings in parallel", (Remedy("Use optimisers on all", {"subarrays": {n: {"optimiser": chosen} for n in names}}),),
+            )  # fmt: skip
         strings = sum(s.strings for s in subarrays)
         if tracker > inverter.trackers:
             yield Check(
@@ -129,6 +193,8 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
                 (Remedy(f"Use tracker {inverter.trackers}", {"subarrays": {n: {"tracker": inverter.trackers} for n in names}}),),
             )  # fmt: skip
         rules, allowed = r.cables.rules, inverter.tracker_input(tracker)
+        if all(optimised):
+            continue
         short = sum(
             rules.array_current * r.plant.modules[k].highest_isc * s.strings for k, s in zip(members, subarrays, strict=True)
         )

@@ -8,6 +8,7 @@ import { useLibrary } from '@/stores/library'
 import { freshId } from '@/stores/schemeLists'
 import { decimalsFor, number, percent } from '@/theme/format'
 import InverterComb from './InverterComb.vue'
+import ModuleElectronics from './ModuleElectronics.vue'
 import { FEW, useCombFilter } from './useCombFilter'
 import TrackerCurve from './TrackerCurve.vue'
 import StringFinder from './StringFinder.vue'
@@ -138,6 +139,7 @@ function addInverter(model: string) {
     </p>
     <p v-else-if="!comb.shown.value.length && store.sets.length" class="soft">No inverters match.</p>
     <TrackerCurve v-if="subarray && store.evaluation?.headline" :subarray="subarray.id" />
+    <ModuleElectronics v-if="subarray && store.evaluation?.headline" :subarray="subarray.id" />
     <p class="add"><button type="button" class="button" @click="picking = true">Add an inverter…</button></p>
     <v-dialog v-model="isFinding" max-width="1020">
       <StringFinder
