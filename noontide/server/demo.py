@@ -73,10 +73,27 @@ BOTH_ROOFS = {
         },
     },
 }
+# The cables of all that hangs on the board, and the grid of the dairy.
+WIRED = {
+    "inverters": {"one": {"cable": {"length": 18}}, "two": {"cable": {"length": 32}}},
+    "subarrays": {
+        "south-1": {"cable": {"length": 24, "circuits": 2}},
+        "south-2": {"cable": {"length": 30, "circuits": 2}},
+        "store-1": {"cable": {"length": 16}},
+        "store-2": {"cable": {"length": 19}},
+    },
+    "connection": {
+        "cable": {"length": 45, "laying": "buried", "conductor": "aluminium"},
+        "resistance": 0.06,
+        "reactance": 0.04,
+        "earthing": "TN-C-S",
+        "lightning_protection": "separated",
+    },
+}
 ALL_PITCHES = {
     "name": "All pitches, better modules",
     "surfaces": {"barn-north": {"name": "Barn, north pitch", "tilt": 18, "azimuth": 12, "area": 168}},
-    "inverters": {"three": {"model": "corvane-15t"}},
+    "inverters": {"three": {"model": "corvane-15t", "cable": {"length": 22}}},
     "subarrays": {
         "south-1": {"module": "veltrane-450"},
         "south-2": {"module": "veltrane-450"},
@@ -89,6 +106,7 @@ ALL_PITCHES = {
             "strings": 1,
             "inverter": "three",
             "tracker": 1,
+            "cable": {"length": 21},
         },
         "north-2": {
             "surface": "barn-north",
@@ -97,6 +115,7 @@ ALL_PITCHES = {
             "strings": 1,
             "inverter": "three",
             "tracker": 2,
+            "cable": {"length": 26},
         },
     },
 }
@@ -149,17 +168,48 @@ WEIR_BOTH = {
         "west-1": {"surface": "hip-west", "module": "veltrane-450", "modules_per_string": 7, "inverter": "one", "tracker": 2}
     },
 }
+# A microinverter for each pair of modules: what the oak takes from one costs the others nothing.
+WEIR_MICRO = {
+    "name": "Both hips, microinverters",
+    "inverters": {
+        "one": None,
+        "east": {"model": "corvane-m800", "count": 4, "cable": {"length": 14}, "phase": "L1"},
+        "east-9": {"model": "hexley-m450", "phase": "L1"},
+        "west": {"model": "corvane-m800", "count": 3, "cable": {"length": 17}, "phase": "L1"},
+        "west-7": {"model": "hexley-m450", "phase": "L1"},
+    },
+    "subarrays": {
+        "hip-1": None,
+        "west-1": None,
+        **{
+            f"{side}-{number}": {
+                "surface": surface,
+                "module": "veltrane-450",
+                "modules_per_string": 1,
+                "inverter": unit,
+                "tracker": tracker,
+            }
+            for side, surface in (("hip", "hip"), ("side", "hip-west"))
+            for number, unit, tracker in (
+                ("a", "east" if side == "hip" else "west", 1),
+                ("b", "east" if side == "hip" else "west", 2),
+                ("c", "east-9" if side == "hip" else "west-7", 1),
+            )
+        },
+    },
+    "connection": {"cable": {"length": 9}, "resistance": 0.25, "imbalance_limit": 4.6},
+}
 
 
 def load_demo() -> Iterator[str]:
     """Make the demo projects that are not there yet; what was done, line by line."""
-    both = merge_patch(ALDERMOOR, BOTH_ROOFS)
+    both = merge_patch(merge_patch(ALDERMOOR, BOTH_ROOFS), WIRED)
     for name, customer, note, documents in (
         (
             "Weir Cottage",
             "The Larks",
             "A hipped roof, a tree and a neighbour: is it worth it at all?",
-            (WEIR, merge_patch(WEIR, WEIR_BOTH)),
+            (WEIR, merge_patch(WEIR, WEIR_BOTH), merge_patch(merge_patch(WEIR, WEIR_BOTH), WEIR_MICRO)),
         ),
         ("Saltwick Hut", "Saltwick Marine Station", "A field station on the coast, far from any grid", (SALTWICK,)),
         (

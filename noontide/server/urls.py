@@ -97,6 +97,7 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/preview", circuits.PreviewView.as_view()),
     path("api/schemes/<key:scheme_id>/wiring", circuits.WiringView.as_view()),
     path("api/schemes/<key:scheme_id>/diagram", circuits.DiagramView.as_view()),
+    path("api/schemes/<key:scheme_id>/string-sheet", circuits.StringSheetView.as_view()),
     path("api/schemes/<key:scheme_id>/bill", circuits.BillView.as_view()),
     path("api/schemes/<key:scheme_id>/events", events),
     path("api/estimate", projects.EstimateView.as_view()),

@@ -138,3 +138,76 @@ def test_a_check_is_accepted_with_a_reason_and_reopened(circuits: Page):
     expect(circuits.get_by_text("“Rare hours.”")).to_be_visible()
     circuits.get_by_role("button", name="Reopen").click()
     expect(circuits.get_by_role("button", name="Accept…")).to_be_visible()
+
+
+def test_a_datasheet_is_typed_in_fitted_kept_and_used(circuits: Page):
+    circuits.get_by_role("button", name="Module on inverter 1").click()
+    picker = circuits.get_by_role("dialog", name="Choose a module")
+    picker.get_by_role("button", name="From a datasheet…").click()
+    sheet = circuits.get_by_role("dialog", name="A module from its datasheet")
+    lines = "Maker: Own\nModel: Typed 445\nCells 54\nPmax 445 W\nVoc 39.6 V\nIsc 14.0 A\nVmp 33.5 V\nImp 13.28 A\nDimensions 1762 x 1134 mm\nYear 2026"
+    sheet.get_by_label("Lines of the datasheet").fill(lines)
+    expect(sheet.get_by_role("button", name="Keep in the library")).to_be_disabled()
+    for name, value in (("Isc coefficient", "0.045"), ("Voc coefficient", "0.25"), ("Power coefficient", "-0.3")):
+        sheet.get_by_label(name, exact=True).fill(value)
+    expect(sheet.get_by_text("The sign of the Voc coefficient seems to be lost").first).to_be_visible()
+    sheet.get_by_label("Voc coefficient", exact=True).fill("-0.25")
+    expect(sheet).to_contain_text("The values agree with one another.")
+    expect(sheet).to_contain_text("Maximum power against the datasheet")
+    sheet.get_by_role("button", name="Keep in the library").click()
+    own = picker.get_by_role("button", name="Own Typed 445", exact=True)
+    own.click()
+    expect(circuits.get_by_role("navigation", name="The Brief")).to_contain_text("Own Typed 445")
+    undo_all(circuits)
+    circuits.get_by_role("button", name="Module on inverter 1").click()
+    picker.get_by_role("button", name="Delete Own Typed 445 from the library").click()
+    expect(own).to_have_count(0)
+    circuits.keyboard.press("Escape")
+
+
+def test_parts_are_narrowed_marked_and_compared(circuits: Page):
+    circuits.get_by_role("button", name="Inverter 1: Hexley 20").first.click()
+    picker = circuits.get_by_role("dialog", name="Choose an inverter")
+    picker.get_by_label("Kind", exact=True).select_option(label="micro")
+    expect(picker.get_by_role("button", name="Hexley M 450", exact=True)).to_be_visible()
+    expect(picker.get_by_role("button", name="Hexley 20", exact=True)).to_have_count(0)
+    picker.get_by_role("button", name="Hexley M 450 in Favourites").click()
+    for name in ("Hexley M 450", "Corvane M 800 Duo"):
+        picker.get_by_role("button", name=f"Compare {name}").click()
+    picker.get_by_role("button", name="Compare 2").click()
+    beside = circuits.get_by_role("dialog", name="Parts side by side")
+    expect(beside.get_by_role("row", name=re.compile("European"))).to_contain_text("(best)")
+    beside.get_by_role("button", name="Close").click()
+    picker.get_by_role("button", name="Clear").click()
+    picker.get_by_label("Set of parts").select_option(label="Favourites")
+    expect(picker.get_by_role("row")).to_have_count(2)
+    picker.get_by_role("button", name="Hexley M 450 in Favourites").click()
+    expect(picker).to_contain_text("No parts in Favourites yet.")
+    picker.get_by_role("button", name="Close").click()
+
+
+def test_module_level_electronics_are_tried_and_used(circuits: Page):
+    before = energy(circuits)
+    circuits.get_by_role("button", name="Compare with module-level electronics").click()
+    options = circuits.get_by_role("list", name="Module-level electronics compared").get_by_role("listitem")
+    expect(options.first).to_contain_text("a year")
+    options.first.get_by_role("button", name="Use").click()
+    expect(circuits.get_by_label("Optimiser at each module")).not_to_have_value("")
+    circuits.get_by_role("status").get_by_role("button", name="Undo").click()
+    expect(headline(circuits)).to_contain_text(before)
+
+
+def test_a_demand_becomes_modules_and_the_cheapest_way_comes_first(circuits: Page):
+    circuits.get_by_role("button", name="Find strings…").click()
+    finder = circuits.get_by_role("dialog", name="Find strings")
+    finder.get_by_label("What is needed").select_option(label="kWh a year from")
+    amount = finder.get_by_label("Amount in kWh a year")
+    amount.fill("20000")
+    amount.press("Enter")
+    expect(finder).to_contain_text(re.compile(r"\d+ modules for 20,000 kWh a year"))
+    finder.get_by_role("button", name="a kWh").click()
+    costs = finder.get_by_role("table", name="Ways to connect the modules").get_by_role("row")
+    expect(costs.nth(2)).to_be_visible()
+    first, second = (float(costs.nth(n).get_by_role("cell").nth(9).inner_text()) for n in (1, 2))
+    assert first <= second
+    finder.get_by_role("button", name="Close").click()

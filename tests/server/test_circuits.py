@@ -117,3 +117,16 @@ def test_an_accepted_check_counts_no_more_until_it_gets_worse(api, wired, at):
     )
     worse = api.send("patch", at, {"subarrays": {"south": {"modules_per_string": 15}}}, scheme["revision"]).json()
     assert next(c for c in worse["evaluation"]["checks"] if c["key"] == check["key"])["accepted"] == ""
+
+
+def test_the_sheet_of_strings_says_every_limit(api, at):
+    pdf = pypdf.PdfReader(io.BytesIO(api.get(f"{at}/string-sheet").content))
+    text = pdf.pages[0].extract_text()
+    assert len(pdf.pages) == 1 and "2 strings of 18 Veltrane 430 on a tracker of Hexley 20" in text
+    assert "1.25 × Isc on the tracker" in text and "does not hold" not in text
+
+
+def test_a_string_that_is_too_long_stands_in_the_sheet_as_such(api, wired, at):
+    api.send("patch", at, {"subarrays": {"south": {"modules_per_string": 25}}}, wired.head.number)
+    text = pypdf.PdfReader(io.BytesIO(api.get(f"{at}/string-sheet").content)).pages[0].extract_text()
+    assert "does not hold" in text and "String too long" in text

@@ -121,3 +121,32 @@ def test_string_fuses_are_said_with_the_voltages(api, scheme):
     api.send("patch", path, {"subarrays": {"south": {"strings": 4}}}, api.get(path).json()["revision"])
     found = api.get(f"{path}/voltages/south").json()
     assert found["needs_fuses"] and "3 other strings can drive" in found["fuses"]
+
+
+@pytest.mark.parametrize(
+    ("need", "amount", "modules"),
+    [("power", 15.48, 36), ("power", 15.5, 37), ("area", 36 * 1.722 * 1.134 + 0.01, 36), ("area", 71, 36)],
+)
+def test_a_power_or_an_area_becomes_a_number_of_modules(find, need, amount, modules):
+    found = find(need=need, amount=amount, leave_over=3).json()
+    assert found["number"] == modules
+    best = found["proposals"][0]
+    reached = best["modules"] * (0.43 if need == "power" else 1.722 * 1.134)
+    assert best["short"] == pytest.approx(amount - reached)
+
+
+def test_a_yearly_demand_is_met_by_as_many_modules_as_it_takes(find):
+    found = find(need="energy", amount=12_000, leave_over=2).json()
+    best = max(found["proposals"], key=lambda line: line["energy"])
+    assert abs(best["energy"] - 12_000) < 0.1 * 12_000
+    assert best["short"] == pytest.approx(12_000 - best["energy"])
+
+
+def test_a_proposal_costs_what_its_modules_and_inverters_cost(find):
+    line = find(inverter="corvane-15t").json()["proposals"][0]
+    assert line["price"] == 36 * 67 + line["count"] * 1620
+    assert line["price_a_kwh"] == pytest.approx(line["price"] / line["energy"])
+
+
+def test_a_need_without_an_amount_is_refused(find):
+    assert find(need="power").status_code == 422

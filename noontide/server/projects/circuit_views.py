@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 from noontide.core.drawing import PAPERS, as_dxf, as_pdf, as_svg
 from noontide.core.simulation.bill import bill_as_csv, bill_as_xlsx, bill_of
 from noontide.core.simulation.one_line import one_line
+from noontide.core.simulation.string_sheet import string_sheet
 from noontide.server.parsers import JSONParser
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
@@ -135,6 +136,16 @@ class DiagramView(APIView):
         if kind == "pdf":
             return _file(as_pdf(sheets, f"{project}, one-line diagram"), "application/pdf", scheme, "one-line", "pdf")
         return _file(as_dxf(sheets), "image/vnd.dxf", scheme, "one-line", "dxf")
+
+
+class StringSheetView(APIView):
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY}, operation_id="string_sheet")
+    def get(self, request: Request, scheme_id: int) -> HttpResponse:
+        """A page on the strings, every figure against its limit, as PDF."""
+        scheme = scheme_of(request, scheme_id)
+        footnote = f"Scheme {scheme.letter}, revision {scheme.head.number}"
+        sheets = string_sheet(results_for(scheme.head.document), scheme.project.name, footnote)
+        return _file(as_pdf(sheets), "application/pdf", scheme, "strings", "pdf")
 
 
 class BillView(APIView):

@@ -1,5 +1,6 @@
 """The string finder over HTTP: ways to connect the modules of a surface, each with its own simulated year, ready to be written to the Brief."""
 
+from math import ceil, floor
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -18,7 +19,9 @@ from noontide.server.weather_library.storing import load
 
 MOST_SIMULATED = 24
 MOST_MODULES = 20_000
+MOST_OF_A_SET = 1000  # inverters
 PROBE = "probe"
+Need = Literal["modules", "power", "area", "energy"]
 
 
 class FindRequest(BaseModel):
@@ -28,7 +31,9 @@ class FindRequest(BaseModel):
 
     surface: str = Field(max_length=40)
     module: str = Field(max_length=64)
-    number: int = Field(ge=1, le=MOST_MODULES, description="modules on the surface")
+    number: int = Field(1, ge=1, le=MOST_MODULES, description="modules on the surface, where nothing else is needed")
+    need: Need = Field("modules", description="what is needed: a number of modules, or what they must reach")
+    amount: float = Field(0, ge=0, le=1e9, description="of the need: power [kW], area [m2], or energy a year [kWh]")
     inverter: str = Field("", max_length=64, description="a model; every one of the library where it is empty")
     leave_over: int = Field(0, ge=0, le=20, description="modules that may stay without a string")
     lowest_ratio: float = Field(LOWEST_RATIO, gt=0, le=5)
@@ -39,6 +44,8 @@ class FindRequest(BaseModel):
     def _ratios_rise(self) -> "FindRequest":
         if self.lowest_ratio > self.highest_ratio:
             raise ValueError(f"The lowest DC/AC ratio is {self.lowest_ratio:g}, above the highest of {self.highest_ratio:g}.")
+        if self.need != "modules" and self.amount <= 0:
+            raise ValueError("Say how much is needed, above 0.")
         return self
 
 
@@ -69,6 +76,10 @@ class ProposalLine(BaseModel):
     energy: float = Field(description="of the year, delivered [kWh]")
     clipped_share: float = Field(description="of the DC energy")
     hours_outside_window: float
+    unevenness: float = Field(description="of the strings' lengths, 0 where all are alike")
+    price: float | None = Field(description="of modules and inverters, where both datasheets have one")
+    price_a_kwh: float | None = Field(description="the same over the year's energy")
+    short: float = Field(description="what the need is missed by; negative where there is more [kW, m2 or kWh]")
     patch: dict = Field(description="merge patch that writes it to the design")
 
 
@@ -87,6 +98,7 @@ class FoundStrings(BaseModel):
     lowest: float = Field(description="air temperature that Voc is taken at [°C]")
     highest_cell: float = Field(description="cell temperature that Vmp is taken at [°C]")
     longest: int = Field(description="longest string that a proposal has [modules]")
+    number: int = Field(description="modules that were looked for")
     more: int = Field(description="proposals beyond those that were simulated")
     proposals: list[ProposalLine]
     rejected: list[RejectedLine]
@@ -105,12 +117,25 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
         raise Problem(422, "unknown-surface", "Unknown surface", f"'{asked.surface}' is none of the scheme's.", "/surface")
     module = _part(design, shelf, "modules", asked.module, "/module")
     library = dict(shelf.inverters) | dict(design.parts.inverters)
-    wanted = [_part(design, shelf, "inverters", asked.inverter, "/inverter")] if asked.inverter else list(library.values())
+    # Microinverters and inverters without a grid are found where they are named.
+    every = [unit for unit in library.values() if unit.kind in ("string", "hybrid")]
+    wanted = [_part(design, shelf, "inverters", asked.inverter, "/inverter")] if asked.inverter else every
     weather = _weather(design)
     probe = _simulated(design, weather, shelf, _trial(asked, wanted[0].id))
     limits = limits_of(probe)[0]
     wish = Wish(asked.leave_over, asked.lowest_ratio, asked.highest_ratio, asked.phases)
-    found, rejected = proposals(asked.number, module, wanted, limits.lowest, limits.highest_cell, wish)
+
+    def look(number: int) -> tuple[list[Proposal], dict[str, Explanation]]:
+        found, rejected = proposals(number, module, wanted, limits.lowest, limits.highest_cell, wish)
+        return [p for p in found if all(share.count <= MOST_OF_A_SET for share in p.shares)], rejected
+
+    number = _number(asked, module, probe)
+    found, rejected = look(number)
+    if asked.need == "energy" and found:
+        # Once more with what a module gives behind an inverter and its cables.
+        first = _line(design, weather, shelf, asked, module, found[0])
+        number = _within(ceil(asked.amount / max(first.energy / first.modules, 1e-9)))
+        found, rejected = look(number)
     shown = found[:MOST_SIMULATED]
     lines = [_line(design, weather, shelf, asked, module, proposal) for proposal in shown]
     lines.sort(key=lambda line: (line.left_over, -line.energy))
@@ -118,11 +143,30 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
         revision=revision,
         lowest=limits.lowest,
         highest_cell=limits.highest_cell,
+        number=number,
         longest=max((p.lengths[1] for p in shown), default=0),
         more=len(found) - len(shown),
         proposals=lines,
         rejected=[_rejected(key, said) for key, said in rejected.items()],
     )
+
+
+def _number(asked: FindRequest, module: Module, probe: Results) -> int:
+    """How many modules a need takes; of an energy a first guess, from what a module gives at its own maximum."""
+    match asked.need:
+        case "power":
+            return _within(ceil(asked.amount * 1000 / module.power - 1e-9))
+        case "area":
+            return _within(floor(asked.amount / module.area + 1e-9))
+        case "energy":
+            hours = probe.sky.hours_per_interval / 1000
+            each = float(probe.modules[0].maximum.sum()) * hours
+            return _within(ceil(asked.amount / max(each, 1e-9)))
+    return asked.number
+
+
+def _within(number: int) -> int:
+    return min(max(number, 1), MOST_MODULES)
 
 
 def _part(design: Design, shelf: Catalogue, kind: str, name: str, pointer: str) -> Module | Inverter:
@@ -164,6 +208,15 @@ def _line(
     circuits = _circuits(asked, proposal, set())
     annual = _simulated(design, weather, shelf, circuits).annual
     limits, (shortest, longest) = proposal.limits, proposal.lengths
+    price = None
+    if proposal.inverter.price is not None and module.price is not None:
+        price = proposal.count * proposal.inverter.price + proposal.modules * module.price
+    reached = {
+        "modules": proposal.modules,
+        "power": proposal.modules * module.power / 1000,
+        "area": proposal.modules * module.area,
+    }
+    wanted = {"modules": float(asked.number)}.get(asked.need, asked.amount)
     parallel = max(len(strings) for share in proposal.shares for strings in share.strings)
     return ProposalLine(
         inverter=proposal.inverter.id,
@@ -183,6 +236,10 @@ def _line(
         energy=annual.energy,
         clipped_share=annual.clipped_share,
         hours_outside_window=annual.hours_outside_window,
+        unevenness=(longest - shortest) / longest,
+        price=price,
+        price_a_kwh=price / annual.energy if price is not None and annual.energy > 0 else None,
+        short=wanted - reached.get(asked.need, annual.energy),
         patch=_patch(design, asked, proposal),
     )
 

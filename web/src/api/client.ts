@@ -241,6 +241,7 @@ export const api = {
   diagramFile: (id: number, paper: string, kind: 'svg' | 'pdf' | 'dxf', sheet?: number) =>
     `/api/schemes/${id}/diagram?paper=${paper}&kind=${kind}${sheet ? `&sheet=${sheet}` : ''}`,
   bill: (id: number, signal?: AbortSignal) => json<BillAnswer>('GET', `/api/schemes/${id}/bill`, { signal }),
+  stringSheet: (id: number) => `/api/schemes/${id}/string-sheet`,
   billFile: (id: number, kind: 'csv' | 'xlsx') => `/api/schemes/${id}/bill?kind=${kind}`,
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>
     json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`, { signal }),

@@ -795,6 +795,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/string-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A page on the strings, every figure against its limit, as PDF. */
+        get: operations["string_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/sun-paths": {
         parameters: {
             query?: never;
@@ -2052,9 +2069,22 @@ export interface components {
             module: string;
             /**
              * Number
-             * @description modules on the surface
+             * @description modules on the surface, where nothing else is needed
+             * @default 1
              */
             number: number;
+            /**
+             * Need
+             * @description what is needed: a number of modules, or what they must reach
+             * @default modules
+             */
+            need: components["schemas"]["NeedEnum"];
+            /**
+             * Amount
+             * @description of the need: power [kW], area [m2], or energy a year [kWh]
+             * @default 0
+             */
+            amount: number;
             /**
              * Inverter
              * @description a model; every one of the library where it is empty
@@ -2139,6 +2169,11 @@ export interface components {
              * @description longest string that a proposal has [modules]
              */
             longest: number;
+            /**
+             * Number
+             * @description modules that were looked for
+             */
+            number: number;
             /**
              * More
              * @description proposals beyond those that were simulated
@@ -2756,6 +2791,8 @@ export interface components {
         MountingEnum: "open rack" | "roof, ventilated" | "roof, flush" | "integrated";
         /** @enum {string} */
         NameEnum: "site" | "weather" | "sky" | "surfaces" | "circuits" | "losses";
+        /** @enum {string} */
+        NeedEnum: "modules" | "power" | "area" | "energy";
         /** ObstacleCost */
         ObstacleCost: {
             /**
@@ -3344,6 +3381,26 @@ export interface components {
             clipped_share: number;
             /** Hours Outside Window */
             hours_outside_window: number;
+            /**
+             * Unevenness
+             * @description of the strings' lengths, 0 where all are alike
+             */
+            unevenness: number;
+            /**
+             * Price
+             * @description of modules and inverters, where both datasheets have one
+             */
+            price: number | null;
+            /**
+             * Price A Kwh
+             * @description the same over the year's energy
+             */
+            price_a_kwh: number | null;
+            /**
+             * Short
+             * @description what the need is missed by; negative where there is more [kW, m2 or kWh]
+             */
+            short: number;
             /**
              * Patch
              * @description merge patch that writes it to the design
@@ -10377,6 +10434,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionLineList"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    string_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             /** @description Problem details */

@@ -96,7 +96,7 @@ export const INVERTER_COLUMNS: Column<InverterLine>[] = [
   },
   {
     key: 'european_efficiency',
-    title: 'Euro.',
+    title: 'European',
     unit: '%',
     text: (i) => number(i.european_efficiency, 1),
     better: 'more',

@@ -10,7 +10,7 @@ import CopyTable from '@/tables/CopyTable.vue'
 import SortHead from '@/tables/SortHead.vue'
 import { useSorting } from '@/tables/useSorting'
 import type { JsonObject } from '@/api/mergePatch'
-import { number, percent } from '@/theme/format'
+import { number, percent, signed } from '@/theme/format'
 import { sharesText } from './arrangementWords'
 
 /** Every way to connect the modules of a surface, each with its year; a click writes one to the Brief. */
@@ -29,7 +29,9 @@ const modulesOn = (surface: string) =>
 const wish = reactive({
   surface: props.surface,
   module: props.module,
+  need: 'modules' as 'modules' | 'power' | 'area' | 'energy',
   number: modulesOn(props.surface) || 20,
+  amount: 0,
   inverter: '',
   leave_over: 0,
   lowest_ratio: 1,
@@ -44,6 +46,19 @@ watch(
   },
 )
 const area = computed(() => store.surfaces.find((s) => s.id === wish.surface)?.area ?? null)
+/** The amount that a need begins with: what the present number of modules has. */
+function need(kind: typeof wish.need) {
+  const one = part.value
+  const energy = store.evaluation?.headline?.energy ?? 10_000
+  wish.amount = {
+    modules: 0,
+    power: Math.round(((one?.power ?? 430) * wish.number) / 100) / 10,
+    area: Math.round(area.value ?? (one ? one.length * one.width : 2) * wish.number),
+    energy: Math.round(energy / 100) * 100,
+  }[kind]
+  wish.need = kind
+}
+const UNITS = { modules: '', power: 'kW', area: 'm²', energy: 'kWh a year' } as const
 const part = computed(() => library.modules.get(wish.module))
 /** As many as the surface's area holds, where that is known. */
 const room = computed(() =>
@@ -63,6 +78,9 @@ const listed = computed(() => {
   return sorting.sorted(lines, ({ line, i }, column) => {
     if (column === 'ratio') return line.dc_ac_ratio
     if (column === 'energy') return line.energy
+    if (column === 'price') return line.price ?? Infinity
+    if (column === 'cost') return line.price_a_kwh ?? Infinity
+    if (column === 'even') return line.unevenness
     if (column === 'inverter') return nameOf(line.inverter)
     if (column === 'left') return line.left_over
     return i
@@ -71,8 +89,14 @@ const listed = computed(() => {
 const best = computed(() => Math.max(...(answer.value?.proposals ?? []).map((line) => line.energy), 1))
 const nearest = computed(() => {
   const found = answer.value?.rejected.flatMap((line) => line.nearest) ?? []
-  return [...new Set(found)].toSorted((a, b) => Math.abs(a - wish.number) - Math.abs(b - wish.number)).slice(0, 6)
+  return [...new Set(found)]
+    .toSorted((a, b) => Math.abs(a - (answer.value?.number ?? 0)) - Math.abs(b - (answer.value?.number ?? 0)))
+    .slice(0, 6)
 })
+function take(n: number) {
+  wish.need = 'modules'
+  wish.number = n
+}
 const warns = (line: ProposalLine) => line.hours_outside_window > 0 || line.current > line.maximum_current
 function use(line: ProposalLine) {
   store.edit(line.patch as JsonObject)
@@ -96,13 +120,33 @@ const celsius = (found: FoundStrings) =>
     <p class="wish serif">
       Spread
       <BlankNumber
+        v-if="wish.need === 'modules'"
         :value="wish.number"
         label="Number of modules"
         :range="{ min: 1, max: 20000, isInteger: true }"
         :step="1"
         @change="wish.number = $event"
       />
-      <template v-if="room && room !== wish.number">
+      <BlankNumber
+        v-else
+        :value="wish.amount"
+        :label="`Amount in ${UNITS[wish.need]}`"
+        :range="{ min: 0.1, max: 1e8, isInteger: false }"
+        :step="wish.need === 'energy' ? 100 : 1"
+        @change="wish.amount = $event"
+      />
+      <select
+        class="blank"
+        :value="wish.need"
+        aria-label="What is needed"
+        @change="need(($event.target as HTMLSelectElement).value as typeof wish.need)"
+      >
+        <option value="modules">modules</option>
+        <option value="power">kW of</option>
+        <option value="area">m² of</option>
+        <option value="energy">kWh a year from</option>
+      </select>
+      <template v-if="wish.need === 'modules' && room && room !== wish.number">
         <button type="button" class="link" @click="wish.number = room">(room for {{ number(room) }})</button>
       </template>
       <select v-model="wish.module" class="blank" aria-label="Module">
@@ -161,6 +205,12 @@ const celsius = (found: FoundStrings) =>
               <th class="num">Current <small>[A]</small></th>
               <th class="num">Clipped</th>
               <SortHead column="energy" :sorting="sorting" class="num">Energy [kWh]</SortHead>
+              <SortHead column="price" :sorting="sorting" class="num">Price</SortHead>
+              <SortHead column="cost" :sorting="sorting" class="num">a kWh</SortHead>
+              <SortHead column="even" :sorting="sorting" class="num">Uneven</SortHead>
+              <th v-if="wish.need !== 'modules'" class="num">
+                Over <small>[{{ UNITS[wish.need] }}]</small>
+              </th>
               <SortHead v-if="wish.leave_over" column="left" :sorting="sorting" class="num">Left over</SortHead>
               <th />
             </tr>
@@ -190,6 +240,12 @@ const celsius = (found: FoundStrings) =>
                 <b>{{ number(line.energy) }}</b>
                 <small class="soft">{{ line.energy < best ? ` ${percent(line.energy / best - 1)}` : ' best' }}</small>
               </td>
+              <td class="num">{{ line.price === null ? '' : number(line.price) }}</td>
+              <td class="num">{{ line.price_a_kwh === null ? '' : number(line.price_a_kwh, 3) }}</td>
+              <td class="num">{{ line.unevenness ? percent(line.unevenness, 0) : 'even' }}</td>
+              <td v-if="wish.need !== 'modules'" class="num" :class="{ care: line.short > 0 }">
+                {{ signed(-line.short, wish.need === 'energy' ? 0 : 1) }}
+              </td>
               <td v-if="wish.leave_over" class="num">{{ line.left_over || '' }}</td>
               <td>
                 <button
@@ -212,16 +268,20 @@ const celsius = (found: FoundStrings) =>
         </table>
       </div>
       <p v-else class="care">
-        △ {{ number(wish.number) }} modules do not go with these wishes.
+        △ {{ number(answer.number) }} modules do not go with these wishes.
         <template v-if="nearest.length">
           Nearest that go:
-          <button v-for="n in nearest" :key="n" type="button" class="link near" @click="wish.number = n">
+          <button v-for="n in nearest" :key="n" type="button" class="link near" @click="take(n)">
             {{ number(n) }}
           </button>
         </template>
       </p>
       <p class="soft small">
-        {{ celsius(answer) }}. The energy is that of this surface alone, with all losses of the scheme.
+        <template v-if="wish.need !== 'modules'"
+          ><b>{{ number(answer.number) }} modules</b> for {{ number(wish.amount) }} {{ UNITS[wish.need] }}, with the
+          losses, soiling, shade and ageing of the scheme. </template
+        >{{ celsius(answer) }}. Price: modules and inverters, list price in {{ store.at('/currency') ?? 'EUR' }}. The
+        energy is that of this surface alone, with all losses of the scheme.
         <template v-if="answer.more"
           >The {{ answer.proposals.length }} most even ways of
           {{ number(answer.proposals.length + answer.more) }}.</template

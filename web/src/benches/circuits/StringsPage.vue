@@ -100,6 +100,13 @@ function addInverter(model: string) {
       >
         Find strings…
       </button>
+      <a
+        v-if="store.shown && store.evaluation?.headline"
+        class="link sheet"
+        :href="api.stringSheet(store.shown.id)"
+        download
+        >Sheet (PDF)</a
+      >
     </p>
     <VoltageRows v-if="volts && subarray" :data="volts" :chosen="subarray.modules_per_string" @choose="choose" />
     <p v-else-if="fault" class="bad">{{ fault }}</p>
@@ -141,7 +148,7 @@ function addInverter(model: string) {
     <TrackerCurve v-if="subarray && store.evaluation?.headline" :subarray="subarray.id" />
     <ModuleElectronics v-if="subarray && store.evaluation?.headline" :subarray="subarray.id" />
     <p class="add"><button type="button" class="button" @click="picking = true">Add an inverter…</button></p>
-    <v-dialog v-model="isFinding" max-width="1020">
+    <v-dialog v-model="isFinding" max-width="1220">
       <StringFinder
         v-if="isFinding"
         :surface="subarray?.surface ?? store.surfaces[0]!.id"
@@ -176,6 +183,10 @@ function addInverter(model: string) {
 }
 .fuses {
   font-size: 12px;
+}
+.sheet {
+  text-decoration: none;
+  white-space: nowrap;
 }
 .finds {
   margin-left: auto;
