@@ -31,6 +31,7 @@ web: noontide/server/web_build/index.html
 schema: $(VENV)/ready web/node_modules/ready ## the API's OpenAPI schema and the front end's types from it
 	NOONTIDE_DATA=$$(mktemp -d) DJANGO_SETTINGS_MODULE=noontide.server.settings $(BIN)/python -m django spectacular --file docs/api/openapi.yaml
 	$(BIN)/noontide schema > docs/formats/design.schema.json
+	$(BIN)/noontide schema --parts > docs/formats/parts.schema.json
 	$(BIN)/noontide schema --openapi > web/design.openapi.json
 	cd web && npm run --silent schema
 	rm web/design.openapi.json

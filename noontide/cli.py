@@ -72,6 +72,7 @@ def _parser() -> argparse.ArgumentParser:
     schema.add_argument(
         "--openapi", action="store_true", help="the same as components of an OpenAPI document, for generators of types"
     )
+    schema.add_argument("--parts", action="store_true", help="JSON Schema of a file of parts instead")
     schema.set_defaults(run=_schema)
 
     serve = commands.add_parser("serve", help="start the application")
@@ -272,8 +273,9 @@ def _sun(given: argparse.Namespace) -> int:
 
 def _schema(given: argparse.Namespace) -> int:
     from noontide.core.design import Design
+    from noontide.core.electrical import Catalogue
 
-    schema = Design.model_json_schema()
+    schema = Catalogue.model_json_schema() if given.parts else Design.model_json_schema()
     if given.openapi:
         schema = Design.model_json_schema(ref_template="#/components/schemas/{model}")
         parts = schema.pop("$defs")

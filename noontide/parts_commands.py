@@ -56,6 +56,13 @@ def add(commands: argparse._SubParsersAction) -> None:
     check.set_defaults(run=_check)
     fit = parts.add_parser("fit", help="the five parameters of a module, and how well they meet its datasheet")
     fit.add_argument("module", metavar="ID", help="of the library, or a datasheet as JSON")
+    fit.add_argument(
+        "--curve",
+        metavar="CURVE.csv",
+        help="fit to measured points of voltage and current instead; the module is what it is like",
+    )
+    fit.add_argument("--irradiance", type=float, metavar="W/m2", help="of the curve, where the table has no column for it")
+    fit.add_argument("--temperature", type=float, metavar="C", help="of the cells, where the table has no column for it")
     fit.add_argument("--json", action="store_true", help="as JSON")
     fit.set_defaults(run=_fit)
 
@@ -175,6 +182,8 @@ def _fit(given: argparse.Namespace) -> int:
     from noontide.core.electrical import fit_module, max_power_point
 
     module = part_of(given.module, "modules")
+    if given.curve:
+        return _fit_curve(module, given)
     found = fit_module(module)
     p = found.parameters
     if given.json:
@@ -195,6 +204,25 @@ def _fit(given: argparse.Namespace) -> int:
         print(f"  {light:>8}{power:>10.2f}{power / module.power / light * 1000:>22.1%}")
     for finding in found.findings:
         print(f"  ! {finding}")
+    return 0
+
+
+def _fit_curve(module, given: argparse.Namespace) -> int:
+    from noontide.core.electrical.curve_fit import fit_curves, read_curves
+
+    try:
+        found = fit_curves(read_curves(Path(given.curve).read_bytes(), given.irradiance, given.temperature), module)
+    except (OSError, ValueError) as error:
+        fail(f"{given.curve}: {error}")
+    if given.json:
+        _print_json({"parameters": vars(found.parameters)} | {k: v for k, v in vars(found).items() if k != "parameters"})
+        return 0
+    print(f"{given.curve}, fitted as one diode; the current is off by {found.deviation:.2%} of Isc in the mean")
+    for name, value, rated, unit in (
+        ("power", found.power, module.power, "W"), ("Isc", found.isc, module.isc, "A"), ("Voc", found.voc, module.voc, "V"),
+        ("Imp", found.imp, module.imp, "A"), ("Vmp", found.vmp, module.vmp, "V"),
+    ):  # fmt: skip
+        print(f"  {name:<8}{value:>10.3f} {unit}  {value / rated - 1:>+8.2%} against {module.maker} {module.name}")
     return 0
 
 

@@ -63,6 +63,12 @@ def found_strings(page: Page) -> None:
     page.get_by_role("table", name="Ways to connect the modules").wait_for(timeout=30_000)
 
 
+def circuits_page(page: Page, name: str) -> None:
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Circuits", exact=True).click()
+    page.get_by_role("link", name=name, exact=True).click()
+    page.wait_for_load_state("networkidle")
+
+
 def turning_surface(page: Page) -> None:
     """A tracker, on the morning of a spring day."""
     page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Surfaces", exact=True).click()
@@ -98,12 +104,16 @@ def main(address: str) -> None:
             page.get_by_role("link", name="Open Aldermoor Dairy").click()
             page.get_by_role("navigation", name="Schemes").get_by_role("link").nth(1).click()
             for bench in (
-                ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Losses") if theme == "light" else ("Surfaces", "Losses")
+                ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Losses") if theme == "light" else ("Surfaces",)
             ):
                 page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench, exact=True).click()
                 settle(page, HERE / (f"{bench.lower()}.png" if theme == "light" else f"{bench.lower()}-dark.png"))
             if theme == "dark":
+                circuits_page(page, "One-line diagram")
+                settle(page, HERE / "one-line-dark.png")
                 continue
+            circuits_page(page, "Cables and protection")
+            settle(page, HERE / "cables.png")
             page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Weather", exact=True).click()
             with page.expect_file_chooser() as chooser:
                 page.get_by_role("button", name="Open a file…").first.click()

@@ -9,6 +9,7 @@ from drf_spectacular.views import SpectacularAPIView
 
 from noontide.server.jobs.views import JobView
 from noontide.server.parts_library.views import (
+    CurveFitView,
     InverterPageView,
     ModulePageView,
     OwnPartView,
@@ -110,6 +111,7 @@ urlpatterns = [
     path("api/parts/schema", PartsSchemaView.as_view()),
     path("api/parts/preferences", PreferencesView.as_view()),
     path("api/parts/modules/<slug:key>/page", ModulePageView.as_view()),
+    path("api/parts/modules/<slug:key>/fit", CurveFitView.as_view()),
     path("api/parts/inverters/<slug:key>/page", InverterPageView.as_view()),
     path("api/parts/<slug:kind>", TypedPartView.as_view()),
     path("api/parts/<slug:kind>/<slug:key>", OwnPartView.as_view()),

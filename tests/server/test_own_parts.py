@@ -1,8 +1,12 @@
 """Parts of one's own: read from a list, looked at, kept, used in a scheme and deleted."""
 
+import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.single_diode import circuit, current_at, open_circuit_voltage
+from noontide.parts import built_in_parts
 from tests.core.electrical.test_parts_table import row, table
 
 
@@ -157,3 +161,28 @@ def test_an_exported_list_is_imported_again(api, kind):
     # All of them are parts that ship, whose ids are taken.
     assert answer["names"] == [] and all("ships" in f["reason"] for f in answer["faults"])
     assert api.get("/api/parts/export?kind=lamps").status_code == 422
+
+
+def curve_csv():
+    module = built_in_parts().modules["veltrane-430"]
+    cells = circuit(fit_module(module).parameters, 900, 35)
+    voltage = np.linspace(0, float(open_circuit_voltage(cells)), 40)
+    lines = [f"{v:.4f},{i:.5f}" for v, i in zip(voltage, current_at(cells, voltage), strict=True)]
+    return "\n".join(["voltage,current", *lines]).encode()
+
+
+def test_a_measured_curve_is_fitted_and_can_be_kept(api):
+    at = "/api/parts/modules/veltrane-430/fit"
+    given = {"file": SimpleUploadedFile("c.csv", curve_csv()), "irradiance": "900", "temperature": "35"}
+    found = api.post(at, given).json()
+    assert found["deviation"] < 1e-3 and all(abs(change) < 2e-3 for change in found["changes"].values())
+    assert api.send("post", "/api/parts/modules", {"values": found["values"], "keep": True}).json()["is_kept"]
+    missing = api.post(at, {"file": SimpleUploadedFile("c.csv", curve_csv())})
+    assert missing.status_code == 422 and "irradiance of the curve is missing" in missing.json()["detail"]
+    assert api.post(at, given | {"file": SimpleUploadedFile("c.csv", b"x"), "irradiance": "bright"}).status_code == 422
+
+
+def test_the_library_tells_when_its_datasheet_is_another_than_the_schemes(api, scheme):
+    library = {m["id"]: m["digest"] for m in api.get("/api/parts").json()["modules"]}
+    own = scheme.head.document["parts"]["modules"]["veltrane-430"]
+    assert own["digest"] == library["veltrane-430"] != library["veltrane-450"]

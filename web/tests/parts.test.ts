@@ -11,6 +11,8 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { showScheme } from './showScheme'
 import { useSorting } from '@/tables/useSorting'
 import { useLibrary } from '@/stores/library'
+import { NO_FILTER, passes } from '@/parts/partFilter'
+import type { InverterLine, ModuleLine } from '@/api/client'
 import inverters from '../../noontide/parts/inverters.json'
 import modules from '../../noontide/parts/modules.json'
 
@@ -85,7 +87,7 @@ describe('the parts library', () => {
   it('opens at a part that was found elsewhere', async () => {
     const list = await picker('inverter', { find: 'Hexley 20' })
     expect(list.rows()).toHaveLength(1)
-    document.querySelector<HTMLElement>('.picker tbody button')!.click()
+    document.querySelector<HTMLElement>('.picker tbody .name')!.click()
     expect(list.chosen).toEqual(['hexley-20'])
   })
 })
@@ -99,6 +101,12 @@ describe('a check', () => {
     bench: 'circuits',
     pointer: '/subarrays/south/modules_per_string',
     source: 'IEC 62548-1',
+    key: 'cold-open-circuit:/subarrays/south/modules_per_string',
+    accepted: '',
+    actual: 1098,
+    limit: 1000,
+    margin: 98,
+    unit: 'V',
     remedies: [{ label: 'Make it 23', patch: { subarrays: { south: { modules_per_string: 23 } } } }],
   } as unknown as CheckAnswer
 
@@ -122,12 +130,27 @@ describe('a check', () => {
     const { root } = await list('surfaces')
     expect(root.textContent).toContain(check.title)
     expect(root.textContent).toContain(check.detail)
-    expect(root.textContent).toContain('Source: IEC 62548-1')
+    expect(root.textContent).toContain('1,098 V, limit 1,000 V; off by 98.00 V. IEC 62548-1.')
   })
   it('is mended by one click', async () => {
     const { root, patches } = await list('surfaces')
     ;[...root.querySelectorAll('button')].find((b) => b.textContent!.includes('Make it 23'))!.click()
     expect(patches).toEqual([{ subarrays: { south: { modules_per_string: 23 } } }])
+  })
+  it('is accepted with a reason, and with the value of the day', async () => {
+    const { root, patches } = await list('surfaces')
+    const button = (name: string) => [...root.querySelectorAll('button')].find((b) => b.textContent!.trim() === name)!
+    button('Accept…').click()
+    await nextTick()
+    expect(button('Accept').disabled).toBe(true)
+    const reason = root.querySelector<HTMLInputElement>('input')!
+    reason.value = ' Never so cold. '
+    reason.dispatchEvent(new Event('input'))
+    await nextTick()
+    root.querySelector('form')!.dispatchEvent(new Event('submit'))
+    expect(patches).toEqual([
+      { accepted: { [check.key]: { reason: 'Never so cold.', title: check.title, actual: 1098 } } },
+    ])
   })
   it('leads to its bench from any other', async () => {
     expect((await list('surfaces')).root.querySelector('a')!.getAttribute('href')).toBe('/1/2/circuits')
@@ -162,5 +185,31 @@ describe('the order of a list', () => {
   it('leaves the list itself as it was', () => {
     useSorting('name').sorted(list, (entry) => entry.name)
     expect(list.map((entry) => entry.power)).toEqual([410, 95, 1020])
+  })
+})
+
+describe('the filter of the library', () => {
+  const fitting = (filter: Partial<typeof NO_FILTER>, parts: unknown[]) =>
+    parts.filter((part) => passes(part as ModuleLine | InverterLine, { ...NO_FILTER, ...filter })).length
+
+  it('lets everything through while it is empty', () => {
+    expect(fitting({}, modules)).toBe(modules.length)
+    expect(fitting({}, inverters)).toBe(inverters.length)
+  })
+  it('takes the power of modules in watts and of inverters in kilowatts', () => {
+    expect(fitting({ from: 400, to: 450 }, modules)).toBe(
+      modules.filter((m) => m.power >= 400 && m.power <= 450).length,
+    )
+    expect(fitting({ from: 10, to: 20 }, inverters)).toBe(
+      inverters.filter((i) => i.ac_power >= 10_000 && i.ac_power <= 20_000).length,
+    )
+  })
+  it('knows an inverter without a kind for a string inverter', () => {
+    const kinds = ['string', 'micro', 'hybrid', 'stand-alone'].map((kind) => fitting({ kind }, inverters))
+    expect(kinds.reduce((sum, n) => sum + n, 0)).toBe(inverters.length)
+    expect(kinds.every((n) => n > 0)).toBe(true)
+  })
+  it('asks for phases, voltage and trackers together', () => {
+    expect(fitting({ phases: '3', voltage: 1500, trackers: 12 }, inverters)).toBe(1)
   })
 })

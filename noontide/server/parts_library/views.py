@@ -11,11 +11,13 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.electrical import Catalogue, Inverter, Module, fit_inverter, weighted_efficiency
+from noontide.core.electrical.curve_fit import LARGEST as CURVE_LARGEST
 from noontide.core.electrical.datasheets import Battery, Cable, ChargeController, Device, Optimiser, Transformer
 from noontide.core.electrical.parts_table import LARGEST, MODELS, Fault, Kind, exported, read_parts
 from noontide.parts import built_in_parts
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
+from noontide.server.parts_library.curve_fitting import CurveFitAnswer, fitted
 from noontide.server.parts_library.inverter_page import InverterPage
 from noontide.server.parts_library.inverter_page import page_of as inverter_page_of
 from noontide.server.parts_library.library import keep_parts, library_of, own_keys
@@ -83,7 +85,10 @@ class PartsView(APIView):
         library, own = library_of(request.user), own_keys(request.user)
         modules = [
             ModuleLine(
-                **m.model_dump(), area_square_metres=m.area, efficiency_percent=m.efficiency * 100, is_own=("modules", key) in own
+                **m.model_dump() | {"digest": m.fingerprint},
+                area_square_metres=m.area,
+                efficiency_percent=m.efficiency * 100,
+                is_own=("modules", key) in own,
             )
             for key, m in library.modules.items()
         ]
@@ -162,6 +167,44 @@ class ModulePageView(APIView):
         if module is None:
             raise Problem(404, "not-found", "Unknown module", f"The library has no module '{key}'.")
         return Response(page_of(module).model_dump(mode="json"))
+
+
+class CurveFitView(APIView):
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(
+        request={
+            "multipart/form-data": {
+                "type": "object",
+                "properties": {
+                    "file": {"type": "string", "format": "binary"},
+                    "irradiance": {"type": "string"},
+                    "temperature": {"type": "string"},
+                },
+                "required": ["file"],
+            }
+        },
+        responses=CurveFitAnswer,
+        operation_id="fit_curve",
+    )
+    def post(self, request: Request, key: str) -> Response:
+        """A module from measured points of its curve; what curves do not tell is as in this module. Nothing is kept."""
+        module = library_of(request.user).modules.get(key)
+        if module is None:
+            raise Problem(404, "not-found", "Unknown module", f"The library has no module '{key}'.")
+        given = uploaded(request, CURVE_LARGEST)
+        answer = fitted(given.read(), module, _amount(request, "irradiance"), _amount(request, "temperature"))
+        return Response(answer.model_dump(mode="json"))
+
+
+def _amount(request: Request, name: str) -> float | None:
+    text = str(request.data.get(name) or "").strip().replace(",", ".")
+    if not text:
+        return None
+    try:
+        return float(text)
+    except ValueError:
+        raise Problem(422, "invalid-number", "A number was expected", f"{name} is '{text[:40]}'.", f"/{name}") from None
 
 
 class InverterPageView(APIView):
@@ -294,4 +337,7 @@ def _with_efficiencies(inverter: Inverter, is_own: bool) -> InverterLine:
     """The weighted and the peak value, as stated or from the points."""
     weighted = inverter.european_efficiency or max(weighted_efficiency(k) for k in fit_inverter(inverter).coefficients)
     peak = inverter.peak_efficiency or max(e for curve in inverter.efficiency for _, e in curve.points)
-    return InverterLine(**inverter.model_dump() | {"european_efficiency": weighted, "peak_efficiency": peak, "is_own": is_own})
+    return InverterLine(
+        **inverter.model_dump()
+        | {"digest": inverter.fingerprint, "european_efficiency": weighted, "peak_efficiency": peak, "is_own": is_own}
+    )

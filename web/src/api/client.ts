@@ -50,6 +50,7 @@ export type DrawnMark = Shapes['DrawnMark']
 export type BillAnswer = Shapes['BillAnswer']
 export type BillRow = Shapes['BillRow']
 export type InverterPage = Shapes['InverterPage']
+export type CurveFitAnswer = Shapes['CurveFitAnswer']
 export type TypedAnswer = Shapes['TypedAnswer']
 export type Preference = Shapes['Preference']
 export type PreviewAnswer = Shapes['PreviewAnswer']
@@ -276,6 +277,12 @@ export const api = {
     body: { values: Record<string, unknown>; text: string; keep: boolean },
     signal?: AbortSignal,
   ) => json<TypedAnswer>('POST', `/api/parts/${kind}`, { body, signal }),
+  fitCurve(id: string, file: File, irradiance: string, temperature: string) {
+    const body = fileForm(file)
+    body.append('irradiance', irradiance)
+    body.append('temperature', temperature)
+    return json<CurveFitAnswer>('POST', `/api/parts/modules/${id}/fit`, { body, patience: LONG_PATIENCE_MS })
+  },
   partsFile: (kind: string, file: 'csv' | 'xlsx' | 'json', own = false) =>
     `/api/parts/export?kind=${kind}&file=${file}${own ? '&own=true' : ''}`,
   preferences: () => json<Preference[]>('GET', '/api/parts/preferences'),

@@ -175,6 +175,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/modules/{key}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A module from measured points of its curve; what curves do not tell is as in this module. Nothing is kept. */
+        post: operations["fit_curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/modules/{key}/page": {
         parameters: {
             query?: never;
@@ -1548,6 +1565,33 @@ export interface components {
             highest: number;
         };
         /**
+         * CurveFitAnswer
+         * @description What a measured curve makes of a module.
+         */
+        CurveFitAnswer: {
+            /**
+             * Deviation
+             * @description root mean square of the current, relative to Isc
+             */
+            deviation: number;
+            /**
+             * Values
+             * @description of a datasheet with the fitted figures, ready to be kept
+             */
+            values: {
+                [key: string]: unknown;
+            };
+            /**
+             * Changes
+             * @description of power, isc, voc, imp and vmp against the datasheet, relative
+             */
+            changes: {
+                [key: string]: number;
+            };
+            /** Curves */
+            curves: components["schemas"]["MeasuredPoints"][];
+        };
+        /**
          * CurveStrings
          * @description A sub-array's share of the curve.
          */
@@ -2542,6 +2586,17 @@ export interface components {
          * @description Several of LayerSite.
          */
         LayerSiteList: components["schemas"]["LayerSite"][];
+        /** MeasuredPoints */
+        MeasuredPoints: {
+            /** Irradiance */
+            irradiance: number;
+            /** Cell Temperature */
+            cell_temperature: number;
+            /** Voltage */
+            voltage: number[];
+            /** Current */
+            current: number[];
+        };
         /**
          * ModuleCurve
          * @description Current over voltage under one light and one temperature.
@@ -5812,6 +5867,144 @@ export interface operations {
             };
             /** @description Problem details */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    fit_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                    irradiance?: string;
+                    temperature?: string;
+                };
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveFitAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -4,6 +4,7 @@ import { api, type ModulePage } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { number, percent, plain, signed } from '@/theme/format'
 import { rampCss } from '@/theme/ramp'
+import CurveFit from './CurveFit.vue'
 
 /** A module in pictures: its curves by light or by temperature, the fit behind them, its efficiency over both. */
 const props = defineProps<{ id?: string; page?: ModulePage | null }>()
@@ -144,6 +145,7 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
         <p class="soft small">One diode, five parameters (De Soto, Klein and Beckman 2006).</p>
       </div>
     </div>
+    <CurveFit v-if="id && !page" :id="id" />
   </div>
 </template>
 <style scoped>

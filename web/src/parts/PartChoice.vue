@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
+import { useNotice } from '@/notice/useNotice'
 import { joinPatches, patchAt, type JsonObject } from '@/api/mergePatch'
 import PartPicker from './PartPicker.vue'
 
@@ -9,8 +10,22 @@ import PartPicker from './PartPicker.vue'
 const props = defineProps<{ kind: 'module' | 'inverter'; pointers: string[]; value: string; label: string }>()
 const store = useSchemeStore()
 const library = useLibrary()
+const { say } = useNotice()
 const open = ref(false)
 const part = computed(() => (props.kind === 'module' ? library.modules : library.inverters).get(props.value))
+const shelf = computed(() => (props.kind === 'module' ? 'modules' : 'inverters'))
+/** A scheme carries a copy of the datasheet; the library's may have changed since. */
+const differs = computed(() => {
+  const own = store.at(`/parts/${shelf.value}/${props.value}`) as { digest?: string } | undefined
+  return Boolean(own?.digest && part.value?.digest && own.digest !== part.value.digest)
+})
+function takeLibrary() {
+  store.edit({ parts: { [shelf.value]: { [props.value]: null } } })
+  say(`${part.value!.maker} ${part.value!.name} is as in the library now.`, {
+    label: 'Undo',
+    run: () => void store.undo(),
+  })
+}
 function choose(id: string) {
   open.value = false
   store.edit(
@@ -28,11 +43,20 @@ function choose(id: string) {
     aria-haspopup="dialog"
     @click="open = true"
   >
-    {{ part ? `${part.maker} ${part.name}` : value }}</button><PartPicker
-    v-if="open"
-    v-model="open"
-    :kind="kind"
-    :chosen="value"
-    @choose="choose"
-  />
+    {{ part ? `${part.maker} ${part.name}` : value }}</button><button
+    v-if="differs"
+    type="button"
+    class="care differs"
+    title="The library's datasheet has changed since this scheme copied it. Click to take the library's."
+    :aria-label="`Take the library's datasheet of ${part!.maker} ${part!.name}`"
+    @click="takeLibrary"
+  >
+    △ library differs</button
+  ><PartPicker v-if="open" v-model="open" :kind="kind" :chosen="value" @choose="choose" />
 </template>
+<style scoped>
+.differs {
+  font: 11.5px var(--sans);
+  margin-left: 6px;
+}
+</style>
