@@ -280,7 +280,73 @@ def _circuits(design: Design, results: Results | None) -> list[Run]:
             Run(kind="figure", text=f"{results.annual.dc_ac_ratio:.2f}", figure="dc_ac_ratio"),
             _text("."),
         ]
+    return [*runs, *_optimisers(design), *_cables(design), *_connection(design)]
+
+
+def _optimisers(design: Design) -> list[Run]:
+    """Which modules have optimisers."""
+    with_one = [s for s in design.subarrays.values() if s.optimiser]
+    if not with_one:
+        return []
+    models = sorted({s.optimiser for s in with_one if s.optimiser})
+    parts = design.parts.optimisers
+    names = [f"{parts[key].maker} {parts[key].name}" if key in parts else key for key in models]
+    which = (
+        "Each module has"
+        if len(with_one) == len(design.subarrays)
+        else f"The modules of {_count(len(with_one), 'sub-array')} have"
+    )
+    return [_text(f" {which} an optimiser "), _link(_listed(names), "circuits"), _text(".")]
+
+
+def _cables(design: Design) -> list[Run]:
+    """The cables by their lengths, where there are any."""
+    kinds = (
+        ("string cables", [s.cable for s in design.subarrays.values() if s.cable]),
+        ("DC mains", [s.main_cable for s in design.subarrays.values() if s.main_cable]),
+        ("AC cables", [i.cable for i in design.inverters.values() if i.cable]),
+    )
+    words = []
+    for name, cables in kinds:
+        lengths = [cable.length for cable in cables]
+        if lengths:
+            span = f"{min(lengths):g}" if min(lengths) == max(lengths) else f"{min(lengths):g} to {max(lengths):g}"
+            words.append(f"{name} of {span}\u00a0m")
+    main = design.connection.cable
+    if not words and main is None:
+        return []
+    runs = [_text(" "), _link(_sentence(_listed(words)), "circuits")] if words else []
+    if main is not None:
+        runs += [
+            _text("; AC main of " if words else " AC main of "),
+            _value("/connection/cable/length", main.length, "Length of the AC main cable"),
+        ]
+    return [*runs, _text(".")]
+
+
+def _connection(design: Design) -> list[Run]:
+    """What the grid asks beyond taking all of it at a power factor of 1."""
+    connection, runs = design.connection, []
+    if connection.transformer is not None:
+        part = design.parts.transformers.get(connection.transformer)
+        name = f"{part.maker} {part.name}" if part else connection.transformer
+        runs += [_text(" Transformer "), _link(name, "circuits"), _text(".")]
+    if connection.power_factor < 1:
+        runs += [_text(" Power factor "), _value("/connection/power_factor", connection.power_factor, "Power factor"), _text(".")]
+    if connection.export_limit is not None:
+        runs += [
+            _text(" Export is limited to "),
+            _value("/connection/export_limit", connection.export_limit, "Export limit"),
+            _text("."),
+        ]
+    if design.wiring.own_rules is not None or design.wiring.rules != "iec":
+        title = design.wiring.own_rules.title if design.wiring.own_rules else "125 % of NFPA 70"
+        runs += [_text(" Rules: "), _link(title, "circuits"), _text(".")]
     return runs
+
+
+def _sentence(text: str) -> str:
+    return text[0].upper() + text[1:]
 
 
 def _alike(keys: Iterable[str], kind_of: Callable[[str], object]) -> list[list[str]]:
@@ -364,9 +430,10 @@ def _losses(design: Design) -> list[Run]:
         (", mismatch ", "mismatch", "Mismatch"),
         (", power tolerance ", "quality", "Power tolerance"),
         (", light-induced degradation ", "light_induced", "Light-induced degradation"),
-        ("; wiring ", "dc_wiring", "DC wiring at rated power"),
-        (" DC and ", "ac_wiring", "AC wiring at rated power"),
-        (" AC at rated power; unavailability ", "unavailability", "Unavailability"),
+        (", degradation ", "degradation", "Degradation a year"),
+        (" a year in year ", "year_of_operation", "Year of operation"),
+        *_wiring_shares(design),
+        ("; unavailability ", "unavailability", "Unavailability"),
     ):
         runs += [_text(lead), _value(f"/losses/{field}", getattr(losses, field), label)]
     for lead, field, label in (
@@ -376,6 +443,16 @@ def _losses(design: Design) -> list[Run]:
     ):
         runs += [_text(lead), Run(kind="choice", text=getattr(models, field), pointer=f"/models/{field}", label=label)]
     return [*runs, _text(".")]
+
+
+def _wiring_shares(design: Design) -> list[tuple[str, str, str]]:
+    """The shares that stand for cables without a length; none where all have one."""
+    shares = []
+    if not all(s.cable or s.main_cable for s in design.subarrays.values()) or not design.subarrays:
+        shares.append(("; DC wiring at rated power ", "dc_wiring", "DC wiring at rated power"))
+    if not all(i.cable for i in design.inverters.values()) or not design.inverters:
+        shares.append(("; AC wiring at rated power ", "ac_wiring", "AC wiring at rated power"))
+    return shares
 
 
 def _count(number: int, noun: str) -> str:

@@ -63,3 +63,34 @@ def test_what_is_missing_is_an_invitation():
     told = brief({}, inverters={})
     assert text(told["surfaces"]) == "Add a surface…"
     assert "weather" in text(told["weather"])
+
+
+def test_cables_connection_and_rules_are_told_and_shares_only_for_what_has_none():
+    strings = {k: STRINGS | {"surface": "roof", "tracker": n} for n, k in enumerate("ab", 1)}
+    bare = brief({"roof": ROOF}, strings)
+    assert "cable" not in text(bare["circuits"]) and "DC wiring at rated power 1.5" in text(bare["losses"])
+    design = Design.read(
+        {
+            "site": {"latitude": 45, "longitude": 9},
+            "surfaces": {"roof": ROOF},
+            "inverters": {"one": {"model": "hexley-20", "cable": {"length": 12}}},
+            "subarrays": {
+                k: s | {"cable": {"length": 20 + 5 * s["tracker"]}, "optimiser": "hexley-op450"} for k, s in strings.items()
+            },
+            "connection": {"cable": {"length": 45}, "power_factor": 0.95, "export_limit": 12, "transformer": "brackwell-50"},
+            "wiring": {"own_rules": {"title": "House"}},
+        }
+    )
+    told = {p.bench: p.runs for p in paragraphs(design, None, None)}
+    words = text(told["circuits"])
+    for said in (
+        "String cables of 25 to 30\u00a0m",
+        "AC cables of 12\u00a0m",
+        "AC main of 45",
+        "Each module has an optimiser",
+        "Power factor 0.95",
+        "limited to 12",
+        "House",
+    ):
+        assert said in words, said
+    assert "wiring" not in text(told["losses"]) and "in year 1" in text(told["losses"])

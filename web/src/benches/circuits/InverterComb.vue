@@ -56,6 +56,9 @@ function add(tracker: number) {
   })
   emit('pick', id)
 }
+/** Operating current that a tracker allows; they may differ. */
+const allowed = (tracker: number) =>
+  inverter.value?.tracker_inputs?.[tracker - 1]?.current ?? inverter.value?.maximum_tracker_current ?? 0
 function removeSet() {
   const gone = Object.fromEntries(props.set.strings.map((s) => [s.id, null]))
   store.edit({ inverters: { [props.set.id]: null }, ...(props.set.strings.length ? { subarrays: gone } : {}) })
@@ -82,6 +85,11 @@ function removeSet() {
         ><b>each:</b> {{ number(each.modules) }} modules, {{ number(each.dc, 2) }} kW on
         {{ number(each.ac, each.ac < 10 ? 1 : 0) }} kW, ratio {{ number(each.ac ? each.dc / each.ac : 0, 2) }}</span
       >
+      <span class="soft"
+        >air
+        <BriefNumber :pointer="`/inverters/${set.id}/warmer`" :label="`Air around inverter ${set.letter}`" />
+        warmer</span
+      >
       <button type="button" class="link out" @click="removeSet">Delete</button>
     </header>
     <div v-for="tracker in used" :key="tracker.number" class="tracker">
@@ -97,8 +105,8 @@ function removeSet() {
           :is-picked="string.id === picked"
           @pick="emit('pick', string.id)"
         />
-        <p class="amps soft" :class="{ bad: inverter && current(tracker.strings) > inverter.maximum_tracker_current }">
-          {{ number(current(tracker.strings), 1) }} A of {{ number(inverter?.maximum_tracker_current ?? 0) }} A
+        <p class="amps soft" :class="{ bad: inverter && current(tracker.strings) > allowed(tracker.number) }">
+          {{ number(current(tracker.strings), 1) }} A of {{ number(allowed(tracker.number)) }} A
         </p>
       </div>
     </div>
