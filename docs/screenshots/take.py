@@ -59,6 +59,7 @@ def compared_sources(page: Page) -> None:
 def found_strings(page: Page) -> None:
     """Ways to connect the modules of the scheme's first surface."""
     page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Circuits", exact=True).click()
+    page.get_by_role("link", name="Strings", exact=True).click()
     page.get_by_role("button", name="Find strings…").click()
     page.get_by_role("table", name="Ways to connect the modules").wait_for(timeout=30_000)
 

@@ -150,3 +150,10 @@ def test_a_proposal_costs_what_its_modules_and_inverters_cost(find):
 
 def test_a_need_without_an_amount_is_refused(find):
     assert find(need="power").status_code == 422
+
+
+def test_the_first_rows_are_a_few_of_all(find):
+    first, every = find(first=True).json(), find().json()
+    assert first["is_partial"] and not every["is_partial"] and 1 <= len(first["proposals"]) <= 4
+    ways = [(line["inverter"], line["count"], line["shares"]) for line in every["proposals"]]
+    assert sum((line["inverter"], line["count"], line["shares"]) in ways for line in first["proposals"]) >= 1

@@ -19,6 +19,8 @@ Efficiency = Annotated[float, Field(gt=50, lt=100)]
 PartId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
 # Angle of incidence [°] and modifier; 0° and 90° need not be given.
 IncidencePoint = tuple[Annotated[float, Field(ge=0, le=90)], Annotated[float, Field(ge=0, le=1.1)]]
+# Irradiance [W/m2], and efficiency there over that at standard test conditions.
+LowLightPoint = tuple[Annotated[float, Field(ge=50, le=1000)], Annotated[float, Field(ge=0.5, le=1.1)]]
 LOWEST_CELL_VOC, HIGHEST_CELL_VOC = 0.2, 3.0  # V at standard test conditions, a warm germanium cell to a triple junction
 Technology = Literal["mono", "poly", "CdTe", "CIGS", "a-Si"]
 InverterKind = Literal["string", "micro", "hybrid", "stand-alone"]
@@ -77,6 +79,9 @@ class Module(Part):
     bifaciality: float = Field(0, ge=0, le=1)
     bypass_diodes: int = Field(3, ge=1, le=60)  # cell groups with a diode each
     half_cut: bool = False  # the cells of a group in two parallel halves, one above the other in portrait
+    low_light: tuple[LowLightPoint, ...] = Field((), max_length=12)  # at 25 °C
+
+    later: ClassVar[frozenset[str]] = Part.later | {"low_light"}
 
     @property
     def area(self) -> float:

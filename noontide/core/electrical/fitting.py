@@ -28,6 +28,7 @@ BANDGAPS = {
 IDEALITIES = (0.6, 3.0)  # of a cell
 HOPELESS = 1e6
 SOLVED = 1e-14  # half the squared misfit at which no further start is tried
+LOW_LIGHT = 20.0  # half a per cent at low light counts as much as 0.1 %/K of the Voc coefficient
 COLD, WARM = -10.0, 10.0  # K from 25 °C, where the coefficients are taken
 
 
@@ -40,6 +41,7 @@ class ModuleFit:
     voc_coefficient: float  # of the fitted module [%/K]
     power_coefficient: float  # of the fitted module [%/K]
     findings: tuple[str, ...]  # what in the datasheet does not agree with itself
+    low_light: tuple[float, ...] = ()  # how far each low-light point is off, relative to rated efficiency
 
 
 @lru_cache(maxsize=512)
@@ -60,7 +62,8 @@ def fit_module(datasheet: Module) -> ModuleFit:
     -----
     For a trial of ideality and series resistance, the three points Isc, Voc and MPP are linear equations in IL, I0
     and 1 / Rsh. Left are two conditions, dP/dV = 0 at the MPP and the coefficient of Voc, and two unknowns; they are
-    solved within bounds from several starts.
+    solved within bounds from several starts. Where the datasheet has low-light points, the two unknowns meet them as well as can be,
+    the coefficient of Voc giving way first.
 
     References
     ----------
@@ -96,7 +99,23 @@ def fit_module(datasheet: Module) -> ModuleFit:
         )
     if abs(datasheet.vmp * datasheet.imp / datasheet.power - 1) > 0.005:
         findings.append(f"Vmp × Imp is {datasheet.vmp * datasheet.imp:.1f} W beside a rated {datasheet.power:g} W.")
-    return ModuleFit(parameters, power_error, voc_coefficient, power_coefficient, tuple(findings))
+    low_light = tuple(_low_light(datasheet, parameters))
+    if low_light and max(map(abs, low_light)) > 0.02:
+        worst = max(range(len(low_light)), key=lambda i: abs(low_light[i]))
+        findings.append(
+            f"At {datasheet.low_light[worst][0]:g} W/m² the curve gives {datasheet.low_light[worst][1] + low_light[worst]:.1%} of the rated efficiency; the datasheet states {datasheet.low_light[worst][1]:.1%}."
+        )
+    return ModuleFit(parameters, power_error, voc_coefficient, power_coefficient, tuple(findings), low_light)
+
+
+def _low_light(m: Module, parameters: ModuleParameters) -> list[float]:
+    """How far the efficiency at each low-light point of a datasheet is off, relative to that at standard test conditions."""
+    if not m.low_light:
+        return []
+    lights = np.array([light for light, _ in m.low_light])
+    power = np.asarray(max_power_point(parameters, lights, 25.0).power)
+    shares = power / (m.vmp * m.imp) * 1000 / lights
+    return (shares - np.array([share for _, share in m.low_light])).tolist()
 
 
 def _thermal_voltage(m: Module) -> float:
@@ -141,7 +160,14 @@ def _solve(m: Module, start: tuple[float, float]) -> tuple[float, tuple[float, f
         # A negative shunt conductance is no physical module: it counts against a trial and is taken as none.
         below = min(conductance, 0.0) * m.voc / m.isc
         coefficient = _coefficients(_parameters(m, (x[0], x[1] * largest)))[0]
-        trial = np.array([10 * _slope(a, i0, conductance, x[1] * largest, m), 100 * below, (coefficient - m.voc_coefficient)])
+        trial = np.array(
+            [
+                10 * _slope(a, i0, conductance, x[1] * largest, m),
+                100 * below,
+                coefficient - m.voc_coefficient,
+                *(LOW_LIGHT * off for off in _low_light(m, _parameters(m, (x[0], x[1] * largest)))),
+            ]
+        )
         # A trial beyond the numbers of the machine counts as a very bad one.
         return np.nan_to_num(trial, nan=HOPELESS, posinf=HOPELESS, neginf=-HOPELESS)
 

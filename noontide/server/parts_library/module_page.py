@@ -38,6 +38,9 @@ class ModulePage(BaseModel):
     voc_coefficient: float
     power_coefficient: float
     findings: list[str]
+    low_light: list[tuple[float, float, float]] = Field(
+        description="irradiance, share of the rated efficiency by the datasheet and by the fit"
+    )
     by_light: list[ModuleCurve]
     by_heat: list[ModuleCurve]
     map_lights: list[float]
@@ -64,6 +67,7 @@ def page_of(module: Module) -> ModulePage:
         voc_coefficient=fit.voc_coefficient,
         power_coefficient=fit.power_coefficient,
         findings=list(fit.findings),
+        low_light=[(light, share, share + off) for (light, share), off in zip(module.low_light, fit.low_light, strict=True)],
         by_light=[_curve(p, light, 25.0) for light in LIGHTS],
         by_heat=[_curve(p, 1000.0, heat) for heat in HEATS],
         map_lights=list(MAP_LIGHTS),

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from noontide.core.design import Design
 from noontide.core.electrical.datasheets import Catalogue, Inverter, Module
 from noontide.core.electrical.finder import Explanation, loads_of
-from noontide.core.electrical.fleet import HIGHEST_RATIO, LOWEST_RATIO, Proposal, Wish, proposals
+from noontide.core.electrical.fleet import EACH_MORE, HIGHEST_RATIO, LOWEST_RATIO, USUAL_RATIO, Proposal, Wish, proposals
 from noontide.core.simulation import IncompleteDesign, Results, simulate
 from noontide.core.simulation.checks import limits_of
 from noontide.core.weather import Weather
@@ -17,7 +17,8 @@ from noontide.server.projects.evaluator import STAGES
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
 
-MOST_SIMULATED = 24
+MOST_SIMULATED, FIRST_SIMULATED = 24, 4
+FIRST_MODELS = 5  # that the first rows are looked for among
 MOST_MODULES = 20_000
 MOST_OF_A_SET = 1000  # inverters
 PROBE = "probe"
@@ -39,6 +40,7 @@ class FindRequest(BaseModel):
     lowest_ratio: float = Field(LOWEST_RATIO, gt=0, le=5)
     highest_ratio: float = Field(HIGHEST_RATIO, gt=0, le=5)
     phases: Literal[1, 3] | None = None
+    first: bool = Field(False, description="only the first few rows, of the models that suit best; the rest is asked for apart")
 
     @model_validator(mode="after")
     def _ratios_rise(self) -> "FindRequest":
@@ -99,6 +101,7 @@ class FoundStrings(BaseModel):
     highest_cell: float = Field(description="cell temperature that Vmp is taken at [°C]")
     longest: int = Field(description="longest string that a proposal has [modules]")
     number: int = Field(description="modules that were looked for")
+    is_partial: bool = Field(description="the first rows of a search whose rest is still to come")
     more: int = Field(description="proposals beyond those that were simulated")
     proposals: list[ProposalLine]
     rejected: list[RejectedLine]
@@ -116,6 +119,7 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
     if asked.surface not in design.surfaces:
         raise Problem(422, "unknown-surface", "Unknown surface", f"'{asked.surface}' is none of the scheme's.", "/surface")
     module = _part(design, shelf, "modules", asked.module, "/module")
+    assert isinstance(module, Module)  # of that kind
     library = dict(shelf.inverters) | dict(design.parts.inverters)
     # Microinverters and inverters without a grid are found where they are named.
     every = [unit for unit in library.values() if unit.kind in ("string", "hybrid")]
@@ -130,13 +134,15 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
         return [p for p in found if all(share.count <= MOST_OF_A_SET for share in p.shares)], rejected
 
     number = _number(asked, module, probe)
+    if asked.first:
+        wanted = sorted(wanted, key=lambda unit: _suits(unit, number * module.power))[:FIRST_MODELS]
     found, rejected = look(number)
     if asked.need == "energy" and found:
         # Once more with what a module gives behind an inverter and its cables.
         first = _line(design, weather, shelf, asked, module, found[0])
         number = _within(ceil(asked.amount / max(first.energy / first.modules, 1e-9)))
         found, rejected = look(number)
-    shown = found[:MOST_SIMULATED]
+    shown = found[: FIRST_SIMULATED if asked.first else MOST_SIMULATED]
     lines = [_line(design, weather, shelf, asked, module, proposal) for proposal in shown]
     lines.sort(key=lambda line: (line.left_over, -line.energy))
     return FoundStrings(
@@ -144,11 +150,18 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
         lowest=limits.lowest,
         highest_cell=limits.highest_cell,
         number=number,
+        is_partial=asked.first,
         longest=max((p.lengths[1] for p in shown), default=0),
         more=len(found) - len(shown),
         proposals=lines,
         rejected=[_rejected(key, said) for key, said in rejected.items()],
     )
+
+
+def _suits(unit: Inverter, power: float) -> float:
+    """How far a model is from taking a DC power in whole inverters at the usual ratio; smaller is better."""
+    count = power / (USUAL_RATIO * unit.ac_power)
+    return abs(count - max(round(count), 1)) / max(count, 1e-9) + EACH_MORE * count
 
 
 def _number(asked: FindRequest, module: Module, probe: Results) -> int:

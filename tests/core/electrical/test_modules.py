@@ -103,3 +103,25 @@ def test_temperatures_by_hand():
     assert faiman(1000, 20, 1) == pytest.approx(20 + 1000 / 31.84, abs=1e-9)
     assert noct_model(800, 20, noct=45, efficiency=0.0) == pytest.approx(45)
     assert king(1000, 20, 0, a=-3.47, b=-0.0594, rise=3) == pytest.approx(20 + 1000 * np.exp(-3.47) + 3)
+
+
+def test_low_light_points_are_met_and_the_three_points_kept():
+    module = built_in_parts().modules["veltrane-430"]
+    plain = fit_module(module)
+
+    def at(parameters, light):
+        return float(max_power_point(parameters, light, 25.0).power) / (module.vmp * module.imp) * 1000 / light
+
+    # A little better and a little worse at low light than the curve without such points.
+    for shift in (0.006, -0.006):
+        wished = module.model_copy(
+            update={"low_light": ((200.0, at(plain.parameters, 200.0) + shift), (400.0, at(plain.parameters, 400.0) + shift / 2))}
+        )
+        fit = fit_module(wished)
+        assert max(map(abs, fit.low_light)) < 0.004 < 0.006
+        assert float(max_power_point(fit.parameters, 1000.0, 25.0).power) == pytest.approx(module.vmp * module.imp, rel=1e-3)
+
+
+def test_low_light_points_that_no_diode_has_are_a_finding():
+    module = built_in_parts().modules["veltrane-430"].model_copy(update={"low_light": ((200.0, 0.75),)})
+    assert any("At 200 W/m²" in finding for finding in fit_module(module).findings)

@@ -957,6 +957,11 @@ export interface components {
        * @default false
        */
       half_cut?: boolean
+      /**
+       * Low Light
+       * @default []
+       */
+      low_light?: [number, number][]
     }
     /** MonthlyFactors */
     MonthlyFactors: {

@@ -2156,6 +2156,12 @@ export interface components {
              * @default null
              */
             phases: (1 | 3) | null;
+            /**
+             * First
+             * @description only the first few rows, of the models that suit best; the rest is asked for apart
+             * @default false
+             */
+            first: boolean;
         };
         /**
          * Finding
@@ -2218,6 +2224,11 @@ export interface components {
              * @description modules that were looked for
              */
             number: number;
+            /**
+             * Is Partial
+             * @description the first rows of a search whose rest is still to come
+             */
+            is_partial: boolean;
             /**
              * More
              * @description proposals beyond those that were simulated
@@ -2725,6 +2736,14 @@ export interface components {
              * @default false
              */
             half_cut: boolean;
+            /**
+             * Low Light
+             * @default []
+             */
+            low_light: [
+                number,
+                number
+            ][];
             /** Area Square Metres */
             area_square_metres: number;
             /** Efficiency Percent */
@@ -2769,6 +2788,15 @@ export interface components {
             power_coefficient: number;
             /** Findings */
             findings: string[];
+            /**
+             * Low Light
+             * @description irradiance, share of the rated efficiency by the datasheet and by the fit
+             */
+            low_light: [
+                number,
+                number,
+                number
+            ][];
             /** By Light */
             by_light: components["schemas"]["ModuleCurve"][];
             /** By Heat */

@@ -110,6 +110,12 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
             <dd>{{ plain(answer.shunt_resistance) }} Ω, {{ number(answer.ideality, 3) }}</dd>
           </div>
         </dl>
+        <p v-if="answer.low_light.length" class="soft small">
+          Low light, datasheet and fit:
+          <span v-for="[light, stated, found] in answer.low_light" :key="light"
+            >{{ number(light) }} W/m² {{ percent(stated) }}, {{ percent(found) }}.
+          </span>
+        </p>
         <p v-for="finding in answer.findings" :key="finding" class="care">△ {{ finding }}</p>
         <table class="map" aria-label="Efficiency by irradiance and cell temperature">
           <caption class="soft">

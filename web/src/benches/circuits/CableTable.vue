@@ -222,6 +222,18 @@ td {
   font-size: 12px;
   margin-top: 4px;
 }
+@media (max-width: 1150px) {
+  .how {
+    min-width: 118px;
+  }
+  .bar {
+    width: 60px;
+  }
+  table.ledger td,
+  table.ledger th {
+    padding-inline: 4px;
+  }
+}
 .small > .link {
   margin-right: 10px;
 }

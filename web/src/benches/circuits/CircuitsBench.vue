@@ -41,6 +41,12 @@ const to = (key: string) => ({ query: { ...route.query, page: key === 'strings' 
   gap: 18px;
   flex-wrap: wrap;
 }
+@media (max-width: 1150px) {
+  .pages {
+    gap: 12px;
+    font-size: 12.5px;
+  }
+}
 .pages .link {
   text-decoration: none;
 }

@@ -64,10 +64,23 @@ const part = computed(() => library.modules.get(wish.module))
 const room = computed(() =>
   area.value && part.value ? Math.floor(area.value / (part.value.length * part.value.width)) : null,
 )
-const { answer, fault, isAsking } = useAnswer(
-  () => (store.saved ? `${store.saved.id} ${store.saved.revision} ${JSON.stringify(wish)}` : null),
-  (signal) => api.findStrings(store.saved!.id, { ...wish, phases: (wish.phases || null) as 1 | 3 | null }, signal),
+const key = computed(() => (store.saved ? `${store.saved.id} ${store.saved.revision} ${JSON.stringify(wish)}` : null))
+const asked = (first: boolean, signal: AbortSignal) =>
+  api.findStrings(store.saved!.id, { ...wish, phases: (wish.phases || null) as 1 | 3 | null, first }, signal)
+/** The first rows stand while the rest is looked for. */
+const { answer: firstRows } = useAnswer(key, (signal) => asked(true, signal))
+const {
+  answer: allRows,
+  fault,
+  isAsking,
+} = useAnswer(
+  () => (firstRows.value ? key.value : null),
+  (signal) => asked(false, signal),
 )
+const answer = computed(() => {
+  const all = allRows.value
+  return all && !isAsking.value ? all : firstRows.value?.proposals.length ? firstRows.value : all
+})
 const nameOf = (id: string) => {
   const inverter = library.inverters.get(id)
   return inverter ? `${inverter.maker} ${inverter.name}` : id
@@ -113,7 +126,9 @@ const celsius = (found: FoundStrings) =>
   <div class="finder" role="dialog" aria-label="Find strings">
     <header>
       <h3>Find strings</h3>
-      <span v-if="isAsking" class="soft" role="status">Looking…</span>
+      <span v-if="isAsking" class="soft" role="status">{{
+        answer?.is_partial ? 'Looking for more…' : 'Looking…'
+      }}</span>
       <CopyTable v-if="answer?.proposals.length" within=".finder" />
       <button type="button" class="link" @click="emit('close')">Close</button>
     </header>
