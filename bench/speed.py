@@ -11,6 +11,7 @@ import numpy as np
 
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
+from noontide.core.electrical.fleet import proposals
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.sun import solar_position
 from noontide.core.weather import Place, fill_missing_columns
@@ -68,6 +69,13 @@ def edit_of_tilt() -> float:
     return statistics.median(times)
 
 
+def find_strings() -> float:
+    """Ways for 1,000 modules over any of fifty inverters [s]."""
+    units = [unit for unit in PARTS.inverters.values() if unit.kind == "string"]
+    fifty = [unit.model_copy(update={"id": f"{unit.id}-{n}"}) for n in range(5) for unit in units][:50]
+    return best_of(lambda: proposals(1000, PARTS.modules["veltrane-430"], fifty, -10.0, 70.0), 3)
+
+
 def unit_now() -> float:
     """S as the clock of the processor stands now [s]."""
     points = np.linspace(0, 10, 8760)
@@ -81,6 +89,7 @@ def main() -> None:
         ("solar positions of a year", lambda: best_of(lambda: solar_position(times, PLACE.latitude, PLACE.longitude), 30), 30),
         ("a year of one sub-array, all stages", lambda: best_of(lambda: whole_year(plant(1, 1)), 30), 150),
         ("the same after an edit of tilt, cache warm", edit_of_tilt, 90),
+        ("strings for 1,000 modules, 50 inverters", find_strings, 3000),
         ("a year of 40 sub-arrays on 8 surfaces", lambda: best_of(lambda: whole_year(plant(40, 8)), 10), None),
         ("a year of 40 sub-arrays on 40 surfaces", lambda: best_of(lambda: whole_year(plant(40, 40)), 10), None),
     ]

@@ -157,3 +157,12 @@ def test_the_first_rows_are_a_few_of_all(find):
     assert first["is_partial"] and not every["is_partial"] and 1 <= len(first["proposals"]) <= 4
     ways = [(line["inverter"], line["count"], line["shares"]) for line in every["proposals"]]
     assert sum((line["inverter"], line["count"], line["shares"]) in ways for line in first["proposals"]) >= 1
+
+
+def test_two_models_together_are_proposed_and_written_to_the_design(api, scheme, find):
+    found = find(number=97, mix=True).json()
+    both = next(line for line in found["proposals"] if len({share["inverter"] for share in line["shares"]}) == 2)
+    assert sum(s["count"] * t * n * length for s in both["shares"] for t, n, length in s["loads"]) == 97
+    edited = api.send("patch", f"/api/schemes/{scheme.pk}", both["patch"], found["revision"]).json()
+    assert {unit["model"] for unit in edited["document"]["inverters"].values()} == {share["inverter"] for share in both["shares"]}
+    assert edited["evaluation"]["headline"]["energy"] == pytest.approx(both["energy"], rel=1e-9)

@@ -13,8 +13,8 @@ describe('an arrangement in words', () => {
   })
   it('counts the inverters where they differ', () => {
     const [one, other] = [
-      { count: 1, loads: [[1, 1, 22] as [number, number, number]] },
-      { count: 2, loads: [[1, 1, 21] as [number, number, number]] },
+      { inverter: 'hexley-20', count: 1, loads: [[1, 1, 22] as [number, number, number]] },
+      { inverter: 'hexley-20', count: 2, loads: [[1, 1, 21] as [number, number, number]] },
     ]
     expect(sharesText({ shares: [one, other] })).toEqual(['1 with 22', '2 with 21'])
     expect(sharesText({ shares: [other] })).toEqual(['21'])

@@ -1,7 +1,7 @@
 """Spreading modules over one or more inverters of a model, for every model that there is to choose from."""
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
 from math import ceil, floor
 
 from noontide.core.electrical.datasheets import Inverter, Module
@@ -13,6 +13,7 @@ USUAL_RATIO = 1.2
 EACH_MORE = 0.02  # of the ratio, that one inverter more counts against a proposal
 MOST_COUNTS = 3  # numbers of inverters of one model, nearest to the usual ratio
 MOST_WAYS = 4  # arrangements of each
+MOST_FULL, MOST_LARGE = 3, 200  # numbers of modules that count as full, and inverters of the larger model, in a mixture
 _ROUNDING = 1e-9
 
 
@@ -52,6 +53,11 @@ class Proposal:
     def ratio(self, module: Module) -> float:
         """DC to AC power."""
         return self.modules * module.power / (self.count * self.inverter.ac_power)
+
+
+def ratio_of(parts: Sequence[Proposal], module: Module) -> float:
+    """DC to AC power of inverters of several models together."""
+    return sum(p.modules for p in parts) * module.power / sum(p.count * p.inverter.ac_power for p in parts)
 
 
 @dataclass(frozen=True)
@@ -104,6 +110,58 @@ def proposals(
             rejected[inverter.id] = _why_not(number, module, inverter, lowest, highest, wish)
     found.sort(key=lambda p: (p.left_over, p.lengths[1] - p.lengths[0], abs(p.ratio(module) - USUAL_RATIO) + EACH_MORE * p.count))
     return found, rejected
+
+
+def mixtures(
+    number: int, module: Module, inverters: Iterable[Inverter], lowest: float, highest: float, wish: Wish | None = None
+) -> list[tuple[Proposal, Proposal]]:
+    """Ways to connect a number of modules to inverters of two models: the larger ones full, the rest on the smaller.
+
+    Parameters are those of `proposals`. No module is left over; both models have the same phases, and each part and the whole keep the wished
+    ratios. Of each pair of models the ways with the fewest inverters, those nearest to the usual ratio first.
+    """
+    wish = wish or Wish()
+    models = sorted((u for u in inverters if wish.phases in (None, u.phases)), key=lambda unit: (-unit.ac_power, unit.id))
+    found: list[tuple[Proposal, Proposal]] = []
+    exact = replace(wish, leave_over=0)
+    for i, large in enumerate(models):
+        limits = string_limits(module, large, lowest, highest)
+        totals = totals_of(limits, parallel_of_trackers(module, large), capacity(module, large, limits))
+        usual = USUAL_RATIO * large.ac_power / module.power
+        full = sorted((n for n in totals if _keeps(n, module, large, wish)), key=lambda n: abs(n - usual))[:MOST_FULL]
+        for small in models[i + 1 :]:
+            if small.ac_power >= large.ac_power or small.phases != large.phases:
+                continue
+            found += _pairs(number, module, (large, small), full, (lowest, highest), exact)
+    found.sort(key=lambda parts: abs(ratio_of(parts, module) - USUAL_RATIO) + EACH_MORE * sum(p.count for p in parts))
+    return found
+
+
+def _keeps(modules: int, module: Module, inverter: Inverter, wish: Wish) -> bool:
+    """Whether an inverter with so many modules keeps the wished ratios."""
+    ratio = modules * module.power / inverter.ac_power
+    return wish.lowest_ratio - _ROUNDING <= ratio <= wish.highest_ratio + _ROUNDING
+
+
+def _pairs(
+    number: int, module: Module, models: tuple[Inverter, Inverter], full: list[int], temperatures: tuple[float, float], wish: Wish
+) -> list[tuple[Proposal, Proposal]]:
+    large, small = models
+    found: list[tuple[Proposal, Proposal]] = []
+    for each in full:
+        for count in range(min(number // each, MOST_LARGE), 0, -1):
+            rest = number - count * each
+            if rest == 0:
+                continue
+            # More than three of the small ones would be another large one.
+            if rest * module.power > 3 * wish.highest_ratio * small.ac_power:
+                break
+            first = next(_of_model(count * each, module, large, *temperatures, wish), None)
+            other = next(_of_model(rest, module, small, *temperatures, wish), None)
+            if first is not None and other is not None:
+                found.append((first, other))
+                break
+    return found
 
 
 def _of_model(number: int, module: Module, inverter: Inverter, lowest: float, highest: float, wish: Wish) -> Iterator[Proposal]:

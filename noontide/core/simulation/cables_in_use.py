@@ -9,7 +9,6 @@ from typing import Literal
 from noontide.core.design.circuits import CableRun, Wiring
 from noontide.core.design.document import Design, Losses
 from noontide.core.electrical.cables import CableChoice, NoSection, Route
-from noontide.core.electrical.datasheets import Inverter
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.electrical.protection import RULE_SETS, FuseSizes, RuleSet, breaker_size, fuse_sizes
 from noontide.core.electrical.wiring import COEFFICIENTS, RISES, AcCableLoss, CableResistance
@@ -286,8 +285,3 @@ def _ac_loss(run: SizedRun, phases: int, on_branch: int, power_factor: float, ra
     per_square = ways * run.route.resistance_at_20(run.choice.section) * on_branch / (run.route.voltage * power_factor) ** 2
     wire = _resistance(run, 1)
     return AcCableLoss(per_square, rated_power, wire.coefficient, wire.rise, wire.ground)
-
-
-def unit_of(plant: Plant, key: str) -> Inverter:
-    """The datasheet of an inverter set."""
-    return plant.inverters[plant.inverter_ids.index(key)]

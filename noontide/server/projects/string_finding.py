@@ -8,7 +8,17 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from noontide.core.design import Design
 from noontide.core.electrical.datasheets import Catalogue, Inverter, Module
 from noontide.core.electrical.finder import Explanation, loads_of
-from noontide.core.electrical.fleet import EACH_MORE, HIGHEST_RATIO, LOWEST_RATIO, USUAL_RATIO, Proposal, Wish, proposals
+from noontide.core.electrical.fleet import (
+    EACH_MORE,
+    HIGHEST_RATIO,
+    LOWEST_RATIO,
+    USUAL_RATIO,
+    Proposal,
+    Wish,
+    mixtures,
+    proposals,
+    ratio_of,
+)
 from noontide.core.simulation import IncompleteDesign, Results, simulate
 from noontide.core.simulation.checks import limits_of
 from noontide.core.weather import Weather
@@ -18,6 +28,7 @@ from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
 
 MOST_SIMULATED, FIRST_SIMULATED = 24, 4
+MIXED_MODELS, MOST_MIXED = 8, 10  # that are mixed, and mixtures that are simulated
 FIRST_MODELS = 5  # that the first rows are looked for among
 MOST_MODULES = 20_000
 MOST_OF_A_SET = 1000  # inverters
@@ -40,6 +51,7 @@ class FindRequest(BaseModel):
     lowest_ratio: float = Field(LOWEST_RATIO, gt=0, le=5)
     highest_ratio: float = Field(HIGHEST_RATIO, gt=0, le=5)
     phases: Literal[1, 3] | None = None
+    mix: bool = Field(False, description="two models together too: the larger ones full, the rest on a smaller one")
     first: bool = Field(False, description="only the first few rows, of the models that suit best; the rest is asked for apart")
 
     @model_validator(mode="after")
@@ -54,6 +66,7 @@ class FindRequest(BaseModel):
 class ShareLine(BaseModel):
     """Identical inverters of a proposal and what hangs on each."""
 
+    inverter: str
     count: int
     loads: list[tuple[int, int, int]] = Field(description="trackers, strings on each, modules in a string")
 
@@ -139,11 +152,16 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
     found, rejected = look(number)
     if asked.need == "energy" and found:
         # Once more with what a module gives behind an inverter and its cables.
-        first = _line(design, weather, shelf, asked, module, found[0])
+        first = _line(design, weather, shelf, asked, module, (found[0],))
         number = _within(ceil(asked.amount / max(first.energy / first.modules, 1e-9)))
         found, rejected = look(number)
-    shown = found[: FIRST_SIMULATED if asked.first else MOST_SIMULATED]
-    lines = [_line(design, weather, shelf, asked, module, proposal) for proposal in shown]
+    ways: list[tuple[Proposal, ...]] = [(proposal,) for proposal in found]
+    if asked.mix and not asked.first:
+        few = sorted(every, key=lambda unit: _suits(unit, number * module.power))[:MIXED_MODELS]
+        two = mixtures(number, module, few, limits.lowest, limits.highest_cell, wish)
+        ways = [*two[:MOST_MIXED], *ways]
+    shown = ways[: FIRST_SIMULATED if asked.first else MOST_SIMULATED]
+    lines = [_line(design, weather, shelf, asked, module, parts) for parts in shown]
     lines.sort(key=lambda line: (line.left_over, -line.energy))
     return FoundStrings(
         revision=revision,
@@ -151,8 +169,8 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
         highest_cell=limits.highest_cell,
         number=number,
         is_partial=asked.first,
-        longest=max((p.lengths[1] for p in shown), default=0),
-        more=len(found) - len(shown),
+        longest=max((p.lengths[1] for parts in shown for p in parts), default=0),
+        more=len(ways) - len(shown),
         proposals=lines,
         rejected=[_rejected(key, said) for key, said in rejected.items()],
     )
@@ -216,54 +234,71 @@ def _simulated(design: Design, weather: Weather, shelf: Catalogue, circuits: dic
 
 
 def _line(
-    design: Design, weather: Weather, shelf: Catalogue, asked: FindRequest, module: Module, proposal: Proposal
+    design: Design, weather: Weather, shelf: Catalogue, asked: FindRequest, module: Module, parts: tuple[Proposal, ...]
 ) -> ProposalLine:
-    circuits = _circuits(asked, proposal, set())
-    annual = _simulated(design, weather, shelf, circuits).annual
-    limits, (shortest, longest) = proposal.limits, proposal.lengths
+    annual = _simulated(design, weather, shelf, _circuits(asked, parts, set())).annual
+    modules = sum(part.modules for part in parts)
+    lengths = [length for part in parts for length in part.lengths]
+    prices = [part.count * part.inverter.price if part.inverter.price is not None else None for part in parts]
     price = None
-    if proposal.inverter.price is not None and module.price is not None:
-        price = proposal.count * proposal.inverter.price + proposal.modules * module.price
-    reached = {
-        "modules": proposal.modules,
-        "power": proposal.modules * module.power / 1000,
-        "area": proposal.modules * module.area,
-    }
+    if module.price is not None and None not in prices:
+        price = sum(p for p in prices if p is not None) + modules * module.price
+    reached = {"modules": modules, "power": modules * module.power / 1000, "area": modules * module.area}
     wanted = {"modules": float(asked.number)}.get(asked.need, asked.amount)
-    parallel = max(len(strings) for share in proposal.shares for strings in share.strings)
+    # Of two models the figures of the one that is nearer to its limits.
+    cold, hot = (
+        max(parts, key=_near_the_top),
+        min(parts, key=lambda part: part.lengths[0] * part.limits.hot_vmp / part.inverter.mppt_minimum),
+    )
+    full, parallel = max(
+        ((part, _parallel(part)) for part in parts), key=lambda pair: pair[1] / pair[0].inverter.maximum_tracker_current
+    )
     return ProposalLine(
-        inverter=proposal.inverter.id,
-        count=proposal.count,
-        shares=[ShareLine(count=share.count, loads=loads_of(share.strings)) for share in proposal.shares],
-        modules=proposal.modules,
-        left_over=proposal.left_over,
-        dc_ac_ratio=proposal.ratio(module),
-        cold_voc=longest * limits.cold_voc,
-        maximum_voltage=limits.maximum_voltage,
-        hot_vmp=shortest * limits.hot_vmp,
-        cold_vmp=longest * limits.cold_vmp,
-        mppt_minimum=proposal.inverter.mppt_minimum,
-        mppt_maximum=proposal.inverter.mppt_maximum,
+        inverter=parts[0].inverter.id,
+        count=sum(part.count for part in parts),
+        shares=[
+            ShareLine(inverter=part.inverter.id, count=share.count, loads=loads_of(share.strings))
+            for part in parts
+            for share in part.shares
+        ],
+        modules=modules,
+        left_over=parts[0].left_over,
+        dc_ac_ratio=ratio_of(parts, module),
+        cold_voc=cold.lengths[1] * cold.limits.cold_voc,
+        maximum_voltage=cold.limits.maximum_voltage,
+        hot_vmp=hot.lengths[0] * hot.limits.hot_vmp,
+        cold_vmp=cold.lengths[1] * cold.limits.cold_vmp,
+        mppt_minimum=hot.inverter.mppt_minimum,
+        mppt_maximum=cold.inverter.mppt_maximum,
         current=parallel * module.imp,
-        maximum_current=proposal.inverter.maximum_tracker_current,
+        maximum_current=full.inverter.maximum_tracker_current,
         energy=annual.energy,
         clipped_share=annual.clipped_share,
         hours_outside_window=annual.hours_outside_window,
-        unevenness=(longest - shortest) / longest,
+        unevenness=(max(lengths) - min(lengths)) / max(lengths),
         price=price,
         price_a_kwh=price / annual.energy if price is not None and annual.energy > 0 else None,
         short=wanted - reached.get(asked.need, annual.energy),
-        patch=_patch(design, asked, proposal),
+        patch=_patch(design, asked, parts),
     )
 
 
-def _circuits(asked: FindRequest, proposal: Proposal, taken: set[str]) -> dict:
+def _near_the_top(part: Proposal) -> float:
+    return part.lengths[1] * part.limits.cold_voc / part.limits.maximum_voltage
+
+
+def _parallel(part: Proposal) -> int:
+    """Strings on the fullest tracker."""
+    return max(len(strings) for share in part.shares for strings in share.strings)
+
+
+def _circuits(asked: FindRequest, parts: tuple[Proposal, ...], taken: set[str]) -> dict:
     """Inverter sets and sub-arrays of a proposal, with ids that are not taken."""
     inverters: dict[str, dict] = {}
     subarrays: dict[str, dict] = {}
-    for share in proposal.shares:
+    for model, share in ((part.inverter.id, share) for part in parts for share in part.shares):
         unit = _fresh("inverter", taken | set(inverters))
-        inverters[unit] = {"model": proposal.inverter.id} | ({"count": share.count} if share.count > 1 else {})
+        inverters[unit] = {"model": model} | ({"count": share.count} if share.count > 1 else {})
         for tracker, strings in enumerate(share.strings, 1):
             if strings:
                 string = _fresh("strings", taken | set(subarrays))
@@ -274,13 +309,13 @@ def _circuits(asked: FindRequest, proposal: Proposal, taken: set[str]) -> dict:
     return {"inverters": inverters, "subarrays": subarrays}
 
 
-def _patch(design: Design, asked: FindRequest, proposal: Proposal) -> dict:
+def _patch(design: Design, asked: FindRequest, parts: tuple[Proposal, ...]) -> dict:
     """What replaces the strings of the surface by a proposal; inverters that only they hung on go with them."""
     gone = {key for key, s in design.subarrays.items() if s.surface == asked.surface}
     kept = {s.inverter for key, s in design.subarrays.items() if key not in gone}
     left = {s.inverter for key, s in design.subarrays.items() if key in gone} - kept
     # An id that goes is not used again: a merge patch would leave old values under it.
-    fresh = _circuits(asked, proposal, set(design.inverters) | set(design.subarrays))
+    fresh = _circuits(asked, parts, set(design.inverters) | set(design.subarrays))
     return {
         "inverters": dict.fromkeys(sorted(left)) | fresh["inverters"],
         "subarrays": dict.fromkeys(sorted(gone)) | fresh["subarrays"],

@@ -11,7 +11,9 @@ from noontide.core.electrical.cables import (
     NoSection,
     Route,
     cable_section,
+    economic_sections,
     grouping_factor,
+    present_value_factor,
 )
 
 runs = st.tuples(st.floats(1, 200), st.floats(1, 100), st.sampled_from(["surface", "conduit", "buried"]), st.floats(0, 60))
@@ -98,3 +100,25 @@ def test_what_cannot_be_laid_is_refused_in_words(given, words):
     asked = {"length": 20, "current": 20, "voltage": 400} | given
     with pytest.raises(ValueError, match=words):
         cable_section(**asked)
+
+
+def test_the_present_value_of_a_unit_a_year():
+    """20 years at 3 %: (1 - 1.03^-20) / 0.03 = 14.8775; without interest the years themselves."""
+    assert present_value_factor(20, 3.0) == pytest.approx(14.8775, abs=1e-4)
+    assert present_value_factor(20, 0.0) == 20
+
+
+def test_the_economic_section_by_hand():
+    """40 m of two conductors with 1.2 million A2h a year: the loss is 2 R x 1.2e6 Wh, and each kWh is worth 0.10 for 10 years."""
+    route = Route(40, 20, 15, 400, method="buried", ambient=20)
+    lines = {line.section: line for line in economic_sections(route, 3.0, {4: 1.0, 6: 1.4, 10: 2.2, 16: 3.4}, 1.2e6, 0.10, 10.0)}
+    for section, per_km in ((4, 4.61), (6, 3.08), (10, 1.83), (16, 1.15)):
+        warm = per_km * 0.04 * (1 + 0.00393 * 70 * (15 / route.ampacity(section)) ** 2)
+        assert lines[section].annual_loss == pytest.approx(2 * warm * 1.2e6 / 1000, rel=1e-12)
+        assert lines[section].total == pytest.approx(lines[section].purchase + lines[section].annual_loss, rel=1e-12)
+    assert lines[16].purchase == pytest.approx(3.4 * 40)
+
+
+def test_a_section_that_does_not_serve_is_none_of_the_economic_ones():
+    route = Route(40, 60, 50, 400, method="buried", ambient=20)  # 60 A take 10 mm2
+    assert [line.section for line in economic_sections(route, 3.0, {4: 1.0, 6: 1.4, 10: 2.2}, 1e5, 0.1, 10.0)] == [10]

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from noontide.core.electrical import Inverter, arrangements, explain, string_limits
 from noontide.core.electrical.finder import loads_of
-from noontide.core.electrical.fleet import Wish, proposals
+from noontide.core.electrical.fleet import Wish, mixtures, proposals, ratio_of
 from noontide.parts import built_in_parts
 
 PARTS = built_in_parts()
@@ -152,3 +152,17 @@ def test_too_few_modules_for_the_ratio_name_the_numbers_that_reach_it():
     said = rejected["hexley-20"]
     assert "DC/AC ratio of 0.43" in said.reasons[0]
     assert said.nearest[0] == 47  # 47 × 430 W are the first over 20 kW
+
+
+@pytest.mark.parametrize("number", [97, 140, 333])
+def test_a_mixture_places_every_module_and_keeps_the_ratios_of_both_models(number):
+    wish = Wish(lowest_ratio=0.9, highest_ratio=1.4)
+    units = [unit for unit in PARTS.inverters.values() if unit.kind == "string"]
+    found = mixtures(number, MODULE, units, -10, 70, wish)
+    assert found
+    for large, small in found:
+        assert large.modules + small.modules == number and large.inverter.ac_power > small.inverter.ac_power
+        assert large.inverter.phases == small.inverter.phases
+        for part in (large, small):
+            assert 0.9 - 1e-9 <= part.ratio(MODULE) <= 1.4 + 1e-9
+        assert 0.9 - 1e-9 <= ratio_of((large, small), MODULE) <= 1.4 + 1e-9

@@ -261,7 +261,7 @@ export const api = {
   estimate: (body: Partial<EstimateRequest>, signal?: AbortSignal) =>
     json<EstimateAnswer>('POST', '/api/estimate', { body, signal }),
   figures: () => json<FiguresAnswer>('GET', '/api/figures'),
-  importParts(file: File, kind: 'modules' | 'inverters', mapping: Record<string, string>, keep: boolean) {
+  importParts(file: File, kind: string, mapping: Record<string, string>, keep: boolean) {
     const body = fileForm(file)
     body.append('kind', kind)
     body.append('mapping', JSON.stringify(Object.fromEntries(Object.entries(mapping).filter(([, field]) => field))))
@@ -288,7 +288,7 @@ export const api = {
   preferences: () => json<Preference[]>('GET', '/api/parts/preferences'),
   keepPreference: (body: Preference) => json<Preference>('PUT', '/api/parts/preferences', { body }),
   deletePreference: (name: string) => json<void>('DELETE', `/api/parts/preferences?name=${encodeURIComponent(name)}`),
-  deletePart: (kind: 'modules' | 'inverters', id: string) => json<void>('DELETE', `/api/parts/${kind}/${id}`),
+  deletePart: (kind: string, id: string) => json<void>('DELETE', `/api/parts/${kind}/${id}`),
   quantities: () => json<QuantityLine[]>('GET', '/api/quantities'),
   designSchema: () => json<Record<string, unknown>>('GET', '/api/design-schema'),
   parts: () => json<PartsAnswer>('GET', '/api/parts'),

@@ -2157,6 +2157,12 @@ export interface components {
              */
             phases: (1 | 3) | null;
             /**
+             * Mix
+             * @description two models together too: the larger ones full, the rest on a smaller one
+             * @default false
+             */
+            mix: boolean;
+            /**
              * First
              * @description only the first few rows, of the models that suit best; the rest is asked for apart
              * @default false
@@ -4010,6 +4016,8 @@ export interface components {
          * @description Identical inverters of a proposal and what hangs on each.
          */
         ShareLine: {
+            /** Inverter */
+            inverter: string;
             /** Count */
             count: number;
             /**

@@ -116,7 +116,7 @@ function kept(id: string) {
         <table class="ledger">
           <thead>
             <tr>
-              <th scope="col"><span class="sr">Favourite</span></th>
+              <th scope="col" data-acts><span class="sr">Favourite</span></th>
               <SortHead column="name" :sorting="sorting">Part</SortHead>
               <SortHead v-for="column in columns" :key="column.key" :column="column.key" :sorting="sorting" class="num"
                 >{{ column.title }}<template v-if="column.unit"> [{{ column.unit }}]</template></SortHead

@@ -3,10 +3,10 @@ import { ref, shallowRef } from 'vue'
 import { api, type ImportAnswer } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/notice/useNotice'
-import { FIELD_KEYS } from './datasheetFields'
+import { fieldKeys, type PartsKind } from './datasheetFields'
 
 /** A list of parts of one's own, CSV or XLSX: what is read and what is wrong is seen before it is kept. */
-const props = defineProps<{ kind: 'modules' | 'inverters' }>()
+const props = defineProps<{ kind: PartsKind }>()
 const library = useLibrary()
 const { say } = useNotice()
 const file = shallowRef<File | null>(null)
@@ -89,7 +89,7 @@ function leave() {
           >{{ heading }}
           <select class="blank" :aria-label="`What ${heading} means`" @change="map(heading, $event)">
             <option value="">nothing</option>
-            <option v-for="field in FIELD_KEYS[kind]" :key="field" :value="field">
+            <option v-for="field in fieldKeys(kind)" :key="field" :value="field">
               {{ field.replaceAll('_', ' ') }}
             </option>
           </select></label

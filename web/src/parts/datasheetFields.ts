@@ -95,8 +95,32 @@ export const FIELDS_OF: Record<'modules' | 'inverters', DatasheetField[]> = {
     ...COMMON,
   ],
 }
-/** The same fields by name, for lists whose headings must be told. */
-export const FIELD_KEYS = {
-  modules: FIELDS_OF.modules.map((field) => field.key),
-  inverters: FIELDS_OF.inverters.map((field) => field.key),
+export type PartsKind =
+  'modules' | 'inverters' | 'optimisers' | 'transformers' | 'cables' | 'devices' | 'batteries' | 'controllers'
+const OTHERS: Record<Exclude<PartsKind, 'modules' | 'inverters'>, string[]> = {
+  optimisers: [
+    'power',
+    'maximum_input_voltage',
+    'minimum_voltage',
+    'maximum_mpp_voltage',
+    'input_current',
+    'short_circuit_current',
+    'output_current',
+    'output_voltage',
+    'fewest',
+    'most',
+    'string_power',
+    'weighted_efficiency',
+    'peak_efficiency',
+  ],
+  transformers: ['rated_power', 'iron_loss', 'copper_loss', 'low_voltage', 'high_voltage', 'impedance'],
+  cables: ['section', 'conductor', 'cores', 'is_photovoltaic'],
+  devices: ['kind', 'type', 'current', 'voltage', 'poles'],
+  batteries: ['capacity', 'power', 'voltage', 'efficiency', 'cycles', 'chemistry'],
+  controllers: ['current', 'maximum_voltage', 'battery_voltages', 'tracks', 'efficiency'],
+}
+/** The fields of a kind by name, for lists whose headings must be told. */
+export function fieldKeys(kind: PartsKind): string[] {
+  if (kind === 'modules' || kind === 'inverters') return FIELDS_OF[kind].map((field) => field.key)
+  return ['maker', 'name', 'year', ...OTHERS[kind], 'mass', 'price', 'warranty', 'source', 'date']
 }

@@ -13,7 +13,14 @@ const text = (cell: Element) => {
 }
 async function copy(event: Event) {
   const tables = (event.currentTarget as HTMLElement).closest(props.within)?.querySelectorAll('table') ?? []
-  const rows = [...tables].flatMap((table) => [...table.rows].map((row) => [...row.cells].map(text).join('\t')))
+  const rows = [...tables].flatMap((table) =>
+    [...table.rows].map((row) =>
+      [...row.cells]
+        .filter((cell) => !cell.hasAttribute('data-acts'))
+        .map(text)
+        .join('\t'),
+    ),
+  )
   await navigator.clipboard.writeText(rows.join('\n'))
   say(`Copied ${rows.length} rows. Paste them into a spreadsheet.`)
 }

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import BillTable from './BillTable.vue'
 import OneLine from './OneLine.vue'
+import PartsShelf from './PartsShelf.vue'
 import StringsPage from './StringsPage.vue'
 import WiringPage from './WiringPage.vue'
 
@@ -12,9 +13,11 @@ const PAGES = [
   { key: 'wiring', title: 'Cables and protection', page: WiringPage },
   { key: 'diagram', title: 'One-line diagram', page: OneLine },
   { key: 'bill', title: 'Bill of materials', page: BillTable },
+  { key: 'parts', title: 'Parts library', page: PartsShelf },
 ] as const
 const route = useRoute()
-const open = computed(() => PAGES.find((p) => p.key === route.query.page) ?? PAGES[0])
+/** A part that was found by name opens the library from the page of the strings. */
+const open = computed(() => (route.query.part ? PAGES[0] : (PAGES.find((p) => p.key === route.query.page) ?? PAGES[0])))
 const to = (key: string) => ({ query: { ...route.query, page: key === 'strings' ? undefined : key } })
 </script>
 <template>

@@ -37,6 +37,7 @@ const wish = reactive({
   lowest_ratio: 1,
   highest_ratio: 1.4,
   phases: 0,
+  mix: false,
 })
 watch(
   () => wish.surface,
@@ -84,6 +85,12 @@ const answer = computed(() => {
 const nameOf = (id: string) => {
   const inverter = library.inverters.get(id)
   return inverter ? `${inverter.maker} ${inverter.name}` : id
+}
+/** How many of each model a way has. */
+const modelsOf = (line: ProposalLine) => {
+  const counts = new Map<string, number>()
+  for (const share of line.shares) counts.set(share.inverter, (counts.get(share.inverter) ?? 0) + share.count)
+  return [...counts]
 }
 const sorting = useSorting('')
 const listed = computed(() => {
@@ -176,6 +183,16 @@ const celsius = (found: FoundStrings) =>
         <option value="">any inverter</option>
         <option v-for="i in library.parts.inverters" :key="i.id" :value="i.id">{{ i.maker }} {{ i.name }}</option>
       </select>
+      <button
+        v-if="!wish.inverter"
+        type="button"
+        class="link"
+        :aria-pressed="wish.mix"
+        title="The larger ones full, the rest on a smaller one"
+        @click="wish.mix = !wish.mix"
+      >
+        two models too
+      </button>
       of
       <select v-model.number="wish.phases" class="blank" aria-label="Phases">
         <option :value="0">any phases</option>
@@ -233,7 +250,9 @@ const celsius = (found: FoundStrings) =>
           <tbody>
             <tr v-for="{ line, i } in listed" :key="i">
               <td>
-                <b>{{ line.count > 1 ? `${line.count} × ` : '' }}{{ nameOf(line.inverter) }}</b>
+                <b v-for="[id, count] in modelsOf(line)" :key="id" class="share"
+                  >{{ count > 1 ? `${count} × ` : '' }}{{ nameOf(id) }}</b
+                >
               </td>
               <td>
                 <span v-for="text in sharesText(line)" :key="text" class="share">{{ text }}</span>
