@@ -186,3 +186,10 @@ def test_the_library_tells_when_its_datasheet_is_another_than_the_schemes(api, s
     library = {m["id"]: m["digest"] for m in api.get("/api/parts").json()["modules"]}
     own = scheme.head.document["parts"]["modules"]["veltrane-430"]
     assert own["digest"] == library["veltrane-430"] != library["veltrane-450"]
+
+
+def test_a_modules_page_shows_the_curve_of_a_moment(api):
+    page = api.get("/api/parts/modules/veltrane-430/page?irradiance=500&temperature=40").json()
+    assert page["moment"]["irradiance"] == 500 and 6 < max(page["moment"]["current"]) < 7.5
+    assert api.get("/api/parts/modules/veltrane-430/page").json()["moment"] is None
+    assert api.get("/api/parts/modules/veltrane-430/page?irradiance=nan&temperature=40").status_code == 422

@@ -44,9 +44,10 @@ class Part(BaseModel):
     mass: Positive | None = None  # [kg]; of cables a metre
     price: float | None = Field(None, ge=0, le=1e7)  # list price without tax, in the design's currency; of cables a metre
     warranty: float | None = Field(None, ge=0, le=60)  # [years]
+    size: Line = Field("", max_length=40)  # in words, such as 520 × 480 × 200 mm; modules have length and width
 
     # Fields that datasheets did not always have. While they say nothing new, a datasheet keeps the hash that it was copied with.
-    later: ClassVar[frozenset[str]] = frozenset({"mass", "price", "warranty"})
+    later: ClassVar[frozenset[str]] = frozenset({"mass", "price", "warranty", "size"})
 
     @cached_property
     def fingerprint(self) -> str:

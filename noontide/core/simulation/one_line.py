@@ -256,6 +256,9 @@ def _tracker(sheet: Sheet, x: dict[str, float], y: float, tracker: TrackerRow, i
         _fuse(sheet, x["fuse"], y)
         sheet.text(x["fuse"] + 3, y + 5, tracker.fuse.removeprefix("gPV ").split(",")[0], LETTER * 0.85, "middle")
     if tracker.main_cable:
+        # The box where strings meet, around the fuses.
+        sheet.box(x["fuse"] - 1.6, y - 3.4, x["main"] - x["fuse"] - 0.8, 6.8, weight=0.18)
+        sheet.text(x["fuse"] - 1.6, y - 4.2, "combiner", LETTER * 0.8, tone="soft")
         sheet.text(
             (x["main"] + x["switch"]) / 2,
             y - 1.4,

@@ -43,13 +43,14 @@ class ModulePage(BaseModel):
     )
     by_light: list[ModuleCurve]
     by_heat: list[ModuleCurve]
+    moment: ModuleCurve | None = Field(None, description="under the light and temperature that were asked for")
     map_lights: list[float]
     map_heats: list[float]
     efficiency: list[list[float]] = Field(description="by temperature and light, of the module's area, 0..1")
 
 
-def page_of(module: Module) -> ModulePage:
-    """The curves of a module from its datasheet."""
+def page_of(module: Module, moment: tuple[float, float] | None = None) -> ModulePage:
+    """The curves of a module from its datasheet, and one under an irradiance [W/m2] and a cell temperature [°C] of a moment."""
     fit = fit_module(module)
     p = fit.parameters
     lights, heats = np.array(MAP_LIGHTS), np.array(MAP_HEATS)
@@ -70,6 +71,7 @@ def page_of(module: Module) -> ModulePage:
         low_light=[(light, share, share + off) for (light, share), off in zip(module.low_light, fit.low_light, strict=True)],
         by_light=[_curve(p, light, 25.0) for light in LIGHTS],
         by_heat=[_curve(p, 1000.0, heat) for heat in HEATS],
+        moment=_curve(p, *moment) if moment is not None else None,
         map_lights=list(MAP_LIGHTS),
         map_heats=list(MAP_HEATS),
         efficiency=np.round(power / (lights * module.area), 5).tolist(),

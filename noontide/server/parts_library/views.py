@@ -160,13 +160,35 @@ class PartsImportView(APIView):
 
 
 class ModulePageView(APIView):
-    @extend_schema(responses=ModulePage, operation_id="module_page")
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("irradiance", float, description="of a moment [W/m2]"),
+            OpenApiParameter("temperature", float, description="of the cells at that moment [°C]"),
+        ],
+        responses=ModulePage,
+        operation_id="module_page",
+    )
     def get(self, request: Request, key: str) -> Response:
         """A module's fitted parameters, its curves by light and temperature, and its efficiency over both."""
         module = library_of(request.user).modules.get(key)
         if module is None:
             raise Problem(404, "not-found", "Unknown module", f"The library has no module '{key}'.")
-        return Response(page_of(module).model_dump(mode="json"))
+        asked = [_number_in(request, name, low, high) for name, low, high in (("irradiance", 1, 2000), ("temperature", -80, 150))]
+        moment = (asked[0], asked[1]) if asked[0] is not None and asked[1] is not None else None
+        return Response(page_of(module, moment).model_dump(mode="json"))
+
+
+def _number_in(request: Request, name: str, low: float, high: float) -> float | None:
+    text = request.query_params.get(name)
+    if text is None:
+        return None
+    try:
+        value = float(text)
+    except ValueError:
+        value = float("nan")
+    if not low <= value <= high:
+        raise Problem(422, "invalid-number", "Out of range", f"{name} lies between {low:g} and {high:g}; it is '{text[:30]}'.")
+    return value
 
 
 class CurveFitView(APIView):

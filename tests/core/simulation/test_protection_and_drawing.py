@@ -121,3 +121,13 @@ def test_what_the_library_lacks_stands_in_the_bill_without_a_price():
     (missing,) = (line for line in bill.lines if line.price is None)
     assert (missing.name, missing.count, missing.note) == ("copper 120 mm²", 40, "none in the library")
     assert bill.without_price == 1
+
+
+def test_strings_that_meet_before_the_main_cable_take_a_combiner_box():
+    joined = {"subarrays": {"south": {"main_cable": {"length": 20}}}}
+    box = items_of(**joined)["combiner:south"]
+    assert box.device.current == pytest.approx(1.25 * 13.98 * 2)
+    results = results_of(**joined)
+    assert any(line.name == "Combiner box, 4 strings" for line in bill_of(results, PARTS).lines)
+    texts = {mark.text for mark in one_line(results)[0].marks if isinstance(mark, Text)}
+    assert "combiner" in texts

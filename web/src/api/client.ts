@@ -268,8 +268,12 @@ export const api = {
     body.append('keep', String(keep))
     return json<ImportAnswer>('POST', '/api/parts/import', { body, patience: LONG_PATIENCE_MS })
   },
-  modulePage: (id: string, signal?: AbortSignal) =>
-    json<ModulePage>('GET', `/api/parts/modules/${id}/page`, { signal }),
+  modulePage: (id: string, signal?: AbortSignal, moment?: { irradiance: number; cell_temperature: number }) =>
+    json<ModulePage>(
+      'GET',
+      `/api/parts/modules/${id}/page${moment ? `?irradiance=${moment.irradiance}&temperature=${moment.cell_temperature}` : ''}`,
+      { signal },
+    ),
   inverterPage: (id: string, signal?: AbortSignal) =>
     json<InverterPage>('GET', `/api/parts/inverters/${id}/page`, { signal }),
   typePart: (

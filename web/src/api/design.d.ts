@@ -105,6 +105,11 @@ export interface components {
        * @default null
        */
       warranty?: number | null
+      /**
+       * Size
+       * @default
+       */
+      size?: string
       /** Capacity */
       capacity: number
       /** Power */
@@ -170,6 +175,11 @@ export interface components {
        * @default null
        */
       warranty?: number | null
+      /**
+       * Size
+       * @default
+       */
+      size?: string
       /** Section */
       section: number
       /**
@@ -346,6 +356,11 @@ export interface components {
        * @default null
        */
       warranty?: number | null
+      /**
+       * Size
+       * @default
+       */
+      size?: string
       /** Current */
       current: number
       /** Maximum Voltage */
@@ -511,6 +526,11 @@ export interface components {
        */
       warranty?: number | null
       /**
+       * Size
+       * @default
+       */
+      size?: string
+      /**
        * Kind
        * @enum {string}
        */
@@ -629,6 +649,11 @@ export interface components {
        * @default null
        */
       warranty?: number | null
+      /**
+       * Size
+       * @default
+       */
+      size?: string
       /** Ac Power */
       ac_power: number
       /**
@@ -890,6 +915,11 @@ export interface components {
        */
       warranty?: number | null
       /**
+       * Size
+       * @default
+       */
+      size?: string
+      /**
        * Technology
        * @default mono
        * @enum {string}
@@ -1016,6 +1046,11 @@ export interface components {
        * @default null
        */
       warranty?: number | null
+      /**
+       * Size
+       * @default
+       */
+      size?: string
       /** Power */
       power: number
       /** Maximum Input Voltage */
@@ -1595,6 +1630,11 @@ export interface components {
        * @default null
        */
       warranty?: number | null
+      /**
+       * Size
+       * @default
+       */
+      size?: string
       /** Rated Power */
       rated_power: number
       /** Iron Loss */

@@ -1150,6 +1150,11 @@ export interface components {
              * @default null
              */
             warranty: number | null;
+            /**
+             * Size
+             * @default
+             */
+            size: string;
             /** Capacity */
             capacity: number;
             /** Power */
@@ -1279,6 +1284,11 @@ export interface components {
              * @default null
              */
             warranty: number | null;
+            /**
+             * Size
+             * @default
+             */
+            size: string;
             /** Section */
             section: number;
             /**
@@ -1367,6 +1377,11 @@ export interface components {
              * @default null
              */
             warranty: number | null;
+            /**
+             * Size
+             * @default
+             */
+            size: string;
             /** Current */
             current: number;
             /** Maximum Voltage */
@@ -1697,6 +1712,11 @@ export interface components {
              * @default null
              */
             warranty: number | null;
+            /**
+             * Size
+             * @default
+             */
+            size: string;
             /** Kind */
             kind: components["schemas"]["DeviceKindEnum"];
             /**
@@ -2419,6 +2439,11 @@ export interface components {
              * @default null
              */
             warranty: number | null;
+            /**
+             * Size
+             * @default
+             */
+            size: string;
             /** Ac Power */
             ac_power: number;
             /**
@@ -2673,6 +2698,11 @@ export interface components {
              */
             warranty: number | null;
             /**
+             * Size
+             * @default
+             */
+            size: string;
+            /**
              * Technology
              * @default mono
              */
@@ -2807,6 +2837,11 @@ export interface components {
             by_light: components["schemas"]["ModuleCurve"][];
             /** By Heat */
             by_heat: components["schemas"]["ModuleCurve"][];
+            /**
+             * @description under the light and temperature that were asked for
+             * @default null
+             */
+            moment: components["schemas"]["ModuleCurve"] | null;
             /** Map Lights */
             map_lights: number[];
             /** Map Heats */
@@ -2962,6 +2997,11 @@ export interface components {
              * @default null
              */
             warranty: number | null;
+            /**
+             * Size
+             * @default
+             */
+            size: string;
             /** Power */
             power: number;
             /** Maximum Input Voltage */
@@ -4329,6 +4369,11 @@ export interface components {
              * @default null
              */
             warranty: number | null;
+            /**
+             * Size
+             * @default
+             */
+            size: string;
             /** Rated Power */
             rated_power: number;
             /** Iron Loss */
@@ -6079,7 +6124,12 @@ export interface operations {
     };
     module_page: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description of a moment [W/m2] */
+                irradiance?: number;
+                /** @description of the cells at that moment [°C] */
+                temperature?: number;
+            };
             header?: never;
             path: {
                 key: string;

@@ -2,6 +2,8 @@
 import { computed, ref } from 'vue'
 import { api, type ModulePage } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import { useMoment } from '@/tideline/useMoment'
 import { number, percent, plain, signed } from '@/theme/format'
 import { rampCss } from '@/theme/ramp'
 import CurveFit from './CurveFit.vue'
@@ -14,6 +16,26 @@ const { answer: asked, fault } = useAnswer(
   (signal) => api.modulePage(props.id!, signal),
 )
 const answer = computed(() => props.page ?? asked.value)
+/** The Tideline's moment on a sub-array of this module, where the open scheme has one. */
+const store = useSchemeStore()
+const moment = useMoment()
+const subarray = computed(() => store.subarrays.find((s) => s.module === props.id)?.id ?? '')
+const { answer: now } = useAnswer(
+  () =>
+    !props.page && subarray.value && store.saved && store.evaluation?.headline
+      ? `${store.saved.id}:${subarray.value} ${store.saved.revision} ${moment.interval.value}`
+      : null,
+  (signal) => api.trackerCurve(store.saved!.id, subarray.value, moment.interval.value, signal),
+)
+const light = computed(() => now.value?.members.find((m) => m.subarray === subarray.value) ?? null)
+const { answer: momentPage } = useAnswer(
+  () =>
+    light.value && light.value.irradiance > 1
+      ? `${props.id} ${light.value.irradiance} ${light.value.cell_temperature}`
+      : null,
+  (signal) => api.modulePage(props.id!, signal, light.value!),
+)
+const momentCurve = computed(() => momentPage.value?.moment ?? null)
 const by = ref<'light' | 'heat'>('light')
 const isPower = ref(false)
 const [WIDTH, HEIGHT, LEFT, FOOT, TOP, RIGHT] = [430, 330, 40, 302, 12, 84]
@@ -71,6 +93,14 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
           <text v-for="v in ticks(most.y)" :key="`y${v}`" :x="LEFT - 6" :y="y(v) + 4" text-anchor="end">
             {{ number(v, v % 1 ? 1 : 0) }}{{ v === ticks(most.y).at(-1) ? (isPower ? ' W' : ' A') : '' }}
           </text>
+          <g v-if="momentCurve" class="moment">
+            <path :d="path(momentCurve)" />
+            <circle
+              :cx="x(momentCurve.maximum_voltage)"
+              :cy="y(isPower ? momentCurve.maximum_voltage * momentCurve.maximum_current : momentCurve.maximum_current)"
+              r="3.4"
+            />
+          </g>
           <g v-for="(c, i) in curves" :key="nameOf(c)">
             <path :d="path(c)" class="curve" :style="{ opacity: 1 - i * 0.15 }" />
             <circle
@@ -89,6 +119,11 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
         <figcaption class="soft">
           {{ by === 'light' ? 'At 25 °C cell temperature.' : 'At 1,000 W/m², from cold (dark) to hot (light).' }} Points
           mark the maximum power.
+          <template v-if="momentCurve">
+            Gold: {{ moment.words(moment.interval.value) }} on {{ subarray }}, {{ number(momentCurve.irradiance) }} W/m²
+            at {{ number(momentCurve.cell_temperature) }} °C,
+            {{ number(momentCurve.maximum_voltage * momentCurve.maximum_current) }} W.
+          </template>
         </figcaption>
       </figure>
       <div>
@@ -198,6 +233,13 @@ path {
 }
 circle {
   fill: var(--ink);
+}
+.moment path {
+  stroke: var(--sun);
+  stroke-width: 2.2;
+}
+.moment circle {
+  fill: var(--sun);
 }
 .map {
   border-spacing: 1px;

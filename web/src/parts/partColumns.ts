@@ -150,6 +150,7 @@ export const INVERTER_MORE: Column<InverterLine>[] = [
     unit: '°C',
     text: (i) => (i.derating ? number(i.derating.temperature ?? 45) : 'not said'),
   },
+  { key: 'size', title: 'Size', unit: '', text: (i) => i.size ?? '' },
   { key: 'is_separated', title: 'Separates AC from DC', unit: '', text: (i) => (i.is_separated ? 'yes' : 'no') },
   { key: 'mass', title: 'Mass', unit: 'kg', text: (i) => (i.mass == null ? '' : number(i.mass, 1)), better: 'less' },
   {

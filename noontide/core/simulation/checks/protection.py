@@ -128,6 +128,16 @@ def _of_trackers(r: Results) -> Iterator[Protection]:
                 "fine" if fuses.sizes else "error", pointer, 2 * strings * count, WantedDevice("fuse", size, made_for, 1),
             )  # fmt: skip
         short = sum(rules.array_current * plant.modules[k].highest_isc * plant.subarrays[k].strings for k in members)
+        for k in members:
+            subarray = plant.subarrays[k]
+            if subarray.main_cable is None:
+                continue
+            current = rules.array_current * plant.modules[k].highest_isc * subarray.strings
+            yield Protection(
+                f"combiner:{plant.subarray_ids[k]}", place, "Combiner box", f"{subarray.strings} strings, {current:.0f} A, {made_for:,.0f} V",
+                "Strings are joined before the DC main cable.", "IEC 62548-1; IEC 61439-2", current, current, "A", True, "fine",
+                f"/subarrays/{plant.subarray_ids[k]}/main_cable", count, WantedDevice("combiner box", current, made_for, min(2 * subarray.strings, 12)),
+            )  # fmt: skip
         switch = next((size for size in SWITCHES if size >= short * (1 - 1e-9)), inf)
         yield Protection(
             f"dc-switch:{name}:{tracker}", place, "DC switch", f"{switch:g} A, {made_for:,.0f} V, DC-PV2" if switch < inf else "none is made",

@@ -63,7 +63,7 @@ const KINDS: { key: Kind; title: string; columns: Column[] }[] = [
     columns: columns('current A', 'maximum_voltage V', 'tracks', 'efficiency %'),
   },
 ]
-const COMMON = columns('mass kg', 'price', 'warranty years', 'year')
+const COMMON = columns('size', 'mass kg', 'price', 'warranty years', 'year')
 const library = useLibrary()
 const { warn } = useNotice()
 const kind = ref<Kind>('modules')

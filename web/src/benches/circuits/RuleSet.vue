@@ -37,11 +37,20 @@ function choose(event: Event) {
     </template>
     A kilowatt-hour is worth
     <BriefNumber pointer="/wiring/energy_value" label="Value of energy" unit="" />
-    {{ store.at('/currency') ?? 'EUR' }} over <BriefNumber pointer="/wiring/years" label="Years counted" /> years at
+    <BriefText
+      class="currency"
+      :value="(store.at('/currency') as string | undefined) ?? 'EUR'"
+      label="Currency (ISO 4217)"
+      @change="store.edit({ currency: $event.toUpperCase() || null })"
+    />
+    over <BriefNumber pointer="/wiring/years" label="Years counted" /> years at
     <BriefNumber pointer="/wiring/interest" label="Interest" /> interest.
   </p>
 </template>
 <style scoped>
+.currency {
+  width: 3.2em;
+}
 .rules {
   font: 14px/1.6 var(--serif);
 }

@@ -264,6 +264,9 @@ const celsius = (found: FoundStrings) =>
               <td class="num">
                 {{ number(line.hot_vmp) }} to {{ number(line.cold_vmp) }}
                 <small class="soft">in {{ number(line.mppt_minimum) }} to {{ number(line.mppt_maximum) }}</small>
+                <small v-if="line.hours_outside_window" class="care share"
+                  >△ {{ number(line.hours_outside_window) }} h outside</small
+                >
               </td>
               <td class="num" :class="{ care: line.current > line.maximum_current }">
                 {{ line.current > line.maximum_current ? '△ ' : '' }}{{ number(line.current, 1) }}
