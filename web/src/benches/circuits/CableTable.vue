@@ -180,11 +180,11 @@ tr.on {
   background: var(--pick);
 }
 .how {
-  min-width: 200px;
+  min-width: 138px;
 }
 .bar {
   display: block;
-  width: 84px;
+  width: 78px;
   height: 7px;
   margin-bottom: 2px;
 }
@@ -208,6 +208,10 @@ tr.on {
 }
 td {
   white-space: nowrap;
+}
+table.ledger td,
+table.ledger th {
+  padding-inline: 6px;
 }
 .how {
   white-space: normal;
