@@ -1,5 +1,6 @@
 """What carries the current, in the design: strings, inverters, cables, and the connection to the grid."""
 
+from math import sqrt
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
@@ -104,6 +105,11 @@ class Connection(Document):
     )
     earthing: Earthing = choice("TN-S", "Earthing", "Protective earth apart from neutral.")
     lightning_protection: LightningProtection = choice("none", "External lightning protection", "The building has none.")
+
+    @property
+    def phase_voltage(self) -> float:
+        """Phase to neutral [V]."""
+        return self.voltage / sqrt(3)
 
 
 class OwnRules(Document):

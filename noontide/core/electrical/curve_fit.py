@@ -1,7 +1,5 @@
 """The five parameters of a module from curves that were measured."""
 
-import csv
-import io
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -10,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import least_squares
 
+from noontide.core.cells import rows_of
 from noontide.core.electrical.datasheets import Module
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.single_diode import ModuleParameters, circuit, current_at, max_power_point, open_circuit_voltage
@@ -143,8 +142,7 @@ def read_curves(content: bytes, irradiance: float | None = None, cell_temperatur
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise ValueError("This is no table of text in UTF-8. Save the curve as CSV.") from None
-    first = text.split("\n", 1)[0]
-    rows = csv.reader(io.StringIO(text), delimiter=max(";\t,", key=first.count))
+    rows = rows_of(text)
     headings = [" ".join("".join(c if c.isalnum() else " " for c in cell.casefold()).split()) for cell in next(rows, [])]
     places = {name: next((i for i, heading in enumerate(headings) if heading in words), None) for name, words in HEADINGS.items()}
     if places["voltage"] is None or places["current"] is None:
@@ -157,7 +155,7 @@ def read_curves(content: bytes, irradiance: float | None = None, cell_temperatur
             raise ValueError(f"The {name} of the curve is missing. Give it, or add a column {name}.")
     groups: dict[tuple[float, float], list[tuple[float, float]]] = {}
     for number, row in enumerate(rows, 2):
-        if not any(cell.strip() for cell in row):
+        if not any(row):
             continue
         if number > MOST_POINTS + 1:
             raise ValueError(f"The table has more than {MOST_POINTS:,} points. Take fewer.")
@@ -166,7 +164,7 @@ def read_curves(content: bytes, irradiance: float | None = None, cell_temperatur
             place = places[name]
             if place is None:
                 return float(given[name])  # type: ignore[arg-type]
-            written = row[place].strip() if place < len(row) else ""
+            written = row[place] if place < len(row) else ""
             try:
                 value = float(written.replace(",", ".") if written.count(",") == 1 and "." not in written else written)
             except ValueError:

@@ -44,11 +44,15 @@ class LossPolynomial:
         )
 
 
+def efficiency_at(coefficients: Coefficients, load: Floats) -> Floats:
+    """Efficiency of a loss polynomial at shares of rated AC power above 0 [%]."""
+    k0, k1, k2 = coefficients
+    return 100 * load / (load + k0 + k1 * load + k2 * load**2)
+
+
 def weighted_efficiency(coefficients: Coefficients, rule: Rule = EUROPEAN) -> float:
     """European or Californian efficiency of a loss polynomial [%]."""
-    p, weights = np.array(rule[0]), np.array(rule[1])
-    k0, k1, k2 = coefficients
-    return float(np.sum(weights * p / (p + k0 + k1 * p + k2 * p**2)) * 100)
+    return float(np.sum(np.array(rule[1]) * efficiency_at(coefficients, np.array(rule[0]))))
 
 
 def fit_weighted(weighted: float, peak: float, rule: Rule = EUROPEAN) -> LossPolynomial:

@@ -1,6 +1,5 @@
 """Parts as tables: CSV and XLSX in and out, with the place and the likely slip of what is wrong."""
 
-import csv
 import io
 import json
 import math
@@ -8,40 +7,21 @@ import re
 import zipfile
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 from pydantic import ValidationError
 
-from noontide.core.electrical.datasheets import (
-    Battery,
-    Cable,
-    ChargeController,
-    Device,
-    Inverter,
-    Module,
-    Optimiser,
-    Part,
-    Transformer,
-)
+from noontide.core.cells import FORMULA, XLSX, as_csv, as_xlsx, rows_of
+from noontide.core.electrical.datasheets import Catalogue, Part
 from noontide.core.electrical.part_slips import likely_slip
 
 Kind = Literal["modules", "inverters", "optimisers", "transformers", "cables", "devices", "batteries", "controllers"]
-MODELS: dict[str, type[Part]] = {
-    "modules": Module,
-    "inverters": Inverter,
-    "optimisers": Optimiser,
-    "transformers": Transformer,
-    "cables": Cable,
-    "devices": Device,
-    "batteries": Battery,
-    "controllers": ChargeController,
-}
+MODELS: dict[str, type[Part]] = {kind: get_args(info.annotation)[1] for kind, info in Catalogue.model_fields.items()}
 MOST_ROWS = 5_000
 LARGEST = 32 * 1024 * 1024  # bytes
 MOST_UNPACKED = 200 * 1024 * 1024  # bytes of a workbook
 MOST_CELL = 300  # characters
 MOST_JSON = 20_000  # characters of a table within a cell
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
 # Other words in which headings say it; the field's own name always serves.
 WORDS: dict[str, tuple[str, ...]] = {
     "maker": ("manufacturer", "brand"),
@@ -158,14 +138,14 @@ def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = N
 
 def write_parts(parts: Iterable[Part], kind: Kind) -> str:
     """Parts as CSV, which `read_parts` gives back; a text that a spreadsheet would take for a formula is quoted with an apostrophe."""
+    return as_csv(_rows(parts, kind))
+
+
+def _rows(parts: Iterable[Part], kind: Kind) -> list[list[Any]]:
+    """Headings, and a row for each part."""
     names = [name for name in MODELS[kind].model_fields if name != "digest"]
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(names)
-    for part in parts:
-        values = part.model_dump(mode="json")
-        writer.writerow([_out(values[name]) for name in names])
-    return out.getvalue()
+    values = [part.model_dump(mode="json") for part in parts]
+    return [names, *([_out(one[name]) for name in names] for one in values)]
 
 
 def exported(parts: Iterable[Part], kind: Kind, ending: Literal["csv", "xlsx", "json"]) -> tuple[str | bytes, str]:
@@ -173,40 +153,17 @@ def exported(parts: Iterable[Part], kind: Kind, ending: Literal["csv", "xlsx", "
     if ending == "json":
         entries = {part.id: part.model_dump(mode="json", exclude_defaults=True) for part in parts}
         return json.dumps({kind: entries}, indent=1, ensure_ascii=False), "application/json"
-    text = write_parts(parts, kind)
     if ending == "csv":
-        return text, "text/csv; charset=utf-8"
-    import openpyxl
-
-    book = openpyxl.Workbook()
-    sheet = book.active
-    assert sheet is not None  # a new workbook has one
-    sheet.title = kind
-    for row in csv.reader(io.StringIO(text)):
-        sheet.append([_as_number(cell) for cell in row])
-    sheet.freeze_panes = "A2"
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue(), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-
-
-def _as_number(cell: str) -> str | float | None:
-    if cell == "":
-        return None
-    try:
-        return float(cell)
-    except ValueError:
-        return cell
+        return write_parts(parts, kind), "text/csv; charset=utf-8"
+    return as_xlsx(_rows(parts, kind), kind), XLSX
 
 
 def _out(value: Any) -> Any:
     if value is None or value == []:
-        return ""
+        return None
     if isinstance(value, list | dict):
         return json.dumps(value, ensure_ascii=False, separators=(",", ":"))
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return f"'{value}" if isinstance(value, str) and value.startswith(FORMULA) else value
+    return ("yes" if value else "no") if isinstance(value, bool) else value
 
 
 def field_words(model: type[Part]) -> dict[str, str]:
@@ -310,13 +267,7 @@ def _text(content: bytes) -> Iterator[list[str]]:
             continue
     else:
         raise ValueError("The text is in no known encoding. Save it as UTF-8.")
-    first = text.split("\n", 1)[0]
-    divider = max(";\t,", key=first.count)
-    try:
-        for row in csv.reader(io.StringIO(text), delimiter=divider):
-            yield [cell.strip() for cell in row]
-    except csv.Error as error:
-        raise ValueError(f"The table cannot be divided into cells: {error}.") from None
+    yield from rows_of(text)
 
 
 def _workbook(content: bytes) -> Iterator[list[str]]:

@@ -1,18 +1,16 @@
 """Bill of materials: every part of a design with its count or length, mass and price."""
 
-import csv
-import io
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from noontide.core.cells import Cell, as_csv, as_xlsx
 from noontide.core.electrical.datasheets import Catalogue, Device, Part
 from noontide.core.simulation.checks.protection import WantedDevice, protection_of
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.wiring_costs import times_laid
 
 Kind = Literal["modules", "inverters", "transformer", "cables", "protection", "metering"]
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
 HEADINGS = ("kind", "maker", "name", "for", "count", "unit", "mass [kg]", "price each", "price", "warranty [years]", "note")
 
 
@@ -119,7 +117,7 @@ def _cables(r: Results, parts: Catalogue) -> Iterator[BillLine]:
             cable, times = min(fits, key=lambda fit: fit[1] * (fit[0].price or 1e9))
             yield _line("cables", cable, use, length * times, "m")
         else:
-            ways = 2 if run.kind in ("string", "DC main") else 1
+            ways = 2 if run.is_dc else 1
             name = f"{run.route.material} {run.choice.section:g} mm²"
             yield BillLine("cables", "", name, use, length * ways, "m", None, None, None, None, "none in the library")
 
@@ -164,9 +162,9 @@ def device_for(wanted: WantedDevice, devices: Iterable[Device]) -> Device | None
     return min((d for d in devices if serves(d)), key=lambda d: (1e9 if d.price is None else d.price, d.id), default=None)
 
 
-def bill_rows(bill: Bill) -> list[list[str | float | None]]:
+def bill_rows(bill: Bill) -> list[list[Cell]]:
     """The bill as a table with headings and a last row of sums."""
-    rows: list[list[str | float | None]] = [[heading.replace("price", f"price [{bill.currency}]") for heading in HEADINGS]]
+    rows: list[list[Cell]] = [[heading.replace("price", f"price [{bill.currency}]") for heading in HEADINGS]]
     for line in bill.lines:
         rows.append(
             [
@@ -192,37 +190,9 @@ def _rounded(value: float | None) -> float | None:
     return None if value is None else round(value, 2)
 
 
-def _safe(value: str | float | None) -> str | float | None:
-    """A text that a spreadsheet would take for a formula stands behind an apostrophe."""
-    return f"'{value}" if isinstance(value, str) and value.startswith(FORMULA) else value
-
-
 def bill_as_csv(bill: Bill) -> str:
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    for row in bill_rows(bill):
-        writer.writerow(["" if cell is None else _safe(cell) for cell in row])
-    return out.getvalue()
+    return as_csv(bill_rows(bill))
 
 
 def bill_as_xlsx(bill: Bill) -> bytes:
-    import openpyxl
-    from openpyxl.styles import Font
-    from openpyxl.utils import get_column_letter
-
-    book = openpyxl.Workbook()
-    sheet = book.active
-    assert sheet is not None  # a new workbook has one
-    sheet.title = "Bill of materials"
-    rows = bill_rows(bill)
-    for row in rows:
-        sheet.append([_safe(cell) for cell in row])
-    for cell in (*sheet[1], *sheet[len(rows)]):
-        cell.font = Font(bold=True)
-    for i in range(len(HEADINGS)):
-        widest = max(len(str(row[i] or "")) for row in rows)
-        sheet.column_dimensions[get_column_letter(i + 1)].width = min(max(widest + 2, 8), 50)
-    sheet.freeze_panes = "A2"
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+    return as_xlsx(bill_rows(bill), "Bill of materials", has_sums=True)

@@ -1,9 +1,9 @@
 """The cables of a design with their sections, as the stages and the checks ask for them."""
 
-from collections import defaultdict
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
-from math import ceil, inf, sqrt
+from math import ceil, inf
 from typing import Literal
 
 from noontide.core.design.circuits import CableRun, Wiring
@@ -12,7 +12,7 @@ from noontide.core.electrical.cables import CableChoice, NoSection, Route
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.electrical.protection import RULE_SETS, FuseSizes, RuleSet, breaker_size, fuse_sizes
 from noontide.core.electrical.wiring import COEFFICIENTS, RISES, AcCableLoss, CableResistance
-from noontide.core.simulation.phases import inverter_current, on_branch, phase_voltage, phases_of
+from noontide.core.simulation.phases import Phases, inverter_current, on_branch, phase_voltage, phases_of
 from noontide.core.simulation.plant import Plant
 
 RunKind = Literal["string", "DC main", "AC", "AC main"]
@@ -33,6 +33,14 @@ class SizedRun:
     problem: str  # in words and figures, empty where the section serves
     count: int  # runs in the plant
     asks: str  # what makes the current that the cable must carry
+
+    @property
+    def title(self) -> str:
+        return f"{self.kind[0].upper()}{self.kind[1:]} cable"
+
+    @property
+    def is_dc(self) -> bool:
+        return self.kind in ("string", "DC main")
 
 
 def rules_of(wiring: Wiring) -> RuleSet:
@@ -60,9 +68,6 @@ class SizedCables:
     def fuses(self) -> dict[tuple[int, int], FuseSizes]:
         """String fuses by inverter set and tracker."""
         plant = self.plant
-        on: dict[tuple[int, int], list[int]] = defaultdict(list)
-        for k, subarray in enumerate(plant.subarrays):
-            on[int(plant.inverter_of[k]), subarray.tracker].append(k)
         return {
             key: fuse_sizes(
                 max(self._string_isc(k) for k in members),
@@ -70,8 +75,23 @@ class SizedCables:
                 min(plant.modules[k].maximum_series_fuse for k in members),
                 self.rules,
             )
-            for key, members in on.items()
+            for key, members in plant.on_trackers.items()
         }
+
+    def short_circuit_current(self, members: Iterable[int]) -> float:
+        """Of the strings of some sub-arrays in parallel, with the factor of the rule set [A]."""
+        plant = self.plant
+        return sum(self.rules.array_current * plant.modules[k].highest_isc * plant.subarrays[k].strings for k in members)
+
+    @cached_property
+    def phases(self) -> Phases:
+        """What the phases of the grid carry."""
+        return phases_of(self.plant, self.design.connection)
+
+    @property
+    def is_single_phase(self) -> bool:
+        """Whether the whole plant hangs on one phase."""
+        return self.phases.used == 1
 
     def _string_isc(self, k: int) -> float:
         """The current that a string can give [A]: an optimiser limits it."""
@@ -173,8 +193,7 @@ class SizedCables:
     @cached_property
     def main_current(self) -> float:
         """Of the phase that carries most, at the largest power of all inverters [A]."""
-        connection = self.design.connection
-        return max(phases_of(self.plant, connection).apparent) / (connection.voltage / sqrt(3))
+        return max(self.phases.apparent) / self.design.connection.phase_voltage
 
     @cached_property
     def main_breaker(self) -> int | None:
@@ -198,8 +217,8 @@ class SizedCables:
     def _of_connection(self, run: CableRun) -> SizedRun:
         connection = self.design.connection
         carried, asks = self._with_breaker(self.main_current)
-        conductors: Literal[2, 3] = 2 if phases_of(self.plant, connection).used == 1 else 3
-        voltage = connection.voltage if conductors == 3 else connection.voltage / sqrt(3)
+        conductors: Literal[2, 3] = 2 if self.is_single_phase else 3
+        voltage = connection.phase_voltage if self.is_single_phase else connection.voltage
         return _sized(
             "AC main",
             "",

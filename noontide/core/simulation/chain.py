@@ -1,6 +1,5 @@
 """The chain of stages, each looked up in the cache before it is run."""
 
-from collections import defaultdict
 from collections.abc import Sequence
 from hashlib import blake2b
 from typing import TypeVar
@@ -323,16 +322,13 @@ def _trackers(
     cache: StageCache,
 ) -> tuple[list[Kept[TrackerPower]], list[int]]:
     """The tracker of each sub-array, and the sub-array's place on it."""
-    on: dict[tuple[int, int], list[int]] = defaultdict(list)
-    for k, subarray in enumerate(plant.subarrays):
-        on[int(plant.inverter_of[k]), subarray.tracker].append(k)
     rows = [
         _tracker(design.losses, plant, i, n, tuple(_member(plant, k, cables, effective, powers) for k in members), sky)
-        for (i, n), members in on.items()
+        for (i, n), members in plant.on_trackers.items()
     ]
     kept = cache.keep_rows(rows, run_tracker)
     tracker_of: dict[int, tuple[Kept[TrackerPower], int]] = {}
-    for tracker, members in zip(kept, on.values(), strict=True):
+    for tracker, members in zip(kept, plant.on_trackers.values(), strict=True):
         for place, k in enumerate(members):
             tracker_of[k] = tracker, place
     return [tracker_of[k][0] for k in range(len(plant.subarrays))], [tracker_of[k][1] for k in range(len(plant.subarrays))]

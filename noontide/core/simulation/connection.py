@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.electrical.strings import NOTHING
 from noontide.core.electrical.wiring import AcCableLoss
 from noontide.core.simulation.account import SET_LINES, Account, dark_intervals
 from noontide.core.simulation.cache import Kept
@@ -79,8 +80,9 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
     kilowatt_hours, dark_months = sky.hours_per_interval / 1000, dark_intervals(sky)
     monthly = np.zeros((len(LOSSES), 12))
     for i, line in enumerate(LOSSES):
-        if changes[line.key].any() or dark_changes[line.key]:
-            monthly[i] = sky.monthly_sums(changes[line.key]) + dark_changes[line.key] * dark_months
+        if changes[line.key].any():
+            monthly[i] = sky.monthly_sums(changes[line.key])
+        monthly[i] += dark_changes[line.key] * dark_months
     return ConnectionYear(
         delivered=delivered,
         dark_delivered=float(dark_delivered[0]),
@@ -94,7 +96,7 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
 
 def _pass(inputs: ConnectionInputs, power: Floats, air: Floats | float) -> tuple[dict[str, Floats], Floats]:
     """What each line changes, and what is left."""
-    changes = {line.key: np.zeros_like(power) for line in LOSSES}
+    changes = dict.fromkeys((line.key for line in LOSSES), NOTHING)
     left = power
     if inputs.cable is not None:
         changes["ac_main"] = -inputs.cable.during(left, air)

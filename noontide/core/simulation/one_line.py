@@ -4,14 +4,12 @@ Symbols are those of IEC 60617: photovoltaic generator, fuse, switch-disconnecto
 residual-current device, transformer, meter.
 """
 
-from collections import defaultdict
 from dataclasses import dataclass
 from math import cos, pi, sin
 
 from noontide.core.drawing import PAPERS, Mark, Polyline, Sheet
 from noontide.core.simulation.cables_in_use import SizedRun
 from noontide.core.simulation.checks.protection import Protection, protection_of
-from noontide.core.simulation.phases import phases_of
 from noontide.core.simulation.results import Results
 
 MARGIN, TITLE_HEIGHT, HEAD = 7.0, 16.0, 14.0  # mm
@@ -66,7 +64,8 @@ def one_line(r: Results, paper: str = "a4", title: str = "", footnote: str = "")
         If there is no such paper.
     """
     width, height = PAPERS[paper]
-    folded = fold(r)
+    items = _protection(r)
+    folded = _fold(r, items)
     room = height - 2 * MARGIN - TITLE_HEIGHT - HEAD
     largest = max(len(inverter.trackers) for inverter, _ in folded)
     pitch = max(min(ROW, room / largest), LEAST_ROW)
@@ -90,7 +89,7 @@ def one_line(r: Results, paper: str = "a4", title: str = "", footnote: str = "")
         if drawn * lines + deep > room:
             drawn = min(drawn, max(pitch, (room - deep) / lines))
         fits = bool(schedule) and drawn * lines + deep <= room
-        _rows(sheet, r, rows, drawn, room - (deep if fits else 0), number, len(pages))
+        _rows(sheet, r, items, rows, drawn, room - (deep if fits else 0), number, len(pages))
         if fits:
             _write_schedule(sheet, schedule, height - MARGIN - TITLE_HEIGHT - deep)
         sheets.append(sheet)
@@ -99,7 +98,14 @@ def one_line(r: Results, paper: str = "a4", title: str = "", footnote: str = "")
 
 def fold(r: Results) -> list[tuple[InverterRow, int]]:
     """Inverters that are wired identically, and how many there are of them, in the order of the design."""
-    items = {item.key: item for item in protection_of(r)}
+    return _fold(r, _protection(r))
+
+
+def _protection(r: Results) -> dict[str, Protection]:
+    return {item.key: item for item in protection_of(r)}
+
+
+def _fold(r: Results, items: dict[str, Protection]) -> list[tuple[InverterRow, int]]:
     found: dict[InverterRow, int] = {}
     for i, one in enumerate(r.plant.sets):
         row = _inverter_row(r, i, items)
@@ -109,11 +115,9 @@ def fold(r: Results) -> list[tuple[InverterRow, int]]:
 
 def _inverter_row(r: Results, i: int, items: dict[str, Protection]) -> InverterRow:
     plant, unit, name = r.plant, r.plant.inverters[i], r.plant.inverter_ids[i]
-    on: dict[int, list[int]] = defaultdict(list)
-    for k in plant.members[i]:
-        on[plant.subarrays[k].tracker].append(k)
+    on = sorted((tracker, members) for (own, tracker), members in plant.on_trackers.items() if own == i)
     trackers: dict[tuple, int] = {}
-    for tracker, members in sorted(on.items()):
+    for tracker, members in on:
         row = _tracker_row(r, members, items, name, tracker)
         trackers[row] = trackers.get(row, 0) + 1
     run = r.cables.by_pointer.get(f"/inverters/{name}/cable")
@@ -137,19 +141,12 @@ def _rating(items: dict[str, Protection], key: str) -> str:
     return item.chosen if item is not None and item.state != "not needed" else ""
 
 
-def _tracker_row(r: Results, members: list[int], items: dict[str, Protection], name: str, tracker: int) -> tuple:
+def _tracker_row(r: Results, members: tuple[int, ...], items: dict[str, Protection], name: str, tracker: int) -> tuple:
     plant = r.plant
     strings, power, string_cable, main_cable = [], 0.0, "", ""
     for k in members:
         subarray, module = plant.subarrays[k], plant.modules[k]
-        many = (
-            f"{subarray.strings} strings of {subarray.modules_per_string}"
-            if subarray.strings > 1
-            else f"1 string of {subarray.modules_per_string}"
-        )
-        optimiser = plant.optimisers[k]
-        with_optimiser = f", each with {optimiser.maker} {optimiser.name}" if optimiser is not None else ""
-        strings.append(f"{many} {module.maker} {module.name}{with_optimiser}")
+        strings.append(plant.strings_in_words(k))
         power += subarray.strings * subarray.modules_per_string * module.power / 1000
         key = plant.subarray_ids[k]
         if run := r.cables.by_pointer.get(f"/subarrays/{key}/cable"):
@@ -189,11 +186,10 @@ def _frame(sheet: Sheet, r: Results, title: str, footnote: str, number: int, of:
 
 def _schedule(r: Results) -> list[tuple[str, ...]]:
     """Cables as lines of a table, identical ones in one line."""
-    words = {"string": "String cable", "DC main": "DC main cable", "AC": "AC cable", "AC main": "AC main cable"}
     folded: dict[tuple[str, ...], tuple[list[str], int]] = {}
     for run in r.cables.runs:
         key = (
-            words[run.kind], f"{run.choice.section:g} mm² {run.route.material}, {run.route.method}", f"{run.route.length:g} m",
+            run.title, f"{run.choice.section:g} mm² {run.route.material}, {run.route.method}", f"{run.route.length:g} m",
             f"{run.route.current:.1f} of {run.choice.ampacity:.0f} A", f"{run.choice.drop:.2f} %",
         )  # fmt: skip
         owners, count = folded.get(key, ([], 0))
@@ -214,7 +210,16 @@ def _write_schedule(sheet: Sheet, lines: list[tuple[str, ...]], top: float) -> N
             sheet.text(x, top + i * SCHEDULE_LINE, text, LETTER * 0.85, most=end - x - 2)
 
 
-def _rows(sheet: Sheet, r: Results, rows: list[tuple[InverterRow, int]], pitch: float, room: float, number: int, of: int) -> None:
+def _rows(
+    sheet: Sheet,
+    r: Results,
+    items: dict[str, Protection],
+    rows: list[tuple[InverterRow, int]],
+    pitch: float,
+    room: float,
+    number: int,
+    of: int,
+) -> None:
     inner = sheet.width - 2 * MARGIN
     x = {key: MARGIN + share * inner for key, share in COLUMNS.items()}
     # Few rows stand in the middle of the sheet.
@@ -232,7 +237,7 @@ def _rows(sheet: Sheet, r: Results, rows: list[tuple[InverterRow, int]], pitch: 
         _inverter(sheet, x, middle, half, inverter, count)
         bus_from, bus_to = bus_from or middle, middle
         line += len(inverter.trackers)
-    _connection(sheet, r, x, bus_from - 8, bus_to + 8, number, of)
+    _connection(sheet, r, items, x, bus_from - 8, bus_to + 8, number, of)
 
 
 # Shares of the width at which things stand.
@@ -309,15 +314,14 @@ def _inverter(sheet: Sheet, x: dict[str, float], y: float, half: float, inverter
     sheet.circle(x["bus"], y, 0.7, is_filled=True)
 
 
-def _connection(sheet: Sheet, r: Results, x: dict[str, float], top: float, foot: float, number: int, of: int) -> None:
+def _connection(
+    sheet: Sheet, r: Results, items: dict[str, Protection], x: dict[str, float], top: float, foot: float, number: int, of: int
+) -> None:
     bus, y = x["bus"], (top + foot) / 2
     sheet.line((bus, top), (bus, foot), weight=0.9)
-    items = {item.key: item for item in protection_of(r)}
     connection, transformer = r.design.connection, r.plant.transformer
-    phases = 1 if phases_of(r.plant, connection).used == 1 else 3
-    voltage = (
-        f"{connection.voltage / 3**0.5:.0f} V" if phases == 1 else f"{connection.voltage / 3**0.5:.0f}/{connection.voltage:.0f} V"
-    )
+    phases, neutral = 1 if r.cables.is_single_phase else 3, connection.phase_voltage
+    voltage = f"{neutral:.0f} V" if phases == 1 else f"{neutral:.0f}/{connection.voltage:.0f} V"
     sheet.text(bus + 2, top - 1.2, f"{CONDUCTORS[phases]}, {voltage}", LETTER * 0.85, tone="soft")
     if number > 1:
         sheet.line((bus, y), (bus + 12, y))

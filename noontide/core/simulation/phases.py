@@ -35,7 +35,7 @@ def apparent_power(unit: Inverter, power_factor: float) -> float:
 
 def phase_voltage(unit: Inverter, connection: Connection) -> float:
     """Between the conductors that an inverter feeds: phase to phase, or phase to neutral where it has one phase [V]."""
-    return connection.voltage if unit.phases == 3 else connection.voltage / sqrt(3)
+    return connection.voltage if unit.phases == 3 else connection.phase_voltage
 
 
 def inverter_current(unit: Inverter, connection: Connection) -> float:

@@ -1,5 +1,6 @@
 """A design with its parts looked up: what the stages need, as arrays over surfaces, sub-arrays and inverters."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -62,6 +63,33 @@ class Plant:
         for k, i in enumerate(self.inverter_of.tolist()):
             found[i].append(k)
         return tuple(map(tuple, found))
+
+    @cached_property
+    def on_trackers(self) -> dict[tuple[int, int], tuple[int, ...]]:
+        """Indices of the sub-arrays on each tracker, by inverter set and tracker, in the order of the design."""
+        found: dict[tuple[int, int], list[int]] = {}
+        for k, subarray in enumerate(self.subarrays):
+            found.setdefault((int(self.inverter_of[k]), subarray.tracker), []).append(k)
+        return {key: tuple(members) for key, members in found.items()}
+
+    def beside(self, k: int) -> tuple[int, ...]:
+        """Indices of the sub-arrays on the tracker of one, itself among them."""
+        return self.on_trackers[int(self.inverter_of[k]), self.subarrays[k].tracker]
+
+    def strings_in_words(self, k: int) -> str:
+        """The strings of a sub-array: 2 strings of 16 Veltrane 430, with the optimiser at each module."""
+        subarray, module, optimiser = self.subarrays[k], self.modules[k], self.optimisers[k]
+        many = f"{subarray.strings} strings" if subarray.strings > 1 else "1 string"
+        behind = f", each with {optimiser.maker} {optimiser.name}" if optimiser is not None else ""
+        return f"{many} of {subarray.modules_per_string} {module.maker} {module.name}{behind}"
+
+    def working_current(self, members: Iterable[int]) -> float:
+        """Imp of all strings of some sub-arrays in parallel [A]."""
+        return sum(self.modules[k].imp * self.subarrays[k].strings for k in members)
+
+    def dc_power_of(self, i: int) -> float:
+        """Rated DC power on one inverter of a set [W]."""
+        return float(sum(self.series[k] * self.parallel[k] * self.module_powers[k] for k in self.members[i]))
 
     @cached_property
     def counts(self) -> Floats:

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from noontide.core.calendar import Calendar
 from noontide.core.design.document import Design
+from noontide.core.electrical.string_limits import StringLimits
 from noontide.core.simulation.account import Account, AccountInputs, MemberYear, book
 from noontide.core.simulation.annual import Annual, annual_of
 from noontide.core.simulation.cables_in_use import SizedCables
@@ -17,6 +18,7 @@ from noontide.core.simulation.cascade import Cascade, build_cascade
 from noontide.core.simulation.connection import LINE_OF, ConnectionYear
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
 from noontide.core.simulation.grid_power import InverterOutput
+from noontide.core.simulation.limits import limits_of_plant
 from noontide.core.simulation.module_power import ModulePower
 from noontide.core.simulation.plane_irradiance import Attitude, PlaneIrradiance
 from noontide.core.simulation.plant import Plant
@@ -85,6 +87,11 @@ class Results:
     @property
     def calendar(self) -> Calendar:
         return self.weather.calendar
+
+    @cached_property
+    def string_limits(self) -> list[StringLimits]:
+        """Limits of the strings of each sub-array at the site's extremes."""
+        return limits_of_plant(self.design, self.weather, self.plant, self.members, self.cables.rules.array_current)
 
     @cached_property
     def annual(self) -> Annual:

@@ -5,7 +5,7 @@ from collections import defaultdict
 from noontide.core.drawing import Sheet
 from noontide.core.simulation.checks import find_checks
 from noontide.core.simulation.checks.finding import signed
-from noontide.core.simulation.checks.strings import limits_of, lowest_temperature
+from noontide.core.simulation.checks.strings import lowest_temperature
 from noontide.core.simulation.results import Results
 
 WIDTH, HEIGHT, MARGIN = 210.0, 297.0, 16.0  # mm, A4 upright
@@ -52,28 +52,18 @@ def _page(r: Results, title: str, footnote: str) -> Sheet:
 
 
 def _head(r: Results, k: int) -> tuple[str, str]:
-    subarray, module = r.plant.subarrays[k], r.plant.modules[k]
     unit = r.plant.inverters[int(r.plant.inverter_of[k])]
-    many = (
-        f"{subarray.strings} strings of {subarray.modules_per_string}"
-        if subarray.strings > 1
-        else f"1 string of {subarray.modules_per_string}"
-    )
-    optimiser = r.plant.optimisers[k]
-    behind = f", each with {optimiser.maker} {optimiser.name}" if optimiser is not None else ""
-    return f"{many} {module.maker} {module.name}{behind}", f"on a tracker of {unit.maker} {unit.name}"
+    return r.plant.strings_in_words(k), f"on a tracker of {unit.maker} {unit.name}"
 
 
 def _figures(r: Results, k: int) -> list[Figure]:
-    plant, volts = r.plant, limits_of(r)[k]
+    plant, volts = r.plant, r.string_limits[k]
     subarray, module, i = plant.subarrays[k], plant.modules[k], int(plant.inverter_of[k])
     unit, n = plant.inverters[i], subarray.modules_per_string
     allowed, rules = unit.tracker_input(subarray.tracker), r.cables.rules
-    together = [j for j in plant.members[i] if plant.subarrays[j].tracker == subarray.tracker]
-    short = sum(rules.array_current * plant.modules[j].highest_isc * plant.subarrays[j].strings for j in together)
-    working = sum(plant.modules[j].imp * plant.subarrays[j].strings for j in together)
+    short, working = r.cables.short_circuit_current(plant.beside(k)), plant.working_current(plant.beside(k))
     cold, hot = signed(volts.lowest), f"{volts.highest_cell:.0f}"
-    power = sum(plant.series[j] * plant.parallel[j] * plant.module_powers[j] for j in plant.members[i])
+    power = plant.dc_power_of(i)
     fuses = r.cables.fuses[i, subarray.tracker]
     sizes = ", ".join(f"{size:g}" for size in fuses.sizes)
     point = r.subarray(k).point

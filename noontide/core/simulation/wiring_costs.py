@@ -27,7 +27,7 @@ def times_laid(run: SizedRun, cable: Cable) -> int:
     route = run.route
     if cable.conductor != route.material or cable.is_photovoltaic != route.flexible:
         return 0
-    if run.kind in ("string", "DC main"):
+    if run.is_dc:
         return 2 if cable.cores == 1 else 0
     wanted = 5 if route.conductors == 3 else 3
     if route.material == "aluminium":
@@ -38,7 +38,7 @@ def times_laid(run: SizedRun, cable: Cable) -> int:
 def _square_current_hours(results: Results, run: SizedRun) -> float:
     """Sum over the year of the square of a conductor's current by time [A2 h]."""
     hours, plant = results.sky.hours_per_interval, results.plant
-    if run.kind in ("string", "DC main"):
+    if run.is_dc:
         k = plant.subarray_ids.index(run.owner)
         current = results.subarray(k).point.current / (plant.subarrays[k].strings if run.kind == "string" else 1)
         return float((current**2).sum()) * hours

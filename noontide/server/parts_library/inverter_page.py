@@ -4,7 +4,7 @@ import numpy as np
 from pydantic import BaseModel, Field
 
 from noontide.core.electrical import Inverter, fit_inverter, weighted_efficiency
-from noontide.core.electrical.loss_polynomial import CALIFORNIAN
+from noontide.core.electrical.loss_polynomial import CALIFORNIAN, efficiency_at
 
 LOADS = (0.02, 0.03, 0.05, 0.075, 0.1, 0.15, 0.2, 0.25, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1.0)
 HEATS = tuple(range(20, 81, 2))  # °C
@@ -50,11 +50,11 @@ def page_of(inverter: Inverter) -> InverterPage:
     lines = []
     for n, (voltage, k) in enumerate(zip(polynomial.voltages, polynomial.coefficients, strict=True)):
         points = list(curves[n].points) if curves else []
-        worst = max((abs(_efficiency(k, np.array([load]))[0] - efficiency) for load, efficiency in points), default=0.0)
+        worst = max((abs(efficiency_at(k, np.array([load]))[0] - efficiency) for load, efficiency in points), default=0.0)
         lines.append(
             EfficiencyLine(
                 voltage=voltage if curves else (inverter.full_power_minimum + inverter.mppt_maximum) / 2,
-                efficiency=np.round(_efficiency(k, loads), 3).tolist(),
+                efficiency=np.round(efficiency_at(k, loads), 3).tolist(),
                 european=weighted_efficiency(k),
                 californian=weighted_efficiency(k, CALIFORNIAN),
                 points=points,
@@ -82,7 +82,3 @@ def page_of(inverter: Inverter) -> InverterPage:
         by_height=[float(derating.share(-20.0, height)) if derating else 1.0 for height in HEIGHTS],
         has_derating=derating is not None,
     )
-
-
-def _efficiency(k: tuple[float, float, float], load: np.ndarray) -> np.ndarray:
-    return 100 * load / (load + k[0] + k[1] * load + k[2] * load**2)

@@ -10,6 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from noontide.core.cells import XLSX
 from noontide.core.electrical import Catalogue, Inverter, Module, fit_inverter, weighted_efficiency
 from noontide.core.electrical.curve_fit import LARGEST as CURVE_LARGEST
 from noontide.core.electrical.datasheets import Battery, Cable, ChargeController, Device, Optimiser, Transformer
@@ -29,7 +30,6 @@ from noontide.server.problems import Problem
 from noontide.server.uploads import uploaded
 
 MOST_FAULTS = 200
-XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 class ModuleLine(Module):

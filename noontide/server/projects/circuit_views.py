@@ -9,6 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from noontide.core.cells import XLSX
 from noontide.core.drawing import PAPERS, as_dxf, as_pdf, as_svg
 from noontide.core.simulation.bill import bill_as_csv, bill_as_xlsx, bill_of
 from noontide.core.simulation.one_line import one_line
@@ -27,8 +28,6 @@ from noontide.server.projects.string_finding import FindRequest, FoundStrings, f
 from noontide.server.projects.string_voltages import voltages_of
 from noontide.server.projects.tracker_curve import CurveAnswer, curve_of
 from noontide.server.projects.wiring_answer import WiringAnswer, wiring_of
-
-XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 class TrackerCurveView(APIView):

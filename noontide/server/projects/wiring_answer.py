@@ -7,7 +7,6 @@ from pydantic import BaseModel, Field
 from noontide.core.electrical import Catalogue
 from noontide.core.simulation import Results
 from noontide.core.simulation.checks.protection import Protection, protection_of
-from noontide.core.simulation.phases import phases_of
 from noontide.core.simulation.wiring_costs import costs_of
 
 
@@ -112,7 +111,7 @@ def wiring_of(results: Results, library: Catalogue, revision: int) -> WiringAnsw
         rules_source=rules.source,
         runs=runs,
         protection=_folded(protection_of(results)),
-        phases=phases_of(results.plant, results.design.connection).apparent,
+        phases=results.cables.phases.apparent,
         dc_loss=-results.cascade["dc_wiring"].share,
         ac_loss=-(results.cascade["ac_wiring"].share + results.cascade["ac_main"].share),
         currency=results.design.currency,

@@ -1,7 +1,6 @@
 """The value that a check looks at, whether it finds fault or not: what a remedy makes of it."""
 
 from noontide.core.simulation.checks.protection import protection_of
-from noontide.core.simulation.checks.strings import limits_of
 from noontide.core.simulation.results import Results
 
 
@@ -17,7 +16,7 @@ def measured(r: Results, rule: str, pointer: str) -> float | None:
         return r.annual.clipped_share * 100
     if steps[0] == "inverters" and len(steps) > 1 and steps[1] in r.plant.inverter_ids:
         i = r.plant.inverter_ids.index(steps[1])
-        power = sum(r.plant.series[k] * r.plant.parallel[k] * r.plant.module_powers[k] for k in r.plant.members[i])
+        power = r.plant.dc_power_of(i)
         return {"dc-power": power / 1000, "small-array": power / r.plant.inverters[i].ac_power}.get(rule)
     if steps[0] == "subarrays" and len(steps) > 1 and steps[1] in r.plant.subarray_ids:
         return _of_strings(r, rule, r.plant.subarray_ids.index(steps[1]))
@@ -25,9 +24,8 @@ def measured(r: Results, rule: str, pointer: str) -> float | None:
 
 
 def _of_strings(r: Results, rule: str, k: int) -> float | None:
-    plant, volts = r.plant, limits_of(r)[k]
+    plant, volts = r.plant, r.string_limits[k]
     length = plant.subarrays[k].modules_per_string
-    together = [j for j in plant.members[int(plant.inverter_of[k])] if plant.subarrays[j].tracker == plant.subarrays[k].tracker]
     match rule:
         case "cold-open-circuit":
             return length * volts.cold_voc
@@ -36,8 +34,7 @@ def _of_strings(r: Results, rule: str, k: int) -> float | None:
         case "cold-working-voltage":
             return length * volts.cold_vmp
         case "short-circuit-current":
-            factor = r.cables.rules.array_current
-            return sum(factor * plant.modules[j].highest_isc * plant.subarrays[j].strings for j in together)
+            return r.cables.short_circuit_current(plant.beside(k))
         case "tracker-current":
-            return sum(plant.modules[j].imp * plant.subarrays[j].strings for j in together)
+            return plant.working_current(plant.beside(k))
     return None

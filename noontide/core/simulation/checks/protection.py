@@ -5,13 +5,12 @@ from dataclasses import dataclass
 from math import inf, sqrt
 from typing import Literal
 
+from noontide.core.design.circuits import Connection
 from noontide.core.electrical.cables import SECTIONS
 from noontide.core.electrical.datasheets import DeviceKind
 from noontide.core.electrical.protection import BREAKERS, residual_current_device, voltage_rise
 from noontide.core.simulation.cables_in_use import SizedRun
 from noontide.core.simulation.checks.finding import Check, Remedy, signed
-from noontide.core.simulation.checks.strings import limits_of
-from noontide.core.simulation.phases import phases_of
 from noontide.core.simulation.results import Results
 
 State = Literal["fine", "caution", "error", "not needed"]
@@ -76,7 +75,6 @@ def check_wiring(r: Results) -> Iterator[Check]:
 
 
 def _about_cable(run: SizedRun) -> Check:
-    words = {"string": "String cable", "DC main": "DC main cable", "AC": "AC cable", "AC main": "AC main cable"}[run.kind]
     is_too_thin = run.choice.ampacity < run.route.current * (1 - 1e-9)
     actual, limit, unit = (
         (run.route.current, run.choice.ampacity, "A") if is_too_thin else (run.choice.drop, run.run.drop_limit, "%")
@@ -89,7 +87,7 @@ def _about_cable(run: SizedRun) -> Check:
     where = f" of {run.owner}" if run.owner else ""
     return Check(
         "cable-ampacity" if is_too_thin else "cable-drop", "error" if is_too_thin else "caution",
-        f"{words}{where} {'overloaded' if is_too_thin else 'drops too much voltage'}", run.problem, "circuits", run.pointer, actual, limit, unit,
+        f"{run.title}{where} {'overloaded' if is_too_thin else 'drops too much voltage'}", run.problem, "circuits", run.pointer, actual, limit, unit,
         run.choice.source if is_too_thin else "IEC 60364-5-52, annex G; limit set in the design", remedies,
     )  # fmt: skip
 
@@ -105,9 +103,9 @@ def _remedies(r: Results, item: Protection) -> tuple[Remedy, ...]:
 
 
 def _of_trackers(r: Results) -> Iterator[Protection]:
-    plant, rules, limits = r.plant, r.cables.rules, limits_of(r)
+    plant, rules, limits = r.plant, r.cables.rules, r.string_limits
     for (i, tracker), fuses in r.cables.fuses.items():
-        members = [k for k in plant.members[i] if plant.subarrays[k].tracker == tracker]
+        members = plant.on_trackers[i, tracker]
         name, count = plant.inverter_ids[i], plant.sets[i].count
         place = f"inverter {name}, tracker {tracker}"
         strings = sum(plant.subarrays[k].strings for k in members)
@@ -127,12 +125,12 @@ def _of_trackers(r: Results) -> Iterator[Protection]:
                 f"string-fuse:{name}:{tracker}", place, "String fuses", chosen, fuses.reason, rules.source, size, fuses.highest, "A", False,
                 "fine" if fuses.sizes else "error", pointer, 2 * strings * count, WantedDevice("fuse", size, made_for, 1),
             )  # fmt: skip
-        short = sum(rules.array_current * plant.modules[k].highest_isc * plant.subarrays[k].strings for k in members)
+        short = r.cables.short_circuit_current(members)
         for k in members:
             subarray = plant.subarrays[k]
             if subarray.main_cable is None:
                 continue
-            current = rules.array_current * plant.modules[k].highest_isc * subarray.strings
+            current = r.cables.short_circuit_current([k])
             yield Protection(
                 f"combiner:{plant.subarray_ids[k]}", place, "Combiner box", f"{subarray.strings} strings, {current:.0f} A, {made_for:,.0f} V",
                 "Strings are joined before the DC main cable.", "IEC 62548-1; IEC 61439-2", current, current, "A", True, "fine",
@@ -152,8 +150,8 @@ def _voltage_class(voltage: float) -> float:
 
 
 def _of_inverters(r: Results) -> Iterator[Protection]:
-    plant, connection, cables, limits = r.plant, r.design.connection, r.cables, limits_of(r)
-    spd_type = "1+2" if connection.lightning_protection == "bonded" else "2"
+    plant, connection, cables, limits = r.plant, r.design.connection, r.cables, r.string_limits
+    spd_type = _surge_type(connection)
     reason = {
         "none": "Without external lightning protection type 2 serves on both sides.",
         "separated": "The separation distance to the lightning protection is kept: type 2 serves on both sides.",
@@ -171,7 +169,7 @@ def _of_inverters(r: Results) -> Iterator[Protection]:
             )  # fmt: skip
         current, size, branches = cables.branch_current(i), cables.breaker_of(i), cables.branches(i)
         run = cables.by_pointer.get(f"/inverters/{name}/cable")
-        poles = 4 if unit.phases == 3 else 2
+        poles, voltage = (4, connection.voltage) if unit.phases == 3 else (2, connection.phase_voltage)
         factor = f"{cables.rules.continuous:g} × " if cables.rules.continuous != 1 else ""
         detail = f"{factor}{current:.1f} A at the largest power"
         if run is not None and size is not None:
@@ -180,7 +178,7 @@ def _of_inverters(r: Results) -> Iterator[Protection]:
             f"ac-breaker:{name}", place, "AC breaker", f"{size} A, {poles} poles" if size else "none fits",
             f"{detail}." if size else f"{detail}; no rating lies between it and the {run.choice.ampacity:.0f} A of the cable." if run and run.run.section else f"{detail}; {BREAKERS[-1]} A is the largest.",
             "IEC 60364-4-43, 433.1: IB ≤ In ≤ Iz", float(size or 0), cables.rules.continuous * current, "A", True, "fine" if size else "error", pointer, branches,
-            WantedDevice("AC breaker", float(size), connection.voltage if poles == 4 else connection.voltage / sqrt(3), poles) if size else None,
+            WantedDevice("AC breaker", float(size), voltage, poles) if size else None,
         )  # fmt: skip
         leakage = unit.leakage_current * (one.count / branches)
         device = residual_current_device(unit.is_separated, leakage, unit.feeds_no_dc_fault)
@@ -189,11 +187,15 @@ def _of_inverters(r: Results) -> Iterator[Protection]:
             f"residual-current:{name}", place, "Residual-current device", f"type {device.type}, {device.sensitivity:g} mA",
             f"{device.reason} Leakage {leakage:.0f} mA; in {connection.earthing} {needs}.", "IEC 60364-7-712, 712.531.3.5.1; IEC 61008-1",
             device.sensitivity / 2, leakage, "mA", True, "fine", pointer, branches,
-            WantedDevice("residual-current device", float(size or 0), connection.voltage if poles == 4 else connection.voltage / sqrt(3), poles, device.type) if size else None,
+            WantedDevice("residual-current device", float(size or 0), voltage, poles, device.type) if size else None,
         )  # fmt: skip
         if run is not None:
             yield _earthing(f"earthing:{name}", place, run)
         yield _bonding(f"bonding:{name}", place, connection.lightning_protection == "bonded", pointer)
+
+
+def _surge_type(connection: Connection) -> str:
+    return "1+2" if connection.lightning_protection == "bonded" else "2"
 
 
 def _earthing(key: str, place: str, run: SizedRun) -> Protection:
@@ -219,9 +221,8 @@ def _bonding(key: str, place: str, is_bonded: bool, pointer: str) -> Protection:
 def _of_connection(r: Results) -> Iterator[Protection]:
     plant, connection, cables = r.plant, r.design.connection, r.cables
     at, place = "/connection", "the connection"
-    phases = phases_of(plant, connection)
-    is_single = phases.used == 1
-    poles, voltage = (2, connection.voltage / sqrt(3)) if is_single else (4, connection.voltage)
+    phases, is_single = cables.phases, cables.is_single_phase
+    poles, voltage = (2, connection.phase_voltage) if is_single else (4, connection.voltage)
     main = cables.by_pointer.get("/connection/cable")
     if sum(cables.branches(i) for i in range(len(plant.sets))) > 1:
         size, asked = cables.main_breaker, cables.rules.continuous * cables.main_current
@@ -233,7 +234,7 @@ def _of_connection(r: Results) -> Iterator[Protection]:
         )  # fmt: skip
     if main is not None:
         yield _earthing("earthing", place, main)
-    spd_type = "1+2" if connection.lightning_protection == "bonded" else "2"
+    spd_type = _surge_type(connection)
     yield Protection(
         "ac-surge", place, "AC surge protection", f"type {spd_type}, {voltage:.0f} V", "At the board that the inverters feed.", "IEC 60364-5-53, 534; IEC 61643-12",
         voltage, voltage, "V", True, "fine", at, 1, WantedDevice("surge protective device", 0, voltage, poles, spd_type),
@@ -245,7 +246,7 @@ def _of_connection(r: Results) -> Iterator[Protection]:
             "imbalance", place, "Balance of phases", f"{imbalance:.1f} kVA between phases", f"{loads} kVA.", "Limit set in the design (common limit of low-voltage grids)",
             imbalance, connection.imbalance_limit, "kVA", False, "fine" if imbalance <= connection.imbalance_limit + 1e-9 else "caution", f"{at}/imbalance_limit",
         )  # fmt: skip
-    yield from _voltage_rise(r, is_single, main)
+    yield from _voltage_rise(r, main)
     if connection.power_factor < 1:
         lost = -r.cascade["power_factor"].energy
         side = "drawn" if connection.is_absorbing else "given"
@@ -261,7 +262,7 @@ def _of_connection(r: Results) -> Iterator[Protection]:
         )  # fmt: skip
 
 
-def _voltage_rise(r: Results, is_single: bool, main: SizedRun | None) -> Iterator[Protection]:
+def _voltage_rise(r: Results, main: SizedRun | None) -> Iterator[Protection]:
     plant, connection = r.plant, r.design.connection
     runs = [run for run in r.cables.runs if run.kind == "AC"]
     in_cables = max((run.choice.drop for run in runs), default=0.0) + (main.choice.drop if main else 0.0)
@@ -272,7 +273,8 @@ def _voltage_rise(r: Results, is_single: bool, main: SizedRun | None) -> Iterato
         )
         power = min(power, inf if connection.export_limit is None else 1000 * connection.export_limit)
         reactive = power * sqrt(1 / connection.power_factor**2 - 1) * (-1 if connection.is_absorbing else 1)
-        voltage = connection.voltage / sqrt(3) if is_single else connection.voltage
+        is_single = r.cables.is_single_phase
+        voltage = connection.phase_voltage if is_single else connection.voltage
         in_grid = voltage_rise(power, connection.resistance, connection.reactance, voltage, 1 if is_single else 3, reactive)
     if not runs and main is None and connection.resistance is None:
         return

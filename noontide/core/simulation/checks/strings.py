@@ -1,17 +1,15 @@
 """Checks of strings, trackers, inverters and datasheets against one set of limits (`electrical.string_limits`)."""
 
-from collections import defaultdict
 from collections.abc import Iterator
-
-import numpy as np
 
 from noontide.core.electrical.datasheets import Module
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.electrical.protection import RuleSet
-from noontide.core.electrical.string_limits import LONGEST, StringLimits, string_limits
+from noontide.core.electrical.string_limits import LONGEST, StringLimits
 from noontide.core.simulation.chain import motion_of
 from noontide.core.simulation.checks.finding import Check, Remedy, signed
+from noontide.core.simulation.limits import lowest_temperature_of
 from noontide.core.simulation.results import Results
 
 WINDOW = "Inverter's datasheet: MPP voltage window"
@@ -19,44 +17,13 @@ SMALLEST_RATIO = 0.6
 
 
 def limits_of(results: Results) -> list[StringLimits]:
-    """Limits of the strings of each sub-array at the coldest and the hottest of the site.
-
-    The cold open circuit is taken at full sun with the cells as cold as the air: the strictest usual rule.
-    """
-    lowest, _ = lowest_temperature(results)
-    warmer = 0.0
-    if results.design.site.highest_temperature is not None:
-        warmer = results.design.site.highest_temperature - float(results.weather.temperature.max())
-    groups: dict[tuple[str, str], list[int]] = defaultdict(list)
-    plant = results.plant
-    for k, module in enumerate(plant.modules):
-        groups[module.fingerprint, plant.inverters[plant.inverter_of[k]].fingerprint].append(k)
-    limits: dict[int, StringLimits] = {}
-    for members in groups.values():
-        module, inverter = plant.modules[members[0]], plant.inverters[plant.inverter_of[members[0]]]
-        hottest = [max(results.members[k].highest_cell_temperature, lowest) + warmer for k in members]
-        by_tracker = {plant.subarrays[k].tracker for k in members} if inverter.tracker_inputs else {1}
-        for tracker in by_tracker:
-            mine = [k for k in members if not inverter.tracker_inputs or plant.subarrays[k].tracker == tracker]
-            found = string_limits(
-                module,
-                inverter,
-                np.full(len(mine), lowest),
-                np.array([hottest[members.index(k)] for k in mine]),
-                tracker=tracker,
-                voltage_left=results.design.losses.voltage_left,
-                array_current=results.cables.rules.array_current,
-            )
-            limits |= dict(zip(mine, found.each(), strict=True))
-    return [limits[k] for k in range(len(plant.modules))]
+    """Limits of the strings of each sub-array at the coldest and the hottest of the site."""
+    return results.string_limits
 
 
 def lowest_temperature(results: Results) -> tuple[float, str]:
     """The air temperature that strings are checked at [°C], and where it comes from."""
-    site = results.design.site
-    if site.lowest_temperature is not None:
-        return site.lowest_temperature, "set for the site"
-    return float(results.weather.temperature.min()), "lowest of the weather year"
+    return lowest_temperature_of(results.design, results.weather)
 
 
 def check_strings(r: Results) -> Iterator[Check]:
@@ -168,12 +135,9 @@ def _length(name: str, length: int, volts: StringLimits) -> tuple[Remedy, ...]:
 
 
 def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
-    groups: dict[tuple[str, int], list[int]] = defaultdict(list)
-    for k, subarray in enumerate(r.plant.subarrays):
-        groups[subarray.inverter, subarray.tracker].append(k)
     lost = {key: -r.cascade[key].energy for key in ("current_limit", "parallel")}
-    for (_, tracker), members in groups.items():
-        inverter = r.plant.inverters[r.plant.inverter_of[members[0]]]
+    for (i, tracker), members in r.plant.on_trackers.items():
+        inverter = r.plant.inverters[i]
         names = [r.plant.subarray_ids[k] for k in members]
         subarrays = [r.plant.subarrays[k] for k in members]
         pointer = f"/subarrays/{names[0]}/tracker"
@@ -195,9 +159,7 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
         rules, allowed = r.cables.rules, inverter.tracker_input(tracker)
         if all(optimised):
             continue
-        short = sum(
-            rules.array_current * r.plant.modules[k].highest_isc * s.strings for k, s in zip(members, subarrays, strict=True)
-        )
+        short = r.cables.short_circuit_current(members)
         if short > allowed.short_circuit * (1 + 1e-9):
             yield Check(
                 "short-circuit-current", "error", f"Short-circuit current too high on tracker {tracker}",
@@ -205,14 +167,14 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
                 "circuits", f"/subarrays/{names[0]}/strings", short, allowed.short_circuit, "A", f"{rules.source}: {rules.array_current:g} × Isc",
                 _fewer_strings(names, subarrays[0].strings, limits[members[0]].short_circuit_strings),
             )  # fmt: skip
-        parallel_fuses = r.cables.fuses[int(r.plant.inverter_of[members[0]]), tracker]
+        parallel_fuses = r.cables.fuses[i, tracker]
         if parallel_fuses.is_needed and not parallel_fuses.sizes:
             yield Check(
                 "string-fuses", "error", f"No string fuse serves tracker {tracker}", parallel_fuses.reason, "circuits", f"/subarrays/{names[0]}/strings",
                 parallel_fuses.lowest, parallel_fuses.highest, "A", f"{rules.source}: at least {rules.fuse_from:g} × Isc, at most the module's series fuse",
                 _fewer_strings(names, subarrays[0].strings, _strings_without_fuses(r.plant.modules[members[0]], rules)),
             )  # fmt: skip
-        working = sum(r.plant.modules[k].imp * s.strings for k, s in zip(members, subarrays, strict=True))
+        working = r.plant.working_current(members)
         if working > allowed.current * (1 + 1e-9):
             yield Check(
                 "tracker-current", "caution", f"Operating current too high on tracker {tracker}",
@@ -228,7 +190,7 @@ def _strings_without_fuses(module: Module, rules: RuleSet) -> int:
     return 1 + int(module.maximum_series_fuse / (rules.array_current * module.highest_isc) + 1e-9)
 
 
-def _dissimilar(r: Results, tracker: int, members: list[int], limits: list[StringLimits], lost: float) -> Iterator[Check]:
+def _dissimilar(r: Results, tracker: int, members: tuple[int, ...], limits: list[StringLimits], lost: float) -> Iterator[Check]:
     names, subarrays = [r.plant.subarray_ids[k] for k in members], [r.plant.subarrays[k] for k in members]
     pointer = f"/subarrays/{names[0]}/tracker"
     lengths = sorted({s.modules_per_string for s in subarrays})
@@ -258,8 +220,7 @@ def _fewer_strings(names: list[str], strings: int, fits: int) -> tuple[Remedy, .
 
 def _inverters(r: Results) -> Iterator[Check]:
     for i, (name, unit) in enumerate(zip(r.plant.inverter_ids, r.plant.inverters, strict=True)):
-        mine = r.plant.inverter_of == i
-        power = float(np.sum((r.plant.series * r.plant.parallel * r.plant.module_powers)[mine]))
+        power = r.plant.dc_power_of(i)
         pointer = f"/inverters/{name}/model"
         if power > unit.maximum_dc_power * (1 + 1e-9):
             yield Check(

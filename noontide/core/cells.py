@@ -1,0 +1,64 @@
+"""Tables as cells: what a spreadsheet reads, and what it must not take for a formula."""
+
+import csv
+import io
+from collections.abc import Iterable, Iterator, Sequence
+
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"  # media type
+WIDEST = 50  # characters of a column
+Cell = str | float | None
+
+
+def quoted(value: Cell) -> Cell:
+    """A text that a spreadsheet would take for a formula stands behind an apostrophe."""
+    return f"'{value}" if isinstance(value, str) and value.startswith(FORMULA) else value
+
+
+def as_csv(rows: Iterable[Sequence[Cell]]) -> str:
+    """Rows as CSV; None is an empty cell."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    for row in rows:
+        writer.writerow(["" if cell is None else cell for cell in map(quoted, row)])
+    return out.getvalue()
+
+
+def as_xlsx(rows: Sequence[Sequence[Cell]], title: str, has_sums: bool = False) -> bytes:
+    """Rows as a workbook of one sheet; the first row, and with sums the last one, in bold."""
+    import openpyxl
+    from openpyxl.styles import Font
+    from openpyxl.utils import get_column_letter
+
+    book = openpyxl.Workbook()
+    sheet = book.active
+    assert sheet is not None  # a new workbook has one
+    sheet.title = title
+    for row in rows:
+        sheet.append([quoted(cell) for cell in row])
+    for cell in (*sheet[1], *(sheet[len(rows)] if has_sums else ())):
+        cell.font = Font(bold=True)
+    for i in range(len(rows[0])):
+        widest = max(len(str(row[i] or "")) for row in rows)
+        sheet.column_dimensions[get_column_letter(i + 1)].width = min(max(widest + 2, 8), WIDEST)
+    sheet.freeze_panes = "A2"
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def rows_of(text: str) -> Iterator[list[str]]:
+    """The cells of a text, divided by what its first line has most of.
+
+    Raises
+    ------
+    ValueError
+        If it cannot be divided.
+    """
+    first = text.split("\n", 1)[0]
+    divider = max(";\t,", key=first.count)
+    try:
+        for row in csv.reader(io.StringIO(text), delimiter=divider):
+            yield [cell.strip() for cell in row]
+    except csv.Error as error:
+        raise ValueError(f"The table cannot be divided into cells: {error}.") from None
