@@ -131,10 +131,9 @@ def _devices(r: Results, parts: Catalogue) -> Iterator[BillLine]:
             yield _line("protection", device, item.title, item.count)
         else:
             yield BillLine("protection", "", f"{item.title} {item.chosen}", item.place, item.count, "pcs", None, None, None, None, "none in the library")  # fmt: skip
-    phases = 3 if r.cables.main_current and any(unit.phases == 3 for unit in r.plant.inverters) else 1
-    wanted = WantedDevice(
-        "meter", r.cables.main_current if r.cables.main_current <= 80 else 5, 400 if phases == 3 else 230, 4 if phases == 3 else 2
-    )
+    # Beyond 80 A a meter measures by current transformers of 5 A.
+    current = r.cables.main_current if r.cables.main_current <= 80 else 5
+    wanted = WantedDevice("meter", current, 230, 2) if r.cables.is_single_phase else WantedDevice("meter", current, 400, 4)
     meter = device_for(wanted, parts.devices.values())
     if meter is not None:
         yield _line("metering", meter, "connection", 1)

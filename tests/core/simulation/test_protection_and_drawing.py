@@ -131,3 +131,9 @@ def test_strings_that_meet_before_the_main_cable_take_a_combiner_box():
     assert any(line.name == "Combiner box, 4 strings" for line in bill_of(results, PARTS).lines)
     texts = {mark.text for mark in one_line(results)[0].marks if isinstance(mark, Text)}
     assert "combiner" in texts
+
+
+@pytest.mark.parametrize(("count", "meter"), [(1, "Energy meter, one phase"), (3, "Energy meter, three phases")])
+def test_single_phase_inverters_on_three_phases_take_a_meter_of_three(count, meter):
+    lines = bill_of(plant_of(count, alike=True, model="hexley-5"), PARTS).lines
+    assert [line.name for line in lines if line.kind == "metering"] == [meter]
