@@ -5,8 +5,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
-from noontide.core.design.fields import Document, Id, Line, choice, quantity
 from noontide.core.electrical.cables import SECTIONS, Conductor, Method
+from noontide.core.fields import Document, Id, Line, ModuleId, choice, quantity
 
 Rules = Literal["iec", "nec"]
 Earthing = Literal["TN-S", "TN-C-S", "TT"]
@@ -81,6 +81,7 @@ class SubArray(Document):
     optimiser: str | None = Field(None, max_length=64, title="Optimiser at each module")
     cable: StringCable | None = Field(None, title="String cable")
     main_cable: CableRun | None = Field(None, title="DC main cable")
+    plan: tuple[tuple[ModuleId, ...], ...] | None = Field(None, title="Modules of each string on the plan", max_length=400)
 
 
 class Connection(Document):

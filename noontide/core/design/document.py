@@ -12,10 +12,12 @@ from zoneinfo import available_timezones
 from pydantic import FailFast, Field, field_validator, model_validator
 
 from noontide.core.design.circuits import AcceptedCheck, CheckKey, Connection, InverterSet, SubArray, Wiring
-from noontide.core.design.fields import Document, Id, Line, Monthly, choice, months, quantity
+from noontide.core.design.layout import FaceId, Layout
 from noontide.core.design.migrations import FORMAT, upgrade
 from noontide.core.design.size import check_size
 from noontide.core.electrical.datasheets import Catalogue
+from noontide.core.fields import Document, Id, Line, Monthly, choice, months, quantity
+from noontide.core.scene import BuiltScene, Face, ImpossibleScene, Scene, build_scene
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.rows import RowGeometry
 from noontide.core.shading.surroundings import Obstacle
@@ -329,6 +331,25 @@ class Surface(Document):
     two_axis_tracking: TwoAxisTracking | None = Field(None, title="Two-axis tracking")
     seasonal_tilt: SeasonalTilt | None = Field(None, title="Seasonal tilt")
     albedo: float | None = quantity(None, "Albedo in front", "", 0, 1, "Albedo of the site.", 0.05)
+    face: FaceId | None = Field(None, title="Face of the scene")
+    layout: Layout | None = Field(None, title="Modules on the plan")
+
+    @model_validator(mode="after")
+    def _lies_on_its_face(self) -> Self:
+        if self.face is None:
+            if self.layout is not None:
+                raise ValueError("A layout needs a face of the scene. Set face, or set layout to null.")
+            return self
+        given = [k for k in ("tilt", "azimuth", "area") if k in self.model_fields_set and getattr(self, k) is not None]
+        if given:
+            raise ValueError(
+                f"{' and '.join(given)} of a surface on a face of the scene {'follows' if len(given) == 1 else 'follow'} the face. "
+                "Leave out what follows, or set face to null."
+            )
+        moving = [k for k in ("tracking", "two_axis_tracking", "seasonal_tilt", "rows") if getattr(self, k) is not None]
+        if moving:
+            raise ValueError(f"A surface on a face of the scene is fixed, and its rows are racks of its layout. Set {moving[0]} to null.")
+        return self
 
     @model_validator(mode="after")
     def _moves_one_way(self) -> Self:
@@ -348,6 +369,19 @@ class Surface(Document):
         for tilt in [0.0] if self.tracking else [change.tilt for change in changes] or [self.tilt]:
             RowGeometry(tilt, self.azimuth, self.rows.width, self.rows.pitch, self.rows.count)
         return self
+
+
+    def follow(self, face: Face) -> None:
+        """Take tilt, azimuth, area and, where there is none, the name of a face. Not set by anybody, they are not kept either."""
+        racks = self.layout.racks if self.layout else None
+        derived = {
+            "tilt": racks.tilt if racks else round(face.tilt, 6),
+            "azimuth": (face.azimuth if racks.azimuth is None else racks.azimuth) if racks else round(face.azimuth, 6),
+            "area": max(round(face.area, 4), 0.5),
+        }
+        if "name" not in self.model_fields_set:
+            derived["name"] = face.name
+        self.__dict__.update(derived)
 
 
 class Losses(Document):
@@ -414,6 +448,7 @@ class Design(Document):
     name: Line = Field("", max_length=120, title="Name")
     site: Site
     weather: WeatherReference | None = None
+    scene: Scene = Scene()
     surfaces: dict[Id, Surface] = Field({}, max_length=200)
     inverters: dict[Id, InverterSet] = Field({}, max_length=200)
     subarrays: dict[Id, SubArray] = Field({}, max_length=400)
@@ -438,6 +473,27 @@ class Design(Document):
         """
         check_size(document)
         return cls.model_validate(upgrade(document))
+
+    @model_validator(mode="after")
+    def _surfaces_follow_their_faces(self) -> Self:
+        """Tilt, azimuth, area and name of a surface on a face are the face's own: derived at every reading, and never kept."""
+        placed = {key: surface for key, surface in self.surfaces.items() if surface.face is not None}
+        if self.scene.is_empty and not placed:
+            return self
+        try:
+            built = self.built_scene
+        except ImpossibleScene as problem:
+            raise ValueError(f"{problem.pointer}: {problem.reason}") from problem
+        for surface in placed.values():
+            face = built.face(surface.face or "")
+            if face is not None:
+                surface.follow(face)
+        return self
+
+    @property
+    def built_scene(self) -> BuiltScene:
+        """Faces and bodies of the scene."""
+        return build_scene(self.scene)
 
     @model_validator(mode="after")
     def _references_exist(self) -> Self:

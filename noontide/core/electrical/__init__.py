@@ -10,6 +10,7 @@ from noontide.core.electrical.loss_polynomial import weighted_efficiency
 from noontide.core.electrical.protection import FuseSizes, fuse_sizes
 from noontide.core.electrical.single_diode import MaximumPower, ModuleParameters, max_power_point
 from noontide.core.electrical.string_limits import StringLimits, string_limits
+from noontide.core.electrical.string_power import string_power
 
 __all__ = [
     "CableChoice",
@@ -33,5 +34,6 @@ __all__ = [
     "fuse_sizes",
     "max_power_point",
     "string_limits",
+    "string_power",
     "weighted_efficiency",
 ]

@@ -10,6 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.electrical.mixed_strings import LEVELS, MixedStrings
 from noontide.core.electrical.shaded_strings import ShadedStrings, golden_section
 from noontide.core.electrical.single_diode import (
     Circuit,
@@ -40,6 +41,16 @@ class RowShade:
 
 
 @dataclass(frozen=True)
+class SceneShade:
+    """Shade of a scene on the cell groups of every string of a sub-array."""
+
+    lit: Floats  # effective irradiance of a group without shade, (intervals,) [W/m2]
+    shaded: Floats  # of a group in full shade [W/m2]
+    when: Ints  # intervals in which groups differ, (shaded,)
+    shares: NDArray[np.float32]  # of a string's groups at every level of light from full shade to none, (strings, levels, shaded)
+
+
+@dataclass(frozen=True)
 class Strings:
     """The identical strings of a sub-array on a tracker; arrays are (intervals,)."""
 
@@ -51,7 +62,7 @@ class Strings:
     factor: float  # what tolerance, light-induced degradation and mismatch leave of the current
     series: float  # modules in a string; of aged ones the part that their voltage is of new ones
     parallel: int
-    shade: RowShade | None = None
+    shade: RowShade | SceneShade | None = None
     drop: float = 0.0  # of all bypass diodes of a module [V]
 
     @property
@@ -64,16 +75,29 @@ class Strings:
         return circuit(self.parameters, self.light[when], self.cell_temperature[when])
 
     @cached_property
-    def partial(self) -> tuple[Ints, ShadedStrings] | None:
+    def partial(self) -> tuple[Ints, ShadedStrings | MixedStrings] | None:
         """The intervals with shade, and the strings in them."""
         shade = self.shade
         if shade is None:
             return None
+        if isinstance(shade, SceneShade):
+            return self._mixed(shade)
         when = np.flatnonzero((shade.groups > 0) & (shade.lit - shade.shaded > 1e-6))
         if not when.size:
             return None
         lit, shaded = (circuit(self.parameters, light[when], self.cell_temperature[when]) for light in (shade.lit, shade.shaded))
         return when, ShadedStrings(lit, shaded, shade.groups[when], shade.behind, self.drop)
+
+    def _mixed(self, shade: SceneShade) -> tuple[Ints, MixedStrings] | None:
+        kept = np.flatnonzero(shade.lit[shade.when] - shade.shaded[shade.when] > 1e-6)
+        if not kept.size:
+            return None
+        when = shade.when[kept]
+        steps = np.linspace(0, 1, LEVELS)[:, np.newaxis]
+        light = shade.shaded[when] + steps * (shade.lit[when] - shade.shaded[when])
+        cells = circuit(self.parameters, light, self.cell_temperature[when])
+        top = open_circuit_voltage(circuit(self.parameters, shade.lit[when], self.cell_temperature[when]))
+        return when, MixedStrings(cells, np.ascontiguousarray(shade.shares[:, :, kept]), self.drop, top)
 
     @cached_property
     def partial_place(self) -> Ints:
@@ -105,7 +129,9 @@ class Strings:
         if self.partial:
             place = self.partial_place[when]
             inside = np.flatnonzero(place >= 0)
-            if inside.size:
+            if inside.size and isinstance(self.partial[1], MixedStrings):
+                flows[inside] = self.partial[1].during(place[inside]).current(of_module[inside])
+            elif inside.size:
                 shaded, at = place[inside], of_module[inside]
                 volts, amperes = self._shaded_curve
                 low = np.clip(np.count_nonzero(volts[:, shaded] > at, axis=0) - 1, 0, volts.shape[0] - 2)
@@ -113,6 +139,7 @@ class Strings:
                 part = np.clip((v0 - at) / np.maximum(v0 - v1, 1e-12), 0, 1)
                 behind = np.where(at > volts[0, shaded], 0.0, i0 + part * (i1 - i0))
                 strings = self.partial[1].during(shaded)
+                assert isinstance(strings, ShadedStrings)
                 free = np.maximum(current_at(strings.lit, at), 0) if strings.behind < 1 else 0.0
                 flows[inside] = strings.behind * behind + (1 - strings.behind) * free
         return flows * self.scale
@@ -337,8 +364,8 @@ def _identical(members: Sequence[Strings]) -> bool:
     def same(one: object, other: object) -> bool:
         return one is other or (isinstance(one, np.ndarray) and isinstance(other, np.ndarray) and np.array_equal(one, other))
 
-    def alike_in_shade(one: RowShade | None, other: RowShade | None) -> bool:
-        if one is None or other is None:
+    def alike_in_shade(one: RowShade | SceneShade | None, other: RowShade | SceneShade | None) -> bool:
+        if one is None or other is None or isinstance(one, SceneShade) or isinstance(other, SceneShade):
             return one is other
         return one.behind == other.behind and all(same(getattr(one, f), getattr(other, f)) for f in ("lit", "shaded", "groups"))
 

@@ -16,6 +16,8 @@ from weakref import ref
 import numpy as np
 
 from noontide.core.electrical.datasheets import Part
+from noontide.core.plan.cell_groups import GroupTargets
+from noontide.core.scene.solids import Body
 from noontide.core.shading.horizon import Horizon
 from noontide.core.weather.year import Weather
 
@@ -94,7 +96,7 @@ def _text(value: Any) -> str:
             return repr(value)
         case tuple() | list():
             return f"({','.join(map(_text, value))})"
-        case Part() | Horizon():
+        case Part() | Horizon() | Body() | GroupTargets():
             return value.fingerprint
         case Weather():
             return value.digest

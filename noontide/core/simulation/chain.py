@@ -6,9 +6,10 @@ from typing import TypeVar
 
 from noontide.core.calendar import Calendar
 from noontide.core.design.document import Adjustment, Design, Losses, Site, Surface
-from noontide.core.electrical.datasheets import Catalogue
+from noontide.core.electrical.datasheets import Catalogue, Module
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis
+from noontide.core.plan import FaceModules, GroupTargets, groups_of, pieces_of
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.account import Account, AccountInputs, AccountMember, settle
@@ -19,6 +20,7 @@ from noontide.core.simulation.connection import ConnectionInputs, connect
 from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_cover
 from noontide.core.simulation.grid_power import GridInputs, run_inverter
 from noontide.core.simulation.module_power import ModuleInputs, ModulePower, operate_module
+from noontide.core.simulation.near_shade import NearInputs, NearShade, StringsInShadeInputs, cast_shadows, shade_strings
 from noontide.core.simulation.plane_irradiance import (
     Attitude,
     AttitudeInputs,
@@ -29,7 +31,7 @@ from noontide.core.simulation.plane_irradiance import (
     light_plane,
     turn_plane,
 )
-from noontide.core.simulation.plant import Plant, build_plant
+from noontide.core.simulation.plant import IncompleteDesign, Plant, build_plant
 from noontide.core.simulation.results import BookedInputs, Results, book_all
 from noontide.core.simulation.sun_and_weather import (
     SunAndWeather,
@@ -74,11 +76,12 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     weather = corrected(weather, design, cache)
     sky = sky_over(design.site, weather, cache)
     around = around_of(design.site)
-    attitudes, planes = _planes(design, plant.surfaces, sky, weather.calendar, cache)
+    nears = near_shades(design, plant, sky, cache)
+    attitudes, planes = _planes(design, plant, sky, weather.calendar, nears, cache)
     effective = _effective(design, plant, sky, around, attitudes, planes, cache)
     powers = _modules(design, plant, sky, planes, effective, cache)
     cables = size_cables(design, plant)
-    trackers, places = _trackers(design, plant, cables, sky, effective, powers, cache)
+    trackers, places = _trackers(design, plant, cables, sky, effective, powers, nears, cache)
     grid = cache.keep_rows(
         [
             GridInputs(
@@ -98,13 +101,13 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     account_inputs = tuple(
         AccountInputs(
             sky,
-            tuple(AccountMember(planes[plant.surface_of[k]], effective[k], powers[k], trackers[k], places[k]) for k in members),
+            tuple(AccountMember(planes[k], effective[k], powers[k], trackers[k], places[k]) for k in members),
             output,
         )
         for members, output in zip(plant.members, grid, strict=True)
     )
     together = max(1, TOGETHER // max(1, weather.calendar.intervals // 8760))
-    stages = ([planes[s] for s in plant.surface_of], effective, powers, trackers)
+    stages = (planes, effective, powers, trackers)
     kept_accounts = cache.keep_rows(account_inputs, settle, lasting=True)
     accounts = _settled(kept_accounts, plant.members, stages, together)
     years = {
@@ -115,8 +118,8 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
         weather=weather,
         plant=plant,
         joined=sky,
-        attitudes=Rows([attitudes[s] for s in plant.surface_of]),
-        planes=Rows([planes[s] for s in plant.surface_of]),
+        attitudes=Rows(attitudes),
+        planes=Rows(planes),
         effective=Rows(effective),
         modules=Rows(powers),
         trackers=Rows(trackers),
@@ -205,21 +208,94 @@ def around_of(site: Site) -> Surroundings | None:
     return None if around.horizon.is_flat and not around.veils else around
 
 
+def near_shades(design: Design, plant: Plant, sky: Kept[SunAndWeather], cache: StageCache) -> list[Kept[NearShade] | None]:
+    """The shade of the scene on each sub-array; None where its surface is no face of it.
+
+    Raises
+    ------
+    IncompleteDesign
+        If a surface lies on a face that the scene does not have.
+    """
+    found: list[Kept[NearShade] | None] = [None] * len(plant.subarrays)
+    horizon = Horizon() if design.site.shade_factor or design.site.shade_table else design.site.horizon_line
+    for s, (key, surface) in enumerate(zip(plant.surface_ids, plant.surfaces, strict=True)):
+        if surface.face is None:
+            continue
+        members = [k for k in range(len(plant.subarrays)) if plant.surface_of[k] == s]
+        targets = targets_on(design, key, plant.modules[members[0]])
+        near = cache.keep(NearInputs(sky, targets, design.built_scene.bodies, horizon), cast_shadows)
+        strings = strings_on(plant, members, targets)
+        for k in members:
+            found[k] = cache.keep(StringsInShadeInputs(near, targets, strings[k]), shade_strings, lasting=True)
+    return found
+
+
+def targets_on(design: Design, key: str, module: Module) -> GroupTargets:
+    """The cell groups on a surface, or pieces of its face where no module lies yet.
+
+    Raises
+    ------
+    IncompleteDesign
+        If the scene does not have the face.
+    """
+    surface = design.surfaces[key]
+    face = design.built_scene.face(surface.face or "")
+    if face is None:
+        raise IncompleteDesign(
+            f"Surface '{surface.name or key}' lies on face {surface.face}, which the scene does not have. Choose another face on the Scene bench."
+        )
+    if surface.layout is not None and surface.layout.modules:
+        targets = groups_of(FaceModules(face, surface.layout, module))
+        if targets.ids:
+            return targets
+    return pieces_of(face)
+
+
+def strings_on(plant: Plant, members: list[int], targets: GroupTargets) -> dict[int, tuple[tuple[int, ...], ...]]:
+    """The modules of every string of the sub-arrays on a surface: as drawn on the plan, else the next ones in reading order.
+
+    What the plan has no module for takes the mean of all: as one string of every module.
+    """
+    place = {key: k for k, key in enumerate(targets.ids)}
+    drawn = {key for k in members for string in plant.subarrays[k].plan or () for key in string}
+    free = iter([k for key, k in place.items() if key not in drawn])
+    everything = (tuple(range(len(targets.ids))),)
+    found: dict[int, tuple[tuple[int, ...], ...]] = {}
+    for k in members:
+        subarray = plant.subarrays[k]
+        size = subarray.modules_per_string
+        if subarray.plan:
+            strings = [tuple(place[key] for key in string if key in place) for string in subarray.plan]
+        elif targets.groups == plant.modules[k].bypass_diodes and targets.cells > 1:
+            many = subarray.strings * int(plant.counts[plant.inverter_of[k]])
+            strings = [tuple(m for _, m in zip(range(size), free)) for _ in range(many)]
+        else:
+            strings = []
+        strings = [string for string in strings if string]
+        if plant.optimisers[k] is not None:
+            strings = [(m,) for string in strings for m in string]
+        found[k] = tuple(strings) or everything
+    return found
+
+
 def _planes(
-    design: Design, surfaces: tuple[Surface, ...], sky: Kept[SunAndWeather], calendar: Calendar, cache: StageCache
+    design: Design, plant: Plant, sky: Kept[SunAndWeather], calendar: Calendar, nears: list[Kept[NearShade] | None], cache: StageCache
 ) -> tuple[list[Kept[Attitude]], list[Kept[PlaneIrradiance]]]:
-    attitudes = [attitude_of(s, sky, calendar, cache) for s in surfaces]
+    """Of each sub-array; those that share a surface and its shade share their results."""
+    of_surfaces = [attitude_of(s, sky, calendar, cache) for s in plant.surfaces]
+    attitudes = [of_surfaces[s] for s in plant.surface_of]
     around = around_of(design.site)
     rows = [
         PlaneInputs(
             sky,
             attitude,
             design.models.transposition,
-            design.site.albedo_before(surface.albedo),
+            design.site.albedo_before(plant.surfaces[s].albedo),
             around,
-            _row_field(surface),
+            _row_field(plant.surfaces[s]),
+            near,
         )
-        for attitude, surface in zip(attitudes, surfaces, strict=True)
+        for attitude, s, near in zip(attitudes, plant.surface_of, nears, strict=True)
     ]
     return attitudes, cache.keep_rows(rows, light_plane)
 
@@ -269,11 +345,11 @@ def _effective(
 ) -> list[Kept[EffectiveIrradiance]]:
     soiling: ByMonth = design.losses.soiling_by_month or design.losses.soiling
     rows = []
-    for module, s in zip(plant.modules, plant.surface_of.tolist(), strict=True):
+    for k, (module, s) in enumerate(zip(plant.modules, plant.surface_of.tolist(), strict=True)):
         field = _row_field(plant.surfaces[s])
         cover = cover_of(module, design.models.incidence)
         rows.append(
-            EffectiveInputs(sky, attitudes[s], planes[s], around, field, field is not None and module.half_cut, cover, soiling)
+            EffectiveInputs(sky, attitudes[k], planes[k], around, field, field is not None and module.half_cut, cover, soiling)
         )
     return cache.keep_rows(rows, pass_cover)
 
@@ -288,8 +364,8 @@ def _modules(
 ) -> list[Kept[ModulePower]]:
     models = design.models
     rows = [
-        ModuleInputs(sky, planes[s], light, module, plant.surfaces[s].mounting, models.temperature, models.wind_factor)
-        for s, light, module in zip(plant.surface_of.tolist(), effective, plant.modules, strict=True)
+        ModuleInputs(sky, plane, light, module, plant.surfaces[s].mounting, models.temperature, models.wind_factor)
+        for s, plane, light, module in zip(plant.surface_of.tolist(), planes, effective, plant.modules, strict=True)
     ]
     return cache.keep_rows(rows, operate_module)
 
@@ -319,11 +395,12 @@ def _trackers(
     sky: Kept[SunAndWeather],
     effective: list[Kept[EffectiveIrradiance]],
     powers: list[Kept[ModulePower]],
+    nears: list[Kept[NearShade] | None],
     cache: StageCache,
 ) -> tuple[list[Kept[TrackerPower]], list[int]]:
     """The tracker of each sub-array, and the sub-array's place on it."""
     rows = [
-        _tracker(design.losses, plant, i, n, tuple(_member(plant, k, cables, effective, powers) for k in members), sky)
+        _tracker(design.losses, plant, i, n, tuple(_member(plant, k, cables, effective, powers, nears[k]) for k in members), sky)
         for (i, n), members in plant.on_trackers.items()
     ]
     kept = cache.keep_rows(rows, run_tracker)
@@ -335,7 +412,12 @@ def _trackers(
 
 
 def _member(
-    plant: Plant, k: int, cables: SizedCables, effective: list[Kept[EffectiveIrradiance]], powers: list[Kept[ModulePower]]
+    plant: Plant,
+    k: int,
+    cables: SizedCables,
+    effective: list[Kept[EffectiveIrradiance]],
+    powers: list[Kept[ModulePower]],
+    near: Kept[NearShade] | None,
 ) -> MemberInputs:
     subarray, module = plant.subarrays[k], plant.modules[k]
     field = _row_field(plant.surfaces[plant.surface_of[k]])
@@ -349,6 +431,7 @@ def _member(
         subarray.strings,
         cables.of_strings(k),
         plant.optimisers[k],
+        near,
     )
 
 

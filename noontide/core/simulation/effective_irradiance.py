@@ -117,7 +117,7 @@ def pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
         # The two halves of a half-cut module in portrait are in parallel: the upper one goes on in the light.
         if row.is_half_cut and row.rows.groups == 1:
             in_shade = lit_halves(plane.shaded)
-    mean = direct * plane.lit + diffuse if plane.behind else direct + diffuse
+    mean = plane.reaching(direct) + diffuse
     return EffectiveIrradiance(direct, diffuse, mean, groups, in_shade, soiling)
 
 

@@ -25,6 +25,8 @@ from noontide.core.shading.surroundings import Surroundings
 from noontide.core.shading.views import by_tilt
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
+from noontide.core.simulation.near_shade import LOSSES as NEAR_LOSSES
+from noontide.core.simulation.near_shade import NearShade
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 
 Floats = NDArray[np.float64]
@@ -54,6 +56,7 @@ LOSSES = (
         "horizon", "Horizon", "sunlight", r"\Delta E = -A\sum_t\bigl(G_\mathrm{free}-G_\mathrm{horizon}\bigr)\Delta t",
         "Horizon line and obstacles against the sun's position; dome integrated", also="far shading, horizon shading, obstacles, trees, shade factor",
     ),
+    *NEAR_LOSSES,
     Loss(
         "rows", "Shade of rows", "sunlight",
         r"\Delta E = -A\sum_t\bigl(G_\mathrm{lone}-G_\mathrm{rows}\bigr)\Delta t,\quad f=1-\frac{p}{w}\,\frac{\sin\psi}{\sin(\beta+\psi)}",
@@ -123,6 +126,7 @@ class PlaneInputs:
     albedo: ByMonth
     surroundings: Surroundings | None
     rows: RowField | None
+    near: Kept[NearShade] | None = None
 
 
 @dataclass(frozen=True)
@@ -138,6 +142,7 @@ class PlaneIrradiance:
     ground: Floats
     shaded: Floats  # share of a row's width in the shade of the row in front, 0..1
     behind: float  # share of the rows that are behind another
+    near: Floats | None = None  # share of the direct light that the scene leaves, mean over the modules, 0..1
 
     @property
     def direct(self) -> Floats:
@@ -151,8 +156,13 @@ class PlaneIrradiance:
     @property
     def poa(self) -> Floats:
         """What reaches the glass, mean over the rows."""
-        direct = self.direct * self.lit if self.behind else self.direct
-        return direct + self.diffuse
+        return self.reaching(self.direct) + self.diffuse
+
+    def reaching(self, direct: Floats) -> Floats:
+        """What rows and scene leave of a direct light, mean over the modules."""
+        if self.near is not None:
+            return direct * self.near
+        return direct * self.lit if self.behind else direct
 
     @property
     def lit(self) -> Floats:
@@ -164,6 +174,7 @@ class PlaneIrradiance:
         return {
             "transposition": self.free - sky.ghi,
             "horizon": _difference(self.reference, self.free),
+            "near_shade": self.poa - self.reference if self.near is not None else _NOTHING,
             "rows": self.poa - self.reference if self.behind else _NOTHING,
         }
 
@@ -225,7 +236,12 @@ def light_plane(row: PlaneInputs) -> PlaneIrradiance:
     if row.surroundings is not None:
         parts, level = _behind_surroundings(parts, level, row.surroundings, attitude, sky)
         reference = parts.total
-    if row.rows is not None:
+    near = None
+    if row.near is not None:
+        scene = row.near.value
+        near = scene.light
+        parts = parts.keep(1.0, scene.isotropic[sky.months], scene.band[sky.months], scene.ground[sky.months])
+    elif row.rows is not None:
         behind = row.rows.shaded_rows
         parts, shaded = _behind_rows(parts, level, row.rows, attitude, sky)
     return PlaneIrradiance(
@@ -238,6 +254,7 @@ def light_plane(row: PlaneInputs) -> PlaneIrradiance:
         ground=parts.ground,
         shaded=shaded,
         behind=behind,
+        near=near,
     )
 
 

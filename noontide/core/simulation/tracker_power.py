@@ -9,12 +9,21 @@ from noontide.core.electrical.datasheets import Module, Optimiser
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.optimisers import optimise
 from noontide.core.electrical.shaded_strings import DIODE_DROP
-from noontide.core.electrical.strings import NOTHING, OperatingPoint, RowShade, Strings, TrackerLimits, find_operating_points
+from noontide.core.electrical.strings import (
+    NOTHING,
+    OperatingPoint,
+    RowShade,
+    SceneShade,
+    Strings,
+    TrackerLimits,
+    find_operating_points,
+)
 from noontide.core.electrical.wiring import CableResistance, wire_through
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
 from noontide.core.simulation.losses import Loss, Setting
 from noontide.core.simulation.module_power import ModulePower
+from noontide.core.simulation.near_shade import NearShade
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 
 Floats = NDArray[np.float64]
@@ -77,6 +86,7 @@ class MemberInputs:
     parallel: int
     cables: tuple[CableResistance, ...]  # from the strings to the inverter
     optimiser: Optimiser | None = None  # at each module
+    near: Kept[NearShade] | None = None
 
 
 @dataclass(frozen=True)
@@ -189,8 +199,11 @@ def run_tracker(row: TrackerInputs) -> TrackerPower:
 
 def _strings(member: MemberInputs, keep: float, voltage_left: float) -> Strings:
     power, effective, module = member.power.value, member.effective.value, member.module
-    shade = None
-    if member.behind:
+    shade: RowShade | SceneShade | None = None
+    if member.near is not None:
+        near = member.near.value
+        shade = SceneShade(effective.direct + effective.diffuse, effective.diffuse, near.when, near.shares)
+    elif member.behind:
         shade = RowShade(
             lit=effective.direct + effective.diffuse,
             shaded=effective.direct * effective.direct_in_shade + effective.diffuse,

@@ -5,7 +5,7 @@ from pydantic import BaseModel
 
 from noontide.core.calendar import MONTHS
 from noontide.core.design.document import Surface
-from noontide.core.design.fields import Document
+from noontide.core.fields import Document
 from noontide.core.irradiance.attitude import Fixed, Seasonal, SingleAxis, TwoAxis
 from noontide.core.simulation.chain import motion_of
 from noontide.core.simulation.connection import LINES

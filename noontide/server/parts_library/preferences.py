@@ -5,7 +5,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.design.circuits import OwnRules
-from noontide.core.design.fields import Line
+from noontide.core.fields import Line
 from noontide.server.accounts.models import User
 from noontide.server.parts_library.models import PartsPreference
 from noontide.server.problems import Problem

@@ -5,7 +5,7 @@ import json
 from pydantic import BaseModel, ConfigDict, Field
 from rest_framework.request import Request
 
-from noontide.core.design.fields import Line
+from noontide.core.fields import Line
 from noontide.core.weather import synthesise
 from noontide.server.accounts.models import User
 from noontide.server.problems import Problem

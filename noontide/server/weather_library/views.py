@@ -16,7 +16,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.design.document import is_time_zone
-from noontide.core.design.fields import Line
+from noontide.core.fields import Line
 from noontide.core.weather import Reading, WeatherSummary
 from noontide.core.weather.files import FORMAT_NAMES, as_bytes, format_of
 from noontide.core.weather.quality import examine_quality

@@ -1,0 +1,56 @@
+"""Where modules lie on a surface of the scene."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from noontide.core.fields import Document, Id, Line, ModuleId, choice, quantity
+from noontide.core.layout.setbacks import SETS, SetbackKind
+
+FaceId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}/[a-z0-9-]{1,40}$")]
+
+
+class PlacedModule(Document):
+    """A module by its lower left corner in the face's own coordinates, u along its level lines and v up its slope."""
+
+    u: float = Field(ge=-5000, le=5000, title="Along the face")
+    v: float = Field(ge=-5000, le=5000, title="Up the slope")
+    is_landscape: bool = choice(False, "Landscape", "Portrait.")
+
+
+class KeepOut(Document):
+    """A part of a face to be kept free, such as a walkway; a rectangle in the face's own coordinates."""
+
+    name: Line = Field("", max_length=80, title="Name")
+    u: float = quantity(0.0, "Along the face", "m", -5000, 5000, step=0.1)
+    v: float = quantity(0.0, "Up the slope", "m", -5000, 5000, step=0.1)
+    length: float = quantity(1.0, "Length", "m", 0.05, 5000, step=0.1)
+    width: float = quantity(1.0, "Width", "m", 0.05, 5000, step=0.1)
+
+
+class Racks(Document):
+    """Rows of modules on a level face, tilted by racks."""
+
+    tilt: float = quantity(10.0, "Tilt of the racks", "°", 1, 60, "Low racks, little wind.")
+    azimuth: float | None = quantity(None, "Direction of the racks", "°", 0, 360, "As the front of the building.", 5)
+    pitch: float | None = quantity(None, "Row pitch", "m", 0.2, 50, "No row shades another when the sun is 15° up.", 0.1)
+    height: float = quantity(0.1, "Lower edge over the face", "m", 0, 10, "Low racks on ballast.", 0.05)
+
+
+class Layout(Document):
+    """How a surface is filled, and every module that lies on it."""
+
+    orientation: Literal["portrait", "landscape", "best"] = choice("best", "Orientation", "The one of which more fit.")
+    gap: float = quantity(0.02, "Gap between modules", "m", 0, 5, "Room for the clamps.", 0.01)
+    rule_set: Literal["plain", "fire-lanes", "wind-zones"] = choice("plain", "Setbacks", "Room to fix an edge, no more.")
+    setbacks: dict[SetbackKind, Annotated[float, Field(ge=0, le=20)]] = Field({}, title="Own setbacks by kind of edge or obstacle")
+    edges: dict[str, Annotated[float, Field(ge=0, le=20)]] = Field({}, title="Own setbacks by number of the edge", max_length=60)
+    keep_outs: dict[Id, KeepOut] = Field({}, title="Parts to be kept free", max_length=100)
+    most: int | None = quantity(None, "At most", "modules", 0, 20_000, "As many as fit.")
+    racks: Racks | None = Field(None, title="Racks")
+    modules: dict[ModuleId, PlacedModule] = Field({}, title="Modules", max_length=20_000)
+
+    @property
+    def distances(self) -> dict[str, float]:
+        """Setback by kind of edge or obstacle [m]."""
+        return {**SETS[self.rule_set].distances, **self.setbacks}

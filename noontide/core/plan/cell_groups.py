@@ -1,0 +1,128 @@
+"""The cell groups of modules on a plan as targets of shade, and what casts on them."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from hashlib import blake2b
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.plan.face_modules import FaceModules
+from noontide.core.scene.frame import Frame
+from noontide.core.scene.solids import Body, Face
+from noontide.core.shading.near import Targets
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+NEAR = 0.12  # between modules of a row, up to which they cast as one [m]
+SAMPLES = 150  # pieces of a face on which no module lies yet
+
+
+@dataclass(frozen=True, eq=False)
+class GroupTargets:
+    """Cell groups plane by plane; `module` and `half` say to which module and which half each target belongs."""
+
+    planes: tuple[Targets, ...]
+    module: Ints  # index of the module, (targets,)
+    group: Ints  # of the module, (targets,)
+    half: Ints  # 0 or 1, (targets,)
+    ids: tuple[str, ...]  # of the modules
+    rows: tuple[Body, ...]  # the rows of racks, which shade one another
+    groups: int  # a module has
+    halves: int
+    cells: float  # of a half in series: shading the whole of one stops it
+
+    @cached_property
+    def fingerprint(self) -> str:
+        """Hash of all that shade on them depends on."""
+        mark = blake2b(digest_size=16)
+        for plane in self.planes:
+            for part in (plane.frame.origin, plane.frame.axes, plane.outlines):
+                mark.update(np.ascontiguousarray(part).tobytes())
+        for body in self.rows:
+            mark.update(body.fingerprint.encode())
+        mark.update(repr((self.ids, self.groups, self.halves, self.cells)).encode())
+        mark.update(self.module.tobytes())
+        return mark.hexdigest()
+
+
+def groups_of(plan: FaceModules) -> GroupTargets:
+    """The cell groups of every module of a plan. Groups lie side by side across a module's width; the halves of half-cut ones over its length."""
+    module = plan.module
+    groups, halves = module.bypass_diodes, 2 if module.half_cut else 1
+    keys = list(plan.ids)
+    index = {key: k for k, key in enumerate(keys)}
+    planes, owner, of_group, of_half, rows = [], [], [], [], []
+    for number, (some, frame) in enumerate(plan.planes(keys)):
+        if not some:
+            continue
+        outlines = []
+        for key, quad in zip(some, plan.quads(some), strict=True):
+            (u0, v0), (u1, v1) = quad[0], quad[2]
+            is_landscape = plan.layout.modules[key].is_landscape
+            for g in range(groups):
+                for h in range(halves):
+                    across, along = (g / groups, (g + 1) / groups), (h / halves, (h + 1) / halves)
+                    (a, b), (c, d) = (along, across) if is_landscape else (across, along)
+                    x0, x1, y0, y1 = u0 + a * (u1 - u0), u0 + b * (u1 - u0), v0 + c * (v1 - v0), v0 + d * (v1 - v0)
+                    outlines.append([[x0, y0], [x1, y0], [x1, y1], [x0, y1]])
+                    owner.append(index[key])
+                    of_group.append(g)
+                    of_half.append(h)
+        planes.append(Targets(frame, np.array(outlines)))
+        if plan.racks_tilt:
+            rows += _row_bodies(plan, some, frame, number)
+    return GroupTargets(
+        tuple(planes), np.array(owner, np.int64), np.array(of_group, np.int64), np.array(of_half, np.int64), tuple(keys), tuple(rows),
+        groups, halves, max(module.cells_in_series / groups, 1.0),
+    )  # fmt: skip
+
+
+def _row_bodies(plan: FaceModules, keys: list[str], frame: Frame, number: int) -> list[Body]:
+    """A row of racks as few flat bodies: neighbours cast as one."""
+    quads = plan.quads(keys)
+    order = np.argsort(quads[:, 0, 0])
+    bodies: list[Body] = []
+    run: Floats | None = None
+    for quad in [*quads[order], None]:
+        if run is not None and quad is not None and quad[0, 0] - run[1, 0] <= NEAR and np.allclose(quad[[0, 3], 1], run[[0, 3], 1]):
+            run = np.array([run[0], quad[1], quad[2], run[3]])
+            continue
+        if run is not None:
+            points = frame.out_of(run)
+            ring = np.arange(4, dtype=np.int64)
+            bodies.append(Body(f"row-{number}-{len(bodies)}", "rows", "Rows in front", points, np.zeros((0, 2), np.int64), (ring,)))
+        run = None if quad is None else quad.copy()
+    return bodies
+
+
+def pieces_of(face: Face) -> GroupTargets:
+    """A face on which no module lies yet, as pieces all over it, each a module of one group."""
+    outline = face.frame.into(face.outline)[:, :2]
+    low, high = outline.min(axis=0), outline.max(axis=0)
+    size = max(float(np.sqrt(np.prod(high - low) / SAMPLES)), 0.05)
+    pieces = grid_of(face, size)
+    lifted = Frame(face.frame.out_of(np.array([0.0, 0.0, 0.02])), face.normal, face.level_azimuth)
+    count = len(pieces)
+    return GroupTargets(
+        (Targets(lifted, pieces),), np.arange(count), np.zeros(count, np.int64), np.zeros(count, np.int64),
+        tuple(f"p{k + 1}" for k in range(count)), (), 1, 1, 1.0,
+    )  # fmt: skip
+
+
+def grid_of(face: Face, spacing: float) -> Floats:
+    """Squares of a grid whose middles lie on a face and on nothing that stands there, (squares, 4, 2) in the face's coordinates."""
+    import shapely
+
+    outline = face.frame.into(face.outline)[:, :2]
+    low, high = outline.min(axis=0), outline.max(axis=0)
+    us = np.arange(low[0] + spacing / 2, high[0], spacing)
+    vs = np.arange(low[1] + spacing / 2, high[1], spacing)
+    middles = np.stack(np.meshgrid(us, vs), axis=-1).reshape(-1, 2)
+    if not len(middles):
+        middles = ((low + high) / 2)[np.newaxis]
+    polygon = shapely.Polygon(outline, [face.frame.into(hole.outline)[:, :2] for hole in face.holes] if face.holes else None)
+    inside = shapely.contains_xy(polygon if polygon.is_valid else shapely.Polygon(outline), middles)
+    kept = middles[inside] if inside.any() else outline.mean(axis=0)[np.newaxis]
+    half = spacing / 2 * np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]])
+    return kept[:, np.newaxis, :] + half

@@ -1,0 +1,182 @@
+"""The modules of a layout on their face: their corners in space, which of them lie where they may, and how many more would fit."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from noontide.core.design.layout import Layout, PlacedModule
+from noontide.core.electrical.datasheets import Module
+from noontide.core.layout.filling import fill_area, usable_area
+from noontide.core.scene.frame import Frame
+from noontide.core.scene.solids import Face
+
+Floats = NDArray[np.float64]
+LEVEL = 5.0  # tilt of a face up to which it can carry racks [°]
+PITCH_SUN = 15.0  # elevation of the sun from which no row shades another, where no pitch is given [°]
+TOUCH = 2e-3  # that modules may reach over a line or over one another [m]
+LIFT = 0.1  # of modules over a sloping face [m]
+
+
+@dataclass(frozen=True, eq=False)
+class FaceModules:
+    """The modules of one surface, in reading order: row by row from below, from left to right."""
+
+    face: Face
+    layout: Layout
+    module: Module
+
+    @cached_property
+    def racks_tilt(self) -> float:
+        """Of the racks over the face [°]; 0 where modules lie flush."""
+        racks = self.layout.racks
+        return racks.tilt if racks is not None and self.face.tilt <= LEVEL else 0.0
+
+    @cached_property
+    def frame(self) -> Frame:
+        """The face's own coordinates; those of racks follow their direction."""
+        racks = self.layout.racks
+        if not self.racks_tilt or racks is None or racks.azimuth is None:
+            return self.face.frame
+        loose = Frame(self.face.outline[0], self.face.normal, racks.azimuth)
+        low = loose.into(self.face.outline).min(axis=0)
+        return Frame(loose.out_of(np.array([low[0], low[1], 0.0])), self.face.normal, racks.azimuth)
+
+    @cached_property
+    def outline(self) -> Floats:
+        """Of the face in its own coordinates, (n, 2)."""
+        return self.frame.into(self.face.outline)[:, :2]
+
+    @cached_property
+    def holes(self) -> list[tuple[str, Floats]]:
+        """What must not be covered: its kind and its outline in the face's coordinates."""
+        found = [(hole.kind, self.frame.into(hole.outline)[:, :2]) for hole in self.face.holes]
+        for keep in self.layout.keep_outs.values():
+            found.append(("keep-out", np.array(shapely.box(keep.u, keep.v, keep.u + keep.length, keep.v + keep.width).exterior.coords)[:-1]))
+        return found
+
+    def size(self, is_landscape: bool) -> tuple[float, float]:
+        """Width and height of a module on the face, seen square to it [m]."""
+        width, height = self.module.width, self.module.length
+        if is_landscape:
+            width, height = height, width
+        return width, height * float(np.cos(np.radians(self.racks_tilt)))
+
+    @cached_property
+    def usable(self) -> shapely.MultiPolygon | shapely.Polygon:
+        """What setbacks leave of the face."""
+        distances = self.layout.distances
+        kinds = [edge.kind for edge in self.face.edges] or ["side"] * len(self.face.outline)
+        setbacks = [self.layout.edges.get(str(k + 1), distances.get(kind, 0.0)) for k, kind in enumerate(kinds)]
+        clear = [0.0 if kind == "keep-out" else distances.get(kind, 0.0) for kind, _ in self.holes]
+        return usable_area(self.outline, [ring for _, ring in self.holes], setbacks, clear)
+
+    @property
+    def row_gap(self) -> float | None:
+        """Between the rows of racks, seen from above [m]; None where modules lie flush."""
+        racks = self.layout.racks
+        if not self.racks_tilt or racks is None:
+            return None
+        is_landscape = self.layout.orientation != "portrait"
+        slant = self.module.width if is_landscape else self.module.length
+        depth = slant * float(np.cos(np.radians(racks.tilt)))
+        pitch = racks.pitch
+        if pitch is None:
+            pitch = depth + slant * float(np.sin(np.radians(racks.tilt))) / float(np.tan(np.radians(PITCH_SUN)))
+        return max(pitch - depth, 0.0)
+
+    def proposed(self) -> dict[str, PlacedModule]:
+        """As many modules as the usable area holds, up to the layout's own limit, numbered in reading order."""
+        # On racks landscape rows are lower, throw shorter shadows, and are the usual ones.
+        ways = {"portrait": [False], "landscape": [True], "best": [True] if self.racks_tilt else [False, True]}[self.layout.orientation]
+        best: tuple[int, bool, Floats] | None = None
+        for is_landscape in ways:
+            found = fill_area(self.usable, *self.size(is_landscape), self.layout.gap, self.row_gap)
+            if best is None or len(found) > best[0]:
+                best = len(found), is_landscape, found
+        assert best is not None
+        _, is_landscape, rectangles = best
+        if self.layout.most is not None:
+            rectangles = rectangles[: self.layout.most]
+        return {
+            f"m{k + 1}": PlacedModule(u=round(float(u), 4), v=round(float(v), 4), is_landscape=is_landscape)
+            for k, (u, v) in enumerate(rectangles[:, :2])
+        }
+
+    @cached_property
+    def rectangles(self) -> Floats:
+        """Left, lower, width and height of every module of the layout, as seen square to the face, (modules, 4)."""
+        rows = [(m.u, m.v, *self.size(m.is_landscape)) for m in self.layout.modules.values()]
+        return np.array(rows).reshape(-1, 4)
+
+    @cached_property
+    def tray(self) -> dict[str, str]:
+        """The modules that cannot lie where they are, and why; they count for nothing until they are moved or deleted."""
+        rectangles, names = self.rectangles, list(self.layout.modules)
+        if not names:
+            return {}
+        boxes = shapely.box(
+            rectangles[:, 0] + TOUCH, rectangles[:, 1] + TOUCH,
+            rectangles[:, 0] + rectangles[:, 2] - TOUCH, rectangles[:, 1] + rectangles[:, 3] - TOUCH,
+        )  # fmt: skip
+        found: dict[str, str] = {}
+        face = shapely.Polygon(self.outline)
+        for k in np.flatnonzero(~shapely.contains(face, boxes)).tolist():
+            found[names[k]] = "over the edge of the face"
+        for kind, ring in self.holes:
+            for k in np.flatnonzero(shapely.intersects(shapely.Polygon(ring), boxes)).tolist():
+                found.setdefault(names[k], f"on {_THINGS.get(kind, 'something')}")
+        tree = shapely.STRtree(boxes)
+        one, other = tree.query(boxes, predicate="intersects")
+        for a, b in sorted(zip(one.tolist(), other.tolist(), strict=True)):
+            if b < a and names[b] not in found:
+                found.setdefault(names[a], f"on module {names[b]}")
+        return found
+
+    @cached_property
+    def ids(self) -> tuple[str, ...]:
+        """The modules that count, in reading order."""
+        kept = [k for k, name in enumerate(self.layout.modules) if name not in self.tray]
+        names = list(self.layout.modules)
+        order = sorted(kept, key=lambda k: (round(self.rectangles[k, 1], 2), self.rectangles[k, 0]))
+        return tuple(names[k] for k in order)
+
+    def corners(self, key: str) -> Floats:
+        """Of a module in space, counterclockwise from its lower left, (4, 3)."""
+        return self.planes([key])[0][1].out_of(self._local(key))
+
+    def _local(self, key: str) -> Floats:
+        placed = self.layout.modules[key]
+        width, height = self.module.width, self.module.length
+        if placed.is_landscape:
+            width, height = height, width
+        v = 0.0 if self.racks_tilt else placed.v
+        return np.array([[placed.u, v], [placed.u + width, v], [placed.u + width, v + height], [placed.u, v + height]])
+
+    def planes(self, keys: list[str]) -> list[tuple[list[str], Frame]]:
+        """The modules by the plane they lie in: one for all that lie flush, one for each row of racks."""
+        lifted = self.frame.out_of(np.array([0.0, 0.0, LIFT if not self.racks_tilt else 0.0]))
+        if not self.racks_tilt:
+            return [(keys, Frame(lifted, self.frame.normal, self.frame.level_azimuth))]
+        tilt, racks = np.radians(self.racks_tilt), self.layout.racks
+        u, v, w = self.frame.axes
+        normal = w * np.cos(tilt) - v * np.sin(tilt)
+        rows: dict[float, list[str]] = {}
+        for key in keys:
+            rows.setdefault(round(self.layout.modules[key].v, 3), []).append(key)
+        return [
+            (some, Frame(self.frame.out_of(np.array([0.0, at, racks.height if racks else 0.0])), normal))
+            for at, some in sorted(rows.items())
+        ]  # fmt: skip
+
+    def quads(self, keys: list[str]) -> Floats:
+        """Corners of modules in the coordinates of their plane, (modules, 4, 2)."""
+        return np.array([self._local(key) for key in keys]).reshape(-1, 4, 2)
+
+
+_THINGS = {
+    "chimneys": "a chimney", "pipes": "a pipe", "skylights": "a skylight", "dormers": "a dormer", "boxes": "a box", "silos": "a silo",
+    "walls": "a wall", "poles": "a pole", "keep-out": "a part that is kept free",
+}  # fmt: skip

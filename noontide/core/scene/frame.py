@@ -1,0 +1,74 @@
+"""Directions of planes, and a plane's own coordinates."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+LEVEL = 0.01  # tilt below which a plane has no azimuth of its own [°]
+
+
+def normal_of(outline: Floats) -> Floats:
+    """Unit normal of a planar polygon (n, 3), counterclockwise as seen from its tip; the length before is twice the area (Newell).
+
+    Raises
+    ------
+    ValueError
+        If the polygon has no area.
+    """
+    centred = outline - outline.mean(axis=0)
+    normal = np.sum(np.cross(centred, np.roll(centred, -1, axis=0)), axis=0)
+    length = float(np.linalg.norm(normal))
+    if not length > 1e-12:
+        raise ValueError("a face needs an area: its corners lie on one line")
+    return normal / length
+
+
+def area_of(outline: Floats) -> float:
+    """Of a planar polygon (n, 3) [m2]."""
+    centred = outline - outline.mean(axis=0)
+    return float(np.linalg.norm(np.sum(np.cross(centred, np.roll(centred, -1, axis=0)), axis=0)) / 2)
+
+
+def tilt_of(normal: Floats) -> float:
+    """Of a plane from the horizontal [°], 0 to 180."""
+    return float(np.degrees(np.arctan2(np.hypot(normal[0], normal[1]), normal[2])))
+
+
+def azimuth_of(normal: Floats) -> float:
+    """Direction that a plane faces, clockwise from north [°]; 180 where it is level."""
+    if tilt_of(normal) < LEVEL:
+        return 180.0
+    azimuth = float(np.degrees(np.arctan2(normal[0], normal[1])) % 360)
+    return 0.0 if azimuth > 360 - 1e-9 else azimuth
+
+
+@dataclass(frozen=True, eq=False)
+class Frame:
+    """A plane's own coordinates: u along its level lines, to the right for someone who looks up the slope; v up the slope; w out of it."""
+
+    origin: Floats  # (3,)
+    normal: Floats  # (3,)
+    level_azimuth: float = 180.0  # that u and v follow where the plane is level [°]
+
+    @cached_property
+    def axes(self) -> Floats:
+        """u, v and w as rows, (3, 3)."""
+        if np.hypot(self.normal[0], self.normal[1]) < 1e-4:
+            turn = np.radians(self.level_azimuth)
+            up = np.array([-np.sin(turn), -np.cos(turn), 0.0])
+        else:
+            up = np.array([0.0, 0.0, 1.0]) - self.normal * self.normal[2]
+        v = up - self.normal * (up @ self.normal)
+        v /= np.linalg.norm(v)
+        return np.stack([np.cross(v, self.normal), v, self.normal])
+
+    def into(self, points: Floats) -> Floats:
+        """Points of space in the plane's coordinates, (..., 3)."""
+        return (points - self.origin) @ self.axes.T
+
+    def out_of(self, points: Floats) -> Floats:
+        """Points (..., 2) or (..., 3) of the plane's coordinates in space."""
+        return self.origin + points @ self.axes[: points.shape[-1]]

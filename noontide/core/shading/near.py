@@ -1,0 +1,334 @@
+"""Near shading: what the bodies of a scene take from targets that lie in one plane, of the beam and of every part of the diffuse light."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import ArrayLike, NDArray
+
+from noontide.core.scene.frame import Frame, normal_of
+from noontide.core.scene.solids import OPAQUE, Body, Face
+from noontide.core.shading.horizon import BAND_HEIGHT, Horizon
+from noontide.core.shading.projection import light_through, reached
+from noontide.core.threads import in_chunks
+
+Floats = NDArray[np.float64]
+Singles = NDArray[np.float32]
+Ints = NDArray[np.int64]
+SKY_DIRECTIONS = 2048  # over the dome of a plane, each with the same part of its isotropic irradiance
+FINE_SKY_DIRECTIONS = 65_536
+BAND_AZIMUTHS = 180
+BAND_LEVELS = (0.25, 0.75)  # of the band's height
+
+
+@dataclass(frozen=True, eq=False)
+class Targets:
+    """Convex polygons with as many corners each in one plane, in its own coordinates, counterclockwise (targets, corners, 2) [m]."""
+
+    frame: Frame
+    outlines: Floats
+
+    @cached_property
+    def areas(self) -> Floats:
+        x, y = self.outlines[..., 0], self.outlines[..., 1]
+        return np.sum(x * np.roll(y, -1, axis=1) - np.roll(x, -1, axis=1) * y, axis=1) / 2
+
+    @cached_property
+    def boxes(self) -> Floats:
+        """Lowest and highest u, lowest and highest v, (targets, 4)."""
+        low, high = self.outlines.min(axis=1), self.outlines.max(axis=1)
+        return np.ascontiguousarray(np.column_stack([low[:, 0], high[:, 0], low[:, 1], high[:, 1]]))
+
+    @cached_property
+    def rows(self) -> tuple[Ints, Ints, Floats]:
+        """Targets in rows of the same height, from left to right: their order, where each row begins, and its lowest and highest v."""
+        heights = self.boxes[:, 2:].round(6)
+        ends, row = np.unique(heights, axis=0, return_inverse=True)
+        order = np.lexsort((self.boxes[:, 0], row.ravel()))
+        return order.astype(np.int64), _ends(np.bincount(row.ravel()).tolist()), np.ascontiguousarray(ends + [-1e-6, 1e-6])
+
+    @cached_property
+    def corners(self) -> Ints:
+        return np.full(len(self.outlines), self.outlines.shape[1], dtype=np.int64)
+
+
+@dataclass(frozen=True, eq=False)
+class Casters:
+    """Bodies one after another in arrays, in the coordinates of a plane; those that lie wholly under it are left out."""
+
+    points: Floats
+    point_of: Ints
+    edges: Ints
+    edge_of: Ints
+    rings: Ints
+    ring_of: Ints
+    ring_of_body: Ints
+    light: Floats  # (bodies, 12)
+    marks: tuple[str, ...]  # fingerprint of each body
+
+    @property
+    def geometry(self) -> tuple[NDArray, ...]:
+        return self.points, self.point_of, self.edges, self.edge_of, self.rings, self.ring_of, self.ring_of_body
+
+
+def casters_of(bodies: Sequence[Body], frame: Frame, lowest: float = 1e-3) -> Casters:
+    """The bodies that rise over a plane.
+
+    Parameters
+    ----------
+    lowest : float
+        Height over the plane that a body must reach to cast on it [m].
+    """
+    points, edges, rings, marks, light = [], [], [], [], []
+    ring_counts = []
+    for body in bodies:
+        own = frame.into(body.points)
+        if own[:, 2].max() <= lowest:
+            continue
+        points.append(own)
+        edges.append(body.edges)
+        ring_counts.append(len(body.rings))
+        rings += list(body.rings)
+        marks.append(body.fingerprint)
+        light.append(body.light)
+    return Casters(
+        points=np.ascontiguousarray(np.concatenate(points)) if points else np.zeros((0, 3)),
+        point_of=_ends([len(p) for p in points]),
+        edges=np.ascontiguousarray(np.concatenate(edges)).astype(np.int64).reshape(-1, 2) if edges else np.zeros((0, 2), np.int64),
+        edge_of=_ends([len(e) for e in edges]),
+        rings=np.concatenate(rings).astype(np.int64) if rings else np.zeros(0, np.int64),
+        ring_of=_ends([len(r) for r in rings]),
+        ring_of_body=_ends(ring_counts),
+        light=np.array(light, dtype=float).reshape(-1, 12),
+        marks=tuple(marks),
+    )
+
+
+def _ends(counts: list[int]) -> Ints:
+    return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
+
+
+def beam_light(targets: Targets, casters: Casters, directions: Floats, months: Ints) -> Singles:
+    """Share of the beam from each direction that reaches each target past the bodies, 0..1.
+
+    Parameters
+    ----------
+    directions : (directions, 3)
+        Unit vectors toward the sun, in space.
+    months : (directions,)
+        0 to 11, for what lets light through by month.
+
+    Returns
+    -------
+    (directions, targets)
+        1 where the sun is behind the plane: bodies take nothing of a beam that is not there.
+    """
+    out = np.ones((len(directions), len(targets.outlines)), dtype=np.float32)
+    if casters.marks:
+        sun = np.ascontiguousarray(directions @ targets.frame.axes.T)
+        _run(targets, casters, casters.light, months, sun, np.zeros((0, 0), dtype=np.bool_), out)
+    return out
+
+
+def beam_light_again(
+    targets: Targets, casters: Casters, directions: Floats, months: Ints, before: Singles, changed: Sequence[Body]
+) -> Singles:
+    """Like `beam_light`, from its result for other bodies: only what those that differ shade is found again.
+
+    Parameters
+    ----------
+    before : (directions, targets)
+        Of the same targets and directions.
+    changed : sequence of Body
+        Every body that is in one of the two scenes only.
+    """
+    sun = np.ascontiguousarray(directions @ targets.frame.axes.T)
+    wanted = np.zeros(before.shape, dtype=np.bool_)
+    moved = casters_of(changed, targets.frame).geometry
+    in_chunks(lambda start, end: reached(targets.boxes, *moved, sun, wanted, start, end), len(sun))
+    out = before.copy()
+    out[wanted] = 1.0
+    if casters.marks:
+        _run(targets, casters, casters.light, months, sun, wanted, out)
+    return out
+
+
+def _run(targets: Targets, casters: Casters, light: Floats, states: Ints, sun: Floats, wanted: NDArray, out: Singles) -> None:
+    inputs = (
+        np.ascontiguousarray(targets.outlines),
+        targets.corners,
+        targets.areas,
+        targets.boxes,
+        *targets.rows,
+        *casters.geometry,
+        np.ascontiguousarray(light),
+        np.ascontiguousarray(states, dtype=np.int64),
+        sun,
+        wanted,
+        out,
+    )
+    in_chunks(lambda start, end: light_through(*inputs, start, end), len(sun))
+
+
+@dataclass(frozen=True, eq=False)
+class DiffuseLight:
+    """What bodies leave of the diffuse light by month, over what would be there without them, 0..1; each (12, targets)."""
+
+    isotropic: Floats
+    band: Floats
+    ground: Floats
+
+
+def diffuse_light(targets: Targets, casters: Casters, horizon: Horizon | None = None, count: int = SKY_DIRECTIONS) -> DiffuseLight:
+    """Integrate the dome, the band along the horizon and the ground, as targets see them past bodies.
+
+    Parameters
+    ----------
+    horizon : Horizon, optional
+        What it hides is not there to be taken.
+    count : int
+        Directions over the plane's hemisphere, each with the same share of an isotropic irradiance.
+
+    Notes
+    -----
+    Of the ground only the view is taken: a body in front of it reflects nothing, and the ground's own light is that of an open field.
+    """
+    states, state_of = np.unique(casters.light, axis=1, return_inverse=True) if casters.marks else (np.ones((0, 1)), np.zeros(12, int))
+    axes = targets.frame.axes
+    local = _cosine_directions(count)
+    world = local @ axes
+    elevation = np.degrees(np.arcsin(np.clip(world[:, 2], -1, 1)))
+    line = np.zeros(count)
+    if horizon is not None and not horizon.is_flat:
+        line = horizon.elevation_at(np.degrees(np.arctan2(world[:, 0], world[:, 1])) % 360)
+    is_sky, is_ground = elevation > line, elevation < 0
+    turns = np.radians((np.arange(BAND_AZIMUTHS) + 0.5) * 360 / BAND_AZIMUTHS)
+    rises = np.radians(BAND_HEIGHT * np.array(BAND_LEVELS))
+    band = np.stack([np.outer(np.cos(rises), np.sin(turns)), np.outer(np.cos(rises), np.cos(turns)),
+                     np.outer(np.sin(rises), np.ones_like(turns))], axis=-1).reshape(-1, 3)  # fmt: skip
+    toward = np.maximum(band @ targets.frame.normal, 0)
+    if horizon is not None and not horizon.is_flat:
+        toward = toward * (np.tile(np.degrees(rises)[:, np.newaxis], (1, turns.size)).ravel() > np.tile(horizon.elevation_at(np.degrees(turns)), 2))
+    everything = np.ascontiguousarray(np.concatenate([world[is_sky], world[is_ground], band[toward > 0]]))
+    weights = np.concatenate([np.full(int(is_sky.sum()), 1.0), np.full(int(is_ground.sum()), 1.0), toward[toward > 0]])
+    ends = np.cumsum([int(is_sky.sum()), int(is_ground.sum())])
+    sun = np.ascontiguousarray(everything @ axes.T)
+    found = []
+    for state in range(states.shape[1]):
+        light = np.ones((len(everything), len(targets.outlines)), dtype=np.float32)
+        if casters.marks:
+            _run(targets, casters, states[:, [state]], np.zeros(len(everything), np.int64), sun, np.zeros((0, 0), np.bool_), light)
+        parts = [(w, some) for w, some in zip(np.split(weights, ends), np.split(light, ends), strict=True)]
+        found.append([w @ some / w.sum() if w.size else np.ones(light.shape[1]) for w, some in parts])
+    by_month = np.array([found[int(s)] for s in np.ravel(state_of)])
+    return DiffuseLight(isotropic=by_month[:, 0], ground=by_month[:, 1], band=by_month[:, 2])
+
+
+def _cosine_directions(count: int) -> Floats:
+    """Directions over a hemisphere around +w, each with the same share of the irradiance of an even sky (Fibonacci's spiral on the disc)."""
+    i = np.arange(count)
+    radius = np.sqrt((i + 0.5) / count)
+    turn = i * np.pi * (3 - np.sqrt(5))
+    return np.column_stack([radius * np.cos(turn), radius * np.sin(turn), np.sqrt(1 - radius**2)])
+
+
+def _target(target: ArrayLike) -> Targets:
+    """Triangles or one convex polygon of a planar polygon (n, 3), its normal to the sky."""
+    outline = np.asarray(target, dtype=float)
+    if outline.ndim != 2 or outline.shape[1] != 3 or len(outline) < 3:
+        raise ValueError(f"a target is a polygon of shape (n, 3) with n of 3 or more, not {outline.shape}")
+    if not np.isfinite(outline).all():
+        raise ValueError("the target has a corner that is not a number")
+    normal = normal_of(outline)
+    if normal[2] < -1e-9:
+        outline, normal = outline[::-1], -normal
+    frame = Frame(outline.mean(axis=0), normal)
+    local = frame.into(outline)
+    size = float(np.ptp(local[:, :2], axis=0).max())
+    if np.abs(local[:, 2]).max() > 1e-3 * max(size, 1.0):
+        raise ValueError(f"the target is not planar: a corner lies {np.abs(local[:, 2]).max():.3f} m out of its plane")
+    polygon = shapely.Polygon(local[:, :2])
+    if not polygon.is_valid:
+        raise ValueError(f"the target crosses itself ({shapely.is_valid_reason(polygon)})")
+    if polygon.convex_hull.area - polygon.area < 1e-9 * polygon.area:
+        return Targets(frame, local[np.newaxis, :, :2])
+    triangles = [np.array(t.exterior.coords)[:3] for t in shapely.get_parts(shapely.constrained_delaunay_triangles(polygon))]
+    return Targets(frame, np.array([t if _turns_left(t) else t[::-1] for t in triangles]))
+
+
+def _turns_left(t: Floats) -> bool:
+    return bool((t[1, 0] - t[0, 0]) * (t[2, 1] - t[0, 1]) - (t[1, 1] - t[0, 1]) * (t[2, 0] - t[0, 0]) > 0)
+
+
+def _bodies(faces: Sequence[Face | Body | ArrayLike]) -> list[Body]:
+    bodies = []
+    for number, face in enumerate(faces):
+        if isinstance(face, Body):
+            bodies.append(face)
+            continue
+        outline = face.outline if isinstance(face, Face) else np.asarray(face, dtype=float)
+        if outline.ndim != 2 or outline.shape[1] != 3 or len(outline) < 3 or not np.isfinite(outline).all():
+            raise ValueError(f"face {number} is no polygon of shape (n, 3) with n of 3 or more")
+        ring = np.arange(len(outline), dtype=np.int64)
+        bodies.append(Body(f"face-{number}", "meshes", "", outline, np.zeros((0, 2), np.int64), (ring,), OPAQUE))
+    return bodies
+
+
+def shaded_fraction(
+    target: ArrayLike, faces: Sequence[Face | Body | ArrayLike], azimuth: ArrayLike, elevation: ArrayLike
+) -> Floats | float:
+    """Share of a planar polygon in the shade of faces, for directions of the sun.
+
+    Parameters
+    ----------
+    target : (n, 3)
+        Corners of a planar polygon, east, north and up [m]. Its normal is the one that points to the sky; of a vertical one, the
+        side from which its corners run counterclockwise.
+    faces : sequence of Face, Body or (n, 3)
+        What casts: planar polygons, seen from either side, or bodies of a scene.
+    azimuth, elevation : any shapes that broadcast
+        Of the sun [°], clockwise from north, and over the horizontal.
+
+    Returns
+    -------
+    float or ndarray
+        0..1 in the shape of azimuth and elevation; 0 where the sun is behind the target or below the horizontal.
+
+    Raises
+    ------
+    ValueError
+        If the target or a face is no planar polygon.
+
+    Notes
+    -----
+    Projection along the rays, clipped to the target (Sutherland and Hodgman 1974, Comm. ACM 17, 32-42); the area of several shadows
+    together by lines between their corners. What is within 0.1 mm of the target's plane casts nothing on it.
+    """
+    targets = _target(target)
+    casters = casters_of(_bodies(faces), targets.frame)
+    turn, rise = np.broadcast_arrays(np.radians(np.asarray(azimuth, dtype=float)), np.radians(np.asarray(elevation, dtype=float)))
+    directions = np.column_stack([np.cos(rise.ravel()) * np.sin(turn.ravel()), np.cos(rise.ravel()) * np.cos(turn.ravel()), np.sin(rise.ravel())])
+    light = beam_light(targets, casters, directions, np.zeros(len(directions), np.int64))
+    share = 1 - light @ (targets.areas / targets.areas.sum())
+    share = np.where(np.sin(rise.ravel()) > 0, np.clip(share, 0, 1), 0.0).reshape(turn.shape)
+    return float(share) if share.ndim == 0 else share
+
+
+def sky_access(target: ArrayLike, faces: Sequence[Face | Body | ArrayLike]) -> float:
+    """Share of the isotropic sky irradiance of a planar polygon that faces leave, 0..1; the mean over the polygon.
+
+    Parameters
+    ----------
+    target, faces
+        As for `shaded_fraction`.
+
+    Raises
+    ------
+    ValueError
+        If the target or a face is no planar polygon.
+    """
+    targets = _target(target)
+    found = diffuse_light(targets, casters_of(_bodies(faces), targets.frame), count=FINE_SKY_DIRECTIONS)
+    return float(found.isotropic[0] @ targets.areas / targets.areas.sum())

@@ -1,0 +1,449 @@
+"""Shadows of bodies on a plane: projected along the sun's rays, clipped to each target, and measured exactly.
+
+Everything here is in the plane's own coordinates: u and v in it, w out of it. A convex body's shadow is the hull of its projected
+corners, cut off where the body dips under the plane; of other bodies every face casts. One shadow on a target is measured by its own
+area; of several the union is integrated line by line between the corners of the clipped shadows, where their widths are straight.
+
+The loops are compiled; the first call of a process takes them from the disk, or compiles them.
+"""
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+ABOVE = 1e-4  # over the plane, from which something casts on it [m]
+GRAZING = 1e-5  # sine of the sun over the plane, below which there is no beam
+FEW = 1e-9  # of a target's area
+MOST_PAIRED = 8  # shadows on a target that are measured pair by pair
+PIECES = 6  # lines between two corners, for shadows that cross there
+
+
+@njit(cache=True, nogil=True)
+def _hull(x, y, count, hx, hy):  # type: ignore[no-untyped-def]
+    """Convex hull of points, counterclockwise; how many corners it has (Andrew's monotone chain)."""
+    for i in range(1, count):
+        a, b = x[i], y[i]
+        j = i - 1
+        while j >= 0 and (x[j] > a or (x[j] == a and y[j] > b)):
+            x[j + 1], y[j + 1] = x[j], y[j]
+            j -= 1
+        x[j + 1], y[j + 1] = a, b
+    k = 0
+    for i in range(count):
+        while k >= 2 and (hx[k - 1] - hx[k - 2]) * (y[i] - hy[k - 2]) - (hy[k - 1] - hy[k - 2]) * (x[i] - hx[k - 2]) <= 0:
+            k -= 1
+        hx[k], hy[k] = x[i], y[i]
+        k += 1
+    lower = k + 1
+    for i in range(count - 2, -1, -1):
+        while k >= lower and (hx[k - 1] - hx[k - 2]) * (y[i] - hy[k - 2]) - (hy[k - 1] - hy[k - 2]) * (x[i] - hx[k - 2]) <= 0:
+            k -= 1
+        hx[k], hy[k] = x[i], y[i]
+        k += 1
+    return k - 1
+
+
+@njit(cache=True, nogil=True)
+def _clip(px, py, start, count, target, which, corners, ax, ay, bx, by):  # type: ignore[no-untyped-def]
+    """A polygon inside a convex target, into ax and ay; how many corners are left (Sutherland and Hodgman)."""
+    for i in range(count):
+        ax[i], ay[i] = px[start + i], py[start + i]
+    n = count
+    for e in range(corners):
+        x0, y0 = target[which, e, 0], target[which, e, 1]
+        f = e + 1 if e + 1 < corners else 0
+        dx, dy = target[which, f, 0] - x0, target[which, f, 1] - y0
+        m = 0
+        sx, sy = ax[n - 1], ay[n - 1]
+        s = dx * (sy - y0) - dy * (sx - x0)
+        for i in range(n):
+            tx, ty = ax[i], ay[i]
+            t = dx * (ty - y0) - dy * (tx - x0)
+            if (s >= 0) != (t >= 0):
+                part = s / (s - t)
+                bx[m], by[m] = sx + part * (tx - sx), sy + part * (ty - sy)
+                m += 1
+            if t >= 0:
+                bx[m], by[m] = tx, ty
+                m += 1
+            sx, sy, s = tx, ty, t
+        n = m
+        if n < 3:
+            return 0
+        for i in range(n):
+            ax[i], ay[i] = bx[i], by[i]
+    return n
+
+
+@njit(cache=True, nogil=True)
+def _area(x, y, start, count):  # type: ignore[no-untyped-def]
+    total = 0.0
+    for i in range(count):
+        j = i + 1 if i + 1 < count else 0
+        total += x[start + i] * y[start + j] - x[start + j] * y[start + i]
+    return total / 2
+
+
+@njit(cache=True, nogil=True)
+def _line_light(v, x, y, starts, lights, number, us, ls):  # type: ignore[no-untyped-def]
+    """Light that is missing along one line across several clipped shadows, as a length."""
+    spans = 0
+    for p in range(number):
+        first = spans
+        lo, hi = starts[p], starts[p + 1]
+        j = hi - 1
+        for i in range(lo, hi):
+            if (y[i] > v) != (y[j] > v):
+                us[spans] = x[i] + (v - y[i]) / (y[j] - y[i]) * (x[j] - x[i])
+                ls[spans] = lights[p]
+                spans += 1
+            j = i
+        for a in range(first + 1, spans):  # pairs of crossings in order are the inside
+            key = us[a]
+            b = a - 1
+            while b >= first and us[b] > key:
+                us[b + 1] = us[b]
+                b -= 1
+            us[b + 1] = key
+    # Every crossing is the end of a piece on which the light is one number.
+    missing = 0.0
+    for a in range(0, spans):
+        at = us[a]
+        after = np.inf
+        for b in range(spans):
+            if us[b] > at and us[b] < after:
+                after = us[b]
+        is_first = True
+        for b in range(a):
+            if us[b] == at:
+                is_first = False
+                break
+        if not is_first or after == np.inf:
+            continue
+        middle = (at + after) / 2
+        light = 1.0
+        for b in range(0, spans - 1, 2):
+            if us[b] < middle and us[b + 1] > middle:
+                light *= ls[b]
+        missing += (after - at) * (1 - light)
+    return missing
+
+
+@njit(cache=True, nogil=True)
+def _cast(points, p0, p1, edges, e0, e1, su, sv, wx, wy):  # type: ignore[no-untyped-def]
+    """Projected corners of a convex body over the plane; how many."""
+    n = 0
+    for i in range(p0, p1):
+        w = points[i, 2]
+        if w > ABOVE:
+            wx[n], wy[n] = points[i, 0] - su * w, points[i, 1] - sv * w
+            n += 1
+    if n < p1 - p0:
+        for e in range(e0, e1):
+            a, b = p0 + edges[e, 0], p0 + edges[e, 1]
+            wa, wb = points[a, 2] - ABOVE, points[b, 2] - ABOVE
+            if (wa > 0) != (wb > 0):
+                part = wa / (wa - wb)
+                wx[n] = points[a, 0] + part * (points[b, 0] - points[a, 0])
+                wy[n] = points[a, 1] + part * (points[b, 1] - points[a, 1])
+                n += 1
+    return n
+
+
+@njit(cache=True, nogil=True)
+def _cast_ring(points, p0, ring, r0, r1, su, sv, wx, wy):  # type: ignore[no-untyped-def]
+    """The part of a face over the plane, projected; how many corners."""
+    n = 0
+    j = p0 + ring[r1 - 1]
+    for r in range(r0, r1):
+        i = p0 + ring[r]
+        wi, wj = points[i, 2] - ABOVE, points[j, 2] - ABOVE
+        if (wi > 0) != (wj > 0):
+            part = wj / (wj - wi)
+            wx[n] = points[j, 0] + part * (points[i, 0] - points[j, 0])
+            wy[n] = points[j, 1] + part * (points[i, 1] - points[j, 1])
+            n += 1
+        if wi > 0:
+            w = points[i, 2]
+            wx[n], wy[n] = points[i, 0] - su * w, points[i, 1] - sv * w
+            n += 1
+        j = i
+    return n
+
+
+@njit(cache=True, nogil=True)
+def _shadows(points, point_of, edges, edge_of, rings, ring_of, ring_of_body, light, state, su, sv, whole, px, py, starts, boxes, lights, hulls):  # type: ignore[no-untyped-def]
+    """The shadows of all bodies that reach the targets' common box; how many."""
+    number, used = 0, 0
+    wx, wy = np.empty(px.size), np.empty(px.size)
+    for b in range(point_of.size - 1):
+        through = light[b, state]
+        if through >= 1:
+            continue
+        first, last = ring_of_body[b], ring_of_body[b + 1]
+        is_convex = first == last
+        for k in range(first, max(last, first + 1)):
+            if is_convex:
+                n = _cast(points, point_of[b], point_of[b + 1], edges, edge_of[b], edge_of[b + 1], su, sv, wx, wy)
+            else:
+                n = _cast_ring(points, point_of[b], rings, ring_of[k], ring_of[k + 1], su, sv, wx, wy)
+            if n < 3:
+                continue
+            x0, x1, y0, y1 = np.inf, -np.inf, np.inf, -np.inf
+            for i in range(n):
+                x0, x1 = min(x0, wx[i]), max(x1, wx[i])
+                y0, y1 = min(y0, wy[i]), max(y1, wy[i])
+            if x0 >= whole[1] or x1 <= whole[0] or y0 >= whole[3] or y1 <= whole[2]:
+                continue
+            if is_convex:
+                n = _hull(wx, wy, n, px[used:], py[used:])
+                if n < 3:
+                    continue
+            else:
+                for i in range(n):
+                    px[used + i], py[used + i] = wx[i], wy[i]
+            used += n
+            boxes[number, 0], boxes[number, 1], boxes[number, 2], boxes[number, 3] = x0, x1, y0, y1
+            lights[number], hulls[number] = through, is_convex
+            number += 1
+            starts[number] = used
+    return number
+
+
+@njit(cache=True, nogil=True)
+def _paired(x, y, starts, lights, number, bx, by, us, vs, other, meetings):  # type: ignore[no-untyped-def]
+    """Area without light under convex clipped shadows of which no three meet; -1 where three may."""
+    missing = 0.0
+    for a in range(number):
+        meetings[a] = 0
+        missing += _area(x, y, starts[a], starts[a + 1] - starts[a]) * (1 - lights[a])
+        for b in range(a):
+            ax0, ax1, ay0, ay1 = np.inf, -np.inf, np.inf, -np.inf
+            for i in range(starts[a], starts[a + 1]):
+                ax0, ax1, ay0, ay1 = min(ax0, x[i]), max(ax1, x[i]), min(ay0, y[i]), max(ay1, y[i])
+            bx0, bx1, by0, by1 = np.inf, -np.inf, np.inf, -np.inf
+            for i in range(starts[b], starts[b + 1]):
+                bx0, bx1, by0, by1 = min(bx0, x[i]), max(bx1, x[i]), min(by0, y[i]), max(by1, y[i])
+            if ax0 >= bx1 or ax1 <= bx0 or ay0 >= by1 or ay1 <= by0:
+                continue
+            for i in range(starts[b], starts[b + 1]):
+                other[0, i - starts[b], 0], other[0, i - starts[b], 1] = x[i], y[i]
+            n = _clip(x, y, starts[a], starts[a + 1] - starts[a], other, 0, starts[b + 1] - starts[b], us, vs, bx, by)
+            if n < 3:
+                continue
+            both = _area(us, vs, 0, n)
+            if both <= 0:
+                continue
+            meetings[a] += 1
+            meetings[b] += 1
+            if meetings[a] > 1 or meetings[b] > 1:
+                return -1.0
+            missing -= both * (1 - lights[a]) * (1 - lights[b])
+    return missing
+
+
+@njit(cache=True, nogil=True)
+def _reach(px, py, start, end, low, high):  # type: ignore[no-untyped-def]
+    """How far a polygon reaches from left to right between two heights."""
+    u0, u1 = np.inf, -np.inf
+    j = end - 1
+    for i in range(start, end):
+        ya, yb = py[j], py[i]
+        if min(ya, yb) < high and max(ya, yb) > low:
+            xa, xb = px[j], px[i]
+            if ya != yb:
+                slope = (xb - xa) / (yb - ya)
+                if ya < low:
+                    xa, ya = xa + slope * (low - ya), low
+                elif ya > high:
+                    xa, ya = xa + slope * (high - ya), high
+                if yb < low:
+                    xb = xa + slope * (low - ya)
+                elif yb > high:
+                    xb = xa + slope * (high - ya)
+            u0, u1 = min(u0, xa, xb), max(u1, xa, xb)
+        j = i
+    return u0, u1
+
+
+@njit(cache=True, nogil=True)
+def _inside(px, py, start, end, low, high):  # type: ignore[no-untyped-def]
+    """From where to where a convex polygon covers every height between two that both cross it."""
+    u0, u1 = -np.inf, np.inf
+    for k in range(2):
+        v = low if k == 0 else high
+        a, b = np.inf, -np.inf
+        j = end - 1
+        for i in range(start, end):
+            if (py[i] > v) != (py[j] > v):
+                u = px[i] + (v - py[i]) / (py[j] - py[i]) * (px[j] - px[i])
+                a, b = min(a, u), max(b, u)
+            j = i
+        u0, u1 = max(u0, a), min(u1, b)
+    return u0, u1
+
+
+@njit(cache=True, nogil=True)
+def _through(targets, t, corners, area, px, py, starts, lights, hulls, near, some, cx, cy, ax, ay, bx, by, clips, clip_lights, vs, us, ls, other, meetings):  # type: ignore[no-untyped-def]
+    """Share of the light that reaches a target, 0..1."""
+    kept, used = 0, 0
+    alone = 0.0
+    are_hulls = True
+    for q in range(some):
+        p = near[q]
+        n = _clip(px, py, starts[p], starts[p + 1] - starts[p], targets, t, corners, ax, ay, bx, by)
+        if n < 3:
+            continue
+        covered = abs(_area(ax, ay, 0, n))
+        if covered <= FEW * area:
+            continue
+        if lights[p] <= 0 and covered >= (1 - FEW) * area:
+            return 0.0
+        for i in range(n):
+            cx[used + i], cy[used + i] = ax[i], ay[i]
+        used += n
+        clip_lights[kept] = lights[p]
+        are_hulls = are_hulls and hulls[p]
+        kept += 1
+        clips[kept] = used
+        alone = covered * (1 - lights[p])
+    if kept == 0:
+        return 1.0
+    if kept == 1:
+        return max(1 - alone / area, 0.0)
+    if are_hulls and kept <= MOST_PAIRED:
+        missing = _paired(cx, cy, clips, clip_lights, kept, bx, by, us, vs, other, meetings)
+        if missing >= 0:
+            return min(max(1 - missing / area, 0.0), 1.0)
+    lines = min(used, vs.size)
+    for i in range(lines):
+        at = cy[i]
+        j = i - 1
+        while j >= 0 and vs[j] > at:
+            vs[j + 1] = vs[j]
+            j -= 1
+        vs[j + 1] = at
+    missing = 0.0
+    for i in range(lines - 1):
+        gap = vs[i + 1] - vs[i]
+        if gap <= 1e-12:
+            continue
+        for k in range(PIECES):
+            v = vs[i] + gap * (k + 0.5) / PIECES
+            missing += _line_light(v, cx, cy, clips, clip_lights, kept, us, ls) * gap / PIECES
+    return min(max(1 - missing / area, 0.0), 1.0)
+
+
+@njit(cache=True, nogil=True)
+def light_through(targets, corners, areas, boxes_of, order, row_of, row_ends, points, point_of, edges, edge_of, rings, ring_of, ring_of_body, light, states, sun, wanted, out, first_direction, last_direction):  # type: ignore[no-untyped-def]
+    """Share of the light from each direction that reaches each target, into `out` (directions, targets).
+
+    `wanted` (directions, targets) says which are asked for; with no row, all are. One call does some of the directions.
+    """
+    count, largest = targets.shape[0], 64
+    for b in range(point_of.size - 1):
+        largest += 2 * (point_of[b + 1] - point_of[b]) + (edge_of[b + 1] - edge_of[b])
+    for k in range(ring_of.size - 1):
+        largest += 2 * (ring_of[k + 1] - ring_of[k])
+    most = point_of.size + ring_of.size + 2
+    every = np.empty(4)
+    every[0], every[1], every[2], every[3] = boxes_of[:, 0].min(), boxes_of[:, 1].max(), boxes_of[:, 2].min(), boxes_of[:, 3].max()
+    for d in range(first_direction, last_direction):
+        if sun[d, 2] <= GRAZING:
+            continue
+        whole = every.copy()
+        if wanted.shape[0]:
+            x0, x1, y0, y1 = np.inf, -np.inf, np.inf, -np.inf
+            for t in range(count):
+                if wanted[d, t]:
+                    x0, x1 = min(x0, boxes_of[t, 0]), max(x1, boxes_of[t, 1])
+                    y0, y1 = min(y0, boxes_of[t, 2]), max(y1, boxes_of[t, 3])
+            if x0 > x1:
+                continue
+            whole[0], whole[1], whole[2], whole[3] = x0, x1, y0, y1
+        px, py = np.empty(largest), np.empty(largest)
+        starts = np.zeros(most, dtype=np.int64)
+        boxes, lights, hulls = np.empty((most, 4)), np.empty(most), np.empty(most, dtype=np.bool_)
+        number = _shadows(
+            points, point_of, edges, edge_of, rings, ring_of, ring_of_body, light, states[d],
+            sun[d, 0] / sun[d, 2], sun[d, 1] / sun[d, 2], whole, px, py, starts, boxes, lights, hulls,
+        )  # fmt: skip
+        if number == 0:
+            for t in range(count):
+                if wanted.shape[0] == 0 or wanted[d, t]:
+                    out[d, t] = 1.0
+            continue
+        biggest = 0
+        for p in range(number):
+            biggest = max(biggest, starts[p + 1] - starts[p])
+        size = 4 * biggest + 4 * targets.shape[1] + 16
+        ax, ay, bx, by = np.empty(size), np.empty(size), np.empty(size), np.empty(size)
+        space = 2 * starts[number] + 8 * number + 64
+        cx, cy, vs = np.empty(space), np.empty(space), np.empty(space)
+        clips, clip_lights = np.zeros(number + 2, dtype=np.int64), np.empty(number + 2)
+        us, ls, other = np.empty(space + 2), np.empty(space + 2), np.empty((1, space + 2, 2))
+        near, left, right, some_near = np.empty(number, np.int64), np.empty(number), np.empty(number), np.empty(number, np.int64)
+        dark, meetings = np.empty((number, 2)), np.empty(MOST_PAIRED, np.int64)
+        for r in range(row_of.size - 1):
+            low, high = row_ends[r, 0], row_ends[r, 1]
+            some = 0
+            for p in range(number):
+                if boxes[p, 2] >= high or boxes[p, 3] <= low:
+                    continue
+                u0, u1 = _reach(px, py, starts[p], starts[p + 1], low, high)
+                if u0 < u1:
+                    near[some], left[some], right[some] = p, u0, u1
+                    dark[some, 0], dark[some, 1] = np.inf, -np.inf
+                    if hulls[p] and lights[p] <= 0 and boxes[p, 2] < low and boxes[p, 3] > high:
+                        dark[some, 0], dark[some, 1] = _inside(px, py, starts[p], starts[p + 1], low, high)
+                    some += 1
+            for k in range(row_of[r], row_of[r + 1]):
+                t = order[k]
+                if wanted.shape[0] and not wanted[d, t]:
+                    continue
+                few, is_dark = 0, False
+                for q in range(some):
+                    if left[q] < boxes_of[t, 1] and right[q] > boxes_of[t, 0]:
+                        some_near[few] = near[q]
+                        few += 1
+                        if dark[q, 0] <= boxes_of[t, 0] and dark[q, 1] >= boxes_of[t, 1]:
+                            is_dark = True
+                            break
+                if is_dark:
+                    out[d, t] = 0.0
+                    continue
+                out[d, t] = 1.0 if few == 0 else _through(
+                    targets, t, corners[t], areas[t], px, py, starts, lights, hulls, some_near, few,
+                    cx, cy, ax, ay, bx, by, clips, clip_lights, vs, us, ls, other, meetings,
+                )  # fmt: skip
+
+
+@njit(cache=True, nogil=True)
+def reached(boxes_of, points, point_of, edges, edge_of, rings, ring_of, ring_of_body, sun, out, first_direction, last_direction):  # type: ignore[no-untyped-def]
+    """Mark in `out` (directions, targets) the targets whose box the shadow of any of the bodies meets."""
+    count, largest = boxes_of.shape[0], 64
+    for b in range(point_of.size - 1):
+        largest += 2 * (point_of[b + 1] - point_of[b]) + (edge_of[b + 1] - edge_of[b])
+    for d in range(first_direction, last_direction):
+        if sun[d, 2] <= GRAZING:
+            continue
+        su, sv = sun[d, 0] / sun[d, 2], sun[d, 1] / sun[d, 2]
+        wx, wy = np.empty(largest), np.empty(largest)
+        for b in range(point_of.size - 1):
+            x0, x1, y0, y1 = np.inf, -np.inf, np.inf, -np.inf
+            first, last = ring_of_body[b], ring_of_body[b + 1]
+            for k in range(first, max(last, first + 1)):
+                if first == last:
+                    n = _cast(points, point_of[b], point_of[b + 1], edges, edge_of[b], edge_of[b + 1], su, sv, wx, wy)
+                else:
+                    n = _cast_ring(points, point_of[b], rings, ring_of[k], ring_of[k + 1], su, sv, wx, wy)
+                for i in range(n):
+                    x0, x1 = min(x0, wx[i]), max(x1, wx[i])
+                    y0, y1 = min(y0, wy[i]), max(y1, wy[i])
+            if x0 >= x1:
+                continue
+            for t in range(count):
+                if not (x0 >= boxes_of[t, 1] or x1 <= boxes_of[t, 0] or y0 >= boxes_of[t, 3] or y1 <= boxes_of[t, 2]):
+                    out[d, t] = True
