@@ -4,6 +4,7 @@ The kernels release the interpreter's lock, so plain threads serve; the compiler
 at once, which a server does.
 """
 
+import itertools
 import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
@@ -29,6 +30,6 @@ def in_chunks(work: Callable[[int, int], object], count: int) -> None:
         return
     parts = min(4 * _cores(), count // (SMALL // 4))
     ends = [count * k // parts for k in range(parts + 1)]
-    futures = [_pool().submit(work, start, end) for start, end in zip(ends, ends[1:], strict=False)]
+    futures = [_pool().submit(work, start, end) for start, end in itertools.pairwise(ends)]
     for future in futures:
         future.result()

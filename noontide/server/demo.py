@@ -3,6 +3,8 @@
 from collections.abc import Iterator
 
 from noontide.core.design import merge_patch
+from noontide.parts import built_in_parts
+from noontide.server.demo_scenes import ALDERMOOR_SCENE, SALTWICK_SCENE, WEIR_SCENE, with_modules
 from noontide.server.places.finding import time_zone_at
 from noontide.server.projects.evaluator import evaluator
 from noontide.server.projects.models import Project
@@ -209,14 +211,24 @@ def load_demo() -> Iterator[str]:
             "Weir Cottage",
             "The Larks",
             "A hipped roof, a tree and a neighbour: is it worth it at all?",
-            (WEIR, merge_patch(WEIR, WEIR_BOTH), merge_patch(merge_patch(WEIR, WEIR_BOTH), WEIR_MICRO)),
+            (
+                WEIR,
+                merge_patch(WEIR, WEIR_BOTH),
+                merge_patch(merge_patch(WEIR, WEIR_BOTH), WEIR_MICRO),
+                _on_scene(WEIR, WEIR_SCENE),
+            ),
         ),
-        ("Saltwick Hut", "Saltwick Marine Station", "A field station on the coast, far from any grid", (SALTWICK,)),
+        (
+            "Saltwick Hut",
+            "Saltwick Marine Station",
+            "A field station on the coast, far from any grid",
+            (SALTWICK, _on_scene(SALTWICK, SALTWICK_SCENE)),
+        ),
         (
             "Aldermoor Dairy",
             "Aldermoor Dairy",
             "A cheese dairy in hill country, with a ridge to the east",
-            (ALDERMOOR, both, merge_patch(both, ALL_PITCHES)),
+            (ALDERMOOR, both, merge_patch(both, ALL_PITCHES), _on_scene(both, ALDERMOOR_SCENE)),
         ),
     ):
         if Project.objects.filter(name=name, deleted=None).exists():
@@ -229,6 +241,10 @@ def load_demo() -> Iterator[str]:
         for scheme in project.schemes.select_related("head"):
             evaluator.ask(scheme.head.document, scheme.pk, patience=60)
         yield f"{name} is loaded, with {len(documents)} scheme{'s' if len(documents) > 1 else ''}."
+
+
+def _on_scene(document: dict, scene: dict) -> dict:
+    return with_modules(merge_patch(document, scene), built_in_parts())
 
 
 def _with_weather(document: dict) -> dict:

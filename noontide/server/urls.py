@@ -28,6 +28,7 @@ from noontide.server.places.views import PlaceAtView, PlacesView, PlacesWithinVi
 from noontide.server.problems import as_response, bad_request, server_error
 from noontide.server.projects import circuit_views as circuits
 from noontide.server.projects import project_views as projects
+from noontide.server.projects import scene_views as scenes
 from noontide.server.projects import scheme_views as schemes
 from noontide.server.projects.events import events
 from noontide.server.weather_library import views as weather
@@ -100,6 +101,11 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/diagram", circuits.DiagramView.as_view()),
     path("api/schemes/<key:scheme_id>/string-sheet", circuits.StringSheetView.as_view()),
     path("api/schemes/<key:scheme_id>/bill", circuits.BillView.as_view()),
+    path("api/schemes/<key:scheme_id>/scene", scenes.SceneView.as_view()),
+    path("api/schemes/<key:scheme_id>/shade", scenes.ShadeView.as_view()),
+    path("api/schemes/<key:scheme_id>/fill", scenes.FillView.as_view()),
+    path("api/schemes/<key:scheme_id>/obstacle-costs", scenes.SceneObstaclesView.as_view()),
+    path("api/schemes/<key:scheme_id>/plan/<slug:format>", scenes.SceneFileView.as_view()),
     path("api/schemes/<key:scheme_id>/events", events),
     path("api/estimate", projects.EstimateView.as_view()),
     path("api/figures", projects.FiguresView.as_view()),

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from noontide.core.design import Design, freeze
-from noontide.core.simulation import StageCache, simulate
+from noontide.core.simulation import StageCache, near_shade, simulate
 from noontide.core.simulation.cache import key_of
 from noontide.core.weather.year import FILLED
 from noontide.parts import built_in_parts
@@ -112,6 +112,48 @@ BY_HAND = {
     },
 }
 
+# A design of its own with a scene: what stands there, and modules on two of its faces.
+SCENE = {
+    "name": "Scene",
+    "site": {"name": "Somewhere", "latitude": 43.62, "longitude": 11.31, "horizon": [{"azimuth": 90, "elevation": 6}, {"azimuth": 200, "elevation": 2}]},
+    "weather": {"digest": WEATHER.digest, "title": "Year"},
+    "scene": {
+        "buildings": {
+            "barn": {
+                "name": "Barn", "x": 1, "y": 2, "azimuth": 185, "length": 12, "width": 9, "eave": 4, "gable": {"pitch": 25, "back_pitch": 30},
+                "dormers": {"d": {"x": 3, "y": -3, "width": 1.5, "height": 1.1, "pitch": 20}},
+            },
+            "store": {"name": "Store", "x": 0, "y": -16, "length": 12, "width": 10, "eave": 3, "flat": {"parapet": 0.5, "thickness": 0.3}},
+        },
+        "chimneys": {"flue": {"name": "Flue", "on": "barn", "x": -1, "y": -2, "length": 0.7, "width": 0.6, "height": 1.5, "azimuth": 180}},
+        "pipes": {"vent": {"name": "Vent", "on": "store", "x": 1, "y": 1, "diameter": 0.3, "height": 1}},
+        "silos": {"silo": {"name": "Silo", "x": 9, "y": -8, "diameter": 3, "height": 9, "cone": 1}},
+        "walls": {"fence": {"name": "Fence", "x": 0, "y": -9, "azimuth": 180, "length": 8, "height": 5, "thickness": 0.1, "light": 0.4}},
+        "poles": {"mast": {"name": "Mast", "x": -7, "y": -8, "diameter": 0.4, "height": 12, "base": 0.5}},
+        "trees": {
+            "oak": {
+                "name": "Oak", "x": -9, "y": -9, "height": 9, "crown": "ellipsoid", "diameter": 6, "trunk": 2, "trunk_diameter": 0.5, "is_evergreen": False,
+                "light_in_leaf": 0.2, "light_bare": 0.7, "leaf_out": 4, "leaf_fall": 11, "growth": 0.2,
+            },
+        },
+        "years_ahead": 2,
+    },
+    "surfaces": {
+        "south": {"face": "barn/roof-1", "mounting": "roof, flush", "albedo": 0.3, "layout": {"modules": {f"m{k}": {"u": 0.5 + 1.2 * (k % 8), "v": 0.4 + 1.8 * (k // 8), "is_landscape": False} for k in range(16)}}},
+        "flat": {"face": "store/roof", "mounting": "open rack", "layout": {
+            "module": "veltrane-430", "orientation": "landscape", "gap": 0.03, "rule_set": "plain", "setbacks": {"step": 0.3}, "edges": {"2": 0.5}, "most": 12,
+            "keep_outs": {"walk": {"name": "Walkway", "u": 8, "v": 8, "length": 2, "width": 0.6}}, "racks": {"tilt": 12, "azimuth": 170, "pitch": 2, "height": 0.2},
+            "modules": {f"r{k}": {"u": 0.6 + 1.8 * (k % 4), "v": 0.6 + 2.0 * (k // 4), "is_landscape": True} for k in range(12)},
+        }},
+    },
+    "inverters": {"main": {"model": "hexley-20"}},
+    "subarrays": {
+        "a": {"surface": "south", "module": "veltrane-430", "modules_per_string": 8, "strings": 2, "inverter": "main", "tracker": 1},
+        "b": {"surface": "flat", "module": "veltrane-430", "modules_per_string": 12, "inverter": "main", "tracker": 2, "plan": [[f"r{k}" for k in range(12)]]},
+    },
+}  # fmt: skip
+SCENE_DOCUMENT = freeze(SCENE, PARTS)
+
 # Leaves that are for people alone.
 WORDS = {"name", "title", "maker", "source", "date", "year", "id", "digest", "time_zone", "format"}
 OTHERS = {
@@ -133,10 +175,10 @@ def leaves(value, path=()):
         yield path
 
 
-def changed(path) -> list[Design]:
+def changed(path, whole=DOCUMENT) -> list[Design]:
     """Valid designs in which the leaf alone is another; several trials, since a value may be at the end of its range."""
     found = []
-    old = DOCUMENT
+    old = whole
     for step in path:
         old = old[step]
     if isinstance(old, bool):
@@ -146,7 +188,7 @@ def changed(path) -> list[Design]:
     else:
         trials = [old + 1, old - 1] if isinstance(old, int) else [old * 1.004, old * 0.996, old + 0.5, old - 0.5]
     for new in trials:
-        document = copy.deepcopy(DOCUMENT)
+        document = copy.deepcopy(whole)
         at = document
         for step in path[:-1]:
             at = at[step]
@@ -177,7 +219,7 @@ EVERY = [path for path in leaves(DOCUMENT) if path[-1] not in WORDS]
 def test_the_whole_design_has_every_leaf_of_the_schema():
     """A field that is added to the design must be added to the document above, or this test does not look at it."""
     schema = Design.model_json_schema()["$defs"]
-    present = {str(step) for document in (DOCUMENT, BY_HAND) for path in leaves(document) for step in path}
+    present = {str(step) for document in (DOCUMENT, BY_HAND, SCENE_DOCUMENT) for path in leaves(document) for step in path}
     for name in (
         "Site",
         "WeatherReference",
@@ -207,6 +249,9 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         "PlanPicture",
         "ShadeTable",
         "TiltChange",
+        "Layout",
+        "PlacedModule",
+        "Racks",
     ):
         assert set(schema[name]["properties"]) <= present, name
 
@@ -223,6 +268,36 @@ def test_a_changed_leaf_gives_the_same_with_a_warm_cache_as_cold(warm, path):
     cold = outcome(designs[0], None)
     assert outcome(designs[0], warm) == cold
     MOVED.append(cold != outcome(Design.read(DOCUMENT), warm))
+
+
+@pytest.fixture(scope="module")
+def warm_scene():
+    cache = StageCache()
+    outcome(Design.read(SCENE_DOCUMENT), cache)
+    return cache
+
+
+ON_SCENE = [
+    p
+    for p in leaves({k: SCENE_DOCUMENT[k] for k in ("scene", "surfaces", "subarrays")})
+    if p[-1] not in WORDS and (len(p) < 5 or p[3] != "modules" or p[4] in ("m3", "r5"))
+]
+
+
+@pytest.mark.parametrize(
+    "path",
+    [
+        pytest.param(path, id="/".join(map(str, path)), marks=[pytest.mark.slow] if i % 4 else [])
+        for i, path in enumerate(ON_SCENE)
+    ],
+)
+def test_a_changed_leaf_of_the_scene_gives_the_same_with_a_warm_cache_as_cold(warm_scene, path):
+    designs = changed(path, SCENE_DOCUMENT)
+    if not designs:
+        pytest.skip("no other value is valid by itself")
+    warm_outcome = outcome(designs[0], warm_scene)
+    near_shade._beams._kept.clear()
+    assert warm_outcome == outcome(designs[0], None)
 
 
 @pytest.mark.parametrize("kind", BY_HAND)

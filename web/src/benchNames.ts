@@ -1,11 +1,12 @@
 /** The benches in the order of the work, with the names that their tabs, links and headings bear. */
-export const BENCHES = ['site', 'weather', 'sky', 'surfaces', 'circuits', 'losses', 'hours'] as const
+export const BENCHES = ['site', 'weather', 'sky', 'surfaces', 'scene', 'circuits', 'losses', 'hours'] as const
 export type BenchName = (typeof BENCHES)[number]
 export const BENCH_TITLES: Record<BenchName, string> = {
   site: 'Site',
   weather: 'Weather',
   sky: 'Sky',
   surfaces: 'Surfaces',
+  scene: 'Scene',
   circuits: 'Circuits',
   losses: 'Losses',
   hours: 'Hours',

@@ -10,6 +10,8 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
+from noontide.core.brief.runs import Run, count_of, link_run, listed, orientation_words, text_run, value_run
+from noontide.core.brief.scene import scene_runs
 from noontide.core.calendar import MONTHS
 from noontide.core.design.circuits import SubArray
 from noontide.core.design.document import Design, Surface
@@ -21,24 +23,10 @@ COMPASS = ("north", "north-east", "east", "south-east", "south", "south-west", "
 POINTS = ("N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "SW", "WSW", "W", "WNW", "NW", "NNW")
 
 
-class Run(BaseModel):
-    """A piece of a paragraph."""
-
-    kind: Literal["text", "value", "words", "choice", "part", "figure", "link"]
-    text: str = ""  # as it reads; of a value the number as it stands in the design
-    pointer: str = ""  # of a value, a choice or a part
-    pointers: list[str] = []  # of a part that is used in several places
-    label: str = ""  # for a screen reader
-    part: Literal["", "module", "inverter"] = ""
-    figure: str = ""  # key of the figure or working that it opens
-    bench: str = ""
-    surface: str = ""  # that a link picks
-
-
 class Paragraph(BaseModel):
     """One paragraph of the Brief, for one bench."""
 
-    bench: Literal["site", "weather", "sky", "surfaces", "circuits", "losses"]
+    bench: Literal["site", "weather", "sky", "surfaces", "scene", "circuits", "losses"]
     runs: list[Run]
 
 
@@ -60,45 +48,22 @@ def paragraphs(design: Design, results: Results | None, weather: Weather | None)
         Paragraph(bench="site", runs=_site(design)),
         Paragraph(bench="weather", runs=_weather(design, results, weather)),
         Paragraph(bench="sky", runs=_sky(design, results)),
+        Paragraph(bench="scene", runs=scene_runs(design)),
         Paragraph(bench="surfaces", runs=_surfaces(design)),
         Paragraph(bench="circuits", runs=_circuits(design, results)),
         Paragraph(bench="losses", runs=_losses(design)),
     ]
 
 
-def orientation_words(azimuth: float) -> str:
-    """An azimuth in words: `S 12° W`, from the nearer of north and south."""
-    a = azimuth % 360
-    from_north = min(a, 360 - a) <= 90
-    pole = "N" if from_north else "S"
-    off = min(a, 360 - a) if from_north else abs(a - 180)
-    if off < 0.05:
-        return pole
-    side = "E" if a < 180 else "W"
-    return side if abs(off - 90) < 0.05 else f"{pole} {off:g}° {side}"
-
-
-def _text(text: str) -> Run:
-    return Run(kind="text", text=text)
-
-
-def _value(pointer: str, value: float, label: str) -> Run:
-    return Run(kind="value", text=f"{value:g}", pointer=pointer, label=label)
-
-
-def _link(text: str, bench: str, surface: str = "") -> Run:
-    return Run(kind="link", text=text, bench=bench, surface=surface)
-
-
 def _site(design: Design) -> list[Run]:
     site = design.site
     place = f"{abs(site.latitude):.2f}° {'N' if site.latitude >= 0 else 'S'}, {abs(site.longitude):.2f}° {'E' if site.longitude >= 0 else 'W'}"
     return [
-        _text(f"{site.name or 'A site'} at "),
-        _link(place, "site"),
-        _text(", elevation "),
-        _value("/site/elevation", site.elevation, "Elevation of the site"),
-        _text("."),
+        text_run(f"{site.name or 'A site'} at "),
+        link_run(place, "site"),
+        text_run(", elevation "),
+        value_run("/site/elevation", site.elevation, "Elevation of the site"),
+        text_run("."),
     ]
 
 
@@ -111,33 +76,33 @@ def _sky(design: Design, results: Results | None) -> list[Run]:
     if by_hand:
         how = "measured on site" if by_hand.is_measured else "estimated from afar"
         if site.shade_factor:
-            factor = _value("/site/shade_factor/factor", site.shade_factor.factor, "Shade factor")
+            factor = value_run("/site/shade_factor/factor", site.shade_factor.factor, "Shade factor")
             return [
-                _text("A "),
-                _link("shade factor", "sky"),
-                _text(" of "),
+                text_run("A "),
+                link_run("shade factor", "sky"),
+                text_run(" of "),
                 factor,
-                _text(f", {how}, in place of horizon and obstacles."),
+                text_run(f", {how}, in place of horizon and obstacles."),
             ]
-        runs = [_text("A "), _link("table of solar access", "sky"), _text(f", {how}, in place of horizon and obstacles")]
-        return [*runs, _text("; it takes "), blocks, _text(" of the light.")] if results else [*runs, _text(".")]
+        runs = [text_run("A "), link_run("table of solar access", "sky"), text_run(f", {how}, in place of horizon and obstacles")]
+        return [*runs, text_run("; it takes "), blocks, text_run(" of the light.")] if results else [*runs, text_run(".")]
     top = max(site.horizon, key=lambda p: p.elevation, default=None)
     runs = []
     if top is not None and top.elevation > 0:
         runs = [
-            _text("The "),
-            _link("horizon", "sky"),
-            _text(f" rises to {top.elevation:g}° in the {COMPASS[round(top.azimuth / 45) % 8]}"),
+            text_run("The "),
+            link_run("horizon", "sky"),
+            text_run(f" rises to {top.elevation:g}° in the {COMPASS[round(top.azimuth / 45) % 8]}"),
         ]
     if site.obstacles:
         names = [obstacle.name or key for key, obstacle in site.obstacles.items()]
-        shown = _listed(names) if len(names) < FOLD_FROM else f"{len(names)} obstacles"
-        runs += [_text("; in front of it: " if runs else "In front of the sky: "), _link(shown, "sky")]
+        shown = listed(names) if len(names) < FOLD_FROM else f"{len(names)} obstacles"
+        runs += [text_run("; in front of it: " if runs else "In front of the sky: "), link_run(shown, "sky")]
     if not runs:
-        return [_text("No "), _link("horizon", "sky"), _text(" obstructions.")]
+        return [text_run("No "), link_run("horizon", "sky"), text_run(" obstructions.")]
     if results is None:
-        return [*runs, _text(".")]
-    return [*runs, _text(". Together they block " if site.obstacles else " and blocks "), blocks, _text(" of the light.")]
+        return [*runs, text_run(".")]
+    return [*runs, text_run(". Together they block " if site.obstacles else " and blocks "), blocks, text_run(" of the light.")]
 
 
 _ADJUSTED = {
@@ -151,19 +116,21 @@ _ADJUSTED = {
 
 def _weather(design: Design, results: Results | None, weather: Weather | None) -> list[Run]:
     if weather is None:
-        return [_link("Choose a weather year…", "weather")]
+        return [link_run("Choose a weather year…", "weather")]
     span = f"{weather['lowest']:.0f}\u00a0°C to {weather['highest']:.0f}\u00a0°C".replace("-", "\u2212")
     steps = [words for key, words in _ADJUSTED.items() if (step := getattr(design.weather, key, None)) is not None and step.is_on]
     annual = results.annual.horizontal_irradiation if steps and results is not None else weather["annual_ghi"]
     return [
-        _link(weather["title"], "weather"),
-        _text(f": {annual:,.0f}\u00a0kWh/m² a year on the horizontal, {span}{f'; adjusted: {_listed(steps)}' if steps else ''}."),
+        link_run(weather["title"], "weather"),
+        text_run(
+            f": {annual:,.0f}\u00a0kWh/m² a year on the horizontal, {span}{f'; adjusted: {listed(steps)}' if steps else ''}."
+        ),
     ]
 
 
 def _surfaces(design: Design) -> list[Run]:
     if not design.surfaces:
-        return [_link("Add a surface…", "surfaces")]
+        return [link_run("Add a surface…", "surfaces")]
     modules: dict[str, int] = defaultdict(int)
     for s in design.subarrays.values():
         modules[s.surface] += s.modules_per_string * s.strings * design.inverters[s.inverter].count
@@ -173,18 +140,18 @@ def _surfaces(design: Design) -> list[Run]:
     for key, surface in design.surfaces.items():
         name, count = surface.name or key, modules[key]
         runs += [
-            _text("On the " if count else "The "),
-            _link(name, "surfaces", key),
-            _text(" ("),
+            text_run("On the " if count else "The "),
+            link_run(name, "surfaces", key),
+            text_run(" ("),
             *_stance(key, surface, name),
         ]
         if surface.rows:
             runs += [
-                _text(", rows "),
-                _value(f"/surfaces/{key}/rows/pitch", surface.rows.pitch, f"Row pitch of {name}"),
-                _text(" apart"),
+                text_run(", rows "),
+                value_run(f"/surfaces/{key}/rows/pitch", surface.rows.pitch, f"Row pitch of {name}"),
+                text_run(" apart"),
             ]
-        runs.append(_text(f") {_count(count, 'module')}. " if count else ") has no modules yet. "))
+        runs.append(text_run(f") {count_of(count, 'module')}. " if count else ") has no modules yet. "))
     return runs
 
 
@@ -192,29 +159,35 @@ def _stance(key: str, surface: Surface, name: str) -> list[Run]:
     """How a surface stands or moves."""
     at = f"/surfaces/{key}"
     azimuth = [
-        _value(f"{at}/azimuth", surface.azimuth, f"Azimuth of {name}"),
+        value_run(f"{at}/azimuth", surface.azimuth, f"Azimuth of {name}"),
         Run(kind="words", text=orientation_words(surface.azimuth), pointer=f"{at}/azimuth"),
     ]
     if turns := surface.tracking:
-        up_to = _value(f"{at}/tracking/maximum", turns.maximum, f"Maximum rotation of {name}")
-        runs = [_text(f"turning about {axis_words(turns.axis_azimuth)}")]
+        up_to = value_run(f"{at}/tracking/maximum", turns.maximum, f"Maximum rotation of {name}")
+        runs = [text_run(f"turning about {axis_words(turns.axis_azimuth)}")]
         if turns.axis_tilt:
-            runs += [_text(" tilted "), _value(f"{at}/tracking/axis_tilt", turns.axis_tilt, f"Axis tilt of {name}")]
-        runs += [_text(" up to ±"), up_to]
-        return [*runs, _text(", backtracking")] if turns.backtracking and surface.rows else runs
+            runs += [text_run(" tilted "), value_run(f"{at}/tracking/axis_tilt", turns.axis_tilt, f"Axis tilt of {name}")]
+        runs += [text_run(" up to ±"), up_to]
+        return [*runs, text_run(", backtracking")] if turns.backtracking and surface.rows else runs
     if faces := surface.two_axis_tracking:
-        up_to = _value(f"{at}/two_axis_tracking/maximum_tilt", faces.maximum_tilt, f"Maximum tilt of {name}")
-        return [_text("following the sun on two axes, tilt up to "), up_to]
+        up_to = value_run(f"{at}/two_axis_tracking/maximum_tilt", faces.maximum_tilt, f"Maximum tilt of {name}")
+        return [text_run("following the sun on two axes, tilt up to "), up_to]
     if seasonal := surface.seasonal_tilt:
-        runs = [_text("tilted by hand: ")]
+        runs = [text_run("tilted by hand: ")]
         changes = sorted(seasonal.changes.items(), key=lambda item: (item[1].month, item[1].day))
         for i, (change, to) in enumerate(changes):
-            tilt = _value(
+            tilt = value_run(
                 f"{at}/seasonal_tilt/changes/{change}/tilt", to.tilt, f"Tilt of {name} from {to.day} {MONTHS[to.month - 1]}"
             )
-            runs += [_text(", " if i else ""), tilt, _text(f" from {to.day} {MONTHS[to.month - 1]}")]
-        return [*runs, _text("; azimuth "), *azimuth]
-    return [_text("tilt "), _value(f"{at}/tilt", surface.tilt, f"Tilt of {name}"), _text(", azimuth "), *azimuth]
+            runs += [text_run(", " if i else ""), tilt, text_run(f" from {to.day} {MONTHS[to.month - 1]}")]
+        return [*runs, text_run("; azimuth "), *azimuth]
+    if surface.face is not None:
+        return [
+            text_run(
+                f"tilt {surface.tilt:g}°, azimuth {round(surface.azimuth, 1):g}°, {orientation_words(round(surface.azimuth, 1))}"
+            )
+        ]
+    return [text_run("tilt "), value_run(f"{at}/tilt", surface.tilt, f"Tilt of {name}"), text_run(", azimuth "), *azimuth]
 
 
 def axis_words(azimuth: float) -> str:
@@ -237,11 +210,11 @@ def _folded_surfaces(surfaces: dict[str, Surface], modules: dict[str, int]) -> l
         rest = f" and {len(keys) - 1} more" if len(keys) > 1 else ""
         span = f"{_tilt_span(surfaces, keys)}, " if moves.startswith("facing") else ""
         words = f"{rest}, {span}{moves}{', in rows' if has_rows else ''}: "
-        runs += [_link(first, "surfaces", keys[0]), _text(f"{words}{_carried(modules, keys)}. ")]
+        runs += [link_run(first, "surfaces", keys[0]), text_run(f"{words}{_carried(modules, keys)}. ")]
     others = [key for _, keys in largest[len(shown) :] for key in keys]
     if others:
         words = f", {_tilt_span(surfaces, others)}, of other orientations: {_carried(modules, others)}. "
-        runs += [_link(f"{len(others)} more surfaces", "surfaces"), _text(words)]
+        runs += [link_run(f"{len(others)} more surfaces", "surfaces"), text_run(words)]
     return runs
 
 
@@ -262,12 +235,12 @@ def _tilt_span(surfaces: dict[str, Surface], keys: list[str]) -> str:
 
 def _carried(modules: dict[str, int], keys: list[str]) -> str:
     count = sum(modules[key] for key in keys)
-    return _count(count, "module") if count else "no modules yet"
+    return count_of(count, "module") if count else "no modules yet"
 
 
 def _circuits(design: Design, results: Results | None) -> list[Run]:
     if not design.inverters:
-        return [_link("Add an inverter and strings…", "circuits")]
+        return [link_run("Add an inverter and strings…", "circuits")]
     strings: dict[str, list[tuple[str, SubArray]]] = defaultdict(list)
     for key, subarray in design.subarrays.items():
         strings[subarray.inverter].append((key, subarray))
@@ -276,9 +249,9 @@ def _circuits(design: Design, results: Results | None) -> list[Run]:
         runs += _inverters(design, members, strings)
     if results is not None:
         runs += [
-            _text("DC/AC ratio "),
+            text_run("DC/AC ratio "),
             Run(kind="figure", text=f"{results.annual.dc_ac_ratio:.2f}", figure="dc_ac_ratio"),
-            _text("."),
+            text_run("."),
         ]
     return [*runs, *_optimisers(design), *_cables(design), *_connection(design)]
 
@@ -294,9 +267,9 @@ def _optimisers(design: Design) -> list[Run]:
     which = (
         "Each module has"
         if len(with_one) == len(design.subarrays)
-        else f"The modules of {_count(len(with_one), 'sub-array')} have"
+        else f"The modules of {count_of(len(with_one), 'sub-array')} have"
     )
-    return [_text(f" {which} an optimiser "), _link(_listed(names), "circuits"), _text(".")]
+    return [text_run(f" {which} an optimiser "), link_run(listed(names), "circuits"), text_run(".")]
 
 
 def _cables(design: Design) -> list[Run]:
@@ -315,13 +288,13 @@ def _cables(design: Design) -> list[Run]:
     main = design.connection.cable
     if not words and main is None:
         return []
-    runs = [_text(" "), _link(_sentence(_listed(words)), "circuits")] if words else []
+    runs = [text_run(" "), link_run(_sentence(listed(words)), "circuits")] if words else []
     if main is not None:
         runs += [
-            _text("; AC main of " if words else " AC main of "),
-            _value("/connection/cable/length", main.length, "Length of the AC main cable"),
+            text_run("; AC main of " if words else " AC main of "),
+            value_run("/connection/cable/length", main.length, "Length of the AC main cable"),
         ]
-    return [*runs, _text(".")]
+    return [*runs, text_run(".")]
 
 
 def _connection(design: Design) -> list[Run]:
@@ -330,18 +303,22 @@ def _connection(design: Design) -> list[Run]:
     if connection.transformer is not None:
         part = design.parts.transformers.get(connection.transformer)
         name = f"{part.maker} {part.name}" if part else connection.transformer
-        runs += [_text(" Transformer "), _link(name, "circuits"), _text(".")]
+        runs += [text_run(" Transformer "), link_run(name, "circuits"), text_run(".")]
     if connection.power_factor < 1:
-        runs += [_text(" Power factor "), _value("/connection/power_factor", connection.power_factor, "Power factor"), _text(".")]
+        runs += [
+            text_run(" Power factor "),
+            value_run("/connection/power_factor", connection.power_factor, "Power factor"),
+            text_run("."),
+        ]
     if connection.export_limit is not None:
         runs += [
-            _text(" Export is limited to "),
-            _value("/connection/export_limit", connection.export_limit, "Export limit"),
-            _text("."),
+            text_run(" Export is limited to "),
+            value_run("/connection/export_limit", connection.export_limit, "Export limit"),
+            text_run("."),
         ]
     if design.wiring.own_rules is not None or design.wiring.rules != "iec":
         title = design.wiring.own_rules.title if design.wiring.own_rules else "125 % of NFPA 70"
-        runs += [_text(" Rules: "), _link(title, "circuits"), _text(".")]
+        runs += [text_run(" Rules: "), link_run(title, "circuits"), text_run(".")]
     return runs
 
 
@@ -372,9 +349,9 @@ def _inverters(design: Design, members: list[str], strings: dict[str, list[tuple
     unit, mine = design.inverters[first], sorted(strings[first], key=lambda pair: pair[1].tracker)
     runs: list[Run] = []
     if len(members) > 1:
-        runs.append(_text(f"{len(members)} × "))
+        runs.append(text_run(f"{len(members)} × "))
     elif unit.count > 1:
-        runs += [_value(f"/inverters/{first}/count", unit.count, f"Number of inverters {number}"), _text(" ")]
+        runs += [value_run(f"/inverters/{first}/count", unit.count, f"Number of inverters {number}"), text_run(" ")]
     runs.append(
         Run(
             kind="part",
@@ -386,34 +363,34 @@ def _inverters(design: Design, members: list[str], strings: dict[str, list[tuple
         )
     )
     several = unit.count > 1 or len(members) > 1
-    runs.append(_text(" each take " if several else " takes "))
+    runs.append(text_run(" each take " if several else " takes "))
     if not mine:
-        return [*runs, _text("no strings yet. ")]
+        return [*runs, text_run("no strings yet. ")]
     if len(members) > 1 or len(mine) >= FOLD_FROM:
         # Wired identically: told once, edited on the bench.
         shapes: dict[tuple[int, int], int] = defaultdict(int)
         for _, s in mine:
             shapes[s.strings, s.modules_per_string] += 1
         words = [
-            f"{trackers} × {_count(n, 'string')} of {length}" if trackers > 1 else f"{_count(n, 'string')} of {length}"
+            f"{trackers} × {count_of(n, 'string')} of {length}" if trackers > 1 else f"{count_of(n, 'string')} of {length}"
             for (n, length), trackers in shapes.items()
         ]
-        runs.append(_link(_listed(words), "circuits"))
+        runs.append(link_run(listed(words), "circuits"))
     else:
         for i, (key, s) in enumerate(mine):
             runs += [
-                _text("" if i == 0 else " and " if i == len(mine) - 1 else ", "),
-                _value(f"/subarrays/{key}/strings", s.strings, f"Parallel strings of {key}"),
-                _text(" strings of " if s.strings > 1 else " string of "),
-                _value(f"/subarrays/{key}/modules_per_string", s.modules_per_string, f"Modules per string of {key}"),
+                text_run("" if i == 0 else " and " if i == len(mine) - 1 else ", "),
+                value_run(f"/subarrays/{key}/strings", s.strings, f"Parallel strings of {key}"),
+                text_run(" strings of " if s.strings > 1 else " string of "),
+                value_run(f"/subarrays/{key}/modules_per_string", s.modules_per_string, f"Modules per string of {key}"),
             ]
     own = [f"/subarrays/{key}/module" for member in members for key, _ in strings[member]]
     module = mine[0][1].module
     return [
         *runs,
-        _text(" "),
+        text_run(" "),
         Run(kind="part", part="module", text=module, pointer=own[0], pointers=own, label=f"Module on inverter {number}"),
-        _text(". "),
+        text_run(". "),
     ]
 
 
@@ -423,9 +400,9 @@ def _losses(design: Design) -> list[Run]:
     soiling = (
         Run(kind="figure", text=f"{min(monthly):g} to {max(monthly):g} % by month", figure="loss_soiling")
         if monthly
-        else _value("/losses/soiling", losses.soiling, "Soiling")
+        else value_run("/losses/soiling", losses.soiling, "Soiling")
     )
-    runs = [_text("Soiling "), soiling]
+    runs = [text_run("Soiling "), soiling]
     for lead, field, label in (
         (", mismatch ", "mismatch", "Mismatch"),
         (", power tolerance ", "quality", "Power tolerance"),
@@ -435,14 +412,14 @@ def _losses(design: Design) -> list[Run]:
         *_wiring_shares(design),
         ("; unavailability ", "unavailability", "Unavailability"),
     ):
-        runs += [_text(lead), _value(f"/losses/{field}", getattr(losses, field), label)]
+        runs += [text_run(lead), value_run(f"/losses/{field}", getattr(losses, field), label)]
     for lead, field, label in (
         (". Sky model ", "transposition", "Sky model"),
         ("; IAM ", "incidence", "Incidence angle modifier (IAM)"),
         ("; cell temperature ", "temperature", "Cell temperature model"),
     ):
-        runs += [_text(lead), Run(kind="choice", text=getattr(models, field), pointer=f"/models/{field}", label=label)]
-    return [*runs, _text(".")]
+        runs += [text_run(lead), Run(kind="choice", text=getattr(models, field), pointer=f"/models/{field}", label=label)]
+    return [*runs, text_run(".")]
 
 
 def _wiring_shares(design: Design) -> list[tuple[str, str, str]]:
@@ -453,11 +430,3 @@ def _wiring_shares(design: Design) -> list[tuple[str, str, str]]:
     if not all(i.cable for i in design.inverters.values()) or not design.inverters:
         shares.append(("; AC wiring at rated power ", "ac_wiring", "AC wiring at rated power"))
     return shares
-
-
-def _count(number: int, noun: str) -> str:
-    return f"{number:,} {noun}{'' if number == 1 else 's'}"
-
-
-def _listed(words: list[str]) -> str:
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"

@@ -348,7 +348,9 @@ class Surface(Document):
             )
         moving = [k for k in ("tracking", "two_axis_tracking", "seasonal_tilt", "rows") if getattr(self, k) is not None]
         if moving:
-            raise ValueError(f"A surface on a face of the scene is fixed, and its rows are racks of its layout. Set {moving[0]} to null.")
+            raise ValueError(
+                f"A surface on a face of the scene is fixed, and its rows are racks of its layout. Set {moving[0]} to null."
+            )
         return self
 
     @model_validator(mode="after")
@@ -370,11 +372,10 @@ class Surface(Document):
             RowGeometry(tilt, self.azimuth, self.rows.width, self.rows.pitch, self.rows.count)
         return self
 
-
     def follow(self, face: Face) -> None:
         """Take tilt, azimuth, area and, where there is none, the name of a face. Not set by anybody, they are not kept either."""
         racks = self.layout.racks if self.layout else None
-        derived = {
+        derived: dict[str, Any] = {
             "tilt": racks.tilt if racks else round(face.tilt, 6),
             "azimuth": (face.azimuth if racks.azimuth is None else racks.azimuth) if racks else round(face.azimuth, 6),
             "area": max(round(face.area, 4), 0.5),

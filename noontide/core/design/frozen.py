@@ -13,7 +13,11 @@ def freeze(document: dict, library: Catalogue) -> dict:
     design = Design.read(document)
     kept = {}
     for kind, used in (
-        ("modules", {s.module for s in design.subarrays.values()}),
+        (
+            "modules",
+            {s.module for s in design.subarrays.values()}
+            | {s.layout.module for s in design.surfaces.values() if s.layout is not None and s.layout.module},
+        ),
         ("inverters", {unit.model for unit in design.inverters.values()}),
         ("optimisers", {s.optimiser for s in design.subarrays.values()} - {None}),
         ("transformers", {design.connection.transformer} - {None}),

@@ -40,10 +40,13 @@ class Racks(Document):
 class Layout(Document):
     """How a surface is filled, and every module that lies on it."""
 
+    module: str | None = Field(None, max_length=64, title="Module that is laid; that of the strings where there are any")
     orientation: Literal["portrait", "landscape", "best"] = choice("best", "Orientation", "The one of which more fit.")
     gap: float = quantity(0.02, "Gap between modules", "m", 0, 5, "Room for the clamps.", 0.01)
     rule_set: Literal["plain", "fire-lanes", "wind-zones"] = choice("plain", "Setbacks", "Room to fix an edge, no more.")
-    setbacks: dict[SetbackKind, Annotated[float, Field(ge=0, le=20)]] = Field({}, title="Own setbacks by kind of edge or obstacle")
+    setbacks: dict[SetbackKind, Annotated[float, Field(ge=0, le=20)]] = Field(
+        {}, title="Own setbacks by kind of edge or obstacle"
+    )
     edges: dict[str, Annotated[float, Field(ge=0, le=20)]] = Field({}, title="Own setbacks by number of the edge", max_length=60)
     keep_outs: dict[Id, KeepOut] = Field({}, title="Parts to be kept free", max_length=100)
     most: int | None = quantity(None, "At most", "modules", 0, 20_000, "As many as fit.")
@@ -53,4 +56,5 @@ class Layout(Document):
     @property
     def distances(self) -> dict[str, float]:
         """Setback by kind of edge or obstacle [m]."""
-        return {**SETS[self.rule_set].distances, **self.setbacks}
+        own: dict[str, float] = dict(self.setbacks.items())
+        return SETS[self.rule_set].distances | own

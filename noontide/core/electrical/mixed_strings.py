@@ -69,7 +69,18 @@ def _curves(light, saturation, resistance, conductance, ideality, shares, drop, 
         table = np.empty((levels, count))
         for level in range(levels):
             if used[level]:
-                _voltages(grid, count, light[level, t], saturation[level, t], resistance[level, t], conductance[level, t], ideality[level, t], drop, table, level)
+                _voltages(
+                    grid,
+                    count,
+                    light[level, t],
+                    saturation[level, t],
+                    resistance[level, t],
+                    conductance[level, t],
+                    ideality[level, t],
+                    drop,
+                    table,
+                    level,
+                )
         step = top[t] / (points - 1)
         volts = np.empty(count)
         for p in range(points):

@@ -88,7 +88,13 @@ def _maximum(levels, counts, number, drop, lowest, highest):  # type: ignore[no-
                 a, c, pc = c, d, pd
                 d = a + golden * (b - a)
                 pd = d * _string_voltage(d, levels, counts, number, drop)
-        best = max(best, pc, pd, low * _string_voltage(low, levels, counts, number, drop), high * _string_voltage(high, levels, counts, number, drop))
+        best = max(
+            best,
+            pc,
+            pd,
+            low * _string_voltage(low, levels, counts, number, drop),
+            high * _string_voltage(high, levels, counts, number, drop),
+        )
     return best
 
 
@@ -103,7 +109,11 @@ def _run(light, saturation, resistance, conductance, ideality, drop, share, lowe
             g = order[i]
             if number:
                 k = number - 1
-                if abs(levels[k, 0] - light[g, t]) <= SAME * levels[0, 0] and levels[k, 1] == saturation[g, t] and levels[k, 4] == ideality[g, t]:
+                if (
+                    abs(levels[k, 0] - light[g, t]) <= SAME * levels[0, 0]
+                    and levels[k, 1] == saturation[g, t]
+                    and levels[k, 4] == ideality[g, t]
+                ):
                     counts[k] += share
                     continue
             levels[number, 0], levels[number, 1], levels[number, 2] = light[g, t], saturation[g, t], resistance[g, t]

@@ -120,7 +120,9 @@ class Strings:
 
     @cached_property
     def _shaded_curve(self) -> tuple[Floats, Floats]:
-        return self.partial[1].curve()  # type: ignore[index]
+        strings = self.partial[1] if self.partial else None
+        assert isinstance(strings, ShadedStrings)
+        return strings.curve()
 
     def rough_current(self, voltage: Floats, when: Ints) -> Floats:
         """Like `current`, but read from points of the curve where a group is in shade: for searches, to a thousandth."""

@@ -60,7 +60,9 @@ def usable_area(
     for number, (hole, distance) in enumerate(zip(holes, distances, strict=True), start=1):
         kept = _polygon(hole, f"hole {number}")
         usable = usable.difference(kept.buffer(distance, quad_segs=QUARTER) if distance else kept)
-    return shapely.MultiPolygon([part for part in shapely.get_parts(usable) if isinstance(part, shapely.Polygon) and part.area > 0])
+    return shapely.MultiPolygon(
+        [part for part in shapely.get_parts(usable) if isinstance(part, shapely.Polygon) and part.area > 0]
+    )
 
 
 def _polygon(ring: ArrayLike, what: str) -> shapely.Polygon:
@@ -126,7 +128,9 @@ def fill(
     if not (gap >= 0 and setback >= 0 and clearance >= 0 and np.isfinite(gap + setback + clearance)):
         raise ImpossibleFace("gap, setback and clearance must be 0 or more")
     face = usable_area(outline, holes, setback, clearance)
-    ways = {"portrait": [(width, height)], "landscape": [(height, width)], "best": [(width, height), (height, width)]}[orientation]
+    ways = {"portrait": [(width, height)], "landscape": [(height, width)], "best": [(width, height), (height, width)]}[
+        orientation
+    ]
     found = [fill_area(face, *size, gap) for size in ways]
     return max(found, key=len)
 
@@ -172,7 +176,10 @@ def _best_rows(segments: Floats, width: float, height: float, gap: float, row_ga
     # Whole rows from every offset, and from every corner of the outline up and down.
     corners = np.unique(segments[:, [1, 3]].round(9))
     corners = corners[:: max(1, len(corners) // 200)]
-    firsts = [np.arange(0, min(pitch, room + step), step) + low, *((c - low) % pitch + low + s for c in corners for s in (0.0, -height))]
+    firsts = [
+        np.arange(0, min(pitch, room + step), step) + low,
+        *((c - low) % pitch + low + s for c in corners for s in (0.0, -height)),
+    ]
     offsets = np.unique(((np.concatenate([np.ravel(f) for f in firsts]) - low) % pitch).round(9))
     places = (offsets[:, np.newaxis] + np.arange(0, int(max(room, 0) / pitch) + 2) * pitch).ravel()
     places = np.unique(places[(places <= room + LOOSE)].round(9)) + low
@@ -292,7 +299,9 @@ def _aligned(segments: Floats, rows: list[_Row], width: float, height: float, ga
         return rows
     pitch = width + gap
     pieces = [_pieces(segments, row.low, height) for row in rows]
-    phases = np.unique(np.concatenate([np.arange(0, pitch, GRID), [r.starts[0] % pitch for r in rows], _middles(pieces, rows, pitch, gap)]))
+    phases = np.unique(
+        np.concatenate([np.arange(0, pitch, GRID), [r.starts[0] % pitch for r in rows], _middles(pieces, rows, pitch, gap)])
+    )
     want = [len(row.starts) for row in rows]
     best: tuple[float, float] | None = None
     for phase in phases.tolist():

@@ -85,13 +85,20 @@ def _row_bodies(plan: FaceModules, keys: list[str], frame: Frame, number: int) -
     bodies: list[Body] = []
     run: Floats | None = None
     for quad in [*quads[order], None]:
-        if run is not None and quad is not None and quad[0, 0] - run[1, 0] <= NEAR and np.allclose(quad[[0, 3], 1], run[[0, 3], 1]):
+        if (
+            run is not None
+            and quad is not None
+            and quad[0, 0] - run[1, 0] <= NEAR
+            and np.allclose(quad[[0, 3], 1], run[[0, 3], 1])
+        ):
             run = np.array([run[0], quad[1], quad[2], run[3]])
             continue
         if run is not None:
             points = frame.out_of(run)
             ring = np.arange(4, dtype=np.int64)
-            bodies.append(Body(f"row-{number}-{len(bodies)}", "rows", "Rows in front", points, np.zeros((0, 2), np.int64), (ring,)))
+            bodies.append(
+                Body(f"row-{number}-{len(bodies)}", "rows", "Rows in front", points, np.zeros((0, 2), np.int64), (ring,))
+            )
         run = None if quad is None else quad.copy()
     return bodies
 

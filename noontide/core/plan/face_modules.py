@@ -54,7 +54,12 @@ class FaceModules:
         """What must not be covered: its kind and its outline in the face's coordinates."""
         found = [(hole.kind, self.frame.into(hole.outline)[:, :2]) for hole in self.face.holes]
         for keep in self.layout.keep_outs.values():
-            found.append(("keep-out", np.array(shapely.box(keep.u, keep.v, keep.u + keep.length, keep.v + keep.width).exterior.coords)[:-1]))
+            found.append(
+                (
+                    "keep-out",
+                    np.array(shapely.box(keep.u, keep.v, keep.u + keep.length, keep.v + keep.width).exterior.coords)[:-1],
+                )
+            )
         return found
 
     def size(self, is_landscape: bool) -> tuple[float, float]:
@@ -90,7 +95,9 @@ class FaceModules:
     def proposed(self) -> dict[str, PlacedModule]:
         """As many modules as the usable area holds, up to the layout's own limit, numbered in reading order."""
         # On racks landscape rows are lower, throw shorter shadows, and are the usual ones.
-        ways = {"portrait": [False], "landscape": [True], "best": [True] if self.racks_tilt else [False, True]}[self.layout.orientation]
+        ways = {"portrait": [False], "landscape": [True], "best": [True] if self.racks_tilt else [False, True]}[
+            self.layout.orientation
+        ]
         best: tuple[int, bool, Floats] | None = None
         for is_landscape in ways:
             found = fill_area(self.usable, *self.size(is_landscape), self.layout.gap, self.row_gap)
@@ -161,7 +168,7 @@ class FaceModules:
         if not self.racks_tilt:
             return [(keys, Frame(lifted, self.frame.normal, self.frame.level_azimuth))]
         tilt, racks = np.radians(self.racks_tilt), self.layout.racks
-        u, v, w = self.frame.axes
+        _, v, w = self.frame.axes
         normal = w * np.cos(tilt) - v * np.sin(tilt)
         rows: dict[float, list[str]] = {}
         for key in keys:

@@ -19,9 +19,7 @@ def prism(id: str, kind: str, name: str, outline: Floats, low: float, high: floa
     return loft(id, kind, name, [(outline, low), (outline, high)], light)
 
 
-def loft(
-    id: str, kind: str, name: str, sections: list[tuple[Floats, float | Floats]], light: tuple[float, ...] = OPAQUE
-) -> Body:
+def loft(id: str, kind: str, name: str, sections: list[tuple[Floats, float | Floats]], light: tuple[float, ...] = OPAQUE) -> Body:
     """The convex body through sections that have as many corners each, from below upward."""
     count = len(sections[0][0])
     points = np.concatenate([np.column_stack([outline, np.broadcast_to(height, count)]) for outline, height in sections])

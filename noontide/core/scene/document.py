@@ -99,9 +99,7 @@ class Building(Rectangular):
 
     length: float = quantity(10.0, "Length along the front", "m", 0.5, 2000, step=0.5)
     width: float = quantity(8.0, "Width", "m", 0.5, 2000, step=0.5)
-    outline: tuple[Corner, ...] | None = Field(
-        None, title="Outline, in place of length and width", min_length=3, max_length=60
-    )
+    outline: tuple[Corner, ...] | None = Field(None, title="Outline, in place of length and width", min_length=3, max_length=60)
     eave: float = quantity(3.0, "Height of the eave", "m", 0.05, 500, "One storey.", 0.1)
     is_neighbour: bool = choice(False, "Neighbour", "A building of the project's own.")
     flat: FlatRoof | None = Field(None, title="Flat roof")
@@ -157,10 +155,14 @@ def check_outline(outline: tuple[Corner, ...]) -> None:
     """
     for number, (one, other) in enumerate(zip(outline, outline[1:] + outline[:1], strict=True), start=1):
         if math.dist(one, other) < 1e-6:
-            raise ValueError(f"Corners {number} and {number % len(outline) + 1} of the outline are one point. Delete one of them.")
+            raise ValueError(
+                f"Corners {number} and {number % len(outline) + 1} of the outline are one point. Delete one of them."
+            )
     polygon = shapely.Polygon(outline)
     if not polygon.is_valid:
-        raise ValueError(f"The outline crosses or touches itself ({shapely.is_valid_reason(polygon)}). Draw it without a crossing.")
+        raise ValueError(
+            f"The outline crosses or touches itself ({shapely.is_valid_reason(polygon)}). Draw it without a crossing."
+        )
     if polygon.area < SMALLEST_AREA:
         raise ValueError(f"The outline has an area of {polygon.area:.4f} m². Draw one of {SMALLEST_AREA} m² or more.")
 
@@ -231,9 +233,7 @@ class Ground(Rectangular):
 
     length: float = quantity(20.0, "Length along the front", "m", 0.5, 5000, step=1)
     width: float = quantity(10.0, "Width", "m", 0.5, 5000, step=1)
-    outline: tuple[Corner, ...] | None = Field(
-        None, title="Outline, in place of length and width", min_length=3, max_length=200
-    )
+    outline: tuple[Corner, ...] | None = Field(None, title="Outline, in place of length and width", min_length=3, max_length=200)
     slope: float = quantity(0.0, "Slope toward the front", "°", 0, 45, "Level.")
 
     @model_validator(mode="after")
@@ -274,9 +274,9 @@ class Mesh(Standing):
     points: Annotated[tuple[tuple[Metres, Metres, Metres], ...], FailFast()] = Field(
         title="Points", min_length=3, max_length=20_000
     )
-    faces: Annotated[tuple[Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(min_length=3, max_length=100)], ...], FailFast()] = (
-        Field(title="Faces, by the numbers of their points", min_length=1, max_length=20_000)
-    )
+    faces: Annotated[
+        tuple[Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(min_length=3, max_length=100)], ...], FailFast()
+    ] = Field(title="Faces, by the numbers of their points", min_length=1, max_length=20_000)
     source: Line = Field("", max_length=200, title="Source")
 
     @model_validator(mode="after")

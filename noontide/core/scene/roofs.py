@@ -92,7 +92,8 @@ def raise_roof(outline: Floats, stages: tuple[Stage, ...]) -> list[RoofPart]:
 def _rise(loops: list[_Loop], number: int, stage: Stage, height: float, traces: _Traces) -> list[_Loop]:
     """Let the loops rise through one stage; what is left of them at its end."""
     speeds = np.array([0.0 if p >= VERTICAL else 1 / np.tan(np.radians(max(p, 0.01))) for p in stage.pitches])
-    waiting, ended = [(loop, height) for loop in loops], []
+    waiting = [(loop, height) for loop in loops]
+    ended: list[_Loop] = []
     size = float(np.ptp(traces.outline, axis=0).max())
     for _ in range(MOST_EVENTS):
         if not waiting:
@@ -128,7 +129,9 @@ def _cleaned(loop: _Loop, size: float) -> _Loop | None:
         changed = False
         for i in range(len(edges)):
             j = (i + 1) % len(edges)
-            if np.hypot(*(corners[j] - corners[i])) < near:  # edge i has no length: its far corner goes, and takes the edge with it
+            if (
+                np.hypot(*(corners[j] - corners[i])) < near
+            ):  # edge i has no length: its far corner goes, and takes the edge with it
                 corners, edges = np.delete(corners, i, axis=0), edges[:i] + edges[i + 1 :]
                 changed = True
                 break
@@ -242,7 +245,9 @@ def _faces(traces: _Traces, stages: tuple[Stage, ...]) -> list[RoofPart]:
             parts.append(RoofPart(edge, 0, np.column_stack([points, ring[:, 1]]), True))
     whole = _area(traces.outline)
     if abs(covered - whole) > 1e-4 * whole:
-        raise ImpossibleRoof(f"the faces cover {covered:.2f} m² of {whole:.2f} m²: these pitches do not go together on this outline")
+        raise ImpossibleRoof(
+            f"the faces cover {covered:.2f} m² of {whole:.2f} m²: these pitches do not go together on this outline"
+        )
     return parts
 
 

@@ -96,7 +96,9 @@ def casters_of(bodies: Sequence[Body], frame: Frame, lowest: float = 1e-3) -> Ca
     return Casters(
         points=np.ascontiguousarray(np.concatenate(points)) if points else np.zeros((0, 3)),
         point_of=_ends([len(p) for p in points]),
-        edges=np.ascontiguousarray(np.concatenate(edges)).astype(np.int64).reshape(-1, 2) if edges else np.zeros((0, 2), np.int64),
+        edges=np.ascontiguousarray(np.concatenate(edges)).astype(np.int64).reshape(-1, 2)
+        if edges
+        else np.zeros((0, 2), np.int64),
         edge_of=_ends([len(e) for e in edges]),
         rings=np.concatenate(rings).astype(np.int64) if rings else np.zeros(0, np.int64),
         ring_of=_ends([len(r) for r in rings]),
@@ -181,7 +183,9 @@ class DiffuseLight:
     ground: Floats
 
 
-def diffuse_light(targets: Targets, casters: Casters, horizon: Horizon | None = None, count: int = SKY_DIRECTIONS) -> DiffuseLight:
+def diffuse_light(
+    targets: Targets, casters: Casters, horizon: Horizon | None = None, count: int = SKY_DIRECTIONS
+) -> DiffuseLight:
     """Integrate the dome, the band along the horizon and the ground, as targets see them past bodies.
 
     Parameters
@@ -195,7 +199,9 @@ def diffuse_light(targets: Targets, casters: Casters, horizon: Horizon | None = 
     -----
     Of the ground only the view is taken: a body in front of it reflects nothing, and the ground's own light is that of an open field.
     """
-    states, state_of = np.unique(casters.light, axis=1, return_inverse=True) if casters.marks else (np.ones((0, 1)), np.zeros(12, int))
+    states, state_of = (
+        np.unique(casters.light, axis=1, return_inverse=True) if casters.marks else (np.ones((0, 1)), np.zeros(12, int))
+    )
     axes = targets.frame.axes
     local = _cosine_directions(count)
     world = local @ axes
@@ -210,7 +216,10 @@ def diffuse_light(targets: Targets, casters: Casters, horizon: Horizon | None = 
                      np.outer(np.sin(rises), np.ones_like(turns))], axis=-1).reshape(-1, 3)  # fmt: skip
     toward = np.maximum(band @ targets.frame.normal, 0)
     if horizon is not None and not horizon.is_flat:
-        toward = toward * (np.tile(np.degrees(rises)[:, np.newaxis], (1, turns.size)).ravel() > np.tile(horizon.elevation_at(np.degrees(turns)), 2))
+        toward = toward * (
+            np.tile(np.degrees(rises)[:, np.newaxis], (1, turns.size)).ravel()
+            > np.tile(horizon.elevation_at(np.degrees(turns)), 2)
+        )
     everything = np.ascontiguousarray(np.concatenate([world[is_sky], world[is_ground], band[toward > 0]]))
     weights = np.concatenate([np.full(int(is_sky.sum()), 1.0), np.full(int(is_ground.sum()), 1.0), toward[toward > 0]])
     ends = np.cumsum([int(is_sky.sum()), int(is_ground.sum())])
@@ -219,7 +228,9 @@ def diffuse_light(targets: Targets, casters: Casters, horizon: Horizon | None = 
     for state in range(states.shape[1]):
         light = np.ones((len(everything), len(targets.outlines)), dtype=np.float32)
         if casters.marks:
-            _run(targets, casters, states[:, [state]], np.zeros(len(everything), np.int64), sun, np.zeros((0, 0), np.bool_), light)
+            _run(
+                targets, casters, states[:, [state]], np.zeros(len(everything), np.int64), sun, np.zeros((0, 0), np.bool_), light
+            )
         parts = [(w, some) for w, some in zip(np.split(weights, ends), np.split(light, ends), strict=True)]
         found.append([w @ some / w.sum() if w.size else np.ones(light.shape[1]) for w, some in parts])
     by_month = np.array([found[int(s)] for s in np.ravel(state_of)])
@@ -309,7 +320,9 @@ def shaded_fraction(
     targets = _target(target)
     casters = casters_of(_bodies(faces), targets.frame)
     turn, rise = np.broadcast_arrays(np.radians(np.asarray(azimuth, dtype=float)), np.radians(np.asarray(elevation, dtype=float)))
-    directions = np.column_stack([np.cos(rise.ravel()) * np.sin(turn.ravel()), np.cos(rise.ravel()) * np.cos(turn.ravel()), np.sin(rise.ravel())])
+    directions = np.column_stack(
+        [np.cos(rise.ravel()) * np.sin(turn.ravel()), np.cos(rise.ravel()) * np.cos(turn.ravel()), np.sin(rise.ravel())]
+    )
     light = beam_light(targets, casters, directions, np.zeros(len(directions), np.int64))
     share = 1 - light @ (targets.areas / targets.areas.sum())
     share = np.where(np.sin(rise.ravel()) > 0, np.clip(share, 0, 1), 0.0).reshape(turn.shape)

@@ -174,7 +174,26 @@ def _cast_ring(points, p0, ring, r0, r1, su, sv, wx, wy):  # type: ignore[no-unt
 
 
 @njit(cache=True, nogil=True)
-def _shadows(points, point_of, edges, edge_of, rings, ring_of, ring_of_body, light, state, su, sv, whole, px, py, starts, boxes, lights, hulls):  # type: ignore[no-untyped-def]
+def _shadows(
+    points,
+    point_of,
+    edges,
+    edge_of,
+    rings,
+    ring_of,
+    ring_of_body,
+    light,
+    state,
+    su,
+    sv,
+    whole,
+    px,
+    py,
+    starts,
+    boxes,
+    lights,
+    hulls,
+):  # type: ignore[no-untyped-def]
     """The shadows of all bodies that reach the targets' common box; how many."""
     number, used = 0, 0
     wx, wy = np.empty(px.size), np.empty(px.size)
@@ -286,7 +305,32 @@ def _inside(px, py, start, end, low, high):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True)
-def _through(targets, t, corners, area, px, py, starts, lights, hulls, near, some, cx, cy, ax, ay, bx, by, clips, clip_lights, vs, us, ls, other, meetings):  # type: ignore[no-untyped-def]
+def _through(
+    targets,
+    t,
+    corners,
+    area,
+    px,
+    py,
+    starts,
+    lights,
+    hulls,
+    near,
+    some,
+    cx,
+    cy,
+    ax,
+    ay,
+    bx,
+    by,
+    clips,
+    clip_lights,
+    vs,
+    us,
+    ls,
+    other,
+    meetings,
+):  # type: ignore[no-untyped-def]
     """Share of the light that reaches a target, 0..1."""
     kept, used = 0, 0
     alone = 0.0
@@ -337,7 +381,29 @@ def _through(targets, t, corners, area, px, py, starts, lights, hulls, near, som
 
 
 @njit(cache=True, nogil=True)
-def light_through(targets, corners, areas, boxes_of, order, row_of, row_ends, points, point_of, edges, edge_of, rings, ring_of, ring_of_body, light, states, sun, wanted, out, first_direction, last_direction):  # type: ignore[no-untyped-def]
+def light_through(
+    targets,
+    corners,
+    areas,
+    boxes_of,
+    order,
+    row_of,
+    row_ends,
+    points,
+    point_of,
+    edges,
+    edge_of,
+    rings,
+    ring_of,
+    ring_of_body,
+    light,
+    states,
+    sun,
+    wanted,
+    out,
+    first_direction,
+    last_direction,
+):  # type: ignore[no-untyped-def]
     """Share of the light from each direction that reaches each target, into `out` (directions, targets).
 
     `wanted` (directions, targets) says which are asked for; with no row, all are. One call does some of the directions.
@@ -349,7 +415,12 @@ def light_through(targets, corners, areas, boxes_of, order, row_of, row_ends, po
         largest += 2 * (ring_of[k + 1] - ring_of[k])
     most = point_of.size + ring_of.size + 2
     every = np.empty(4)
-    every[0], every[1], every[2], every[3] = boxes_of[:, 0].min(), boxes_of[:, 1].max(), boxes_of[:, 2].min(), boxes_of[:, 3].max()
+    every[0], every[1], every[2], every[3] = (
+        boxes_of[:, 0].min(),
+        boxes_of[:, 1].max(),
+        boxes_of[:, 2].min(),
+        boxes_of[:, 3].max(),
+    )
     for d in range(first_direction, last_direction):
         if sun[d, 2] <= GRAZING:
             continue

@@ -268,7 +268,7 @@ def strings_on(plant: Plant, members: list[int], targets: GroupTargets) -> dict[
             strings = [tuple(place[key] for key in string if key in place) for string in subarray.plan]
         elif targets.groups == plant.modules[k].bypass_diodes and targets.cells > 1:
             many = subarray.strings * int(plant.counts[plant.inverter_of[k]])
-            strings = [tuple(m for _, m in zip(range(size), free)) for _ in range(many)]
+            strings = [tuple(m for _, m in zip(range(size), free, strict=False)) for _ in range(many)]
         else:
             strings = []
         strings = [string for string in strings if string]
@@ -279,7 +279,12 @@ def strings_on(plant: Plant, members: list[int], targets: GroupTargets) -> dict[
 
 
 def _planes(
-    design: Design, plant: Plant, sky: Kept[SunAndWeather], calendar: Calendar, nears: list[Kept[NearShade] | None], cache: StageCache
+    design: Design,
+    plant: Plant,
+    sky: Kept[SunAndWeather],
+    calendar: Calendar,
+    nears: list[Kept[NearShade] | None],
+    cache: StageCache,
 ) -> tuple[list[Kept[Attitude]], list[Kept[PlaneIrradiance]]]:
     """Of each sub-array; those that share a surface and its shade share their results."""
     of_surfaces = [attitude_of(s, sky, calendar, cache) for s in plant.surfaces]

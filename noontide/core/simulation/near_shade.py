@@ -94,7 +94,10 @@ def _coarser(plane: Targets, targets: GroupTargets) -> Targets:
         return plane
     pieces = plane.outlines.reshape(-1, parts, 4, 2)
     low, high = pieces.min(axis=(1, 2)), pieces.max(axis=(1, 2))
-    return Targets(plane.frame, np.stack([low, np.column_stack([high[:, 0], low[:, 1]]), high, np.column_stack([low[:, 0], high[:, 1]])], axis=1))
+    return Targets(
+        plane.frame,
+        np.stack([low, np.column_stack([high[:, 0], low[:, 1]]), high, np.column_stack([low[:, 0], high[:, 1]])], axis=1),
+    )
 
 
 def _directions(sun: Floats, months: Ints, has_veils: bool) -> tuple[Floats, Ints, Ints | None]:
@@ -103,12 +106,17 @@ def _directions(sun: Floats, months: Ints, has_veils: bool) -> tuple[Floats, Int
         return sun, months, None
     rise = np.degrees(np.arcsin(np.clip(sun[:, 2], -1, 1)))
     turn = np.degrees(np.arctan2(sun[:, 0], sun[:, 1])) % 360
-    cells = np.column_stack([np.round(rise / SNAP), np.round(turn * np.cos(np.radians(np.round(rise / SNAP) * SNAP)) / SNAP), months if has_veils else months * 0])
+    cells = np.column_stack(
+        [
+            np.round(rise / SNAP),
+            np.round(turn * np.cos(np.radians(np.round(rise / SNAP) * SNAP)) / SNAP),
+            months if has_veils else months * 0,
+        ]
+    )
     _, first, place = np.unique(cells.astype(np.int64), axis=0, return_index=True, return_inverse=True)
     place = place.ravel()
     mean = np.stack([np.bincount(place, sun[:, k]) for k in range(3)], axis=1)
-    mean /= np.linalg.norm(mean, axis=1, keepdims=True)
-    return mean, months[first], place
+    return mean / np.linalg.norm(mean, axis=1, keepdims=True), months[first], place
 
 
 class _Beams:

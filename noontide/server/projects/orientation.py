@@ -60,7 +60,7 @@ def orientation_of(
     if site.latitude < 0:
         season = {"summer": "winter", "winter": "summer"}.get(season, season)
     inputs = DirectedInputs(sky_over(site, weather, STAGES), site.albedo_before(None), around_of(site), season, hours)
-    light = STAGES.keep(inputs, _gather)
+    light = STAGES.keep(inputs, gather)
     found: OrientationMap = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value
     tilt, azimuth, best = found.best
     own = _own(design, inputs, light.value, weather.calendar)
@@ -115,7 +115,7 @@ def _beam_seen(inputs: DirectedInputs) -> np.ndarray:
     return around.beam_seen(sky.zenith, sky.azimuth, sky.months) if access is None else access
 
 
-def _gather(inputs: DirectedInputs) -> DirectedLight:
+def gather(inputs: DirectedInputs) -> DirectedLight:
     sky = inputs.sky.value
     during = inputs.during
     part = {name: getattr(sky, name)[during] for name in ("dni", "dhi", "ghi", "zenith", "azimuth")}

@@ -23,7 +23,9 @@ def summed(groups, module, temperature, window=(0.0, np.inf)):
     """Every point of the string's curve, and the best of those in the window."""
     p = fit_module(module).parameters
     current = np.linspace(0, max(groups) / 1000 * module.isc * 1.1 + 1e-6, 100_001)
-    voltage = sum(np.maximum(voltage_at(circuit(p, max(g, 1e-3), temperature), current) / module.bypass_diodes, -DIODE_DROP) for g in groups)
+    voltage = sum(
+        np.maximum(voltage_at(circuit(p, max(g, 1e-3), temperature), current) / module.bypass_diodes, -DIODE_DROP) for g in groups
+    )
     inside = (voltage >= window[0]) & (voltage <= window[1])
     return float((voltage * current)[inside].max()) if inside.any() else 0.0
 
@@ -63,7 +65,9 @@ def test_the_order_of_the_groups_does_not_matter(module):
     assert string_power(groups, module, 30.0) == pytest.approx(string_power(rng.permutation(groups), module, 30.0), rel=1e-9)
 
 
-@pytest.mark.parametrize(("light", "words"), [([1000.0] * 4, "no whole number"), ([-1.0] * 3, "negative"), ([np.nan] * 3, "not a number")])
+@pytest.mark.parametrize(
+    ("light", "words"), [([1000.0] * 4, "no whole number"), ([-1.0] * 3, "negative"), ([np.nan] * 3, "not a number")]
+)
 def test_bad_light_is_refused(module, light, words):
     with pytest.raises(ValueError, match=words):
         string_power(light, module, 25.0)

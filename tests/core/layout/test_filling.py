@@ -53,7 +53,14 @@ def test_a_rectangle_holds_what_divides_it(size, setback, count):
 
 
 @settings(max_examples=25, deadline=None)
-@given(faces(), st.floats(0.7, 1.4), st.floats(1.2, 2.2), st.sampled_from([0.0, 0.02, 0.1]), st.sampled_from([0.0, 0.3]), st.sampled_from([0.0, 0.2]))
+@given(
+    faces(),
+    st.floats(0.7, 1.4),
+    st.floats(1.2, 2.2),
+    st.sampled_from([0.0, 0.02, 0.1]),
+    st.sampled_from([0.0, 0.3]),
+    st.sampled_from([0.0, 0.2]),
+)
 def test_nothing_overlaps_and_every_distance_is_kept(face, width, height, gap, setback, clearance):
     outline, holes = face
     modules = fill(outline, holes, width, height, gap, setback, clearance)
@@ -98,7 +105,11 @@ def test_setbacks_edge_by_edge():
 
 @pytest.mark.parametrize(
     ("outline", "words"),
-    [([[0, 0], [5, 5], [5, 0], [0, 5]], "crosses itself"), ([[0, 0], [1, 1]], "three corners"), ([[0, 0], [1, 0], [np.nan, 1]], "not a number")],
+    [
+        ([[0, 0], [5, 5], [5, 0], [0, 5]], "crosses itself"),
+        ([[0, 0], [1, 1]], "three corners"),
+        ([[0, 0], [1, 0], [np.nan, 1]], "not a number"),
+    ],
 )
 def test_a_broken_outline_is_refused(outline, words):
     with pytest.raises(ImpossibleFace, match=words):

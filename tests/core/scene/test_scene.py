@@ -37,7 +37,9 @@ def test_roof_faces_have_the_orientation_of_their_building():
 
 
 @pytest.mark.parametrize("roof", ROOFS, ids=str)
-@pytest.mark.parametrize("outline", [None, [[0, 0], [10, 0], [10, 5], [4, 5], [4, 12], [0, 12]]], ids=["rectangle", "with a wing"])
+@pytest.mark.parametrize(
+    "outline", [None, [[0, 0], [10, 0], [10, 5], [4, 5], [4, 12], [0, 12]]], ids=["rectangle", "with a wing"]
+)
 def test_every_normal_points_outward(roof, outline):
     if roof == "own" and outline:
         pytest.skip("the pitches are those of a rectangle")
@@ -59,7 +61,10 @@ def test_edges_of_a_wing_are_hips_ridges_and_a_valley():
 
 
 def test_a_chimney_stands_on_the_roof_moves_with_its_building_and_makes_a_hole():
-    scene = {"buildings": {"h": {"azimuth": 90, "x": 30, "gable": {"pitch": 45}}}, "chimneys": {"c": {"on": "h", "x": 1, "y": -1, "height": 2}}}
+    scene = {
+        "buildings": {"h": {"azimuth": 90, "x": 30, "gable": {"pitch": 45}}},
+        "chimneys": {"c": {"on": "h", "x": 1, "y": -1, "height": 2}},
+    }
     built = build_scene(Scene.model_validate(scene))
     chimney = next(b for b in built.bodies if b.kind == "chimneys")
     # 1 m from the ridge toward the front, which faces east: 3 m up to the eave and 3 m of roof.
@@ -72,7 +77,9 @@ def test_a_chimney_stands_on_the_roof_moves_with_its_building_and_makes_a_hole()
 
 
 def test_a_skylight_is_not_to_be_covered_and_casts_nothing():
-    built = build_scene(Scene.model_validate({"buildings": {"h": {"gable": {"pitch": 30}}}, "skylights": {"s": {"on": "h", "y": -2}}}))
+    built = build_scene(
+        Scene.model_validate({"buildings": {"h": {"gable": {"pitch": 30}}}, "skylights": {"s": {"on": "h", "y": -2}}})
+    )
     assert [body.kind for body in built.bodies] == ["buildings"]
     assert [hole.kind for hole in built.face("h/roof-1").holes] == ["skylights"]
 
@@ -119,7 +126,9 @@ def test_a_surface_on_a_face_follows_it_and_keeps_nothing_of_it():
     surface = design.surfaces["s"]
     assert (surface.tilt, surface.azimuth, surface.name) == (pytest.approx(18), pytest.approx(192), "Building, south pitch")
     assert design.as_kept()["surfaces"] == {"s": {"face": "barn/roof-1"}}
-    steeper = Design.read({**SITE, "scene": {"buildings": {"barn": {**BARN, "gable": {"pitch": 25}}}}, "surfaces": {"s": {"face": "barn/roof-1"}}})
+    steeper = Design.read(
+        {**SITE, "scene": {"buildings": {"barn": {**BARN, "gable": {"pitch": 25}}}}, "surfaces": {"s": {"face": "barn/roof-1"}}}
+    )
     assert steeper.surfaces["s"].tilt == pytest.approx(25)
 
 

@@ -25,7 +25,11 @@ def wall(y, height, half=500.0):
 
 
 polygons = st.lists(st.tuples(*[st.floats(-3, 3)] * 9), min_size=1, max_size=6).map(
-    lambda rows: [np.array(r).reshape(3, 3) + [0, 0, 2] for r in rows if np.linalg.norm(np.cross(np.array(r[3:6]) - r[:3], np.array(r[6:]) - r[:3])) > 0.1]
+    lambda rows: [
+        np.array(r).reshape(3, 3) + [0, 0, 2]
+        for r in rows
+        if np.linalg.norm(np.cross(np.array(r[3:6]) - r[:3], np.array(r[6:]) - r[:3])) > 0.1
+    ]
 )
 suns = st.tuples(st.floats(0, 360), st.floats(3, 88))
 
@@ -64,7 +68,13 @@ def test_rows_in_a_scene_shade_as_the_closed_form_of_endless_rows():
 @settings(max_examples=50, deadline=None)
 @given(polygons, suns, st.floats(0, 70), st.floats(0, 360))
 def test_it_equals_exact_projection(casters, sun, tilt, azimuth):
-    normal = np.array([np.sin(np.radians(tilt)) * np.sin(np.radians(azimuth)), np.sin(np.radians(tilt)) * np.cos(np.radians(azimuth)), np.cos(np.radians(tilt))])
+    normal = np.array(
+        [
+            np.sin(np.radians(tilt)) * np.sin(np.radians(azimuth)),
+            np.sin(np.radians(tilt)) * np.cos(np.radians(azimuth)),
+            np.cos(np.radians(tilt)),
+        ]
+    )
     frame = Frame(np.zeros(3), normal)
     target = frame.out_of(np.array([[0, 0], [1.5, 0], [1.5, 1], [0, 1]]))
     local = frame.axes @ toward(*sun)
@@ -150,7 +160,12 @@ def test_a_corner_that_points_inward_is_measured_too():
 
 @pytest.mark.parametrize(
     ("target", "words"),
-    [(FLOOR[:2], "polygon of shape"), (FLOOR * 0, "area"), (FLOOR + [[0, 0, 0], [0, 0, 1], [0, 0, 0], [0, 0, 0]], "not planar"), (FLOOR * np.nan, "not a number")],
+    [
+        (FLOOR[:2], "polygon of shape"),
+        (FLOOR * 0, "area"),
+        (FLOOR + [[0, 0, 0], [0, 0, 1], [0, 0, 0], [0, 0, 0]], "not planar"),
+        (FLOOR * np.nan, "not a number"),
+    ],
 )
 def test_a_broken_target_is_refused(target, words):
     with pytest.raises(ValueError, match=words):
@@ -158,7 +173,10 @@ def test_a_broken_target_is_refused(target, words):
 
 
 def test_light_through_two_crowns_is_the_product():
-    crowns = [prism(f"t{k}", "trees", "", rectangle(100, 100) + [0, -60], 2 + k, 2.5 + k, (light,) * 12) for k, light in enumerate((0.5, 0.4))]
+    crowns = [
+        prism(f"t{k}", "trees", "", rectangle(100, 100) + [0, -60], 2 + k, 2.5 + k, (light,) * 12)
+        for k, light in enumerate((0.5, 0.4))
+    ]
     frame = Frame(np.zeros(3), np.array([0, 0, 1.0]))
     targets = Targets(frame, np.array([[[0, -60], [1, -60], [1, -59], [0, -59]]], dtype=float))
     light = beam_light(targets, casters_of(crowns, frame), toward(180, 80)[np.newaxis], np.zeros(1, np.int64))

@@ -53,6 +53,11 @@ export type InverterPage = Shapes['InverterPage']
 export type CurveFitAnswer = Shapes['CurveFitAnswer']
 export type TypedAnswer = Shapes['TypedAnswer']
 export type Preference = Shapes['Preference']
+export type SceneAnswer = Shapes['SceneAnswer']
+export type ShadeAnswer = Shapes['ShadeAnswer']
+export type FillAnswer = Shapes['FillAnswer']
+export type FillRequest = Partial<Shapes['FillRequest']> & { surface: string }
+export type SceneObstacles = Shapes['SceneObstacles']
 export type PreviewAnswer = Shapes['PreviewAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
 export type EstimateAnswer = Shapes['EstimateAnswer']
@@ -234,6 +239,14 @@ export const api = {
     json<CurveAnswer>('GET', `/api/schemes/${id}/curve/${subarray}/${interval}`, { signal }),
   findStrings: (id: number, body: Partial<FindRequest>, signal?: AbortSignal) =>
     json<FoundStrings>('POST', `/api/schemes/${id}/find-strings`, { body, signal, patience: LONG_PATIENCE_MS }),
+  scene: (id: number, signal?: AbortSignal) => json<SceneAnswer>('GET', `/api/schemes/${id}/scene`, { signal }),
+  shade: (id: number, everything: boolean, signal?: AbortSignal) =>
+    json<ShadeAnswer>('GET', `/api/schemes/${id}/shade?everything=${everything}`, { signal }),
+  fill: (id: number, body: FillRequest, signal?: AbortSignal) =>
+    json<FillAnswer>('POST', `/api/schemes/${id}/fill`, { body, signal }),
+  obstacleCosts: (id: number, signal?: AbortSignal) =>
+    json<SceneObstacles>('GET', `/api/schemes/${id}/obstacle-costs`, { signal }),
+  planFile: (id: number, format: string) => `/api/schemes/${id}/plan/${format}`,
   preview: (id: number, body: { patch: object; rule: string; pointer: string }, signal?: AbortSignal) =>
     json<PreviewAnswer>('POST', `/api/schemes/${id}/preview`, { body, signal }),
   wiring: (id: number, signal?: AbortSignal) => json<WiringAnswer>('GET', `/api/schemes/${id}/wiring`, { signal }),

@@ -132,6 +132,213 @@ export interface components {
        */
       chemistry?: string
     }
+    /** Box */
+    Box: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Front faces
+       * @default 180
+       */
+      azimuth?: number
+      /**
+       * Length
+       * @default 2
+       */
+      length?: number
+      /**
+       * Width
+       * @default 2
+       */
+      width?: number
+      /**
+       * Height
+       * @default 2
+       */
+      height?: number
+    }
+    /**
+     * BrokenRoof
+     * @description A roof of two pitches, one over the other.
+     */
+    BrokenRoof: {
+      /**
+       * Lower pitch
+       * @default 65
+       */
+      lower_pitch?: number
+      /**
+       * Upper pitch
+       * @default 25
+       */
+      upper_pitch?: number
+      /**
+       * Break over the eave
+       * @default 2
+       */
+      break_height?: number
+    }
+    /**
+     * Building
+     * @description A building: an outline, the height of its eave, and one roof; without one it is flat.
+     */
+    Building: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Front faces
+       * @default 180
+       */
+      azimuth?: number
+      /**
+       * Length along the front
+       * @default 10
+       */
+      length?: number
+      /**
+       * Width
+       * @default 8
+       */
+      width?: number
+      /**
+       * Outline, in place of length and width
+       * @default null
+       */
+      outline?: [number, number][] | null
+      /**
+       * Height of the eave
+       * @default 3
+       */
+      eave?: number
+      /**
+       * Neighbour
+       * @default false
+       */
+      is_neighbour?: boolean
+      /**
+       * Flat roof
+       * @default null
+       */
+      flat?: components['schemas']['FlatRoof'] | null
+      /**
+       * Shed roof
+       * @default null
+       */
+      shed?: components['schemas']['ShedRoof'] | null
+      /**
+       * Gable roof
+       * @default null
+       */
+      gable?: components['schemas']['GableRoof'] | null
+      /**
+       * Hip roof
+       * @default null
+       */
+      hip?: components['schemas']['HipRoof'] | null
+      /**
+       * Half-hip roof
+       * @default null
+       */
+      half_hip?: components['schemas']['HalfHipRoof'] | null
+      /**
+       * Gambrel roof
+       * @default null
+       */
+      gambrel?: components['schemas']['BrokenRoof'] | null
+      /**
+       * Mansard roof
+       * @default null
+       */
+      mansard?: components['schemas']['BrokenRoof'] | null
+      /**
+       * Pitch by edge
+       * @default null
+       */
+      own_pitches?: components['schemas']['OwnPitches'] | null
+      /**
+       * Dormers
+       * @default {}
+       */
+      dormers?: {
+        [key: string]: components['schemas']['Dormer']
+      }
+    }
     /**
      * Cable
      * @description A cable of one section; mass and price are those of a metre.
@@ -253,6 +460,82 @@ export interface components {
        * @default
        */
       source?: string
+    }
+    /**
+     * Carport
+     * @description A roof on posts, rising from its front.
+     */
+    Carport: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Front faces
+       * @default 180
+       */
+      azimuth?: number
+      /**
+       * Length along the front
+       * @default 6
+       */
+      length?: number
+      /**
+       * Width
+       * @default 5.5
+       */
+      width?: number
+      /**
+       * Clear height at the front
+       * @default 2.4
+       */
+      height?: number
+      /**
+       * Pitch
+       * @default 5
+       */
+      pitch?: number
+      /**
+       * Thickness of the roof
+       * @default 0.15
+       */
+      thickness?: number
     }
     /**
      * Catalogue
@@ -377,6 +660,69 @@ export interface components {
        * @default 97
        */
       efficiency?: number
+    }
+    /** Chimney */
+    Chimney: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Front faces
+       * @default 180
+       */
+      azimuth?: number
+      /**
+       * Length
+       * @default 0.6
+       */
+      length?: number
+      /**
+       * Width
+       * @default 0.6
+       */
+      width?: number
+      /**
+       * Height over what it stands on
+       * @default 1.2
+       */
+      height?: number
     }
     /**
      * Connection
@@ -561,6 +907,37 @@ export interface components {
       type?: string
     }
     /**
+     * Dormer
+     * @description A dormer with a gable; it looks down the slope it stands on.
+     */
+    Dormer: {
+      /**
+       * Along the front of the building
+       * @default 0
+       */
+      x?: number
+      /**
+       * Its front, toward the back of the building
+       * @default 0
+       */
+      y?: number
+      /**
+       * Width
+       * @default 1.6
+       */
+      width?: number
+      /**
+       * Height of its front wall
+       * @default 1.4
+       */
+      height?: number
+      /**
+       * Pitch
+       * @default 30
+       */
+      pitch?: number
+    }
+    /**
      * EfficiencyCurve
      * @description Efficiency at one input voltage, over the share of rated AC power.
      */
@@ -569,6 +946,32 @@ export interface components {
       voltage: number
       /** Points */
       points: [number, number][]
+    }
+    /** FlatRoof */
+    FlatRoof: {
+      /**
+       * Parapet
+       * @default 0
+       */
+      parapet?: number
+      /**
+       * Thickness of the parapet
+       * @default 0.25
+       */
+      thickness?: number
+    }
+    /** GableRoof */
+    GableRoof: {
+      /**
+       * Pitch
+       * @default 30
+       */
+      pitch?: number
+      /**
+       * Pitch of the back
+       * @default null
+       */
+      back_pitch?: number | null
     }
     /** GapFilling */
     GapFilling: {
@@ -589,6 +992,95 @@ export interface components {
        */
       includes_doubtful?: boolean
     }
+    /**
+     * Ground
+     * @description Ground that can carry an array, level or falling toward its front.
+     */
+    Ground: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Front faces
+       * @default 180
+       */
+      azimuth?: number
+      /**
+       * Length along the front
+       * @default 20
+       */
+      length?: number
+      /**
+       * Width
+       * @default 10
+       */
+      width?: number
+      /**
+       * Outline, in place of length and width
+       * @default null
+       */
+      outline?: [number, number][] | null
+      /**
+       * Slope toward the front
+       * @default 0
+       */
+      slope?: number
+    }
+    /** HalfHipRoof */
+    HalfHipRoof: {
+      /**
+       * Pitch
+       * @default 35
+       */
+      pitch?: number
+      /**
+       * Height of the gable under the hip
+       * @default 1
+       */
+      gable?: number
+      /**
+       * Pitch of the ends
+       * @default null
+       */
+      end_pitch?: number | null
+    }
     /** HeightCorrection */
     HeightCorrection: {
       /**
@@ -601,6 +1093,19 @@ export interface components {
        * @default 6.5
        */
       lapse_rate?: number
+    }
+    /** HipRoof */
+    HipRoof: {
+      /**
+       * Pitch
+       * @default 30
+       */
+      pitch?: number
+      /**
+       * Pitch of the ends
+       * @default null
+       */
+      end_pitch?: number | null
     }
     /** HorizonPoint */
     HorizonPoint: {
@@ -772,6 +1277,103 @@ export interface components {
        */
       warmer?: number
     }
+    /**
+     * KeepOut
+     * @description A part of a face to be kept free, such as a walkway; a rectangle in the face's own coordinates.
+     */
+    KeepOut: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * Along the face
+       * @default 0
+       */
+      u?: number
+      /**
+       * Up the slope
+       * @default 0
+       */
+      v?: number
+      /**
+       * Length
+       * @default 1
+       */
+      length?: number
+      /**
+       * Width
+       * @default 1
+       */
+      width?: number
+    }
+    /**
+     * Layout
+     * @description How a surface is filled, and every module that lies on it.
+     */
+    Layout: {
+      /**
+       * Module that is laid; that of the strings where there are any
+       * @default null
+       */
+      module?: string | null
+      /**
+       * Orientation
+       * @default best
+       * @enum {string}
+       */
+      orientation?: 'portrait' | 'landscape' | 'best'
+      /**
+       * Gap between modules
+       * @default 0.02
+       */
+      gap?: number
+      /**
+       * Setbacks
+       * @default plain
+       * @enum {string}
+       */
+      rule_set?: 'plain' | 'fire-lanes' | 'wind-zones'
+      /**
+       * Own setbacks by kind of edge or obstacle
+       * @default {}
+       */
+      setbacks?: {
+        [key: string]: number
+      }
+      /**
+       * Own setbacks by number of the edge
+       * @default {}
+       */
+      edges?: {
+        [key: string]: number
+      }
+      /**
+       * Parts to be kept free
+       * @default {}
+       */
+      keep_outs?: {
+        [key: string]: components['schemas']['KeepOut']
+      }
+      /**
+       * At most
+       * @default null
+       */
+      most?: number | null
+      /**
+       * Racks
+       * @default null
+       */
+      racks?: components['schemas']['Racks'] | null
+      /**
+       * Modules
+       * @default {}
+       */
+      modules?: {
+        [key: string]: components['schemas']['PlacedModule']
+      }
+    }
     /** Losses */
     Losses: {
       /**
@@ -841,6 +1443,61 @@ export interface components {
        * @default 1
        */
       unavailability?: number
+    }
+    /**
+     * Mesh
+     * @description A body from a file: points and the faces between them.
+     */
+    Mesh: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /** Points */
+      points: [number, number, number][]
+      /** Faces, by the numbers of their points */
+      faces: number[][]
+      /**
+       * Source
+       * @default
+       */
+      source?: string
     }
     /**
      * Models
@@ -1079,6 +1736,14 @@ export interface components {
       peak_efficiency: number
     }
     /**
+     * OwnPitches
+     * @description Every edge of the outline with its own pitch; 90° makes a gable.
+     */
+    OwnPitches: {
+      /** Pitch by edge */
+      pitches: number[]
+    }
+    /**
      * OwnRules
      * @description Factors of one's own, in place of those of the chosen rule set.
      */
@@ -1119,6 +1784,74 @@ export interface components {
        */
       continuous?: number
     }
+    /** Pipe */
+    Pipe: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Diameter
+       * @default 0.12
+       */
+      diameter?: number
+      /**
+       * Height over what it stands on
+       * @default 0.5
+       */
+      height?: number
+    }
+    /**
+     * PlacedModule
+     * @description A module by its lower left corner in the face's own coordinates, u along its level lines and v up its slope.
+     */
+    PlacedModule: {
+      /** Along the face */
+      u: number
+      /** Up the slope */
+      v: number
+      /**
+       * Landscape
+       * @default false
+       */
+      is_landscape?: boolean
+    }
     /**
      * PlanPicture
      * @description A plan, photograph or aerial picture on the map: two of its points, one's place, and the way from it to the other.
@@ -1151,6 +1884,85 @@ export interface components {
       distance: number
       /** Azimuth from the first point to the second */
       azimuth: number
+    }
+    /** Pole */
+    Pole: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Diameter
+       * @default 0.2
+       */
+      diameter?: number
+      /**
+       * Height
+       * @default 8
+       */
+      height?: number
+    }
+    /**
+     * Racks
+     * @description Rows of modules on a level face, tilted by racks.
+     */
+    Racks: {
+      /**
+       * Tilt of the racks
+       * @default 10
+       */
+      tilt?: number
+      /**
+       * Direction of the racks
+       * @default null
+       */
+      azimuth?: number | null
+      /**
+       * Row pitch
+       * @default null
+       */
+      pitch?: number | null
+      /**
+       * Lower edge over the face
+       * @default 0.1
+       */
+      height?: number
     }
     /**
      * RegionSite
@@ -1194,6 +2006,101 @@ export interface components {
        * @default 1
        */
       cell_groups?: number
+    }
+    /**
+     * Scene
+     * @description What stands on and around the site.
+     */
+    Scene: {
+      /**
+       * Buildings
+       * @default {}
+       */
+      buildings?: {
+        [key: string]: components['schemas']['Building']
+      }
+      /**
+       * Chimneys
+       * @default {}
+       */
+      chimneys?: {
+        [key: string]: components['schemas']['Chimney']
+      }
+      /**
+       * Pipes
+       * @default {}
+       */
+      pipes?: {
+        [key: string]: components['schemas']['Pipe']
+      }
+      /**
+       * Skylights
+       * @default {}
+       */
+      skylights?: {
+        [key: string]: components['schemas']['Skylight']
+      }
+      /**
+       * Boxes
+       * @default {}
+       */
+      boxes?: {
+        [key: string]: components['schemas']['Box']
+      }
+      /**
+       * Silos and tanks
+       * @default {}
+       */
+      silos?: {
+        [key: string]: components['schemas']['Silo']
+      }
+      /**
+       * Walls, fences and railings
+       * @default {}
+       */
+      walls?: {
+        [key: string]: components['schemas']['Wall']
+      }
+      /**
+       * Poles and masts
+       * @default {}
+       */
+      poles?: {
+        [key: string]: components['schemas']['Pole']
+      }
+      /**
+       * Carports
+       * @default {}
+       */
+      carports?: {
+        [key: string]: components['schemas']['Carport']
+      }
+      /**
+       * Ground for arrays
+       * @default {}
+       */
+      grounds?: {
+        [key: string]: components['schemas']['Ground']
+      }
+      /**
+       * Trees
+       * @default {}
+       */
+      trees?: {
+        [key: string]: components['schemas']['Tree']
+      }
+      /**
+       * Bodies from files
+       * @default {}
+       */
+      meshes?: {
+        [key: string]: components['schemas']['Mesh']
+      }
+      /**
+       * Years of growth
+       * @default 0
+       */
+      years_ahead?: number
     }
     /**
      * SeasonalTilt
@@ -1245,6 +2152,75 @@ export interface components {
        * @default
        */
       source?: string
+    }
+    /** ShedRoof */
+    ShedRoof: {
+      /**
+       * Pitch
+       * @default 10
+       */
+      pitch?: number
+    }
+    /**
+     * Silo
+     * @description A silo or a tank: a cylinder, with a cone on it where it has one.
+     */
+    Silo: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Diameter
+       * @default 4
+       */
+      diameter?: number
+      /**
+       * Height
+       * @default 10
+       */
+      height?: number
+      /**
+       * Height of the cone on it
+       * @default 0
+       */
+      cone?: number
     }
     /** Site */
     Site: {
@@ -1389,6 +2365,67 @@ export interface components {
       light_by_month?: number[] | null
     }
     /**
+     * Skylight
+     * @description Not to be covered; casts no shade.
+     */
+    Skylight: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Front faces
+       * @default 180
+       */
+      azimuth?: number
+      /**
+       * Width along the eave
+       * @default 0.8
+       */
+      length?: number
+      /**
+       * Height along the slope
+       * @default 1.2
+       */
+      width?: number
+    }
+    /**
      * StringCable
      * @description From a string to the combiner box, or to the inverter where there is none; both ways are counted.
      */
@@ -1466,6 +2503,11 @@ export interface components {
        * @default null
        */
       main_cable?: components['schemas']['CableRun'] | null
+      /**
+       * Modules of each string on the plan
+       * @default null
+       */
+      plan?: string[][] | null
     }
     /** Surface */
     Surface: {
@@ -1520,6 +2562,16 @@ export interface components {
        * @default null
        */
       albedo?: number | null
+      /**
+       * Face of the scene
+       * @default null
+       */
+      face?: string | null
+      /**
+       * Modules on the plan
+       * @default null
+       */
+      layout?: components['schemas']['Layout'] | null
     }
     /**
      * TiltChange
@@ -1657,6 +2709,110 @@ export interface components {
        */
       impedance?: number
     }
+    /** Tree */
+    Tree: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Height
+       * @default 8
+       */
+      height?: number
+      /**
+       * Crown
+       * @default ellipsoid
+       * @enum {string}
+       */
+      crown?: 'ellipsoid' | 'sphere' | 'cone' | 'cylinder'
+      /**
+       * Diameter of the crown
+       * @default 5
+       */
+      diameter?: number
+      /**
+       * Height of the trunk under the crown
+       * @default 2
+       */
+      trunk?: number
+      /**
+       * Diameter of the trunk
+       * @default 0.3
+       */
+      trunk_diameter?: number
+      /**
+       * Evergreen
+       * @default false
+       */
+      is_evergreen?: boolean
+      /**
+       * Light through the crown in leaf
+       * @default 0.2
+       */
+      light_in_leaf?: number
+      /**
+       * Light through the bare crown
+       * @default 0.65
+       */
+      light_bare?: number
+      /**
+       * First month in leaf
+       * @default 4
+       */
+      leaf_out?: number
+      /**
+       * First month without leaves
+       * @default 11
+       */
+      leaf_fall?: number
+      /**
+       * Light through the crown by month
+       * @default null
+       */
+      light_by_month?: number[] | null
+      /**
+       * Growth a year
+       * @default 0
+       */
+      growth?: number
+    }
     /**
      * TwoAxisTracking
      * @description A plane that faces the sun.
@@ -1672,6 +2828,77 @@ export interface components {
        * @default null
        */
       stow_wind?: number | null
+    }
+    /**
+     * Wall
+     * @description A wall, fence or railing along its front.
+     */
+    Wall: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * East of the origin
+       * @default 0
+       */
+      x?: number
+      /**
+       * North of the origin
+       * @default 0
+       */
+      y?: number
+      /**
+       * Stands on building
+       * @default null
+       */
+      on?: string | null
+      /**
+       * Height of its foot
+       * @default null
+       */
+      base?: number | null
+      /**
+       * Hidden in the drawing
+       * @default false
+       */
+      is_hidden?: boolean
+      /**
+       * Locked
+       * @default false
+       */
+      is_locked?: boolean
+      /**
+       * Group
+       * @default null
+       */
+      group?: string | null
+      /**
+       * Front faces
+       * @default 180
+       */
+      azimuth?: number
+      /**
+       * Length
+       * @default 10
+       */
+      length?: number
+      /**
+       * Height
+       * @default 2
+       */
+      height?: number
+      /**
+       * Thickness
+       * @default 0.2
+       */
+      thickness?: number
+      /**
+       * Light that it lets through
+       * @default 0
+       */
+      light?: number
     }
     /** WarmerClimate */
     WarmerClimate: {
@@ -1788,6 +3015,24 @@ export interface components {
       site: components['schemas']['Site']
       /** @default null */
       weather?: components['schemas']['WeatherReference'] | null
+      /**
+       * @default {
+       *       "buildings": {},
+       *       "chimneys": {},
+       *       "pipes": {},
+       *       "skylights": {},
+       *       "boxes": {},
+       *       "silos": {},
+       *       "walls": {},
+       *       "poles": {},
+       *       "carports": {},
+       *       "grounds": {},
+       *       "trees": {},
+       *       "meshes": {},
+       *       "years_ahead": 0
+       *     }
+       */
+      scene?: components['schemas']['Scene']
       /**
        * Surfaces
        * @default {}

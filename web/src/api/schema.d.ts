@@ -574,6 +574,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description As many modules as a surface holds, between its setbacks; nothing is changed. */
+        post: operations["fill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/find-strings": {
         parameters: {
             query?: never;
@@ -676,6 +693,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/obstacle-costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What each obstacle of the scene costs in a year. */
+        get: operations["obstacle_costs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/obstacles": {
         parameters: {
             query?: never;
@@ -721,6 +755,23 @@ export interface paths {
         put?: never;
         /** @description Make this scheme the one that the others are compared with. */
         post: operations["pin_scheme"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/plan/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The plan with its dimensions and numbers (SVG, PDF, DXF), the scene (glTF, GeoJSON), or the modules' coordinates (CSV). */
+        get: operations["scene_file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -804,6 +855,40 @@ export interface paths {
         };
         /** @description The whole history of a scheme, oldest first. */
         get: operations["revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Faces, bodies and modules of the scene, as they are drawn. */
+        get: operations["scene"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/shade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Solar access by module and month, orientation factor and their product. */
+        get: operations["shade"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1191,7 +1276,7 @@ export interface components {
             say: string;
         };
         /** @enum {string} */
-        BenchEnum: "site" | "weather" | "sky" | "surfaces" | "circuits" | "losses";
+        Bench0ffEnum: "site" | "weather" | "sky" | "surfaces" | "circuits" | "losses";
         /** @enum {string} */
         BenchStateEnum: "open" | "fine" | "caution" | "error";
         /** @enum {string} */
@@ -1410,7 +1495,7 @@ export interface components {
             /** Detail */
             detail: string;
             /** Bench */
-            bench: components["schemas"]["BenchEnum"];
+            bench: components["schemas"]["Bench0ffEnum"];
             /** Pointer */
             pointer: string;
             /** Actual */
@@ -1776,6 +1861,158 @@ export interface components {
          */
         DoubtAnswerList: components["schemas"]["DoubtAnswer"][];
         /**
+         * DrawnBody
+         * @description A body that has no faces of its own: a tree, a dormer, a parapet.
+         */
+        DrawnBody: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Light
+             * @description mean share of the light that gets through
+             */
+            light: number;
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Triangles */
+            triangles: [
+                number,
+                number,
+                number
+            ][];
+            /** Edges */
+            edges: [
+                number,
+                number
+            ][];
+        };
+        /** DrawnEdge */
+        DrawnEdge: {
+            /**
+             * Kind
+             * @description eave, ridge, hip, valley, rake, step or side
+             */
+            kind: string;
+            /**
+             * Length
+             * @description [m]
+             */
+            length: number;
+        };
+        /** DrawnFace */
+        DrawnFace: {
+            /** Id */
+            id: string;
+            /** Solid */
+            solid: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Outline
+             * @description east, north, up [m], counterclockwise as seen from outside
+             */
+            outline: [
+                number,
+                number,
+                number
+            ][];
+            /** Holes */
+            holes: components["schemas"]["DrawnHole"][];
+            /** Edges */
+            edges: components["schemas"]["DrawnEdge"][];
+            /**
+             * Tilt
+             * @description [°]
+             */
+            tilt: number;
+            /**
+             * Azimuth
+             * @description [°]
+             */
+            azimuth: number;
+            /**
+             * Area
+             * @description [m2]
+             */
+            area: number;
+            /**
+             * Surface
+             * @description id of the design's surface that lies on it
+             */
+            surface: string | null;
+        };
+        /** DrawnHole */
+        DrawnHole: {
+            /** Solid */
+            solid: string;
+            /** Kind */
+            kind: string;
+            /** Outline */
+            outline: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * DrawnLayout
+         * @description The modules of one surface.
+         */
+        DrawnLayout: {
+            /** Surface */
+            surface: string;
+            /** Face */
+            face: string;
+            /**
+             * Module
+             * @description of the library, that gives the size; null where no string says it
+             */
+            module: string | null;
+            /**
+             * Wired
+             * @description modules of the strings on the surface
+             */
+            wired: number;
+            /** Modules */
+            modules: components["schemas"]["DrawnModule"][];
+            /**
+             * Tray
+             * @description modules that have no place, and why
+             */
+            tray: {
+                [key: string]: string;
+            };
+            /**
+             * Usable
+             * @description what setbacks leave: polygons, each an outline and its holes
+             */
+            usable: [
+                number,
+                number,
+                number
+            ][][][];
+            /**
+             * Usable Area
+             * @description [m2]
+             */
+            usable_area: number;
+            /**
+             * Mass
+             * @description of the modules [kg]
+             */
+            mass: number | null;
+        };
+        /**
          * DrawnMark
          * @description A line, a circle or a text, in millimetres from the sheet's upper left corner.
          */
@@ -1835,6 +2072,24 @@ export interface components {
         };
         /** @enum {string} */
         DrawnMarkKindEnum: "line" | "circle" | "text";
+        /** DrawnModule */
+        DrawnModule: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /** Corners */
+            corners: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * String
+             * @description number of the string it belongs to, from 1 over the whole surface
+             */
+            string: number | null;
+        };
         /** DrawnSheet */
         DrawnSheet: {
             /** Width */
@@ -2121,6 +2376,58 @@ export interface components {
             figures: components["schemas"]["FigureLine"][];
             /** Lines */
             lines: components["schemas"]["FigureLine"][];
+        };
+        /**
+         * FillAnswer
+         * @description As many modules as fit; nothing is written.
+         */
+        FillAnswer: {
+            /** Revision */
+            revision: number;
+            /** Module */
+            module: string;
+            /** Count */
+            count: number;
+            /**
+             * Portrait
+             * @description modules that fit in portrait
+             */
+            portrait: number;
+            /** Landscape */
+            landscape: number;
+            /**
+             * Usable Area
+             * @description [m2]
+             */
+            usable_area: number;
+            /**
+             * Modules
+             * @description a layout's modules, to be written to the design
+             */
+            modules: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        /** FillRequest */
+        FillRequest: {
+            /** Surface */
+            surface: string;
+            /**
+             * Module
+             * @description that is laid where no string says which
+             * @default
+             */
+            module: string;
+            /**
+             * Layout
+             * @description a JSON Merge Patch of the surface's layout, to be tried first
+             * @default {}
+             */
+            layout: {
+                [key: string]: unknown;
+            };
         };
         /**
          * FindRequest
@@ -3121,10 +3428,12 @@ export interface components {
          */
         Paragraph: {
             /** Bench */
-            bench: components["schemas"]["BenchEnum"];
+            bench: components["schemas"]["ParagraphBenchEnum"];
             /** Runs */
             runs: components["schemas"]["Run"][];
         };
+        /** @enum {string} */
+        ParagraphBenchEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "losses";
         /** @enum {string} */
         PartEnum: "module" | "inverter";
         /** PartsAnswer */
@@ -3900,6 +4209,11 @@ export interface components {
              * @default
              */
             surface: string;
+            /**
+             * Thing
+             * @default
+             */
+            thing: string;
         };
         /** @enum {string} */
         RunKindEnum: "text" | "value" | "words" | "choice" | "part" | "figure" | "link";
@@ -3987,6 +4301,50 @@ export interface components {
         };
         /** @enum {string} */
         RunLineKindEnum: "string" | "DC main" | "AC" | "AC main";
+        /** SceneAnswer */
+        SceneAnswer: {
+            /** Revision */
+            revision: number;
+            /** Faces */
+            faces: components["schemas"]["DrawnFace"][];
+            /** Bodies */
+            bodies: components["schemas"]["DrawnBody"][];
+            /** Places */
+            places: {
+                [key: string]: components["schemas"]["Standpoint"];
+            };
+            /** Layouts */
+            layouts: components["schemas"]["DrawnLayout"][];
+        };
+        /** SceneObstacle */
+        SceneObstacle: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Energy
+             * @description more in a year without it [kWh]
+             */
+            energy: number;
+        };
+        /** SceneObstacles */
+        SceneObstacles: {
+            /** Revision */
+            revision: number;
+            /**
+             * Energy
+             * @description of the year as it is [kWh]
+             */
+            energy: number;
+            /**
+             * Obstacles
+             * @description the one that costs most first
+             */
+            obstacles: components["schemas"]["SceneObstacle"][];
+        };
         /**
          * SchemeAnswer
          * @description A scheme at a revision, with what is known of it. `changed` names the benches that the last edit touched.
@@ -4051,6 +4409,96 @@ export interface components {
         };
         /** @enum {string} */
         SeverityEnum: "error" | "caution";
+        /** ShadeAnswer */
+        ShadeAnswer: {
+            /** Revision */
+            revision: number;
+            /**
+             * Best
+             * @description irradiation of the best fixed plane, without shade [kWh/m2]
+             */
+            best: number;
+            /**
+             * Access
+             * @description of all modules, weighted by their number
+             */
+            access: number;
+            /** Product */
+            product: number;
+            /** Modules */
+            modules: number;
+            /** Surfaces */
+            surfaces: components["schemas"]["ShadedSurface"][];
+        };
+        /**
+         * ShadedSurface
+         * @description A face with modules or in pieces; irradiation in kWh/m2, shares 0..1.
+         */
+        ShadedSurface: {
+            /** Face */
+            face: string;
+            /**
+             * Surface
+             * @description id of the design's surface on the face
+             */
+            surface: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Tilt
+             * @description [°]
+             */
+            tilt: number;
+            /**
+             * Azimuth
+             * @description [°]
+             */
+            azimuth: number;
+            /**
+             * Is Pieces
+             * @description whether no module lies there and the face is shown in pieces
+             */
+            is_pieces: boolean;
+            /**
+             * Ids
+             * @description of the modules, or of the pieces
+             */
+            ids: string[];
+            /**
+             * Corners
+             * @description of each piece; empty for modules
+             */
+            corners: [
+                number,
+                number,
+                number
+            ][][];
+            /**
+             * Received
+             * @description by month and module [kWh/m2]
+             */
+            received: number[][];
+            /**
+             * Free
+             * @description without any shade, by month [kWh/m2]
+             */
+            free: number[];
+            /**
+             * Access
+             * @description solar access over the year, mean of the modules
+             */
+            access: number;
+            /**
+             * Orientation
+             * @description orientation factor: this plane unshaded over the best fixed plane
+             */
+            orientation: number;
+            /**
+             * Product
+             * @description total solar resource fraction
+             */
+            product: number;
+        };
         /**
          * ShareLine
          * @description Identical inverters of a proposal and what hangs on each.
@@ -4181,6 +4629,20 @@ export interface components {
         };
         /** @enum {string} */
         StampsEnum: "start" | "middle" | "end";
+        /**
+         * Standpoint
+         * @description Where a thing stands in the site's frame; what stands on a building is kept in the building's own.
+         */
+        Standpoint: {
+            /** Kind */
+            kind: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Azimuth */
+            azimuth: number;
+        };
         /** @enum {string} */
         StartEnum: "power" | "modules" | "area" | "demand";
         /** @enum {string} */
@@ -9293,6 +9755,139 @@ export interface operations {
             };
         };
     };
+    fill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FillAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     find_strings: {
         parameters: {
             query?: never;
@@ -9914,6 +10509,90 @@ export interface operations {
             };
         };
     };
+    obstacle_costs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneObstacles"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     obstacles: {
         parameters: {
             query?: never;
@@ -10181,6 +10860,91 @@ export interface operations {
             };
             /** @description Problem details */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    scene_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                format: "csv" | "dxf" | "geojson" | "glb" | "pdf" | "svg";
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10713,6 +11477,177 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionLineList"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    shade: {
+        parameters: {
+            query?: {
+                /** @description every roof, not only those with a surface */
+                everything?: boolean;
+            };
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShadeAnswer"];
                 };
             };
             /** @description Problem details */

@@ -16,7 +16,11 @@ const working = useWorking()
 const benchOf = (run: BriefRun) => ({
   name: 'bench',
   params: { ...route.params, bench: run.bench },
-  query: run.surface ? { ...route.query, surface: run.surface } : route.query,
+  query: {
+    ...route.query,
+    ...(run.surface ? { surface: run.surface } : {}),
+    ...(run.thing ? { thing: run.thing } : {}),
+  },
 })
 /** A value that has just been deleted is no longer there to be edited. */
 const stands = (pointer: string) => !/^\/(surfaces|subarrays|inverters)\//.test(pointer) || has(pointer)

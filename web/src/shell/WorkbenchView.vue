@@ -21,6 +21,7 @@ const BENCH_VIEWS = {
   weather: defineAsyncComponent(() => import('@/benches/weather/WeatherBench.vue')),
   sky: defineAsyncComponent(() => import('@/benches/sky/SkyBench.vue')),
   surfaces: defineAsyncComponent(() => import('@/benches/surfaces/SurfacesBench.vue')),
+  scene: defineAsyncComponent(() => import('@/benches/scene/SceneBench.vue')),
   circuits: defineAsyncComponent(() => import('@/benches/circuits/CircuitsBench.vue')),
   losses: defineAsyncComponent(() => import('@/benches/losses/LossesBench.vue')),
   hours: defineAsyncComponent(() => import('@/benches/hours/HoursBench.vue')),

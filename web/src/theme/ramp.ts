@@ -22,5 +22,12 @@ export function rampCss(share: number): string {
   return `rgb(${rampColour(share).join(' ')})`
 }
 
+/** The same as #rrggbb, for drawings that read no other colours. */
+export function rampHex(share: number): string {
+  return `#${rampColour(share)
+    .map((part) => part.toString(16).padStart(2, '0'))
+    .join('')}`
+}
+
 /** The ramp as a CSS gradient, for legends. */
 export const RAMP_GRADIENT = `linear-gradient(90deg, ${STOPS.map((stop) => `rgb(${stop.join(' ')})`).join(', ')})`

@@ -2,6 +2,7 @@
 
 from noontide.core.simulation.checks.finding import Check, Remedy, in_order, with_acceptance
 from noontide.core.simulation.checks.protection import check_wiring
+from noontide.core.simulation.checks.scene import check_layout
 from noontide.core.simulation.checks.strings import check_strings, limits_of
 from noontide.core.simulation.checks.surroundings import FAR_KM, HIGH_M, check_losses, check_sky, check_surfaces, check_weather
 from noontide.core.simulation.results import Results
@@ -16,6 +17,7 @@ def find_checks(results: Results) -> list[Check]:
         *check_wiring(results),
         *check_sky(results),
         *check_surfaces(results),
+        *check_layout(results),
         *check_weather(results),
         *check_losses(results),
     ]

@@ -11,7 +11,7 @@ from noontide.core.design.merge_patch import merge_patch
 
 WORSE = 1.01  # of the margin at which a check was accepted
 Severity = Literal["error", "caution"]
-BenchName = Literal["site", "weather", "sky", "surfaces", "circuits", "losses"]
+BenchName = Literal["site", "weather", "sky", "surfaces", "scene", "circuits", "losses"]
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,85 @@
+"""Solar access of the faces of a scene: what each module or piece receives with its shade, and without."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.design.document import Design, Surface
+from noontide.core.irradiance.attitude import Fixed
+from noontide.core.plan.cell_groups import GroupTargets
+from noontide.core.simulation.cache import Kept, StageCache
+from noontide.core.simulation.chain import around_of
+from noontide.core.simulation.near_shade import NearInputs, NearLight, cast_shadows
+from noontide.core.simulation.plane_irradiance import AttitudeInputs, PlaneInputs, PlaneIrradiance, light_plane, turn_plane
+from noontide.core.simulation.sun_and_weather import SunAndWeather
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class AccessInputs:
+    sky: Kept[SunAndWeather]
+    plane: Kept[PlaneIrradiance]  # behind the horizon, without the scene
+    near: Kept[NearLight]
+    targets: GroupTargets
+
+
+@dataclass(frozen=True, eq=False)
+class SolarAccess:
+    """Irradiation by month [kWh/m2], with everything that shades and with nothing that does."""
+
+    received: Floats  # of every module or piece, (12, modules)
+    free: Floats  # (12,)
+
+    @cached_property
+    def annual(self) -> Floats:
+        """Solar access of every module over the year, 0..1."""
+        whole = float(self.free.sum())
+        return self.received.sum(axis=0) / whole if whole > 0 else np.ones(self.received.shape[1])
+
+    @cached_property
+    def monthly(self) -> Floats:
+        """Mean solar access by month, 0..1; 1 in a month without any light."""
+        mean = self.received.mean(axis=1)
+        return np.divide(mean, self.free, out=np.ones(12), where=self.free > 1e-9)
+
+
+def find_access(row: AccessInputs) -> SolarAccess:
+    """The irradiation of every module, from the parts of the light and what the scene leaves of each."""
+    sky, plane, near, targets = row.sky.value, row.plane.value, row.near.value, row.targets
+    hours = sky.hours_per_interval / 1000
+    direct = plane.direct * hours
+    starts = np.searchsorted(sky.months, np.arange(13))
+    by_target = np.zeros((12, near.beam.shape[1]))
+    for month in range(12):
+        during = slice(starts[month], starts[month + 1])
+        by_target[month] = direct[during] @ near.beam[during]
+    dome, band, ground = (sky.monthly_sums(part)[:, np.newaxis] * hours for part in (plane.dome, plane.band, plane.ground))
+    by_target += dome * near.isotropic + band * near.band + ground * near.ground
+    modules = int(targets.module.max()) + 1 if targets.module.size else 0
+    sums = np.stack([np.bincount(targets.module, month, modules) for month in by_target])
+    received = sums / np.maximum(np.bincount(targets.module, minlength=modules), 1)
+    return SolarAccess(received=received, free=sky.monthly_sums(plane.free) * hours)
+
+
+def access_of(
+    design: Design,
+    surface: Surface,
+    tilt: float,
+    azimuth: float,
+    targets: GroupTargets,
+    sky: Kept[SunAndWeather],
+    cache: StageCache,
+) -> Kept[SolarAccess]:
+    """Solar access of targets on a plane of the design's scene."""
+    attitude = cache.keep(AttitudeInputs(sky, Fixed(tilt, azimuth), None), turn_plane)
+    plane = cache.keep(
+        PlaneInputs(
+            sky, attitude, design.models.transposition, design.site.albedo_before(surface.albedo), around_of(design.site), None
+        ),
+        light_plane,
+    )
+    near = cache.keep(NearInputs(sky, targets, design.built_scene.bodies, design.site.horizon_line), cast_shadows)
+    return cache.keep(AccessInputs(sky, plane, near, targets), find_access)

@@ -1,0 +1,180 @@
+"""The scene as the bench draws it: faces, bodies, the modules on their surfaces."""
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from pydantic import BaseModel, Field
+from scipy.spatial import ConvexHull
+
+from noontide.core.design.document import Design, Surface
+from noontide.core.electrical.datasheets import Catalogue
+from noontide.core.plan import FaceModules
+from noontide.core.plan.layouts import module_on, strings_of
+from noontide.core.scene import Body, Face
+from noontide.core.scene.document import KINDS, Scene
+from noontide.core.scene.placing import place_of
+
+Floats = NDArray[np.float64]
+Point = tuple[float, float, float]
+
+
+class DrawnEdge(BaseModel):
+    kind: str = Field(description="eave, ridge, hip, valley, rake, step or side")
+    length: float = Field(description="[m]")
+
+
+class DrawnHole(BaseModel):
+    solid: str
+    kind: str
+    outline: list[Point]
+
+
+class DrawnFace(BaseModel):
+    id: str
+    solid: str
+    kind: str
+    name: str
+    outline: list[Point] = Field(description="east, north, up [m], counterclockwise as seen from outside")
+    holes: list[DrawnHole]
+    edges: list[DrawnEdge]
+    tilt: float = Field(description="[°]")
+    azimuth: float = Field(description="[°]")
+    area: float = Field(description="[m2]")
+    surface: str | None = Field(description="id of the design's surface that lies on it")
+
+
+class DrawnBody(BaseModel):
+    """A body that has no faces of its own: a tree, a dormer, a parapet."""
+
+    id: str
+    kind: str
+    name: str
+    light: float = Field(description="mean share of the light that gets through")
+    points: list[Point]
+    triangles: list[tuple[int, int, int]]
+    edges: list[tuple[int, int]]
+
+
+class Standpoint(BaseModel):
+    """Where a thing stands in the site's frame; what stands on a building is kept in the building's own."""
+
+    kind: str
+    x: float
+    y: float
+    azimuth: float
+
+
+class DrawnModule(BaseModel):
+    id: str
+    number: int
+    corners: list[Point]
+    string: int | None = Field(description="number of the string it belongs to, from 1 over the whole surface")
+
+
+class DrawnLayout(BaseModel):
+    """The modules of one surface."""
+
+    surface: str
+    face: str
+    module: str | None = Field(description="of the library, that gives the size; null where no string says it")
+    wired: int = Field(description="modules of the strings on the surface")
+    modules: list[DrawnModule]
+    tray: dict[str, str] = Field(description="modules that have no place, and why")
+    usable: list[list[list[Point]]] = Field(description="what setbacks leave: polygons, each an outline and its holes")
+    usable_area: float = Field(description="[m2]")
+    mass: float | None = Field(description="of the modules [kg]")
+
+
+class SceneAnswer(BaseModel):
+    revision: int
+    faces: list[DrawnFace]
+    bodies: list[DrawnBody]
+    places: dict[str, Standpoint]
+    layouts: list[DrawnLayout]
+
+
+def scene_answer(design: Design, parts: Catalogue, revision: int) -> SceneAnswer:
+    """Everything that the drawing of a design's scene needs."""
+    built = design.built_scene
+    surfaces = {surface.face: key for key, surface in design.surfaces.items() if surface.face}
+    layouts = [
+        _layout(design, key, surface, face, parts)
+        for key, surface in design.surfaces.items()
+        if surface.face and (face := built.face(surface.face)) is not None
+    ]
+    with_faces = {face.solid for face in built.faces}
+    return SceneAnswer(
+        revision=revision,
+        faces=[_face(face, surfaces.get(face.id)) for face in built.faces],
+        bodies=[_body(body) for body in built.bodies if body.is_convex and _is_drawn_by_itself(body, with_faces)],
+        places=_places(design.scene),
+        layouts=layouts,
+    )
+
+
+def _is_drawn_by_itself(body: Body, with_faces: set[str]) -> bool:
+    return body.kind in ("trees", "dormers", "carports") or body.id not in with_faces or body.name.endswith("parapet")
+
+
+def _places(scene: Scene) -> dict[str, Standpoint]:
+    found = {}
+    for kind in KINDS:
+        for key, thing in getattr(scene, kind).items():
+            place = place_of(thing, scene)
+            found[key] = Standpoint(kind=kind, x=place.x, y=place.y, azimuth=place.azimuth)
+    return found
+
+
+def _face(face: Face, surface: str | None) -> DrawnFace:
+    return DrawnFace(
+        id=face.id, solid=face.solid, kind=face.kind, name=face.name, outline=_points(face.outline),
+        holes=[DrawnHole(solid=h.solid, kind=h.kind, outline=_points(h.outline)) for h in face.holes],
+        edges=[DrawnEdge(kind=e.kind, length=round(e.length, 3)) for e in face.edges],
+        tilt=round(face.tilt, 3), azimuth=round(face.azimuth, 3), area=round(face.area, 3), surface=surface,
+    )  # fmt: skip
+
+
+def _points(outline: Floats) -> list[Point]:
+    return [tuple(point) for point in outline.round(4).tolist()]
+
+
+def _body(body: Body) -> DrawnBody:
+    hull = ConvexHull(body.points)
+    triangles = []
+    middle = body.points.mean(axis=0)
+    for a, b, c in hull.simplices.tolist():
+        normal = np.cross(body.points[b] - body.points[a], body.points[c] - body.points[a])
+        triangles.append((a, b, c) if normal @ (body.points[a] - middle) > 0 else (a, c, b))
+    return DrawnBody(
+        id=body.id, kind=body.kind, name=body.name, light=sum(body.light) / 12, points=_points(body.points), triangles=triangles,
+        edges=[(a, b) for a, b in body.edges.tolist()],
+    )  # fmt: skip
+
+
+def _layout(design: Design, key: str, surface: Surface, face: Face, parts: Catalogue) -> DrawnLayout:
+    model, module = module_on(design, key, parts)
+    mine = [s for s in design.subarrays.values() if s.surface == key]
+    wired = sum(s.modules_per_string * s.strings * design.inverters[s.inverter].count for s in mine)
+    empty = DrawnLayout(
+        surface=key, face=face.id, module=model, wired=wired, modules=[], tray={}, usable=[], usable_area=0.0, mass=None
+    )
+    if module is None or surface.layout is None:
+        return empty
+    plan = FaceModules(face, surface.layout, module)
+    strings = {i: number for number, (_, string) in enumerate(strings_of(design, key, plan), start=1) for i in string}
+    modules: list[DrawnModule] = []
+    for some, frame in plan.planes(list(plan.ids)):
+        for i, quad in zip(some, plan.quads(some), strict=True):
+            modules.append(DrawnModule(id=i, number=len(modules) + 1, corners=_points(frame.out_of(quad)), string=strings.get(i)))
+    usable = [
+        [_points(plan.frame.out_of(_ring(ring))) for ring in (part.exterior, *part.interiors)]
+        for part in shapely.get_parts(plan.usable.simplify(0.004))
+    ]
+    mass = module.mass * len(modules) if module.mass else None
+    return empty.model_copy(
+        update={"modules": modules, "tray": plan.tray, "usable": usable, "usable_area": round(plan.usable.area, 2), "mass": mass}
+    )
+
+
+def _ring(ring: shapely.LinearRing) -> Floats:
+    return np.array(ring.coords)[:-1]

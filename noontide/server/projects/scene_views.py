@@ -1,0 +1,98 @@
+"""What the Scene bench asks: the drawing, solar access, filling, the cost of obstacles, and the plan as files."""
+
+from typing import ClassVar
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from noontide.core.design.document import Design
+from noontide.core.layout import ImpossibleFace
+from noontide.core.plan.exports import FORMATS, export
+from noontide.server.parsers import JSONParser
+from noontide.server.parts_library.library import library_of
+from noontide.server.problems import Problem
+from noontide.server.projects.models import Scheme
+from noontide.server.projects.requests import object_of, scheme_of
+from noontide.server.projects.scene_answer import SceneAnswer, scene_answer
+from noontide.server.projects.shade_answer import (
+    FillAnswer,
+    FillRequest,
+    SceneObstacles,
+    ShadeAnswer,
+    fill_answer,
+    obstacle_costs,
+    shade_answer,
+)
+
+
+class SceneView(APIView):
+    @extend_schema(responses=SceneAnswer, operation_id="scene")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """Faces, bodies and modules of the scene, as they are drawn."""
+        scheme = scheme_of(request, scheme_id)
+        found = scene_answer(Design.read(scheme.head.document), library_of(request.user), scheme.head.number)
+        return Response(found.model_dump(mode="json"))
+
+
+class ShadeView(APIView):
+    @extend_schema(
+        responses=ShadeAnswer,
+        operation_id="shade",
+        parameters=[OpenApiParameter("everything", bool, description="every roof, not only those with a surface")],
+    )
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """Solar access by module and month, orientation factor and their product."""
+        scheme = scheme_of(request, scheme_id)
+        everything = request.query_params.get("everything", "") in ("1", "true")
+        found = shade_answer(Design.read(scheme.head.document), library_of(request.user), scheme.head.number, everything)
+        return Response(found.model_dump(mode="json"))
+
+
+class FillView(APIView):
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=FillRequest, responses=FillAnswer, operation_id="fill")
+    def post(self, request: Request, scheme_id: int) -> Response:
+        """As many modules as a surface holds, between its setbacks; nothing is changed."""
+        scheme = scheme_of(request, scheme_id)
+        asked = FillRequest.model_validate(object_of(request))
+        try:
+            found = fill_answer(Design.read(scheme.head.document), library_of(request.user), asked, scheme.head.number)
+        except ImpossibleFace as error:
+            raise Problem(422, "impossible-face", "The face cannot be filled", str(error)) from error
+        return Response(found.model_dump(mode="json"))
+
+
+class SceneObstaclesView(APIView):
+    @extend_schema(responses=SceneObstacles, operation_id="obstacle_costs")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """What each obstacle of the scene costs in a year."""
+        scheme = scheme_of(request, scheme_id)
+        document = scheme.head.document
+        found = obstacle_costs(document, Design.read(document), library_of(request.user), scheme.head.number)
+        return Response(found.model_dump(mode="json"))
+
+
+class SceneFileView(APIView):
+    TYPES: ClassVar[dict[str, str]] = {key: kind for key, (kind, _) in FORMATS.items()}
+
+    @extend_schema(
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
+        operation_id="scene_file",
+        parameters=[OpenApiParameter("format", str, OpenApiParameter.PATH, enum=list(FORMATS))],
+    )
+    def get(self, request: Request, scheme_id: int, format: str) -> HttpResponse:
+        """The plan with its dimensions and numbers (SVG, PDF, DXF), the scene (glTF, GeoJSON), or the modules' coordinates (CSV)."""
+        scheme: Scheme = scheme_of(request, scheme_id)
+        if format not in FORMATS:
+            raise Problem(404, "not-found", "Unknown format", f"'{format}' is none of {', '.join(FORMATS)}.")
+        design = Design.read(scheme.head.document)
+        content = export(design, library_of(request.user), format)
+        kind, ending = FORMATS[format]
+        answer = HttpResponse(content, content_type=kind)
+        answer["Content-Disposition"] = f'attachment; filename="scene.{ending}"'
+        return answer

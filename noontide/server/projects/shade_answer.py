@@ -1,0 +1,208 @@
+"""Solar access of the surfaces on a scene, by module and month, and what each obstacle costs."""
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from noontide.core.design import freeze, merge_patch
+from noontide.core.design.document import Design, Surface
+from noontide.core.design.layout import Layout
+from noontide.core.electrical import Catalogue
+from noontide.core.irradiance import orientation_map
+from noontide.core.plan import FaceModules, GroupTargets, groups_of, pieces_of
+from noontide.core.plan.layouts import module_on
+from noontide.core.scene import Face
+from noontide.core.simulation.chain import corrected, sky_over
+from noontide.core.simulation.solar_access import access_of
+from noontide.server.problems import Problem
+from noontide.server.projects.evaluator import STAGES, results_for
+from noontide.server.projects.orientation import DirectedInputs, MapInputs, gather
+from noontide.server.weather_library.models import WeatherYear
+from noontide.server.weather_library.storing import load
+
+MOST_OBSTACLES = 40  # that are ranked in one request
+
+
+class ShadedSurface(BaseModel):
+    """A face with modules or in pieces; irradiation in kWh/m2, shares 0..1."""
+
+    face: str
+    surface: str | None = Field(description="id of the design's surface on the face")
+    name: str
+    tilt: float = Field(description="[°]")
+    azimuth: float = Field(description="[°]")
+    is_pieces: bool = Field(description="whether no module lies there and the face is shown in pieces")
+    ids: list[str] = Field(description="of the modules, or of the pieces")
+    corners: list[list[tuple[float, float, float]]] = Field(description="of each piece; empty for modules")
+    received: list[list[float]] = Field(description="by month and module [kWh/m2]")
+    free: list[float] = Field(description="without any shade, by month [kWh/m2]")
+    access: float = Field(description="solar access over the year, mean of the modules")
+    orientation: float = Field(description="orientation factor: this plane unshaded over the best fixed plane")
+    product: float = Field(description="total solar resource fraction")
+
+
+class ShadeAnswer(BaseModel):
+    revision: int
+    best: float = Field(description="irradiation of the best fixed plane, without shade [kWh/m2]")
+    access: float = Field(description="of all modules, weighted by their number")
+    product: float
+    modules: int
+    surfaces: list[ShadedSurface]
+
+
+class SceneObstacle(BaseModel):
+    id: str
+    kind: str
+    name: str
+    energy: float = Field(description="more in a year without it [kWh]")
+
+
+class SceneObstacles(BaseModel):
+    revision: int
+    energy: float = Field(description="of the year as it is [kWh]")
+    obstacles: list[SceneObstacle] = Field(description="the one that costs most first")
+
+
+class FillRequest(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+    surface: str = Field(max_length=40)
+    module: str = Field("", max_length=64, description="that is laid where no string says which")
+    layout: dict = Field({}, description="a JSON Merge Patch of the surface's layout, to be tried first")
+
+
+class FillAnswer(BaseModel):
+    """As many modules as fit; nothing is written."""
+
+    revision: int
+    module: str
+    count: int
+    portrait: int = Field(description="modules that fit in portrait")
+    landscape: int
+    usable_area: float = Field(description="[m2]")
+    modules: dict[str, dict] = Field(description="a layout's modules, to be written to the design")
+
+
+def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bool = False) -> ShadeAnswer:
+    """Solar access of every surface on a face, and of every other roof where all are asked for.
+
+    Raises
+    ------
+    Problem
+        If the design has no weather year.
+    """
+    if design.weather is None:
+        raise Problem(
+            409, "not-complete", "The scheme is incomplete", "Choose a weather year; solar access is counted with its light."
+        )
+    try:
+        weather = corrected(load(design.weather.digest), design, STAGES)
+    except WeatherYear.DoesNotExist:
+        raise Problem(
+            409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
+        ) from None
+    sky = sky_over(design.site, weather, STAGES)
+    light = STAGES.keep(DirectedInputs(sky, design.site.albedo_before(None), None, "year", (0, 24)), gather)
+    best = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value.best[2]
+    built = design.built_scene
+    taken = {surface.face: (key, surface) for key, surface in design.surfaces.items() if surface.face}
+    found = []
+    for face in built.faces:
+        key, surface = taken.get(face.id, (None, Surface()))
+        if key is None and not (everything and face.kind in ("roof", "ground")):
+            continue
+        targets, tilt, azimuth = _targets(design, key, surface, face, parts)
+        access = access_of(design, surface, tilt, azimuth, targets, sky, STAGES).value
+        own = float(light.value.on_planes(np.array([tilt]), np.array([azimuth]))[0])
+        mean = float(access.annual.mean()) if access.annual.size else 1.0
+        factor = own / best if best > 0 else 0.0
+        is_pieces = targets.cells == 1 and targets.groups == 1 and (not targets.ids or targets.ids[0].startswith("p"))
+        found.append(
+            ShadedSurface(
+                face=face.id, surface=key, name=surface.name or face.name, tilt=tilt, azimuth=azimuth, is_pieces=is_pieces,
+                ids=list(targets.ids),
+                corners=[[tuple(p) for p in targets.planes[0].frame.out_of(o).round(3).tolist()] for o in targets.planes[0].outlines] if is_pieces else [],
+                received=access.received.round(2).tolist(), free=access.free.round(2).tolist(), access=mean, orientation=factor, product=mean * factor,
+            )
+        )  # fmt: skip
+    counts = [0 if s.is_pieces else len(s.ids) for s in found]
+    weights = counts if sum(counts) else [len(s.ids) if s.surface else 0 for s in found]
+    total = sum(weights)
+    return ShadeAnswer(
+        revision=revision, best=best, modules=sum(counts), surfaces=found,
+        access=sum(w * s.access for w, s in zip(weights, found, strict=True)) / total if total else 1.0,
+        product=sum(w * s.product for w, s in zip(weights, found, strict=True)) / total if total else 0.0,
+    )  # fmt: skip
+
+
+def _targets(
+    design: Design, key: str | None, surface: Surface, face: Face, parts: Catalogue
+) -> tuple[GroupTargets, float, float]:
+    if key is not None and surface.layout is not None and surface.layout.modules:
+        _, module = module_on(design, key, parts)
+        if module is not None:
+            plan = FaceModules(face, surface.layout, module)
+            if plan.ids:
+                return groups_of(plan), surface.tilt, surface.azimuth
+    return pieces_of(face), face.tilt, face.azimuth
+
+
+def fill_answer(design: Design, parts: Catalogue, asked: FillRequest, revision: int) -> FillAnswer:
+    """The modules that a surface holds.
+
+    Raises
+    ------
+    Problem
+        If the surface lies on no face of the scene, or no module says how large one is.
+    """
+    surface = design.surfaces.get(asked.surface)
+    face = design.built_scene.face(surface.face) if surface is not None and surface.face else None
+    if surface is None or face is None:
+        raise Problem(
+            409,
+            "no-face",
+            "The surface lies on no face of the scene",
+            f"Choose a face for '{asked.surface}' on the Scene bench first.",
+        )
+    model, module = module_on(design, asked.surface, parts)
+    if asked.module:
+        model, module = asked.module, design.parts.modules.get(asked.module) or parts.modules.get(asked.module)
+    if module is None:
+        raise Problem(409, "no-module", "No module is chosen", "Say which module is to be laid, such as one of the library.")
+    kept = surface.layout.model_dump(mode="json", exclude_unset=True) if surface.layout else {}
+    layout = Layout.model_validate({**merge_patch(kept, asked.layout), "modules": {}})
+    plan = FaceModules(face, layout, module)
+    ways = {
+        way: len(FaceModules(face, layout.model_copy(update={"orientation": way, "most": None}), module).proposed())
+        for way in ("portrait", "landscape")
+    }
+    modules = plan.proposed()
+    return FillAnswer(
+        revision=revision, module=model or "", count=len(modules), usable_area=round(plan.usable.area, 2), **ways,
+        modules={i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in modules.items()},
+    )  # fmt: skip
+
+
+def obstacle_costs(document: dict, design: Design, library: Catalogue, revision: int) -> SceneObstacles:
+    """The year without each thing of the scene that casts shade, the costliest first; buildings that carry modules are not asked."""
+    before = results_for(document).annual.energy
+    carrying = {surface.face.split("/")[0] for surface in design.surfaces.values() if surface.face}
+    found = []
+    casting = {body.id: body.kind for body in design.built_scene.bodies if body.id not in carrying and body.kind != "rows"}
+    for key in list(casting)[:MOST_OBSTACLES]:
+        kind = next(
+            kind
+            for kind in type(design.scene).model_fields
+            if key in (getattr(design.scene, kind) if kind != "years_ahead" else ())
+        )
+        thing = getattr(design.scene, kind)[key]
+        gone: dict = {kind: {key: None}}
+        if kind == "buildings":
+            for other in type(design.scene).model_fields:
+                if other in ("buildings", "years_ahead"):
+                    continue
+                leaning = {k: None for k, t in getattr(design.scene, other).items() if t.on == key}
+                if leaning:
+                    gone[other] = leaning
+        after = results_for(freeze(merge_patch(document, {"scene": gone}), library)).annual.energy
+        found.append(SceneObstacle(id=key, kind=kind, name=thing.name or kind[:-1].capitalize(), energy=after - before))
+    return SceneObstacles(revision=revision, energy=before, obstacles=sorted(found, key=lambda o: -o.energy))

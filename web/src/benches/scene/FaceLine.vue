@@ -1,0 +1,141 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { FillAnswer, SceneAnswer } from '@/api/client'
+import type { JsonObject } from '@/api/mergePatch'
+import { azimuthWords, number } from '@/theme/format'
+
+/** A picked face in a sentence: how it lies, the modules on it, and how they are laid. */
+const props = defineProps<{
+  face: SceneAnswer['faces'][number]
+  layout: SceneAnswer['layouts'][number] | null
+  kept: JsonObject
+  fill: FillAnswer | null
+  picked: number
+}>()
+const emit = defineEmits<{ use: []; fill: []; layout: [patch: JsonObject]; clear: []; remove: []; wire: [] }>()
+const racks = computed(() => props.kept.racks as { tilt?: number; pitch?: number | null } | null | undefined)
+const isLevel = computed(() => props.face.tilt < 5)
+const set = (field: string, event: Event) => {
+  const value = (event.target as HTMLInputElement).value
+  emit('layout', { [field]: value === '' ? null : Number.isNaN(Number(value)) ? value : Number(value) })
+}
+const setRacks = (field: string, event: Event) => {
+  const value = (event.target as HTMLInputElement).value
+  emit('layout', { racks: { ...racks.value, [field]: value === '' ? null : Number(value) } })
+}
+const count = computed(() => props.layout?.modules.length ?? 0)
+</script>
+<template>
+  <p class="face">
+    <b>{{ face.name }}</b>: {{ number(face.tilt, 1) }}°<template v-if="!isLevel"
+      >, {{ azimuthWords(face.azimuth) }}</template
+    >, {{ number(face.area, 1) }} m².
+    <template v-if="!face.surface">
+      <button type="button" class="link" @click="emit('use')">Put modules here</button>
+    </template>
+    <template v-else-if="!layout?.module">
+      Choose a module on the Circuits bench, or
+      <button type="button" class="link" @click="emit('fill')">fill it with the library's first</button>.
+    </template>
+    <template v-else>
+      <b>{{ count }}</b> modules on {{ number(layout.usable_area, 1) }} m² between setbacks<template v-if="layout.mass"
+        >, {{ number(layout.mass) }} kg</template
+      >.
+      <button type="button" class="link strong" @click="emit('fill')">Fill</button>
+      <template v-if="fill"> ({{ fill.portrait }} in portrait, {{ fill.landscape }} in landscape)</template>
+      <select
+        class="blank"
+        :value="kept.orientation ?? 'best'"
+        aria-label="Orientation of the modules"
+        @change="set('orientation', $event)"
+      >
+        <option value="best">the better</option>
+        <option value="portrait">portrait</option>
+        <option value="landscape">landscape</option>
+      </select>
+      setbacks
+      <select
+        class="blank"
+        :value="kept.rule_set ?? 'plain'"
+        aria-label="Rule set of setbacks"
+        @change="set('rule_set', $event)"
+      >
+        <option value="plain">plain</option>
+        <option value="fire-lanes">fire lanes</option>
+        <option value="wind-zones">wind zones</option>
+      </select>
+      gap
+      <input
+        class="blank short"
+        type="number"
+        step="0.01"
+        min="0"
+        max="5"
+        :value="kept.gap ?? 0.02"
+        aria-label="Gap between modules [m]"
+        @change="set('gap', $event)"
+        @keydown.stop
+      />
+      m at most
+      <input
+        class="blank short"
+        type="number"
+        min="0"
+        :value="kept.most ?? ''"
+        placeholder="all"
+        aria-label="At most so many modules"
+        @change="set('most', $event)"
+        @keydown.stop
+      />
+      <template v-if="isLevel">
+        <template v-if="racks">
+          racks at
+          <input
+            class="blank short"
+            type="number"
+            min="1"
+            max="60"
+            :value="racks.tilt ?? 10"
+            aria-label="Tilt of the racks [°]"
+            @change="setRacks('tilt', $event)"
+            @keydown.stop
+          />°, pitch
+          <input
+            class="blank short"
+            type="number"
+            step="0.1"
+            min="0.2"
+            max="50"
+            :value="racks.pitch ?? ''"
+            placeholder="free"
+            aria-label="Row pitch [m]"
+            @change="setRacks('pitch', $event)"
+            @keydown.stop
+          />
+          m
+          <button type="button" class="link" @click="emit('layout', { racks: null })">lay flat</button>
+        </template>
+        <button v-else type="button" class="link" @click="emit('layout', { racks: { tilt: 10 } })">on racks</button>
+      </template>
+      <button v-if="picked" type="button" class="link bad" @click="emit('remove')">delete {{ picked }} picked</button>
+      <button v-else-if="count" type="button" class="link" @click="emit('clear')">clear</button>
+      <template v-if="layout.wired !== count">
+        <span class="bad">The strings have {{ layout.wired }}.</span>
+        <button type="button" class="link" @click="emit('wire')">Find strings</button>
+      </template>
+    </template>
+  </p>
+</template>
+<style scoped>
+.face {
+  margin: 0;
+  font-size: 12.5px;
+  line-height: 1.8;
+}
+.short {
+  width: 3.8em;
+}
+.strong {
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,570 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, type FillAnswer, type SceneObstacles } from '@/api/client'
+import type { JsonObject } from '@/api/mergePatch'
+import { useNotice } from '@/notice/useNotice'
+import { useLibrary } from '@/stores/library'
+import { freshId } from '@/stores/schemeLists'
+import { useAnswer } from '@/stores/useAnswer'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import { RAMP_GRADIENT, rampHex } from '@/theme/ramp'
+import { energyText, MONTHS, number } from '@/theme/format'
+import { useMoment } from '@/tideline/useMoment'
+import AccessTable from './AccessTable.vue'
+import AddLine from './AddLine.vue'
+import { dimensionsOf } from './dimensions'
+import FaceLine from './FaceLine.vue'
+import FlatViews from './FlatViews.vue'
+import SceneSheet from './SceneSheet.vue'
+import ThingLine from './ThingLine.vue'
+import { QUANTITIES, useScene } from './useScene'
+import { useThings } from './useThings'
+
+const store = useSchemeStore()
+const library = useLibrary()
+const route = useRoute()
+const router = useRouter()
+const { say, warn } = useNotice()
+const {
+  scene,
+  fault,
+  shade,
+  shadeFault,
+  isCurrent,
+  everything,
+  quantity,
+  period,
+  shareOf,
+  irradiation,
+  brightest,
+  darkest,
+  thing: picked,
+  pick,
+} = useScene()
+const { things, thing, at, change, add, remove, copy, paste, duplicate, mirror, move, standing, gesture } = useThings(
+  scene,
+  picked,
+  pick,
+)
+
+const sheet = ref<InstanceType<typeof SceneSheet>>()
+const addLine = ref<InstanceType<typeof AddLine>>()
+const faceId = ref('')
+const modules = ref(new Set<string>())
+const fill = ref<FillAnswer | null>(null)
+const hovered = ref<{ surface: string; module: string } | null>(null)
+const costs = ref<SceneObstacles | null>(null)
+const isRanking = ref(false)
+
+const { interval, perDay, step, words } = useMoment()
+const day = computed(() => Math.floor(interval.value / perDay.value))
+const { answer: planes } = useAnswer(
+  () => (store.saved && store.evaluation?.weather ? `${store.saved.id} ${store.saved.revision} ${day.value}` : null),
+  (signal) => api.planes(store.saved!.id, day.value, signal),
+)
+const sun = computed(() => {
+  if (!planes.value) return null
+  const place = Math.min(143, Math.round((((interval.value % perDay.value) + 0.5) * step.value * 144) / 1440))
+  return { azimuth: planes.value.azimuth[place]!, elevation: planes.value.elevation[place]! }
+})
+
+const face = computed(() => scene.value?.faces.find((f) => f.id === faceId.value) ?? null)
+const layout = computed(() => scene.value?.layouts.find((l) => l.face === faceId.value) ?? null)
+const kept = computed(() =>
+  face.value?.surface ? ((store.at(`/surfaces/${face.value.surface}/layout`) ?? {}) as JsonObject) : {},
+)
+watch(picked, () => {
+  if (face.value?.solid !== picked.value) faceId.value = ''
+})
+watch(faceId, () => {
+  modules.value = new Set()
+  fill.value = null
+})
+
+const colourOf = (surface: string, module: string): string | null => {
+  if (modules.value.has(`${surface} ${module}`))
+    return getComputedStyle(document.documentElement).getPropertyValue('--current').trim()
+  const share = shareOf(surface, module)
+  return share === null ? null : rampHex(share)
+}
+const colourKey = computed(
+  () => `${quantity.value} ${period.value} ${darkest.value} ${shade.value?.revision ?? ''} ${[...modules.value].join()}`,
+)
+const dimensions = computed(() => {
+  const one = thing.value
+  if (!scene.value || !one) return []
+  return dimensionsOf(scene.value, one.id, one.values, (field) => at(one, field)).flatMap((d) => {
+    const value = at(one, d.pointer.split('/').at(-1)!)
+    return value === undefined ? [] : [{ ...d, value }]
+  })
+})
+const hidden = computed(() => new Set(things.value.filter((t) => t.values.is_hidden).map((t) => t.id)))
+const roofs = computed(() =>
+  (scene.value?.faces ?? []).filter((f) => f.solid === picked.value && (f.kind === 'roof' || f.kind === 'ground')),
+)
+
+function onPick(hit: { solid: string; face: string; module?: string; surface?: string } | null, adds: boolean) {
+  if (!hit) {
+    faceId.value = ''
+    pick('')
+    return
+  }
+  if (hit.module && hit.surface && hit.solid === picked.value) {
+    faceId.value = hit.face
+    const key = `${hit.surface} ${hit.module}`
+    const next = new Set(adds ? modules.value : [])
+    if (modules.value.has(key)) next.delete(key)
+    else next.add(key)
+    queueMicrotask(() => (modules.value = next))
+    return
+  }
+  if (hit.solid === picked.value)
+    faceId.value = ['roof', 'ground', 'wall', 'mesh'].includes(
+      scene.value?.faces.find((f) => f.id === hit.face)?.kind ?? '',
+    )
+      ? hit.face
+      : ''
+  else pick(hit.solid)
+}
+
+let from: [number, number] = [0, 0]
+function grab() {
+  gesture.end()
+  if (thing.value) from = standing(thing.value)
+}
+let waiting = 0
+let last: [number, number, boolean] = [0, 0, false]
+function drag(dx: number, dy: number, fine: boolean) {
+  last = [dx, dy, fine]
+  if (!waiting)
+    waiting = window.setTimeout(() => {
+      waiting = 0
+      if (thing.value) move(thing.value, from, last[0], last[1], !last[2])
+    }, 90)
+}
+function drop() {
+  window.clearTimeout(waiting)
+  waiting = 0
+  if (thing.value && (last[0] || last[1])) move(thing.value, from, last[0], last[1], !last[2])
+  last = [0, 0, false]
+}
+function resize(pointer: string, value: number) {
+  const steps = pointer.split('/').slice(1)
+  const patch = steps.reduceRight<unknown>((inner, key) => ({ [key]: inner }), value) as JsonObject
+  store.edit(patch, gesture.name())
+}
+function act(verb: 'delete' | 'duplicate' | 'mirror' | 'copy' | 'lock' | 'hide') {
+  const one = thing.value
+  if (!one) return
+  if (verb === 'delete') remove(one)
+  else if (verb === 'duplicate') duplicate(one)
+  else if (verb === 'mirror') mirror(one)
+  else if (verb === 'copy') copy(one)
+  else if (verb === 'lock') change(one, { is_locked: !one.values.is_locked || null })
+  else change(one, { is_hidden: !one.values.is_hidden || null })
+}
+
+function useFace() {
+  if (!face.value) return
+  const id = freshId(
+    'surface',
+    store.surfaces.map((s) => s.id),
+  )
+  const isLevel = face.value.tilt < 5
+  const model = store.subarrays[0]?.module ?? library.parts.modules[0]?.id ?? null
+  store.edit({
+    surfaces: {
+      [id]: {
+        face: face.value.id,
+        ...(isLevel ? { mounting: 'open rack' } : {}),
+        layout: { ...(model ? { module: model } : {}), ...(isLevel ? { racks: { tilt: 10 } } : {}) },
+      },
+    },
+  })
+}
+async function fillFace(patch: JsonObject = {}) {
+  const surface = face.value?.surface
+  if (!surface) return
+  try {
+    await store.flush()
+    const found = await api.fill(store.saved!.id, { surface, layout: patch as Record<string, unknown> })
+    const old = Object.keys((kept.value.modules ?? {}) as JsonObject)
+    const now = found.modules as unknown as JsonObject
+    const gone = Object.fromEntries(old.filter((id) => !(id in now)).map((id) => [id, null]))
+    fill.value = found
+    store.edit({ surfaces: { [surface]: { layout: { ...patch, modules: { ...gone, ...now } } } } })
+    say(`${found.count} modules laid.`, { label: 'Undo', run: () => void store.undo() })
+  } catch (error) {
+    warn((error as Error).message)
+  }
+}
+function setLayout(patch: JsonObject) {
+  const surface = face.value?.surface
+  if (!surface) return
+  if (layout.value?.modules.length || Object.keys(layout.value?.tray ?? {}).length) void fillFace(patch)
+  else store.edit({ surfaces: { [surface]: { layout: patch } } })
+}
+function removeModules(some: Record<string, string[]>) {
+  store.edit({
+    surfaces: Object.fromEntries(
+      Object.entries(some).map(([surface, ids]) => [
+        surface,
+        { layout: { modules: Object.fromEntries(ids.map((id) => [id, null])) } },
+      ]),
+    ),
+  })
+  const count = Object.values(some).flat().length
+  modules.value = new Set()
+  say(`${count} modules deleted from the plan.`, { label: 'Undo', run: () => void store.undo() })
+}
+function removePicked() {
+  const some: Record<string, string[]> = {}
+  for (const key of modules.value) {
+    const [surface, id] = key.split(' ') as [string, string]
+    ;(some[surface] ??= []).push(id)
+  }
+  removeModules(some)
+}
+function nudge(dx: number, dy: number) {
+  const surface = face.value?.surface
+  if (!surface) return
+  const placed = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
+  const patch: JsonObject = {}
+  for (const key of modules.value) {
+    const id = key.split(' ')[1]!
+    const one = placed[id]
+    if (one) patch[id] = { u: Math.round((one.u + dx) * 1000) / 1000, v: Math.round((one.v + dy) * 1000) / 1000 }
+  }
+  store.edit({ surfaces: { [surface]: { layout: { modules: patch } } } }, gesture.name())
+}
+const findStrings = () =>
+  void router.push({
+    name: 'bench',
+    params: { ...route.params, bench: 'circuits' },
+    query: { ...route.query, surface: face.value?.surface ?? undefined },
+  })
+
+async function rank() {
+  isRanking.value = true
+  try {
+    await store.flush()
+    costs.value = await api.obstacleCosts(store.saved!.id)
+  } catch (error) {
+    warn((error as Error).message)
+  } finally {
+    isRanking.value = false
+  }
+}
+const ranking = computed(() => (costs.value && costs.value.revision === store.saved?.revision ? costs.value : null))
+const kindWords = (name: string) => name.charAt(0).toLowerCase() + name.slice(1)
+
+const hover = computed(() => {
+  const h = hovered.value
+  const one = h && shade.value?.surfaces.find((s) => s.surface === h.surface)
+  const index = one ? one.ids.indexOf(h!.module) : -1
+  if (!one || index < 0) return null
+  const [got, free] = irradiation(one, index)
+  const shown = scene.value?.layouts.find((l) => l.surface === h!.surface)?.modules.find((m) => m.id === h!.module)
+  return { number: shown?.number, string: shown?.string, got, free }
+})
+const during = computed(() => (period.value === 'year' ? 'a year' : `in ${period.value}`))
+
+function keys(event: KeyboardEvent) {
+  if ((event.target as HTMLElement).closest('input, select, textarea')) return
+  const one = thing.value
+  const isMeta = event.ctrlKey || event.metaKey
+  const far = event.shiftKey ? 1 : 0.1
+  const arrows: Record<string, [number, number]> = {
+    ArrowLeft: [-far, 0],
+    ArrowRight: [far, 0],
+    ArrowUp: [0, far],
+    ArrowDown: [0, -far],
+  }
+  const arrow = arrows[event.key]
+  if (arrow && modules.value.size) nudge(arrow[0] / 5, arrow[1] / 5)
+  else if (arrow && one && !one.values.is_locked) move(one, standing(one), ...arrow, false)
+  else if ((event.key === 'Delete' || event.key === 'Backspace') && modules.value.size) removePicked()
+  else if ((event.key === 'Delete' || event.key === 'Backspace') && one) remove(one)
+  else if (isMeta && event.key === 'c' && one) copy(one)
+  else if (isMeta && event.key === 'v') paste()
+  else if (isMeta && event.key === 'd' && one) duplicate(one)
+  else if (event.key === 'Escape') {
+    if (modules.value.size) modules.value = new Set()
+    else if (faceId.value) faceId.value = ''
+    else pick('')
+  } else if (!isMeta && !event.altKey && /^[a-z]$/.test(event.key)) addLine.value?.begin(event.key)
+  else return
+  event.preventDefault()
+  event.stopPropagation()
+}
+const files = [
+  ['svg', 'SVG'],
+  ['pdf', 'PDF'],
+  ['dxf', 'DXF'],
+  ['glb', 'glTF'],
+  ['geojson', 'GeoJSON'],
+  ['csv', 'CSV'],
+] as const
+</script>
+<template>
+  <div class="bench scene" tabindex="-1" @keydown="keys">
+    <header>
+      <h2>Scene</h2>
+      <div class="tools soft">
+        <button
+          v-for="q in QUANTITIES"
+          :key="q"
+          type="button"
+          class="link"
+          :aria-pressed="quantity === q"
+          @click="quantity = q"
+        >
+          {{ q }}
+        </button>
+        <select v-if="quantity !== 'as built'" v-model="period" class="blank" aria-label="Period">
+          <option value="year">year</option>
+          <option v-for="month in MONTHS" :key="month" :value="month">{{ month }}</option>
+        </select>
+        <AddLine ref="addLine" @add="add" />
+      </div>
+    </header>
+    <p class="bad fault">{{ fault }}</p>
+    <div class="words">
+      <ThingLine
+        v-if="thing"
+        :thing="thing"
+        :azimuth="scene?.places[thing.id]?.azimuth ?? 180"
+        @change="change(thing, $event)"
+        @act="act"
+      />
+      <p v-else-if="!things.length" class="thing-none">
+        Nothing stands here yet. Type <b>house 10 x 8</b> behind <i>Add</i>, or
+        <button type="button" class="link" @click="addLine?.begin('h')">begin with a house</button>.
+      </p>
+      <nav v-if="things.length" class="names" aria-label="Things of the scene">
+        <button
+          v-for="t in things"
+          :key="t.id"
+          type="button"
+          class="link"
+          :aria-pressed="t.id === picked"
+          :class="{ off: t.values.is_hidden }"
+          @click="pick(t.id === picked ? '' : t.id)"
+        >
+          {{ t.name }}
+        </button>
+        <button type="button" class="link soft" :aria-pressed="everything" @click="everything = !everything">
+          every roof
+        </button>
+      </nav>
+      <nav v-if="roofs.length" class="names" aria-label="Roof faces">
+        <span class="soft">Faces:</span>
+        <button
+          v-for="f in roofs"
+          :key="f.id"
+          type="button"
+          class="link"
+          :aria-pressed="f.id === faceId"
+          @click="faceId = f.id === faceId ? '' : f.id"
+        >
+          {{ f.name.split(', ').slice(1).join(', ') || f.name }}<template v-if="f.surface"> ●</template>
+        </button>
+      </nav>
+      <FaceLine
+        v-if="face"
+        :face="face"
+        :layout="layout"
+        :kept="kept"
+        :fill="fill"
+        :picked="modules.size"
+        @use="useFace"
+        @fill="fillFace()"
+        @layout="setLayout"
+        @clear="removeModules({ [face.surface!]: layout?.modules.map((m) => m.id) ?? [] })"
+        @remove="removePicked"
+        @wire="findStrings"
+      />
+    </div>
+    <SceneSheet
+      v-if="scene"
+      ref="sheet"
+      class="drawing"
+      :scene="scene"
+      :picked="picked"
+      :picked-face="faceId"
+      :modules="modules"
+      :sun="sun"
+      :colour-of="colourOf"
+      :colour-key="colourKey"
+      :dimensions="dimensions"
+      :hidden="hidden"
+      :movable="!!thing && !thing.values.is_locked"
+      @pick="onPick"
+      @grab="grab"
+      @drag="drag"
+      @drop="drop"
+      @hover="hovered = $event"
+      @resize="resize"
+    />
+    <div class="under soft">
+      <span v-if="hover">
+        Module {{ hover.number }}<template v-if="hover.string">, string {{ hover.string }}</template
+        >: {{ number(hover.got) }} kWh/m² {{ during }},
+        {{ number((hover.got / Math.max(hover.free, 1e-9)) * 100, 1) }} % of {{ number(hover.free) }} without shade.
+      </span>
+      <span v-else-if="sun && sun.elevation > 0"
+        >Shadows of {{ words(interval) }}: sun {{ number(sun.elevation) }}° up, at {{ number(sun.azimuth) }}°.</span
+      >
+      <span v-else-if="sun">{{ words(interval) }}: the sun is down.</span>
+      <span v-if="quantity !== 'as built' && shade" class="legend" :class="{ stale: !isCurrent }">
+        <template v-if="quantity === 'solar access'"
+          >{{ number(darkest * 100) }} %<i :style="{ background: RAMP_GRADIENT }" />100 %</template
+        >
+        <template v-else>0<i :style="{ background: RAMP_GRADIENT }" />{{ number(brightest) }} kWh/m²</template>
+        <b v-if="!isCurrent" role="status">of the state before, counting again…</b>
+      </span>
+      <span class="views">
+        <button type="button" class="link" @click="sheet?.look(212, 34)">axonometry</button>
+        <button type="button" class="link" @click="sheet?.look(180, 89)">plan</button>
+        <button type="button" class="link" @click="sheet?.look(180, 8)">from the south</button>
+      </span>
+    </div>
+    <div v-if="scene" class="flat">
+      <FlatViews :scene="scene" :picked="picked" :colour-of="colourOf" :colour-key="colourKey" @pick="pick" />
+      <div class="figures">
+        <AccessTable
+          v-if="shade?.surfaces.length"
+          :shade="shade"
+          :darkest="darkest"
+          :class="{ stale: !isCurrent }"
+          @remove="removeModules"
+        />
+        <p v-else-if="shadeFault" class="soft">{{ shadeFault }}</p>
+        <p v-else-if="things.length" class="soft">
+          Pick a building, then one of its roof faces, and put modules there; their solar access by month stands here
+          then.
+        </p>
+        <p v-if="shade?.surfaces.some((s) => s.surface)" class="soft costs">
+          <template v-if="ranking">
+            <template v-for="(o, i) in ranking.obstacles.slice(0, 4)" :key="o.id"
+              >{{ i ? '; ' : 'Without '
+              }}<button type="button" class="link" @click="pick(o.id)">the {{ kindWords(o.name) }}</button>
+              {{ o.energy >= 0 ? '+' : '' }}{{ energyText(o.energy) }}</template
+            >
+            a year.
+          </template>
+          <button v-else type="button" class="link" :disabled="isRanking" @click="rank">
+            {{ isRanking ? 'Simulating the year without each obstacle…' : 'What does each obstacle cost?' }}
+          </button>
+        </p>
+        <p class="soft files">
+          Plan:
+          <a
+            v-for="[kind, word] in files"
+            :key="kind"
+            class="link"
+            :href="api.planFile(store.saved?.id ?? 0, kind)"
+            download
+            >{{ word }}</a
+          >
+          <button type="button" class="link" @click="sheet?.save()">PNG</button>
+        </p>
+      </div>
+    </div>
+  </div>
+</template>
+<style scoped>
+.scene {
+  height: 100%;
+  min-height: 600px;
+  display: grid;
+  grid-template-rows: auto auto auto minmax(220px, 1fr) auto 190px;
+  align-content: stretch;
+  padding-bottom: 10px;
+  outline: 0;
+}
+.fault {
+  margin: 0;
+}
+.words {
+  display: grid;
+  gap: 1px;
+}
+.names {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 12px;
+  font-size: 12.5px;
+}
+.names [aria-pressed='true'] {
+  font-weight: 600;
+}
+.off {
+  opacity: 0.5;
+}
+.thing-none {
+  font-family: var(--serif);
+  font-size: 15px;
+  margin: 4px 0;
+}
+.under {
+  display: flex;
+  justify-content: space-between;
+  gap: 14px;
+  font-size: 11.5px;
+  padding: 2px 0;
+  border-bottom: 1px solid var(--rule);
+  min-height: 22px;
+}
+.under > span:first-child {
+  flex: 1;
+}
+.legend {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+  white-space: nowrap;
+}
+.legend i {
+  width: 90px;
+  height: 9px;
+}
+.views {
+  display: inline-flex;
+  gap: 10px;
+  white-space: nowrap;
+}
+.stale {
+  opacity: 0.55;
+}
+.flat {
+  display: grid;
+  grid-template-columns: minmax(0, 22fr) minmax(0, 22fr) minmax(356px, 56fr);
+  gap: 16px;
+  padding-top: 6px;
+  min-height: 0;
+}
+@media (max-width: 1150px) {
+  .flat {
+    grid-template-columns: 120px minmax(0, 1fr);
+    grid-template-rows: 1fr 1fr;
+  }
+  .flat > .figures {
+    grid-area: 1 / 2 / 3 / 3;
+  }
+}
+.figures {
+  overflow: auto;
+  min-width: 0;
+}
+.costs,
+.files {
+  font-size: 12px;
+  margin: 3px 0 0;
+}
+.files {
+  display: flex;
+  gap: 10px;
+}
+</style>

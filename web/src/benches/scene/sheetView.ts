@@ -1,0 +1,392 @@
+import * as three from 'three'
+import type { SceneAnswer } from '@/api/client'
+import type { Point } from './dimensions'
+
+/** Inks and papers of the drawing, taken from the page's own colours. */
+export interface Inks {
+  sheet: string
+  paper: string
+  ink: string
+  rule: string
+  loss: string
+  current: string
+  wall: string
+  tan: string
+}
+export interface Sun {
+  azimuth: number
+  elevation: number
+}
+const TURN = Math.PI / 180
+/** Light without the sun, so that paper in shade keeps three quarters of its tone. */
+const SKY = 0.78 * Math.PI
+const SUN = 0.34 * Math.PI
+
+/** The drawing of a scene on paper: filled faces hide the ink lines behind them; the sun of a moment throws real shadows. */
+export class SheetView {
+  azimuth = 212
+  elevation = 34
+  private readonly renderer: three.WebGLRenderer
+  private readonly scene = new three.Scene()
+  private readonly camera = new three.OrthographicCamera()
+  private readonly world = new three.Group()
+  private readonly sun = new three.DirectionalLight(0xffffff, SUN)
+  private readonly sky = new three.AmbientLight(0xffffff, SKY)
+  private solids = new Map<string, three.Group>()
+  private pickable: three.Mesh[] = []
+  private centre = new three.Vector3()
+  private radius = 20
+  zoom = 1
+  private shift = new three.Vector2()
+  private width = 1
+  private height = 1
+
+  constructor(canvas: HTMLCanvasElement) {
+    this.renderer = new three.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true })
+    this.renderer.shadowMap.enabled = true
+    this.renderer.shadowMap.type = three.PCFSoftShadowMap
+    this.renderer.shadowMap.autoUpdate = false
+    this.sun.castShadow = true
+    this.sun.shadow.mapSize.set(2048, 2048)
+    this.sun.shadow.bias = -0.0006
+    this.sun.shadow.normalBias = 0.03
+    this.scene.add(this.sky, this.sun, this.sun.target, this.world)
+    this.camera.up.set(0, 0, 1)
+  }
+
+  resize(width: number, height: number) {
+    this.width = Math.max(width, 1)
+    this.height = Math.max(height, 1)
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2))
+    this.renderer.setSize(this.width, this.height, false)
+  }
+
+  /** Draw another state of the scene; where one looks at it stays. */
+  show(
+    answer: SceneAnswer,
+    inks: Inks,
+    picked: string,
+    colourOf: (surface: string, module: string) => string | null,
+    hidden: Set<string>,
+    isFirst: boolean,
+  ) {
+    this.clear()
+    this.solids = new Map()
+    this.pickable = []
+    const group = (id: string) => {
+      let found = this.solids.get(id)
+      if (!found) {
+        found = new three.Group()
+        found.visible = !hidden.has(id)
+        this.solids.set(id, found)
+        this.world.add(found)
+      }
+      return found
+    }
+    const line = new three.LineBasicMaterial({ color: inks.ink })
+    const thin = new three.LineBasicMaterial({ color: inks.ink, transparent: true, opacity: 0.32 })
+    const strong = new three.LineBasicMaterial({ color: inks.current })
+    for (const face of answer.faces) {
+      const home = group(face.solid)
+      const isRound = face.kind === 'side' && face.outline.length === 4 && this.isRound(answer, face.solid)
+      const tone =
+        face.kind === 'roof' || face.kind === 'top' ? inks.sheet : face.kind === 'ground' ? inks.paper : inks.wall
+      this.add(home, face.outline as Point[], [], tone, { solid: face.solid, face: face.id })
+      const ink = face.solid === picked ? strong : isRound ? thin : line
+      if (isRound) this.segment(home, face.outline[1] as Point, face.outline[2] as Point, ink)
+      else this.outline(home, face.outline as Point[], ink)
+      for (const hole of face.holes)
+        if (hole.kind === 'skylights')
+          this.outline(group(hole.solid), hole.outline as Point[], hole.solid === picked ? strong : line)
+    }
+    for (const body of answer.bodies) {
+      const home = group(body.id)
+      const isTree = body.kind === 'trees'
+      const geometry = new three.BufferGeometry()
+      geometry.setAttribute('position', new three.Float32BufferAttribute(body.points.flat(), 3))
+      geometry.setIndex(body.triangles.flat())
+      geometry.computeVertexNormals()
+      const mesh = new three.Mesh(
+        geometry.toNonIndexed(),
+        new three.MeshLambertMaterial({
+          color: isTree ? inks.paper : inks.sheet,
+          transparent: isTree,
+          opacity: isTree ? 0.82 : 1,
+          polygonOffset: true,
+          polygonOffsetFactor: 1,
+          polygonOffsetUnits: 1,
+        }),
+      )
+      mesh.geometry.computeVertexNormals()
+      mesh.castShadow = mesh.receiveShadow = true
+      mesh.userData = { solid: body.id, face: '' }
+      home.add(mesh)
+      this.pickable.push(mesh)
+      const points = body.edges.flatMap(([a, b]) => [...(body.points[a!] as Point), ...(body.points[b!] as Point)])
+      const edges = new three.BufferGeometry()
+      edges.setAttribute('position', new three.Float32BufferAttribute(points, 3))
+      home.add(new three.LineSegments(edges, body.id === picked ? strong : isTree ? thin : line))
+    }
+    for (const layout of answer.layouts) {
+      const home = group(layout.face.split('/')[0]!)
+      for (const polygon of layout.usable)
+        for (const ring of polygon)
+          this.outline(
+            home,
+            ring as Point[],
+            new three.LineDashedMaterial({
+              color: inks.loss,
+              dashSize: 0.25,
+              gapSize: 0.18,
+              transparent: true,
+              opacity: 0.75,
+            }),
+            0.02,
+          )
+      for (const one of layout.modules) {
+        const colour = colourOf(layout.surface, one.id) ?? inks.tan
+        this.add(
+          home,
+          one.corners as Point[],
+          [],
+          colour,
+          { solid: layout.face.split('/')[0]!, face: layout.face, module: one.id, surface: layout.surface },
+          colour !== inks.tan,
+        )
+        this.outline(home, one.corners as Point[], thin)
+      }
+    }
+    this.ground(inks)
+    if (isFirst) this.frame()
+    this.renderer.shadowMap.needsUpdate = true
+  }
+
+  private isRound(answer: SceneAnswer, solid: string) {
+    const kind = answer.places[solid]?.kind
+    return kind === 'silos' || kind === 'pipes' || kind === 'poles'
+  }
+
+  private add(home: three.Group, outline: Point[], holes: Point[][], colour: string, mark: object, isFlat = false) {
+    const normal = new three.Vector3()
+    for (let i = 0; i < outline.length; i++) {
+      const [a, b] = [outline[i]!, outline[(i + 1) % outline.length]!]
+      normal.x += (a[1] - b[1]) * (a[2] + b[2])
+      normal.y += (a[2] - b[2]) * (a[0] + b[0])
+      normal.z += (a[0] - b[0]) * (a[1] + b[1])
+    }
+    normal.normalize()
+    const u =
+      Math.abs(normal.z) < 0.9
+        ? new three.Vector3(-normal.y, normal.x, 0).normalize()
+        : new three.Vector3(1, 0, 0).cross(normal).normalize()
+    const v = new three.Vector3().crossVectors(normal, u)
+    const flat = (p: Point) =>
+      new three.Vector2(p[0] * u.x + p[1] * u.y + p[2] * u.z, p[0] * v.x + p[1] * v.y + p[2] * v.z)
+    const triangles = three.ShapeUtils.triangulateShape(
+      outline.map(flat),
+      holes.map((hole) => hole.map(flat)),
+    )
+    const points = [...outline, ...holes.flat()]
+    const geometry = new three.BufferGeometry()
+    geometry.setAttribute(
+      'position',
+      new three.Float32BufferAttribute(
+        triangles.flatMap((t) => t.flatMap((k) => points[k!]!)),
+        3,
+      ),
+    )
+    geometry.setAttribute(
+      'normal',
+      new three.Float32BufferAttribute(
+        triangles.flatMap((t) => t.flatMap(() => [normal.x, normal.y, normal.z])),
+        3,
+      ),
+    )
+    const kind = isFlat ? three.MeshBasicMaterial : three.MeshLambertMaterial
+    const mesh = new three.Mesh(
+      geometry,
+      new kind({
+        color: colour,
+        side: three.DoubleSide,
+        polygonOffset: true,
+        polygonOffsetFactor: 1,
+        polygonOffsetUnits: 1,
+      }),
+    )
+    mesh.castShadow = mesh.receiveShadow = true
+    mesh.userData = mark
+    home.add(mesh)
+    this.pickable.push(mesh)
+  }
+
+  private segment(home: three.Group, from: Point, to: Point, material: three.LineBasicMaterial) {
+    const geometry = new three.BufferGeometry()
+    geometry.setAttribute('position', new three.Float32BufferAttribute([...from, ...to], 3))
+    home.add(new three.Line(geometry, material))
+  }
+
+  private outline(
+    home: three.Group,
+    ring: Point[],
+    material: three.LineBasicMaterial | three.LineDashedMaterial,
+    lift = 0,
+  ) {
+    const geometry = new three.BufferGeometry()
+    geometry.setAttribute(
+      'position',
+      new three.Float32BufferAttribute(
+        ring.flatMap(([x, y, z]) => [x, y, z + lift]),
+        3,
+      ),
+    )
+    const loop = new three.LineLoop(geometry, material)
+    if (material instanceof three.LineDashedMaterial) loop.computeLineDistances()
+    home.add(loop)
+  }
+
+  /** The ground in plan: a grid of five metres, and what takes the shadows. */
+  private ground(inks: Inks) {
+    const box = new three.Box3().setFromObject(this.world)
+    if (box.isEmpty()) box.set(new three.Vector3(-10, -10, 0), new three.Vector3(10, 10, 5))
+    const reach = Math.max(box.max.x - box.min.x, box.max.y - box.min.y, 20)
+    const step = reach > 200 ? 25 : reach > 80 ? 10 : 5
+    const [x0, x1, y0, y1] = [
+      box.min.x - reach * 0.2,
+      box.max.x + reach * 0.2,
+      box.min.y - reach * 0.2,
+      box.max.y + reach * 0.2,
+    ].map((v, i) => (i % 2 ? Math.ceil(v / step) : Math.floor(v / step)) * step) as [number, number, number, number]
+    const points: number[] = []
+    for (let x = x0; x <= x1 + 1e-6; x += step) points.push(x, y0, -0.02, x, y1, -0.02)
+    for (let y = y0; y <= y1 + 1e-6; y += step) points.push(x0, y, -0.02, x1, y, -0.02)
+    const geometry = new three.BufferGeometry()
+    geometry.setAttribute('position', new three.Float32BufferAttribute(points, 3))
+    this.world.add(new three.LineSegments(geometry, new three.LineBasicMaterial({ color: inks.rule })))
+    const floor = new three.Mesh(
+      new three.PlaneGeometry(6 * reach, 6 * reach),
+      new three.ShadowMaterial({ color: inks.ink, opacity: 0.2 }),
+    )
+    floor.position.set((x0 + x1) / 2, (y0 + y1) / 2, -0.04)
+    floor.receiveShadow = true
+    this.world.add(floor)
+  }
+
+  /** Put all of the scene into the picture. */
+  frame() {
+    const box = new three.Box3()
+    for (const solid of this.solids.values()) box.expandByObject(solid)
+    if (box.isEmpty()) box.set(new three.Vector3(-8, -8, 0), new three.Vector3(8, 8, 5))
+    box.getCenter(this.centre)
+    this.radius = Math.max(box.getSize(new three.Vector3()).length() / 2, 3)
+    this.zoom = 1
+    this.shift.set(0, 0)
+    this.renderer.shadowMap.needsUpdate = true
+  }
+
+  light(sun: Sun | null) {
+    const isUp = sun !== null && sun.elevation > 1
+    this.sun.intensity = isUp ? SUN : 0
+    this.sky.intensity = isUp ? SKY : SKY + SUN * 0.5
+    if (isUp) {
+      const [a, e] = [sun.azimuth * TURN, sun.elevation * TURN]
+      const toward = new three.Vector3(Math.cos(e) * Math.sin(a), Math.cos(e) * Math.cos(a), Math.sin(e))
+      this.sun.position.copy(this.centre).addScaledVector(toward, this.radius * 4)
+      this.sun.target.position.copy(this.centre)
+      const shade = this.sun.shadow.camera
+      const reach = this.radius * 1.25
+      shade.left = shade.bottom = -reach
+      shade.right = shade.top = reach
+      shade.near = 0.1
+      shade.far = this.radius * 8
+      shade.updateProjectionMatrix()
+    }
+    this.renderer.shadowMap.needsUpdate = true
+  }
+
+  render() {
+    const [a, e] = [this.azimuth * TURN, this.elevation * TURN]
+    const toward = new three.Vector3(Math.cos(e) * Math.sin(a), Math.cos(e) * Math.cos(a), Math.sin(e))
+    const aspect = this.width / this.height
+    const half = (this.radius * (aspect < 1 ? 1 / aspect : 1) * 0.66) / this.zoom
+    this.camera.left = -half * aspect + this.shift.x
+    this.camera.right = half * aspect + this.shift.x
+    this.camera.top = half + this.shift.y
+    this.camera.bottom = -half + this.shift.y
+    this.camera.near = 0.1
+    this.camera.far = this.radius * 40
+    this.camera.position.copy(this.centre).addScaledVector(toward, this.radius * 20)
+    this.camera.lookAt(this.centre)
+    this.camera.updateProjectionMatrix()
+    this.camera.updateMatrixWorld()
+    this.renderer.render(this.scene, this.camera)
+  }
+
+  /** Where a point of the scene lies in the picture, in CSS pixels. */
+  project([x, y, z]: Point): [number, number] {
+    const p = new three.Vector3(x, y, z).project(this.camera)
+    return [((p.x + 1) / 2) * this.width, ((1 - p.y) / 2) * this.height]
+  }
+
+  /** Which way north lies in the picture, clockwise from up [°]. */
+  north(): number {
+    const { x, y, z } = this.centre
+    const [from, to] = [this.project([x, y, z]), this.project([x, y + 1, z])]
+    return (Math.atan2(to[0] - from[0], from[1] - to[1]) * 180) / Math.PI
+  }
+
+  /** What is drawn at a place of the picture. */
+  pick(x: number, y: number): { solid: string; face: string; module?: string; surface?: string; point: Point } | null {
+    const ray = this.ray(x, y)
+    const shown = this.pickable.filter((mesh) => mesh.parent?.visible)
+    const [hit] = ray.intersectObjects(shown, false)
+    if (!hit) return null
+    const mark = hit.object.userData as { solid: string; face: string; module?: string; surface?: string }
+    return { ...mark, point: [hit.point.x, hit.point.y, hit.point.z] }
+  }
+
+  /** Where a ray through a place of the picture meets a level. */
+  level(x: number, y: number, z: number): [number, number] {
+    const { origin, direction } = this.ray(x, y).ray
+    const part = (z - origin.z) / direction.z
+    return [origin.x + part * direction.x, origin.y + part * direction.y]
+  }
+
+  private ray(x: number, y: number) {
+    const ray = new three.Raycaster()
+    ray.setFromCamera(new three.Vector2((x / this.width) * 2 - 1, 1 - (y / this.height) * 2), this.camera)
+    return ray
+  }
+
+  /** Move a thing in the picture alone, while it is dragged. */
+  offset(solids: string[], dx: number, dy: number) {
+    for (const id of solids) this.solids.get(id)?.position.set(dx, dy, 0)
+    this.renderer.shadowMap.needsUpdate = true
+  }
+
+  pan(dx: number, dy: number) {
+    const scale = (this.camera.right - this.camera.left) / this.width
+    this.shift.x -= dx * scale
+    this.shift.y += dy * scale
+  }
+
+  picture(): string {
+    this.render()
+    return this.renderer.domElement.toDataURL('image/png')
+  }
+
+  private clear() {
+    this.world.traverse((node) => {
+      if (node instanceof three.Mesh || node instanceof three.Line) {
+        node.geometry.dispose()
+        const materials: three.Material[] = Array.isArray(node.material) ? node.material : [node.material]
+        for (const material of materials) material.dispose()
+      }
+    })
+    this.world.clear()
+  }
+
+  close() {
+    this.clear()
+    this.renderer.dispose()
+  }
+}

@@ -1,0 +1,95 @@
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, type SceneAnswer, type ShadeAnswer } from '@/api/client'
+import { useAnswer } from '@/stores/useAnswer'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import { MONTHS } from '@/theme/format'
+
+export const QUANTITIES = ['as built', 'solar access', 'irradiation'] as const
+export type SceneQuantity = (typeof QUANTITIES)[number]
+/** The ramp begins at the darkest module, rounded down; at most here, so that even shade shows even colour [share]. */
+const DARKEST = 0.9
+
+/** The scene as it is drawn, the solar access of its surfaces, and which of them is looked at. */
+export function useScene() {
+  const store = useSchemeStore()
+  const route = useRoute()
+  const router = useRouter()
+  const key = computed(() => (store.saved ? `${store.saved.id} ${store.saved.revision}` : null))
+  const { answer: scene, fault } = useAnswer<SceneAnswer>(key, (signal) => api.scene(store.saved!.id, signal))
+  const everything = ref(false)
+  const hasFaces = computed(() => Object.values(surfaces.value).some((s) => s.face) || everything.value)
+  const surfaces = computed(() => (store.document.surfaces ?? {}) as Record<string, { face?: string }>)
+  const shadeKey = computed(() =>
+    key.value && store.evaluation?.weather && hasFaces.value ? `${key.value} ${everything.value}` : null,
+  )
+  const {
+    answer: shade,
+    fault: shadeFault,
+    isAsking,
+  } = useAnswer<ShadeAnswer>(shadeKey, (signal) => api.shade(store.saved!.id, everything.value, signal))
+  /** Shade of an earlier state of the design is never shown as this one's. */
+  const isCurrent = computed(() => shade.value !== null && shade.value.revision === scene.value?.revision)
+
+  const quantity = ref<SceneQuantity>('solar access')
+  const period = ref('year')
+  const monthOf = computed(() => MONTHS.findIndex((month) => month === period.value))
+
+  /** What a module or piece receives in the period, and what it would without shade [kWh/m2]. */
+  function irradiation(surface: ShadeAnswer['surfaces'][number], index: number): [number, number] {
+    const months = monthOf.value < 0 ? surface.free.map((_, m) => m) : [monthOf.value]
+    let [got, free] = [0, 0]
+    for (const m of months) {
+      got += surface.received[m]![index]!
+      free += surface.free[m]!
+    }
+    return [got, free]
+  }
+  const brightest = computed(() => Math.max(1, ...(shade.value?.surfaces ?? []).map((s) => irradiation(s, 0)[1])))
+  const darkest = computed(() => {
+    const shares = (shade.value?.surfaces ?? []).flatMap((s) =>
+      s.ids.map((_, k) => {
+        const [got, free] = irradiation(s, k)
+        return free > 0 ? got / free : 1
+      }),
+    )
+    return Math.min(DARKEST, Math.floor(Math.min(1, ...shares) * 20) / 20)
+  })
+  /** Share 0..1 on the ramp of a module; null where the drawing shows the building alone. */
+  function shareOf(surface: string, module: string): number | null {
+    if (quantity.value === 'as built' || !shade.value) return null
+    const one = shade.value.surfaces.find((s) => s.surface === surface)
+    const index = one?.ids.indexOf(module) ?? -1
+    if (!one || index < 0) return null
+    return rampShare(...irradiation(one, index))
+  }
+  const rampShare = (got: number, free: number) =>
+    quantity.value === 'irradiation' ? got / brightest.value : ((free > 0 ? got / free : 1) - darkest.value) / (1 - darkest.value)
+
+  const thing = computed(() => (typeof route.query.thing === 'string' ? route.query.thing : ''))
+  const pick = (id: string) => void router.replace({ query: { ...route.query, thing: id || undefined } })
+  watch(
+    () => scene.value?.places,
+    (places) => {
+      if (places && thing.value && !places[thing.value]) pick('')
+    },
+  )
+  return {
+    scene,
+    fault,
+    shade,
+    shadeFault,
+    isAsking,
+    isCurrent,
+    everything,
+    quantity,
+    period,
+    shareOf,
+    rampShare,
+    irradiation,
+    brightest,
+    darkest,
+    thing,
+    pick,
+  }
+}
