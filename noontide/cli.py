@@ -5,7 +5,7 @@ import json
 import sys
 from pathlib import Path
 
-from noontide import __version__, circuit_commands, parts_commands, weather_commands
+from noontide import __version__, circuit_commands, parts_commands, scene_commands, weather_commands
 from noontide.command_errors import INPUT_ERROR, fail, say
 from noontide.weather_commands import add_reading, read_all, read_weather
 
@@ -49,6 +49,7 @@ def _parser() -> argparse.ArgumentParser:
     years.set_defaults(run=_years)
 
     circuit_commands.add(commands)
+    scene_commands.add(commands)
     parts_commands.add(commands)
 
     horizon = commands.add_parser(

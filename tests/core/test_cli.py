@@ -296,3 +296,43 @@ def test_circuits_are_listed_drawn_and_billed(files, tmp_path, capsys):
     with pytest.raises(SystemExit):
         main([*call, "--bill", str(tmp_path / "bill.doc")])
     assert "must be .csv or .xlsx" in capsys.readouterr().err
+
+
+@pytest.fixture
+def house(tmp_path, roof_document):
+    document = roof_document | {
+        "scene": {
+            "buildings": {"house": {"length": 12, "width": 8, "gable": {"pitch": 35}}},
+            "chimneys": {"c": {"on": "house", "y": -2}},
+        },
+        "surfaces": {"barn": {"face": "house/roof-1", "layout": {"modules": {"m1": {"u": 1, "v": 1}, "m2": {"u": 7, "v": 1}}}}},
+    }
+    path = tmp_path / "house.json"
+    path.write_text(json.dumps(document))
+    return path
+
+
+def test_a_scene_is_shown_exported_shaded_and_imported(house, files, tmp_path, capsys):
+    assert main(["scene", "show", str(house), "--json"]) == 0
+    shown = json.loads(capsys.readouterr().out)
+    assert [f["tilt"] for f in shown if f["kind"] == "roof"] == [35.0, 35.0]
+    for ending in ("svg", "pdf", "dxf", "glb", "geojson", "csv"):
+        assert main(["scene", "export", str(house), str(tmp_path / f"plan.{ending}")]) == 0
+    capsys.readouterr()
+    assert main(["scene", "shade", str(house), "--weather", str(files[1]), "--modules"]) == 0
+    lines = capsys.readouterr().out.splitlines()
+    assert len(lines) == 3 and ",m1," in lines[1]
+    out = tmp_path / "more.json"
+    assert main(["scene", "import", str(house), str(tmp_path / "plan.geojson"), "--out", str(out)]) == 0
+    assert len(json.loads(out.read_text())["scene"]["buildings"]) > 1
+
+
+def test_a_scene_command_that_cannot_be_done_says_why(house, tmp_path):
+    (tmp_path / "x.geojson").write_text("nothing")
+    for command, words in (
+        (["export", str(house), "plan.bmp"], "the ending must be"),
+        (["import", str(house), str(tmp_path / "x.geojson")], "no JSON"),
+    ):
+        with pytest.raises(SystemExit) as stopped:
+            main(["scene", *command])
+        assert words in str(stopped.value) or stopped.value.code

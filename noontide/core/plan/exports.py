@@ -234,7 +234,7 @@ def _geojson(design: Design, plans: dict[str, FaceModules]) -> dict[str, Any]:
             area=round(f.area, 3),
         )
         for f in design.built_scene.faces
-        if f.normal[2] > 0.02
+        if f.normal[2] > 0.02 and f.kind in ("roof", "ground", "top") and f.area > 0.01
     ]
     features += [
         feature(corners, id=i, kind="module", surface=key, number=number)
@@ -265,7 +265,7 @@ def _csv(design: Design, plans: dict[str, FaceModules]) -> str:
                 i,
                 key,
                 subarray,
-                string,
+                string_number or "",
                 way,
                 f"{surface.tilt:g}",
                 f"{surface.azimuth:g}",

@@ -7,8 +7,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.design.document import Design, Surface
+from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.irradiance.attitude import Fixed
-from noontide.core.plan.cell_groups import GroupTargets
+from noontide.core.plan.cell_groups import GroupTargets, groups_of, pieces_of
+from noontide.core.plan.layouts import plans_of
+from noontide.core.scene.solids import Face
 from noontide.core.simulation.cache import Kept, StageCache
 from noontide.core.simulation.chain import around_of
 from noontide.core.simulation.near_shade import NearInputs, NearLight, cast_shadows
@@ -62,6 +65,53 @@ def find_access(row: AccessInputs) -> SolarAccess:
     sums = np.stack([np.bincount(targets.module, month, modules) for month in by_target])
     received = sums / np.maximum(np.bincount(targets.module, minlength=modules), 1)
     return SolarAccess(received=received, free=sky.monthly_sums(plane.free) * hours)
+
+
+@dataclass(frozen=True, eq=False)
+class FaceAccess:
+    """A face of the scene with its solar access: of its modules, or of pieces all over it."""
+
+    face: Face
+    surface_id: str | None  # of the design's surface that lies there
+    name: str
+    tilt: float  # of the modules [°]
+    azimuth: float
+    targets: GroupTargets
+    is_pieces: bool
+    access: SolarAccess
+
+    @property
+    def mean(self) -> float:
+        """Solar access over the year, mean of the modules, 0..1."""
+        return float(self.access.annual.mean()) if self.access.annual.size else 1.0
+
+
+def accesses_of(
+    design: Design, parts: Catalogue, sky: Kept[SunAndWeather], cache: StageCache, everything: bool = False
+) -> list[FaceAccess]:
+    """Solar access of every surface on a face of the scene, and of every other roof and ground where all are asked for."""
+    taken = {surface.face: (key, surface) for key, surface in design.surfaces.items() if surface.face}
+    plans = {key: plan for key, plan in plans_of(design, parts).items() if plan.ids}
+    found = []
+    for face in design.built_scene.faces:
+        key, surface = taken.get(face.id, (None, Surface()))
+        if key is None and not (everything and face.kind in ("roof", "ground")):
+            continue
+        plan = plans.get(key) if key else None
+        targets = groups_of(plan) if plan else pieces_of(face)
+        tilt, azimuth = (surface.tilt, surface.azimuth) if plan else (face.tilt, face.azimuth)
+        access = access_of(design, surface, tilt, azimuth, targets, sky, cache).value
+        found.append(FaceAccess(face, key, surface.name or face.name, tilt, azimuth, targets, plan is None, access))
+    return found
+
+
+def mean_access(found: list[FaceAccess]) -> float:
+    """Of all modules, weighted by their number; of the surfaces' pieces while there is no module; 1 without either."""
+    weights = [0 if one.is_pieces else len(one.targets.ids) for one in found]
+    if not sum(weights):
+        weights = [len(one.targets.ids) if one.surface_id else 0 for one in found]
+    total = sum(weights)
+    return sum(w * one.mean for w, one in zip(weights, found, strict=True)) / total if total else 1.0
 
 
 def access_of(

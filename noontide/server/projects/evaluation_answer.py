@@ -12,8 +12,8 @@ from noontide.core.simulation.checks import FAR_KM, HIGH_M, Check, find_checks
 from noontide.core.weather import Place, distance_km
 from noontide.server.weather_library.models import WeatherYear
 
-BenchName = Literal["site", "weather", "sky", "surfaces", "circuits", "losses"]
-BENCHES: tuple[BenchName, ...] = ("site", "weather", "sky", "surfaces", "circuits", "losses")
+BenchName = Literal["site", "weather", "sky", "surfaces", "scene", "circuits", "losses"]
+BENCHES: tuple[BenchName, ...] = ("site", "weather", "sky", "surfaces", "scene", "circuits", "losses")
 
 
 class Shape(BaseModel):

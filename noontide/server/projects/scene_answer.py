@@ -10,7 +10,7 @@ from noontide.core.design.document import Design, Surface
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import FaceModules
 from noontide.core.plan.layouts import module_on, strings_of
-from noontide.core.scene import Body, Face
+from noontide.core.scene import Body, Face, build_scene
 from noontide.core.scene.document import KINDS, Scene
 from noontide.core.scene.placing import place_of
 
@@ -110,6 +110,41 @@ def scene_answer(design: Design, parts: Catalogue, revision: int) -> SceneAnswer
         places=_places(design.scene),
         layouts=layouts,
     )
+
+
+class ReadThing(BaseModel):
+    """A thing that a file would add."""
+
+    kind: str
+    id: str
+    name: str
+    words: str = Field(description="its size, and how well it was found")
+    values: dict = Field(description="as it is kept in the scene")
+
+
+class SceneReading(BaseModel):
+    revision: int
+    things: list[ReadThing]
+
+
+def reading_of(found: dict, revision: int) -> SceneReading:
+    """A part of a scene as a list of things to be accepted one by one."""
+    built = build_scene(Scene.model_validate(found))
+    area = {face.solid: 0.0 for face in built.faces}
+    for face in built.faces:
+        if face.kind in ("roof", "mesh"):
+            area[face.solid] += face.area
+    return SceneReading(
+        revision=revision,
+        things=[
+            ReadThing(
+                kind=kind, id=key, name=values.get("name") or key, values=values,
+                words=", ".join(w for w in (f"{area.get(key, 0):.1f} m²", f"eave {values['eave']:g} m" if "eave" in values else "", values.get("source", "")) if w),
+            )
+            for kind, things in found.items()
+            for key, values in things.items()
+        ],
+    )  # fmt: skip
 
 
 def _is_drawn_by_itself(body: Body, with_faces: set[str]) -> bool:

@@ -1,10 +1,10 @@
 """What the Scene bench asks: the drawing, solar access, filling, the cost of obstacles, and the plan as files."""
 
-from typing import ClassVar
-
+from django.conf import settings
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -12,12 +12,13 @@ from rest_framework.views import APIView
 from noontide.core.design.document import Design
 from noontide.core.layout import ImpossibleFace
 from noontide.core.plan.exports import FORMATS, export
+from noontide.core.scene.importers import UnreadableScene, read_scene
 from noontide.server.parsers import JSONParser
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
 from noontide.server.projects.models import Scheme
 from noontide.server.projects.requests import object_of, scheme_of
-from noontide.server.projects.scene_answer import SceneAnswer, scene_answer
+from noontide.server.projects.scene_answer import SceneAnswer, SceneReading, reading_of, scene_answer
 from noontide.server.projects.shade_answer import (
     FillAnswer,
     FillRequest,
@@ -27,6 +28,7 @@ from noontide.server.projects.shade_answer import (
     obstacle_costs,
     shade_answer,
 )
+from noontide.server.uploads import FILE_FORM, uploaded
 
 
 class SceneView(APIView):
@@ -77,22 +79,36 @@ class SceneObstaclesView(APIView):
         return Response(found.model_dump(mode="json"))
 
 
-class SceneFileView(APIView):
-    TYPES: ClassVar[dict[str, str]] = {key: kind for key, (kind, _) in FORMATS.items()}
+class SceneReadingView(APIView):
+    parser_classes = [MultiPartParser]
 
+    @extend_schema(request=FILE_FORM, responses=SceneReading, operation_id="read_scene")
+    def post(self, request: Request, scheme_id: int) -> Response:
+        """What a file would add to the scene: outlines, bodies, or planes found among points; nothing is changed."""
+        scheme = scheme_of(request, scheme_id)
+        site = Design.read(scheme.head.document).site
+        given = uploaded(request, settings.UPLOAD_LIMIT)
+        try:
+            found = read_scene(given.read(), given.name or "file", site.latitude, site.longitude)
+        except UnreadableScene as error:
+            raise Problem(422, "unreadable-scene", "The file gives no scene", str(error)) from error
+        return Response(reading_of(found, scheme.head.number).model_dump(mode="json"))
+
+
+class SceneFileView(APIView):
     @extend_schema(
         responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
         operation_id="scene_file",
-        parameters=[OpenApiParameter("format", str, OpenApiParameter.PATH, enum=list(FORMATS))],
+        parameters=[OpenApiParameter("kind", str, OpenApiParameter.PATH, enum=list(FORMATS))],
     )
-    def get(self, request: Request, scheme_id: int, format: str) -> HttpResponse:
+    def get(self, request: Request, scheme_id: int, kind: str) -> HttpResponse:
         """The plan with its dimensions and numbers (SVG, PDF, DXF), the scene (glTF, GeoJSON), or the modules' coordinates (CSV)."""
         scheme: Scheme = scheme_of(request, scheme_id)
-        if format not in FORMATS:
-            raise Problem(404, "not-found", "Unknown format", f"'{format}' is none of {', '.join(FORMATS)}.")
+        if kind not in FORMATS:
+            raise Problem(404, "not-found", "Unknown format", f"'{kind}' is none of {', '.join(FORMATS)}.")
         design = Design.read(scheme.head.document)
-        content = export(design, library_of(request.user), format)
-        kind, ending = FORMATS[format]
-        answer = HttpResponse(content, content_type=kind)
+        content = export(design, library_of(request.user), kind)
+        media, ending = FORMATS[kind]
+        answer = HttpResponse(content, content_type=media)
         answer["Content-Disposition"] = f'attachment; filename="scene.{ending}"'
         return answer

@@ -4,15 +4,14 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.design import freeze, merge_patch
-from noontide.core.design.document import Design, Surface
+from noontide.core.design.document import Design
 from noontide.core.design.layout import Layout
 from noontide.core.electrical import Catalogue
 from noontide.core.irradiance import orientation_map
-from noontide.core.plan import FaceModules, GroupTargets, groups_of, pieces_of
+from noontide.core.plan import FaceModules
 from noontide.core.plan.layouts import module_on
-from noontide.core.scene import Face
 from noontide.core.simulation.chain import corrected, sky_over
-from noontide.core.simulation.solar_access import access_of
+from noontide.core.simulation.solar_access import accesses_of, mean_access
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES, results_for
 from noontide.server.projects.orientation import DirectedInputs, MapInputs, gather
@@ -103,47 +102,27 @@ def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bo
     sky = sky_over(design.site, weather, STAGES)
     light = STAGES.keep(DirectedInputs(sky, design.site.albedo_before(None), None, "year", (0, 24)), gather)
     best = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value.best[2]
-    built = design.built_scene
-    taken = {surface.face: (key, surface) for key, surface in design.surfaces.items() if surface.face}
+    accesses = accesses_of(design, parts, sky, STAGES, everything)
     found = []
-    for face in built.faces:
-        key, surface = taken.get(face.id, (None, Surface()))
-        if key is None and not (everything and face.kind in ("roof", "ground")):
-            continue
-        targets, tilt, azimuth = _targets(design, key, surface, face, parts)
-        access = access_of(design, surface, tilt, azimuth, targets, sky, STAGES).value
-        own = float(light.value.on_planes(np.array([tilt]), np.array([azimuth]))[0])
-        mean = float(access.annual.mean()) if access.annual.size else 1.0
+    for one in accesses:
+        own = float(light.value.on_planes(np.array([one.tilt]), np.array([one.azimuth]))[0])
         factor = own / best if best > 0 else 0.0
-        is_pieces = targets.cells == 1 and targets.groups == 1 and (not targets.ids or targets.ids[0].startswith("p"))
+        plane = one.targets.planes[0]
         found.append(
             ShadedSurface(
-                face=face.id, surface=key, name=surface.name or face.name, tilt=tilt, azimuth=azimuth, is_pieces=is_pieces,
-                ids=list(targets.ids),
-                corners=[[tuple(p) for p in targets.planes[0].frame.out_of(o).round(3).tolist()] for o in targets.planes[0].outlines] if is_pieces else [],
-                received=access.received.round(2).tolist(), free=access.free.round(2).tolist(), access=mean, orientation=factor, product=mean * factor,
+                face=one.face.id, surface=one.surface_id, name=one.name, tilt=one.tilt, azimuth=one.azimuth, is_pieces=one.is_pieces,
+                ids=list(one.targets.ids),
+                corners=[[tuple(p) for p in plane.frame.out_of(o).round(3).tolist()] for o in plane.outlines] if one.is_pieces else [],
+                received=one.access.received.round(2).tolist(), free=one.access.free.round(2).tolist(),
+                access=one.mean, orientation=factor, product=one.mean * factor,
             )
         )  # fmt: skip
-    counts = [0 if s.is_pieces else len(s.ids) for s in found]
-    weights = counts if sum(counts) else [len(s.ids) if s.surface else 0 for s in found]
+    access = mean_access(accesses)
+    modules = sum(len(s.ids) for s in found if not s.is_pieces)
+    weights = [len(s.ids) if not s.is_pieces or not modules else 0 for s in found]
     total = sum(weights)
-    return ShadeAnswer(
-        revision=revision, best=best, modules=sum(counts), surfaces=found,
-        access=sum(w * s.access for w, s in zip(weights, found, strict=True)) / total if total else 1.0,
-        product=sum(w * s.product for w, s in zip(weights, found, strict=True)) / total if total else 0.0,
-    )  # fmt: skip
-
-
-def _targets(
-    design: Design, key: str | None, surface: Surface, face: Face, parts: Catalogue
-) -> tuple[GroupTargets, float, float]:
-    if key is not None and surface.layout is not None and surface.layout.modules:
-        _, module = module_on(design, key, parts)
-        if module is not None:
-            plan = FaceModules(face, surface.layout, module)
-            if plan.ids:
-                return groups_of(plan), surface.tilt, surface.azimuth
-    return pieces_of(face), face.tilt, face.azimuth
+    product = sum(w * s.product for w, s in zip(weights, found, strict=True)) / total if total else 0.0
+    return ShadeAnswer(revision=revision, best=best, modules=modules, surfaces=found, access=access, product=product)
 
 
 def fill_answer(design: Design, parts: Catalogue, asked: FillRequest, revision: int) -> FillAnswer:

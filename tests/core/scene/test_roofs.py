@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from noontide.core.scene.roofs import ImpossibleRoof, Stage, raise_roof
@@ -22,7 +22,9 @@ def outlines(draw):
     gaps = np.array(draw(st.lists(st.floats(0.2, 1.0), min_size=count, max_size=count)))
     turn = np.cumsum(gaps / gaps.sum() * 2 * np.pi)
     radius = np.array(draw(st.lists(st.floats(2.0, 9.0), min_size=count, max_size=count)))
-    return np.column_stack([radius * np.cos(turn), radius * np.sin(turn)])
+    outline = np.column_stack([radius * np.cos(turn), radius * np.sin(turn)])
+    assume(shapely.Polygon(outline).is_valid and area(outline) > 1)
+    return outline
 
 
 def test_the_ridge_of_a_hip_is_as_long_as_the_rectangle_is_longer_than_wide():

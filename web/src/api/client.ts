@@ -57,6 +57,7 @@ export type SceneAnswer = Shapes['SceneAnswer']
 export type ShadeAnswer = Shapes['ShadeAnswer']
 export type FillAnswer = Shapes['FillAnswer']
 export type FillRequest = Partial<Shapes['FillRequest']> & { surface: string }
+export type SceneReading = Shapes['SceneReading']
 export type SceneObstacles = Shapes['SceneObstacles']
 export type PreviewAnswer = Shapes['PreviewAnswer']
 export type EstimateRequest = Shapes['EstimateRequest']
@@ -246,6 +247,11 @@ export const api = {
     json<FillAnswer>('POST', `/api/schemes/${id}/fill`, { body, signal }),
   obstacleCosts: (id: number, signal?: AbortSignal) =>
     json<SceneObstacles>('GET', `/api/schemes/${id}/obstacle-costs`, { signal }),
+  readScene: (id: number, file: File) =>
+    json<SceneReading>('POST', `/api/schemes/${id}/scene-reading`, {
+      body: fileForm(file),
+      patience: LONG_PATIENCE_MS,
+    }),
   planFile: (id: number, format: string) => `/api/schemes/${id}/plan/${format}`,
   preview: (id: number, body: { patch: object; rule: string; pointer: string }, signal?: AbortSignal) =>
     json<PreviewAnswer>('POST', `/api/schemes/${id}/preview`, { body, signal }),

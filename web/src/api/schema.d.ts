@@ -761,7 +761,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/schemes/{scheme_id}/plan/{format}": {
+    "/api/schemes/{scheme_id}/plan/{kind}": {
         parameters: {
             query?: never;
             header?: never;
@@ -874,6 +874,23 @@ export interface paths {
         get: operations["scene"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/scene-reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a file would add to the scene: outlines, bodies, or planes found among points; nothing is changed. */
+        post: operations["read_scene"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1276,7 +1293,7 @@ export interface components {
             say: string;
         };
         /** @enum {string} */
-        Bench0ffEnum: "site" | "weather" | "sky" | "surfaces" | "circuits" | "losses";
+        BenchEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "losses";
         /** @enum {string} */
         BenchStateEnum: "open" | "fine" | "caution" | "error";
         /** @enum {string} */
@@ -1495,7 +1512,7 @@ export interface components {
             /** Detail */
             detail: string;
             /** Bench */
-            bench: components["schemas"]["Bench0ffEnum"];
+            bench: components["schemas"]["BenchEnum"];
             /** Pointer */
             pointer: string;
             /** Actual */
@@ -3221,7 +3238,7 @@ export interface components {
         /** @enum {string} */
         MountingEnum: "open rack" | "roof, ventilated" | "roof, flush" | "integrated";
         /** @enum {string} */
-        NameEnum: "site" | "weather" | "sky" | "surfaces" | "circuits" | "losses";
+        NameEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "losses";
         /** @enum {string} */
         NeedEnum: "modules" | "power" | "area" | "energy";
         /** ObstacleCost */
@@ -3428,12 +3445,10 @@ export interface components {
          */
         Paragraph: {
             /** Bench */
-            bench: components["schemas"]["ParagraphBenchEnum"];
+            bench: components["schemas"]["BenchEnum"];
             /** Runs */
             runs: components["schemas"]["Run"][];
         };
-        /** @enum {string} */
-        ParagraphBenchEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "losses";
         /** @enum {string} */
         PartEnum: "module" | "inverter";
         /** PartsAnswer */
@@ -3923,6 +3938,30 @@ export interface components {
             fields: string[];
         };
         /**
+         * ReadThing
+         * @description A thing that a file would add.
+         */
+        ReadThing: {
+            /** Kind */
+            kind: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Words
+             * @description its size, and how well it was found
+             */
+            words: string;
+            /**
+             * Values
+             * @description as it is kept in the scene
+             */
+            values: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * Reading
          * @description How a file is understood. Row numbers are those of the file's lines, from 1.
          */
@@ -4344,6 +4383,13 @@ export interface components {
              * @description the one that costs most first
              */
             obstacles: components["schemas"]["SceneObstacle"][];
+        };
+        /** SceneReading */
+        SceneReading: {
+            /** Revision */
+            revision: number;
+            /** Things */
+            things: components["schemas"]["ReadThing"][];
         };
         /**
          * SchemeAnswer
@@ -10901,7 +10947,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                format: "csv" | "dxf" | "geojson" | "glb" | "pdf" | "svg";
+                kind: "csv" | "dxf" | "geojson" | "glb" | "pdf" | "svg";
                 scheme_id: string;
             };
             cookie?: never;
@@ -11592,6 +11638,142 @@ export interface operations {
             };
             /** @description Problem details */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    read_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneReading"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -20,7 +20,9 @@ const rows = computed(() =>
   })),
 )
 /** Months are darker than the year: the ramp begins at the darkest of them. */
-const lowest = computed(() => Math.min(props.darkest, Math.floor(Math.min(1, ...rows.value.flatMap((r) => r.months.map((m) => m ?? 1))) * 20) / 20))
+const lowest = computed(() =>
+  Math.min(props.darkest, Math.floor(Math.min(1, ...rows.value.flatMap((r) => r.months.map((m) => m ?? 1))) * 20) / 20),
+)
 const verdict = computed(() => {
   const off = props.shade.access * 100 - threshold.value
   return off >= 0 ? `over your ${threshold.value} %` : `${number(-off, 1)} points under your ${threshold.value} %`
@@ -108,8 +110,15 @@ const worst = computed(() => {
       />
       %.
       <template v-if="worst">
-        {{ worst.isDark ? `${worst.count} modules under it` : worst.count === 1 ? 'The darkest' : `The darkest ${worst.count}` }} {{ worst.count === 1 ? 'receives' : 'receive' }}
-        {{ number(worst.access * 100) }} % and give {{ number(worst.share * 100, 1) }} % of the irradiation:
+        {{
+          worst.isDark
+            ? `${worst.count} modules under it`
+            : worst.count === 1
+              ? 'The darkest'
+              : `The darkest ${worst.count}`
+        }}
+        {{ worst.count === 1 ? 'receives' : 'receive' }} {{ number(worst.access * 100) }} % and give
+        {{ number(worst.share * 100, 1) }} % of the irradiation:
         <button type="button" class="link" @click="emit('remove', worst.modules)">delete them</button>.
       </template>
       <CopyTable within=".access" />

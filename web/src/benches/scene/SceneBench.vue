@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, type FillAnswer, type SceneObstacles } from '@/api/client'
+import { api, type FillAnswer, type SceneObstacles, type SceneReading } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { useNotice } from '@/notice/useNotice'
 import { useLibrary } from '@/stores/library'
@@ -16,6 +16,7 @@ import AddLine from './AddLine.vue'
 import { dimensionsOf } from './dimensions'
 import FaceLine from './FaceLine.vue'
 import FlatViews from './FlatViews.vue'
+import SceneReadings from './SceneReadings.vue'
 import SceneSheet from './SceneSheet.vue'
 import ThingLine from './ThingLine.vue'
 import { QUANTITIES, useScene } from './useScene'
@@ -89,7 +90,8 @@ const colourOf = (surface: string, module: string): string | null => {
   return share === null ? null : rampHex(share)
 }
 const colourKey = computed(
-  () => `${quantity.value} ${period.value} ${darkest.value} ${shade.value?.revision ?? ''} ${[...modules.value].join()}`,
+  () =>
+    `${quantity.value} ${period.value} ${darkest.value} ${shade.value?.revision ?? ''} ${[...modules.value].join()}`,
 )
 const dimensions = computed(() => {
   const one = thing.value
@@ -256,6 +258,35 @@ async function rank() {
     isRanking.value = false
   }
 }
+const reading = ref<SceneReading | null>(null)
+async function readFile(event: Event) {
+  const input = event.target as HTMLInputElement
+  const [file] = input.files ?? []
+  input.value = ''
+  if (!file) return
+  try {
+    reading.value = await api.readScene(store.saved!.id, file)
+  } catch (error) {
+    warn((error as Error).message)
+  }
+}
+/** What a file gave, as far as it is accepted; each thing gets an id that is free here. */
+function accept(some: SceneReading['things']) {
+  const patch: Record<string, JsonObject> = {}
+  const taken = things.value.map((t) => t.id)
+  for (const one of some) {
+    const id = freshId(one.id.replace(/-\d+$/, ''), taken)
+    taken.push(id)
+    patch[one.kind] = { ...patch[one.kind], [id]: one.values as unknown as JsonObject }
+  }
+  store.edit({ scene: patch })
+  const rest = reading.value?.things.filter((one) => !some.includes(one)) ?? []
+  reading.value = rest.length ? { ...reading.value!, things: rest } : null
+  say(`${some.length === 1 ? some[0]!.name : `${some.length} things`} taken into the scene.`, {
+    label: 'Undo',
+    run: () => void store.undo(),
+  })
+}
 const ranking = computed(() => (costs.value && costs.value.revision === store.saved?.revision ? costs.value : null))
 const kindWords = (name: string) => name.charAt(0).toLowerCase() + name.slice(1)
 
@@ -386,6 +417,7 @@ const files = [
         @wire="findStrings"
       />
     </div>
+    <SceneReadings v-if="reading" :reading="reading" @accept="accept" @close="reading = null" />
     <SceneSheet
       v-if="scene"
       ref="sheet"
@@ -469,6 +501,15 @@ const files = [
             >{{ word }}</a
           >
           <button type="button" class="link" @click="sheet?.save()">PNG</button>
+          <label class="link read">
+            read a file…<input
+              type="file"
+              class="sr"
+              accept=".geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt"
+              aria-label="Read outlines, a model or points from a file"
+              @change="readFile"
+            />
+          </label>
         </p>
       </div>
     </div>
@@ -563,8 +604,12 @@ const files = [
   font-size: 12px;
   margin: 3px 0 0;
 }
+.read {
+  cursor: pointer;
+}
 .files {
   display: flex;
+  flex-wrap: wrap;
   gap: 10px;
 }
 </style>

@@ -64,7 +64,9 @@ export function useScene() {
     return rampShare(...irradiation(one, index))
   }
   const rampShare = (got: number, free: number) =>
-    quantity.value === 'irradiation' ? got / brightest.value : ((free > 0 ? got / free : 1) - darkest.value) / (1 - darkest.value)
+    quantity.value === 'irradiation'
+      ? got / brightest.value
+      : ((free > 0 ? got / free : 1) - darkest.value) / (1 - darkest.value)
 
   const thing = computed(() => (typeof route.query.thing === 'string' ? route.query.thing : ''))
   const pick = (id: string) => void router.replace({ query: { ...route.query, thing: id || undefined } })

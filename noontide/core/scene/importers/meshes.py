@@ -1,0 +1,92 @@
+"""Bodies from mesh files: OBJ, glTF (also binary), and the faces of a DXF drawing."""
+
+import io
+from typing import Any
+
+import ezdxf
+import numpy as np
+import trimesh
+
+from noontide.core.scene.importers.problem import MOST_FACES, UnreadableScene
+
+FURTHEST = 5000.0
+
+
+def read_mesh(content: bytes, kind: str) -> dict[str, Any]:
+    """The shapes of a file as bodies, z up, their middle at the scene's origin. Nothing outside the file is opened.
+
+    Raises
+    ------
+    UnreadableScene
+        If the file is broken, refers to other files, has no face, or too many.
+    """
+    shapes = _dxf_faces(content) if kind == "dxf" else _shapes(content, kind)
+    if not shapes:
+        raise UnreadableScene(f"{kind.upper()}: the file has no face.")
+    if (count := sum(len(faces) for _, _, faces in shapes)) > MOST_FACES:
+        raise UnreadableScene(f"{kind.upper()}: {count:,} faces; {MOST_FACES:,} are the most. Simplify the mesh first.")
+    every = np.concatenate([points for _, points, _ in shapes])
+    if not np.isfinite(every).all():
+        raise UnreadableScene(f"{kind.upper()}: a point is not a number.")
+    low, high = every.min(axis=0), every.max(axis=0)
+    if np.max(high - low) > 2 * FURTHEST:
+        raise UnreadableScene(f"{kind.upper()}: the model is {np.max(high - low) / 1000:.0f} km across. Is it in metres?")
+    origin = np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
+    meshes = {}
+    for number, (name, points, faces) in enumerate(shapes[:50], start=1):
+        meshes[f"body-{number}"] = {
+            "name": (name or f"Body {number}").replace("\n", " ")[:80], "source": kind.upper(),
+            "points": (points - origin).round(4).tolist(), "faces": [list(map(int, face)) for face in faces],
+        }  # fmt: skip
+    return {"meshes": meshes}
+
+
+Shape = tuple[str, np.ndarray, list]
+
+
+def _shapes(content: bytes, kind: str) -> list[Shape]:
+    try:
+        # Without a resolver, a file that refers to another one is refused.
+        loaded: Any = trimesh.load(io.BytesIO(content), file_type=kind, force="scene", process=False)
+    except Exception as error:  # the readers raise whatever they stumble over
+        raise UnreadableScene(
+            f"{kind.upper()}: the file cannot be read ({type(error).__name__}: {str(error)[:120]}). Buffers and textures must be inside it."
+        ) from error
+    found: list[Shape] = []
+    for name, mesh in zip(loaded.geometry, loaded.dump(), strict=False):
+        if isinstance(mesh, trimesh.Trimesh) and len(mesh.faces):
+            points = np.array(mesh.vertices, dtype=float)
+            if kind in ("glb", "gltf"):  # y up
+                points = points[:, [0, 2, 1]] * [1, -1, 1]
+            found.append((str(name), points, mesh.faces.tolist()))
+    return found
+
+
+def _dxf_faces(content: bytes) -> list[Shape]:
+    """3DFACE, closed 3D polylines and polyface meshes, by layer."""
+    try:
+        drawing = ezdxf.read(io.StringIO(content.decode("utf-8", errors="replace")))
+    except (ezdxf.DXFError, OSError, ValueError, IndexError) as error:
+        raise UnreadableScene(f"DXF: the file cannot be read ({str(error)[:120]}).") from error
+    by_layer: dict[str, list[np.ndarray]] = {}
+    for entity in drawing.modelspace():
+        line: Any = entity
+        ring = None
+        if entity.dxftype() == "3DFACE":
+            ring = np.array([tuple(entity.dxf.get(f"vtx{k}")) for k in range(4)], dtype=float)
+            if np.allclose(ring[3], ring[2]):
+                ring = ring[:3]
+        elif entity.dxftype() == "POLYLINE" and line.is_3d_polyline and line.is_closed:
+            ring = np.array([tuple(v.dxf.location) for v in line.vertices], dtype=float)
+        if ring is not None and 3 <= len(ring) <= 100:
+            by_layer.setdefault(entity.dxf.layer, []).append(ring)
+        if sum(map(len, by_layer.values())) > MOST_FACES:
+            raise UnreadableScene(f"DXF: more than {MOST_FACES:,} faces. Simplify the drawing first.")
+    shapes: list[Shape] = []
+    for layer, rings in by_layer.items():
+        faces, start = [], 0
+        for ring in rings:
+            faces.append(list(range(start, start + len(ring))))
+            start += len(ring)
+        shapes.append((layer, np.concatenate(rings), faces))
+    return shapes

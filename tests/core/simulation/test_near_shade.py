@@ -1,0 +1,202 @@
+"""The scene in the year: no caster costs nothing, every obstacle costs, the books close, and a plan follows its face."""
+
+import copy
+
+import numpy as np
+import pytest
+
+from noontide.core.design.document import Design
+from noontide.core.plan import FaceModules
+from noontide.core.plan.layouts import plans_of
+from noontide.core.simulation import StageCache, simulate
+from noontide.core.simulation.chain import sky_over
+from noontide.core.simulation.checks import find_checks
+from noontide.core.simulation.plant import IncompleteDesign
+from noontide.core.simulation.solar_access import accesses_of
+from tests.conftest import simulated_weather
+
+MODULE = "veltrane-430"
+BARN = {"length": 20, "width": 10, "eave": 4, "azimuth": 180, "gable": {"pitch": 25}}
+PLAIN = {
+    "format": "noontide-design/3",
+    "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
+    "inverters": {"one": {"model": "hexley-20"}},
+    "subarrays": {"a": {"surface": "s", "module": MODULE, "modules_per_string": 16, "strings": 2, "inverter": "one"}},
+}
+
+
+def on_scene(parts, scene, most=32, **layout):
+    document = copy.deepcopy(PLAIN) | {
+        "scene": scene,
+        "surfaces": {"s": {"face": "barn/roof-1", "layout": {"most": most, **layout}}},
+    }
+    (plan,) = plans_of(Design.read(document), parts).values()
+    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in plan.proposed().items()}
+    return document
+
+
+@pytest.fixture(scope="module")
+def bare(parts):
+    return on_scene(parts, {"buildings": {"barn": BARN}})
+
+
+def test_a_roof_with_nothing_around_gives_what_a_plane_of_its_orientation_gives(parts, hill_weather, bare):
+    results = simulate(Design.read(bare), hill_weather, parts)
+    plane = copy.deepcopy(PLAIN) | {"surfaces": {"s": {"tilt": 25, "azimuth": 180}}}
+    alone = simulate(Design.read(plane), hill_weather, parts)
+    assert results.annual.energy == pytest.approx(alone.annual.energy, rel=1e-9)
+    assert results.cascade["near_shade"].energy == pytest.approx(0, abs=1e-6)
+
+
+def test_every_obstacle_costs_and_the_books_close(parts, hill_weather, bare):
+    before = simulate(Design.read(bare), hill_weather, parts).annual.energy
+    for kind, thing in (
+        ("chimneys", {"on": "barn", "x": 2, "y": -4.2, "height": 2}),
+        ("silos", {"x": 6, "y": -9, "height": 14}),
+        ("trees", {"x": -4, "y": -11, "height": 12, "diameter": 7}),
+        ("walls", {"x": 0, "y": -9, "length": 20, "height": 8, "light": 0.5}),
+        ("buildings", {"y": -16, "length": 14, "width": 8, "eave": 7, "gable": {"pitch": 40}}),
+    ):
+        document = copy.deepcopy(bare)
+        document["scene"].setdefault(kind, {})["thing"] = thing
+        results = simulate(Design.read(document), hill_weather, parts)
+        assert results.annual.energy < before * 0.9995, kind
+        assert results.cascade["near_shade"].energy < 0, kind
+        assert results.cascade.residual < 1e-9, kind
+
+
+def test_the_electrical_part_is_booked_apart_and_optimisers_take_it_away(parts, hill_weather, bare):
+    document = copy.deepcopy(bare)
+    document["scene"]["chimneys"] = {"c": {"on": "barn", "x": 0, "y": -2, "height": 3, "length": 0.8, "width": 0.8}}
+    document["subarrays"]["a"]["cable"] = {"length": 10}
+    with_strings = simulate(Design.read(document), hill_weather, parts)
+    assert with_strings.cascade["partial_shade"].energy < -50
+    document["subarrays"]["a"]["optimiser"] = next(iter(parts.optimisers))
+    with_optimisers = simulate(Design.read(document), hill_weather, parts)
+    assert with_optimisers.cascade["partial_shade"].energy > with_strings.cascade["partial_shade"].energy * 0.6
+    assert with_optimisers.cascade.residual < 1e-9
+
+
+def test_a_tree_without_leaves_takes_less_and_one_that_grows_takes_more(parts, hill_weather, bare):
+    def energy(**tree):
+        document = copy.deepcopy(bare)
+        document["scene"] |= {"trees": {"t": {"x": 0, "y": -10, "height": 10, "diameter": 8, "growth": 0.3, **tree}}}
+        return simulate(Design.read(document), hill_weather, parts).annual.energy
+
+    assert energy(light_in_leaf=0.65) > energy()
+    document = copy.deepcopy(bare)
+    document["scene"] |= {"trees": {"t": {"x": 0, "y": -10, "height": 10, "diameter": 8, "growth": 0.3}}, "years_ahead": 10}
+    assert simulate(Design.read(document), hill_weather, parts).annual.energy < energy()
+
+
+def test_a_moved_chimney_gives_warm_what_it_gives_cold(parts, hill_weather, bare):
+    document = copy.deepcopy(bare)
+    cache = StageCache()
+    for x in (-3, -2.5, 1):
+        document["scene"]["chimneys"] = {"c": {"on": "barn", "x": x, "y": -2, "height": 2}}
+        warm = simulate(Design.read(document), hill_weather, parts, cache)
+        cold = simulate(Design.read(document), hill_weather, parts, StageCache())
+        assert warm.annual.energy == cold.annual.energy
+
+
+def test_racks_in_the_scene_shade_as_endless_rows_do(parts, hill_weather):
+    """A long field of racks on level ground against the closed form of parallel rows, with cell groups along the slope."""
+    module = parts.modules[MODULE]
+    document = copy.deepcopy(PLAIN)
+    document["scene"] = {"grounds": {"field": {"length": 130, "width": 30}}}
+    document["surfaces"] = {
+        "s": {
+            "face": "field/ground",
+            "mounting": "open rack",
+            "layout": {"racks": {"tilt": 25, "pitch": 2.2}, "orientation": "landscape", "setbacks": {"eave": 0.0}},
+        }
+    }
+    document["subarrays"]["a"] |= {"modules_per_string": 20, "strings": 1}
+    plan = plans_of(Design.read(document), parts)["s"]
+    placed = plan.proposed()
+    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in placed.items()}
+    rows = len({m.v for m in placed.values()})
+    design = Design.read(document)
+    cache = StageCache()
+    access = accesses_of(design, parts, sky_over(design.site, hill_weather, cache), cache)[0].access
+    v = np.array([design.surfaces["s"].layout.modules[i].v for i in plans_of(design, parts)["s"].ids])
+    # A row in the middle, far from its ends.
+    u = np.array([design.surfaces["s"].layout.modules[i].u for i in plans_of(design, parts)["s"].ids])
+    inner = (v == np.unique(v)[rows // 2]) & (np.abs(u - 65) < 20)
+    in_scene = access.received.sum(axis=0)[inner].mean() / access.free.sum()
+    endless = copy.deepcopy(PLAIN) | {
+        "surfaces": {"s": {"tilt": 25, "azimuth": 180, "rows": {"pitch": 2.2, "width": module.width, "count": 1000}}}
+    }
+    closed = simulate(Design.read(endless), hill_weather, parts)
+    plane = closed.planes[0]
+    assert in_scene == pytest.approx(float(plane.poa.sum() / plane.free.sum()), abs=0.012)
+
+
+def test_minute_like_steps_share_directions_and_stay_near_the_hourly_year(parts):
+    scene = {"buildings": {"barn": BARN}, "silos": {"s": {"x": 3, "y": -9, "height": 13}}}
+    document = on_scene(parts, scene)
+    hourly = simulate(Design.read(document), simulated_weather(43.62, 11.31, 412, 1), parts)
+    fine = simulate(Design.read(document), simulated_weather(43.62, 11.31, 412, 1, step=15), parts)
+    share = [r.cascade["near_shade"].share for r in (hourly, fine)]
+    assert share[1] == pytest.approx(share[0], abs=0.004)
+
+
+def test_polar_night_and_a_northern_roof_are_ordinary(parts):
+    document = on_scene(parts, {"buildings": {"barn": BARN}, "silos": {"s": {"x": 3, "y": -9}}})
+    document["site"] |= {"latitude": 78.2, "longitude": 15.6}
+    results = simulate(Design.read(document), simulated_weather(78.2, 15.6, 0, 1), parts)
+    assert results.cascade.residual < 1e-9 and results.annual.energy > 0
+
+
+def test_a_face_that_is_gone_is_an_incomplete_design(parts, hill_weather, bare):
+    document = copy.deepcopy(bare)
+    document["scene"]["buildings"]["barn"] = {**BARN, "gable": None, "flat": {}}
+    with pytest.raises(IncompleteDesign, match="barn/roof-1, which the scene does not have"):
+        simulate(Design.read(document), hill_weather, parts)
+
+
+def test_modules_that_an_edit_pushes_out_are_kept_in_the_tray_and_said(parts, hill_weather, bare):
+    document = copy.deepcopy(bare)
+    document["scene"]["buildings"]["barn"] = {**BARN, "length": 12}
+    design = Design.read(document)
+    plan = plans_of(design, parts)["s"]
+    assert plan.tray and len(plan.ids) + len(plan.tray) == 32
+    assert set(plan.tray.values()) == {"over the edge of the face"}
+    checks = {check.rule: check for check in find_checks(simulate(design, hill_weather, parts))}
+    assert checks["module-off-face"].actual == len(plan.tray)
+    assert checks["strings-without-modules"].limit == len(plan.ids)
+    assert design.as_kept()["surfaces"]["s"]["layout"]["modules"].keys() == bare["surfaces"]["s"]["layout"]["modules"].keys()
+
+
+def test_a_chimney_and_a_module_beside_another_are_kept_clear(parts, bare):
+    document = copy.deepcopy(bare)
+    first = next(iter(document["surfaces"]["s"]["layout"]["modules"].values()))
+    document["surfaces"]["s"]["layout"]["modules"]["extra"] = {**first, "u": first["u"] + 0.3}
+    document["scene"]["chimneys"] = {"c": {"on": "barn", "x": 0, "y": -2.5}}
+    reasons = set(plans_of(Design.read(document), parts)["s"].tray.values())
+    assert "on a chimney" in reasons and any(reason.startswith("on module") for reason in reasons)
+
+
+@pytest.mark.parametrize("rule_set", ["plain", "fire-lanes", "wind-zones"])
+def test_setbacks_of_every_rule_set_are_kept(parts, rule_set):
+    document = on_scene(parts, {"buildings": {"barn": BARN}}, most=None, rule_set=rule_set)
+    plan: FaceModules = plans_of(Design.read(document), parts)["s"]
+    kinds = [edge.kind for edge in plan.face.edges]
+    for start, end, kind in zip(plan.outline, np.roll(plan.outline, -1, axis=0), kinds, strict=True):
+        along = (end - start) / np.hypot(*(end - start))
+        inward = np.array([-along[1], along[0]])
+        corners = np.concatenate([plan.quads([i])[0] for i in plan.ids])
+        assert np.min((corners - start) @ inward) >= plan.layout.distances[kind] - 1e-4
+
+
+def test_strings_drawn_on_the_plan_are_those_that_are_simulated(parts, hill_weather, bare):
+    document = copy.deepcopy(bare)
+    document["scene"]["silos"] = {"s": {"x": -6, "y": -8, "height": 12}}
+    names = list(document["surfaces"]["s"]["layout"]["modules"])
+    shaded = sorted(names, key=lambda i: document["surfaces"]["s"]["layout"]["modules"][i]["u"])
+    apart, mixed = copy.deepcopy(document), copy.deepcopy(document)
+    apart["subarrays"]["a"]["plan"] = [shaded[:16], shaded[16:]]
+    mixed["subarrays"]["a"]["plan"] = [shaded[::2], shaded[1::2]]
+    one, other = (simulate(Design.read(d), hill_weather, parts) for d in (apart, mixed))
+    assert one.cascade["near_shade"].energy == pytest.approx(other.cascade["near_shade"].energy)
+    assert one.cascade["partial_shade"].energy != pytest.approx(other.cascade["partial_shade"].energy, rel=0.02)

@@ -1,0 +1,124 @@
+"""The scene over HTTP: drawing, solar access, filling, the cost of obstacles, files in and out."""
+
+import json
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from noontide.server.projects.revising import begin_project
+
+HOUSE = {
+    "buildings": {"house": {"name": "House", "length": 12, "width": 8, "hip": {"pitch": 35}}},
+    "chimneys": {"flue": {"name": "Flue", "on": "house", "x": 1, "y": -1.5}},
+}
+
+
+@pytest.fixture
+def on_roof(roof_document, hill_year):
+    document = roof_document | {
+        "weather": {"digest": hill_year.digest, "title": hill_year.title},
+        "scene": HOUSE,
+        "surfaces": {"barn": {"face": "house/roof-1", "layout": {"most": 10}}},
+    }
+    return begin_project("House", document).pinned
+
+
+def filled(api, scheme):
+    found = api.send("post", f"/api/schemes/{scheme.pk}/fill", {"surface": "barn"}).json()
+    patch = {"surfaces": {"barn": {"layout": {"modules": found["modules"]}}}}
+    answer = api.send("patch", f"/api/schemes/{scheme.pk}", patch, revision=found["revision"])
+    assert answer.status_code == 200, answer.json()
+    return found
+
+
+def test_a_face_is_filled_drawn_and_counted(api, on_roof):
+    found = filled(api, on_roof)
+    assert found["count"] == 10 == len(found["modules"]) and max(found["portrait"], found["landscape"]) >= 10
+    drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
+    (layout,) = drawn["layouts"]
+    assert [m["number"] for m in layout["modules"]] == list(range(1, 11)) and layout["tray"] == {}
+    assert {f["surface"] for f in drawn["faces"]} == {None, "barn"}
+    assert drawn["places"]["flue"]["kind"] == "chimneys"
+
+
+def test_solar_access_belongs_to_the_revision_and_falls_with_the_chimney(api, on_roof):
+    filled(api, on_roof)
+    before = api.get(f"/api/schemes/{on_roof.pk}/shade").json()
+    (surface,) = before["surfaces"]
+    assert before["modules"] == 10 and len(surface["received"]) == 12 and len(surface["received"][0]) == 10
+    assert 0.5 < surface["access"] < 1 and surface["product"] == pytest.approx(surface["access"] * surface["orientation"])
+    higher = {"scene": {"chimneys": {"flue": {"height": 4}}}}
+    assert api.send("patch", f"/api/schemes/{on_roof.pk}", higher, revision=before["revision"]).status_code == 200
+    after = api.get(f"/api/schemes/{on_roof.pk}/shade").json()
+    assert after["revision"] > before["revision"] and after["access"] < before["access"]
+    everything = api.get(f"/api/schemes/{on_roof.pk}/shade?everything=true").json()
+    assert len(everything["surfaces"]) == 4
+
+
+def test_obstacles_are_ranked_by_the_energy_they_cost(api, on_roof):
+    filled(api, on_roof)
+    costs = api.get(f"/api/schemes/{on_roof.pk}/obstacle-costs").json()
+    (flue,) = costs["obstacles"]
+    assert flue["id"] == "flue" and flue["energy"] > 0
+
+
+def test_a_scene_without_weather_is_drawn_and_its_access_says_what_is_missing(api, roof_document):
+    document = {k: v for k, v in roof_document.items() if k != "weather"} | {"scene": HOUSE}
+    scheme = begin_project("House", document).pinned
+    assert len(api.get(f"/api/schemes/{scheme.pk}/scene").json()["faces"]) > 8
+    answer = api.get(f"/api/schemes/{scheme.pk}/shade")
+    assert answer.status_code == 409 and "weather" in answer.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    ("format", "begins"),
+    [("svg", b"<svg"), ("pdf", b"%PDF"), ("dxf", b"  0"), ("glb", b"glTF"), ("geojson", b"{"), ("csv", b"number")],
+)
+def test_the_plan_is_written_in_every_format(api, on_roof, format, begins):
+    filled(api, on_roof)
+    answer = api.get(f"/api/schemes/{on_roof.pk}/plan/{format}")
+    assert answer.status_code == 200 and begins in answer.content[:120]
+    assert f"scene.{format}" in answer["Content-Disposition"]
+
+
+def test_an_unknown_format_is_not_found(api, on_roof):
+    assert api.get(f"/api/schemes/{on_roof.pk}/plan/bmp").status_code == 404
+
+
+def test_a_file_is_read_and_nothing_is_changed(api, on_roof):
+    ring = [[0, 0], [9, 0], [9, 6], [0, 6], [0, 0]]
+    text = json.dumps({"type": "Feature", "geometry": {"type": "Polygon", "coordinates": [ring]}, "properties": {"height": 5}})
+    sent = api.post(f"/api/schemes/{on_roof.pk}/scene-reading", {"file": SimpleUploadedFile("outline.geojson", text.encode())})
+    (thing,) = sent.json()["things"]
+    assert thing["kind"] == "buildings" and thing["words"].startswith("54.0 m²")
+    wrong = api.post(f"/api/schemes/{on_roof.pk}/scene-reading", {"file": SimpleUploadedFile("outline.geojson", b"nothing")})
+    assert wrong.status_code == 422 and "no JSON" in wrong.json()["detail"]
+    on_roof.refresh_from_db()
+    assert on_roof.head.number == 1
+
+
+@pytest.mark.parametrize(
+    ("patch", "words"),
+    [
+        ({"scene": {"buildings": {"house": {"gable": {}}}}}, "has one roof"),
+        ({"scene": {"buildings": {"house": {"eave": -1}}}}, "0.05 or more"),
+        ({"surfaces": {"barn": {"tilt": 20}}}, "follows the face"),
+        ({"scene": {"buildings": {"house": None}}}, "no such building"),
+        ({"scene": {"buildings": {"x": {"outline": [[0, 0], [4, 4], [4, 0], [0, 4]]}}}}, "crosses or touches itself"),
+    ],
+)
+def test_a_bad_edit_is_refused_with_its_place_and_nothing_is_written(api, on_roof, patch, words):
+    answer = api.send("patch", f"/api/schemes/{on_roof.pk}", patch, revision=1)
+    assert answer.status_code == 422
+    assert words in answer.json()["errors"][0]["detail"]
+    on_roof.refresh_from_db()
+    assert on_roof.head.number == 1
+
+
+def test_a_roof_that_changes_its_form_leaves_an_honest_failure(api, on_roof):
+    answer = api.send(
+        "patch", f"/api/schemes/{on_roof.pk}", {"scene": {"buildings": {"house": {"hip": None, "flat": {}}}}}, revision=1
+    )
+    assert answer.status_code == 200
+    evaluation = answer.json()["evaluation"]
+    assert evaluation["state"] == "failed" and "which the scene does not have" in str(evaluation)
