@@ -9,6 +9,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from bench.shade import ShadeBench
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
 from noontide.core.electrical.fleet import proposals
@@ -92,6 +93,14 @@ def main() -> None:
         ("strings for 1,000 modules, 50 inverters", find_strings, 3000),
         ("a year of 40 sub-arrays on 8 surfaces", lambda: best_of(lambda: whole_year(plant(40, 8)), 10), None),
         ("a year of 40 sub-arrays on 40 surfaces", lambda: best_of(lambda: whole_year(plant(40, 40)), 10), None),
+    ]
+    roof = ShadeBench(500, 300, WEATHER, PARTS, PLACE.latitude, PLACE.longitude)
+    large = ShadeBench(2000, 1000, WEATHER, PARTS, PLACE.latitude, PLACE.longitude)
+    roof.moved()
+    works += [
+        ("near shading, 500 modules x 3, 300 faces", lambda: min(roof.cold() for _ in range(3)), 5000),
+        ("the same after one chimney has moved", lambda: min(roof.moved() for _ in range(3)), 600),
+        ("near shading, 2,000 modules x 3, 1,000 faces", large.cold, 100_000),
     ]
     print(f"{'work':<46}{'ms':>9}{'S [ms]':>9}{'S':>9}{'limit S':>9}")
     units = [unit_now()]

@@ -1,5 +1,6 @@
 """Takes the pictures of this folder from a running application with the demo loaded: `make screenshots`."""
 
+import re
 import sys
 from datetime import timedelta
 from pathlib import Path
@@ -45,17 +46,6 @@ def forty_surfaces(page: Page) -> None:
     page.goto(f"/projects/{made.json()['id']}")
 
 
-def compared_sources(page: Page) -> None:
-    """The nearest three sources of weather, fetched and laid side by side."""
-    page.get_by_role("button", name="Sources near the site…").click()
-    sources = page.get_by_role("dialog", name="Weather sources near the site")
-    sources.get_by_role("checkbox").first.wait_for()
-    for i in range(3):
-        sources.get_by_role("checkbox").nth(i).check()
-    sources.get_by_role("button", name="Fetch 3 and compare").click()
-    page.get_by_role("dialog", name="Years compared").wait_for(timeout=60_000)
-
-
 def found_strings(page: Page) -> None:
     """Ways to connect the modules of the scheme's first surface."""
     page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Circuits", exact=True).click()
@@ -70,11 +60,15 @@ def circuits_page(page: Page, name: str) -> None:
     page.wait_for_load_state("networkidle")
 
 
-def turning_surface(page: Page) -> None:
-    """A tracker, on the morning of a spring day."""
-    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Surfaces", exact=True).click()
-    page.get_by_label("How the surface moves").select_option("turns about one axis")
-    page.goto(page.url.split("?")[0] + f"?at={110 * 24 + 8}")
+def scene_of(page: Page, project: str, scheme: str, thing: str, interval: int) -> None:
+    """The Scene bench of a scheme, with one thing picked and the shadows of an hour."""
+    page.goto("/")
+    page.get_by_role("link", name=f"Open {project}").click()
+    page.get_by_role("navigation", name="Schemes").get_by_role("link", name=re.compile(scheme)).click()
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
+    page.get_by_role("table", name="Solar access by surface and month").wait_for()
+    page.goto(page.url.split("?")[0] + f"?thing={thing}&at={interval}")
+    page.get_by_role("table", name="Solar access by surface and month").wait_for()
 
 
 def awkward_table() -> dict:
@@ -104,15 +98,21 @@ def main(address: str) -> None:
                 settle(page, HERE / "first-page.png")
             page.get_by_role("link", name="Open Aldermoor Dairy").click()
             page.get_by_role("navigation", name="Schemes").get_by_role("link").nth(1).click()
-            for bench in (
-                ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Losses") if theme == "light" else ("Surfaces",)
-            ):
+            for bench in ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Losses") if theme == "light" else ("Surfaces",):
                 page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench, exact=True).click()
                 settle(page, HERE / (f"{bench.lower()}.png" if theme == "light" else f"{bench.lower()}-dark.png"))
             if theme == "dark":
                 circuits_page(page, "One-line diagram")
                 settle(page, HERE / "one-line-dark.png")
+                scene_of(page, "Weir Cottage", "The house as it stands", "oak", 100 * 24 + 9)
+                settle(page, HERE / "scene-dark.png")
                 continue
+            here = page.url
+            scene_of(page, "Aldermoor Dairy", "The dairy as it stands", "silo", 18 * 24 + 10)
+            page.get_by_role("button", name="What does each obstacle cost?").click()
+            page.get_by_text("Without").wait_for(timeout=60_000)
+            settle(page, HERE / "scene.png")
+            page.goto(here)
             circuits_page(page, "Cables and protection")
             settle(page, HERE / "cables.png")
             page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Weather", exact=True).click()
@@ -122,18 +122,12 @@ def main(address: str) -> None:
             page.get_by_role("dialog", name="How the file is understood").wait_for()
             settle(page, HERE / "reading.png")
             page.keyboard.press("Escape")
-            compared_sources(page)
-            settle(page, HERE / "compare.png")
-            page.keyboard.press("Escape")
             found_strings(page)
             settle(page, HERE / "finder.png")
             page.keyboard.press("Escape")
             forty_surfaces(page)
             settle(page, HERE / "forty.png")
             page.go_back()
-            turning_surface(page)
-            settle(page, HERE / "tracking.png")
-            page.get_by_role("banner").get_by_role("button", name="Undo").click()
             page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Losses", exact=True).click()
             page.get_by_role("button", name="Cell temperature: show its working").click()
             settle(page, HERE / "working.png")

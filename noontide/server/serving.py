@@ -44,9 +44,18 @@ def serve(host: str, port: int, data: str | None, with_demo: bool, load_only: bo
                 print(line, flush=True)
         if listening is None:
             return 0
+        _compile_ahead()
         return _run(listening, "localhost" if host == "127.0.0.1" else host, port)
     finally:
         lock.close()
+
+
+def _compile_ahead() -> None:
+    """Make the compiled loops ready while the first page is read."""
+    from noontide.core.warm import compile_kernels
+    from noontide.parts import built_in_parts
+
+    threading.Thread(target=compile_kernels, args=(built_in_parts(),), name="compile", daemon=True).start()
 
 
 def _listen(host: str, port: int) -> socket.socket:

@@ -131,7 +131,7 @@ def test_fork_edit_compare_pin_and_delete(page):
     open_project(page, "Saltwick Hut", "losses")
     page.get_by_role("button", name="Fork this scheme", exact=True).click()
     tab = page.get_by_role("navigation", name="Schemes")
-    expect(tab.get_by_role("link", name=re.compile("^B "))).to_have_attribute("aria-current", "page")
+    expect(tab.get_by_role("link", name=re.compile("^C "))).to_have_attribute("aria-current", "page")
     soiling = page.get_by_role("textbox", name="Soiling")
     soiling.fill("9")
     soiling.press("Enter")
@@ -141,14 +141,14 @@ def test_fork_edit_compare_pin_and_delete(page):
     page.get_by_role("menuitem", name=re.compile("^Pin")).click()
     expect(panel).to_contain_text("Baseline")
     tab.get_by_role("link", name=re.compile("^A ")).click()
-    expect(panel).to_contain_text(re.compile(r"\+.* against B"))
+    expect(panel).to_contain_text(re.compile(r"\+.* against C"))
     page.get_by_role("button", name=re.compile("^This scheme")).click()
     page.get_by_role("menuitem", name=re.compile("^Pin")).click()
     expect(panel).to_contain_text("Baseline")
-    tab.get_by_role("link", name=re.compile("^B ")).click()
+    tab.get_by_role("link", name=re.compile("^C ")).click()
     page.get_by_role("button", name=re.compile("^This scheme")).click()
     page.get_by_role("menuitem", name="Delete this scheme").click()
-    expect(tab.get_by_role("link")).to_have_count(1)
+    expect(tab.get_by_role("link")).to_have_count(2)
 
 
 def test_a_remedy_mends_its_check(page):

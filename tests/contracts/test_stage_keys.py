@@ -296,7 +296,7 @@ def test_a_changed_leaf_of_the_scene_gives_the_same_with_a_warm_cache_as_cold(wa
     if not designs:
         pytest.skip("no other value is valid by itself")
     warm_outcome = outcome(designs[0], warm_scene)
-    near_shade._beams._kept.clear()
+    near_shade.forget()
     assert warm_outcome == outcome(designs[0], None)
 
 

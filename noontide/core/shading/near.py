@@ -1,6 +1,6 @@
 """Near shading: what the bodies of a scene take from targets that lie in one plane, of the beam and of every part of the diffuse light."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -149,11 +149,12 @@ def beam_light_again(
     sun = np.ascontiguousarray(directions @ targets.frame.axes.T)
     wanted = np.zeros(before.shape, dtype=np.bool_)
     moved = casters_of(changed, targets.frame).geometry
-    in_chunks(lambda start, end: reached(targets.boxes, *moved, sun, wanted, start, end), len(sun))
+    in_chunks(lambda start, end: reached(targets.boxes, *targets.rows, *moved, sun, wanted, start, end), len(sun))
     out = before.copy()
-    out[wanted] = 1.0
     if casters.marks:
         _run(targets, casters, casters.light, months, sun, wanted, out)
+    else:
+        out[wanted] = 1.0
     return out
 
 
@@ -183,8 +184,20 @@ class DiffuseLight:
     ground: Floats
 
 
+Finder = Callable[[Targets, Sequence[Body], Floats, Ints], Singles]
+
+
+def past_bodies(targets: Targets, bodies: Sequence[Body], directions: Floats, months: Ints) -> Singles:
+    """`beam_light` of bodies that are not cast yet."""
+    return beam_light(targets, casters_of(bodies, targets.frame), directions, months)
+
+
 def diffuse_light(
-    targets: Targets, casters: Casters, horizon: Horizon | None = None, count: int = SKY_DIRECTIONS
+    targets: Targets,
+    bodies: Sequence[Body],
+    horizon: Horizon | None = None,
+    count: int = SKY_DIRECTIONS,
+    find: Finder = past_bodies,
 ) -> DiffuseLight:
     """Integrate the dome, the band along the horizon and the ground, as targets see them past bodies.
 
@@ -194,47 +207,44 @@ def diffuse_light(
         What it hides is not there to be taken.
     count : int
         Directions over the plane's hemisphere, each with the same share of an isotropic irradiance.
+    find : function
+        Share of the light from directions that reaches the targets, as `past_bodies`; one that remembers may stand in its place.
 
     Notes
     -----
     Of the ground only the view is taken: a body in front of it reflects nothing, and the ground's own light is that of an open field.
     """
-    states, state_of = (
-        np.unique(casters.light, axis=1, return_inverse=True) if casters.marks else (np.ones((0, 1)), np.zeros(12, int))
+    light_of_bodies = np.array([body.light for body in bodies]).reshape(-1, 12)
+    _, first, state_of = (
+        np.unique(light_of_bodies, axis=1, return_index=True, return_inverse=True)
+        if len(bodies)
+        else (None, [0], np.zeros(12, int))
     )
-    axes = targets.frame.axes
-    local = _cosine_directions(count)
-    world = local @ axes
-    elevation = np.degrees(np.arcsin(np.clip(world[:, 2], -1, 1)))
-    line = np.zeros(count)
-    if horizon is not None and not horizon.is_flat:
-        line = horizon.elevation_at(np.degrees(np.arctan2(world[:, 0], world[:, 1])) % 360)
-    is_sky, is_ground = elevation > line, elevation < 0
-    turns = np.radians((np.arange(BAND_AZIMUTHS) + 0.5) * 360 / BAND_AZIMUTHS)
-    rises = np.radians(BAND_HEIGHT * np.array(BAND_LEVELS))
-    band = np.stack([np.outer(np.cos(rises), np.sin(turns)), np.outer(np.cos(rises), np.cos(turns)),
-                     np.outer(np.sin(rises), np.ones_like(turns))], axis=-1).reshape(-1, 3)  # fmt: skip
-    toward = np.maximum(band @ targets.frame.normal, 0)
-    if horizon is not None and not horizon.is_flat:
-        toward = toward * (
-            np.tile(np.degrees(rises)[:, np.newaxis], (1, turns.size)).ravel()
-            > np.tile(horizon.elevation_at(np.degrees(turns)), 2)
-        )
-    everything = np.ascontiguousarray(np.concatenate([world[is_sky], world[is_ground], band[toward > 0]]))
-    weights = np.concatenate([np.full(int(is_sky.sum()), 1.0), np.full(int(is_ground.sum()), 1.0), toward[toward > 0]])
-    ends = np.cumsum([int(is_sky.sum()), int(is_ground.sum())])
-    sun = np.ascontiguousarray(everything @ axes.T)
+    everything, weights, ends = _diffuse_directions(targets.frame, horizon, count)
     found = []
-    for state in range(states.shape[1]):
-        light = np.ones((len(everything), len(targets.outlines)), dtype=np.float32)
-        if casters.marks:
-            _run(
-                targets, casters, states[:, [state]], np.zeros(len(everything), np.int64), sun, np.zeros((0, 0), np.bool_), light
-            )
-        parts = [(w, some) for w, some in zip(np.split(weights, ends), np.split(light, ends), strict=True)]
+    for month in first:
+        light = find(targets, bodies, everything, np.full(len(everything), month, dtype=np.int64))
+        parts = zip(np.split(weights, ends), np.split(light, ends), strict=True)
         found.append([w @ some / w.sum() if w.size else np.ones(light.shape[1]) for w, some in parts])
     by_month = np.array([found[int(s)] for s in np.ravel(state_of)])
     return DiffuseLight(isotropic=by_month[:, 0], ground=by_month[:, 1], band=by_month[:, 2])
+
+
+def _diffuse_directions(frame: Frame, horizon: Horizon | None, count: int) -> tuple[Floats, Floats, list[int]]:
+    """Directions to the sky, the ground and the band, their weights, and where the ground's and the band's begin."""
+    line = horizon if horizon is not None and not horizon.is_flat else Horizon()
+    world = _cosine_directions(count) @ frame.axes
+    elevation = np.degrees(np.arcsin(np.clip(world[:, 2], -1, 1)))
+    is_sky = elevation > line.elevation_at(np.degrees(np.arctan2(world[:, 0], world[:, 1])) % 360)
+    is_ground = elevation < 0
+    turns = np.tile((np.arange(BAND_AZIMUTHS) + 0.5) * 360 / BAND_AZIMUTHS, len(BAND_LEVELS))
+    rises = np.repeat(BAND_HEIGHT * np.array(BAND_LEVELS), BAND_AZIMUTHS)
+    turn, rise = np.radians(turns), np.radians(rises)
+    band = np.column_stack([np.cos(rise) * np.sin(turn), np.cos(rise) * np.cos(turn), np.sin(rise)])
+    toward = np.maximum(band @ frame.normal, 0) * (rises > line.elevation_at(turns))
+    skies, grounds, bands = world[is_sky], world[is_ground], band[toward > 0]
+    weights = np.concatenate([np.ones(len(skies) + len(grounds)), toward[toward > 0]])
+    return np.concatenate([skies, grounds, bands]), weights, [len(skies), len(skies) + len(grounds)]
 
 
 def _cosine_directions(count: int) -> Floats:
@@ -343,5 +353,5 @@ def sky_access(target: ArrayLike, faces: Sequence[Face | Body | ArrayLike]) -> f
         If the target or a face is no planar polygon.
     """
     targets = _target(target)
-    found = diffuse_light(targets, casters_of(_bodies(faces), targets.frame), count=FINE_SKY_DIRECTIONS)
+    found = diffuse_light(targets, _bodies(faces), count=FINE_SKY_DIRECTIONS)
     return float(found.isotropic[0] @ targets.areas / targets.areas.sum())

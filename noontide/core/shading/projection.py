@@ -492,29 +492,48 @@ def light_through(
 
 
 @njit(cache=True, nogil=True)
-def reached(boxes_of, points, point_of, edges, edge_of, rings, ring_of, ring_of_body, sun, out, first_direction, last_direction):  # type: ignore[no-untyped-def]
-    """Mark in `out` (directions, targets) the targets whose box the shadow of any of the bodies meets."""
-    count, largest = boxes_of.shape[0], 64
+def reached(
+    boxes_of,
+    order,
+    row_of,
+    row_ends,
+    points,
+    point_of,
+    edges,
+    edge_of,
+    rings,
+    ring_of,
+    ring_of_body,
+    sun,
+    out,
+    first_direction,
+    last_direction,
+):  # type: ignore[no-untyped-def]
+    """Mark in `out` (directions, targets) the targets that the shadow of any of the bodies may meet: row by row, by how far it reaches."""
+    largest = 64
     for b in range(point_of.size - 1):
         largest += 2 * (point_of[b + 1] - point_of[b]) + (edge_of[b + 1] - edge_of[b])
+    wx, wy, hx, hy = np.empty(largest), np.empty(largest), np.empty(largest), np.empty(largest)
     for d in range(first_direction, last_direction):
         if sun[d, 2] <= GRAZING:
             continue
         su, sv = sun[d, 0] / sun[d, 2], sun[d, 1] / sun[d, 2]
-        wx, wy = np.empty(largest), np.empty(largest)
         for b in range(point_of.size - 1):
-            x0, x1, y0, y1 = np.inf, -np.inf, np.inf, -np.inf
             first, last = ring_of_body[b], ring_of_body[b + 1]
             for k in range(first, max(last, first + 1)):
                 if first == last:
                     n = _cast(points, point_of[b], point_of[b + 1], edges, edge_of[b], edge_of[b + 1], su, sv, wx, wy)
+                    if n < 3:
+                        continue
+                    n = _hull(wx, wy, n, hx, hy)
                 else:
-                    n = _cast_ring(points, point_of[b], rings, ring_of[k], ring_of[k + 1], su, sv, wx, wy)
-                for i in range(n):
-                    x0, x1 = min(x0, wx[i]), max(x1, wx[i])
-                    y0, y1 = min(y0, wy[i]), max(y1, wy[i])
-            if x0 >= x1:
-                continue
-            for t in range(count):
-                if not (x0 >= boxes_of[t, 1] or x1 <= boxes_of[t, 0] or y0 >= boxes_of[t, 3] or y1 <= boxes_of[t, 2]):
-                    out[d, t] = True
+                    n = _cast_ring(points, point_of[b], rings, ring_of[k], ring_of[k + 1], su, sv, hx, hy)
+                if n < 3:
+                    continue
+                for r in range(row_of.size - 1):
+                    u0, u1 = _reach(hx, hy, 0, n, row_ends[r, 0], row_ends[r, 1])
+                    if u0 < u1:
+                        for j in range(row_of[r], row_of[r + 1]):
+                            t = order[j]
+                            if u0 < boxes_of[t, 1] and u1 > boxes_of[t, 0]:
+                                out[d, t] = True

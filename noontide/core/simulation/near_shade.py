@@ -1,6 +1,7 @@
 """The stages of near shading: the light that the scene leaves of the beam and the diffuse parts, and how it falls on the strings."""
 
 from collections import OrderedDict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from hashlib import blake2b
 from threading import Lock
@@ -67,7 +68,7 @@ def cast_shadows(row: NearInputs) -> NearLight:
         others = row.bodies + row.targets.rows
         beams.append(_beams.find(plane, others, directions, months))
         opaques.append(_beams.find(plane, solid + row.targets.rows, directions, months) if has_veils else beams[-1])
-        diffuse.append(diffuse_light(_coarser(plane, row.targets), casters_of(others, plane.frame), row.horizon))
+        diffuse.append(diffuse_light(_coarser(plane, row.targets), others, row.horizon, find=_beams.find))
     parts = row.targets.groups * row.targets.halves
     beam = _at(_side_by_side(beams), place)
     return NearLight(
@@ -129,7 +130,11 @@ class _Beams:
         self._kept: OrderedDict[str, tuple[tuple[Body, ...], Singles]] = OrderedDict()
         self._lock = Lock()
 
-    def find(self, plane: Targets, bodies: tuple[Body, ...], directions: Floats, months: Ints) -> Singles:
+    def clear(self) -> None:
+        with self._lock:
+            self._kept.clear()
+
+    def find(self, plane: Targets, bodies: Sequence[Body], directions: Floats, months: Ints) -> Singles:
         casters = casters_of(bodies, plane.frame)
         mark = blake2b(digest_size=16)
         for part in (plane.frame.origin, plane.frame.axes, plane.outlines, directions, months):
@@ -147,7 +152,7 @@ class _Beams:
             found = beam_light_again(plane, casters, directions, months, known[1], changed) if changed else known[1]
         found.flags.writeable = False
         with self._lock:
-            self._kept[key] = bodies, found
+            self._kept[key] = tuple(bodies), found
             self._kept.move_to_end(key)
             while len(self._kept) > 1 and sum(beam.nbytes for _, beam in self._kept.values()) > REMEMBERED:
                 self._kept.popitem(last=False)
@@ -155,6 +160,11 @@ class _Beams:
 
 
 _beams = _Beams()
+
+
+def forget() -> None:
+    """Let go of the beams that are remembered for the next edit."""
+    _beams.clear()
 
 
 @dataclass(frozen=True)
@@ -177,7 +187,7 @@ class NearShade:
 
 
 @njit(cache=True, nogil=True)
-def _count(beam, opaque, when, columns, string_of, sizes, halves, cells, shares, first, last):  # type: ignore[no-untyped-def]
+def count_levels(beam, opaque, when, columns, string_of, sizes, halves, cells, shares, first, last):  # type: ignore[no-untyped-def]
     """Share of every string's groups at each level of light, into `shares` (strings, levels, shaded)."""
     levels = shares.shape[1]
     for n in range(first, last):
@@ -211,7 +221,7 @@ def shade_strings(row: StringsInShadeInputs) -> NearShade:
     shares = np.zeros((len(row.strings), LEVELS, when.size), dtype=np.float32)
     if when.size:
         inputs = (near.beam, near.opaque, when, columns, string_of, sizes, targets.halves, targets.cells, shares)
-        in_chunks(lambda first, last: _count(*inputs, first, last), when.size)
+        in_chunks(lambda first, last: count_levels(*inputs, first, last), when.size)
     return NearShade(
         light=light,
         isotropic=near.isotropic[:, flat].mean(axis=1),

@@ -117,6 +117,15 @@ class Failure(Shape):
     pointer: str
 
 
+class FollowedFace(Shape):
+    """What a surface on a face of the scene takes from it."""
+
+    name: str
+    tilt: float
+    azimuth: float
+    area: float | None
+
+
 class Evaluation(Shape):
     """What is known of a design. Figures are there where the state is `exact`."""
 
@@ -129,6 +138,7 @@ class Evaluation(Shape):
     benches: list[Bench] = []
     weather: WeatherBrief | None = None
     brief: list[Paragraph] = []
+    faces: dict[str, FollowedFace] = Field({}, description="surfaces on faces of the scene, by id")
 
 
 class CardSummary(Shape):
@@ -155,7 +165,16 @@ def whole_evaluation(key: str, design: Design, results: Results, year: WeatherYe
         benches=_benches({}, checks),
         weather=_weather(design, year),
         brief=brief,
+        faces=_faces(design),
     )
+
+
+def _faces(design: Design) -> dict[str, FollowedFace]:
+    return {
+        key: FollowedFace(name=s.name, tilt=round(s.tilt, 3), azimuth=round(s.azimuth, 3), area=s.area)
+        for key, s in design.surfaces.items()
+        if s.face is not None
+    }
 
 
 def open_evaluation(design: Design, year: WeatherYear | None) -> Evaluation | None:
@@ -177,6 +196,7 @@ def open_evaluation(design: Design, year: WeatherYear | None) -> Evaluation | No
         benches=_benches(missing, []),
         weather=_weather(design, year),
         brief=paragraphs(design, None, _weather_words(year)),
+        faces=_faces(design),
     )
 
 

@@ -2304,6 +2304,14 @@ export interface components {
              * @default []
              */
             brief: components["schemas"]["Paragraph"][];
+            /**
+             * Faces
+             * @description surfaces on faces of the scene, by id
+             * @default {}
+             */
+            faces: {
+                [key: string]: components["schemas"]["FollowedFace"];
+            };
         };
         /**
          * FactWorking
@@ -2536,6 +2544,20 @@ export interface components {
             pointer: string;
             /** Detail */
             detail: string;
+        };
+        /**
+         * FollowedFace
+         * @description What a surface on a face of the scene takes from it.
+         */
+        FollowedFace: {
+            /** Name */
+            name: string;
+            /** Tilt */
+            tilt: number;
+            /** Azimuth */
+            azimuth: number;
+            /** Area */
+            area: number | null;
         };
         /** ForkRequest */
         ForkRequest: {

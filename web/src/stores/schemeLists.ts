@@ -14,6 +14,8 @@ export interface SurfaceView {
   tilt: number
   azimuth: number
   mounting: string
+  /** Of the scene, from which tilt, azimuth and area are taken; null where they are its own. */
+  face: string | null
   area: number | null
   rows: RowsOf | null
   /** Null where it stands still. */
@@ -40,7 +42,11 @@ export interface SetView {
 }
 
 /** The document as lists for reading, with its defaults filled in; each is made once for all who read it. */
-export function listsOf(document: () => Design, preset: (pointer: string) => unknown) {
+export function listsOf(
+  document: () => Design,
+  preset: (pointer: string) => unknown,
+  faces: () => Record<string, { name: string; tilt: number; azimuth: number; area?: number | null }> = () => ({}),
+) {
   const site = computed<Site>(() => document().site ?? { latitude: 0, longitude: 0 })
   const subarrays = computed<StringView[]>(() =>
     Object.entries(document().subarrays ?? {}).map(([id, s]) => ({
@@ -74,11 +80,12 @@ export function listsOf(document: () => Design, preset: (pointer: string) => unk
   const surfaces = computed<SurfaceView[]>(() =>
     Object.entries(document().surfaces ?? {}).map(([id, s]) => ({
       id,
-      name: s.name || id,
-      tilt: s.tilt ?? (preset(`/surfaces/${id}/tilt`) as number),
-      azimuth: s.azimuth ?? (preset(`/surfaces/${id}/azimuth`) as number),
+      name: s.name || faces()[id]?.name || id,
+      face: s.face ?? null,
+      tilt: s.tilt ?? faces()[id]?.tilt ?? (preset(`/surfaces/${id}/tilt`) as number),
+      azimuth: s.azimuth ?? faces()[id]?.azimuth ?? (preset(`/surfaces/${id}/azimuth`) as number),
       mounting: s.mounting ?? (preset(`/surfaces/${id}/mounting`) as string),
-      area: s.area ?? null,
+      area: s.area ?? faces()[id]?.area ?? null,
       rows: s.rows ?? null,
       motion: MOTIONS.find((kind) => s[kind]) ?? null,
       tracking: s.tracking ?? null,

@@ -32,6 +32,7 @@ export const useSchemeStore = defineStore('scheme', () => {
   const lists = listsOf(
     () => document.value as unknown as Design,
     (pointer) => library.field(pointer)?.default,
+    () => evaluation.value?.faces ?? {},
   )
 
   async function open(projectId: number, schemeId: number) {

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { FillAnswer, SceneAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { azimuthWords, number } from '@/theme/format'
+import { PATTERNS, type Pattern } from './stringing'
 
 /** A picked face in a sentence: how it lies, the modules on it, and how they are laid. */
 const props = defineProps<{
@@ -12,7 +13,15 @@ const props = defineProps<{
   fill: FillAnswer | null
   picked: number
 }>()
-const emit = defineEmits<{ use: []; fill: []; layout: [patch: JsonObject]; clear: []; remove: []; wire: [] }>()
+const emit = defineEmits<{
+  use: []
+  fill: []
+  layout: [patch: JsonObject]
+  clear: []
+  remove: []
+  wire: []
+  string: [pattern: Pattern]
+}>()
 const racks = computed(() => props.kept.racks as { tilt?: number; pitch?: number | null } | null | undefined)
 const isLevel = computed(() => props.face.tilt < 5)
 const set = (field: string, event: Event) => {
@@ -22,6 +31,11 @@ const set = (field: string, event: Event) => {
 const setRacks = (field: string, event: Event) => {
   const value = (event.target as HTMLInputElement).value
   emit('layout', { racks: { ...racks.value, [field]: value === '' ? null : Number(value) } })
+}
+function takePattern(event: Event) {
+  const select = event.target as HTMLSelectElement
+  emit('string', select.value as Pattern)
+  select.value = ''
 }
 const count = computed(() => props.layout?.modules.length ?? 0)
 </script>
@@ -42,18 +56,17 @@ const count = computed(() => props.layout?.modules.length ?? 0)
         >, {{ number(layout.mass) }} kg</template
       >.
       <button type="button" class="link strong" @click="emit('fill')">Fill</button>
-      <template v-if="fill"> ({{ fill.portrait }} in portrait, {{ fill.landscape }} in landscape)</template>
+      <template v-if="fill"> ({{ fill.portrait }} in portrait, {{ fill.landscape }} in landscape)</template>; laid in
       <select
         class="blank"
         :value="kept.orientation ?? 'best'"
         aria-label="Orientation of the modules"
         @change="set('orientation', $event)"
       >
-        <option value="best">the better</option>
+        <option value="best">the better way</option>
         <option value="portrait">portrait</option>
-        <option value="landscape">landscape</option>
-      </select>
-      setbacks
+        <option value="landscape">landscape</option></select
+      >, setbacks
       <select
         class="blank"
         :value="kept.rule_set ?? 'plain'"
@@ -119,6 +132,13 @@ const count = computed(() => props.layout?.modules.length ?? 0)
       </template>
       <button v-if="picked" type="button" class="link bad" @click="emit('remove')">delete {{ picked }} picked</button>
       <button v-else-if="count" type="button" class="link" @click="emit('clear')">clear</button>
+      <template v-if="count && layout.wired">
+        strung
+        <select class="blank" value="" aria-label="Pattern of the strings" @change="takePattern">
+          <option value="" disabled>by pattern…</option>
+          <option v-for="pattern in PATTERNS" :key="pattern" :value="pattern">{{ pattern }}</option>
+        </select>
+      </template>
       <template v-if="layout.wired !== count">
         <span class="bad">The strings have {{ layout.wired }}.</span>
         <button type="button" class="link" @click="emit('wire')">Find strings</button>

@@ -18,6 +18,7 @@ interface Shape {
   depth: number
   fill: string
   isRound?: boolean
+  isModule?: boolean
 }
 const box = computed(() => {
   const all = [...props.scene.faces.flatMap((f) => f.outline), ...props.scene.bodies.flatMap((b) => b.points)]
@@ -65,6 +66,7 @@ function shapes(u: 0 | 1, v: 1 | 2, flip: number, depthOf: (p: number[]) => numb
         points: m.corners.map(at).join(' '),
         depth: mean(m.corners) + 0.05,
         fill: props.colourOf(layout.surface, m.id) ?? '#d9c6a0',
+        isModule: true,
       })
   return found.toSorted((a, b) => a.depth - b.depth)
 }
@@ -102,7 +104,7 @@ const view = (a: readonly [number, number], b: readonly [number, number], flip =
         :key="s.key"
         :points="s.points"
         :style="{ fill: s.fill }"
-        :class="{ picked: s.solid === picked, round: s.isRound }"
+        :class="{ picked: s.solid === picked && !s.isModule, round: s.isRound, module: s.isModule }"
         @click="emit('pick', s.solid)"
       />
       <circle
@@ -124,7 +126,7 @@ const view = (a: readonly [number, number], b: readonly [number, number], flip =
         :key="s.key"
         :points="s.points"
         :style="{ fill: s.fill }"
-        :class="{ picked: s.solid === picked, round: s.isRound }"
+        :class="{ picked: s.solid === picked && !s.isModule, round: s.isRound, module: s.isModule }"
         @click="emit('pick', s.solid)"
       />
       <ellipse
@@ -174,6 +176,10 @@ circle,
 ellipse {
   fill: var(--night);
   fill-opacity: 0.7;
+}
+.module {
+  stroke-opacity: 0.45;
+  stroke-width: 0.5px;
 }
 .round {
   stroke-opacity: 0.25;

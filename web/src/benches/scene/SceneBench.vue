@@ -16,10 +16,13 @@ import AddLine from './AddLine.vue'
 import { dimensionsOf } from './dimensions'
 import FaceLine from './FaceLine.vue'
 import FlatViews from './FlatViews.vue'
+import { buildingOf, pictureOnGround, type Level } from './placing'
 import SceneReadings from './SceneReadings.vue'
 import SceneSheet from './SceneSheet.vue'
 import ThingLine from './ThingLine.vue'
+import { cut, ordered, type Pattern } from './stringing'
 import { QUANTITIES, useScene } from './useScene'
+import WhatIf from './WhatIf.vue'
 import { useThings } from './useThings'
 
 const store = useSchemeStore()
@@ -37,6 +40,7 @@ const {
   quantity,
   period,
   shareOf,
+  rampShare,
   irradiation,
   brightest,
   darkest,
@@ -53,6 +57,7 @@ const sheet = ref<InstanceType<typeof SceneSheet>>()
 const addLine = ref<InstanceType<typeof AddLine>>()
 const faceId = ref('')
 const modules = ref(new Set<string>())
+const isTracing = ref(false)
 const fill = ref<FillAnswer | null>(null)
 const hovered = ref<{ surface: string; module: string } | null>(null)
 const costs = ref<SceneObstacles | null>(null)
@@ -86,12 +91,30 @@ watch(faceId, () => {
 const colourOf = (surface: string, module: string): string | null => {
   if (modules.value.has(`${surface} ${module}`))
     return getComputedStyle(document.documentElement).getPropertyValue('--current').trim()
+  if (quantity.value === 'strings') {
+    const one = scene.value?.layouts.find((l) => l.surface === surface)?.modules.find((m) => m.id === module)
+    return one?.string ? TINTS[(one.string - 1) % TINTS.length]! : '#ffffff'
+  }
   const share = shareOf(surface, module)
   return share === null ? null : rampHex(share)
 }
 const colourKey = computed(
   () =>
     `${quantity.value} ${period.value} ${darkest.value} ${shade.value?.revision ?? ''} ${[...modules.value].join()}`,
+)
+const pieces = computed(() =>
+  quantity.value === 'as built' || quantity.value === 'strings' || !isCurrent.value
+    ? []
+    : (shade.value?.surfaces ?? [])
+        .filter((s) => s.is_pieces)
+        .flatMap((s) =>
+          s.corners.map((corners, k) => ({
+            solid: s.face.split('/')[0]!,
+            face: s.face,
+            corners: corners as [number, number, number][],
+            colour: rampHex(rampShare(...irradiation(s, k))),
+          })),
+        ),
 )
 const dimensions = computed(() => {
   const one = thing.value
@@ -102,6 +125,44 @@ const dimensions = computed(() => {
   })
 })
 const hidden = computed(() => new Set(things.value.filter((t) => t.values.is_hidden).map((t) => t.id)))
+const carries = computed(() => (scene.value?.layouts ?? []).some((l) => l.face.split('/')[0] === picked.value))
+/** Tints of strings beside one another; their numbers tell them apart. */
+const TINTS = ['#7fa8d6', '#e3c27a', '#9cc5a4', '#d9a08c', '#b7a6d0', '#a9b7bf']
+const marks = computed(() =>
+  quantity.value !== 'strings'
+    ? []
+    : (scene.value?.layouts ?? []).flatMap((l) =>
+        l.modules.map((m) => ({
+          text: m.string ? String(m.string) : '·',
+          at: [0, 1, 2].map((k) => m.corners.reduce((sum, p) => sum + p[k]!, 0) / 4) as [number, number, number],
+        })),
+      ),
+)
+function string(pattern: Pattern) {
+  const surface = face.value?.surface
+  if (!surface || !layout.value) return
+  const one = shade.value?.surfaces.find((s) => s.surface === surface)
+  const places = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
+  const modules = layout.value.modules.map((m) => {
+    const k = one?.ids.indexOf(m.id) ?? -1
+    const [got, free] = one && k >= 0 ? irradiation(one, k) : [1, 1]
+    return { id: m.id, ...places[m.id]!, access: got / Math.max(free, 1e-9) }
+  })
+  const mine = store.subarrays
+    .filter((s) => s.surface === surface)
+    .map((s) => ({
+      id: s.id,
+      size: s.modules_per_string,
+      strings: s.strings * (store.sets.find((set) => set.id === s.inverter)?.count ?? 1),
+    }))
+  const plan = cut(ordered(modules, pattern), mine)
+  store.edit({
+    subarrays: Object.fromEntries(
+      Object.entries(plan).map(([id, strings]) => [id, { plan: strings as unknown as JsonObject }]),
+    ),
+  })
+  quantity.value = 'strings'
+}
 const roofs = computed(() =>
   (scene.value?.faces ?? []).filter((f) => f.solid === picked.value && (f.kind === 'roof' || f.kind === 'ground')),
 )
@@ -130,6 +191,26 @@ function onPick(hit: { solid: string; face: string; module?: string; surface?: s
   else pick(hit.solid)
 }
 
+const ground = computed(() => {
+  const corners = pictureOnGround(store.site)
+  return corners && store.site.plan ? { url: api.picture(store.site.plan.digest), corners } : null
+})
+/** A traced outline becomes a hipped house; its roof and heights are typed then. */
+function traced(corners: Level[] | null) {
+  isTracing.value = false
+  if (!corners) return
+  const id = freshId(
+    'house',
+    things.value.map((t) => t.id),
+  )
+  store.edit({
+    scene: {
+      buildings: { [id]: { name: 'House', hip: { pitch: 35 }, ...buildingOf(corners) } as unknown as JsonObject },
+    },
+  })
+  pick(id)
+  sheet.value?.look(212, 34)
+}
 let from: [number, number] = [0, 0]
 function grab() {
   gesture.end()
@@ -353,11 +434,28 @@ const files = [
         >
           {{ q }}
         </button>
-        <select v-if="quantity !== 'as built'" v-model="period" class="blank" aria-label="Period">
+        <select
+          v-if="quantity !== 'as built' && quantity !== 'strings'"
+          v-model="period"
+          class="blank"
+          aria-label="Period"
+        >
           <option value="year">year</option>
           <option v-for="month in MONTHS" :key="month" :value="month">{{ month }}</option>
         </select>
         <AddLine ref="addLine" @add="add" />
+        <button type="button" class="link" :aria-pressed="isTracing" @click="isTracing = !isTracing">
+          trace an outline
+        </button>
+        <label class="link read">
+          read a file…<input
+            type="file"
+            class="sr"
+            accept=".geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt"
+            aria-label="Read outlines, a model or points from a file"
+            @change="readFile"
+          />
+        </label>
       </div>
     </header>
     <p class="bad fault">{{ fault }}</p>
@@ -369,6 +467,7 @@ const files = [
         @change="change(thing, $event)"
         @act="act"
       />
+      <WhatIf v-if="thing" :thing="thing" :height="at(thing, 'height')" :carries="carries" />
       <p v-else-if="!things.length" class="thing-none">
         Nothing stands here yet. Type <b>house 10 x 8</b> behind <i>Add</i>, or
         <button type="button" class="link" @click="addLine?.begin('h')">begin with a house</button>.
@@ -415,6 +514,7 @@ const files = [
         @clear="removeModules({ [face.surface!]: layout?.modules.map((m) => m.id) ?? [] })"
         @remove="removePicked"
         @wire="findStrings"
+        @string="string"
       />
     </div>
     <SceneReadings v-if="reading" :reading="reading" @accept="accept" @close="reading = null" />
@@ -430,7 +530,12 @@ const files = [
       :colour-of="colourOf"
       :colour-key="colourKey"
       :dimensions="dimensions"
+      :marks="marks"
+      :picture="ground"
+      :tracing="isTracing"
+      @trace="traced"
       :hidden="hidden"
+      :pieces="pieces"
       :movable="!!thing && !thing.values.is_locked"
       @pick="onPick"
       @grab="grab"
@@ -449,7 +554,11 @@ const files = [
         >Shadows of {{ words(interval) }}: sun {{ number(sun.elevation) }}° up, at {{ number(sun.azimuth) }}°.</span
       >
       <span v-else-if="sun">{{ words(interval) }}: the sun is down.</span>
-      <span v-if="quantity !== 'as built' && shade" class="legend" :class="{ stale: !isCurrent }">
+      <span
+        v-if="quantity !== 'as built' && quantity !== 'strings' && shade"
+        class="legend"
+        :class="{ stale: !isCurrent }"
+      >
         <template v-if="quantity === 'solar access'"
           >{{ number(darkest * 100) }} %<i :style="{ background: RAMP_GRADIENT }" />100 %</template
         >
@@ -462,7 +571,7 @@ const files = [
         <button type="button" class="link" @click="sheet?.look(180, 8)">from the south</button>
       </span>
     </div>
-    <div v-if="scene" class="flat">
+    <div v-if="scene && things.length" class="flat">
       <FlatViews :scene="scene" :picked="picked" :colour-of="colourOf" :colour-key="colourKey" @pick="pick" />
       <div class="figures">
         <AccessTable
@@ -501,15 +610,6 @@ const files = [
             >{{ word }}</a
           >
           <button type="button" class="link" @click="sheet?.save()">PNG</button>
-          <label class="link read">
-            read a file…<input
-              type="file"
-              class="sr"
-              accept=".geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt"
-              aria-label="Read outlines, a model or points from a file"
-              @change="readFile"
-            />
-          </label>
         </p>
       </div>
     </div>

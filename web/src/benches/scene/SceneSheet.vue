@@ -4,7 +4,8 @@ import type { SceneAnswer } from '@/api/client'
 import { useTheme } from '@/theme/useTheme'
 import DimensionLabel from './DimensionLabel.vue'
 import type { Dimension } from './dimensions'
-import { SheetView, type Inks, type Sun } from './sheetView'
+import { snapped, type Level } from './placing'
+import { SheetView, type Inks, type Piece, type Sun } from './sheetView'
 
 /** The drafting sheet: the scene in axonometry, its shadows, and the dimensions of what is picked. */
 const props = defineProps<{
@@ -17,7 +18,14 @@ const props = defineProps<{
   colourKey: string
   dimensions: (Dimension & { value: number })[]
   hidden: Set<string>
+  pieces: Piece[]
+  /** Texts on the drawing, such as the numbers of strings. */
+  marks: { text: string; at: [number, number, number] }[]
   movable: boolean
+  /** The user's own picture on the ground. */
+  picture: { url: string; corners: Level[] } | null
+  /** Whether clicks on the ground trace an outline. */
+  tracing: boolean
 }>()
 const emit = defineEmits<{
   pick: [hit: { solid: string; face: string; module?: string; surface?: string } | null, adds: boolean]
@@ -26,6 +34,7 @@ const emit = defineEmits<{
   drop: []
   hover: [hit: { surface: string; module: string } | null]
   resize: [pointer: string, value: number]
+  trace: [corners: Level[] | null]
 }>()
 const theme = useTheme()
 const host = ref<HTMLDivElement>()
@@ -34,6 +43,7 @@ const view = shallowRef<SheetView | null>(null)
 const places = ref<
   { pointer: string; label: string; unit: 'm' | '°'; value: number; from: [number, number]; to: [number, number] }[]
 >([])
+const texts = ref<{ text: string; x: number; y: number }[]>([])
 const north = ref(0)
 const fault = ref('')
 let frame = 0
@@ -63,6 +73,11 @@ function draw() {
     if (!v) return
     v.render()
     north.value = v.north()
+    if (props.tracing) drawLine()
+    texts.value = props.marks.map((m) => {
+      const [x, y] = v.project(m.at)
+      return { text: m.text, x, y }
+    })
     places.value = props.dimensions.map((d) => ({ ...d, from: v.project(d.from), to: v.project(d.to) }))
   })
 }
@@ -73,6 +88,7 @@ function show() {
     props.picked,
     props.colourOf,
     props.hidden,
+    props.pieces,
     isFirst && props.scene.faces.length > 0,
   )
   if (props.scene.faces.length) isFirst = false
@@ -93,13 +109,17 @@ onMounted(() => {
   observer.observe(host.value!)
   view.value.resize(host.value!.clientWidth, host.value!.clientHeight)
   show()
+  if (props.picture) void view.value.picture(props.picture.url, props.picture.corners).then(draw)
 })
 onBeforeUnmount(() => {
   observer?.disconnect()
   cancelAnimationFrame(frame)
   view.value?.close()
 })
-watch(() => [props.scene, props.picked, props.colourKey, theme.dark.value, [...props.hidden].join()], show)
+watch(
+  () => [props.scene, props.picked, props.colourKey, props.pieces, theme.dark.value, [...props.hidden].join()],
+  show,
+)
 watch(
   () => props.sun,
   () => {
@@ -107,7 +127,73 @@ watch(
     draw()
   },
 )
-watch(() => props.dimensions, draw)
+watch(() => [props.dimensions, props.marks], draw)
+
+watch(
+  () => props.picture?.url,
+  async (url) => {
+    await view.value?.picture(url ?? null, props.picture?.corners ?? [])
+    draw()
+  },
+)
+const traced = ref<Level[]>([])
+const ahead = ref<Level | null>(null)
+const lock = ref('')
+const line = ref('')
+watch(
+  () => props.tracing,
+  (isOn) => {
+    traced.value = []
+    ahead.value = null
+    if (isOn) look(180, 89)
+    else drawLine()
+  },
+)
+function drawLine() {
+  const v = view.value
+  const points = [...traced.value, ...(ahead.value && traced.value.length ? [ahead.value] : [])]
+  line.value = v
+    ? points
+        .map(([x, y]) =>
+          v
+            .project([x, y, 0])
+            .map((p) => p.toFixed(1))
+            .join(),
+        )
+        .join(' ')
+    : ''
+}
+/** How near in metres counts as on a corner. */
+const reach = () => {
+  const v = view.value!
+  const [a, b] = [v.level(0, 0, 0), v.level(12, 0, 0)]
+  return Math.hypot(b[0] - a[0], b[1] - a[1])
+}
+function traceTo(x: number, y: number, isClick: boolean) {
+  const found = snapped(traced.value, view.value!.level(x, y, 0), reach())
+  lock.value = found.lock
+  ahead.value = found.corner
+  if (isClick) {
+    if (found.isClosed) return finish()
+    traced.value = [...traced.value, found.corner]
+  }
+  drawLine()
+}
+function finish() {
+  emit('trace', traced.value.length > 2 ? traced.value : null)
+}
+function traceKey(event: KeyboardEvent) {
+  if (!props.tracing) return
+  if (event.key === 'Enter') finish()
+  else if (event.key === 'Escape') emit('trace', null)
+  else if (event.key === 'Backspace') traced.value = traced.value.slice(0, -1)
+  else return
+  drawLine()
+  event.preventDefault()
+  event.stopPropagation()
+}
+onMounted(() => window.addEventListener('keydown', traceKey, true))
+onBeforeUnmount(() => window.removeEventListener('keydown', traceKey, true))
 
 let held: {
   x: number
@@ -125,6 +211,10 @@ function down(event: PointerEvent) {
   const v = view.value
   if (!v) return
   const [x, y] = spot(event)
+  if (props.tracing && event.button === 0 && !event.altKey) {
+    traceTo(x, y, true)
+    return
+  }
   const hit = event.button === 0 ? v.pick(x, y) : null
   const z = hit?.point[2] ?? 0
   const mode =
@@ -141,6 +231,10 @@ function moved(event: PointerEvent) {
   const v = view.value
   if (!v) return
   const [x, y] = spot(event)
+  if (props.tracing && !held) {
+    traceTo(x, y, false)
+    return
+  }
   if (!held) {
     const hit = v.pick(x, y)
     emit('hover', hit?.module && hit.surface ? { surface: hit.surface, module: hit.module } : null)
@@ -188,7 +282,7 @@ function look(azimuth: number, elevation: number) {
 }
 const save = () => {
   const link = document.createElement('a')
-  link.href = view.value?.picture() ?? ''
+  link.href = view.value?.asImage() ?? ''
   link.download = 'scene.png'
   link.click()
 }
@@ -214,6 +308,8 @@ const arrow = computed(() => `rotate(${north.value})`)
     <canvas ref="canvas" role="img" :aria-label="`Axonometric drawing of the scene, ${scene.faces.length} faces`" />
     <p v-if="fault" class="soft fault">{{ fault }}</p>
     <svg class="over" aria-hidden="true">
+      <polyline v-if="tracing" :points="line" />
+      <text v-for="(t, i) in texts" :key="i" :x="t.x" :y="t.y + 3">{{ t.text }}</text>
       <g v-for="d in places" :key="d.pointer">
         <path :d="`M${d.from}L${d.to}`" />
         <circle :cx="d.from[0]" :cy="d.from[1]" r="2.2" />
@@ -231,6 +327,11 @@ const arrow = computed(() => `rotate(${north.value})`)
       :y="(d.from[1] + d.to[1]) / 2"
       @change="emit('resize', d.pointer, $event)"
     />
+    <p v-if="tracing" class="hint" role="status">
+      Click the corners of the outline{{ traced.length ? ` (${traced.length})` : '' }}; the first corner or Enter closes
+      it, Backspace takes one back, Esc leaves.
+      <b v-if="lock">{{ lock }}</b>
+    </p>
     <button
       type="button"
       class="north"
@@ -274,6 +375,26 @@ canvas {
 .over path {
   stroke: var(--current);
   fill: none;
+}
+.over text {
+  font-size: 9.5px;
+  font-weight: 600;
+  text-anchor: middle;
+  fill: #1b2a3a;
+}
+.over polyline {
+  fill: none;
+  stroke: var(--current);
+  stroke-width: 1.6px;
+}
+.hint {
+  position: absolute;
+  left: 0;
+  top: 0;
+  margin: 0;
+  background: var(--sheet);
+  padding: 2px 6px;
+  font-size: 12px;
 }
 .over circle {
   fill: var(--current);

@@ -91,8 +91,10 @@ const TREE: Record<string, string> = {
       "
     >
       facing <BriefNumber :pointer="`${root}/azimuth`" :label="`Direction of ${thing.name}`" /></template
-    >, at <BriefNumber :pointer="`${root}/x`" :label="`East of ${thing.name}`" />
-    <BriefNumber :pointer="`${root}/y`" :label="`North of ${thing.name}`" />.
+    >, <BriefNumber :pointer="`${root}/x`" :label="`East of ${thing.name}`" />
+    {{ thing.values.on ? 'along the front' : 'east' }} and
+    <BriefNumber :pointer="`${root}/y`" :label="`North of ${thing.name}`" />
+    {{ thing.values.on ? 'toward the back' : 'north' }}.
     <span class="acts-line">
       <button type="button" class="link" @click="emit('act', 'copy')">copy</button>
       <button type="button" class="link" @click="emit('act', 'duplicate')">repeat beside</button>

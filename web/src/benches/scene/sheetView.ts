@@ -13,6 +13,13 @@ export interface Inks {
   wall: string
   tan: string
 }
+/** A piece of a face on which no module lies, in the colour of what it receives. */
+export interface Piece {
+  solid: string
+  face: string
+  corners: Point[]
+  colour: string
+}
 export interface Sun {
   azimuth: number
   elevation: number
@@ -34,6 +41,7 @@ export class SheetView {
   private readonly sky = new three.AmbientLight(0xffffff, SKY)
   private solids = new Map<string, three.Group>()
   private pickable: three.Mesh[] = []
+  private laid: three.Mesh | null = null
   private centre = new three.Vector3()
   private radius = 20
   zoom = 1
@@ -68,6 +76,7 @@ export class SheetView {
     picked: string,
     colourOf: (surface: string, module: string) => string | null,
     hidden: Set<string>,
+    pieces: Piece[],
     isFirst: boolean,
   ) {
     this.clear()
@@ -156,6 +165,8 @@ export class SheetView {
         this.outline(home, one.corners as Point[], thin)
       }
     }
+    for (const piece of pieces)
+      this.add(group(piece.solid), piece.corners, [], piece.colour, { solid: piece.solid, face: piece.face }, true)
     this.ground(inks)
     if (isFirst) this.frame()
     this.renderer.shadowMap.needsUpdate = true
@@ -219,6 +230,34 @@ export class SheetView {
     this.pickable.push(mesh)
   }
 
+  /** The user's own picture on the ground, by its corners from the upper left clockwise. */
+  picture(url: string | null, corners: [number, number][]) {
+    if (this.laid) {
+      this.scene.remove(this.laid)
+      this.laid.geometry.dispose()
+      this.laid = null
+    }
+    if (!url) return Promise.resolve()
+    return new three.TextureLoader().loadAsync(url).then((texture) => {
+      texture.colorSpace = three.SRGBColorSpace
+      const geometry = new three.BufferGeometry()
+      geometry.setAttribute(
+        'position',
+        new three.Float32BufferAttribute(
+          corners.flatMap(([x, y]) => [x, y, -0.06]),
+          3,
+        ),
+      )
+      geometry.setAttribute('uv', new three.Float32BufferAttribute([0, 1, 1, 1, 1, 0, 0, 0], 2))
+      geometry.setIndex([0, 3, 2, 0, 2, 1])
+      this.laid = new three.Mesh(
+        geometry,
+        new three.MeshBasicMaterial({ map: texture, transparent: true, opacity: 0.75 }),
+      )
+      this.scene.add(this.laid)
+    })
+  }
+
   private segment(home: three.Group, from: Point, to: Point, material: three.LineBasicMaterial) {
     const geometry = new three.BufferGeometry()
     geometry.setAttribute('position', new three.Float32BufferAttribute([...from, ...to], 3))
@@ -275,6 +314,7 @@ export class SheetView {
   frame() {
     const box = new three.Box3()
     for (const solid of this.solids.values()) box.expandByObject(solid)
+    if (this.laid && this.solids.size < 2) box.expandByObject(this.laid)
     if (box.isEmpty()) box.set(new three.Vector3(-8, -8, 0), new three.Vector3(8, 8, 5))
     box.getCenter(this.centre)
     this.radius = Math.max(box.getSize(new three.Vector3()).length() / 2, 3)
@@ -369,7 +409,7 @@ export class SheetView {
     this.shift.y += dy * scale
   }
 
-  picture(): string {
+  asImage(): string {
     this.render()
     return this.renderer.domElement.toDataURL('image/png')
   }

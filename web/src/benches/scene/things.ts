@@ -159,7 +159,7 @@ export interface Phrase {
 export function phrasesOf(typed: string): Phrase[] {
   const text = typed.trim().toLowerCase()
   if (!text) return []
-  const parts = /^([a-z -]+?)\s*((?:[\d.,'"]+\s*(?:mm|cm|m|ft|in|'|")?\s*(?:x|×|by)?\s*)*)$/.exec(text)
+  const parts = /^([a-z ]+?)\s*((?:[\d.,'"]+\s*(?:mm|cm|m|ft|in|'|")?\s*(?:x|×|by)?\s*)*)$/.exec(text)
   if (!parts) return []
   const name = parts[1]!.trim()
   const sizes = parts[2]!

@@ -5,7 +5,7 @@ import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { MONTHS } from '@/theme/format'
 
-export const QUANTITIES = ['as built', 'solar access', 'irradiation'] as const
+export const QUANTITIES = ['as built', 'solar access', 'irradiation', 'strings'] as const
 export type SceneQuantity = (typeof QUANTITIES)[number]
 /** The ramp begins at the darkest module, rounded down; at most here, so that even shade shows even colour [share]. */
 const DARKEST = 0.9
@@ -57,7 +57,7 @@ export function useScene() {
   })
   /** Share 0..1 on the ramp of a module; null where the drawing shows the building alone. */
   function shareOf(surface: string, module: string): number | null {
-    if (quantity.value === 'as built' || !shade.value) return null
+    if (quantity.value === 'as built' || quantity.value === 'strings' || !shade.value) return null
     const one = shade.value.surfaces.find((s) => s.surface === surface)
     const index = one?.ids.indexOf(module) ?? -1
     if (!one || index < 0) return null

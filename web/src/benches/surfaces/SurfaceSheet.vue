@@ -48,7 +48,14 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
   />
   <MotionSection v-if="surface.motion" :surface="surface" :day="day" :elevation="elevation" :now="now" />
   <TiltSection v-else :tilt="surface.tilt" :rows="surface.rows" />
-  <p v-if="surface.motion === 'seasonal_tilt'">
+  <p v-if="surface.face">
+    Tilt {{ number(surface.tilt, 1) }}°, azimuth {{ number(surface.azimuth, 1) }}°, {{ azimuthWords(surface.azimuth) }},
+    as its face of the
+    <router-link class="link" :to="{ params: { bench: 'scene' }, query: { thing: surface.face.split('/')[0] } }"
+      >scene</router-link
+    >.
+  </p>
+  <p v-else-if="surface.motion === 'seasonal_tilt'">
     Azimuth <BriefNumber :pointer="at('azimuth')" label="Azimuth" />, {{ azimuthWords(surface.azimuth) }}
   </p>
   <p v-else-if="!surface.motion">
@@ -64,9 +71,11 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
     {{ loss < -0.0005 ? 'below the best' : surface.motion ? 'above the best fixed' : 'of the best' }} ({{
       number(map.best_tilt)
     }}°, {{ azimuthWords(map.best_azimuth) }}).
-    <button v-if="!surface.motion" type="button" class="link" @click="emit('useBest')">Use this orientation</button>
+    <button v-if="!surface.motion && !surface.face" type="button" class="link" @click="emit('useBest')">
+      Use this orientation
+    </button>
   </p>
-  <SurfaceMotion :surface="surface" />
+  <SurfaceMotion v-if="!surface.face" :surface="surface" />
   <dl class="ruled">
     <div>
       <dt>Mounting</dt>
@@ -75,7 +84,8 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
     <div>
       <dt>Area</dt>
       <dd>
-        <BriefNumber v-if="surface.area !== null" :pointer="at('area')" label="Area" />
+        <template v-if="surface.face && surface.area !== null">{{ number(surface.area, 1) }} m²</template>
+        <BriefNumber v-else-if="surface.area !== null" :pointer="at('area')" label="Area" />
         <button v-else type="button" class="link" @click="emit('limitArea')">not limited; set…</button>
       </dd>
     </div>
@@ -87,7 +97,7 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
       <dt>Albedo in front</dt>
       <dd><BriefNumber :pointer="at('albedo')" label="Albedo in front of the surface" :fallback="siteAlbedo" /></dd>
     </div>
-    <div>
+    <div v-if="!surface.face">
       <dt>Rows</dt>
       <dd>
         <button v-if="surface.rows" type="button" class="link" @click="emit('removeRows')">Remove rows</button>

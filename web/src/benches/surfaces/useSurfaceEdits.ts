@@ -41,8 +41,10 @@ export function useSurfaceEdits(map: ComputedRef<OrientationAnswer | null>) {
     gesture.end()
     pick(id)
   }
+  const isHeld = (id: string) => store.surfaces.some((s) => s.id === id && s.face !== null)
   /** While a handle is dragged the disc follows at once; the design is edited a dozen times a second. */
   function turn(id: string, tilt: number, azimuth: number) {
+    if (isHeld(id)) return
     preview.value = { id, tilt, azimuth }
     if (!waiting) waiting = window.setTimeout(flush, EDIT_EVERY_MS)
   }

@@ -1,0 +1,80 @@
+"""Scenes for the speed table: a large roof with its modules, neighbours and chimneys."""
+
+import time
+
+import numpy as np
+
+from noontide.core.design.document import Design
+from noontide.core.electrical.datasheets import Catalogue
+from noontide.core.plan import groups_of
+from noontide.core.plan.layouts import plans_of
+from noontide.core.simulation import StageCache, near_shade
+from noontide.core.simulation.chain import sky_over
+from noontide.core.weather import Weather
+
+CHIMNEYS = 5
+
+
+class ShadeBench:
+    """A shed roof with many modules of three cell groups, and so many boxes around that the faces are as many as asked for."""
+
+    def __init__(self, modules: int, faces: int, weather: Weather, parts: Catalogue, latitude: float, longitude: float):
+        self.latitude, self.longitude, self.faces = latitude, longitude, faces
+        self.weather, self.parts, self.modules = weather, parts, modules
+        self.placed: dict[str, dict] = {}
+        (plan,) = plans_of(self.design(), parts).values()
+        self.placed = {i: m.model_dump(exclude_unset=True) for i, m in plan.proposed().items()}
+        (plan,) = plans_of(self.design(), parts).values()
+        self.targets = groups_of(plan)
+        cache = StageCache()
+        self.sky = sky_over(self.design().site, weather, cache)
+        self.sky.value  # noqa: B018  the sun and the weather are there before the clock starts
+        self.hold = cache
+
+    def design(self, shift: float = 0.0) -> Design:
+        rows = int(np.ceil(np.sqrt(self.modules / 5)))
+        length, width = 1.16 * self.modules / rows + 2, 1.75 * rows + 1
+        boxes = {}
+        for k in range(self.faces // 5 - CHIMNEYS - 1):
+            turn, far = 2 * np.pi * k / max(self.faces // 5 - CHIMNEYS - 1, 1), max(length, width) * (0.75 + 0.12 * (k % 4))
+            boxes[f"n{k}"] = {
+                "x": round(far * np.sin(turn), 2),
+                "y": round(far * np.cos(turn), 2),
+                "length": 10,
+                "width": 8,
+                "height": 5 + 2 * (k % 5),
+            }
+        chimneys = {
+            f"c{k}": {
+                "on": "hall",
+                "x": round(length * (k / CHIMNEYS - 0.4), 2) + (shift if k == 0 else 0),
+                "y": round(width * 0.1 * (k - 2), 2),
+                "height": 1.2,
+            }
+            for k in range(CHIMNEYS)
+        }
+        return Design.read(
+            {
+                "site": {"latitude": self.latitude, "longitude": self.longitude},
+                "scene": {"buildings": {"hall": {"length": length, "width": width, "eave": 5, "shed": {"pitch": 12}}}, "boxes": boxes, "chimneys": chimneys},
+                "surfaces": {"s": {"face": "hall/roof", "layout": {"module": "veltrane-430", "orientation": "portrait", "most": self.modules, "modules": self.placed}}},
+            }
+        )  # fmt: skip
+
+    def cold(self) -> float:
+        """The whole year with nothing remembered [s]."""
+        near_shade.forget()
+        return self._cast(self.design())
+
+    def moved(self) -> float:
+        """The whole year again after one chimney has moved by 0.7 m [s]."""
+        near_shade.forget()
+        self._cast(self.design())
+        return self._cast(self.design(0.7))
+
+    def _cast(self, design: Design) -> float:
+        bodies = design.built_scene.bodies
+        inputs = near_shade.NearInputs(self.sky, self.targets, bodies, design.site.horizon_line)
+        start = time.perf_counter()
+        near_shade.cast_shadows(inputs)
+        return time.perf_counter() - start

@@ -1,0 +1,34 @@
+"""The compiled kernels made ready ahead, so that nobody waits for the first one."""
+
+import numpy as np
+
+from noontide.core.electrical.datasheets import Catalogue
+from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.mixed_strings import LEVELS
+from noontide.core.electrical.strings import SceneShade, Strings
+from noontide.core.layout import fill
+from noontide.core.scene.bodies import prism
+from noontide.core.scene.frame import Frame
+from noontide.core.scene.placing import rectangle
+from noontide.core.shading.near import Targets, beam_light, beam_light_again, casters_of
+from noontide.core.simulation.near_shade import count_levels
+
+
+def compile_kernels(parts: Catalogue) -> None:
+    """Call every compiled loop once on almost nothing; from the second start on they come from the disk."""
+    frame = Frame(np.zeros(3), np.array([0.0, 0.0, 1.0]))
+    targets = Targets(frame, np.array([[[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]]]))
+    bodies = [prism(f"b{k}", "boxes", "", rectangle(1, 1) + [k, -1], 0, 2) for k in range(2)]
+    suns, months = np.array([[0.0, -0.6, 0.8]]), np.zeros(1, np.int64)
+    before = beam_light(targets, casters_of(bodies[:1], frame), suns, months)
+    beam_light_again(targets, casters_of(bodies, frame), suns, months, before, bodies[1:])
+    fill([[0, 0], [3, 0], [3, 3], [0, 3]], [], 1, 1)
+    module = next(iter(parts.modules.values()))
+    one = np.ones(1)
+    shares = np.full((1, LEVELS, 1), 1 / LEVELS, dtype=np.float32)
+    shade = SceneShade(600 * one, 100 * one, np.zeros(1, np.int64), shares)
+    strings = Strings(fit_module(module).parameters, 600 * one, 25 * one, one, one, 1.0, 2, 1, shade, 1.5)
+    assert strings.partial is not None
+    strings.partial[1].maxima()
+    light, nothing = np.ones((1, 1), dtype=np.float32), np.zeros(1, np.int64)
+    count_levels(light, light, nothing, np.zeros((1, 1), np.int64), nothing, one, 1, 20.0, shares, 0, 1)

@@ -1,0 +1,232 @@
+"""The Scene bench in a real browser: drawing by typing, filling, shade that follows, files in and out, the keyboard alone."""
+
+import io
+import json
+import re
+
+import ezdxf
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import energy, open_project, undo_all
+
+
+def open_scheme(page, name, title):
+    """Go to a scheme of a project by its tab, and to its Scene bench."""
+    open_project(page, name)
+    page.get_by_role("navigation", name="Schemes").get_by_role("link", name=re.compile(title)).click()
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
+    expect(page.get_by_role("heading", name="Scene", exact=True)).to_be_visible()
+
+
+def things(page):
+    return page.get_by_role("navigation", name="Things of the scene")
+
+
+def add(page, phrase):
+    line = page.get_by_role("combobox", name="Add a thing: its name and sizes")
+    line.fill(phrase)
+    expect(page.get_by_role("listbox").get_by_role("option").first).to_be_visible()
+    line.press("Enter")
+
+
+def figure(page):
+    """Solar access of all modules, as it stands under the table."""
+    return page.locator(".access p b").first
+
+
+def access(page):
+    """The same as a number [%], once it belongs to what is drawn."""
+    expect(page.get_by_text("of the state before")).to_have_count(0)
+    expect(figure(page)).to_be_visible()
+    return float(figure(page).inner_text().rstrip(" %").replace("\u202f", ""))
+
+
+@pytest.fixture
+def cottage(page):
+    open_scheme(page, "Weir Cottage", "The house as it stands")
+    yield page
+    undo_all(page)
+
+
+def test_a_hipped_house_is_drawn_by_typing_its_dimensions_and_filled(page):
+    open_project(page, "Saltwick Hut")
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
+    add(page, "house 12 x 8.5")
+    expect(page.get_by_role("img", name=re.compile("Axonometric"))).to_be_visible()
+    eave = page.get_by_role("textbox", name="Eave [m]")
+    eave.fill("9'6\"")
+    eave.press("Enter")
+    brief = page.get_by_role("navigation", name="The Brief")
+    expect(brief.get_by_role("textbox", name="Eave of House")).to_have_value("2.8956")
+    length = page.get_by_role("textbox", name="Length [m]")
+    length.fill("13500mm")
+    length.press("Enter")
+    expect(brief.get_by_role("textbox", name="Length of House")).to_have_value("13.5")
+    length.fill("long")
+    length.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Type a length such as")
+    length.press("Escape")
+    page.get_by_role("navigation", name="Roof faces").get_by_role("button", name="south pitch").click()
+    page.get_by_role("button", name="Put modules here").click()
+    page.get_by_role("button", name="Fill", exact=True).click()
+    expect(page.get_by_role("main")).to_contain_text(re.compile(r"\d\d modules on"))
+    expect(page.get_by_role("table", name="Solar access by surface and month")).to_contain_text("House, south pitch")
+    assert access(page) > 97
+    undo_all(page)
+
+
+def test_shade_follows_a_chimney_that_is_added_and_moved(cottage):
+    before, year, shown = access(cottage), energy(cottage), figure(cottage).inner_text()
+    things(cottage).get_by_role("button", name="Cottage").click()
+    add(cottage, "chimney 0.8 x 0.8 x 3")
+    expect(things(cottage).get_by_role("button", name="Chimney")).to_have_count(2)
+    expect(figure(cottage)).not_to_have_text(shown)
+    with_chimney = access(cottage)
+    assert with_chimney < before and energy(cottage) != year
+    things(cottage).get_by_role("button", pressed=True).focus()
+    for _ in range(12):
+        cottage.keyboard.press("Shift+ArrowUp")
+    expect(figure(cottage)).not_to_have_text(f"{with_chimney} %")
+    assert access(cottage) > with_chimney
+    cottage.keyboard.press("Delete")
+    expect(things(cottage).get_by_role("button", name="Chimney")).to_have_count(1)
+    expect(figure(cottage)).to_have_text(shown)
+
+
+def test_a_tree_grows_ten_years_and_an_obstacle_is_ranked(cottage):
+    before = access(cottage)
+    things(cottage).get_by_role("button", name="Oak").click()
+    height = cottage.get_by_role("textbox", name="Height [m]")
+    height.fill("15")
+    height.press("Enter")
+    cottage.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Height of Oak").wait_for()
+    expect(cottage.get_by_text("of the state before")).to_have_count(0)
+    cottage.wait_for_function("(b) => parseFloat(document.querySelector('.access p b').textContent) < b", arg=before)
+    cottage.get_by_role("button", name="What does each obstacle cost?").click()
+    expect(cottage.get_by_text(re.compile(r"Without")).first).to_contain_text("the oak", timeout=20_000)
+
+
+def test_the_table_says_yes_or_no_and_the_worst_modules_are_deleted_in_one_click(cottage):
+    words = cottage.get_by_role("main")
+    expect(words).to_contain_text("over your 70 %")
+    threshold = cottage.get_by_role("spinbutton", name="Threshold of solar access [%]")
+    threshold.fill("99")
+    expect(words).to_contain_text("under your 99 %")
+    cottage.get_by_role("button", name="delete them").click()
+    expect(cottage.get_by_text("modules deleted from the plan")).to_be_visible()
+    expect(words).not_to_contain_text("9 modules 9")
+
+
+def test_points_are_read_and_their_planes_accepted(cottage):
+    rng = np.random.default_rng(2)
+    x, y = rng.uniform(-6, 6, 3000), rng.uniform(-4, 4, 3000)
+    roof = np.column_stack([x + 30, y, 3 + (4 - np.abs(y)) * 0.6 + rng.normal(0, 0.02, 3000)])
+    ground = np.column_stack([rng.uniform(18, 42, 800), rng.uniform(-12, 12, 800), rng.normal(0, 0.02, 800)])
+    text = "\n".join(f"{a:.3f} {b:.3f} {c:.3f}" for a, b, c in np.vstack([roof, ground]))
+    chooser = cottage.get_by_label("Read outlines, a model or points from a file")
+    chooser.set_input_files({"name": "roof.xyz", "mimeType": "text/plain", "buffer": text.encode()})
+    reading = cottage.get_by_role("region", name="Read from the file")
+    expect(reading).to_contain_text("mm off in the mean")
+    reading.get_by_role("button", name="Accept Plane 1").click()
+    expect(things(cottage).get_by_role("button", name="Plane 1")).to_be_visible()
+    reading.get_by_role("button", name="Discard the rest").click()
+    expect(reading).to_have_count(0)
+    chooser.set_input_files({"name": "roof.xyz", "mimeType": "text/plain", "buffer": b"one two three\nfour"})
+    expect(cottage.get_by_text("line 2 has no three numbers")).to_be_visible()
+
+
+def test_the_plan_is_exported_and_opened_with_another_library(cottage):
+    links = cottage.get_by_role("main")
+    with cottage.expect_download() as loading:
+        links.get_by_role("link", name="DXF").click()
+    drawing = ezdxf.read(io.StringIO(loading.value.path().read_text()))
+    assert len(drawing.modelspace().query('POLYLINE[layer=="MODULES"]')) == 9
+    with cottage.expect_download() as loading:
+        links.get_by_role("link", name="GeoJSON").click()
+    features = json.loads(loading.value.path().read_text())["features"]
+    assert sum(f["properties"]["kind"] == "module" for f in features) == 9
+
+
+def test_by_keyboard_alone_a_thing_is_added_moved_copied_and_taken_back(cottage):
+    things(cottage).get_by_role("button", name="every roof").focus()
+    cottage.keyboard.type("pole 0.3 x 9")
+    cottage.keyboard.press("Enter")
+    pole = things(cottage).get_by_role("button", name="Pole")
+    expect(pole).to_have_attribute("aria-pressed", "true")
+    pole.focus()
+    east = cottage.get_by_role("textbox", name="East of Pole").first
+    was = float(east.input_value())
+    cottage.keyboard.press("Shift+ArrowRight")
+    expect(east).to_have_value(f"{was + 1:g}")
+    cottage.keyboard.press("Control+c")
+    cottage.keyboard.press("Control+v")
+    expect(pole).to_have_count(2)
+    cottage.keyboard.press("Control+z")
+    expect(pole).to_have_count(1)
+
+
+def test_a_trace_of_the_drawing_is_turned_and_the_year_never_mixes_states(cottage):
+    drawing = cottage.get_by_role("img", name=re.compile("Axonometric"))
+    before = drawing.screenshot()
+    cottage.get_by_role("button", name="North arrow: turn the sheet by 45°").click()
+    cottage.wait_for_timeout(300)
+    assert drawing.screenshot() != before
+    cottage.get_by_role("button", name="plan", exact=True).click()
+    cottage.get_by_role("button", name="irradiation", exact=True).click()
+    expect(cottage.get_by_role("main")).to_contain_text("kWh/m²")
+
+
+def picture_of_a_roof() -> bytes:
+    """A plan as someone would photograph it: a dark rectangle on light ground."""
+    from PIL import Image, ImageDraw
+
+    image = Image.new("RGB", (400, 300), "#efe8d8")
+    ImageDraw.Draw(image).rectangle((120, 90, 280, 200), fill="#8a6f57")
+    kept = io.BytesIO()
+    image.save(kept, "PNG")
+    return kept.getvalue()
+
+
+def test_a_house_is_traced_from_a_placed_picture_with_right_angles(page):
+    open_project(page, "Saltwick Hut")
+    scheme = page.url.split("/")[5]
+    token = {"X-CSRFToken": next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")}
+    kept = page.request.post(
+        "/api/pictures",
+        multipart={"file": {"name": "roof.png", "mimeType": "image/png", "buffer": picture_of_a_roof()}},
+        headers=token,
+    )
+    site = page.request.get(f"/api/schemes/{scheme}").json()
+    place = site["document"]["site"]
+    plan = {
+        "digest": kept.json()["digest"], "name": "Roof", "width_to_height": 4 / 3, "first_x": 0.3, "first_y": 0.5, "second_x": 0.7, "second_y": 0.5,
+        "latitude": place["latitude"], "longitude": place["longitude"], "distance": 16, "azimuth": 90,
+    }  # fmt: skip
+    laid = page.request.patch(
+        f"/api/schemes/{scheme}", data=json.dumps({"site": {"plan": plan}}),
+        headers=token | {"If-Match": f'"{site["revision"]}"', "Content-Type": "application/merge-patch+json"},
+    )  # fmt: skip
+    assert laid.ok, laid.text()
+    page.reload()
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
+    page.get_by_role("button", name="trace an outline").click()
+    hint = page.get_by_text("Click the corners of the outline")
+    expect(hint).to_be_visible()
+    drawing = page.get_by_role("img", name=re.compile("Axonometric"))
+    box = drawing.bounding_box()
+    middle = (box["width"] / 2, box["height"] / 2)
+    for dx, dy in ((-90, 40), (90, 42), (88, -40), (-91, -38)):
+        drawing.click(position={"x": middle[0] + dx, "y": middle[1] + dy}, force=True)
+    page.keyboard.press("Enter")
+    expect(hint).to_have_count(0)
+    expect(things(page).get_by_role("button", name="House")).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("House, 4 corners, hipped roof")
+    document = page.request.get(f"/api/schemes/{scheme}").json()["document"]
+    outline = np.array(next(iter(document["scene"]["buildings"].values()))["outline"])
+    edges = np.roll(outline, -1, axis=0) - outline
+    turns = [abs(a @ b) / (np.hypot(*a) * np.hypot(*b)) for a, b in zip(edges, np.roll(edges, -1, axis=0), strict=True)]
+    assert max(turns) < 0.01
+    expect(page.get_by_role("navigation", name="Roof faces").get_by_role("button")).to_have_count(4)
+    undo_all(page)

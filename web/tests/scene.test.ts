@@ -1,0 +1,131 @@
+import { describe, expect, it } from 'vitest'
+import { buildingOf, pictureOnGround, snapped } from '@/benches/scene/placing'
+import { lengthText, metresOf } from '@/benches/scene/lengths'
+import { cut, ordered } from '@/benches/scene/stringing'
+import { phrasesOf } from '@/benches/scene/things'
+
+describe('lengths as people type them', () => {
+  it.each([
+    ['3.2', 3.2],
+    ['3,2 m', 3.2],
+    ['3200mm', 3.2],
+    ['320 cm', 3.2],
+    ['10\'6"', 3.2004],
+    ["10'", 3.048],
+    ['6in', 0.1524],
+    ['10 ft 6 in', 3.2004],
+    ['-1.5', -1.5],
+  ])('%s', (typed, metres) => expect(metresOf(typed)).toBeCloseTo(metres, 9))
+  it.each(['', 'long', '3.2.1', '3 x 4', "10'6'"])('%s is none', (typed) => expect(metresOf(typed)).toBeNull())
+  it('is shown to the millimetre', () => expect(lengthText(2.8956001)).toBe('2.896'))
+})
+
+describe('things by the first letters of their name', () => {
+  it('takes sizes in their order', () => {
+    const [chimney] = phrasesOf('chimney 0.6 x 0.6 x 1.2')
+    expect(chimney!.kind.kind).toBe('chimneys')
+    expect(chimney!.values).toMatchObject({ length: 0.6, width: 0.6, height: 1.2 })
+  })
+  it('offers all that begin so', () =>
+    expect(phrasesOf('s').map((p) => p.kind.noun)).toEqual(expect.arrayContaining(['shed', 'silo', 'skylight'])))
+  it('takes feet', () => expect(phrasesOf("pole 6in x 20'")[0]!.values.height).toBeCloseTo(6.096))
+  it.each(['', 'zebra', 'chimney 0 x 1', 'house -3'])('%s is nothing', (typed) => expect(phrasesOf(typed)).toEqual([]))
+})
+
+describe('strings by a pattern', () => {
+  const roof = [0, 1, 2, 3, 4, 5].map((k) => ({
+    id: `m${k}`,
+    u: (k % 3) * 1.2,
+    v: Math.floor(k / 3) * 1.8,
+    access: [0.9, 0.5, 0.9, 0.8, 0.95, 0.7][k]!,
+  }))
+  it('goes row by row', () => expect(ordered(roof, 'by row')).toEqual(['m0', 'm1', 'm2', 'm3', 'm4', 'm5']))
+  it('turns at the end of a row', () => expect(ordered(roof, 'snake')).toEqual(['m0', 'm1', 'm2', 'm5', 'm4', 'm3']))
+  it('goes column by column', () => expect(ordered(roof, 'by column')).toEqual(['m0', 'm3', 'm4', 'm1', 'm2', 'm5']))
+  it('puts the shaded together', () => expect(ordered(roof, 'like shade together').slice(-2)).toEqual(['m5', 'm1']))
+  it('cuts the order into the strings of the sub-arrays, and leaves what is over', () =>
+    expect(cut(['a', 'b', 'c', 'd', 'e'], [{ id: 's', size: 2, strings: 2 }])).toEqual({
+      s: [
+        ['a', 'b'],
+        ['c', 'd'],
+      ],
+    }))
+})
+
+describe('tracing an outline', () => {
+  it('snaps to right angles with the first edge and says so', () => {
+    const found = snapped(
+      [
+        [0, 0],
+        [10, 0],
+      ],
+      [10.6, 5],
+      0.5,
+    )
+    expect(found.lock).toBe('right angle')
+    expect(found.corner).toEqual([expect.closeTo(10), expect.closeTo(5)])
+  })
+  it('closes on its first corner', () =>
+    expect(
+      snapped(
+        [
+          [0, 0],
+          [10, 0],
+          [10, 5],
+        ],
+        [0.2, 0.1],
+        0.5,
+      ).isClosed,
+    ).toBe(true))
+  it('becomes a building whose front is its first edge', () => {
+    const house = buildingOf([
+      [10, 20],
+      [22, 20],
+      [22, 28],
+      [10, 28],
+    ])
+    expect(house).toMatchObject({ x: 16, y: 24, azimuth: 180 })
+    expect(house.outline).toEqual([
+      [-6, -4],
+      [6, -4],
+      [6, 4],
+      [-6, 4],
+    ])
+  })
+  it('turns with the drawing', () => {
+    const [c, s] = [Math.cos(0.4), Math.sin(0.4)]
+    const turned = (
+      [
+        [10, 20],
+        [22, 20],
+        [22, 28],
+        [10, 28],
+      ] as const
+    ).map(([x, y]) => [x * c + y * s, -x * s + y * c] as [number, number])
+    const house = buildingOf(turned)
+    expect(house.azimuth).toBeCloseTo(180 + (0.4 * 180) / Math.PI, 2)
+    expect(house.outline[0]).toEqual([expect.closeTo(-6, 2), expect.closeTo(-4, 2)])
+  })
+  it('lies the placed picture on the ground at its true size', () => {
+    const site = {
+      latitude: 50,
+      longitude: 10,
+      plan: {
+        digest: 'x',
+        name: '',
+        width_to_height: 2,
+        first_x: 0,
+        first_y: 1,
+        second_x: 1,
+        second_y: 1,
+        latitude: 50,
+        longitude: 10,
+        distance: 40,
+        azimuth: 90,
+      },
+    }
+    const corners = pictureOnGround(site as never)!
+    expect(corners[0]).toEqual([expect.closeTo(0), expect.closeTo(20)])
+    expect(corners[2]).toEqual([expect.closeTo(40), expect.closeTo(0)])
+  })
+})
