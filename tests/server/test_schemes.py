@@ -152,6 +152,7 @@ def test_an_unfinished_scheme_says_what_it_needs(api, roof_document):
         "sky": "fine",
         "weather": "open",
         "surfaces": "open",
+        "scene": "fine",
         "circuits": "open",
         "losses": "fine",
     }

@@ -2,8 +2,10 @@
 
 from collections.abc import Iterable
 
+from pydantic import ValidationError
 from rest_framework.response import Response
 
+from noontide.core.design import Design, DesignError
 from noontide.server.projects.api_models import ProjectAnswer, ProjectCard, SchemeAnswer, SchemeLine
 from noontide.server.projects.evaluation_answer import BENCH_OF
 from noontide.server.projects.evaluation_key import is_current
@@ -90,16 +92,27 @@ def _planes(document: dict) -> list[tuple[float, float, int]]:
     """Tilt, azimuth and modules of each surface, read from the document as it is: a card needs no more of it."""
     planes = []
     try:
+        followed = _on_faces(document) if any("face" in s for s in document.get("surfaces", {}).values()) else {}
         for key, surface in document.get("surfaces", {}).items():
             modules = sum(
                 s["modules_per_string"] * s.get("strings", 1) * document["inverters"][s["inverter"]].get("count", 1)
                 for s in document.get("subarrays", {}).values()
                 if s["surface"] == key
             )
-            planes.append((surface.get("tilt", 30.0), surface.get("azimuth", 180.0), modules))
+            stance = followed.get(key, surface)
+            planes.append((stance.get("tilt", 30.0), stance.get("azimuth", 180.0), modules))
     except (AttributeError, KeyError, TypeError):
         return []
     return planes
+
+
+def _on_faces(document: dict) -> dict[str, dict[str, float]]:
+    """Tilt and azimuth of the surfaces on faces of the scene; nothing where the document is no valid design."""
+    try:
+        surfaces = Design.read(document).surfaces
+    except (ValidationError, DesignError):
+        return {}
+    return {key: {"tilt": s.tilt, "azimuth": s.azimuth} for key, s in surfaces.items() if s.face is not None}
 
 
 def _number(value: object) -> float | None:

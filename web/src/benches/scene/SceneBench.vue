@@ -444,18 +444,6 @@ const files = [
           <option v-for="month in MONTHS" :key="month" :value="month">{{ month }}</option>
         </select>
         <AddLine ref="addLine" @add="add" />
-        <button type="button" class="link" :aria-pressed="isTracing" @click="isTracing = !isTracing">
-          trace an outline
-        </button>
-        <label class="link read">
-          read a file…<input
-            type="file"
-            class="sr"
-            accept=".geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt"
-            aria-label="Read outlines, a model or points from a file"
-            @change="readFile"
-          />
-        </label>
       </div>
     </header>
     <p class="bad fault">{{ fault }}</p>
@@ -472,7 +460,7 @@ const files = [
         Nothing stands here yet. Type <b>house 10 x 8</b> behind <i>Add</i>, or
         <button type="button" class="link" @click="addLine?.begin('h')">begin with a house</button>.
       </p>
-      <nav v-if="things.length" class="names" aria-label="Things of the scene">
+      <nav class="names" aria-label="Things of the scene">
         <button
           v-for="t in things"
           :key="t.id"
@@ -484,9 +472,29 @@ const files = [
         >
           {{ t.name }}
         </button>
-        <button type="button" class="link soft" :aria-pressed="everything" @click="everything = !everything">
+        <button
+          v-if="things.length"
+          type="button"
+          class="link soft"
+          :aria-pressed="everything"
+          @click="everything = !everything"
+        >
           every roof
         </button>
+        <span class="ways">
+          <button type="button" class="link" :aria-pressed="isTracing" @click="isTracing = !isTracing">
+            trace an outline
+          </button>
+          <label class="link read">
+            read a file…<input
+              type="file"
+              class="sr"
+              accept=".geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt"
+              aria-label="Read outlines, a model or points from a file"
+              @change="readFile"
+            />
+          </label>
+        </span>
       </nav>
       <nav v-if="roofs.length" class="names" aria-label="Roof faces">
         <span class="soft">Faces:</span>
@@ -640,6 +648,11 @@ const files = [
 }
 .names [aria-pressed='true'] {
   font-weight: 600;
+}
+.ways {
+  margin-left: auto;
+  display: inline-flex;
+  gap: 12px;
 }
 .off {
   opacity: 0.5;
