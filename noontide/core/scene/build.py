@@ -2,6 +2,7 @@
 
 from collections import OrderedDict
 from dataclasses import dataclass
+from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -9,7 +10,7 @@ from numpy.typing import NDArray
 
 from noontide.core.scene import building as buildings
 from noontide.core.scene.bodies import crown, loft, prism
-from noontide.core.scene.document import Carport, Ground, Rectangular, Round, Scene, Silo, Standing, Wall
+from noontide.core.scene.document import Building, Carport, Ground, Rectangular, Round, Scene, Silo, Standing, Wall
 from noontide.core.scene.placing import Place, circle, place_of, rectangle
 from noontide.core.scene.roofs import ImpossibleRoof
 from noontide.core.scene.solids import Body, Edge, Face
@@ -39,6 +40,8 @@ class BuiltScene:
         return next((face for face in self.faces if face.id == key), None)
 
 
+_lock = Lock()
+_buildings: OrderedDict[tuple[str, str, Place], tuple[list[Face], list[Body]]] = OrderedDict()
 _built: OrderedDict[str, BuiltScene] = OrderedDict()  # of the documents that were asked for last: a pure function, remembered
 
 
@@ -50,13 +53,18 @@ def build_scene(scene: Scene) -> BuiltScene:
     ImpossibleScene
         If an outline and its pitches make no roof; the message names the building.
     """
+    if scene._built is not None:
+        return scene._built
     key = scene.model_dump_json()
-    if (known := _built.get(key)) is not None:
-        return known
-    made = _build(scene)
-    _built[key] = made
-    while len(_built) > 16:
-        _built.popitem(last=False)
+    with _lock:
+        made = _built.get(key)
+    if made is None:
+        made = _build(scene)
+        with _lock:
+            _built[key] = made
+            while len(_built) > 16:
+                _built.popitem(last=False)
+    scene._built = made
     return made
 
 
@@ -89,7 +97,7 @@ def _build(scene: Scene) -> BuiltScene:
     bodies: list[Body] = []
     for key, one in scene.buildings.items():
         try:
-            made, solid = buildings.build(key, one, place_of(one, scene), one.base or 0.0)
+            made, solid = _building(key, one, place_of(one, scene))
         except ImpossibleRoof as problem:
             raise ImpossibleScene(f"/scene/buildings/{key}", str(problem)) from problem
         roofs += made
@@ -133,6 +141,20 @@ def _build(scene: Scene) -> BuiltScene:
                 extra.append(Face(f"{key}/face-{number}", key, "mesh", f"{name}, face {number}", outline))
         bodies.append(Body(key, "meshes", name, points, np.zeros((0, 2), dtype=np.int64), rings))
     return BuiltScene(tuple(roofs + extra), tuple(bodies))
+
+
+def _building(key: str, building: Building, place: Place) -> tuple[list[Face], list[Body]]:
+    """Faces and bodies of a building; those of the buildings that an edit leaves alone are remembered."""
+    mark = (key, building.model_dump_json(exclude={"x", "y", "is_hidden", "is_locked", "group"}), place)
+    with _lock:
+        known = _buildings.get(mark)
+    if known is None:
+        known = buildings.build(key, building, place, building.base or 0.0)
+        with _lock:
+            _buildings[mark] = known
+            while len(_buildings) > 400:
+                _buildings.popitem(last=False)
+    return list(known[0]), list(known[1])
 
 
 NAMES = {

@@ -1,5 +1,7 @@
 """Faces and bodies of a building: walls, roof, parapet, dormers."""
 
+from functools import lru_cache
+
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -71,7 +73,13 @@ def roof_of(building: Building) -> list[RoofPart]:
     stages = stages_of(building)
     if not stages:
         return [RoofPart(0, 0, np.column_stack([corners, np.zeros(len(corners))]), False)]
-    return raise_roof(corners, stages)
+    return list(_raised(tuple(map(tuple, corners.tolist())), stages))
+
+
+@lru_cache(maxsize=256)
+def _raised(corners: tuple[tuple[float, float], ...], stages: tuple[Stage, ...]) -> tuple[RoofPart, ...]:
+    """Roofs of outlines that were asked for lately: an edit of one building leaves those of the others as they are."""
+    return tuple(raise_roof(np.array(corners), stages))
 
 
 def build(key: str, building: Building, place: Place, base: float) -> tuple[list[Face], list[Body]]:
@@ -194,27 +202,38 @@ def _renamed(face: Face, name: str) -> Face:
 
 def _with_edges(face: Face, all_faces: list[Face], has_parapet: bool) -> Face:
     """A roof face with the kinds of its edges; at a parapet it meets a step."""
-    others = [f for f in all_faces if f.id != face.id]
-    edges = []
-    heights = face.outline[:, 2]
-    for start, end in zip(face.outline, np.roll(face.outline, -1, axis=0), strict=True):
-        length = float(np.linalg.norm(end - start))
-        slopes = abs(end[2] - start[2]) > SLOPING * length
-        middle = (start + end) / 2
-        if has_parapet:
-            edges.append(Edge("step", length))
-            continue
-        edges.append(Edge(_edge_kind(face, others, middle, end - start, slopes, bool(middle[2] <= heights.min() + 0.01)), length))
+    ends = np.roll(face.outline, -1, axis=0)
+    lengths = np.linalg.norm(ends - face.outline, axis=1)
+    if has_parapet:
+        edges = [Edge("step", float(length)) for length in lengths]
+    else:
+        others = [f for f in all_faces if f.id != face.id]
+        normals, origins = np.array([f.normal for f in others]), np.array([f.outline[0] for f in others])
+        lowest = face.outline[:, 2].min() + 0.01
+        edges = []
+        for start, end, length in zip(face.outline, ends, lengths, strict=True):
+            middle = (start + end) / 2
+            near = [
+                [others[k] for k in np.flatnonzero(np.abs(np.einsum("ij,ij->i", point - origins, normals)) < 1e-3)]
+                for point in (middle, middle + [0, 0, 0.05])
+            ]
+            slopes = abs(end[2] - start[2]) > SLOPING * length
+            edges.append(
+                Edge(_edge_kind(face, near[0], near[1], middle, end - start, slopes, bool(middle[2] <= lowest)), float(length))
+            )
     return Face(face.id, face.solid, face.kind, face.name, face.outline, face.holes, tuple(edges), face.level_azimuth)
 
 
-def _edge_kind(face: Face, others: list[Face], middle: Floats, along: Floats, slopes: bool, is_lowest: bool) -> str:
-    for other in others:
+def _edge_kind(
+    face: Face, at_it: list[Face], over_it: list[Face], middle: Floats, along: Floats, slopes: bool, is_lowest: bool
+) -> str:
+    """Of an edge, by the faces whose planes pass through its middle and just over it."""
+    for other in at_it:
         if other.kind == "roof" and _touches(other, middle):
             if np.cross(face.normal, other.normal) @ along < 0:
                 return "valley"
             return "hip" if slopes else "ridge"
-    if any(other.kind == "wall" and _touches(other, middle + [0, 0, 0.05]) for other in others):
+    if any(other.kind == "wall" and _touches(other, middle + [0, 0, 0.05]) for other in over_it):
         return "step"
     if face.tilt < 0.01:
         return "eave"

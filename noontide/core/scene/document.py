@@ -5,10 +5,10 @@ its front (from left to right for someone who looks at it) and y toward its back
 """
 
 import math
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 import shapely
-from pydantic import FailFast, Field, model_validator
+from pydantic import FailFast, Field, PrivateAttr, model_validator
 
 from noontide.core.fields import Document, Id, Line, Monthly, choice, months, quantity
 
@@ -19,6 +19,7 @@ Pitch = Annotated[float, Field(ge=0, le=90)]
 Crown = Literal["ellipsoid", "sphere", "cone", "cylinder"]
 LEAF_OUT, LEAF_FALL = 4, 11  # of deciduous trees in the north: first month with leaves, first without
 SMALLEST_AREA = 0.01  # of an outline [m2]
+MOST_CORNERS = 1200  # of all buildings together
 
 
 class Standing(Document):
@@ -302,6 +303,7 @@ class Scene(Document):
     grounds: dict[Id, Ground] = Field({}, title="Ground for arrays", max_length=100)
     trees: dict[Id, Tree] = Field({}, title="Trees", max_length=300)
     meshes: dict[Id, Mesh] = Field({}, title="Bodies from files", max_length=50)
+    _built: Any = PrivateAttr(None)  # faces and bodies, once they have been asked for
     years_ahead: float = quantity(0.0, "Years of growth", "years", 0, 60, "Trees as they are today.")
 
     @model_validator(mode="after")
@@ -312,6 +314,15 @@ class Scene(Document):
                 if key in seen:
                     raise ValueError(f"'{key}' is in {seen[key]} and in {kind}. Give one of the two another id.")
                 seen[key] = kind
+        return self
+
+    @model_validator(mode="after")
+    def _corners_are_bounded(self) -> Self:
+        count = sum(len(building.corners) for building in self.buildings.values())
+        if count > MOST_CORNERS:
+            raise ValueError(
+                f"The buildings have {count} corners together; {MOST_CORNERS} are the most. Simplify the outlines of the neighbours."
+            )
         return self
 
     @model_validator(mode="after")

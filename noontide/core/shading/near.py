@@ -255,9 +255,9 @@ def _cosine_directions(count: int) -> Floats:
     return np.column_stack([radius * np.cos(turn), radius * np.sin(turn), np.sqrt(1 - radius**2)])
 
 
-def _target(target: ArrayLike) -> Targets:
+def _target(target: Face | ArrayLike) -> Targets:
     """Triangles or one convex polygon of a planar polygon (n, 3), its normal to the sky."""
-    outline = np.asarray(target, dtype=float)
+    outline = np.asarray(target.outline if isinstance(target, Face) else target, dtype=float)
     if outline.ndim != 2 or outline.shape[1] != 3 or len(outline) < 3:
         raise ValueError(f"a target is a polygon of shape (n, 3) with n of 3 or more, not {outline.shape}")
     if not np.isfinite(outline).all():
@@ -298,13 +298,13 @@ def _bodies(faces: Sequence[Face | Body | ArrayLike]) -> list[Body]:
 
 
 def shaded_fraction(
-    target: ArrayLike, faces: Sequence[Face | Body | ArrayLike], azimuth: ArrayLike, elevation: ArrayLike
+    target: Face | ArrayLike, faces: Sequence[Face | Body | ArrayLike], azimuth: ArrayLike, elevation: ArrayLike
 ) -> Floats | float:
     """Share of a planar polygon in the shade of faces, for directions of the sun.
 
     Parameters
     ----------
-    target : (n, 3)
+    target : Face or (n, 3)
         Corners of a planar polygon, east, north and up [m]. Its normal is the one that points to the sky; of a vertical one, the
         side from which its corners run counterclockwise.
     faces : sequence of Face, Body or (n, 3)
@@ -339,7 +339,7 @@ def shaded_fraction(
     return float(share) if share.ndim == 0 else share
 
 
-def sky_access(target: ArrayLike, faces: Sequence[Face | Body | ArrayLike]) -> float:
+def sky_access(target: Face | ArrayLike, faces: Sequence[Face | Body | ArrayLike]) -> float:
     """Share of the isotropic sky irradiance of a planar polygon that faces leave, 0..1; the mean over the polygon.
 
     Parameters

@@ -49,8 +49,9 @@ class NearInputs:
 class NearLight:
     """What the scene leaves of the light on every target, 0..1."""
 
-    beam: Singles  # (light, targets)
-    opaque: Singles  # past the bodies that let nothing through, (light, targets); the same array where there are no others
+    beam: Singles  # by direction of the sun, (directions, targets)
+    opaque: Singles  # past the bodies that let nothing through; the same array where there are no others
+    place: Ints | None  # of each interval among the directions, (light,); None where each has its own
     isotropic: Floats  # (12, targets)
     band: Floats
     ground: Floats
@@ -70,10 +71,11 @@ def cast_shadows(row: NearInputs) -> NearLight:
         opaques.append(_beams.find(plane, solid + row.targets.rows, directions, months) if has_veils else beams[-1])
         diffuse.append(diffuse_light(_coarser(plane, row.targets), others, row.horizon, find=_beams.find))
     parts = row.targets.groups * row.targets.halves
-    beam = _at(_side_by_side(beams), place)
+    beam = _side_by_side(beams)
     return NearLight(
         beam=beam,
-        opaque=_at(_side_by_side(opaques), place) if has_veils else beam,
+        opaque=_side_by_side(opaques) if has_veils else beam,
+        place=place,
         isotropic=np.repeat(np.concatenate([d.isotropic for d in diffuse], axis=1), parts, axis=1),
         band=np.repeat(np.concatenate([d.band for d in diffuse], axis=1), parts, axis=1),
         ground=np.repeat(np.concatenate([d.ground for d in diffuse], axis=1), parts, axis=1),
@@ -82,10 +84,6 @@ def cast_shadows(row: NearInputs) -> NearLight:
 
 def _side_by_side(some: list[Singles]) -> Singles:
     return some[0] if len(some) == 1 else np.concatenate(some, axis=1)
-
-
-def _at(values: Singles, place: Ints | None) -> Singles:
-    return values if place is None else values[place]
 
 
 def _coarser(plane: Targets, targets: GroupTargets) -> Targets:
@@ -217,10 +215,14 @@ def shade_strings(row: StringsInShadeInputs) -> NearShade:
     flat = columns.ravel()
     beam = near.beam[:, flat]
     light = beam.mean(axis=1, dtype=float)
-    when = np.flatnonzero((beam.min(axis=1, initial=1.0) < 1 - SHADED) & (light > 0) & (beam.max(axis=1, initial=0.0) > SHADED))
+    is_mixed = (beam.min(axis=1, initial=1.0) < 1 - SHADED) & (light > 0) & (beam.max(axis=1, initial=0.0) > SHADED)
+    if near.place is not None:
+        light, is_mixed = light[near.place], is_mixed[near.place]
+    when = np.flatnonzero(is_mixed)
+    at = when if near.place is None else near.place[when]
     shares = np.zeros((len(row.strings), LEVELS, when.size), dtype=np.float32)
     if when.size:
-        inputs = (near.beam, near.opaque, when, columns, string_of, sizes, targets.halves, targets.cells, shares)
+        inputs = (near.beam, near.opaque, at, columns, string_of, sizes, targets.halves, targets.cells, shares)
         in_chunks(lambda first, last: count_levels(*inputs, first, last), when.size)
     return NearShade(
         light=light,

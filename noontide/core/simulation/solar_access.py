@@ -58,7 +58,10 @@ def find_access(row: AccessInputs) -> SolarAccess:
     by_target = np.zeros((12, near.beam.shape[1]))
     for month in range(12):
         during = slice(starts[month], starts[month + 1])
-        by_target[month] = direct[during] @ near.beam[during]
+        if near.place is None:
+            by_target[month] = direct[during] @ near.beam[during]
+        else:
+            by_target[month] = np.bincount(near.place[during], direct[during], len(near.beam)) @ near.beam
     dome, band, ground = (sky.monthly_sums(part)[:, np.newaxis] * hours for part in (plane.dome, plane.band, plane.ground))
     by_target += dome * near.isotropic + band * near.band + ground * near.ground
     modules = int(targets.module.max()) + 1 if targets.module.size else 0

@@ -141,3 +141,18 @@ def test_a_design_without_a_scene_is_what_it_was():
     document = {**SITE, "surfaces": {"s": {"tilt": 33, "azimuth": 170}}}
     design = Design.read(document)
     assert design.scene.is_empty and design.as_kept() == document
+
+
+def test_too_many_corners_are_refused_before_anything_is_built():
+    star = [[float(8 * np.cos(a)), float(8 * np.sin(a))] for a in np.linspace(0, 2 * np.pi, 61)[:-1]]
+    with pytest.raises(ValidationError, match="corners together; 1200 are the most"):
+        Scene.model_validate({"buildings": {f"b{k}": {"outline": star} for k in range(21)}})
+
+
+def test_a_building_moved_alone_leaves_the_faces_of_the_others():
+    scene = {"buildings": {"one": {"hip": {}}, "two": {"x": 30, "hip": {}}}}
+    before = build_scene(Scene.model_validate(scene))
+    scene["buildings"]["two"]["x"] = 40
+    after = build_scene(Scene.model_validate(scene))
+    assert after.face("one/roof-1") is before.face("one/roof-1")
+    assert after.face("two/roof-1").outline[:, 0] == pytest.approx(before.face("two/roof-1").outline[:, 0] + 10)
