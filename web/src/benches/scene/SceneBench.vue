@@ -11,6 +11,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { RAMP_GRADIENT, rampHex } from '@/theme/ramp'
 import { energyText, MONTHS, number } from '@/theme/format'
 import { useMoment } from '@/tideline/useMoment'
+import BriefNumber from '@/brief/BriefNumber.vue'
 import AccessTable from './AccessTable.vue'
 import AddLine from './AddLine.vue'
 import { dimensionsOf } from './dimensions'
@@ -481,6 +482,9 @@ const files = [
         >
           every roof
         </button>
+        <span v-if="things.some((t) => t.kind === 'trees')" class="soft">
+          trees in <BriefNumber pointer="/scene/years_ahead" label="Years of growth" />
+        </span>
         <span class="ways">
           <button type="button" class="link" :aria-pressed="isTracing" @click="isTracing = !isTracing">
             trace an outline

@@ -140,6 +140,8 @@ const traced = ref<Level[]>([])
 const ahead = ref<Level | null>(null)
 const lock = ref('')
 const line = ref('')
+/** Length of the edge under the pointer and area of what is traced so far, so that tracing measures too. */
+const measured = ref('')
 watch(
   () => props.tracing,
   (isOn) => {
@@ -152,6 +154,15 @@ watch(
 function drawLine() {
   const v = view.value
   const points = [...traced.value, ...(ahead.value && traced.value.length ? [ahead.value] : [])]
+  const [from, to] = points.slice(-2)
+  const edge = from && to ? `edge ${Math.hypot(to[0] - from[0], to[1] - from[1]).toFixed(2)} m` : ''
+  const area = Math.abs(
+    points.reduce((sum, [x, y], i) => {
+      const [nx, ny] = points[(i + 1) % points.length]!
+      return sum + (x * ny - nx * y) / 2
+    }, 0),
+  )
+  measured.value = [edge, points.length > 2 ? `area ${area.toFixed(1)} m²` : ''].filter(Boolean).join(', ')
   line.value = v
     ? points
         .map(([x, y]) =>
@@ -330,7 +341,7 @@ const arrow = computed(() => `rotate(${north.value})`)
     <p v-if="tracing" class="hint" role="status">
       Click the corners of the outline{{ traced.length ? ` (${traced.length})` : '' }}; the first corner or Enter closes
       it, Backspace takes one back, Esc leaves.
-      <b v-if="lock">{{ lock }}</b>
+      <b>{{ [measured, lock].filter(Boolean).join(', ') }}</b>
     </p>
     <button
       type="button"
