@@ -6,6 +6,7 @@ import sys
 from pathlib import Path
 
 from noontide.command_errors import fail, say
+from noontide.design_files import read_design
 from noontide.weather_commands import add_reading, read_weather
 
 
@@ -25,7 +26,6 @@ def add(commands: argparse._SubParsersAction) -> None:
 
 
 def _circuits(given: argparse.Namespace) -> int:
-    from noontide.cli import read_design
     from noontide.core.simulation import simulate
     from noontide.core.simulation.checks.protection import protection_of
     from noontide.parts import built_in_parts

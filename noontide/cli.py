@@ -6,7 +6,8 @@ import sys
 from pathlib import Path
 
 from noontide import __version__, circuit_commands, parts_commands, scene_commands, weather_commands
-from noontide.command_errors import INPUT_ERROR, fail, say
+from noontide.command_errors import fail, say
+from noontide.design_files import read_design
 from noontide.weather_commands import add_reading, read_all, read_weather
 
 
@@ -102,26 +103,6 @@ def _port(text: str) -> int:
     if not 1 <= value <= 65535:
         raise argparse.ArgumentTypeError(f"a port is a whole number from 1 to 65535; it is '{text}'")
     return value
-
-
-def read_design(path: str):
-    """A design from a file, or from standard input for `-`; the command fails with words where it cannot be read."""
-    from pydantic import ValidationError
-
-    from noontide.core.design import Design, DesignError
-
-    try:
-        text = sys.stdin.read() if path == "-" else Path(path).read_text(encoding="utf-8")
-        return Design.read(json.loads(text))
-    except (OSError, UnicodeDecodeError) as error:
-        fail(f"the design cannot be read: {error}")
-    except (json.JSONDecodeError, RecursionError, DesignError) as error:
-        fail(f"{path}: {error}")
-    except ValidationError as error:
-        for finding in error.errors()[:20]:
-            place = "/" + "/".join(str(part) for part in finding["loc"])
-            print(f"noontide: {path}: {place}: {finding['msg']}", file=sys.stderr)
-        raise SystemExit(INPUT_ERROR) from None
 
 
 def _years(given: argparse.Namespace) -> int:

@@ -7,6 +7,7 @@ import sys
 from pathlib import Path
 
 from noontide.command_errors import fail, say
+from noontide.design_files import read_design
 from noontide.weather_commands import add_reading, read_weather
 
 
@@ -38,7 +39,6 @@ def add(commands: argparse._SubParsersAction) -> None:
 
 
 def _show(given: argparse.Namespace) -> int:
-    from noontide.cli import read_design
 
     faces = read_design(given.scheme).built_scene.faces
     if given.json:
@@ -62,7 +62,6 @@ def _show(given: argparse.Namespace) -> int:
 def _import(given: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
-    from noontide.cli import read_design
     from noontide.core.design import merge_patch
     from noontide.core.design.document import Design
     from noontide.core.scene.importers import UnreadableScene, read_scene
@@ -88,7 +87,6 @@ def _import(given: argparse.Namespace) -> int:
 
 
 def _export(given: argparse.Namespace) -> int:
-    from noontide.cli import read_design
     from noontide.core.plan.exports import FORMATS, export
     from noontide.parts import built_in_parts
 
@@ -101,7 +99,6 @@ def _export(given: argparse.Namespace) -> int:
 
 
 def _shade(given: argparse.Namespace) -> int:
-    from noontide.cli import read_design
     from noontide.core.calendar import MONTHS
     from noontide.core.simulation import StageCache
     from noontide.core.simulation.chain import corrected, sky_over

@@ -1,36 +1,33 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, type FillAnswer, type SceneObstacles, type SceneReading } from '@/api/client'
+import { api } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
-import { useNotice } from '@/notice/useNotice'
-import { useLibrary } from '@/stores/library'
 import { freshId } from '@/stores/schemeLists'
-import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { RAMP_GRADIENT, rampHex } from '@/theme/ramp'
-import { energyText, MONTHS, number } from '@/theme/format'
-import { useMoment } from '@/tideline/useMoment'
+import { MONTHS, number } from '@/theme/format'
 import BriefNumber from '@/brief/BriefNumber.vue'
-import AccessTable from './AccessTable.vue'
 import AddLine from './AddLine.vue'
 import { dimensionsOf } from './dimensions'
 import FaceLine from './FaceLine.vue'
 import FlatViews from './FlatViews.vue'
 import { buildingOf, pictureOnGround, type Level } from './placing'
+import SceneFigures from './SceneFigures.vue'
 import SceneReadings from './SceneReadings.vue'
 import SceneSheet from './SceneSheet.vue'
 import ThingLine from './ThingLine.vue'
-import { cut, ordered, type Pattern } from './stringing'
+import type { Pattern } from './stringing'
 import { QUANTITIES, useScene } from './useScene'
 import WhatIf from './WhatIf.vue'
+import { useLayout } from './useLayout'
+import { useReading } from './useReading'
+import { useSun } from './useSun'
 import { useThings } from './useThings'
 
 const store = useSchemeStore()
-const library = useLibrary()
 const route = useRoute()
 const router = useRouter()
-const { say, warn } = useNotice()
 const {
   scene,
   fault,
@@ -56,38 +53,12 @@ const { things, thing, at, change, add, remove, copy, paste, duplicate, mirror, 
 
 const sheet = ref<InstanceType<typeof SceneSheet>>()
 const addLine = ref<InstanceType<typeof AddLine>>()
-const faceId = ref('')
-const modules = ref(new Set<string>())
 const isTracing = ref(false)
-const fill = ref<FillAnswer | null>(null)
+const { sun, moment } = useSun()
+const layouts = useLayout(scene, shade, picked, irradiation, gesture)
+const { faceId, face, layout, kept, modules, fill, removeModules } = layouts
+const { reading, readFile, accept } = useReading(things)
 const hovered = ref<{ surface: string; module: string } | null>(null)
-const costs = ref<SceneObstacles | null>(null)
-const isRanking = ref(false)
-
-const { interval, perDay, step, words } = useMoment()
-const day = computed(() => Math.floor(interval.value / perDay.value))
-const { answer: planes } = useAnswer(
-  () => (store.saved && store.evaluation?.weather ? `${store.saved.id} ${store.saved.revision} ${day.value}` : null),
-  (signal) => api.planes(store.saved!.id, day.value, signal),
-)
-const sun = computed(() => {
-  if (!planes.value) return null
-  const place = Math.min(143, Math.round((((interval.value % perDay.value) + 0.5) * step.value * 144) / 1440))
-  return { azimuth: planes.value.azimuth[place]!, elevation: planes.value.elevation[place]! }
-})
-
-const face = computed(() => scene.value?.faces.find((f) => f.id === faceId.value) ?? null)
-const layout = computed(() => scene.value?.layouts.find((l) => l.face === faceId.value) ?? null)
-const kept = computed(() =>
-  face.value?.surface ? ((store.at(`/surfaces/${face.value.surface}/layout`) ?? {}) as JsonObject) : {},
-)
-watch(picked, () => {
-  if (face.value?.solid !== picked.value) faceId.value = ''
-})
-watch(faceId, () => {
-  modules.value = new Set()
-  fill.value = null
-})
 
 const colourOf = (surface: string, module: string): string | null => {
   if (modules.value.has(`${surface} ${module}`))
@@ -140,28 +111,7 @@ const marks = computed(() =>
       ),
 )
 function string(pattern: Pattern) {
-  const surface = face.value?.surface
-  if (!surface || !layout.value) return
-  const one = shade.value?.surfaces.find((s) => s.surface === surface)
-  const places = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
-  const modules = layout.value.modules.map((m) => {
-    const k = one?.ids.indexOf(m.id) ?? -1
-    const [got, free] = one && k >= 0 ? irradiation(one, k) : [1, 1]
-    return { id: m.id, ...places[m.id]!, access: got / Math.max(free, 1e-9) }
-  })
-  const mine = store.subarrays
-    .filter((s) => s.surface === surface)
-    .map((s) => ({
-      id: s.id,
-      size: s.modules_per_string,
-      strings: s.strings * (store.sets.find((set) => set.id === s.inverter)?.count ?? 1),
-    }))
-  const plan = cut(ordered(modules, pattern), mine)
-  store.edit({
-    subarrays: Object.fromEntries(
-      Object.entries(plan).map(([id, strings]) => [id, { plan: strings as unknown as JsonObject }]),
-    ),
-  })
+  layouts.string(pattern)
   quantity.value = 'strings'
 }
 const roofs = computed(() =>
@@ -249,128 +199,12 @@ function act(verb: 'delete' | 'duplicate' | 'mirror' | 'copy' | 'lock' | 'hide')
   else change(one, { is_hidden: !one.values.is_hidden || null })
 }
 
-function useFace() {
-  if (!face.value) return
-  const id = freshId(
-    'surface',
-    store.surfaces.map((s) => s.id),
-  )
-  const isLevel = face.value.tilt < 5
-  const model = store.subarrays[0]?.module ?? library.parts.modules[0]?.id ?? null
-  store.edit({
-    surfaces: {
-      [id]: {
-        face: face.value.id,
-        ...(isLevel ? { mounting: 'open rack' } : {}),
-        layout: { ...(model ? { module: model } : {}), ...(isLevel ? { racks: { tilt: 10 } } : {}) },
-      },
-    },
-  })
-}
-async function fillFace(patch: JsonObject = {}) {
-  const surface = face.value?.surface
-  if (!surface) return
-  try {
-    await store.flush()
-    const found = await api.fill(store.saved!.id, { surface, layout: patch as Record<string, unknown> })
-    const old = Object.keys((kept.value.modules ?? {}) as JsonObject)
-    const now = found.modules as unknown as JsonObject
-    const gone = Object.fromEntries(old.filter((id) => !(id in now)).map((id) => [id, null]))
-    fill.value = found
-    store.edit({ surfaces: { [surface]: { layout: { ...patch, modules: { ...gone, ...now } } } } })
-    say(`${found.count} modules laid.`, { label: 'Undo', run: () => void store.undo() })
-  } catch (error) {
-    warn((error as Error).message)
-  }
-}
-function setLayout(patch: JsonObject) {
-  const surface = face.value?.surface
-  if (!surface) return
-  if (layout.value?.modules.length || Object.keys(layout.value?.tray ?? {}).length) void fillFace(patch)
-  else store.edit({ surfaces: { [surface]: { layout: patch } } })
-}
-function removeModules(some: Record<string, string[]>) {
-  store.edit({
-    surfaces: Object.fromEntries(
-      Object.entries(some).map(([surface, ids]) => [
-        surface,
-        { layout: { modules: Object.fromEntries(ids.map((id) => [id, null])) } },
-      ]),
-    ),
-  })
-  const count = Object.values(some).flat().length
-  modules.value = new Set()
-  say(`${count} modules deleted from the plan.`, { label: 'Undo', run: () => void store.undo() })
-}
-function removePicked() {
-  const some: Record<string, string[]> = {}
-  for (const key of modules.value) {
-    const [surface, id] = key.split(' ') as [string, string]
-    ;(some[surface] ??= []).push(id)
-  }
-  removeModules(some)
-}
-function nudge(dx: number, dy: number) {
-  const surface = face.value?.surface
-  if (!surface) return
-  const placed = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
-  const patch: JsonObject = {}
-  for (const key of modules.value) {
-    const id = key.split(' ')[1]!
-    const one = placed[id]
-    if (one) patch[id] = { u: Math.round((one.u + dx) * 1000) / 1000, v: Math.round((one.v + dy) * 1000) / 1000 }
-  }
-  store.edit({ surfaces: { [surface]: { layout: { modules: patch } } } }, gesture.name())
-}
 const findStrings = () =>
   void router.push({
     name: 'bench',
     params: { ...route.params, bench: 'circuits' },
     query: { ...route.query, surface: face.value?.surface ?? undefined },
   })
-
-async function rank() {
-  isRanking.value = true
-  try {
-    await store.flush()
-    costs.value = await api.obstacleCosts(store.saved!.id)
-  } catch (error) {
-    warn((error as Error).message)
-  } finally {
-    isRanking.value = false
-  }
-}
-const reading = ref<SceneReading | null>(null)
-async function readFile(event: Event) {
-  const input = event.target as HTMLInputElement
-  const [file] = input.files ?? []
-  input.value = ''
-  if (!file) return
-  try {
-    reading.value = await api.readScene(store.saved!.id, file)
-  } catch (error) {
-    warn((error as Error).message)
-  }
-}
-/** What a file gave, as far as it is accepted; each thing gets an id that is free here. */
-function accept(some: SceneReading['things']) {
-  const patch: Record<string, JsonObject> = {}
-  const taken = things.value.map((t) => t.id)
-  for (const one of some) {
-    const id = freshId(one.id.replace(/-\d+$/, ''), taken)
-    taken.push(id)
-    patch[one.kind] = { ...patch[one.kind], [id]: one.values as unknown as JsonObject }
-  }
-  store.edit({ scene: patch })
-  const rest = reading.value?.things.filter((one) => !some.includes(one)) ?? []
-  reading.value = rest.length ? { ...reading.value!, things: rest } : null
-  say(`${some.length === 1 ? some[0]!.name : `${some.length} things`} taken into the scene.`, {
-    label: 'Undo',
-    run: () => void store.undo(),
-  })
-}
-const ranking = computed(() => (costs.value && costs.value.revision === store.saved?.revision ? costs.value : null))
-const kindWords = (name: string) => name.charAt(0).toLowerCase() + name.slice(1)
 
 const hover = computed(() => {
   const h = hovered.value
@@ -395,9 +229,9 @@ function keys(event: KeyboardEvent) {
     ArrowDown: [0, -far],
   }
   const arrow = arrows[event.key]
-  if (arrow && modules.value.size) nudge(arrow[0] / 5, arrow[1] / 5)
+  if (arrow && modules.value.size) layouts.nudge(arrow[0] / 5, arrow[1] / 5)
   else if (arrow && one && !one.values.is_locked) move(one, standing(one), ...arrow, false)
-  else if ((event.key === 'Delete' || event.key === 'Backspace') && modules.value.size) removePicked()
+  else if ((event.key === 'Delete' || event.key === 'Backspace') && modules.value.size) layouts.removePicked()
   else if ((event.key === 'Delete' || event.key === 'Backspace') && one) remove(one)
   else if (isMeta && event.key === 'c' && one) copy(one)
   else if (isMeta && event.key === 'v') paste()
@@ -411,14 +245,6 @@ function keys(event: KeyboardEvent) {
   event.preventDefault()
   event.stopPropagation()
 }
-const files = [
-  ['svg', 'SVG'],
-  ['pdf', 'PDF'],
-  ['dxf', 'DXF'],
-  ['glb', 'glTF'],
-  ['geojson', 'GeoJSON'],
-  ['csv', 'CSV'],
-] as const
 </script>
 <template>
   <div class="bench scene" tabindex="-1" @keydown="keys">
@@ -520,11 +346,11 @@ const files = [
         :kept="kept"
         :fill="fill"
         :picked="modules.size"
-        @use="useFace"
-        @fill="fillFace()"
-        @layout="setLayout"
+        @use="layouts.useFace"
+        @fill="layouts.fillFace()"
+        @layout="layouts.setLayout"
         @clear="removeModules({ [face.surface!]: layout?.modules.map((m) => m.id) ?? [] })"
-        @remove="removePicked"
+        @remove="layouts.removePicked"
         @wire="findStrings"
         @string="string"
       />
@@ -563,9 +389,9 @@ const files = [
         {{ number((hover.got / Math.max(hover.free, 1e-9)) * 100, 1) }} % of {{ number(hover.free) }} without shade.
       </span>
       <span v-else-if="sun && sun.elevation > 0"
-        >Shadows of {{ words(interval) }}: sun {{ number(sun.elevation) }}° up, at {{ number(sun.azimuth) }}°.</span
+        >Shadows of {{ moment }}: sun {{ number(sun.elevation) }}° up, at {{ number(sun.azimuth) }}°.</span
       >
-      <span v-else-if="sun">{{ words(interval) }}: the sun is down.</span>
+      <span v-else-if="sun">{{ moment }}: the sun is down.</span>
       <span
         v-if="quantity !== 'as built' && quantity !== 'strings' && shade"
         class="legend"
@@ -585,45 +411,16 @@ const files = [
     </div>
     <div v-if="scene && things.length" class="flat">
       <FlatViews :scene="scene" :picked="picked" :colour-of="colourOf" :colour-key="colourKey" @pick="pick" />
-      <div class="figures">
-        <AccessTable
-          v-if="shade?.surfaces.length"
-          :shade="shade"
-          :darkest="darkest"
-          :class="{ stale: !isCurrent }"
-          @remove="removeModules"
-        />
-        <p v-else-if="shadeFault" class="soft">{{ shadeFault }}</p>
-        <p v-else-if="things.length" class="soft">
-          Pick a building, then one of its roof faces, and put modules there; their solar access by month stands here
-          then.
-        </p>
-        <p v-if="shade?.surfaces.some((s) => s.surface)" class="soft costs">
-          <template v-if="ranking">
-            <template v-for="(o, i) in ranking.obstacles.slice(0, 4)" :key="o.id"
-              >{{ i ? '; ' : 'Without '
-              }}<button type="button" class="link" @click="pick(o.id)">the {{ kindWords(o.name) }}</button>
-              {{ o.energy >= 0 ? '+' : '' }}{{ energyText(o.energy) }}</template
-            >
-            a year.
-          </template>
-          <button v-else type="button" class="link" :disabled="isRanking" @click="rank">
-            {{ isRanking ? 'Simulating the year without each obstacle…' : 'What does each obstacle cost?' }}
-          </button>
-        </p>
-        <p class="soft files">
-          Plan:
-          <a
-            v-for="[kind, word] in files"
-            :key="kind"
-            class="link"
-            :href="api.planFile(store.saved?.id ?? 0, kind)"
-            download
-            >{{ word }}</a
-          >
-          <button type="button" class="link" @click="sheet?.save()">PNG</button>
-        </p>
-      </div>
+      <SceneFigures
+        class="figures"
+        :shade="shade"
+        :fault="shadeFault"
+        :is-current="isCurrent"
+        :darkest="darkest"
+        @remove="removeModules"
+        @pick="pick"
+        @save="sheet?.save()"
+      />
     </div>
   </div>
 </template>
@@ -715,18 +512,5 @@ const files = [
 .figures {
   overflow: auto;
   min-width: 0;
-}
-.costs,
-.files {
-  font-size: 12px;
-  margin: 3px 0 0;
-}
-.read {
-  cursor: pointer;
-}
-.files {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
 }
 </style>

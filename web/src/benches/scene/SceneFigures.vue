@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { api, type SceneObstacles, type ShadeAnswer } from '@/api/client'
+import { useNotice } from '@/notice/useNotice'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import { energyText } from '@/theme/format'
+import AccessTable from './AccessTable.vue'
+
+/** What the scene comes to: solar access by month, what each obstacle costs, and the plan as files. */
+defineProps<{ shade: ShadeAnswer | null; fault: string; isCurrent: boolean; darkest: number }>()
+const emit = defineEmits<{ remove: [modules: Record<string, string[]>]; pick: [id: string]; save: [] }>()
+const store = useSchemeStore()
+const { warn } = useNotice()
+const costs = ref<SceneObstacles | null>(null)
+const isRanking = ref(false)
+
+async function rank() {
+  isRanking.value = true
+  try {
+    await store.flush()
+    costs.value = await api.obstacleCosts(store.saved!.id)
+  } catch (error) {
+    warn((error as Error).message)
+  } finally {
+    isRanking.value = false
+  }
+}
+const ranking = computed(() => (costs.value && costs.value.revision === store.saved?.revision ? costs.value : null))
+const kindWords = (name: string) => name.charAt(0).toLowerCase() + name.slice(1)
+
+const files = [
+  ['svg', 'SVG'],
+  ['pdf', 'PDF'],
+  ['dxf', 'DXF'],
+  ['glb', 'glTF'],
+  ['geojson', 'GeoJSON'],
+  ['csv', 'CSV'],
+] as const
+</script>
+<template>
+  <div>
+    <AccessTable
+      v-if="shade?.surfaces.length"
+      :shade="shade"
+      :darkest="darkest"
+      :class="{ stale: !isCurrent }"
+      @remove="emit('remove', $event)"
+    />
+    <p v-else-if="fault" class="soft">{{ fault }}</p>
+    <p v-else class="soft">
+      Pick a building, then one of its roof faces, and put modules there; their solar access by month stands here then.
+    </p>
+    <p v-if="shade?.surfaces.some((s) => s.surface)" class="soft costs">
+      <template v-if="ranking">
+        <template v-for="(o, i) in ranking.obstacles.slice(0, 4)" :key="o.id"
+          >{{ i ? '; ' : 'Without '
+          }}<button type="button" class="link" @click="emit('pick', o.id)">the {{ kindWords(o.name) }}</button>
+          {{ o.energy >= 0 ? '+' : '' }}{{ energyText(o.energy) }}</template
+        >
+        a year.
+      </template>
+      <button v-else type="button" class="link" :disabled="isRanking" @click="rank">
+        {{ isRanking ? 'Simulating the year without each obstacle…' : 'What does each obstacle cost?' }}
+      </button>
+    </p>
+    <p class="soft files">
+      Plan:
+      <a
+        v-for="[kind, word] in files"
+        :key="kind"
+        class="link"
+        :href="api.planFile(store.saved?.id ?? 0, kind)"
+        download
+        >{{ word }}</a
+      >
+      <button type="button" class="link" @click="emit('save')">PNG</button>
+    </p>
+  </div>
+</template>
+<style scoped>
+.stale {
+  opacity: 0.55;
+}
+.costs,
+.files {
+  font-size: 12px;
+  margin: 3px 0 0;
+}
+.read {
+  cursor: pointer;
+}
+.files {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+}
+</style>

@@ -1,0 +1,151 @@
+import { computed, ref, watch, type Ref } from 'vue'
+import { api, type FillAnswer, type SceneAnswer, type ShadeAnswer } from '@/api/client'
+import type { JsonObject } from '@/api/mergePatch'
+import { useNotice } from '@/notice/useNotice'
+import { useLibrary } from '@/stores/library'
+import { freshId } from '@/stores/schemeLists'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import { cut, ordered, type Pattern } from './stringing'
+
+/** The picked face with the modules on it: laying, moving, deleting and stringing them. */
+export function useLayout(
+  scene: Ref<SceneAnswer | null>,
+  shade: Ref<ShadeAnswer | null>,
+  picked: Ref<string>,
+  irradiation: (surface: ShadeAnswer['surfaces'][number], index: number) => [number, number],
+  gesture: { name: () => string },
+) {
+  const store = useSchemeStore()
+  const library = useLibrary()
+  const { say, warn } = useNotice()
+  const faceId = ref('')
+  const modules = ref(new Set<string>())
+  const fill = ref<FillAnswer | null>(null)
+
+  const face = computed(() => scene.value?.faces.find((f) => f.id === faceId.value) ?? null)
+  const layout = computed(() => scene.value?.layouts.find((l) => l.face === faceId.value) ?? null)
+  const kept = computed(() =>
+    face.value?.surface ? ((store.at(`/surfaces/${face.value.surface}/layout`) ?? {}) as JsonObject) : {},
+  )
+  watch(picked, () => {
+    if (face.value?.solid !== picked.value) faceId.value = ''
+  })
+  watch(faceId, () => {
+    modules.value = new Set()
+    fill.value = null
+  })
+
+  function string(pattern: Pattern) {
+    const surface = face.value?.surface
+    if (!surface || !layout.value) return
+    const one = shade.value?.surfaces.find((s) => s.surface === surface)
+    const places = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
+    const modules = layout.value.modules.map((m) => {
+      const k = one?.ids.indexOf(m.id) ?? -1
+      const [got, free] = one && k >= 0 ? irradiation(one, k) : [1, 1]
+      return { id: m.id, ...places[m.id]!, access: got / Math.max(free, 1e-9) }
+    })
+    const mine = store.subarrays
+      .filter((s) => s.surface === surface)
+      .map((s) => ({
+        id: s.id,
+        size: s.modules_per_string,
+        strings: s.strings * (store.sets.find((set) => set.id === s.inverter)?.count ?? 1),
+      }))
+    const plan = cut(ordered(modules, pattern), mine)
+    store.edit({
+      subarrays: Object.fromEntries(
+        Object.entries(plan).map(([id, strings]) => [id, { plan: strings as unknown as JsonObject }]),
+      ),
+    })
+  }
+  function useFace() {
+    if (!face.value) return
+    const id = freshId(
+      'surface',
+      store.surfaces.map((s) => s.id),
+    )
+    const isLevel = face.value.tilt < 5
+    const model = store.subarrays[0]?.module ?? library.parts.modules[0]?.id ?? null
+    store.edit({
+      surfaces: {
+        [id]: {
+          face: face.value.id,
+          ...(isLevel ? { mounting: 'open rack' } : {}),
+          layout: { ...(model ? { module: model } : {}), ...(isLevel ? { racks: { tilt: 10 } } : {}) },
+        },
+      },
+    })
+  }
+  async function fillFace(patch: JsonObject = {}) {
+    const surface = face.value?.surface
+    if (!surface) return
+    try {
+      await store.flush()
+      const found = await api.fill(store.saved!.id, { surface, layout: patch as Record<string, unknown> })
+      const old = Object.keys((kept.value.modules ?? {}) as JsonObject)
+      const now = found.modules as unknown as JsonObject
+      const gone = Object.fromEntries(old.filter((id) => !(id in now)).map((id) => [id, null]))
+      fill.value = found
+      store.edit({ surfaces: { [surface]: { layout: { ...patch, modules: { ...gone, ...now } } } } })
+      say(`${found.count} modules laid.`, { label: 'Undo', run: () => void store.undo() })
+    } catch (error) {
+      warn((error as Error).message)
+    }
+  }
+  function setLayout(patch: JsonObject) {
+    const surface = face.value?.surface
+    if (!surface) return
+    if (layout.value?.modules.length || Object.keys(layout.value?.tray ?? {}).length) void fillFace(patch)
+    else store.edit({ surfaces: { [surface]: { layout: patch } } })
+  }
+  function removeModules(some: Record<string, string[]>) {
+    store.edit({
+      surfaces: Object.fromEntries(
+        Object.entries(some).map(([surface, ids]) => [
+          surface,
+          { layout: { modules: Object.fromEntries(ids.map((id) => [id, null])) } },
+        ]),
+      ),
+    })
+    const count = Object.values(some).flat().length
+    modules.value = new Set()
+    say(`${count} modules deleted from the plan.`, { label: 'Undo', run: () => void store.undo() })
+  }
+  function removePicked() {
+    const some: Record<string, string[]> = {}
+    for (const key of modules.value) {
+      const [surface, id] = key.split(' ') as [string, string]
+      ;(some[surface] ??= []).push(id)
+    }
+    removeModules(some)
+  }
+  function nudge(dx: number, dy: number) {
+    const surface = face.value?.surface
+    if (!surface) return
+    const placed = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
+    const patch: JsonObject = {}
+    for (const key of modules.value) {
+      const id = key.split(' ')[1]!
+      const one = placed[id]
+      if (one) patch[id] = { u: Math.round((one.u + dx) * 1000) / 1000, v: Math.round((one.v + dy) * 1000) / 1000 }
+    }
+    store.edit({ surfaces: { [surface]: { layout: { modules: patch } } } }, gesture.name())
+  }
+
+  return {
+    faceId,
+    face,
+    layout,
+    kept,
+    modules,
+    fill,
+    useFace,
+    fillFace,
+    setLayout,
+    removeModules,
+    removePicked,
+    nudge,
+    string,
+  }
+}
