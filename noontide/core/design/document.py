@@ -12,7 +12,7 @@ from zoneinfo import available_timezones
 from pydantic import FailFast, Field, field_validator, model_validator
 
 from noontide.core.design.circuits import AcceptedCheck, CheckKey, Connection, InverterSet, SubArray, Wiring
-from noontide.core.design.layout import FaceId, Layout
+from noontide.core.design.layout import LEVEL, FaceId, Layout
 from noontide.core.design.migrations import FORMAT, upgrade
 from noontide.core.design.size import check_size
 from noontide.core.electrical.datasheets import Catalogue
@@ -374,7 +374,7 @@ class Surface(Document):
 
     def follow(self, face: Face) -> None:
         """Take tilt, azimuth, area and, where there is none, the name of a face. Not set by anybody, they are not kept either."""
-        racks = self.layout.racks if self.layout else None
+        racks = self.layout.racks if self.layout and face.tilt <= LEVEL else None
         derived: dict[str, Any] = {
             "tilt": racks.tilt if racks else round(face.tilt, 6),
             "azimuth": (face.azimuth if racks.azimuth is None else racks.azimuth) if racks else round(face.azimuth, 6),

@@ -10,6 +10,9 @@ from noontide.core.layout.setbacks import SETS, SetbackKind
 FaceId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}/[a-z0-9-]{1,40}$")]
 
 
+LEVEL = 8.0  # tilt of a face up to which it can carry racks [°]
+
+
 class PlacedModule(Document):
     """A module by its lower left corner in the face's own coordinates, u along its level lines and v up its slope."""
 
@@ -31,7 +34,7 @@ class KeepOut(Document):
 class Racks(Document):
     """Rows of modules on a level face, tilted by racks."""
 
-    tilt: float = quantity(10.0, "Tilt of the racks", "°", 1, 60, "Low racks, little wind.")
+    tilt: float = quantity(10.0, "Tilt of the racks, from the horizontal", "°", 1, 60, "Low racks, little wind.")
     azimuth: float | None = quantity(None, "Direction of the racks", "°", 0, 360, "As the front of the building.", 5)
     pitch: float | None = quantity(None, "Row pitch", "m", 0.2, 50, "No row shades another when the sun is 15° up.", 0.1)
     height: float = quantity(0.1, "Lower edge over the face", "m", 0, 10, "Low racks on ballast.", 0.05)

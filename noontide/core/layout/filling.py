@@ -127,6 +127,8 @@ def fill(
         raise ImpossibleFace(f"a module needs a width and a height above 0, not {width:g} x {height:g} m")
     if not (gap >= 0 and setback >= 0 and clearance >= 0 and np.isfinite(gap + setback + clearance)):
         raise ImpossibleFace("gap, setback and clearance must be 0 or more")
+    if orientation not in ("best", "portrait", "landscape"):
+        raise ImpossibleFace(f"the orientation is best, portrait or landscape, not {orientation!r}")
     face = usable_area(outline, holes, setback, clearance)
     ways = {"portrait": [(width, height)], "landscape": [(height, width)], "best": [(width, height), (height, width)]}[
         orientation

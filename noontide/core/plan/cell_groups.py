@@ -70,7 +70,7 @@ def groups_of(plan: FaceModules) -> GroupTargets:
                     of_group.append(g)
                     of_half.append(h)
         planes.append(Targets(frame, np.array(outlines)))
-        if plan.racks_tilt:
+        if plan.racks is not None:
             rows += _row_bodies(plan, some, frame, number)
     return GroupTargets(
         tuple(planes), np.array(owner, np.int64), np.array(of_group, np.int64), np.array(of_half, np.int64), tuple(keys), tuple(rows),

@@ -7,14 +7,13 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from noontide.core.design.layout import Layout, PlacedModule
+from noontide.core.design.layout import LEVEL, Layout, PlacedModule, Racks
 from noontide.core.electrical.datasheets import Module
 from noontide.core.layout.filling import fill_area, usable_area
 from noontide.core.scene.frame import Frame
 from noontide.core.scene.solids import Face
 
 Floats = NDArray[np.float64]
-LEVEL = 5.0  # tilt of a face up to which it can carry racks [°]
 PITCH_SUN = 15.0  # elevation of the sun from which no row shades another, where no pitch is given [°]
 TOUCH = 2e-3  # that modules may reach over a line or over one another [m]
 LIFT = 0.1  # of modules over a sloping face [m]
@@ -29,20 +28,34 @@ class FaceModules:
     module: Module
 
     @cached_property
-    def racks_tilt(self) -> float:
-        """Of the racks over the face [°]; 0 where modules lie flush."""
-        racks = self.layout.racks
-        return racks.tilt if racks is not None and self.face.tilt <= LEVEL else 0.0
+    def racks(self) -> Racks | None:
+        """The racks of a level or gently sloping face; None where modules lie flush."""
+        return self.layout.racks if self.face.tilt <= LEVEL else None
+
+    @cached_property
+    def racks_azimuth(self) -> float:
+        """That racks face [°]."""
+        return self.face.azimuth if self.racks is None or self.racks.azimuth is None else self.racks.azimuth
 
     @cached_property
     def frame(self) -> Frame:
         """The face's own coordinates; those of racks follow their direction."""
-        racks = self.layout.racks
-        if not self.racks_tilt or racks is None or racks.azimuth is None:
+        if self.racks is None:
             return self.face.frame
-        loose = Frame(self.face.outline[0], self.face.normal, racks.azimuth)
+        loose = Frame(self.face.outline[0], self.face.normal, self.racks_azimuth, True)
         low = loose.into(self.face.outline).min(axis=0)
-        return Frame(loose.out_of(np.array([low[0], low[1], 0.0])), self.face.normal, racks.azimuth)
+        return Frame(loose.out_of(np.array([low[0], low[1], 0.0])), self.face.normal, self.racks_azimuth, True)
+
+    @cached_property
+    def normal(self) -> Floats:
+        """Of the modules: the face's own, or that of the racks with their tilt from the horizontal."""
+        if self.racks is None:
+            return self.face.normal
+        tilt, turn = np.radians(self.racks.tilt), np.radians(self.racks_azimuth)
+        normal = np.array([np.sin(tilt) * np.sin(turn), np.sin(tilt) * np.cos(turn), np.cos(tilt)])
+        along = self.frame.axes[0]  # on sloping ground rows may rise along their way
+        normal = normal - along * (normal @ along)
+        return normal / np.linalg.norm(normal)
 
     @cached_property
     def outline(self) -> Floats:
@@ -67,7 +80,7 @@ class FaceModules:
         width, height = self.module.width, self.module.length
         if is_landscape:
             width, height = height, width
-        return width, height * float(np.cos(np.radians(self.racks_tilt)))
+        return width, height * float(self.normal @ self.face.normal)
 
     @cached_property
     def usable(self) -> shapely.MultiPolygon | shapely.Polygon:
@@ -81,21 +94,22 @@ class FaceModules:
     @property
     def row_gap(self) -> float | None:
         """Between the rows of racks, seen from above [m]; None where modules lie flush."""
-        racks = self.layout.racks
-        if not self.racks_tilt or racks is None:
+        racks = self.racks
+        if racks is None:
             return None
         is_landscape = self.layout.orientation != "portrait"
         slant = self.module.width if is_landscape else self.module.length
-        depth = slant * float(np.cos(np.radians(racks.tilt)))
+        depth = self.size(is_landscape)[1]
         pitch = racks.pitch
         if pitch is None:
-            pitch = depth + slant * float(np.sin(np.radians(racks.tilt))) / float(np.tan(np.radians(PITCH_SUN)))
+            tilt = np.radians(racks.tilt)
+            pitch = slant * float(np.cos(tilt) + np.sin(tilt) / np.tan(np.radians(PITCH_SUN)))
         return max(pitch - depth, 0.0)
 
     def proposed(self) -> dict[str, PlacedModule]:
         """As many modules as the usable area holds, up to the layout's own limit, numbered in reading order."""
         # On racks landscape rows are lower, throw shorter shadows, and are the usual ones.
-        ways = {"portrait": [False], "landscape": [True], "best": [True] if self.racks_tilt else [False, True]}[
+        ways = {"portrait": [False], "landscape": [True], "best": [True] if self.racks else [False, True]}[
             self.layout.orientation
         ]
         best: tuple[int, bool, Floats] | None = None
@@ -159,24 +173,21 @@ class FaceModules:
         width, height = self.module.width, self.module.length
         if placed.is_landscape:
             width, height = height, width
-        v = 0.0 if self.racks_tilt else placed.v
+        v = 0.0 if self.racks else placed.v
         return np.array([[placed.u, v], [placed.u + width, v], [placed.u + width, v + height], [placed.u, v + height]])
 
     def planes(self, keys: list[str]) -> list[tuple[list[str], Frame]]:
         """The modules by the plane they lie in: one for all that lie flush, one for each row of racks."""
-        lifted = self.frame.out_of(np.array([0.0, 0.0, LIFT if not self.racks_tilt else 0.0]))
-        if not self.racks_tilt:
+        if self.racks is None:
+            lifted = self.frame.out_of(np.array([0.0, 0.0, LIFT]))
             return [(keys, Frame(lifted, self.frame.normal, self.frame.level_azimuth))]
-        tilt, racks = np.radians(self.racks_tilt), self.layout.racks
-        _, v, w = self.frame.axes
-        normal = w * np.cos(tilt) - v * np.sin(tilt)
         rows: dict[float, list[str]] = {}
         for key in keys:
             rows.setdefault(round(self.layout.modules[key].v, 3), []).append(key)
         return [
-            (some, Frame(self.frame.out_of(np.array([0.0, at, racks.height if racks else 0.0])), normal))
+            (some, Frame(self.frame.out_of(np.array([0.0, at, self.racks.height])), self.normal, self.racks_azimuth, True))
             for at, some in sorted(rows.items())
-        ]  # fmt: skip
+        ]
 
     def quads(self, keys: list[str]) -> Floats:
         """Corners of modules in the coordinates of their plane, (modules, 4, 2)."""

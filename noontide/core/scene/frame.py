@@ -52,11 +52,12 @@ class Frame:
     origin: Floats  # (3,)
     normal: Floats  # (3,)
     level_azimuth: float = 180.0  # that u and v follow where the plane is level [°]
+    is_turned: bool = False  # whether they follow it on a sloping plane too
 
     @cached_property
     def axes(self) -> Floats:
         """u, v and w as rows, (3, 3)."""
-        if np.hypot(self.normal[0], self.normal[1]) < 1e-4:
+        if self.is_turned or np.hypot(self.normal[0], self.normal[1]) < 1e-4:
             turn = np.radians(self.level_azimuth)
             up = np.array([-np.sin(turn), -np.cos(turn), 0.0])
         else:

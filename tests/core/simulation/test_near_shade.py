@@ -189,6 +189,30 @@ def test_setbacks_of_every_rule_set_are_kept(parts, rule_set):
         assert np.min((corners - start) @ inward) >= plan.layout.distances[kind] - 1e-4
 
 
+@pytest.mark.parametrize(("slope", "azimuth"), [(0, None), (4, None), (4, 150), (6, 200)])
+def test_racks_have_their_tilt_and_direction_on_sloping_ground_too(parts, slope, azimuth):
+    racks = {"tilt": 15} | ({"azimuth": azimuth} if azimuth else {})
+    document = copy.deepcopy(PLAIN)
+    document["scene"] = {"grounds": {"g": {"slope": slope, "length": 20, "width": 12}}}
+    document["surfaces"] = {"s": {"face": "g/ground", "layout": {"racks": racks}}}
+    plan = plans_of(Design.read(document), parts)["s"]
+    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in plan.proposed().items()}
+    design = Design.read(document)
+    plan, surface = plans_of(design, parts)["s"], design.surfaces["s"]
+    assert plan.tray == {} and len(plan.ids) > 20
+    assert (surface.tilt, surface.azimuth) == (15, azimuth or 180)
+    for key in (plan.ids[0], plan.ids[-1]):
+        corners = plan.corners(key)
+        normal = np.cross(corners[1] - corners[0], corners[3] - corners[0])
+        normal /= np.linalg.norm(normal)
+        # Rows that run across a slope rise along their way by a degree or two, and take their modules with them.
+        assert np.degrees(np.arccos(normal[2])) == pytest.approx(15, abs=0.2 if azimuth is None else 1.0)
+        assert np.degrees(np.arctan2(normal[0], normal[1])) % 360 == pytest.approx(
+            surface.azimuth, abs=0.2 if azimuth is None else 11
+        )
+        assert corners[0, 2] == pytest.approx(0.1 + (corners[0, 1] + 6) * np.tan(np.radians(slope)), abs=0.02)
+
+
 def test_strings_drawn_on_the_plan_are_those_that_are_simulated(parts, hill_weather, bare):
     document = copy.deepcopy(bare)
     document["scene"]["silos"] = {"s": {"x": -6, "y": -8, "height": 12}}
