@@ -55,6 +55,17 @@ def test_solar_access_belongs_to_the_revision_and_falls_with_the_chimney(api, on
     assert len(everything["surfaces"]) == 4
 
 
+def test_fewer_modules_than_fit_take_the_sunniest_places(api, on_roof):
+    every = filled(api, on_roof)["modules"]
+    (whole,) = api.get(f"/api/schemes/{on_roof.pk}/shade").json()["surfaces"]
+    sums = {key: sum(month[k] for month in whole["received"]) for k, key in enumerate(whole["ids"])}
+    some = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "layout": {"most": 4}}).json()["modules"]
+    chosen = [key for key, placed in every.items() if placed in some.values()]
+    assert len(chosen) == 4
+    best = sum(sorted(sums.values())[-4:])
+    assert sum(sums[key] for key in chosen) == pytest.approx(best, rel=0.003)
+
+
 def test_obstacles_are_ranked_by_the_energy_they_cost(api, on_roof):
     filled(api, on_roof)
     costs = api.get(f"/api/schemes/{on_roof.pk}/obstacle-costs").json()

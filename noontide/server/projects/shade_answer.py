@@ -5,13 +5,15 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.design import freeze, merge_patch
 from noontide.core.design.document import Design
-from noontide.core.design.layout import Layout
+from noontide.core.design.layout import Layout, PlacedModule
 from noontide.core.electrical import Catalogue
 from noontide.core.irradiance import orientation_map
-from noontide.core.plan import FaceModules
+from noontide.core.plan import FaceModules, groups_of
 from noontide.core.plan.layouts import module_on
+from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.chain import corrected, sky_over
-from noontide.core.simulation.solar_access import accesses_of, mean_access
+from noontide.core.simulation.solar_access import access_of, accesses_of, mean_access
+from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES, results_for
 from noontide.server.projects.orientation import DirectedInputs, MapInputs, gather
@@ -81,8 +83,8 @@ class FillAnswer(BaseModel):
     modules: dict[str, dict] = Field(description="a layout's modules, to be written to the design")
 
 
-def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bool = False) -> ShadeAnswer:
-    """Solar access of every surface on a face, and of every other roof where all are asked for.
+def _sky(design: Design) -> Kept[SunAndWeather]:
+    """The sun and the weather of a design.
 
     Raises
     ------
@@ -99,7 +101,18 @@ def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bo
         raise Problem(
             409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
         ) from None
-    sky = sky_over(design.site, weather, STAGES)
+    return sky_over(design.site, weather, STAGES)
+
+
+def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bool = False) -> ShadeAnswer:
+    """Solar access of every surface on a face, and of every other roof where all are asked for.
+
+    Raises
+    ------
+    Problem
+        If the design has no weather year.
+    """
+    sky = _sky(design)
     light = STAGES.keep(DirectedInputs(sky, design.site.albedo_before(None), None, "year", (0, 24)), gather)
     best = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value.best[2]
     accesses = accesses_of(design, parts, sky, STAGES, everything)
@@ -123,6 +136,23 @@ def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bo
     total = sum(weights)
     product = sum(w * s.product for w, s in zip(weights, found, strict=True)) / total if total else 0.0
     return ShadeAnswer(revision=revision, best=best, modules=modules, surfaces=found, access=access, product=product)
+
+
+def _sunniest(design: Design, key: str, plan: FaceModules) -> dict[str, PlacedModule]:
+    """As many modules as the layout allows: where it allows fewer than fit, those that receive most; numbered in reading order."""
+    most = plan.layout.most
+    every = FaceModules(plan.face, plan.layout.model_copy(update={"most": None}), plan.module).proposed()
+    if most is None or len(every) <= most:
+        return every
+    if design.weather is None or most == 0:
+        return plan.proposed()
+    whole = FaceModules(plan.face, plan.layout.model_copy(update={"modules": every}), plan.module)
+    surface = design.surfaces[key]
+    access = access_of(design, surface, surface.tilt, surface.azimuth, groups_of(whole), _sky(design), STAGES).value
+    # Places of the same light are taken row by row, so that the modules lie together.
+    order = sorted(range(len(whole.ids)), key=lambda k: (-round(float(access.annual[k]), 3), k))
+    kept = sorted(order[:most])
+    return {f"m{number}": every[whole.ids[k]] for number, k in enumerate(kept, start=1)}
 
 
 def fill_answer(design: Design, parts: Catalogue, asked: FillRequest, revision: int) -> FillAnswer:
@@ -154,7 +184,7 @@ def fill_answer(design: Design, parts: Catalogue, asked: FillRequest, revision: 
         way: len(FaceModules(face, layout.model_copy(update={"orientation": way, "most": None}), module).proposed())
         for way in ("portrait", "landscape")
     }
-    modules = plan.proposed()
+    modules = _sunniest(design, asked.surface, plan)
     return FillAnswer(
         revision=revision, module=model or "", count=len(modules), usable_area=round(plan.usable.area, 2), **ways,
         modules={i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in modules.items()},

@@ -1944,7 +1944,7 @@ export interface components {
      */
     Racks: {
       /**
-       * Tilt of the racks
+       * Tilt of the racks, from the horizontal
        * @default 10
        */
       tilt?: number

@@ -2,6 +2,8 @@
 import { computed } from 'vue'
 import type { FillAnswer, SceneAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
+import BriefNumber from '@/brief/BriefNumber.vue'
+import { freshId } from '@/stores/schemeLists'
 import { azimuthWords, number } from '@/theme/format'
 import { PATTERNS, type Pattern } from './stringing'
 
@@ -31,6 +33,15 @@ const set = (field: string, event: Event) => {
 const setRacks = (field: string, event: Event) => {
   const value = (event.target as HTMLInputElement).value
   emit('layout', { racks: { ...racks.value, [field]: value === '' ? null : Number(value) } })
+}
+const at = computed(() => `/surfaces/${props.face.surface}/layout/keep_outs`)
+const keepOuts = computed(() => (props.kept.keep_outs ?? {}) as Record<string, unknown>)
+/** A walkway up the middle of the face, to be sized and moved by its numbers. */
+function keepFree() {
+  const id = freshId('free', Object.keys(keepOuts.value))
+  const [first, second] = [props.face.outline[0]!, props.face.outline[1]!]
+  const across = Math.hypot(second[0] - first[0], second[1] - first[1])
+  emit('layout', { keep_outs: { [id]: { u: Math.round(across * 5) / 10, v: 0, length: 0.6, width: 3 } } })
 }
 function takePattern(event: Event) {
   const select = event.target as HTMLSelectElement
@@ -132,6 +143,21 @@ const count = computed(() => props.layout?.modules.length ?? 0)
       </template>
       <button v-if="picked" type="button" class="link bad" @click="emit('remove')">delete {{ picked }} picked</button>
       <button v-else-if="count" type="button" class="link" @click="emit('clear')">clear</button>
+      <template v-for="id in Object.keys(keepOuts)" :key="id">
+        , kept free <BriefNumber :pointer="`${at}/${id}/length`" :label="`Length of ${id}`" /> x
+        <BriefNumber :pointer="`${at}/${id}/width`" :label="`Width of ${id}`" /> at
+        <BriefNumber :pointer="`${at}/${id}/u`" :label="`Along the face, of ${id}`" />
+        <BriefNumber :pointer="`${at}/${id}/v`" :label="`Up the slope, of ${id}`" />
+        <button
+          type="button"
+          class="link"
+          :aria-label="`Delete ${id}`"
+          @click="emit('layout', { keep_outs: { [id]: null } })"
+        >
+          ×
+        </button>
+      </template>
+      <button type="button" class="link" @click="keepFree">keep a part free</button>
       <template v-if="count && layout.wired">
         strung
         <select class="blank" value="" aria-label="Pattern of the strings" @change="takePattern">
