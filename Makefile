@@ -37,7 +37,7 @@ schema: $(VENV)/ready web/node_modules/ready ## the API's OpenAPI schema and the
 	rm web/design.openapi.json
 
 screenshots: $(VENV)/ready browser noontide/server/web_build/index.html ## the pictures of docs/screenshots, from a fresh demo
-	data=$$(mktemp -d); $(BIN)/noontide demo --port 8031 --data $$data & server=$$!; sleep 8; \
+	data=$$(mktemp -d); $(BIN)/noontide demo --port 8031 --data $$data & server=$$!; until curl -s -o /dev/null http://localhost:8031/; do sleep 1; done; \
 	$(BIN)/python docs/screenshots/take.py http://localhost:8031; kill $$server
 
 wheel: $(VENV)/ready noontide/server/web_build/index.html ## a wheel that carries the built front end
