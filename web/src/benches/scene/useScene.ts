@@ -70,10 +70,15 @@ export function useScene() {
 
   const thing = computed(() => (typeof route.query.thing === 'string' ? route.query.thing : ''))
   const pick = (id: string) => void router.replace({ query: { ...route.query, thing: id || undefined } })
+  /** The document knows what stands there; a drawing that is still on its way does not know the newest thing yet. */
+  const stands = (id: string) =>
+    Object.values((store.document.scene ?? {}) as Record<string, unknown>).some(
+      (kind) => typeof kind === 'object' && kind !== null && id in kind,
+    )
   watch(
     () => scene.value?.places,
     (places) => {
-      if (places && thing.value && !places[thing.value]) pick('')
+      if (places && thing.value && !stands(thing.value)) pick('')
     },
   )
   return {
