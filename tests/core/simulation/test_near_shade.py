@@ -129,7 +129,7 @@ def test_racks_in_the_scene_shade_as_endless_rows_do(parts, hill_weather):
     }
     closed = simulate(Design.read(endless), hill_weather, parts)
     plane = closed.planes[0]
-    assert in_scene == pytest.approx(float(plane.poa.sum() / plane.free.sum()), abs=0.012)
+    assert in_scene == pytest.approx(float(plane.poa.sum() / plane.free.sum()), abs=0.01)
 
 
 def test_minute_like_steps_share_directions_and_stay_near_the_hourly_year(parts):
