@@ -174,6 +174,12 @@ def _cast_ring(points, p0, ring, r0, r1, su, sv, wx, wy):  # type: ignore[no-unt
 
 
 @njit(cache=True, nogil=True)
+def _most_corners(point_of, edge_of, ring_of):  # type: ignore[no-untyped-def]
+    """More corners than the shadows of all bodies have together, a face that names a point several times included."""
+    return 64 + 2 * point_of[-1] + edge_of[-1] + 2 * ring_of[-1]
+
+
+@njit(cache=True, nogil=True)
 def _shadows(
     points,
     point_of,
@@ -408,11 +414,7 @@ def light_through(
 
     `wanted` (directions, targets) says which are asked for; with no row, all are. One call does some of the directions.
     """
-    count, largest = targets.shape[0], 64
-    for b in range(point_of.size - 1):
-        largest += 2 * (point_of[b + 1] - point_of[b]) + (edge_of[b + 1] - edge_of[b])
-    for k in range(ring_of.size - 1):
-        largest += 2 * (ring_of[k + 1] - ring_of[k])
+    count, largest = targets.shape[0], _most_corners(point_of, edge_of, ring_of)
     most = point_of.size + ring_of.size + 2
     every = np.empty(4)
     every[0], every[1], every[2], every[3] = (
@@ -449,9 +451,11 @@ def light_through(
         biggest = 0
         for p in range(number):
             biggest = max(biggest, starts[p + 1] - starts[p])
-        size = 4 * biggest + 4 * targets.shape[1] + 16
+        # A zigzag gains corners at every side of a target that cuts it, and may run round its corners again and again.
+        growth = 3 + targets.shape[1]
+        size = growth * biggest + 4 * targets.shape[1] + 16
         ax, ay, bx, by = np.empty(size), np.empty(size), np.empty(size), np.empty(size)
-        space = 2 * starts[number] + 8 * number + 64
+        space = growth * starts[number] + 8 * number + 64
         cx, cy, vs = np.empty(space), np.empty(space), np.empty(space)
         clips, clip_lights = np.zeros(number + 2, dtype=np.int64), np.empty(number + 2)
         us, ls, other = np.empty(space + 2), np.empty(space + 2), np.empty((1, space + 2, 2))
@@ -510,9 +514,7 @@ def reached(
     last_direction,
 ):  # type: ignore[no-untyped-def]
     """Mark in `out` (directions, targets) the targets that the shadow of any of the bodies may meet: row by row, by how far it reaches."""
-    largest = 64
-    for b in range(point_of.size - 1):
-        largest += 2 * (point_of[b + 1] - point_of[b]) + (edge_of[b + 1] - edge_of[b])
+    largest = _most_corners(point_of, edge_of, ring_of)
     wx, wy, hx, hy = np.empty(largest), np.empty(largest), np.empty(largest), np.empty(largest)
     for d in range(first_direction, last_direction):
         if sun[d, 2] <= GRAZING:

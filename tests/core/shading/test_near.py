@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from noontide.core.scene.bodies import prism
 from noontide.core.scene.frame import Frame, normal_of
 from noontide.core.scene.placing import circle, rectangle
+from noontide.core.scene.solids import Body
 from noontide.core.shading import shaded_fraction, sky_access
 from noontide.core.shading.near import Targets, beam_light, beam_light_again, casters_of
 
@@ -199,3 +200,25 @@ def test_what_is_found_again_after_a_move_is_what_is_found_from_scratch():
     again = beam_light_again(targets, casters, suns, months, before, [old, new])
     assert np.array_equal(again, beam_light(targets, casters, suns, months))
     assert not np.array_equal(again, before)
+
+
+def test_a_zigzag_that_crosses_the_target_many_times_is_measured():
+    teeth = [(-0.5 + k * 0.05, 1.5 if k % 2 else -0.5) for k in range(61)]
+    ring = [*teeth, (2.7, 1.6), (-0.6, 1.6)]
+    lid = np.array([(x, y, 1.0) for x, y in ring])
+    exact = shapely.Polygon(ring).intersection(shapely.box(0, 0, 2, 1)).area / 2
+    assert shaded_fraction(FLOOR, [lid], 180, 89.9999) == pytest.approx(exact, abs=1e-3)
+
+
+def test_a_face_that_names_its_points_many_times_has_room_and_is_found_again():
+    ring = np.array([0, 1, 2] * 33, dtype=np.int64)
+    points = np.array([[0, 0, 1], [2, 0, 1], [2, 1, 1.0]])
+    body, other = (
+        Body(key, "meshes", "", points + [0, 0, up], np.zeros((0, 2), np.int64), (ring,)) for key, up in (("a", 0), ("b", 1))
+    )
+    frame = Frame(np.zeros(3), np.array([0, 0, 1.0]))
+    targets = Targets(frame, FLOOR[np.newaxis, :, :2])
+    sun, months = toward(180, 89.9999)[np.newaxis], np.zeros(1, np.int64)
+    before = beam_light(targets, casters_of([body], frame), sun, months)
+    again = beam_light_again(targets, casters_of([body, other], frame), sun, months, before, [other])
+    assert np.array_equal(again, beam_light(targets, casters_of([body, other], frame), sun, months))
