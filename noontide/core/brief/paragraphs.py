@@ -10,7 +10,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
-from noontide.core.brief.runs import Run, count_of, link_run, listed, orientation_words, text_run, value_run
+from noontide.core.brief.runs import COMPASS, Run, count_of, link_run, listed, orientation_words, text_run, value_run
 from noontide.core.brief.scene import scene_runs
 from noontide.core.calendar import MONTHS
 from noontide.core.design.circuits import SubArray
@@ -19,7 +19,6 @@ from noontide.core.simulation.results import Results
 
 FOLD_FROM = 5  # of a kind, from which on things are told together
 MOST_GROUPS = 4
-COMPASS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
 POINTS = ("N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "SW", "WSW", "W", "WNW", "NW", "NNW")
 
 

@@ -3,14 +3,13 @@
 import math
 from collections import Counter
 
-from noontide.core.brief.runs import Run, count_of, link_run, listed, text_run, value_run
+from noontide.core.brief.runs import COMPASS, Run, count_of, link_run, listed, text_run, value_run
 from noontide.core.design.document import Design
 from noontide.core.scene.document import Building, Round, Scene, Standing, Tree
 from noontide.core.scene.placing import place_of
 from noontide.core.scene.words import ROOF_WORDS, roof_of_building
 
 MOST_TOLD = 4  # buildings, and things beside them, that are told one by one
-COMPASS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
 NOUNS = {
     "chimneys": "chimney", "pipes": "pipe", "skylights": "skylight", "boxes": "box", "silos": "silo", "walls": "wall",
     "poles": "pole", "carports": "carport", "grounds": "ground", "trees": "tree", "meshes": "body",

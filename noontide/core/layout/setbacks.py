@@ -7,7 +7,6 @@ SetbackKind = Literal[
     "eave", "ridge", "hip", "valley", "rake", "step", "side",
     "chimneys", "pipes", "skylights", "dormers", "boxes", "silos", "walls", "poles",
 ]  # fmt: skip
-EDGES = ("eave", "ridge", "hip", "valley", "rake", "step", "side")
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,7 @@ from functools import cached_property
 from hashlib import blake2b
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from noontide.core.plan.face_modules import FaceModules
@@ -20,12 +21,11 @@ SAMPLES = 150  # pieces of a face on which no module lies yet
 
 @dataclass(frozen=True, eq=False)
 class GroupTargets:
-    """Cell groups plane by plane; `module` and `half` say to which module and which half each target belongs."""
+    """Cell groups plane by plane; `module` and `group` say to which module and which group each target belongs."""
 
     planes: tuple[Targets, ...]
     module: Ints  # index of the module, (targets,)
     group: Ints  # of the module, (targets,)
-    half: Ints  # 0 or 1, (targets,)
     ids: tuple[str, ...]  # of the modules
     rows: tuple[Body, ...]  # the rows of racks, which shade one another
     groups: int  # a module has
@@ -52,7 +52,7 @@ def groups_of(plan: FaceModules) -> GroupTargets:
     groups, halves = module.bypass_diodes, 2 if module.half_cut else 1
     keys = list(plan.ids)
     index = {key: k for k, key in enumerate(keys)}
-    planes, owner, of_group, of_half, rows = [], [], [], [], []
+    planes, owner, of_group, rows = [], [], [], []
     for number, (some, frame) in enumerate(plan.planes(keys)):
         if not some:
             continue
@@ -68,12 +68,11 @@ def groups_of(plan: FaceModules) -> GroupTargets:
                     outlines.append([[x0, y0], [x1, y0], [x1, y1], [x0, y1]])
                     owner.append(index[key])
                     of_group.append(g)
-                    of_half.append(h)
         planes.append(Targets(frame, np.array(outlines)))
         if plan.racks is not None:
             rows += _row_bodies(plan, some, frame, number)
     return GroupTargets(
-        tuple(planes), np.array(owner, np.int64), np.array(of_group, np.int64), np.array(of_half, np.int64), tuple(keys), tuple(rows),
+        tuple(planes), np.array(owner, np.int64), np.array(of_group, np.int64), tuple(keys), tuple(rows),
         groups, halves, max(module.cells_in_series / groups, 1.0),
     )  # fmt: skip
 
@@ -112,15 +111,13 @@ def pieces_of(face: Face) -> GroupTargets:
     lifted = Frame(face.frame.out_of(np.array([0.0, 0.0, 0.02])), face.normal, face.level_azimuth)
     count = len(pieces)
     return GroupTargets(
-        (Targets(lifted, pieces),), np.arange(count), np.zeros(count, np.int64), np.zeros(count, np.int64),
+        (Targets(lifted, pieces),), np.arange(count), np.zeros(count, np.int64),
         tuple(f"p{k + 1}" for k in range(count)), (), 1, 1, 1.0,
     )  # fmt: skip
 
 
 def grid_of(face: Face, spacing: float) -> Floats:
     """Squares of a grid whose middles lie on a face and on nothing that stands there, (squares, 4, 2) in the face's coordinates."""
-    import shapely
-
     outline = face.frame.into(face.outline)[:, :2]
     low, high = outline.min(axis=0), outline.max(axis=0)
     us = np.arange(low[0] + spacing / 2, high[0], spacing)

@@ -1,5 +1,9 @@
 """The plans of a design: every surface on a face of its scene, with the module that lies there."""
 
+from collections.abc import Sequence
+from itertools import islice
+
+from noontide.core.design.circuits import SubArray
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue, Module
 from noontide.core.plan.face_modules import FaceModules
@@ -26,17 +30,21 @@ def plans_of(design: Design, parts: Catalogue) -> dict[str, FaceModules]:
     return found
 
 
+def deal(ids: Sequence[str], members: Sequence[tuple[SubArray, int]]) -> list[list[tuple[str, ...]]]:
+    """The modules of every string of sub-arrays that share a surface: as drawn on the plan, else the next ones in reading order.
+
+    `members` are the sub-arrays, each with how many strings it has in all.
+    """
+    drawn = {i for subarray, _ in members for string in subarray.plan or () for i in string}
+    free = iter([i for i in ids if i not in drawn])
+    return [
+        list(subarray.plan) if subarray.plan else [tuple(islice(free, subarray.modules_per_string)) for _ in range(many)]
+        for subarray, many in members
+    ]
+
+
 def strings_of(design: Design, key: str, plan: FaceModules) -> list[tuple[str, tuple[str, ...]]]:
-    """The strings on a surface with their sub-array, in order: as drawn, else the next modules in reading order."""
+    """The strings on a surface with their sub-array, in order."""
     mine = {k: s for k, s in design.subarrays.items() if s.surface == key}
-    drawn = {i for s in mine.values() for string in s.plan or () for i in string}
-    free = iter([i for i in plan.ids if i not in drawn])
-    strings = []
-    for k, s in mine.items():
-        many = s.strings * design.inverters[s.inverter].count
-        strings += [
-            (k, string)
-            for string in s.plan
-            or (tuple(i for _, i in zip(range(s.modules_per_string), free, strict=False)) for _ in range(many))
-        ]
-    return strings
+    dealt = deal(plan.ids, [(s, s.strings * design.inverters[s.inverter].count) for s in mine.values()])
+    return [(k, string) for k, strings in zip(mine, dealt, strict=True) for string in strings]

@@ -2,7 +2,6 @@
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import ConvexHull
 
 from noontide.core.scene.document import Tree
 from noontide.core.scene.placing import circle
@@ -30,17 +29,6 @@ def loft(id: str, kind: str, name: str, sections: list[tuple[Floats, float | Flo
         if k:
             pairs.append(np.column_stack([own + (k - 1) * count, own + k * count]))
     return Body(id, kind, name, points, np.concatenate(pairs), (), light)
-
-
-def hull(id: str, kind: str, name: str, points: Floats, light: tuple[float, ...] = OPAQUE) -> Body:
-    """The convex hull of points; only those on it are kept."""
-    found = ConvexHull(points)
-    kept = np.sort(found.vertices)
-    place = np.full(len(points), -1)
-    place[kept] = np.arange(kept.size)
-    triangles = place[found.simplices]
-    pairs = np.unique(np.sort(np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]]), axis=1), axis=0)
-    return Body(id, kind, name, points[kept], pairs, (), light)
 
 
 def crown(id: str, tree: Tree, name: str, x: float, y: float, foot: float, years: float) -> list[Body]:

@@ -9,14 +9,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.scene import building as buildings
-from noontide.core.scene.bodies import crown, loft, prism
+from noontide.core.scene.bodies import CORNERS, crown, loft
 from noontide.core.scene.document import Building, Carport, Ground, Rectangular, Round, Scene, Silo, Standing, Wall
+from noontide.core.scene.frame import area_of
 from noontide.core.scene.placing import Place, circle, place_of, rectangle
 from noontide.core.scene.roofs import ImpossibleRoof
 from noontide.core.scene.solids import Body, Edge, Face
 
 Floats = NDArray[np.float64]
-CORNERS = 16
+SLIVER = 5e-7  # area of a face that is left out [m2]
 SUNK = 0.02  # that a thing reaches below the lowest point of what it stands on [m]
 
 
@@ -115,7 +116,7 @@ def _build(scene: Scene) -> BuiltScene:
             outline = place.out_of(_footprint(thing))
             low, at = _stand(thing, outline, place, roofs)
             name = thing.name or NAMES[kind]
-            roofs = [_pierced(face, key, kind, outline) for face in roofs]
+            roofs = [buildings.with_hole(face, key, kind, outline) for face in roofs]
             if kind == "skylights":
                 continue
             light = (thing.light,) * 12 if isinstance(thing, Wall) else (0.0,) * 12
@@ -137,7 +138,7 @@ def _build(scene: Scene) -> BuiltScene:
         name = mesh.name or "Body"
         for number, ring in enumerate(rings, start=1):
             outline = points[ring]
-            if _twice_area(outline) > 1e-6:
+            if area_of(outline) > SLIVER:
                 extra.append(Face(f"{key}/face-{number}", key, "mesh", f"{name}, face {number}", outline))
         bodies.append(Body(key, "meshes", name, points, np.zeros((0, 2), dtype=np.int64), rings))
     return BuiltScene(tuple(roofs + extra), tuple(bodies))
@@ -163,11 +164,6 @@ NAMES = {
 }  # fmt: skip
 
 
-def _twice_area(outline: Floats) -> float:
-    centred = outline - outline.mean(axis=0)
-    return float(np.linalg.norm(np.sum(np.cross(centred, np.roll(centred, -1, axis=0)), axis=0)))
-
-
 def _footprint(thing: Standing) -> Floats:
     if isinstance(thing, Round):
         return circle(thing.diameter, CORNERS)
@@ -188,10 +184,6 @@ def _stand(thing: Standing, outline: Floats, place: Place, roofs: list[Face]) ->
     normal = face.normal
     heights = face.outline[0, 2] - ((outline - face.outline[0, :2]) @ normal[:2]) / normal[2]
     return float(min(heights.min(), at)) - SUNK, at
-
-
-def _pierced(face: Face, key: str, kind: str, outline: Floats) -> Face:
-    return buildings.with_hole(face, key, kind, outline)
 
 
 def _ground(key: str, ground: Ground, place: Place) -> Face:
@@ -227,10 +219,7 @@ def _sides(body: Body, count: int, name: str) -> list[Face]:
         for k in range(count):
             j = (k + 1) % count
             outline = np.array([low[k], low[j], high[j], high[k]])
-            if _twice_area(outline) > 1e-6:
+            if area_of(outline) > SLIVER:
                 made.append(Face(f"{body.id}/side-{(layer - 1) * count + k + 1}", body.id, "side", f"{name}, side", outline))
     made.append(Face(f"{body.id}/top", body.id, "top", f"{name}, top", body.points[-count:]))
-    return [face for face in made if _twice_area(face.outline) > 1e-6]
-
-
-__all__ = ["NAMES", "BuiltScene", "ImpossibleScene", "build_scene", "faces", "prism"]
+    return [face for face in made if area_of(face.outline) > SLIVER]

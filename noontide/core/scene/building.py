@@ -10,7 +10,7 @@ from noontide.core.scene.bodies import is_convex, loft, pairs_of
 from noontide.core.scene.document import Building, Dormer
 from noontide.core.scene.frame import azimuth_of, normal_of
 from noontide.core.scene.placing import Place
-from noontide.core.scene.roofs import VERTICAL, RoofPart, Stage, raise_roof
+from noontide.core.scene.roofs import RoofPart, Stage, raise_roof
 from noontide.core.scene.solids import Body, Edge, Face, Hole
 
 Floats = NDArray[np.float64]
@@ -309,6 +309,3 @@ def _with_dormer(key: str, title: str, dormer: Dormer, faces: list[Face], place:
     footprint = shapely.MultiPoint(points[:, :2]).convex_hull
     ring = np.array(footprint.exterior.coords)[:-1]
     return [with_hole(f, key, "dormers", ring) for f in faces], body
-
-
-__all__ = ["VERTICAL", "build", "face_under", "roof_of", "with_hole"]

@@ -10,6 +10,7 @@ from noontide.core.electrical.datasheets import Catalogue, Module
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis
 from noontide.core.plan import FaceModules, GroupTargets, groups_of, pieces_of
+from noontide.core.plan.layouts import deal
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.account import Account, AccountInputs, AccountMember, settle
@@ -257,20 +258,17 @@ def strings_on(plant: Plant, members: list[int], targets: GroupTargets) -> dict[
     What the plan has no module for takes the mean of all: as one string of every module.
     """
     place = {key: k for k, key in enumerate(targets.ids)}
-    drawn = {key for k in members for string in plant.subarrays[k].plan or () for key in string}
-    free = iter([k for key, k in place.items() if key not in drawn])
     everything = (tuple(range(len(targets.ids))),)
+
+    def many(k: int) -> int:
+        """Strings in all; none where the targets are pieces of a face and no modules."""
+        has_modules = targets.groups == plant.modules[k].bypass_diodes and targets.cells > 1
+        return plant.subarrays[k].strings * int(plant.counts[plant.inverter_of[k]]) if has_modules else 0
+
     found: dict[int, tuple[tuple[int, ...], ...]] = {}
-    for k in members:
-        subarray = plant.subarrays[k]
-        size = subarray.modules_per_string
-        if subarray.plan:
-            strings = [tuple(place[key] for key in string if key in place) for string in subarray.plan]
-        elif targets.groups == plant.modules[k].bypass_diodes and targets.cells > 1:
-            many = subarray.strings * int(plant.counts[plant.inverter_of[k]])
-            strings = [tuple(m for _, m in zip(range(size), free, strict=False)) for _ in range(many)]
-        else:
-            strings = []
+    dealt = deal(targets.ids, [(plant.subarrays[k], many(k)) for k in members])
+    for k, keys in zip(members, dealt, strict=True):
+        strings = [tuple(place[key] for key in string if key in place) for string in keys]
         strings = [string for string in strings if string]
         if plant.optimisers[k] is not None:
             strings = [(m,) for string in strings for m in string]

@@ -362,8 +362,6 @@ function keys(event: KeyboardEvent) {
       class="drawing"
       :scene="scene"
       :picked="picked"
-      :picked-face="faceId"
-      :modules="modules"
       :sun="sun"
       :colour-of="colourOf"
       :colour-key="colourKey"

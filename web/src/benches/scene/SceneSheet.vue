@@ -11,8 +11,6 @@ import { SheetView, type Inks, type Piece, type Sun } from './sheetView'
 const props = defineProps<{
   scene: SceneAnswer
   picked: string
-  pickedFace: string
-  modules: Set<string>
   sun: Sun | null
   colourOf: (surface: string, module: string) => string | null
   colourKey: string

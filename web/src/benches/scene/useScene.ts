@@ -23,11 +23,9 @@ export function useScene() {
   const shadeKey = computed(() =>
     key.value && store.evaluation?.weather && hasFaces.value ? `${key.value} ${everything.value}` : null,
   )
-  const {
-    answer: shade,
-    fault: shadeFault,
-    isAsking,
-  } = useAnswer<ShadeAnswer>(shadeKey, (signal) => api.shade(store.saved!.id, everything.value, signal))
+  const { answer: shade, fault: shadeFault } = useAnswer<ShadeAnswer>(shadeKey, (signal) =>
+    api.shade(store.saved!.id, everything.value, signal),
+  )
   /** Shade of an earlier state of the design is never shown as this one's. */
   const isCurrent = computed(() => shade.value !== null && shade.value.revision === scene.value?.revision)
 
@@ -86,7 +84,6 @@ export function useScene() {
     fault,
     shade,
     shadeFault,
-    isAsking,
     isCurrent,
     everything,
     quantity,

@@ -170,6 +170,5 @@ export function useThings(scene: Ref<SceneAnswer | null>, picked: Ref<string>, p
     move,
     standing,
     gesture,
-    hasCopy: computed(() => copied.value !== null),
   }
 }
