@@ -39,6 +39,8 @@ class Server {
   patches: JsonObject[] = []
   hold: Promise<void> | null = null
   pending = false
+  /** Readings are answered as things stood when they came in, once this is done. */
+  slowReading: Promise<void> | null = null
 
   get first() {
     return this.schemes.get(7)!
@@ -78,7 +80,11 @@ class Server {
     if (path === '/api/figures') return this.reply({ figures: [], lines: [] })
     if (path === '/api/quantities') return this.reply([])
     const scheme = this.schemes.get(Number(path.split('/')[3]))!
-    if (options.method === 'GET') return this.reply(this.answer(scheme))
+    if (options.method === 'GET') {
+      const found = this.reply(this.answer(scheme))
+      if (this.slowReading) await this.slowReading
+      return found
+    }
     const headers = options.headers as Record<string, string>
     const based = Number(headers['If-Match']!.replaceAll('"', ''))
     if (this.hold) await this.hold
@@ -165,6 +171,21 @@ describe('an edit', () => {
     await store.flush()
     expect(server.patches).toEqual([tilt(31), { ...tilt(34), losses: { soiling: null } }])
     expect(store.at('/losses/soiling')).toBeUndefined()
+  })
+
+  it('is not taken back by a reading from before it that comes late', async () => {
+    const store = await opened()
+    let release = () => {}
+    server.slowReading = new Promise((done) => {
+      release = done
+    })
+    const reading = store.read()
+    void store.edit(tilt(35))
+    await store.flush()
+    release()
+    await reading
+    expect(store.at('/surfaces/roof/tilt')).toBe(35)
+    expect(store.saved?.revision).toBe(2)
   })
 
   it('that is refused is taken back and told at its value', async () => {

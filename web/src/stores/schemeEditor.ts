@@ -62,6 +62,10 @@ function makeEditor(id: number) {
   let sending: Promise<void> | null = null
   let heard = 0
   let timer = 0
+  /** Ordinals: of the answers to what was done here, and of the readings begun and accepted. */
+  let written = 0
+  let begun = 0
+  let accepted = 0
 
   const edits = computed(() => queue.value.filter((op): op is Edit => op.kind === 'edit'))
   const document = computed<JsonObject>(
@@ -88,8 +92,17 @@ function makeEditor(id: number) {
     else shown.value = answer
     if (!shown.value) shown.value = answer
   }
+  /** Reads the scheme. What was overtaken by an edit's own answer, or by a later reading, tells an earlier state: it is dropped. */
   async function read() {
-    accept(await api.scheme(id))
+    const [mine, before] = [++begun, written]
+    const answer = await api.scheme(id)
+    if (mine < accepted || written !== before) return
+    accepted = mine
+    accept(answer)
+  }
+  function acceptOwn(answer: SchemeAnswer) {
+    written += 1
+    accept(answer)
   }
   async function open() {
     if (saved.value) return
@@ -155,7 +168,7 @@ function makeEditor(id: number) {
   }
   async function sendEdit(op: Edit): Promise<boolean> {
     try {
-      accept(await api.revise(id, op.patch, op.basedOn ?? saved.value!.revision, op.gesture))
+      acceptOwn(await api.revise(id, op.patch, op.basedOn ?? saved.value!.revision, op.gesture))
       return true
     } catch (error) {
       if (!(error instanceof Problem) || error.status !== 412) throw error
@@ -176,7 +189,7 @@ function makeEditor(id: number) {
   async function sendWalk(op: Walk): Promise<boolean> {
     if (!(op.kind === 'undo' ? saved.value!.can_undo : saved.value!.can_redo)) return true
     try {
-      accept(await api[op.kind](id, saved.value!.revision))
+      acceptOwn(await api[op.kind](id, saved.value!.revision))
       refused.value = []
     } catch (error) {
       if (!(error instanceof Problem) || ![409, 412].includes(error.status)) throw error
