@@ -20,6 +20,7 @@ Ints = NDArray[np.int64]
 SKY_DIRECTIONS = 2048  # over the dome of a plane, each with the same part of its isotropic irradiance
 FINE_SKY_DIRECTIONS = 65_536
 BAND_AZIMUTHS = 180
+EVERYWHERE = np.zeros((0, 0, 2), dtype=np.int32)
 BAND_LEVELS = (0.25, 0.75)  # of the band's height
 
 
@@ -65,6 +66,7 @@ class Casters:
     rings: Ints
     ring_of: Ints
     ring_of_body: Ints
+    extents: Floats  # lowest and highest u, lowest and highest v, highest w of what is over the plane, (bodies, 5)
     light: Floats  # (bodies, 12)
     marks: tuple[str, ...]  # fingerprint of each body
 
@@ -81,12 +83,14 @@ def casters_of(bodies: Sequence[Body], frame: Frame, lowest: float = 1e-3) -> Ca
     lowest : float
         Height over the plane that a body must reach to cast on it [m].
     """
-    points, edges, rings, marks, light = [], [], [], [], []
+    points, edges, rings, marks, light, extents = [], [], [], [], [], []
     ring_counts = []
     for body in bodies:
         own = frame.into(body.points)
-        if own[:, 2].max() <= lowest:
+        (u0, v0, _), (u1, v1, tall) = own.min(axis=0), own.max(axis=0)
+        if tall <= lowest:
             continue
+        extents.append((u0, u1, v0, v1, tall))
         points.append(own)
         edges.append(body.edges)
         ring_counts.append(len(body.rings))
@@ -103,6 +107,7 @@ def casters_of(bodies: Sequence[Body], frame: Frame, lowest: float = 1e-3) -> Ca
         rings=np.concatenate(rings).astype(np.int64) if rings else np.zeros(0, np.int64),
         ring_of=_ends([len(r) for r in rings]),
         ring_of_body=_ends(ring_counts),
+        extents=np.array(extents, dtype=float).reshape(-1, 5),
         light=np.array(light, dtype=float).reshape(-1, 12),
         marks=tuple(marks),
     )
@@ -130,7 +135,7 @@ def beam_light(targets: Targets, casters: Casters, directions: Floats, months: I
     out = np.ones((len(directions), len(targets.outlines)), dtype=np.float32)
     if casters.marks:
         sun = np.ascontiguousarray(directions @ targets.frame.axes.T)
-        _run(targets, casters, casters.light, months, sun, np.zeros((0, 0), dtype=np.bool_), out)
+        _run(targets, casters, months, sun, EVERYWHERE, out)
     return out
 
 
@@ -147,18 +152,15 @@ def beam_light_again(
         Every body that is in one of the two scenes only.
     """
     sun = np.ascontiguousarray(directions @ targets.frame.axes.T)
-    wanted = np.zeros(before.shape, dtype=np.bool_)
+    wanted = np.zeros((len(sun), len(targets.rows[1]) - 1, 2), dtype=np.int32)
     moved = casters_of(changed, targets.frame).geometry
     in_chunks(lambda start, end: reached(targets.boxes, *targets.rows, *moved, sun, wanted, start, end), len(sun))
     out = before.copy()
-    if casters.marks:
-        _run(targets, casters, casters.light, months, sun, wanted, out)
-    else:
-        out[wanted] = 1.0
+    _run(targets, casters, months, sun, wanted, out)
     return out
 
 
-def _run(targets: Targets, casters: Casters, light: Floats, states: Ints, sun: Floats, wanted: NDArray, out: Singles) -> None:
+def _run(targets: Targets, casters: Casters, states: Ints, sun: Floats, wanted: NDArray[np.int32], out: Singles) -> None:
     inputs = (
         np.ascontiguousarray(targets.outlines),
         targets.corners,
@@ -166,7 +168,8 @@ def _run(targets: Targets, casters: Casters, light: Floats, states: Ints, sun: F
         targets.boxes,
         *targets.rows,
         *casters.geometry,
-        np.ascontiguousarray(light),
+        casters.extents,
+        np.ascontiguousarray(casters.light),
         np.ascontiguousarray(states, dtype=np.int64),
         sun,
         wanted,

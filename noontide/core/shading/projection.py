@@ -2,7 +2,8 @@
 
 Everything here is in the plane's own coordinates: u and v in it, w out of it. A convex body's shadow is the hull of its projected
 corners, cut off where the body dips under the plane; of other bodies every face casts. One shadow on a target is measured by its own
-area; of several the union is integrated line by line between the corners of the clipped shadows, where their widths are straight.
+area; several are cut out of the target one after another, which leaves convex pieces. Only where a face is not convex is the union
+integrated line by line between the corners of the clipped shadows.
 
 The loops are compiled; the first call of a process takes them from the disk, or compiles them.
 """
@@ -16,11 +17,15 @@ Ints = NDArray[np.int64]
 ABOVE = 1e-4  # over the plane, from which something casts on it [m]
 GRAZING = 1e-5  # sine of the sun over the plane, below which there is no beam
 FEW = 1e-9  # of a target's area
-MOST_PAIRED = 8  # shadows on a target that are measured pair by pair
+SHORT = 1e-8  # side of a shadow that has no direction worth cutting along [m]
+MOST_PIECES = 96  # of a target that shadows leave, before they are measured along lines
+MOST_SIDES = 24  # of such a piece
 PIECES = 6  # lines between two corners, for shadows that cross there
 
+_compiled = njit(cache=True, nogil=True, error_model="numpy")
 
-@njit(cache=True, nogil=True)
+
+@_compiled
 def _hull(x, y, count, hx, hy):  # type: ignore[no-untyped-def]
     """Convex hull of points, counterclockwise; how many corners it has (Andrew's monotone chain)."""
     for i in range(1, count):
@@ -45,7 +50,7 @@ def _hull(x, y, count, hx, hy):  # type: ignore[no-untyped-def]
     return k - 1
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def _clip(px, py, start, count, target, which, corners, ax, ay, bx, by):  # type: ignore[no-untyped-def]
     """A polygon inside a convex target, into ax and ay; how many corners are left (Sutherland and Hodgman)."""
     for i in range(count):
@@ -55,6 +60,13 @@ def _clip(px, py, start, count, target, which, corners, ax, ay, bx, by):  # type
         x0, y0 = target[which, e, 0], target[which, e, 1]
         f = e + 1 if e + 1 < corners else 0
         dx, dy = target[which, f, 0] - x0, target[which, f, 1] - y0
+        inside = 0
+        for i in range(n):
+            inside += dx * (ay[i] - y0) - dy * (ax[i] - x0) >= 0
+        if inside == n:
+            continue
+        if inside == 0:
+            return 0
         m = 0
         sx, sy = ax[n - 1], ay[n - 1]
         s = dx * (sy - y0) - dy * (sx - x0)
@@ -77,7 +89,7 @@ def _clip(px, py, start, count, target, which, corners, ax, ay, bx, by):  # type
     return n
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def _area(x, y, start, count):  # type: ignore[no-untyped-def]
     total = 0.0
     for i in range(count):
@@ -86,7 +98,7 @@ def _area(x, y, start, count):  # type: ignore[no-untyped-def]
     return total / 2
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def _line_light(v, x, y, starts, lights, number, us, ls):  # type: ignore[no-untyped-def]
     """Light that is missing along one line across several clipped shadows, as a length."""
     spans = 0
@@ -131,7 +143,7 @@ def _line_light(v, x, y, starts, lights, number, us, ls):  # type: ignore[no-unt
     return missing
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def _cast(points, p0, p1, edges, e0, e1, su, sv, wx, wy):  # type: ignore[no-untyped-def]
     """Projected corners of a convex body over the plane; how many."""
     n = 0
@@ -152,7 +164,7 @@ def _cast(points, p0, p1, edges, e0, e1, su, sv, wx, wy):  # type: ignore[no-unt
     return n
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def _cast_ring(points, p0, ring, r0, r1, su, sv, wx, wy):  # type: ignore[no-untyped-def]
     """The part of a face over the plane, projected; how many corners."""
     n = 0
@@ -173,13 +185,39 @@ def _cast_ring(points, p0, ring, r0, r1, su, sv, wx, wy):  # type: ignore[no-unt
     return n
 
 
-@njit(cache=True, nogil=True)
+@_compiled
+def _made_convex(x, y, count):  # type: ignore[no-untyped-def]
+    """Whether a ring is convex; if so, it runs counterclockwise afterwards."""
+    turn, swings, way = 0.0, 0, 0.0
+    for i in range(count):
+        j, k = (i + 1) % count, (i + 2) % count
+        dx, dy = x[j] - x[i], y[j] - y[i]
+        bend = dx * (y[k] - y[j]) - dy * (x[k] - x[j])
+        if bend * turn < 0:
+            return False
+        if bend != 0:
+            turn = bend
+        if dx * way < 0:
+            swings += 1
+        if dx != 0:
+            way = dx
+    if swings > 2:  # round its middle more than once
+        return False
+    if turn < 0:
+        for i in range(count // 2):
+            j = count - 1 - i
+            x[i], x[j] = x[j], x[i]
+            y[i], y[j] = y[j], y[i]
+    return True
+
+
+@_compiled
 def _most_corners(point_of, edge_of, ring_of):  # type: ignore[no-untyped-def]
     """More corners than the shadows of all bodies have together, a face that names a point several times included."""
     return 64 + 2 * point_of[-1] + edge_of[-1] + 2 * ring_of[-1]
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def _shadows(
     points,
     point_of,
@@ -188,11 +226,14 @@ def _shadows(
     rings,
     ring_of,
     ring_of_body,
+    extents,
     light,
     state,
     su,
     sv,
     whole,
+    wx,
+    wy,
     px,
     py,
     starts,
@@ -202,10 +243,14 @@ def _shadows(
 ):  # type: ignore[no-untyped-def]
     """The shadows of all bodies that reach the targets' common box; how many."""
     number, used = 0, 0
-    wx, wy = np.empty(px.size), np.empty(px.size)
     for b in range(point_of.size - 1):
         through = light[b, state]
         if through >= 1:
+            continue
+        tall = extents[b, 4]  # a shadow reaches no further than the foot and the top of the body's box, each moved along
+        if extents[b, 0] - max(su * tall, 0.0) >= whole[1] or extents[b, 1] - min(su * tall, 0.0) <= whole[0]:
+            continue
+        if extents[b, 2] - max(sv * tall, 0.0) >= whole[3] or extents[b, 3] - min(sv * tall, 0.0) <= whole[2]:
             continue
         first, last = ring_of_body[b], ring_of_body[b + 1]
         is_convex = first == last
@@ -226,50 +271,104 @@ def _shadows(
                 n = _hull(wx, wy, n, px[used:], py[used:])
                 if n < 3:
                     continue
+                hulls[number] = True
             else:
+                hulls[number] = _made_convex(wx, wy, n)
                 for i in range(n):
                     px[used + i], py[used + i] = wx[i], wy[i]
             used += n
             boxes[number, 0], boxes[number, 1], boxes[number, 2], boxes[number, 3] = x0, x1, y0, y1
-            lights[number], hulls[number] = through, is_convex
+            lights[number] = through
             number += 1
             starts[number] = used
     return number
 
 
-@njit(cache=True, nogil=True)
-def _paired(x, y, starts, lights, number, bx, by, us, vs, other, meetings):  # type: ignore[no-untyped-def]
-    """Area without light under convex clipped shadows of which no three meet; -1 where three may."""
-    missing = 0.0
-    for a in range(number):
-        meetings[a] = 0
-        missing += _area(x, y, starts[a], starts[a + 1] - starts[a]) * (1 - lights[a])
-        for b in range(a):
-            ax0, ax1, ay0, ay1 = np.inf, -np.inf, np.inf, -np.inf
-            for i in range(starts[a], starts[a + 1]):
-                ax0, ax1, ay0, ay1 = min(ax0, x[i]), max(ax1, x[i]), min(ay0, y[i]), max(ay1, y[i])
-            bx0, bx1, by0, by1 = np.inf, -np.inf, np.inf, -np.inf
-            for i in range(starts[b], starts[b + 1]):
-                bx0, bx1, by0, by1 = min(bx0, x[i]), max(bx1, x[i]), min(by0, y[i]), max(by1, y[i])
-            if ax0 >= bx1 or ax1 <= bx0 or ay0 >= by1 or ay1 <= by0:
-                continue
-            for i in range(starts[b], starts[b + 1]):
-                other[0, i - starts[b], 0], other[0, i - starts[b], 1] = x[i], y[i]
-            n = _clip(x, y, starts[a], starts[a + 1] - starts[a], other, 0, starts[b + 1] - starts[b], us, vs, bx, by)
-            if n < 3:
-                continue
-            both = _area(us, vs, 0, n)
-            if both <= 0:
-                continue
-            meetings[a] += 1
-            meetings[b] += 1
-            if meetings[a] > 1 or meetings[b] > 1:
+@_compiled
+def _split(ax, ay, n, x0, y0, dx, dy, inx, iny, outx, outy):  # type: ignore[no-untyped-def]
+    """Both parts of a convex polygon beside a line: how many corners are to its left, and how many to its right."""
+    m, k = 0, 0
+    sx, sy = ax[n - 1], ay[n - 1]
+    s = dx * (sy - y0) - dy * (sx - x0)
+    for i in range(n):
+        tx, ty = ax[i], ay[i]
+        t = dx * (ty - y0) - dy * (tx - x0)
+        if (s >= 0) != (t >= 0):
+            part = s / (s - t)
+            cut_x, cut_y = sx + part * (tx - sx), sy + part * (ty - sy)
+            inx[m], iny[m] = cut_x, cut_y
+            outx[k], outy[k] = cut_x, cut_y
+            m, k = m + 1, k + 1
+        if t >= 0:
+            inx[m], iny[m] = tx, ty
+            m += 1
+        else:
+            outx[k], outy[k] = tx, ty
+            k += 1
+        sx, sy, s = tx, ty, t
+    return m, k
+
+
+@_compiled
+def _lit(targets, t, corners, area, x, y, starts, lights, number, pieces, sides, shares, ax, ay, bx, by):  # type: ignore[no-untyped-def]
+    """Area in light beside convex shadows, each weighed by what it lets through; -1 where the pieces are too many.
+
+    `pieces` (2, pieces, sides, 2), `sides` and `shares` (2, pieces) are room to work in: before a shadow and after it.
+    """
+    tiny = FEW * area
+    now, count = 0, 1
+    sides[0, 0], shares[0, 0] = corners, 1.0
+    for i in range(corners):
+        pieces[0, 0, i, 0], pieces[0, 0, i, 1] = targets[t, i, 0], targets[t, i, 1]
+    for p in range(number):
+        after, found = 1 - now, 0
+        for q in range(count):
+            if found + starts[p + 1] - starts[p] + 1 >= pieces.shape[1]:
                 return -1.0
-            missing -= both * (1 - lights[a]) * (1 - lights[b])
-    return missing
+            n = sides[now, q]
+            for i in range(n):
+                ax[i], ay[i] = pieces[now, q, i, 0], pieces[now, q, i, 1]
+            first = found
+            j = starts[p + 1] - 1
+            for i in range(starts[p], starts[p + 1]):
+                dx, dy = x[i] - x[j], y[i] - y[j]
+                if abs(dx) + abs(dy) < SHORT:
+                    continue
+                n, k = _split(ax, ay, n, x[j], y[j], dx, dy, bx, by, pieces[after, found, :, 0], pieces[after, found, :, 1])
+                if k >= 3:
+                    sides[after, found], shares[after, found] = k, shares[now, q]
+                    if k + 2 >= pieces.shape[2]:
+                        return -1.0
+                    found += 1
+                if n < 3:
+                    break
+                if n + 2 >= pieces.shape[2]:
+                    return -1.0
+                for a in range(n):
+                    ax[a], ay[a] = bx[a], by[a]
+                j = i
+            covered = _area(ax, ay, 0, n) if n >= 3 else 0.0
+            if covered <= tiny:  # the shadow misses the piece, which stays whole
+                found = first
+                sides[after, found], shares[after, found] = sides[now, q], shares[now, q]
+                for i in range(sides[now, q]):
+                    pieces[after, found, i, 0], pieces[after, found, i, 1] = pieces[now, q, i, 0], pieces[now, q, i, 1]
+                found += 1
+            elif lights[p] > 0:
+                sides[after, found], shares[after, found] = n, shares[now, q] * lights[p]
+                for i in range(n):
+                    pieces[after, found, i, 0], pieces[after, found, i, 1] = ax[i], ay[i]
+                found += 1
+        now, count = after, found
+        if count == 0:
+            return 0.0
+    total = 0.0
+    for q in range(count):
+        total += _area(pieces[now, q, :, 0], pieces[now, q, :, 1], 0, sides[now, q]) * shares[now, q]
+    return total
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def _reach(px, py, start, end, low, high):  # type: ignore[no-untyped-def]
     """How far a polygon reaches from left to right between two heights."""
     u0, u1 = np.inf, -np.inf
@@ -293,7 +392,7 @@ def _reach(px, py, start, end, low, high):  # type: ignore[no-untyped-def]
     return u0, u1
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def _inside(px, py, start, end, low, high):  # type: ignore[no-untyped-def]
     """From where to where a convex polygon covers every height between two that both cross it."""
     u0, u1 = -np.inf, np.inf
@@ -310,7 +409,7 @@ def _inside(px, py, start, end, low, high):  # type: ignore[no-untyped-def]
     return u0, u1
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def _through(
     targets,
     t,
@@ -334,8 +433,9 @@ def _through(
     vs,
     us,
     ls,
-    other,
-    meetings,
+    pieces,
+    sides,
+    shares,
 ):  # type: ignore[no-untyped-def]
     """Share of the light that reaches a target, 0..1."""
     kept, used = 0, 0
@@ -363,10 +463,10 @@ def _through(
         return 1.0
     if kept == 1:
         return max(1 - alone / area, 0.0)
-    if are_hulls and kept <= MOST_PAIRED:
-        missing = _paired(cx, cy, clips, clip_lights, kept, bx, by, us, vs, other, meetings)
-        if missing >= 0:
-            return min(max(1 - missing / area, 0.0), 1.0)
+    if are_hulls:
+        lit = _lit(targets, t, corners, area, cx, cy, clips, clip_lights, kept, pieces, sides, shares, ax, ay, bx, by)
+        if lit >= 0:
+            return min(lit / area, 1.0)
     lines = min(used, vs.size)
     for i in range(lines):
         at = cy[i]
@@ -386,7 +486,7 @@ def _through(
     return min(max(1 - missing / area, 0.0), 1.0)
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def light_through(
     targets,
     corners,
@@ -402,6 +502,7 @@ def light_through(
     rings,
     ring_of,
     ring_of_body,
+    extents,
     light,
     states,
     sun,
@@ -412,56 +513,59 @@ def light_through(
 ):  # type: ignore[no-untyped-def]
     """Share of the light from each direction that reaches each target, into `out` (directions, targets).
 
-    `wanted` (directions, targets) says which are asked for; with no row, all are. One call does some of the directions.
+    `wanted` (directions, rows, 2) says from where to where in each row they are asked for; empty, all are. One call does some of the
+    directions.
     """
-    count, largest = targets.shape[0], _most_corners(point_of, edge_of, ring_of)
+    largest = _most_corners(point_of, edge_of, ring_of)
     most = point_of.size + ring_of.size + 2
-    every = np.empty(4)
-    every[0], every[1], every[2], every[3] = (
-        boxes_of[:, 0].min(),
-        boxes_of[:, 1].max(),
-        boxes_of[:, 2].min(),
-        boxes_of[:, 3].max(),
-    )
+    everything = np.empty(4)
+    everything[0], everything[1] = boxes_of[:, 0].min(), boxes_of[:, 1].max()
+    everything[2], everything[3] = boxes_of[:, 2].min(), boxes_of[:, 3].max()
+    whole = everything.copy()
+    is_part = wanted.shape[0] > 0
+    wx, wy, px, py = np.empty(largest), np.empty(largest), np.empty(largest), np.empty(largest)
+    starts = np.zeros(most, dtype=np.int64)
+    boxes, lights, hulls = np.empty((most, 4)), np.empty(most), np.empty(most, dtype=np.bool_)
+    near, left, right, some_near = np.empty(most, np.int64), np.empty(most), np.empty(most), np.empty(most, np.int64)
+    dark, clips, clip_lights = np.empty((most, 2)), np.zeros(most + 1, dtype=np.int64), np.empty(most + 1)
+    pieces, sides = np.empty((2, MOST_PIECES, MOST_SIDES + targets.shape[1], 2)), np.empty((2, MOST_PIECES), np.int64)
+    shares = np.empty((2, MOST_PIECES))
+    size, space = 0, 0
+    ax, ay, bx, by = np.empty(0), np.empty(0), np.empty(0), np.empty(0)
+    cx, cy, vs, us, ls = np.empty(0), np.empty(0), np.empty(0), np.empty(0), np.empty(0)
+    # A zigzag gains corners at every side of a target that cuts it, and may run round its corners again and again.
+    growth = 3 + targets.shape[1]
     for d in range(first_direction, last_direction):
         if sun[d, 2] <= GRAZING:
             continue
-        whole = every.copy()
-        if wanted.shape[0]:
-            x0, x1, y0, y1 = np.inf, -np.inf, np.inf, -np.inf
-            for t in range(count):
-                if wanted[d, t]:
-                    x0, x1 = min(x0, boxes_of[t, 0]), max(x1, boxes_of[t, 1])
-                    y0, y1 = min(y0, boxes_of[t, 2]), max(y1, boxes_of[t, 3])
-            if x0 > x1:
+        if is_part:
+            whole[0], whole[1], whole[2], whole[3] = np.inf, -np.inf, np.inf, -np.inf
+            for r in range(row_of.size - 1):
+                for k in range(wanted[d, r, 0], wanted[d, r, 1]):
+                    t = order[k]
+                    whole[0], whole[1] = min(whole[0], boxes_of[t, 0]), max(whole[1], boxes_of[t, 1])
+                    whole[2], whole[3] = min(whole[2], boxes_of[t, 2]), max(whole[3], boxes_of[t, 3])
+            if whole[0] > whole[1]:
                 continue
-            whole[0], whole[1], whole[2], whole[3] = x0, x1, y0, y1
-        px, py = np.empty(largest), np.empty(largest)
-        starts = np.zeros(most, dtype=np.int64)
-        boxes, lights, hulls = np.empty((most, 4)), np.empty(most), np.empty(most, dtype=np.bool_)
         number = _shadows(
-            points, point_of, edges, edge_of, rings, ring_of, ring_of_body, light, states[d],
-            sun[d, 0] / sun[d, 2], sun[d, 1] / sun[d, 2], whole, px, py, starts, boxes, lights, hulls,
+            points, point_of, edges, edge_of, rings, ring_of, ring_of_body, extents, light, states[d],
+            sun[d, 0] / sun[d, 2], sun[d, 1] / sun[d, 2], whole, wx, wy, px, py, starts, boxes, lights, hulls,
         )  # fmt: skip
-        if number == 0:
-            for t in range(count):
-                if wanted.shape[0] == 0 or wanted[d, t]:
-                    out[d, t] = 1.0
-            continue
         biggest = 0
         for p in range(number):
             biggest = max(biggest, starts[p + 1] - starts[p])
-        # A zigzag gains corners at every side of a target that cuts it, and may run round its corners again and again.
-        growth = 3 + targets.shape[1]
-        size = growth * biggest + 4 * targets.shape[1] + 16
-        ax, ay, bx, by = np.empty(size), np.empty(size), np.empty(size), np.empty(size)
-        space = growth * starts[number] + 8 * number + 64
-        cx, cy, vs = np.empty(space), np.empty(space), np.empty(space)
-        clips, clip_lights = np.zeros(number + 2, dtype=np.int64), np.empty(number + 2)
-        us, ls, other = np.empty(space + 2), np.empty(space + 2), np.empty((1, space + 2, 2))
-        near, left, right, some_near = np.empty(number, np.int64), np.empty(number), np.empty(number), np.empty(number, np.int64)
-        dark, meetings = np.empty((number, 2)), np.empty(MOST_PAIRED, np.int64)
+        if growth * biggest + 4 * targets.shape[1] + MOST_SIDES + 16 > size:
+            size = growth * biggest + 4 * targets.shape[1] + MOST_SIDES + 16
+            ax, ay, bx, by = np.empty(size), np.empty(size), np.empty(size), np.empty(size)
+        if growth * starts[number] + 8 * number + 64 > space:
+            space = growth * starts[number] + 8 * number + 64
+            cx, cy, vs, us, ls = np.empty(space), np.empty(space), np.empty(space), np.empty(space + 2), np.empty(space + 2)
         for r in range(row_of.size - 1):
+            first, last = row_of[r], row_of[r + 1]
+            if is_part:
+                first, last = wanted[d, r, 0], wanted[d, r, 1]
+                if first >= last:
+                    continue
             low, high = row_ends[r, 0], row_ends[r, 1]
             some = 0
             for p in range(number):
@@ -474,10 +578,8 @@ def light_through(
                     if hulls[p] and lights[p] <= 0 and boxes[p, 2] < low and boxes[p, 3] > high:
                         dark[some, 0], dark[some, 1] = _inside(px, py, starts[p], starts[p + 1], low, high)
                     some += 1
-            for k in range(row_of[r], row_of[r + 1]):
+            for k in range(first, last):
                 t = order[k]
-                if wanted.shape[0] and not wanted[d, t]:
-                    continue
                 few, is_dark = 0, False
                 for q in range(some):
                     if left[q] < boxes_of[t, 1] and right[q] > boxes_of[t, 0]:
@@ -491,11 +593,11 @@ def light_through(
                     continue
                 out[d, t] = 1.0 if few == 0 else _through(
                     targets, t, corners[t], areas[t], px, py, starts, lights, hulls, some_near, few,
-                    cx, cy, ax, ay, bx, by, clips, clip_lights, vs, us, ls, other, meetings,
+                    cx, cy, ax, ay, bx, by, clips, clip_lights, vs, us, ls, pieces, sides, shares,
                 )  # fmt: skip
 
 
-@njit(cache=True, nogil=True)
+@_compiled
 def reached(
     boxes_of,
     order,
@@ -513,9 +615,13 @@ def reached(
     first_direction,
     last_direction,
 ):  # type: ignore[no-untyped-def]
-    """Mark in `out` (directions, targets) the targets that the shadow of any of the bodies may meet: row by row, by how far it reaches."""
+    """From where to where in each row of targets the shadows of the bodies may reach, into `out` (directions, rows, 2)."""
     largest = _most_corners(point_of, edge_of, ring_of)
     wx, wy, hx, hy = np.empty(largest), np.empty(largest), np.empty(largest), np.empty(largest)
+    widest = np.zeros(row_of.size - 1)
+    for r in range(row_of.size - 1):
+        for j in range(row_of[r], row_of[r + 1]):
+            widest[r] = max(widest[r], boxes_of[order[j], 1] - boxes_of[order[j], 0])
     for d in range(first_direction, last_direction):
         if sun[d, 2] <= GRAZING:
             continue
@@ -532,10 +638,28 @@ def reached(
                     n = _cast_ring(points, point_of[b], rings, ring_of[k], ring_of[k + 1], su, sv, hx, hy)
                 if n < 3:
                     continue
+                low, high = np.inf, -np.inf
+                for i in range(n):
+                    low, high = min(low, hy[i]), max(high, hy[i])
                 for r in range(row_of.size - 1):
+                    if low >= row_ends[r, 1] or high <= row_ends[r, 0]:
+                        continue
                     u0, u1 = _reach(hx, hy, 0, n, row_ends[r, 0], row_ends[r, 1])
-                    if u0 < u1:
-                        for j in range(row_of[r], row_of[r + 1]):
-                            t = order[j]
-                            if u0 < boxes_of[t, 1] and u1 > boxes_of[t, 0]:
-                                out[d, t] = True
+                    if u0 >= u1:
+                        continue
+                    # Targets stand in the order of their left ends.
+                    a, z = row_of[r], row_of[r + 1]
+                    while a < z:
+                        middle = (a + z) // 2
+                        if boxes_of[order[middle], 0] + widest[r] > u0:
+                            z = middle
+                        else:
+                            a = middle + 1
+                    z = a
+                    while z < row_of[r + 1] and boxes_of[order[z], 0] < u1:
+                        z += 1
+                    if a < z:
+                        if out[d, r, 0] >= out[d, r, 1]:
+                            out[d, r, 0], out[d, r, 1] = a, z
+                        else:
+                            out[d, r, 0], out[d, r, 1] = min(out[d, r, 0], a), max(out[d, r, 1], z)

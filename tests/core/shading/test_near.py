@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from noontide.core.scene.bodies import prism
@@ -93,7 +93,8 @@ def test_it_equals_exact_projection(casters, sun, tilt, azimuth):
             flat = np.array(kept)
             shadows.append(shapely.Polygon(flat[:, :2] - flat[:, 2:] * local[:2] / local[2]).buffer(0))
     exact = shapely.union_all(shadows).intersection(shapely.box(0, 0, 1.5, 1)).area / 1.5 if shadows else 0.0
-    assert shaded_fraction(target, casters, *sun) == pytest.approx(exact, abs=0.01)
+    # What is within 0.1 mm of the plane casts nothing: under a low sun that is a strip of some millimetres.
+    assert shaded_fraction(target, casters, *sun) == pytest.approx(exact, abs=3e-3)
 
 
 @settings(max_examples=10, deadline=None)
@@ -117,16 +118,19 @@ def test_a_ray_caster_sees_the_same(casters, sun):
     assert shaded_fraction(FLOOR, casters, *sun) == pytest.approx(hit.mean(), abs=0.02)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=50, deadline=None)
 @given(polygons, suns, st.floats(0, 360))
+@example(  # a shadow that the target's corner cuts to a side of no length
+    casters=[np.array([[0, 0, 2], [0, 0, 3], [0, 1, 2.0]]), np.array([[0, 1, -1], [0, 0, 2], [1, 0, 2.0]])],
+    sun=(226.0, 55.0),
+    turn=1.0,
+)
 def test_turning_all_changes_nothing(casters, sun, turn):
     c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
     spin = np.array([[c, -s, 0], [s, c, 0], [0, 0, 1]])  # clockwise, as azimuths count
     before = shaded_fraction(FLOOR, casters, *sun)
     after = shaded_fraction(FLOOR @ spin, [k @ spin for k in casters], (sun[0] + turn) % 360, sun[1])
-    assert after == pytest.approx(
-        before, abs=5e-3
-    )  # several shadows that pierce one another are measured along lines: half of what is promised
+    assert after == pytest.approx(before, abs=1e-6)
 
 
 @given(suns)
