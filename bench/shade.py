@@ -72,9 +72,14 @@ class ShadeBench:
         self._cast(self.design())
         return self._cast(self.design(0.7))
 
-    def _cast(self, design: Design) -> float:
+    def coarse(self) -> float:
+        """A first look at the whole year with nothing remembered [s]."""
+        near_shade.forget()
+        return self._cast(self.design(), is_coarse=True)
+
+    def _cast(self, design: Design, is_coarse: bool = False) -> float:
         bodies = design.built_scene.bodies
-        inputs = near_shade.NearInputs(self.sky, self.targets, bodies, design.site.horizon_line)
+        inputs = near_shade.NearInputs(self.sky, self.targets, bodies, design.site.horizon_line, is_coarse)
         start = time.perf_counter()
         near_shade.cast_shadows(inputs)
         return time.perf_counter() - start

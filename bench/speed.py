@@ -100,6 +100,7 @@ def main() -> None:
     works += [
         ("near shading, 500 modules x 3, 300 faces", lambda: min(roof.cold() for _ in range(3)), 5000),
         ("the same after one chimney has moved", lambda: min(roof.moved() for _ in range(3)), 600),
+        ("a first, coarse look at it", lambda: min(roof.coarse() for _ in range(3)), 600),
         ("near shading, 2,000 modules x 3, 1,000 faces", large.cold, 100_000),
     ]
     print(f"{'work':<46}{'ms':>9}{'S [ms]':>9}{'S':>9}{'limit S':>9}")

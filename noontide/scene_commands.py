@@ -99,30 +99,15 @@ def _export(given: argparse.Namespace) -> int:
 
 
 def _shade(given: argparse.Namespace) -> int:
-    from noontide.core.calendar import MONTHS
     from noontide.core.simulation import StageCache
     from noontide.core.simulation.chain import corrected, sky_over
+    from noontide.core.simulation.shade_table import shade_table
     from noontide.core.simulation.solar_access import accesses_of, mean_access
     from noontide.parts import built_in_parts
 
     design, cache = read_design(given.scheme), StageCache()
     weather = corrected(read_weather(given.weather, given.reading), design, cache)
     found = accesses_of(design, built_in_parts(), sky_over(design.site, weather, cache), cache, given.everything)
-    write = csv.writer(sys.stdout, lineterminator="\n")
-    write.writerow(
-        ["surface", "module" if given.modules else "modules", *(f"{m[:3]} [%]" for m in MONTHS), "year [%]", "year [kWh/m2]"]
-    )
-    for one in found:
-        if given.modules:
-            for k, key in enumerate(one.targets.ids):
-                months = one.access.received[:, k]
-                shares = [100 * got / free if free > 0 else 100.0 for got, free in zip(months, one.access.free, strict=True)]
-                write.writerow(
-                    [one.name, key, *(f"{s:.1f}" for s in shares), f"{100 * one.access.annual[k]:.2f}", f"{months.sum():.1f}"]
-                )
-            continue
-        year = one.access.received.mean(axis=1).sum()
-        count = 0 if one.is_pieces else len(one.targets.ids)
-        write.writerow([one.name, count, *(f"{100 * s:.1f}" for s in one.access.monthly), f"{100 * one.mean:.2f}", f"{year:.1f}"])
+    csv.writer(sys.stdout, lineterminator="\n").writerows(shade_table(found, given.modules))
     say(f"Solar access of all modules: {100 * mean_access(found):.2f} %.")
     return 0

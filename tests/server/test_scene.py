@@ -1,5 +1,7 @@
 """The scene over HTTP: drawing, solar access, filling, the cost of obstacles, files in and out."""
 
+import csv
+import io
 import json
 
 import pytest
@@ -53,6 +55,20 @@ def test_solar_access_belongs_to_the_revision_and_falls_with_the_chimney(api, on
     assert after["revision"] > before["revision"] and after["access"] < before["access"]
     everything = api.get(f"/api/schemes/{on_roof.pk}/shade?everything=true").json()
     assert len(everything["surfaces"]) == 4
+
+
+def test_a_first_look_says_that_it_is_one_and_the_table_adds_up(api, on_roof):
+    filled(api, on_roof)
+    exact, coarse = (api.get(f"/api/schemes/{on_roof.pk}/shade?coarse={coarse}").json() for coarse in ("false", "true"))
+    assert not exact["is_coarse"] and coarse["is_coarse"]
+    assert coarse["access"] == pytest.approx(exact["access"], abs=0.02)
+    rows = list(csv.DictReader(io.StringIO(api.get(f"/api/schemes/{on_roof.pk}/shade-table").content.decode())))
+    lines = list(csv.DictReader(io.StringIO(api.get(f"/api/schemes/{on_roof.pk}/shade-table?modules=true").content.decode())))
+    assert len(rows) == 1 and len(lines) == 10
+    months = [key for key in rows[0] if key.endswith("[kWh/m2]") and key != "year [kWh/m2]"]
+    for line in [*rows, *lines]:
+        assert sum(float(line[m]) for m in months) == pytest.approx(float(line["year [kWh/m2]"]), abs=0.1)
+    assert float(rows[0]["year [%]"]) == pytest.approx(sum(float(line["year [%]"]) for line in lines) / 10, abs=0.01)
 
 
 def test_fewer_modules_than_fit_take_the_sunniest_places(api, on_roof):

@@ -43,6 +43,13 @@ class Targets:
         return np.ascontiguousarray(np.column_stack([low[:, 0], high[:, 0], low[:, 1], high[:, 1]]))
 
     @cached_property
+    def are_boxes(self) -> bool:
+        """Whether all are rectangles along u and v."""
+        return self.outlines.shape[1] == 4 and bool(
+            np.allclose(np.ptp(self.boxes[:, :2], axis=1) * np.ptp(self.boxes[:, 2:], axis=1), self.areas, rtol=1e-9, atol=0)
+        )
+
+    @cached_property
     def rows(self) -> tuple[Ints, Ints, Floats]:
         """Targets in rows of the same height, from left to right: their order, where each row begins, and its lowest and highest v."""
         heights = self.boxes[:, 2:].round(6)
@@ -165,6 +172,7 @@ def _run(targets: Targets, casters: Casters, states: Ints, sun: Floats, wanted: 
         np.ascontiguousarray(targets.outlines),
         targets.corners,
         targets.areas,
+        targets.are_boxes,
         targets.boxes,
         *targets.rows,
         *casters.geometry,

@@ -410,6 +410,38 @@ def _inside(px, py, start, end, low, high):  # type: ignore[no-untyped-def]
 
 
 @_compiled
+def _in_box(px, py, start, end, box):  # type: ignore[no-untyped-def]
+    """Area of a polygon inside a box: along its sides, the integral over v of how far right in the box it lies (Green)."""
+    u0, wide, low, high = box[0], box[1] - box[0], box[2], box[3]
+    total = 0.0
+    j = end - 1
+    for i in range(start, end):
+        xa, ya, xb, yb = px[j] - u0, py[j], px[i] - u0, py[i]
+        j = i
+        if (ya <= low and yb <= low) or (ya >= high and yb >= high) or ya == yb or (xa <= 0 and xb <= 0):
+            continue
+        slope = (xb - xa) / (yb - ya)
+        if ya < low:
+            xa, ya = xa + slope * (low - ya), low
+        elif ya > high:
+            xa, ya = xa + slope * (high - ya), high
+        if yb < low:
+            xb, yb = xb + slope * (low - yb), low
+        elif yb > high:
+            xb, yb = xb + slope * (high - yb), high
+        if xa <= 0 and xb <= 0:
+            continue
+        if xa >= wide and xb >= wide:
+            total += (yb - ya) * wide
+        elif abs(xb - xa) < SHORT or (xa >= 0 and xb >= 0 and xa <= wide and xb <= wide):
+            total += (yb - ya) * min(max((xa + xb) / 2, 0.0), wide)
+        else:
+            a, b = min(max(xa, 0.0), wide), min(max(xb, 0.0), wide)
+            total += (yb - ya) * ((b * b - a * a) / 2 + wide * (max(xb - wide, 0.0) - max(xa - wide, 0.0))) / (xb - xa)
+    return abs(total)
+
+
+@_compiled
 def _through(
     targets,
     t,
@@ -491,6 +523,7 @@ def light_through(
     targets,
     corners,
     areas,
+    are_boxes,
     boxes_of,
     order,
     row_of,
@@ -580,18 +613,30 @@ def light_through(
                     some += 1
             for k in range(first, last):
                 t = order[k]
-                few, is_dark = 0, False
+                few, is_dark, missing = 0, False, 0.0
                 for q in range(some):
                     if left[q] < boxes_of[t, 1] and right[q] > boxes_of[t, 0]:
-                        some_near[few] = near[q]
-                        few += 1
+                        p = near[q]
                         if dark[q, 0] <= boxes_of[t, 0] and dark[q, 1] >= boxes_of[t, 1]:
                             is_dark = True
                             break
+                        if are_boxes:
+                            covered = _in_box(px, py, starts[p], starts[p + 1], boxes_of[t])
+                            if covered <= FEW * areas[t]:
+                                continue
+                            if lights[p] <= 0 and covered >= (1 - FEW) * areas[t]:
+                                is_dark = True
+                                break
+                            missing = covered * (1 - lights[p])
+                        some_near[few] = p
+                        few += 1
                 if is_dark:
                     out[d, t] = 0.0
                     continue
-                out[d, t] = 1.0 if few == 0 else _through(
+                if few == 0 or (few == 1 and are_boxes):
+                    out[d, t] = max(1 - missing / areas[t], 0.0)
+                    continue
+                out[d, t] = _through(
                     targets, t, corners[t], areas[t], px, py, starts, lights, hulls, some_near, few,
                     cx, cy, ax, ay, bx, by, clips, clip_lights, vs, us, ls, pieces, sides, shares,
                 )  # fmt: skip

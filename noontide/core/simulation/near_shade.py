@@ -14,7 +14,7 @@ from noontide.core.electrical.mixed_strings import LEVELS
 from noontide.core.plan.cell_groups import GroupTargets
 from noontide.core.scene.solids import Body
 from noontide.core.shading.horizon import Horizon
-from noontide.core.shading.near import Targets, beam_light, beam_light_again, casters_of, diffuse_light
+from noontide.core.shading.near import Targets, beam_light, beam_light_again, casters_of, diffuse_light, past_bodies
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss
 from noontide.core.simulation.sun_and_weather import SunAndWeather
@@ -25,6 +25,8 @@ Singles = NDArray[np.float32]
 Ints = NDArray[np.int64]
 MOST_DIRECTIONS = 9000  # of the sun, each on its own; of shorter steps those within a degree share one
 SNAP = 1.0  # [°]
+COARSE_SNAP = 5.0  # [°]
+COARSE_SKY_DIRECTIONS = 256
 SHADED = 1e-3  # share of the light, from which on a group counts as shaded
 REMEMBERED = 192 * 1024**2  # bytes of beams for the next edit
 
@@ -43,6 +45,7 @@ class NearInputs:
     targets: GroupTargets
     bodies: tuple[Body, ...]
     horizon: Horizon
+    is_coarse: bool = False  # whole modules under suns some degrees apart, for a first look
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,14 +66,19 @@ def cast_shadows(row: NearInputs) -> NearLight:
     sun = np.column_stack([sky.east, sky.north, sky.cos_zenith])
     solid = tuple(body for body in row.bodies if not any(body.light))
     has_veils = len(solid) < len(row.bodies)
-    directions, months, place = _directions(sun, sky.months, has_veils)
+    directions, months, place = _directions(sun, sky.months, has_veils, COARSE_SNAP if row.is_coarse else 0.0)
+    parts = row.targets.groups * row.targets.halves
     beams, opaques, diffuse = [], [], []
     for plane in row.targets.planes:
-        others = row.bodies + row.targets.rows
+        others, whole = row.bodies + row.targets.rows, _coarser(plane, row.targets)
+        if row.is_coarse:
+            beams.append(np.repeat(past_bodies(whole, others, directions, months), parts, axis=1))
+            opaques.append(beams[-1])
+            diffuse.append(diffuse_light(whole, others, row.horizon, COARSE_SKY_DIRECTIONS))
+            continue
         beams.append(_beams.find(plane, others, directions, months))
         opaques.append(_beams.find(plane, solid + row.targets.rows, directions, months) if has_veils else beams[-1])
-        diffuse.append(diffuse_light(_coarser(plane, row.targets), others, row.horizon, find=_beams.find))
-    parts = row.targets.groups * row.targets.halves
+        diffuse.append(diffuse_light(whole, others, row.horizon, find=_beams.find))
     beam = _side_by_side(beams)
     return NearLight(
         beam=beam,
@@ -99,16 +107,20 @@ def _coarser(plane: Targets, targets: GroupTargets) -> Targets:
     )
 
 
-def _directions(sun: Floats, months: Ints, has_veils: bool) -> tuple[Floats, Ints, Ints | None]:
-    """Directions of the sun that stand for all intervals, their months, and the place of each interval among them."""
-    if len(sun) <= MOST_DIRECTIONS:
+def _directions(sun: Floats, months: Ints, has_veils: bool, snap: float = 0.0) -> tuple[Floats, Ints, Ints | None]:
+    """Directions of the sun that stand for all intervals, their months, and the place of each interval among them.
+
+    A snap [°] lets suns share one that are as near; without it they do only where they are very many.
+    """
+    if len(sun) <= MOST_DIRECTIONS and not snap:
         return sun, months, None
+    snap = snap or SNAP
     rise = np.degrees(np.arcsin(np.clip(sun[:, 2], -1, 1)))
     turn = np.degrees(np.arctan2(sun[:, 0], sun[:, 1])) % 360
     cells = np.column_stack(
         [
-            np.round(rise / SNAP),
-            np.round(turn * np.cos(np.radians(np.round(rise / SNAP) * SNAP)) / SNAP),
+            np.round(rise / snap),
+            np.round(turn * np.cos(np.radians(np.round(rise / snap) * snap)) / snap),
             months if has_veils else months * 0,
         ]
     )

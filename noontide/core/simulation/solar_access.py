@@ -14,6 +14,7 @@ from noontide.core.plan.layouts import plans_of
 from noontide.core.scene.solids import Face
 from noontide.core.simulation.cache import Kept, StageCache
 from noontide.core.simulation.chain import around_of
+from noontide.core.simulation.directed import DirectedInputs, MapInputs, gather, map_out
 from noontide.core.simulation.near_shade import NearInputs, NearLight, cast_shadows
 from noontide.core.simulation.plane_irradiance import AttitudeInputs, PlaneInputs, PlaneIrradiance, light_plane, turn_plane
 from noontide.core.simulation.sun_and_weather import SunAndWeather
@@ -82,6 +83,8 @@ class FaceAccess:
     targets: GroupTargets
     is_pieces: bool
     access: SolarAccess
+    orientation: float  # factor: this plane without shade over the best fixed plane, 0..1
+    best: float  # irradiation of that plane [kWh/m2]
 
     @property
     def mean(self) -> float:
@@ -90,10 +93,17 @@ class FaceAccess:
 
 
 def accesses_of(
-    design: Design, parts: Catalogue, sky: Kept[SunAndWeather], cache: StageCache, everything: bool = False
+    design: Design,
+    parts: Catalogue,
+    sky: Kept[SunAndWeather],
+    cache: StageCache,
+    everything: bool = False,
+    is_coarse: bool = False,
 ) -> list[FaceAccess]:
     """Solar access of every surface on a face of the scene, and of every other roof and ground where all are asked for."""
     taken = {surface.face: (key, surface) for key, surface in design.surfaces.items() if surface.face}
+    light = cache.keep(DirectedInputs(sky, design.site.albedo_before(None), None, "year", (0, 24)), gather)
+    best = cache.keep(MapInputs(light), map_out).value.best[2]
     plans = {key: plan for key, plan in plans_of(design, parts).items() if plan.ids}
     found = []
     for face in design.built_scene.faces:
@@ -103,8 +113,10 @@ def accesses_of(
         plan = plans.get(key) if key else None
         targets = groups_of(plan) if plan else pieces_of(face)
         tilt, azimuth = (surface.tilt, surface.azimuth) if plan else (face.tilt, face.azimuth)
-        access = access_of(design, surface, tilt, azimuth, targets, sky, cache).value
-        found.append(FaceAccess(face, key, surface.name or face.name, tilt, azimuth, targets, plan is None, access))
+        access = access_of(design, surface, tilt, azimuth, targets, sky, cache, is_coarse).value
+        own = float(light.value.on_planes(np.array([tilt]), np.array([azimuth]))[0])
+        factor = own / best if best > 0 else 0.0
+        found.append(FaceAccess(face, key, surface.name or face.name, tilt, azimuth, targets, plan is None, access, factor, best))
     return found
 
 
@@ -125,8 +137,9 @@ def access_of(
     targets: GroupTargets,
     sky: Kept[SunAndWeather],
     cache: StageCache,
+    is_coarse: bool = False,
 ) -> Kept[SolarAccess]:
-    """Solar access of targets on a plane of the design's scene."""
+    """Solar access of targets on a plane of the design's scene; coarse, it is within some percent, and there at once."""
     attitude = cache.keep(AttitudeInputs(sky, Fixed(tilt, azimuth), None), turn_plane)
     plane = cache.keep(
         PlaneInputs(
@@ -134,5 +147,5 @@ def access_of(
         ),
         light_plane,
     )
-    near = cache.keep(NearInputs(sky, targets, design.built_scene.bodies, design.site.horizon_line), cast_shadows)
+    near = cache.keep(NearInputs(sky, targets, design.built_scene.bodies, design.site.horizon_line, is_coarse), cast_shadows)
     return cache.keep(AccessInputs(sky, plane, near, targets), find_access)

@@ -1,51 +1,20 @@
 """The irradiation of every orientation at a site, and of the design's own surfaces."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
-from noontide.core.calendar import MONTHS, Calendar
+from noontide.core.calendar import Calendar
 from noontide.core.design import Design
 from noontide.core.design.document import Surface
-from noontide.core.irradiance import DirectedLight, OrientationMap, directed_light, orientation_map
+from noontide.core.irradiance import DirectedLight, OrientationMap
 from noontide.core.irradiance.attitude import Fixed
-from noontide.core.shading.surroundings import Surroundings
-from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.chain import around_of, attitude_of, corrected, motion_of, sky_over
-from noontide.core.simulation.plane_irradiance import ByMonth, PlaneInputs, by_month, light_plane
-from noontide.core.simulation.sun_and_weather import SunAndWeather
+from noontide.core.simulation.directed import DirectedInputs, MapInputs, beam_seen, gather, map_out
+from noontide.core.simulation.plane_irradiance import PlaneInputs, light_plane
 from noontide.server.projects.api_models import OrientationAnswer, OrientationPrice
 from noontide.server.projects.evaluator import STAGES
 from noontide.server.weather_library.storing import load
 
-SEASONS = {"year": range(12), "summer": range(3, 9), "winter": (9, 10, 11, 0, 1, 2)} | {
-    name[:3].lower(): (month,) for month, name in enumerate(MONTHS)
-}
-
 OFF = (1, 5, 10, 20, 30)  # degrees
-
-
-@dataclass(frozen=True)
-class DirectedInputs:
-    """What the irradiation of orientations depends on."""
-
-    sky: Kept[SunAndWeather]
-    albedo: ByMonth
-    around: Surroundings | None
-    season: str
-    hours: tuple[int, int]  # of the local clock, from the first to before the second; over midnight where it runs back
-
-    @property
-    def during(self) -> np.ndarray:
-        """Whether each interval counts, (light,)."""
-        sky, (first, last) = self.sky.value, self.hours
-        inside = (sky.hours >= first) & (sky.hours < last) if first < last else (sky.hours >= first) | (sky.hours < last)
-        return np.isin(sky.months, list(SEASONS[self.season])) & inside
-
-
-@dataclass(frozen=True)
-class MapInputs:
-    light: Kept[DirectedLight]
 
 
 def orientation_of(
@@ -61,7 +30,7 @@ def orientation_of(
         season = {"summer": "winter", "winter": "summer"}.get(season, season)
     inputs = DirectedInputs(sky_over(site, weather, STAGES), site.albedo_before(None), around_of(site), season, hours)
     light = STAGES.keep(inputs, gather)
-    found: OrientationMap = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value
+    found: OrientationMap = STAGES.keep(MapInputs(light), map_out).value
     tilt, azimuth, best = found.best
     own = _own(design, inputs, light.value, weather.calendar)
     return OrientationAnswer(
@@ -102,23 +71,5 @@ def _moving(surface: Surface, inputs: DirectedInputs, calendar: Calendar) -> flo
     sky = inputs.sky.value
     attitude = attitude_of(surface, inputs.sky, calendar, STAGES)
     plane = STAGES.keep(PlaneInputs(inputs.sky, attitude, "perez", inputs.albedo, None, None), light_plane).value
-    received = plane.direct * _beam_seen(inputs) + plane.diffuse
+    received = plane.direct * beam_seen(inputs) + plane.diffuse
     return float(received[inputs.during].sum()) * sky.hours_per_interval / 1000
-
-
-def _beam_seen(inputs: DirectedInputs) -> np.ndarray:
-    """Share of the beam that gets past what stands around, (light,)."""
-    sky, around = inputs.sky.value, inputs.around
-    if around is None:
-        return np.ones(sky.zenith.size)
-    access = around.access_at(sky.months, sky.hours)
-    return around.beam_seen(sky.zenith, sky.azimuth, sky.months) if access is None else access
-
-
-def gather(inputs: DirectedInputs) -> DirectedLight:
-    sky = inputs.sky.value
-    during = inputs.during
-    part = {name: getattr(sky, name)[during] for name in ("dni", "dhi", "ghi", "zenith", "azimuth")}
-    bright = type(sky.perez)(**{name: values[during] for name, values in vars(sky.perez).items()})
-    albedo = np.broadcast_to(by_month(inputs.albedo, sky.months), sky.months.shape)[during]
-    return directed_light(**part, albedo=albedo, sky=bright, beam_seen=_beam_seen(inputs)[during], hours=sky.hours_per_interval)

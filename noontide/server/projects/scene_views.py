@@ -27,6 +27,7 @@ from noontide.server.projects.shade_answer import (
     fill_answer,
     obstacle_costs,
     shade_answer,
+    shade_csv,
 )
 from noontide.server.uploads import FILE_FORM, uploaded
 
@@ -44,14 +45,33 @@ class ShadeView(APIView):
     @extend_schema(
         responses=ShadeAnswer,
         operation_id="shade",
-        parameters=[OpenApiParameter("everything", bool, description="every roof, not only those with a surface")],
+        parameters=[
+            OpenApiParameter("everything", bool, description="every roof, not only those with a surface"),
+            OpenApiParameter("coarse", bool, description="a first look within some percent"),
+        ],
     )
     def get(self, request: Request, scheme_id: int) -> Response:
         """Solar access by module and month, orientation factor and their product."""
         scheme = scheme_of(request, scheme_id)
-        everything = request.query_params.get("everything", "") in ("1", "true")
-        found = shade_answer(Design.read(scheme.head.document), library_of(request.user), scheme.head.number, everything)
+        everything, coarse = (request.query_params.get(name, "") in ("1", "true") for name in ("everything", "coarse"))
+        found = shade_answer(Design.read(scheme.head.document), library_of(request.user), scheme.head.number, everything, coarse)
         return Response(found.model_dump(mode="json"))
+
+
+class ShadeTableView(APIView):
+    @extend_schema(
+        responses={(200, "text/csv"): OpenApiTypes.STR},
+        operation_id="shade_table",
+        parameters=[OpenApiParameter("modules", bool, description="a line for each module, not for each surface")],
+    )
+    def get(self, request: Request, scheme_id: int) -> HttpResponse:
+        """Solar access, irradiation, orientation factor and product by month and over the year (CSV)."""
+        scheme = scheme_of(request, scheme_id)
+        by_module = request.query_params.get("modules", "") in ("1", "true")
+        text = shade_csv(Design.read(scheme.head.document), library_of(request.user), by_module)
+        answer = HttpResponse(text, content_type="text/csv")
+        answer["Content-Disposition"] = 'attachment; filename="solar-access.csv"'
+        return answer
 
 
 class FillView(APIView):

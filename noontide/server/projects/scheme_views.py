@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 
 from noontide.core.design import Design
 from noontide.core.simulation import ImpossibleAdjustment
+from noontide.core.simulation.directed import SEASONS
 from noontide.core.simulation.months import table_of_months
 from noontide.core.simulation.quantities import QUANTITIES
 from noontide.core.simulation.workings import working
@@ -40,7 +41,7 @@ from noontide.server.projects.evaluator import results_for
 from noontide.server.projects.events import announce_revision
 from noontide.server.projects.hourly import as_columns, as_csv, as_json
 from noontide.server.projects.models import Scheme
-from noontide.server.projects.orientation import SEASONS, orientation_of
+from noontide.server.projects.orientation import orientation_of
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
 from noontide.server.projects.sky import effect_of, obstacles_of, planes_of, sun_paths_of
 from noontide.server.projects.weather_comparison import WeatherComparison, compare_weather

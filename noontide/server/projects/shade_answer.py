@@ -1,22 +1,23 @@
 """Solar access of the surfaces on a scene, by module and month, and what each obstacle costs."""
 
-import numpy as np
+import csv
+import io
+
 from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.design import freeze, merge_patch
 from noontide.core.design.document import Design
 from noontide.core.design.layout import Layout, PlacedModule
 from noontide.core.electrical import Catalogue
-from noontide.core.irradiance import orientation_map
 from noontide.core.plan import FaceModules, groups_of
 from noontide.core.plan.layouts import module_on
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.chain import corrected, sky_over
+from noontide.core.simulation.shade_table import shade_table
 from noontide.core.simulation.solar_access import access_of, accesses_of, mean_access
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES, results_for
-from noontide.server.projects.orientation import DirectedInputs, MapInputs, gather
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
 
@@ -43,6 +44,7 @@ class ShadedSurface(BaseModel):
 
 class ShadeAnswer(BaseModel):
     revision: int
+    is_coarse: bool = Field(description="a first look within some percent; the exact answer is asked for next")
     best: float = Field(description="irradiation of the best fixed plane, without shade [kWh/m2]")
     access: float = Field(description="of all modules, weighted by their number")
     product: float
@@ -104,7 +106,7 @@ def _sky(design: Design) -> Kept[SunAndWeather]:
     return sky_over(design.site, weather, STAGES)
 
 
-def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bool = False) -> ShadeAnswer:
+def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bool = False, coarse: bool = False) -> ShadeAnswer:
     """Solar access of every surface on a face, and of every other roof where all are asked for.
 
     Raises
@@ -113,13 +115,9 @@ def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bo
         If the design has no weather year.
     """
     sky = _sky(design)
-    light = STAGES.keep(DirectedInputs(sky, design.site.albedo_before(None), None, "year", (0, 24)), gather)
-    best = STAGES.keep(MapInputs(light), lambda i: orientation_map(i.light.value)).value.best[2]
-    accesses = accesses_of(design, parts, sky, STAGES, everything)
+    accesses = accesses_of(design, parts, sky, STAGES, everything, coarse)
     found = []
     for one in accesses:
-        own = float(light.value.on_planes(np.array([one.tilt]), np.array([one.azimuth]))[0])
-        factor = own / best if best > 0 else 0.0
         plane = one.targets.planes[0]
         found.append(
             ShadedSurface(
@@ -127,7 +125,7 @@ def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bo
                 ids=list(one.targets.ids),
                 corners=[[tuple(p) for p in plane.frame.out_of(o).round(3).tolist()] for o in plane.outlines] if one.is_pieces else [],
                 received=one.access.received.round(2).tolist(), free=one.access.free.round(2).tolist(),
-                access=one.mean, orientation=factor, product=one.mean * factor,
+                access=one.mean, orientation=one.orientation, product=one.mean * one.orientation,
             )
         )  # fmt: skip
     access = mean_access(accesses)
@@ -135,7 +133,28 @@ def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bo
     weights = [len(s.ids) if not s.is_pieces or not modules else 0 for s in found]
     total = sum(weights)
     product = sum(w * s.product for w, s in zip(weights, found, strict=True)) / total if total else 0.0
-    return ShadeAnswer(revision=revision, best=best, modules=modules, surfaces=found, access=access, product=product)
+    return ShadeAnswer(
+        revision=revision,
+        is_coarse=coarse,
+        best=accesses[0].best if accesses else 0.0,
+        modules=modules,
+        surfaces=found,
+        access=access,
+        product=product,
+    )
+
+
+def shade_csv(design: Design, parts: Catalogue, by_module: bool = False) -> str:
+    """The table of solar access, for spreadsheets.
+
+    Raises
+    ------
+    Problem
+        If the design has no weather year.
+    """
+    text = io.StringIO()
+    csv.writer(text, lineterminator="\n").writerows(shade_table(accesses_of(design, parts, _sky(design), STAGES), by_module))
+    return text.getvalue()
 
 
 def _sunniest(design: Design, key: str, plan: FaceModules) -> dict[str, PlacedModule]:

@@ -99,6 +99,21 @@ def test_a_moved_chimney_gives_warm_what_it_gives_cold(parts, hill_weather, bare
         assert warm.annual.energy == cold.annual.energy
 
 
+def test_a_coarse_look_is_near_the_exact_one(parts, hill_weather, bare):
+    document = copy.deepcopy(bare)
+    document["scene"] |= {
+        "trees": {"t": {"x": -4, "y": -11, "height": 12, "diameter": 7}},
+        "chimneys": {"c": {"on": "barn", "x": 2, "y": -4.2, "height": 2}},
+    }
+    design, cache = Design.read(document), StageCache()
+    sky = sky_over(design.site, hill_weather, cache)
+    (exact,), (coarse,) = (accesses_of(design, parts, sky, cache, is_coarse=coarse) for coarse in (False, True))
+    assert exact.access.annual.min() < 0.93
+    assert not np.array_equal(coarse.access.annual, exact.access.annual)
+    assert coarse.access.annual == pytest.approx(exact.access.annual, abs=0.02)
+    assert coarse.mean == pytest.approx(exact.mean, abs=0.005)
+
+
 def test_racks_in_the_scene_shade_as_endless_rows_do(parts, hill_weather):
     """A long field of racks on level ground against the closed form of parallel rows, with cell groups along the slope."""
     module = parts.modules[MODULE]

@@ -241,8 +241,9 @@ export const api = {
   findStrings: (id: number, body: Partial<FindRequest>, signal?: AbortSignal) =>
     json<FoundStrings>('POST', `/api/schemes/${id}/find-strings`, { body, signal, patience: LONG_PATIENCE_MS }),
   scene: (id: number, signal?: AbortSignal) => json<SceneAnswer>('GET', `/api/schemes/${id}/scene`, { signal }),
-  shade: (id: number, everything: boolean, signal?: AbortSignal) =>
-    json<ShadeAnswer>('GET', `/api/schemes/${id}/shade?everything=${everything}`, { signal }),
+  shadeTable: (id: number, byModule: boolean) => `/api/schemes/${id}/shade-table?modules=${byModule}`,
+  shade: (id: number, everything: boolean, coarse: boolean, signal?: AbortSignal) =>
+    json<ShadeAnswer>('GET', `/api/schemes/${id}/shade?everything=${everything}&coarse=${coarse}`, { signal }),
   fill: (id: number, body: FillRequest, signal?: AbortSignal) =>
     json<FillAnswer>('POST', `/api/schemes/${id}/fill`, { body, signal }),
   obstacleCosts: (id: number, signal?: AbortSignal) =>

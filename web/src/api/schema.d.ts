@@ -914,6 +914,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/shade-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Solar access, irradiation, orientation factor and product by month and over the year (CSV). */
+        get: operations["shade_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/string-sheet": {
         parameters: {
             query?: never;
@@ -4481,6 +4498,11 @@ export interface components {
         ShadeAnswer: {
             /** Revision */
             revision: number;
+            /**
+             * Is Coarse
+             * @description a first look within some percent; the exact answer is asked for next
+             */
+            is_coarse: boolean;
             /**
              * Best
              * @description irradiation of the best fixed plane, without shade [kWh/m2]
@@ -11835,6 +11857,8 @@ export interface operations {
     shade: {
         parameters: {
             query?: {
+                /** @description a first look within some percent */
+                coarse?: boolean;
                 /** @description every roof, not only those with a surface */
                 everything?: boolean;
             };
@@ -11852,6 +11876,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShadeAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    shade_table: {
+        parameters: {
+            query?: {
+                /** @description a line for each module, not for each surface */
+                modules?: boolean;
+            };
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description Problem details */

@@ -6,7 +6,7 @@ import { MONTH_LETTERS, MONTHS, number } from '@/theme/format'
 import CopyTable from '@/tables/CopyTable.vue'
 
 /** Solar access of each surface by month and over the year, against a threshold of one's own. */
-const props = defineProps<{ shade: ShadeAnswer; darkest: number }>()
+const props = defineProps<{ shade: ShadeAnswer }>()
 const emit = defineEmits<{ remove: [modules: Record<string, string[]>] }>()
 const threshold = ref(70)
 const rows = computed(() =>
@@ -21,7 +21,7 @@ const rows = computed(() =>
 )
 /** Months are darker than the year: the ramp begins at the darkest of them. */
 const lowest = computed(() =>
-  Math.min(props.darkest, Math.floor(Math.min(1, ...rows.value.flatMap((r) => r.months.map((m) => m ?? 1))) * 20) / 20),
+  Math.min(0.9, Math.floor(Math.min(1, ...rows.value.flatMap((r) => r.months.map((m) => m ?? 1))) * 20) / 20),
 )
 const verdict = computed(() => {
   const off = props.shade.access * 100 - threshold.value

@@ -36,6 +36,7 @@ const {
   isCurrent,
   everything,
   quantity,
+  isColoured,
   period,
   shareOf,
   rampShare,
@@ -72,10 +73,10 @@ const colourOf = (surface: string, module: string): string | null => {
 }
 const colourKey = computed(
   () =>
-    `${quantity.value} ${period.value} ${darkest.value} ${shade.value?.revision ?? ''} ${[...modules.value].join()}`,
+    `${quantity.value} ${period.value} ${darkest.value} ${shade.value?.revision ?? ''} ${shade.value?.is_coarse} ${[...modules.value].join()}`,
 )
 const pieces = computed(() =>
-  quantity.value === 'as built' || quantity.value === 'strings' || !isCurrent.value
+  !isColoured.value || !isCurrent.value
     ? []
     : (shade.value?.surfaces ?? [])
         .filter((s) => s.is_pieces)
@@ -84,7 +85,7 @@ const pieces = computed(() =>
             solid: s.face.split('/')[0]!,
             face: s.face,
             corners: corners as [number, number, number][],
-            colour: rampHex(rampShare(...irradiation(s, k))),
+            colour: rampHex(rampShare(s, k)),
           })),
         ),
 )
@@ -261,12 +262,7 @@ function keys(event: KeyboardEvent) {
         >
           {{ q }}
         </button>
-        <select
-          v-if="quantity !== 'as built' && quantity !== 'strings'"
-          v-model="period"
-          class="blank"
-          aria-label="Period"
-        >
+        <select v-if="isColoured && quantity !== 'orientation'" v-model="period" class="blank" aria-label="Period">
           <option value="year">year</option>
           <option v-for="month in MONTHS" :key="month" :value="month">{{ month }}</option>
         </select>
@@ -390,16 +386,13 @@ function keys(event: KeyboardEvent) {
         >Shadows of {{ moment }}: sun {{ number(sun.elevation) }}° up, at {{ number(sun.azimuth) }}°.</span
       >
       <span v-else-if="sun">{{ moment }}: the sun is down.</span>
-      <span
-        v-if="quantity !== 'as built' && quantity !== 'strings' && shade"
-        class="legend"
-        :class="{ stale: !isCurrent }"
-      >
-        <template v-if="quantity === 'solar access'"
+      <span v-if="isColoured && shade" class="legend" :class="{ stale: !isCurrent }">
+        <template v-if="quantity !== 'irradiation'"
           >{{ number(darkest * 100) }} %<i :style="{ background: RAMP_GRADIENT }" />100 %</template
         >
         <template v-else>0<i :style="{ background: RAMP_GRADIENT }" />{{ number(brightest) }} kWh/m²</template>
         <b v-if="!isCurrent" role="status">of the state before, counting again…</b>
+        <b v-else-if="shade.is_coarse" role="status">a first look, the exact one follows…</b>
       </span>
       <span class="views">
         <button type="button" class="link" @click="sheet?.look(212, 34)">axonometry</button>
@@ -414,7 +407,6 @@ function keys(event: KeyboardEvent) {
         :shade="shade"
         :fault="shadeFault"
         :is-current="isCurrent"
-        :darkest="darkest"
         @remove="removeModules"
         @pick="pick"
         @save="sheet?.save()"

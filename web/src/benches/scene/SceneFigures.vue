@@ -7,7 +7,7 @@ import { energyText } from '@/theme/format'
 import AccessTable from './AccessTable.vue'
 
 /** What the scene comes to: solar access by month, what each obstacle costs, and the plan as files. */
-defineProps<{ shade: ShadeAnswer | null; fault: string; isCurrent: boolean; darkest: number }>()
+defineProps<{ shade: ShadeAnswer | null; fault: string; isCurrent: boolean }>()
 const emit = defineEmits<{ remove: [modules: Record<string, string[]>]; pick: [id: string]; save: [] }>()
 const store = useSchemeStore()
 const { warn } = useNotice()
@@ -42,7 +42,6 @@ const files = [
     <AccessTable
       v-if="shade?.surfaces.length"
       :shade="shade"
-      :darkest="darkest"
       :class="{ stale: !isCurrent }"
       @remove="emit('remove', $event)"
     />
@@ -74,6 +73,11 @@ const files = [
         >{{ word }}</a
       >
       <button type="button" class="link" @click="emit('save')">PNG</button>
+      <template v-if="shade?.surfaces.some((s) => s.surface)">
+        <span>Solar access:</span>
+        <a class="link" :href="api.shadeTable(store.saved?.id ?? 0, false)" download>CSV by surface</a>
+        <a class="link" :href="api.shadeTable(store.saved?.id ?? 0, true)" download>by module</a>
+      </template>
     </p>
   </div>
 </template>

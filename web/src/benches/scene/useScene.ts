@@ -5,7 +5,7 @@ import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { MONTHS } from '@/theme/format'
 
-export const QUANTITIES = ['as built', 'solar access', 'irradiation', 'strings'] as const
+export const QUANTITIES = ['as built', 'solar access', 'irradiation', 'orientation', 'TSRF', 'strings'] as const
 export type SceneQuantity = (typeof QUANTITIES)[number]
 /** The ramp begins at the darkest module, rounded down; at most here, so that even shade shows even colour [share]. */
 const DARKEST = 0.9
@@ -23,9 +23,17 @@ export function useScene() {
   const shadeKey = computed(() =>
     key.value && store.evaluation?.weather && hasFaces.value ? `${key.value} ${everything.value}` : null,
   )
-  const { answer: shade, fault: shadeFault } = useAnswer<ShadeAnswer>(shadeKey, (signal) =>
-    api.shade(store.saved!.id, everything.value, signal),
+  const { answer: exact, fault: shadeFault } = useAnswer<ShadeAnswer>(shadeKey, (signal) =>
+    api.shade(store.saved!.id, everything.value, false, signal),
   )
+  const { answer: coarse } = useAnswer<ShadeAnswer>(shadeKey, (signal) =>
+    api.shade(store.saved!.id, everything.value, true, signal),
+  )
+  /** The exact answer, or a first look at a newer state until the exact one has followed. */
+  const shade = computed(() => {
+    const isNewer = coarse.value?.revision === scene.value?.revision && exact.value?.revision !== scene.value?.revision
+    return coarse.value && (isNewer || !exact.value) ? coarse.value : exact.value
+  })
   /** Shade of an earlier state of the design is never shown as this one's. */
   const isCurrent = computed(() => shade.value !== null && shade.value.revision === scene.value?.revision)
 
@@ -44,27 +52,28 @@ export function useScene() {
     return [got, free]
   }
   const brightest = computed(() => Math.max(1, ...(shade.value?.surfaces ?? []).map((s) => irradiation(s, 0)[1])))
+  /** Share 0..1 of a module or piece that the ramp shows where it does not show amounts. */
+  function share(surface: ShadeAnswer['surfaces'][number], index: number): number {
+    if (quantity.value === 'orientation') return surface.orientation
+    const [got, free] = irradiation(surface, index)
+    return (free > 0 ? got / free : 1) * (quantity.value === 'TSRF' ? surface.orientation : 1)
+  }
   const darkest = computed(() => {
-    const shares = (shade.value?.surfaces ?? []).flatMap((s) =>
-      s.ids.map((_, k) => {
-        const [got, free] = irradiation(s, k)
-        return free > 0 ? got / free : 1
-      }),
-    )
+    const shares = (shade.value?.surfaces ?? []).flatMap((s) => s.ids.map((_, k) => share(s, k)))
     return Math.min(DARKEST, Math.floor(Math.min(1, ...shares) * 20) / 20)
   })
-  /** Share 0..1 on the ramp of a module; null where the drawing shows the building alone. */
+  const isColoured = computed(() => quantity.value !== 'as built' && quantity.value !== 'strings')
+  /** Place 0..1 on the ramp of a module; null where the drawing shows the building alone. */
   function shareOf(surface: string, module: string): number | null {
-    if (quantity.value === 'as built' || quantity.value === 'strings' || !shade.value) return null
+    if (!isColoured.value || !shade.value) return null
     const one = shade.value.surfaces.find((s) => s.surface === surface)
     const index = one?.ids.indexOf(module) ?? -1
-    if (!one || index < 0) return null
-    return rampShare(...irradiation(one, index))
+    return one && index >= 0 ? rampShare(one, index) : null
   }
-  const rampShare = (got: number, free: number) =>
+  const rampShare = (surface: ShadeAnswer['surfaces'][number], index: number) =>
     quantity.value === 'irradiation'
-      ? got / brightest.value
-      : ((free > 0 ? got / free : 1) - darkest.value) / (1 - darkest.value)
+      ? irradiation(surface, index)[0] / brightest.value
+      : (share(surface, index) - darkest.value) / (1 - darkest.value)
 
   const thing = computed(() => (typeof route.query.thing === 'string' ? route.query.thing : ''))
   const pick = (id: string) => void router.replace({ query: { ...route.query, thing: id || undefined } })
@@ -87,6 +96,7 @@ export function useScene() {
     isCurrent,
     everything,
     quantity,
+    isColoured,
     period,
     shareOf,
     rampShare,

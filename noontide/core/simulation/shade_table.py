@@ -1,0 +1,53 @@
+"""The table of solar access: a line for each surface, or for each module, by month and over the year."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from noontide.core.calendar import MONTHS
+from noontide.core.simulation.solar_access import FaceAccess
+
+HEAD = [
+    *(f"{month[:3]} [%]" for month in MONTHS),
+    "year [%]",
+    *(f"{month[:3]} [kWh/m2]" for month in MONTHS),
+    "year [kWh/m2]",
+    "orientation [%]",
+    "product [%]",
+]
+
+
+def shade_table(found: Sequence[FaceAccess], by_module: bool = False) -> list[list[str]]:
+    """Lines of solar access, irradiation, orientation factor and their product, the heading first.
+
+    Parameters
+    ----------
+    by_module : bool
+        A line for each module in place of one for each surface.
+    """
+    lines = [["surface", "module" if by_module else "modules", *HEAD]]
+    for one in found:
+        access, factor = one.access, one.orientation
+        if by_module:
+            lines += [
+                [one.name, key, *_values(access.received[:, k], access.free, float(access.annual[k]), factor)]
+                for k, key in enumerate(one.targets.ids)
+            ]
+        else:
+            count = 0 if one.is_pieces else len(one.targets.ids)
+            lines.append([one.name, str(count), *_values(access.received.mean(axis=1), access.free, one.mean, factor)])
+    return lines
+
+
+def _values(received: np.ndarray, free: np.ndarray, annual: float, factor: float) -> list[str]:
+    """Numbers of a line; a month without any light has no solar access, and its place stays empty."""
+    shares = [f"{100 * got / whole:.1f}" if whole > 1e-9 else "" for got, whole in zip(received, free, strict=True)]
+    amounts = [f"{month:.2f}" for month in received]
+    return [
+        *shares,
+        f"{100 * annual:.2f}",
+        *amounts,
+        f"{received.sum():.1f}",
+        f"{100 * factor:.1f}",
+        f"{100 * annual * factor:.1f}",
+    ]
