@@ -39,6 +39,7 @@ def figure(page):
 def access(page):
     """The same as a number [%], once it belongs to what is drawn."""
     expect(page.get_by_text("of the state before")).to_have_count(0)
+    expect(page.get_by_text("a first look")).to_have_count(0)
     expect(figure(page)).to_be_visible()
     return float(figure(page).inner_text().rstrip(" %").replace("\u202f", ""))
 
@@ -93,6 +94,39 @@ def test_shade_follows_a_chimney_that_is_added_and_moved(cottage):
     cottage.keyboard.press("Delete")
     expect(things(cottage).get_by_role("button", name="Chimney")).to_have_count(1)
     expect(figure(cottage)).to_have_text(shown)
+
+
+def test_modules_are_laid_by_hand_and_a_setback_is_typed_where_it_stands(cottage):
+    page = cottage
+    things(page).get_by_role("button", name="Cottage", exact=True).click()
+    page.get_by_role("navigation", name="Roof faces").get_by_role("button", name=re.compile("south-east")).click()
+    page.get_by_role("button", name="square to the face").click()
+    count = page.locator(".face b").nth(1)
+    expect(count).to_have_text("9")
+    page.get_by_role("button", name="clear", exact=True).click()
+    expect(count).to_have_text("0")
+    sheet = page.get_by_role("img", name=re.compile("Axonometric")).bounding_box()
+    middle = sheet["x"] + sheet["width"] / 2, sheet["y"] + sheet["height"] * 0.55
+    page.get_by_role("button", name="lay by hand").click()
+    page.mouse.click(*middle)
+    expect(page.get_by_text("One module laid.")).to_be_visible()
+    expect(count).to_have_text("1")
+    page.mouse.move(middle[0] - 100, middle[1] + 12)
+    page.mouse.down()
+    page.mouse.move(middle[0], middle[1] + 10, steps=4)
+    page.mouse.move(middle[0] + 100, middle[1] + 8, steps=4)
+    page.mouse.up()
+    expect(count).not_to_have_text("1")
+    several = int(count.inner_text())
+    assert several >= 2
+    page.keyboard.press("Escape")
+    usable = page.locator(".face")
+    before = usable.inner_text()
+    eave = page.get_by_role("textbox", name=re.compile("Setback from the eave"))
+    eave.fill("1.2")
+    eave.press("Enter")
+    expect(usable).not_to_have_text(before)
+    expect(page.get_by_role("textbox", name=re.compile("Setback from the eave"))).to_have_value("1.2")
 
 
 def test_a_tree_grows_ten_years_and_an_obstacle_is_ranked(cottage):

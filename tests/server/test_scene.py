@@ -149,3 +149,51 @@ def test_a_roof_that_changes_its_form_leaves_an_honest_failure(api, on_roof):
     assert answer.status_code == 200
     evaluation = answer.json()["evaluation"]
     assert evaluation["state"] == "failed" and "which the scene does not have" in str(evaluation)
+
+
+@pytest.mark.parametrize(("of", "each"), [("modules", 1.0), ("power", 0.43), ("area", 1.134 * 1.722)])
+def test_a_limit_lays_as_many_as_stay_under_it(api, on_roof, of, each):
+    filled(api, on_roof)
+    asked = {"surface": "barn", "limit": {"of": of, "value": 5.5 * each}}
+    assert api.send("post", f"/api/schemes/{on_roof.pk}/fill", asked).json()["count"] == 5
+
+
+def test_a_limit_of_energy_takes_the_sunniest_and_stays_under_it(api, on_roof):
+    filled(api, on_roof)
+    ask = lambda value: api.send(  # noqa: E731
+        "post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "limit": {"of": "energy", "value": value}}
+    ).json()["count"]
+    few, more, all_of_them = ask(1000), ask(2000), ask(1e6)
+    assert 1 <= few < more <= all_of_them
+    assert more == pytest.approx(2 * few, abs=1.5)
+    assert ask(0) == 0
+
+
+def test_modules_are_added_to_an_area_and_what_lies_there_stays(api, on_roof):
+    filled(api, on_roof)
+    drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
+    (layout,) = drawn["layouts"]
+    first = layout["modules"][0]["corners"]
+    on_it = [sum(p[k] for p in first) / 4 for k in range(3)]
+    none = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [on_it, on_it]}).json()
+    assert none["modules"] == {}
+    (face,) = (f for f in drawn["faces"] if f["surface"] == "barn")
+    low, high = ([f([p[k] for p in face["outline"]]) for k in range(3)] for f in (min, max))
+    more = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [low, high]}).json()
+    assert not set(more["modules"]) & {m["id"] for m in layout["modules"]}
+    wrong = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [[1, 2], [3, 4]]})
+    assert wrong.status_code == 422
+    assert api.get(f"/api/schemes/{on_roof.pk}/scene").json()["layouts"] == [layout], "nothing is written"
+
+
+def test_setbacks_are_hatched_with_their_distances_and_one_edge_can_have_its_own(api, on_roof):
+    filled(api, on_roof)
+    before = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
+    (layout,) = before["layouts"]
+    edges = {d["edge"]: d["distance"] for d in layout["distances"] if d["edge"]}
+    assert edges and layout["hatching"]
+    patch = {"surfaces": {"barn": {"layout": {"edges": {"1": 1.5}}}}}
+    assert api.send("patch", f"/api/schemes/{on_roof.pk}", patch, revision=before["revision"]).status_code == 200
+    (after,) = api.get(f"/api/schemes/{on_roof.pk}/scene").json()["layouts"]
+    assert {d["edge"]: d["distance"] for d in after["distances"] if d["edge"]} == edges | {1: 1.5}
+    assert after["usable_area"] < layout["usable_area"] - 5

@@ -37,6 +37,10 @@ class Racks(Document):
     tilt: float = quantity(10.0, "Tilt of the racks, from the horizontal", "°", 1, 60, "Low racks, little wind.")
     azimuth: float | None = quantity(None, "Direction of the racks", "°", 0, 360, "As the front of the building.", 5)
     pitch: float | None = quantity(None, "Row pitch", "m", 0.2, 50, "No row shades another when the sun is 15° up.", 0.1)
+    ground_cover: float | None = quantity(None, "Ground cover ratio: modules over pitch", "%", 5, 98, "By the row pitch.", 1)
+    clear_hour: float | None = quantity(
+        None, "Hour of the shortest day, in solar time, without shade of rows", "h", 4, 20, "By the row pitch.", 0.5
+    )
     height: float = quantity(0.1, "Lower edge over the face", "m", 0, 10, "Low racks on ballast.", 0.05)
 
 
@@ -46,6 +50,7 @@ class Layout(Document):
     module: str | None = Field(None, max_length=64, title="Module that is laid; that of the strings where there are any")
     orientation: Literal["portrait", "landscape", "best"] = choice("best", "Orientation", "The one of which more fit.")
     gap: float = quantity(0.02, "Gap between modules", "m", 0, 5, "Room for the clamps.", 0.01)
+    is_staggered: bool = choice(False, "Every second row moved by half a module", "Modules one over another.")
     rule_set: Literal["plain", "fire-lanes", "wind-zones"] = choice("plain", "Setbacks", "Room to fix an edge, no more.")
     setbacks: dict[SetbackKind, Annotated[float, Field(ge=0, le=20)]] = Field(
         {}, title="Own setbacks by kind of edge or obstacle"

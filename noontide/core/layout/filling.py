@@ -138,15 +138,26 @@ def fill(
 
 
 def fill_area(
-    face: shapely.Polygon | shapely.MultiPolygon, width: float, height: float, gap: float, row_gap: float | None = None
+    face: shapely.Polygon | shapely.MultiPolygon,
+    width: float,
+    height: float,
+    gap: float,
+    row_gap: float | None = None,
+    is_staggered: bool = False,
 ) -> Floats:
-    """Modules of one orientation on what is usable of a face, (modules, 4); with a gap of their own between rows, in rows alone."""
+    """Modules of one orientation on what is usable of a face, (modules, 4); with a gap of their own between rows, in rows alone.
+
+    Staggered, every second row is moved by half a module, at the phase of which most fit.
+    """
     if face.is_empty or face.area < width * height * (1 - 1e-9):
         return np.zeros((0, 4))
     segments = _segments(face)
     rows = _best_rows(segments, width, height, gap, gap if row_gap is None else row_gap)
     by_rows = sum(len(row.starts) for row in rows)
     flipped = np.ascontiguousarray(segments[:, [1, 0, 3, 2]])
+    if is_staggered:
+        moved = _staggered(segments, rows, width, height, gap)
+        return np.array([[x, row.low, width, height] for row in moved for x in row.starts]).reshape(-1, 4)
     columns = _best_rows(flipped, height, width, gap, gap) if row_gap is None else []
     by_columns = sum(len(row.starts) for row in columns)
     if by_rows >= by_columns:
@@ -317,6 +328,28 @@ def _aligned(segments: Floats, rows: list[_Row], width: float, height: float, ga
     if best is None:
         return rows
     return [_Row(row.low, tuple(_lattice(some, best[0], width, pitch))) for row, some in zip(rows, pieces, strict=True)]
+
+
+def _staggered(segments: Floats, rows: list[_Row], width: float, height: float, gap: float) -> list[_Row]:
+    """The same rows, every second moved by half a module; the phase is the one of which most fit, near the middle of the lowest row."""
+    if not rows:
+        return rows
+    pitch = width + gap
+    pieces = [_pieces(segments, row.low, height) for row in rows]
+    shifts = [k % 2 * pitch / 2 for k in range(len(rows))]
+    centre = (pieces[0][0][0] + pieces[0][-1][1]) / 2
+    phases = np.unique(np.concatenate([np.arange(0, pitch, GRID), _middles(pieces, rows, pitch, gap)])).tolist()
+
+    def merit(phase: float) -> tuple[int, float]:
+        fits = sum(_on_phase(some, phase + shift, width, pitch) for some, shift in zip(pieces, shifts, strict=True))
+        first = _lattice(pieces[0], phase, width, pitch)
+        return fits, -abs((first[0] + first[-1] + width) / 2 - centre) if first else -np.inf
+
+    best = max(phases, key=merit)
+    return [
+        _Row(row.low, tuple(_lattice(some, best + shift, width, pitch)))
+        for row, some, shift in zip(rows, pieces, shifts, strict=True)
+    ]
 
 
 def _middles(pieces: list[list[tuple[float, float]]], rows: list[_Row], pitch: float, gap: float) -> list[float]:

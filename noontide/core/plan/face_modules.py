@@ -2,10 +2,11 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import count
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from noontide.core.design.layout import LEVEL, Layout, PlacedModule, Racks
 from noontide.core.electrical.datasheets import Module
@@ -15,6 +16,10 @@ from noontide.core.scene.solids import Face
 
 Floats = NDArray[np.float64]
 PITCH_SUN = 15.0  # elevation of the sun from which no row shades another, where no pitch is given [°]
+LOWEST_SUN = 2.0  # that a wished hour may ask for [°]
+DECLINATION = 23.44  # of the sun on the shortest day, to either side [°]
+SLIDE = 0.04  # step by which one slides to where it fits [m]
+NEARBY = 0.6  # of a module, within which one that is laid by hand takes the rows and columns of others
 TOUCH = 2e-3  # that modules may reach over a line or over one another [m]
 LIFT = 0.1  # of modules over a sloping face [m]
 
@@ -26,6 +31,7 @@ class FaceModules:
     face: Face
     layout: Layout
     module: Module
+    latitude: float = 45.0  # of the site, for the pitch of rows [°]
 
     @cached_property
     def racks(self) -> Racks | None:
@@ -82,14 +88,19 @@ class FaceModules:
             width, height = height, width
         return width, height * float(self.normal @ self.face.normal)
 
+    @property
+    def setbacks(self) -> list[tuple[str, float]]:
+        """Kind of each edge of the face and the distance kept from it [m]."""
+        distances = self.layout.distances
+        kinds = [edge.kind for edge in self.face.edges] or ["side"] * len(self.face.outline)
+        return [(kind, self.layout.edges.get(str(k + 1), distances.get(kind, 0.0))) for k, kind in enumerate(kinds)]
+
     @cached_property
     def usable(self) -> shapely.MultiPolygon | shapely.Polygon:
         """What setbacks leave of the face."""
         distances = self.layout.distances
-        kinds = [edge.kind for edge in self.face.edges] or ["side"] * len(self.face.outline)
-        setbacks = [self.layout.edges.get(str(k + 1), distances.get(kind, 0.0)) for k, kind in enumerate(kinds)]
         clear = [0.0 if kind == "keep-out" else distances.get(kind, 0.0) for kind, _ in self.holes]
-        return usable_area(self.outline, [ring for _, ring in self.holes], setbacks, clear)
+        return usable_area(self.outline, [ring for _, ring in self.holes], [d for _, d in self.setbacks], clear)
 
     @property
     def row_gap(self) -> float | None:
@@ -100,11 +111,19 @@ class FaceModules:
         is_landscape = self.layout.orientation != "portrait"
         slant = self.module.width if is_landscape else self.module.length
         depth = self.size(is_landscape)[1]
-        pitch = racks.pitch
-        if pitch is None:
-            tilt = np.radians(racks.tilt)
-            pitch = slant * float(np.cos(tilt) + np.sin(tilt) / np.tan(np.radians(PITCH_SUN)))
-        return max(pitch - depth, 0.0)
+        return max(self._pitch(racks, slant) - depth, 0.0)
+
+    def _pitch(self, racks: Racks, slant: float) -> float:
+        """Of rows of modules of a slant height [m]: by hand, by ground cover, or so that none shades another from an hour or a height of the sun on."""
+        if racks.pitch is not None:
+            return racks.pitch
+        if racks.ground_cover is not None:
+            return slant / (racks.ground_cover / 100)
+        profile = PITCH_SUN
+        if racks.clear_hour is not None:
+            profile = max(_profile_on_shortest_day(self.latitude, racks.clear_hour, self.racks_azimuth), LOWEST_SUN)
+        tilt = np.radians(racks.tilt)
+        return slant * float(np.cos(tilt) + np.sin(tilt) / np.tan(np.radians(profile)))
 
     def proposed(self) -> dict[str, PlacedModule]:
         """As many modules as the usable area holds, up to the layout's own limit, numbered in reading order."""
@@ -114,7 +133,7 @@ class FaceModules:
         ]
         best: tuple[int, bool, Floats] | None = None
         for is_landscape in ways:
-            found = fill_area(self.usable, *self.size(is_landscape), self.layout.gap, self.row_gap)
+            found = fill_area(self.usable, *self.size(is_landscape), self.layout.gap, self.row_gap, self.layout.is_staggered)
             if best is None or len(found) > best[0]:
                 best = len(found), is_landscape, found
         assert best is not None
@@ -125,6 +144,71 @@ class FaceModules:
             f"m{k + 1}": PlacedModule(u=round(float(u), 4), v=round(float(v), 4), is_landscape=is_landscape)
             for k, (u, v) in enumerate(rectangles[:, :2])
         }
+
+    def more(self, start: ArrayLike, end: ArrayLike) -> dict[str, PlacedModule]:
+        """Modules beside those that lie there: one at a place, a row, or as many as an area holds.
+
+        Parameters
+        ----------
+        start, end : (2,)
+            Corners of the area in the face's own coordinates [m]. One lower than a module asks for a row, a place alone for one module.
+        """
+        low, high = np.minimum(start, end), np.maximum(start, end)
+        is_landscape = self._usual_way()
+        width, height = self.size(is_landscape)
+        gap, row_gap = self.layout.gap, self.layout.gap if self.row_gap is None else self.row_gap
+        free = self.usable
+        if self.ids:
+            lying = shapely.union_all([self._kept_clear(key, gap - TOUCH / 2, row_gap - TOUCH / 2) for key in self.ids])
+            free = free.difference(lying)
+        if high[0] - low[0] < width / 2 and high[1] - low[1] < height / 2:
+            places = np.array(self._places_near((low + high) / 2, width, height, gap, row_gap))
+            # At an edge it slides to where it fits, as far as the place that was pointed at stays under it.
+            slides = np.stack(np.meshgrid(*(np.arange(-side / 2, side / 2, SLIDE) for side in (width, height))), axis=-1).reshape(
+                -1, 2
+            )
+            slides = slides[np.argsort(np.hypot(*slides.T), kind="stable")]
+            places = np.concatenate([places, places[-1] + slides])
+            fits = shapely.contains(free.buffer(TOUCH), shapely.box(*places.T, *(places + [width, height]).T))
+            found = [(float(u), float(v)) for u, v in places[fits][:1]]
+        elif high[1] - low[1] < height:
+            # A row takes the height of a row that is near, and where it begins.
+            at = self._places_near(np.array([low[0] + width / 2, (low[1] + high[1]) / 2]), width, height, gap, row_gap)[0]
+            strip = shapely.box(min(low[0], at[0]), at[1] - TOUCH / 4, high[0] + TOUCH, at[1] + height + TOUCH / 4)
+            found = [(u, at[1]) for u, _, _, _ in fill_area(free.intersection(strip), width, height, gap, row_gap)]
+        else:
+            area = free.intersection(shapely.box(*low, *high))
+            found = [(u, v) for u, v, _, _ in fill_area(area, width, height, gap, self.row_gap, self.layout.is_staggered)]
+        names = (name for k in count(1) if (name := f"m{k}") not in self.layout.modules)
+        return {
+            next(names): PlacedModule(u=round(float(u), 4), v=round(float(v), 4), is_landscape=is_landscape) for u, v in found
+        }
+
+    def _usual_way(self) -> bool:
+        """Whether modules are laid in landscape: as asked for, as those that lie there, or as racks have them."""
+        if self.layout.orientation != "best":
+            return self.layout.orientation == "landscape"
+        ways = [placed.is_landscape for placed in self.layout.modules.values()]
+        return sum(ways) * 2 > len(ways) if ways else self.racks is not None
+
+    def _kept_clear(self, key: str, gap: float, row_gap: float) -> shapely.Polygon:
+        placed = self.layout.modules[key]
+        width, height = self.size(placed.is_landscape)
+        gap, row_gap = max(gap, 0.0), max(row_gap, 0.0)
+        return shapely.box(placed.u - gap, placed.v - row_gap, placed.u + width + gap, placed.v + height + row_gap)
+
+    def _places_near(self, middle: Floats, width: float, height: float, gap: float, row_gap: float) -> list[tuple[float, float]]:
+        """Places for a module round a point, the best first: in line with the nearest that lies there both ways, one way, or free."""
+        own = (float(middle[0] - width / 2), float(middle[1] - height / 2))
+        if not self.ids:
+            return [own]
+        lying = np.array([(self.layout.modules[key].u, self.layout.modules[key].v) for key in self.ids])
+        near = lying[np.argmin(np.hypot(*(lying - own).T))]
+        step_u, step_v = width + gap, height + row_gap
+        u = float(near[0] + round((own[0] - near[0]) / step_u) * step_u)
+        v = float(near[1] + round((own[1] - near[1]) / step_v) * step_v)
+        lines = [(u, v)] if abs(u - own[0]) < NEARBY * width and abs(v - own[1]) < NEARBY * height else []
+        return [*lines, (own[0], v), own]
 
     @cached_property
     def rectangles(self) -> Floats:
@@ -192,6 +276,17 @@ class FaceModules:
     def quads(self, keys: list[str]) -> Floats:
         """Corners of modules in the coordinates of their plane, (modules, 4, 2)."""
         return np.array([self._local(key) for key in keys]).reshape(-1, 4, 2)
+
+
+def _profile_on_shortest_day(latitude: float, hour: float, azimuth: float) -> float:
+    """Elevation of the sun in the plane across rows that face an azimuth, on the shortest day at an hour of solar time [°]."""
+    place, turn, front = np.radians(latitude), np.radians(15 * (hour - 12)), np.radians(azimuth)
+    sun = np.radians(-DECLINATION if latitude >= 0 else DECLINATION)
+    up = np.sin(place) * np.sin(sun) + np.cos(place) * np.cos(sun) * np.cos(turn)
+    north = np.cos(place) * np.sin(sun) - np.sin(place) * np.cos(sun) * np.cos(turn)
+    east = -np.cos(sun) * np.sin(turn)
+    ahead = north * np.cos(front) + east * np.sin(front)
+    return float(np.degrees(np.arctan2(up, ahead))) if ahead > 0 or up <= 0 else 90.0
 
 
 _THINGS = {

@@ -26,7 +26,7 @@ def plans_of(design: Design, parts: Catalogue) -> dict[str, FaceModules]:
         face = design.built_scene.face(surface.face) if surface.face else None
         _, module = module_on(design, key, parts)
         if face is not None and surface.layout is not None and module is not None:
-            found[key] = FaceModules(face, surface.layout, module)
+            found[key] = FaceModules(face, surface.layout, module, design.site.latitude)
     return found
 
 

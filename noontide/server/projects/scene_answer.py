@@ -16,6 +16,9 @@ from noontide.core.scene.placing import place_of
 
 Floats = NDArray[np.float64]
 Point = tuple[float, float, float]
+HATCH = 0.25  # between strokes [m]
+OVER = 0.03  # of strokes over the face, so that it does not hide them [m]
+MOST_STROKES = 400  # on one face
 
 
 class DrawnEdge(BaseModel):
@@ -71,6 +74,13 @@ class DrawnModule(BaseModel):
     string: int | None = Field(description="number of the string it belongs to, from 1 over the whole surface")
 
 
+class SetbackText(BaseModel):
+    at: Point
+    edge: int | None = Field(description="number of the face's edge, from 1; null for what stands on the face")
+    kind: str
+    distance: float = Field(description="[m]")
+
+
 class DrawnLayout(BaseModel):
     """The modules of one surface."""
 
@@ -80,7 +90,10 @@ class DrawnLayout(BaseModel):
     wired: int = Field(description="modules of the strings on the surface")
     modules: list[DrawnModule]
     tray: dict[str, str] = Field(description="modules that have no place, and why")
+    axes: tuple[Point, Point] = Field(description="along the rows and up the slope")
     usable: list[list[list[Point]]] = Field(description="what setbacks leave: polygons, each an outline and its holes")
+    hatching: list[tuple[Point, Point]] = Field(description="strokes over what setbacks and keep-outs leave free")
+    distances: list[SetbackText] = Field(description="width of each setback, where it stands")
     usable_area: float = Field(description="[m2]")
     mass: float | None = Field(description="of the modules [kg]")
 
@@ -190,12 +203,13 @@ def _layout(design: Design, key: str, surface: Surface, face: Face, parts: Catal
     model, module = module_on(design, key, parts)
     mine = [s for s in design.subarrays.values() if s.surface == key]
     wired = sum(s.modules_per_string * s.strings * design.inverters[s.inverter].count for s in mine)
+    along, up = (tuple(axis.tolist()) for axis in face.frame.axes[:2])
     empty = DrawnLayout(
-        surface=key, face=face.id, module=model, wired=wired, modules=[], tray={}, usable=[], usable_area=0.0, mass=None
-    )
+        surface=key, face=face.id, module=model, wired=wired, modules=[], tray={}, axes=(along, up), usable=[], hatching=[], distances=[], usable_area=0.0, mass=None
+    )  # fmt: skip
     if module is None or surface.layout is None:
         return empty
-    plan = FaceModules(face, surface.layout, module)
+    plan = FaceModules(face, surface.layout, module, design.site.latitude)
     strings = {i: number for number, (_, string) in enumerate(strings_of(design, key, plan), start=1) for i in string}
     modules: list[DrawnModule] = []
     for some, frame in plan.planes(list(plan.ids)):
@@ -207,9 +221,55 @@ def _layout(design: Design, key: str, surface: Surface, face: Face, parts: Catal
     ]
     mass = module.mass * len(modules) if module.mass else None
     return empty.model_copy(
-        update={"modules": modules, "tray": plan.tray, "usable": usable, "usable_area": round(plan.usable.area, 2), "mass": mass}
+        update={
+            "axes": tuple(tuple(axis.tolist()) for axis in plan.frame.axes[:2]),
+            "modules": modules,
+            "tray": plan.tray,
+            "usable": usable,
+            "hatching": _hatching(plan),
+            "distances": _distances(plan),
+            "usable_area": round(plan.usable.area, 2),
+            "mass": mass,
+        }
     )
 
 
-def _ring(ring: shapely.LinearRing) -> Floats:
-    return np.array(ring.coords)[:-1]
+def _hatching(plan: FaceModules) -> list[tuple[Point, Point]]:
+    """Slanting strokes over the part of a face that is kept free."""
+    face = shapely.Polygon(plan.outline)
+    kept = face.difference(plan.usable).buffer(-0.01)
+    if kept.is_empty:
+        return []
+    x0, y0, x1, y1 = kept.bounds
+    step = max(HATCH, (x1 - x0 + y1 - y0) / MOST_STROKES)
+    starts = np.arange(x0 - (y1 - y0), x1, step)
+    lines = shapely.linestrings([[(x, y0), (x + y1 - y0, y1)] for x in starts])
+    found = shapely.get_parts(shapely.intersection(lines, kept))
+    strokes = [_ring(line, closed=False) for line in found if isinstance(line, shapely.LineString) and line.length > HATCH / 4]
+    return [
+        (a, b) for a, b in (_points(plan.frame.out_of(np.column_stack([stroke[[0, -1]], [OVER, OVER]]))) for stroke in strokes)
+    ]
+
+
+def _distances(plan: FaceModules) -> list[SetbackText]:
+    """How wide each setback is, inside the middle of its edge or beside what it keeps clear of."""
+    outline = plan.outline
+    found = []
+    for k, (kind, distance) in enumerate(plan.setbacks):
+        if distance <= 0:
+            continue
+        start, end = outline[k], outline[(k + 1) % len(outline)]
+        along = (end - start) / max(float(np.linalg.norm(end - start)), 1e-9)
+        at = (start + end) / 2 + np.array([-along[1], along[0]]) * distance / 2
+        found.append(SetbackText(at=_points(plan.frame.out_of(at[np.newaxis]))[0], edge=k + 1, kind=kind, distance=distance))
+    for kind, ring in plan.holes:
+        distance = plan.layout.distances.get(kind, 0.0) if kind != "keep-out" else 0.0
+        if distance > 0:
+            at = np.array([ring[:, 0].mean(), ring[:, 1].max() + distance / 2])
+            found.append(SetbackText(at=_points(plan.frame.out_of(at[np.newaxis]))[0], edge=None, kind=kind, distance=distance))
+    return found
+
+
+def _ring(ring: shapely.LineString, closed: bool = True) -> Floats:
+    points = np.array(ring.coords)
+    return points[:-1] if closed else points

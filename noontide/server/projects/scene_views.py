@@ -1,5 +1,7 @@
 """What the Scene bench asks: the drawing, solar access, filling, the cost of obstacles, and the plan as files."""
 
+from contextlib import suppress
+
 from django.conf import settings
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -16,10 +18,12 @@ from noontide.core.scene.importers import UnreadableScene, read_scene
 from noontide.server.parsers import JSONParser
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
+from noontide.server.projects.evaluator import results_for
 from noontide.server.projects.models import Scheme
 from noontide.server.projects.requests import object_of, scheme_of
 from noontide.server.projects.scene_answer import SceneAnswer, SceneReading, reading_of, scene_answer
 from noontide.server.projects.shade_answer import (
+    ASSUMED_PERFORMANCE,
     FillAnswer,
     FillRequest,
     SceneObstacles,
@@ -82,8 +86,13 @@ class FillView(APIView):
         """As many modules as a surface holds, between its setbacks; nothing is changed."""
         scheme = scheme_of(request, scheme_id)
         asked = FillRequest.model_validate(object_of(request))
+        performance = ASSUMED_PERFORMANCE
+        if asked.limit is not None and asked.limit.of == "energy":
+            with suppress(Problem):  # a scheme without strings has no year of its own yet
+                performance = results_for(scheme.head.document).annual.performance_ratio
         try:
-            found = fill_answer(Design.read(scheme.head.document), library_of(request.user), asked, scheme.head.number)
+            design = Design.read(scheme.head.document)
+            found = fill_answer(design, library_of(request.user), asked, scheme.head.number, performance)
         except ImpossibleFace as error:
             raise Problem(422, "impossible-face", "The face cannot be filled", str(error)) from error
         return Response(found.model_dump(mode="json"))

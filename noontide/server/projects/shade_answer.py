@@ -2,7 +2,10 @@
 
 import csv
 import io
+from dataclasses import replace
+from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.design import freeze, merge_patch
@@ -21,6 +24,10 @@ from noontide.server.projects.evaluator import STAGES, results_for
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
 
+Place = tuple[
+    Annotated[float, Field(ge=-1e5, le=1e5)], Annotated[float, Field(ge=-1e5, le=1e5)], Annotated[float, Field(ge=-1e5, le=1e5)]
+]
+ASSUMED_PERFORMANCE = 0.8  # of an array that is not wired yet
 MOST_OBSTACLES = 40  # that are ranked in one request
 
 
@@ -65,12 +72,27 @@ class SceneObstacles(BaseModel):
     obstacles: list[SceneObstacle] = Field(description="the one that costs most first")
 
 
+class FillLimit(BaseModel):
+    """What the modules may come to; as many as stay under it are laid, on the sunniest places."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    of: Literal["modules", "power", "area", "energy"]
+    value: float = Field(ge=0, le=1e9, description="a number, kWp, m2, or kWh a year")
+
+
 class FillRequest(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     surface: str = Field(max_length=40)
     module: str = Field("", max_length=64, description="that is laid where no string says which")
     layout: dict = Field({}, description="a JSON Merge Patch of the surface's layout, to be tried first")
+    limit: FillLimit | None = Field(None, description="in place of the layout's own number")
+    within: tuple[Place, Place] | None = Field(
+        None,
+        description="two corners of an area on the face, east, north and up [m]: modules are added there beside those that lie; "
+        "an area lower than a module asks for a row, and one point for one module",
+    )
 
 
 class FillAnswer(BaseModel):
@@ -157,25 +179,44 @@ def shade_csv(design: Design, parts: Catalogue, by_module: bool = False) -> str:
     return text.getvalue()
 
 
-def _sunniest(design: Design, key: str, plan: FaceModules) -> dict[str, PlacedModule]:
-    """As many modules as the layout allows: where it allows fewer than fit, those that receive most; numbered in reading order."""
-    most = plan.layout.most
-    every = FaceModules(plan.face, plan.layout.model_copy(update={"most": None}), plan.module).proposed()
-    if most is None or len(every) <= most:
+def _sunniest(
+    design: Design, key: str, plan: FaceModules, limit: FillLimit | None, performance: float
+) -> dict[str, PlacedModule]:
+    """As many modules as a limit allows: where it allows fewer than fit, those that receive most; numbered in reading order."""
+    most = plan.layout.most if limit is None else _most(limit, plan)
+    every = replace(plan, layout=plan.layout.model_copy(update={"most": None})).proposed()
+    if most is None or (len(every) <= most and limit is None):
         return every
-    if design.weather is None or most == 0:
-        return plan.proposed()
-    whole = FaceModules(plan.face, plan.layout.model_copy(update={"modules": every}), plan.module)
+    if most == 0 or design.weather is None:
+        return dict(list(every.items())[:most])
+    whole = replace(plan, layout=plan.layout.model_copy(update={"modules": every}))
     surface = design.surfaces[key]
     access = access_of(design, surface, surface.tilt, surface.azimuth, groups_of(whole), _sky(design), STAGES).value
     # Places of the same light are taken row by row, so that the modules lie together.
     order = sorted(range(len(whole.ids)), key=lambda k: (-round(float(access.annual[k]), 3), k))
+    if limit is not None and limit.of == "energy":
+        yields = access.received.sum(axis=0)[order] * plan.module.power / 1000 * performance
+        most = int(np.searchsorted(np.cumsum(yields), limit.value * (1 + 1e-9), side="right"))
     kept = sorted(order[:most])
     return {f"m{number}": every[whole.ids[k]] for number, k in enumerate(kept, start=1)}
 
 
-def fill_answer(design: Design, parts: Catalogue, asked: FillRequest, revision: int) -> FillAnswer:
-    """The modules that a surface holds.
+def _most(limit: FillLimit, plan: FaceModules) -> int:
+    """Modules under a limit; of an energy, as many as there may be at all."""
+    module = plan.module
+    each = {"modules": 1.0, "power": module.power / 1000, "area": module.width * module.length}.get(limit.of, 1e-6)
+    return int(min(limit.value * (1 + 1e-9) / each, 20_000))
+
+
+def fill_answer(
+    design: Design, parts: Catalogue, asked: FillRequest, revision: int, performance: float = ASSUMED_PERFORMANCE
+) -> FillAnswer:
+    """The modules that a surface holds, or those that are added to an area of it.
+
+    Parameters
+    ----------
+    performance : float
+        Energy over what the modules would give at their rated efficiency of the light that they receive, for a limit of energy.
 
     Raises
     ------
@@ -198,12 +239,16 @@ def fill_answer(design: Design, parts: Catalogue, asked: FillRequest, revision: 
         raise Problem(409, "no-module", "No module is chosen", "Say which module is to be laid, such as one of the library.")
     kept = surface.layout.model_dump(mode="json", exclude_unset=True) if surface.layout else {}
     layout = Layout.model_validate({**merge_patch(kept, asked.layout), "modules": {}})
-    plan = FaceModules(face, layout, module)
+    plan = FaceModules(face, layout, module, design.site.latitude)
     ways = {
-        way: len(FaceModules(face, layout.model_copy(update={"orientation": way, "most": None}), module).proposed())
+        way: len(replace(plan, layout=layout.model_copy(update={"orientation": way, "most": None})).proposed())
         for way in ("portrait", "landscape")
     }
-    modules = _sunniest(design, asked.surface, plan)
+    if asked.within is not None:
+        lying = replace(plan, layout=Layout.model_validate(merge_patch(kept, asked.layout)))
+        modules = lying.more(*lying.frame.into(np.array(asked.within))[:, :2])
+    else:
+        modules = _sunniest(design, asked.surface, plan, asked.limit, performance)
     return FillAnswer(
         revision=revision, module=model or "", count=len(modules), usable_area=round(plan.usable.area, 2), **ways,
         modules={i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in modules.items()},

@@ -1330,6 +1330,11 @@ export interface components {
        */
       gap?: number
       /**
+       * Every second row moved by half a module
+       * @default false
+       */
+      is_staggered?: boolean
+      /**
        * Setbacks
        * @default plain
        * @enum {string}
@@ -1958,6 +1963,16 @@ export interface components {
        * @default null
        */
       pitch?: number | null
+      /**
+       * Ground cover ratio: modules over pitch
+       * @default null
+       */
+      ground_cover?: number | null
+      /**
+       * Hour of the shortest day, in solar time, without shade of rows
+       * @default null
+       */
+      clear_hour?: number | null
       /**
        * Lower edge over the face
        * @default 0.1

@@ -2027,6 +2027,22 @@ export interface components {
                 [key: string]: string;
             };
             /**
+             * Axes
+             * @description along the rows and up the slope
+             */
+            axes: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /**
              * Usable
              * @description what setbacks leave: polygons, each an outline and its holes
              */
@@ -2035,6 +2051,27 @@ export interface components {
                 number,
                 number
             ][][][];
+            /**
+             * Hatching
+             * @description strokes over what setbacks and keep-outs leave free
+             */
+            hatching: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ][];
+            /**
+             * Distances
+             * @description width of each setback, where it stands
+             */
+            distances: components["schemas"]["SetbackText"][];
             /**
              * Usable Area
              * @description [m2]
@@ -2452,6 +2489,19 @@ export interface components {
                 };
             };
         };
+        /**
+         * FillLimit
+         * @description What the modules may come to; as many as stay under it are laid, on the sunniest places.
+         */
+        FillLimit: {
+            /** Of */
+            of: components["schemas"]["OfEnum"];
+            /**
+             * Value
+             * @description a number, kWp, m2, or kWh a year
+             */
+            value: number;
+        };
         /** FillRequest */
         FillRequest: {
             /** Surface */
@@ -2470,6 +2520,28 @@ export interface components {
             layout: {
                 [key: string]: unknown;
             };
+            /**
+             * @description in place of the layout's own number
+             * @default null
+             */
+            limit: components["schemas"]["FillLimit"] | null;
+            /**
+             * Within
+             * @description two corners of an area on the face, east, north and up [m]: modules are added there beside those that lie; an area lower than a module asks for a row, and one point for one module
+             * @default null
+             */
+            within: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ] | null;
         };
         /**
          * FindRequest
@@ -3317,6 +3389,8 @@ export interface components {
                 [key: string]: components["schemas"]["ObstacleLines"];
             };
         };
+        /** @enum {string} */
+        OfEnum: "modules" | "power" | "area" | "energy";
         /**
          * Optimiser
          * @description A DC converter at each module.
@@ -4491,6 +4565,27 @@ export interface components {
              * @description purchase and present value of the loss
              */
             total: number;
+        };
+        /** SetbackText */
+        SetbackText: {
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Edge
+             * @description number of the face's edge, from 1; null for what stands on the face
+             */
+            edge: number | null;
+            /** Kind */
+            kind: string;
+            /**
+             * Distance
+             * @description [m]
+             */
+            distance: number;
         };
         /** @enum {string} */
         SeverityEnum: "error" | "caution";

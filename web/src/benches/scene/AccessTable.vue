@@ -117,8 +117,8 @@ const worst = computed(() => {
               ? 'The darkest'
               : `The darkest ${worst.count}`
         }}
-        {{ worst.count === 1 ? 'receives' : 'receive' }} {{ number(worst.access * 100) }} % and give
-        {{ number(worst.share * 100, 1) }} % of the irradiation:
+        {{ worst.count === 1 ? 'receives' : 'receive' }} {{ number(worst.access * 100) }} % and
+        {{ worst.count === 1 ? 'gives' : 'give' }} {{ number(worst.share * 100, 1) }} % of the irradiation:
         <button type="button" class="link" @click="emit('remove', worst.modules)">delete them</button>.
       </template>
       <CopyTable within=".access" />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import type { FillAnswer, SceneAnswer } from '@/api/client'
+import { computed, ref } from 'vue'
+import type { FillAnswer, FillRequest, SceneAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import { freshId } from '@/stores/schemeLists'
@@ -14,26 +14,50 @@ const props = defineProps<{
   kept: JsonObject
   fill: FillAnswer | null
   picked: number
+  laying: boolean
 }>()
 const emit = defineEmits<{
   use: []
   fill: []
+  limit: [limit: FillRequest['limit']]
+  lay: []
   layout: [patch: JsonObject]
   clear: []
   remove: []
   wire: []
   string: [pattern: Pattern]
 }>()
-const racks = computed(() => props.kept.racks as { tilt?: number; pitch?: number | null } | null | undefined)
+const racks = computed(() => props.kept.racks as Partial<Record<string, number | null>> | null | undefined)
+/** What says how far rows stand apart; one of them at a time. */
+const SPACINGS = {
+  pitch: { words: 'pitch', unit: 'm', step: 0.1, min: 0.2, max: 50, begin: 1.6 },
+  ground_cover: { words: 'ground cover', unit: '%', step: 1, min: 5, max: 98, begin: 60 },
+  clear_hour: { words: 'clear of shade on the shortest day at', unit: 'h', step: 0.5, min: 4, max: 20, begin: 10 },
+} as const
+type Spacing = keyof typeof SPACINGS
+const spacing = computed(
+  () => (Object.keys(SPACINGS) as Spacing[]).find((key) => typeof racks.value?.[key] === 'number') ?? 'free',
+)
+function space(by: string, value?: number) {
+  const none = { pitch: null, ground_cover: null, clear_hour: null }
+  const set = by === 'free' ? {} : { [by]: value ?? SPACINGS[by as Spacing].begin }
+  emit('layout', { racks: { ...none, ...set } })
+}
+/** What the number of modules is limited by. */
+const LIMITS = { modules: 'modules', power: 'kWp', area: 'm²', energy: 'kWh a year' } as const
+const limitedBy = ref<keyof typeof LIMITS>('modules')
+function limit(event: Event) {
+  const { value } = event.target as HTMLInputElement
+  if (limitedBy.value === 'modules' || value === '') set('most', event)
+  else if (Number(value) >= 0) emit('limit', { of: limitedBy.value, value: Number(value) })
+}
 const isLevel = computed(() => props.face.tilt < 5)
 const set = (field: string, event: Event) => {
   const value = (event.target as HTMLInputElement).value
   emit('layout', { [field]: value === '' ? null : Number.isNaN(Number(value)) ? value : Number(value) })
 }
-const setRacks = (field: string, event: Event) => {
-  const value = (event.target as HTMLInputElement).value
-  emit('layout', { racks: { ...racks.value, [field]: value === '' ? null : Number(value) } })
-}
+const setTilt = (event: Event) =>
+  emit('layout', { racks: { tilt: Number((event.target as HTMLInputElement).value) || null } })
 const at = computed(() => `/surfaces/${props.face.surface}/layout/keep_outs`)
 const keepOuts = computed(() => (props.kept.keep_outs ?? {}) as Record<string, unknown>)
 /** A walkway up the middle of the face, to be sized and moved by its numbers. */
@@ -67,7 +91,8 @@ const count = computed(() => props.layout?.modules.length ?? 0)
         >, {{ number(layout.mass) }} kg</template
       >.
       <button type="button" class="link strong" @click="emit('fill')">Fill</button>
-      <template v-if="fill"> ({{ fill.portrait }} in portrait, {{ fill.landscape }} in landscape)</template>; laid in
+      <template v-if="fill"> ({{ fill.portrait }} in portrait, {{ fill.landscape }} in landscape)</template>,
+      <button type="button" class="link" :aria-pressed="laying" @click="emit('lay')">lay by hand</button>; laid in
       <select
         class="blank"
         :value="kept.orientation ?? 'best'"
@@ -100,17 +125,28 @@ const count = computed(() => props.layout?.modules.length ?? 0)
         @change="set('gap', $event)"
         @keydown.stop
       />
-      m at most
+      m,
+      <button
+        type="button"
+        class="link"
+        :aria-pressed="kept.is_staggered === true"
+        @click="emit('layout', { is_staggered: kept.is_staggered ? null : true })"
+      >
+        {{ kept.is_staggered ? 'rows staggered' : 'rows in line' }}</button>, at most
       <input
         class="blank short"
         type="number"
         min="0"
-        :value="kept.most ?? ''"
+        step="any"
+        :value="limitedBy === 'modules' ? (kept.most ?? '') : ''"
         placeholder="all"
-        aria-label="At most so many modules"
-        @change="set('most', $event)"
+        :aria-label="`At most so many ${LIMITS[limitedBy]}`"
+        @change="limit"
         @keydown.stop
       />
+      <select v-model="limitedBy" class="blank" aria-label="What is limited">
+        <option v-for="(words, key) in LIMITS" :key="key" :value="key">{{ words }}</option>
+      </select>
       <template v-if="isLevel">
         <template v-if="racks">
           racks at
@@ -121,22 +157,32 @@ const count = computed(() => props.layout?.modules.length ?? 0)
             max="60"
             :value="racks.tilt ?? 10"
             aria-label="Tilt of the racks [°]"
-            @change="setRacks('tilt', $event)"
+            @change="setTilt"
             @keydown.stop
-          />°, pitch
-          <input
-            class="blank short"
-            type="number"
-            step="0.1"
-            min="0.2"
-            max="50"
-            :value="racks.pitch ?? ''"
-            placeholder="free"
-            aria-label="Row pitch [m]"
-            @change="setRacks('pitch', $event)"
-            @keydown.stop
-          />
-          m
+          />°,
+          <select
+            class="blank"
+            :value="spacing"
+            aria-label="What spaces the rows"
+            @change="space(($event.target as HTMLSelectElement).value)"
+          >
+            <option value="free">clear of shade from a sun 15° up</option>
+            <option v-for="(one, key) in SPACINGS" :key="key" :value="key">{{ one.words }}</option>
+          </select>
+          <template v-if="spacing !== 'free'">
+            <input
+              class="blank short"
+              type="number"
+              :step="SPACINGS[spacing].step"
+              :min="SPACINGS[spacing].min"
+              :max="SPACINGS[spacing].max"
+              :value="racks[spacing]"
+              :aria-label="`Rows: ${SPACINGS[spacing].words} [${SPACINGS[spacing].unit}]`"
+              @change="space(spacing, Number(($event.target as HTMLInputElement).value) || undefined)"
+              @keydown.stop
+            />
+            {{ SPACINGS[spacing].unit }}
+          </template>
           <button type="button" class="link" @click="emit('layout', { racks: null })">lay flat</button>
         </template>
         <button v-else type="button" class="link" @click="emit('layout', { racks: { tilt: 10 } })">on racks</button>

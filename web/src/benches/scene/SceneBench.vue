@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
@@ -9,7 +9,7 @@ import { RAMP_GRADIENT, rampHex } from '@/theme/ramp'
 import { MONTHS, number } from '@/theme/format'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import AddLine from './AddLine.vue'
-import { dimensionsOf } from './dimensions'
+import { dimensionsOf, type Point } from './dimensions'
 import FaceLine from './FaceLine.vue'
 import FlatViews from './FlatViews.vue'
 import { buildingOf, pictureOnGround, type Level } from './placing'
@@ -55,9 +55,14 @@ const { things, thing, at, change, add, remove, copy, paste, duplicate, mirror, 
 const sheet = ref<InstanceType<typeof SceneSheet>>()
 const addLine = ref<InstanceType<typeof AddLine>>()
 const isTracing = ref(false)
+const isLaying = ref(false)
 const { sun, moment } = useSun()
 const layouts = useLayout(scene, shade, picked, irradiation, gesture)
 const { faceId, face, layout, kept, modules, fill, removeModules } = layouts
+const laying = computed(() =>
+  isLaying.value && layout.value ? { face: layout.value.face, axes: layout.value.axes as [Point, Point] } : null,
+)
+watch(faceId, () => (isLaying.value = false))
 const { reading, readFile, accept } = useReading(things)
 const hovered = ref<{ surface: string; module: string } | null>(null)
 
@@ -89,7 +94,25 @@ const pieces = computed(() =>
           })),
         ),
 )
+/** Setbacks of the picked face, each typed over where it stands: of one edge, or of all things of a kind. */
+const setbacks = computed(() =>
+  (layout.value?.distances ?? []).map((d) => {
+    const at = d.at as Point
+    const place = d.edge === null ? `setbacks/${d.kind}` : `edges/${d.edge}`
+    const label = d.edge === null ? `Clearance round ${d.kind}` : `Setback from the ${d.kind}, edge ${d.edge}`
+    return {
+      pointer: `/layout/${place}`,
+      label,
+      from: at,
+      to: at,
+      isPoint: true,
+      unit: 'm' as const,
+      value: d.distance,
+    }
+  }),
+)
 const dimensions = computed(() => {
+  if (face.value && layout.value) return setbacks.value
   const one = thing.value
   if (!scene.value || !one) return []
   return dimensionsOf(scene.value, one.id, one.values, (field) => at(one, field)).flatMap((d) => {
@@ -186,6 +209,10 @@ function drop() {
 }
 function resize(pointer: string, value: number) {
   const steps = pointer.split('/').slice(1)
+  if (steps[0] === 'layout') {
+    layouts.setLayout({ [steps[1]!]: { [steps[2]!]: value } })
+    return
+  }
   const patch = steps.reduceRight<unknown>((inner, key) => ({ [key]: inner }), value) as JsonObject
   store.edit(patch, gesture.name())
 }
@@ -238,7 +265,8 @@ function keys(event: KeyboardEvent) {
   else if (isMeta && event.key === 'v') paste()
   else if (isMeta && event.key === 'd' && one) duplicate(one)
   else if (event.key === 'Escape') {
-    if (modules.value.size) modules.value = new Set()
+    if (isLaying.value) isLaying.value = false
+    else if (modules.value.size) modules.value = new Set()
     else if (faceId.value) faceId.value = ''
     else pick('')
   } else if (!isMeta && !event.altKey && /^[a-z]$/.test(event.key)) addLine.value?.begin(event.key)
@@ -272,14 +300,14 @@ function keys(event: KeyboardEvent) {
     <p class="bad fault">{{ fault }}</p>
     <div class="words">
       <ThingLine
-        v-if="thing"
+        v-if="thing && !face"
         :thing="thing"
         :azimuth="scene?.places[thing.id]?.azimuth ?? 180"
         @change="change(thing, $event)"
         @act="act"
       />
-      <WhatIf v-if="thing" :thing="thing" :height="at(thing, 'height')" :carries="carries" />
-      <p v-else-if="!things.length" class="thing-none">
+      <WhatIf v-if="thing && !face" :thing="thing" :height="at(thing, 'height')" :carries="carries" />
+      <p v-if="!things.length" class="thing-none">
         Nothing stands here yet. Type <b>house 10 x 8</b> behind <i>Add</i>, or
         <button type="button" class="link" @click="addLine?.begin('h')">begin with a house</button>.
       </p>
@@ -344,6 +372,9 @@ function keys(event: KeyboardEvent) {
         :picked="modules.size"
         @use="layouts.useFace"
         @fill="layouts.fillFace()"
+        @limit="layouts.fillFace({}, $event)"
+        :laying="isLaying"
+        @lay="isLaying = !isLaying"
         @layout="layouts.setLayout"
         @clear="removeModules({ [face.surface!]: layout?.modules.map((m) => m.id) ?? [] })"
         @remove="layouts.removePicked"
@@ -366,6 +397,8 @@ function keys(event: KeyboardEvent) {
       :picture="ground"
       :tracing="isTracing"
       @trace="traced"
+      :laying="laying"
+      @lay="layouts.layBy"
       :hidden="hidden"
       :pieces="pieces"
       :movable="!!thing && !thing.values.is_locked"
@@ -395,6 +428,7 @@ function keys(event: KeyboardEvent) {
         <b v-else-if="shade.is_coarse" role="status">a first look, the exact one follows…</b>
       </span>
       <span class="views">
+        <button v-if="face" type="button" class="link" @click="sheet?.lookAt(face)">square to the face</button>
         <button type="button" class="link" @click="sheet?.look(212, 34)">axonometry</button>
         <button type="button" class="link" @click="sheet?.look(180, 89)">plan</button>
         <button type="button" class="link" @click="sheet?.look(180, 8)">from the south</button>

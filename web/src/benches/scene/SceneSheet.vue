@@ -3,9 +3,11 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import type { SceneAnswer } from '@/api/client'
 import { useTheme } from '@/theme/useTheme'
 import DimensionLabel from './DimensionLabel.vue'
-import type { Dimension } from './dimensions'
-import { snapped, type Level } from './placing'
+import type { Dimension, Point } from './dimensions'
+import type { Level } from './placing'
 import { SheetView, type Inks, type Piece, type Sun } from './sheetView'
+import { useLaying } from './useLaying'
+import { useTracing } from './useTracing'
 
 /** The drafting sheet: the scene in axonometry, its shadows, and the dimensions of what is picked. */
 const props = defineProps<{
@@ -24,6 +26,8 @@ const props = defineProps<{
   picture: { url: string; corners: Level[] } | null
   /** Whether clicks on the ground trace an outline. */
   tracing: boolean
+  /** The face on which clicks and drags lay modules, and its axes. */
+  laying: { face: string; axes: [Point, Point] } | null
 }>()
 const emit = defineEmits<{
   pick: [hit: { solid: string; face: string; module?: string; surface?: string } | null, adds: boolean]
@@ -33,6 +37,7 @@ const emit = defineEmits<{
   hover: [hit: { surface: string; module: string } | null]
   resize: [pointer: string, value: number]
   trace: [corners: Level[] | null]
+  lay: [area: [Point, Point]]
 }>()
 const theme = useTheme()
 const host = ref<HTMLDivElement>()
@@ -41,6 +46,8 @@ const view = shallowRef<SheetView | null>(null)
 const places = ref<
   { pointer: string; label: string; unit: 'm' | '°'; value: number; from: [number, number]; to: [number, number] }[]
 >([])
+/** Counts the drawings: what lies over them is placed anew. */
+const turned = ref(0)
 const texts = ref<{ text: string; x: number; y: number }[]>([])
 const north = ref(0)
 const fault = ref('')
@@ -71,14 +78,20 @@ function draw() {
     if (!v) return
     v.render()
     north.value = v.north()
-    if (props.tracing) drawLine()
+    turned.value++
     texts.value = props.marks.map((m) => {
       const [x, y] = v.project(m.at)
       return { text: m.text, x, y }
     })
-    places.value = props.dimensions.map((d) => ({ ...d, from: v.project(d.from), to: v.project(d.to) }))
+    const found = props.dimensions.map((d) => ({ ...d, from: v.project(d.from), to: v.project(d.to) }))
+    places.value = areApart(found.filter((d) => d.isPoint)) ? found : found.filter((d) => !d.isPoint)
   })
 }
+/** Texts that stand at one point are drawn where all of them can be read: else one looks closer first. */
+const areApart = (some: { from: [number, number] }[]) =>
+  some.every((a, i) =>
+    some.slice(i + 1).every((b) => Math.abs(a.from[0] - b.from[0]) > 46 || Math.abs(a.from[1] - b.from[1]) > 17),
+  )
 function show() {
   view.value?.show(
     props.scene,
@@ -134,75 +147,17 @@ watch(
     draw()
   },
 )
-const traced = ref<Level[]>([])
-const ahead = ref<Level | null>(null)
-const lock = ref('')
-const line = ref('')
-/** Length of the edge under the pointer and area of what is traced so far, so that tracing measures too. */
-const measured = ref('')
+const { line, hint, isClicking, over, click } = useTracing(
+  view,
+  () => props.tracing,
+  turned,
+  (corners) => emit('trace', corners),
+)
 watch(
   () => props.tracing,
-  (isOn) => {
-    traced.value = []
-    ahead.value = null
-    if (isOn) look(180, 89)
-    else drawLine()
-  },
+  (isOn) => isOn && look(180, 89),
 )
-function drawLine() {
-  const v = view.value
-  const points = [...traced.value, ...(ahead.value && traced.value.length ? [ahead.value] : [])]
-  const [from, to] = points.slice(-2)
-  const edge = from && to ? `edge ${Math.hypot(to[0] - from[0], to[1] - from[1]).toFixed(2)} m` : ''
-  const area = Math.abs(
-    points.reduce((sum, [x, y], i) => {
-      const [nx, ny] = points[(i + 1) % points.length]!
-      return sum + (x * ny - nx * y) / 2
-    }, 0),
-  )
-  measured.value = [edge, points.length > 2 ? `area ${area.toFixed(1)} m²` : ''].filter(Boolean).join(', ')
-  line.value = v
-    ? points
-        .map(([x, y]) =>
-          v
-            .project([x, y, 0])
-            .map((p) => p.toFixed(1))
-            .join(),
-        )
-        .join(' ')
-    : ''
-}
-/** How near in metres counts as on a corner. */
-const reach = () => {
-  const v = view.value!
-  const [a, b] = [v.level(0, 0, 0), v.level(12, 0, 0)]
-  return Math.hypot(b[0] - a[0], b[1] - a[1])
-}
-function traceTo(x: number, y: number, isClick: boolean) {
-  const found = snapped(traced.value, view.value!.level(x, y, 0), reach())
-  lock.value = found.lock
-  ahead.value = found.corner
-  if (isClick) {
-    if (found.isClosed) return finish()
-    traced.value = [...traced.value, found.corner]
-  }
-  drawLine()
-}
-function finish() {
-  emit('trace', traced.value.length > 2 ? traced.value : null)
-}
-function traceKey(event: KeyboardEvent) {
-  if (!props.tracing) return
-  if (event.key === 'Enter') finish()
-  else if (event.key === 'Escape') emit('trace', null)
-  else if (event.key === 'Backspace') traced.value = traced.value.slice(0, -1)
-  else return
-  drawLine()
-  event.preventDefault()
-  event.stopPropagation()
-}
-onMounted(() => window.addEventListener('keydown', traceKey, true))
-onBeforeUnmount(() => window.removeEventListener('keydown', traceKey, true))
+const laid = useLaying(view, () => props.laying, turned)
 
 let held: {
   x: number
@@ -220,8 +175,12 @@ function down(event: PointerEvent) {
   const v = view.value
   if (!v) return
   const [x, y] = spot(event)
-  if (props.tracing && event.button === 0 && !event.altKey) {
-    traceTo(x, y, true)
+  if (isClicking(event)) {
+    click(x, y)
+    return
+  }
+  if (event.button === 0 && !event.altKey && laid.begin(x, y)) {
+    ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
     return
   }
   const hit = event.button === 0 ? v.pick(x, y) : null
@@ -240,8 +199,9 @@ function moved(event: PointerEvent) {
   const v = view.value
   if (!v) return
   const [x, y] = spot(event)
+  if (laid.go(x, y)) return
   if (props.tracing && !held) {
-    traceTo(x, y, false)
+    over(x, y)
     return
   }
   if (!held) {
@@ -266,6 +226,8 @@ function moved(event: PointerEvent) {
   }
 }
 function up(event: PointerEvent) {
+  const area = laid.end()
+  if (area) emit('lay', area)
   if (!held) return
   if (held.mode === 'press') emit('pick', held.hit, event.shiftKey || event.ctrlKey || event.metaKey)
   if (held.mode === 'move') emit('drop')
@@ -289,6 +251,11 @@ function look(azimuth: number, elevation: number) {
   view.value.frame()
   draw()
 }
+/** Square to a face, which fills the sheet. */
+function lookAt(face: SceneAnswer['faces'][number]) {
+  view.value?.frameFace(face.outline as Point[], face.tilt < 1 ? 180 : face.azimuth, Math.min(89, 90 - face.tilt))
+  draw()
+}
 const save = () => {
   const link = document.createElement('a')
   link.href = view.value?.asImage() ?? ''
@@ -298,6 +265,7 @@ const save = () => {
 defineExpose({
   turn,
   look,
+  lookAt,
   save,
   offset: (ids: string[], dx: number, dy: number) => (view.value?.offset(ids, dx, dy), draw()),
 })
@@ -310,7 +278,7 @@ const arrow = computed(() => `rotate(${north.value})`)
     @pointerdown="down"
     @pointermove="moved"
     @pointerup="up"
-    @pointercancel="held = null"
+    @pointercancel="((held = null), laid.end())"
     @wheel="wheel"
     @contextmenu.prevent
   >
@@ -318,6 +286,7 @@ const arrow = computed(() => `rotate(${north.value})`)
     <p v-if="fault" class="soft fault">{{ fault }}</p>
     <svg class="over" aria-hidden="true">
       <polyline v-if="tracing" :points="line" />
+      <polygon :points="laid.corners.value" />
       <text v-for="(t, i) in texts" :key="i" :x="t.x" :y="t.y + 3">{{ t.text }}</text>
       <g v-for="d in places" :key="d.pointer">
         <path :d="`M${d.from}L${d.to}`" />
@@ -337,9 +306,10 @@ const arrow = computed(() => `rotate(${north.value})`)
       @change="emit('resize', d.pointer, $event)"
     />
     <p v-if="tracing" class="hint" role="status">
-      Click the corners of the outline{{ traced.length ? ` (${traced.length})` : '' }}; the first corner or Enter closes
-      it, Backspace takes one back, Esc leaves.
-      <b>{{ [measured, lock].filter(Boolean).join(', ') }}</b>
+      {{ hint.words }} <b>{{ hint.measured }}</b>
+    </p>
+    <p v-else-if="props.laying" class="hint" role="status">
+      Click the face for one module, drag along it for a row, drag over an area to fill it. Esc leaves.
     </p>
     <button
       type="button"
@@ -391,7 +361,8 @@ canvas {
   text-anchor: middle;
   fill: #1b2a3a;
 }
-.over polyline {
+.over polyline,
+.over polygon {
   fill: none;
   stroke: var(--current);
   stroke-width: 1.6px;

@@ -9,6 +9,8 @@ export interface Dimension {
   from: Point
   to: Point
   unit: 'm' | '°'
+  /** It stands at one point, without a line. */
+  isPoint?: boolean
 }
 const TURN = Math.PI / 180
 

@@ -44,6 +44,8 @@ export class SheetView {
   private laid: three.Mesh | null = null
   private centre = new three.Vector3()
   private radius = 20
+  /** Of the whole scene: what the light covers, however closely one looks. */
+  private whole = { centre: new three.Vector3(), radius: 20 }
   zoom = 1
   private shift = new three.Vector2()
   private width = 1
@@ -152,6 +154,10 @@ export class SheetView {
             }),
             0.02,
           )
+      const strokes = new three.BufferGeometry()
+      strokes.setAttribute('position', new three.Float32BufferAttribute(layout.hatching.flat(2), 3))
+      const hatch = new three.LineBasicMaterial({ color: inks.loss, transparent: true, opacity: 0.4 })
+      home.add(new three.LineSegments(strokes, hatch))
       for (const one of layout.modules) {
         const colour = colourOf(layout.surface, one.id) ?? inks.tan
         this.add(
@@ -316,8 +322,24 @@ export class SheetView {
     for (const solid of this.solids.values()) box.expandByObject(solid)
     if (this.laid && this.solids.size < 2) box.expandByObject(this.laid)
     if (box.isEmpty()) box.set(new three.Vector3(-8, -8, 0), new three.Vector3(8, 8, 5))
-    box.getCenter(this.centre)
-    this.radius = Math.max(box.getSize(new three.Vector3()).length() / 2, 3)
+    const centre = box.getCenter(new three.Vector3())
+    const radius = Math.max(box.getSize(new three.Vector3()).length() / 2, 3)
+    this.whole = { centre, radius }
+    this.look(centre, radius)
+  }
+
+  /** Put a face into the picture, seen square to it. */
+  frameFace(outline: Point[], azimuth: number, elevation: number) {
+    this.azimuth = azimuth
+    this.elevation = elevation
+    const corners = outline.map((point) => new three.Vector3(...point))
+    const centre = corners.reduce((sum, p) => sum.add(p), new three.Vector3()).divideScalar(corners.length)
+    this.look(centre, Math.max(1.5, ...corners.map((p) => p.distanceTo(centre))))
+  }
+
+  private look(centre: three.Vector3, radius: number) {
+    this.centre.copy(centre)
+    this.radius = radius
     this.zoom = 1
     this.shift.set(0, 0)
     this.renderer.shadowMap.needsUpdate = true
@@ -330,14 +352,14 @@ export class SheetView {
     if (isUp) {
       const [a, e] = [sun.azimuth * TURN, sun.elevation * TURN]
       const toward = new three.Vector3(Math.cos(e) * Math.sin(a), Math.cos(e) * Math.cos(a), Math.sin(e))
-      this.sun.position.copy(this.centre).addScaledVector(toward, this.radius * 4)
-      this.sun.target.position.copy(this.centre)
+      this.sun.position.copy(this.whole.centre).addScaledVector(toward, this.whole.radius * 4)
+      this.sun.target.position.copy(this.whole.centre)
       const shade = this.sun.shadow.camera
-      const reach = this.radius * 1.25
+      const reach = this.whole.radius * 1.25
       shade.left = shade.bottom = -reach
       shade.right = shade.top = reach
       shade.near = 0.1
-      shade.far = this.radius * 8
+      shade.far = this.whole.radius * 8
       shade.updateProjectionMatrix()
     }
     this.renderer.shadowMap.needsUpdate = true
@@ -353,8 +375,8 @@ export class SheetView {
     this.camera.top = half + this.shift.y
     this.camera.bottom = -half + this.shift.y
     this.camera.near = 0.1
-    this.camera.far = this.radius * 40
-    this.camera.position.copy(this.centre).addScaledVector(toward, this.radius * 20)
+    this.camera.far = this.whole.radius * 40
+    this.camera.position.copy(this.centre).addScaledVector(toward, this.whole.radius * 20)
     this.camera.lookAt(this.centre)
     this.camera.updateProjectionMatrix()
     this.camera.updateMatrixWorld()

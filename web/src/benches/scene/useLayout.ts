@@ -1,10 +1,11 @@
 import { computed, ref, watch, type Ref } from 'vue'
-import { api, type FillAnswer, type SceneAnswer, type ShadeAnswer } from '@/api/client'
+import { api, type FillAnswer, type FillRequest, type SceneAnswer, type ShadeAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { useNotice } from '@/notice/useNotice'
 import { useLibrary } from '@/stores/library'
 import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
+import type { Point } from './dimensions'
 import { cut, ordered, type Pattern } from './stringing'
 
 /** The picked face with the modules on it: laying, moving, deleting and stringing them. */
@@ -77,18 +78,39 @@ export function useLayout(
       },
     })
   }
-  async function fillFace(patch: JsonObject = {}) {
+  async function fillFace(patch: JsonObject = {}, limit: FillRequest['limit'] = null) {
     const surface = face.value?.surface
     if (!surface) return
     try {
       await store.flush()
-      const found = await api.fill(store.saved!.id, { surface, layout: patch as Record<string, unknown> })
+      const found = await api.fill(store.saved!.id, { surface, layout: patch as Record<string, unknown>, limit })
+      if (limit) patch = { ...patch, most: found.count }
       const old = Object.keys((kept.value.modules ?? {}) as JsonObject)
       const now = found.modules as unknown as JsonObject
       const gone = Object.fromEntries(old.filter((id) => !(id in now)).map((id) => [id, null]))
       fill.value = found
       store.edit({ surfaces: { [surface]: { layout: { ...patch, modules: { ...gone, ...now } } } } })
       say(`${found.count} modules laid.`, { label: 'Undo', run: () => void store.undo() })
+    } catch (error) {
+      warn((error as Error).message)
+    }
+  }
+  /** One module, a row or an area of them, beside those that lie there. */
+  async function layBy(area: [Point, Point]) {
+    const surface = face.value?.surface
+    if (!surface) return
+    try {
+      await store.flush()
+      const found = await api.fill(store.saved!.id, { surface, within: area })
+      if (!found.count) {
+        say('No module fits there, between the setbacks and beside those that lie there.')
+        return
+      }
+      store.edit({ surfaces: { [surface]: { layout: { modules: found.modules as unknown as JsonObject } } } })
+      say(found.count === 1 ? 'One module laid.' : `${found.count} modules laid.`, {
+        label: 'Undo',
+        run: () => void store.undo(),
+      })
     } catch (error) {
       warn((error as Error).message)
     }
@@ -142,6 +164,7 @@ export function useLayout(
     fill,
     useFace,
     fillFace,
+    layBy,
     setLayout,
     removeModules,
     removePicked,
