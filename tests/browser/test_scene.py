@@ -129,6 +129,46 @@ def test_modules_are_laid_by_hand_and_a_setback_is_typed_where_it_stands(cottage
     expect(page.get_by_role("textbox", name=re.compile("Setback from the eave"))).to_have_value("1.2")
 
 
+def test_a_string_is_drawn_over_the_modules_and_what_it_breaks_is_repaired(cottage):
+    page = cottage
+    things(page).get_by_role("button", name="Cottage", exact=True).click()
+    page.get_by_role("navigation", name="Roof faces").get_by_role("button", name=re.compile("south-east")).click()
+    page.get_by_role("button", name="square to the face").click()
+    page.get_by_role("button", name="drawn", exact=True).click()
+    numbers = page.locator(".over text")
+    expect(numbers).to_have_text([re.compile(r"1[+−]?")] * 9)
+    first, last = (numbers.nth(k).bounding_box() for k in (0, 2))
+    page.mouse.move(first["x"] + 4, first["y"] + 4)
+    page.mouse.down()
+    page.mouse.move(last["x"] + 4, last["y"] + 4, steps=12)
+    page.mouse.up()
+    expect(numbers.filter(has_text="·")).to_have_count(6)
+    page.get_by_role("button", name="repair", exact=True).click()
+    expect(numbers.filter(has_text="·")).to_have_count(0)
+    page.get_by_role("button", name="use in the wiring").click()
+    expect(page.get_by_text("The string cables have the lengths of the plan.")).to_be_visible()
+
+
+def test_a_thing_is_added_by_finding_it_and_several_are_moved_together(cottage):
+    page = cottage
+    page.keyboard.press("Control+k")
+    page.keyboard.type("pole 0.2 x 5")
+    page.get_by_role("option", name=re.compile("Add a pole")).click()
+    expect(things(page).get_by_role("button", name="Pole", exact=True)).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_role("textbox", name="Height [m]")).to_have_value("5")
+    before = page.get_by_role("textbox", name="East of Pole").input_value()
+    things(page).get_by_role("button", name="Oak", exact=True).click(modifiers=["Shift"])
+    expect(page.get_by_text("2 things are picked")).to_be_visible()
+    page.locator(".scene").focus()
+    page.keyboard.press("Shift+ArrowRight")
+    expect(page.get_by_role("textbox", name="East of Pole")).to_have_value(f"{float(before) + 1:g}")
+    page.keyboard.press("Delete")
+    expect(things(page).get_by_role("button", name="Pole", exact=True)).to_have_count(0)
+    expect(things(page).get_by_role("button", name="Oak", exact=True)).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(things(page).get_by_role("button", name="Oak", exact=True)).to_be_visible()
+
+
 def test_a_tree_grows_ten_years_and_an_obstacle_is_ranked(cottage):
     before = access(cottage)
     things(cottage).get_by_role("button", name="Oak").click()

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { buildingOf, pictureOnGround, snapped } from '@/benches/scene/placing'
-import { lengthText, metresOf } from '@/benches/scene/lengths'
-import { cut, ordered } from '@/benches/scene/stringing'
-import { phrasesOf } from '@/benches/scene/things'
+import { lengthText, metresOf } from '@/scene/lengths'
+import { cut, ordered, repaired, withDrawn } from '@/benches/scene/stringing'
+import { phrasesOf } from '@/scene/things'
 
 describe('lengths as people type them', () => {
   it.each([
@@ -43,13 +43,39 @@ describe('strings by a pattern', () => {
   it('turns at the end of a row', () => expect(ordered(roof, 'snake')).toEqual(['m0', 'm1', 'm2', 'm5', 'm4', 'm3']))
   it('goes column by column', () => expect(ordered(roof, 'by column')).toEqual(['m0', 'm3', 'm4', 'm1', 'm2', 'm5']))
   it('puts the shaded together', () => expect(ordered(roof, 'like shade together').slice(-2)).toEqual(['m5', 'm1']))
-  it('cuts the order into the strings of the sub-arrays, and leaves what is over', () =>
-    expect(cut(['a', 'b', 'c', 'd', 'e'], [{ id: 's', size: 2, strings: 2 }])).toEqual({
-      s: [
-        ['a', 'b'],
-        ['c', 'd'],
-      ],
-    }))
+  it('cuts the order into strings, and leaves what is over', () =>
+    expect(cut(['a', 'b', 'c', 'd', 'e'], [2, 2])).toEqual([
+      ['a', 'b'],
+      ['c', 'd'],
+    ]))
+  it('puts a drawn string in place of the one it begins in, and takes its modules from the others', () => {
+    const before = [
+      ['m0', 'm1', 'm2'],
+      ['m3', 'm4', 'm5'],
+    ]
+    expect(withDrawn(before, ['m0', 'm3', 'm4', 'm1'], [3, 3])).toEqual([['m0', 'm3', 'm4'], ['m5']])
+    expect(withDrawn([['m0', 'm1', 'm2'], []], ['m3', 'm4'], [3, 3])).toEqual([
+      ['m0', 'm1', 'm2'],
+      ['m3', 'm4'],
+    ])
+    expect(withDrawn(before, [], [3, 3])).toEqual(before)
+  })
+  it('repairs strings with the nearest modules that are in none, and leaves whole ones alone', () => {
+    const left = roof.filter((m) => m.id !== 'm2')
+    expect(
+      repaired(
+        [
+          ['m0', 'm1', 'm2'],
+          ['m3', 'm4'],
+        ],
+        left,
+        [3, 2],
+      ),
+    ).toEqual([
+      ['m0', 'm1', 'm5'],
+      ['m3', 'm4'],
+    ])
+  })
 })
 
 describe('tracing an outline', () => {

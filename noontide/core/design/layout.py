@@ -58,6 +58,10 @@ class Layout(Document):
     edges: dict[str, Annotated[float, Field(ge=0, le=20)]] = Field({}, title="Own setbacks by number of the edge", max_length=60)
     keep_outs: dict[Id, KeepOut] = Field({}, title="Parts to be kept free", max_length=100)
     most: int | None = quantity(None, "At most", "modules", 0, 20_000, "As many as fit.")
+    exit_u: float | None = quantity(
+        None, "Where cables leave, along the face", "m", -5000, 5000, "At the lower left corner.", 0.5
+    )
+    exit_v: float | None = quantity(None, "Where cables leave, up the slope", "m", -5000, 5000, "At the lower left corner.", 0.5)
     racks: Racks | None = Field(None, title="Racks")
     modules: dict[ModuleId, PlacedModule] = Field({}, title="Modules", max_length=20_000)
 

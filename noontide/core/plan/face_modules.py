@@ -88,6 +88,14 @@ class FaceModules:
             width, height = height, width
         return width, height * float(self.normal @ self.face.normal)
 
+    @cached_property
+    def exit(self) -> Floats:
+        """Where the cables leave the face: as set, or its lower left corner, (3,)."""
+        low = self.outline[np.lexsort((self.outline[:, 0], self.outline[:, 1].round(3)))[0]]
+        u = low[0] if self.layout.exit_u is None else self.layout.exit_u
+        v = low[1] if self.layout.exit_v is None else self.layout.exit_v
+        return self.frame.out_of(np.array([u, v, 0.0]))
+
     @property
     def setbacks(self) -> list[tuple[str, float]]:
         """Kind of each edge of the face and the distance kept from it [m]."""
@@ -172,10 +180,15 @@ class FaceModules:
             fits = shapely.contains(free.buffer(TOUCH), shapely.box(*places.T, *(places + [width, height]).T))
             found = [(float(u), float(v)) for u, v in places[fits][:1]]
         elif high[1] - low[1] < height:
-            # A row takes the height of a row that is near, and where it begins.
+            # A row takes the height of a row that is near, and its columns.
             at = self._places_near(np.array([low[0] + width / 2, (low[1] + high[1]) / 2]), width, height, gap, row_gap)[0]
-            strip = shapely.box(min(low[0], at[0]), at[1] - TOUCH / 4, high[0] + TOUCH, at[1] + height + TOUCH / 4)
+            strip = shapely.box(low[0], at[1] - TOUCH / 4, high[0], at[1] + height + TOUCH / 4)
             found = [(u, at[1]) for u, _, _, _ in fill_area(free.intersection(strip), width, height, gap, row_gap)]
+            if self.ids:
+                steps = np.arange(np.floor((low[0] - at[0]) / (width + gap)), (high[0] - at[0]) / (width + gap))
+                lefts = at[0] + steps * (width + gap)
+                fits = shapely.contains(free.buffer(TOUCH), shapely.box(lefts, at[1], lefts + width, at[1] + height))
+                found = [(float(u), at[1]) for u in lefts[fits]] or found
         else:
             area = free.intersection(shapely.box(*low, *high))
             found = [(u, v) for u, v, _, _ in fill_area(area, width, height, gap, self.row_gap, self.layout.is_staggered)]

@@ -1,7 +1,11 @@
 """The plans of a design: every surface on a face of its scene, with the module that lies there."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from itertools import islice
+
+import numpy as np
+from numpy.typing import NDArray
 
 from noontide.core.design.circuits import SubArray
 from noontide.core.design.document import Design
@@ -48,3 +52,41 @@ def strings_of(design: Design, key: str, plan: FaceModules) -> list[tuple[str, t
     mine = {k: s for k, s in design.subarrays.items() if s.surface == key}
     dealt = deal(plan.ids, [(s, s.strings * design.inverters[s.inverter].count) for s in mine.values()])
     return [(k, string) for k, strings in zip(mine, dealt, strict=True) for string in strings]
+
+
+LEAD = 1.1  # of a module's own cables, each [m]
+
+
+@dataclass(frozen=True, eq=False)
+class StringRun:
+    """The way of a string's cables over a face, from its positive end back to its negative one."""
+
+    number: int  # on the surface, from 1
+    subarray: str
+    modules: tuple[str, ...]  # the first has the positive end
+    middles: NDArray[np.float64]  # of the modules in space, (modules, 3)
+    length: float  # of cable beside the modules' own, one way [m]
+
+
+def string_runs(design: Design, key: str, plan: FaceModules) -> list[StringRun]:
+    """The strings on a surface, each with the cable that it needs to where the cables leave the face.
+
+    Notes
+    -----
+    Both ends run straight to the exit, and what the modules' own cables do not bridge between one module and the next is added; half
+    of the sum is the length one way, since a string's cable counts both ways.
+    """
+    middle_of: dict[str, NDArray[np.float64]] = {}
+    for some, frame in plan.planes(list(plan.ids)):
+        middle_of |= zip(some, frame.out_of(plan.quads(some).mean(axis=1)), strict=True)
+    found = []
+    for number, (subarray, string) in enumerate(strings_of(design, key, plan), start=1):
+        modules = tuple(i for i in string if i in middle_of)
+        if not modules:
+            continue
+        middles = np.array([middle_of[i] for i in modules])
+        hops = np.linalg.norm(np.diff(middles, axis=0), axis=1)
+        ends = np.linalg.norm(middles[[0, -1]] - plan.exit, axis=1)
+        cable = np.maximum(hops - 2 * LEAD, 0).sum() + np.maximum(ends - LEAD, 0).sum()
+        found.append(StringRun(number, subarray, modules, middles, float(cable) / 2))
+    return found

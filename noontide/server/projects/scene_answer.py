@@ -9,7 +9,7 @@ from scipy.spatial import ConvexHull
 from noontide.core.design.document import Design, Surface
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import FaceModules
-from noontide.core.plan.layouts import module_on, strings_of
+from noontide.core.plan.layouts import module_on, string_runs
 from noontide.core.scene import Body, Face, build_scene
 from noontide.core.scene.document import KINDS, Scene
 from noontide.core.scene.placing import place_of
@@ -74,6 +74,16 @@ class DrawnModule(BaseModel):
     string: int | None = Field(description="number of the string it belongs to, from 1 over the whole surface")
 
 
+class DrawnString(BaseModel):
+    """A string on its modules, the first with the positive end."""
+
+    number: int
+    subarray: str
+    modules: list[str]
+    path: list[Point] = Field(description="middles of the modules, in order")
+    length: float = Field(description="of its cable beside the modules' own, one way [m]")
+
+
 class SetbackText(BaseModel):
     at: Point
     edge: int | None = Field(description="number of the face's edge, from 1; null for what stands on the face")
@@ -92,6 +102,8 @@ class DrawnLayout(BaseModel):
     tray: dict[str, str] = Field(description="modules that have no place, and why")
     axes: tuple[Point, Point] = Field(description="along the rows and up the slope")
     usable: list[list[list[Point]]] = Field(description="what setbacks leave: polygons, each an outline and its holes")
+    strings: list[DrawnString] = Field(description="in the order of their numbers")
+    exit: Point = Field(description="where the cables leave the face")
     hatching: list[tuple[Point, Point]] = Field(description="strokes over what setbacks and keep-outs leave free")
     distances: list[SetbackText] = Field(description="width of each setback, where it stands")
     usable_area: float = Field(description="[m2]")
@@ -205,12 +217,14 @@ def _layout(design: Design, key: str, surface: Surface, face: Face, parts: Catal
     wired = sum(s.modules_per_string * s.strings * design.inverters[s.inverter].count for s in mine)
     along, up = (tuple(axis.tolist()) for axis in face.frame.axes[:2])
     empty = DrawnLayout(
-        surface=key, face=face.id, module=model, wired=wired, modules=[], tray={}, axes=(along, up), usable=[], hatching=[], distances=[], usable_area=0.0, mass=None
+        surface=key, face=face.id, module=model, wired=wired, modules=[], tray={}, axes=(along, up), usable=[], usable_area=0.0, mass=None,
+        strings=[], exit=_points(face.outline[:1])[0], hatching=[], distances=[],
     )  # fmt: skip
     if module is None or surface.layout is None:
         return empty
     plan = FaceModules(face, surface.layout, module, design.site.latitude)
-    strings = {i: number for number, (_, string) in enumerate(strings_of(design, key, plan), start=1) for i in string}
+    runs = string_runs(design, key, plan)
+    strings = {i: run.number for run in runs for i in run.modules}
     modules: list[DrawnModule] = []
     for some, frame in plan.planes(list(plan.ids)):
         for i, quad in zip(some, plan.quads(some), strict=True):
@@ -226,6 +240,17 @@ def _layout(design: Design, key: str, surface: Surface, face: Face, parts: Catal
             "modules": modules,
             "tray": plan.tray,
             "usable": usable,
+            "strings": [
+                DrawnString(
+                    number=r.number,
+                    subarray=r.subarray,
+                    modules=list(r.modules),
+                    path=_points(r.middles),
+                    length=round(r.length, 2),
+                )
+                for r in runs
+            ],
+            "exit": _points(plan.exit[np.newaxis])[0],
             "hatching": _hatching(plan),
             "distances": _distances(plan),
             "usable_area": round(plan.usable.area, 2),

@@ -9,8 +9,10 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from noontide.core.design.document import Design
 from noontide.core.design.layout import Layout, PlacedModule
 from noontide.core.plan import FaceModules
+from noontide.core.plan.layouts import LEAD, plans_of, string_runs
 from noontide.core.scene import faces
 from noontide.core.scene.document import Scene
 from noontide.core.sun import solar_position
@@ -115,3 +117,25 @@ def test_rows_clear_of_shade_from_an_hour_are_so_at_the_sun_of_that_hour(parts, 
     pitch = float(np.diff(heights).max())
     # The shadow of a row ends where the next begins: height of the row over the tangent of the profile angle.
     assert pitch == pytest.approx(slant * (np.cos(tilt) + np.sin(tilt) / np.tan(profile)), rel=0.01)
+
+
+def test_a_string_has_the_cable_of_its_two_ends_and_of_the_gaps_that_its_own_leads_do_not_bridge(parts):
+    modules = {"m1": {"u": 1, "v": 1}, "m2": {"u": 2.154, "v": 1}, "m3": {"u": 8, "v": 1}}
+    design = Design.read(
+        {
+            "site": {"latitude": 50, "longitude": 5},
+            "scene": {"grounds": {"g": {"length": 20, "width": 10}}},
+            "surfaces": {"s": {"face": "g/ground", "layout": {"modules": modules, "exit_u": 1, "exit_v": 1}}},
+            "inverters": {"i": {"model": "hexley-5"}},
+            "subarrays": {"a": {"surface": "s", "module": "veltrane-430", "modules_per_string": 3, "inverter": "i", "plan": [["m2", "m1", "m3"]]}},
+        }
+    )  # fmt: skip
+    plan = plans_of(design, parts)["s"]
+    (run,) = string_runs(design, "s", plan)
+    assert run.modules == ("m2", "m1", "m3") and run.number == 1
+    width, height = plan.module.width, plan.module.length
+    middle = lambda u: np.array([u + width / 2, 1 + height / 2, 0.1])  # noqa: E731  modules lie a little over the ground
+    exit_at = np.array([1, 1, 0])
+    ends = sum(max(np.linalg.norm(middle(u) - exit_at) - LEAD, 0) for u in (2.154, 8))
+    gaps = max(1.154 - 2 * LEAD, 0) + (7 - 2 * LEAD)
+    assert run.length == pytest.approx((ends + gaps) / 2, abs=1e-6)

@@ -1367,6 +1367,16 @@ export interface components {
        */
       most?: number | null
       /**
+       * Where cables leave, along the face
+       * @default null
+       */
+      exit_u?: number | null
+      /**
+       * Where cables leave, up the slope
+       * @default null
+       */
+      exit_v?: number | null
+      /**
        * Racks
        * @default null
        */

@@ -2052,6 +2052,20 @@ export interface components {
                 number
             ][][][];
             /**
+             * Strings
+             * @description in the order of their numbers
+             */
+            strings: components["schemas"]["DrawnString"][];
+            /**
+             * Exit
+             * @description where the cables leave the face
+             */
+            exit: [
+                number,
+                number,
+                number
+            ];
+            /**
              * Hatching
              * @description strokes over what setbacks and keep-outs leave free
              */
@@ -2171,6 +2185,32 @@ export interface components {
             title: string;
             /** Marks */
             marks: components["schemas"]["DrawnMark"][];
+        };
+        /**
+         * DrawnString
+         * @description A string on its modules, the first with the positive end.
+         */
+        DrawnString: {
+            /** Number */
+            number: number;
+            /** Subarray */
+            subarray: string;
+            /** Modules */
+            modules: string[];
+            /**
+             * Path
+             * @description middles of the modules, in order
+             */
+            path: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Length
+             * @description of its cable beside the modules' own, one way [m]
+             */
+            length: number;
         };
         /**
          * EfficiencyCurve

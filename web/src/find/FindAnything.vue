@@ -9,6 +9,7 @@ import { useWorking } from '@/stores/useWorking'
 import { BENCHES, BENCH_TITLES } from '@/benchNames'
 import { useMoment } from '@/tideline/useMoment'
 import { azimuthWords, latitudeText, longitudeText, number } from '@/theme/format'
+import { phrasesOf } from '@/scene/things'
 import { takeKeyboard } from '@/keyboard/takeKeyboard'
 
 interface Entry {
@@ -99,6 +100,37 @@ const fixed = computed<Entry[]>(() => {
     })
   return list
 })
+/** A thing in words, to be put into the scene, such as a chimney with its sizes; and things that stand there. */
+const things = computed<Entry[]>(() => {
+  if (!store.project || route.name !== 'bench') return []
+  const typed = query.value.replace(/^add\s+/i, '')
+  const scene = (store.document.scene ?? {}) as Record<string, Record<string, { name?: string }>>
+  const standing = Object.entries(scene).flatMap(([kind, some]) =>
+    typeof some === 'object' && some
+      ? Object.entries(some).map<Entry>(([id, thing]) => ({
+          kind: 'thing',
+          title: thing.name || id,
+          more: 'in the scene',
+          also: `${kind} ${id}`,
+          run: () => router.push({ ...bench('scene'), query: { ...route.query, thing: id } }),
+        }))
+      : [],
+  )
+  const words = query.value.toLowerCase().trim()
+  return [
+    ...standing.filter((t) => words && `${t.title} ${t.also}`.toLowerCase().includes(words)),
+    ...(typed.trim().length > 2 ? phrasesOf(typed) : []).slice(0, 3).map<Entry>((phrase) => ({
+      kind: 'add',
+      title: `Add a ${phrase.kind.noun}`,
+      more: phrase.kind.sizes.map((size) => `${size} ${String(phrase.values[size] ?? '…')}`).join(' × '),
+      run: () =>
+        router.push({
+          ...bench('scene'),
+          query: { ...route.query, add: `${phrase.kind.words[0]} ${typed.replace(/^[a-z ]+/i, '')}` },
+        }),
+    })),
+  ]
+})
 const entries = computed<Entry[]>(() => {
   const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
   /** A title that begins with what is typed comes before one that holds it, and that before another word for it. */
@@ -122,7 +154,7 @@ const entries = computed<Entry[]>(() => {
         ? router.push({ ...bench('site'), query: { ...route.query, find: query.value } })
         : router.push({ path: '/', query: { place: query.value } }),
   }))
-  return [...found.slice(0, 12), ...towns.slice(0, 5)]
+  return [...found.slice(0, 12), ...things.value, ...towns.slice(0, 5)]
 })
 watch(query, async (text) => {
   picked.value = 0

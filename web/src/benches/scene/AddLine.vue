@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { phrasesOf, type Phrase } from './things'
+import { phrasesOf, type Phrase } from '@/scene/things'
 
 /** A thing is added by the first letters of its name, with its sizes behind it. */
 const emit = defineEmits<{ add: [phrase: Phrase] }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { nextTick, ref, watch } from 'vue'
 import { useLibrary } from '@/stores/library'
-import { lengthText, metresOf } from './lengths'
+import { lengthText, metresOf } from '@/scene/lengths'
 
 /** A dimension as text on its line, typed over where it stands. */
 const props = defineProps<{ label: string; value: number; unit: 'm' | '°'; pointer: string; x: number; y: number }>()

@@ -15,6 +15,9 @@ const props = defineProps<{
   fill: FillAnswer | null
   picked: number
   laying: boolean
+  stringing: boolean
+  /** Whether modules are missing from strings that could have them. */
+  broken: boolean
 }>()
 const emit = defineEmits<{
   use: []
@@ -26,6 +29,9 @@ const emit = defineEmits<{
   remove: []
   wire: []
   string: [pattern: Pattern]
+  draw: []
+  repair: []
+  cable: []
 }>()
 const racks = computed(() => props.kept.racks as Partial<Record<string, number | null>> | null | undefined)
 /** What says how far rows stand apart; one of them at a time. */
@@ -72,6 +78,13 @@ function takePattern(event: Event) {
   emit('string', select.value as Pattern)
   select.value = ''
 }
+/** Of string cables, from the plan, in words. */
+const lengths = computed(() => {
+  const some = (props.layout?.strings ?? []).map((s) => s.length)
+  if (!some.length) return ''
+  const [low, high] = [Math.min(...some), Math.max(...some)].map((m) => number(m, 1))
+  return low === high ? low : `${low} to ${high}`
+})
 const count = computed(() => props.layout?.modules.length ?? 0)
 </script>
 <template>
@@ -210,6 +223,14 @@ const count = computed(() => props.layout?.modules.length ?? 0)
           <option value="" disabled>by pattern…</option>
           <option v-for="pattern in PATTERNS" :key="pattern" :value="pattern">{{ pattern }}</option>
         </select>
+        or <button type="button" class="link" :aria-pressed="stringing" @click="emit('draw')">drawn</button>
+        <template v-if="broken">
+          (<span class="bad">modules are missing from strings</span>,
+          <button type="button" class="link" @click="emit('repair')">repair</button>)</template
+        ><template v-if="lengths">
+          , cables of {{ lengths }} m each way
+          <button type="button" class="link" @click="emit('cable')">use in the wiring</button></template
+        >.
       </template>
       <template v-if="layout.wired !== count">
         <span class="bad">The strings have {{ layout.wired }}.</span>

@@ -21,6 +21,7 @@ import type { Pattern } from './stringing'
 import { QUANTITIES, useScene } from './useScene'
 import WhatIf from './WhatIf.vue'
 import { useLayout } from './useLayout'
+import { phrasesOf } from '@/scene/things'
 import { useReading } from './useReading'
 import { useSun } from './useSun'
 import { useThings } from './useThings'
@@ -56,13 +57,15 @@ const sheet = ref<InstanceType<typeof SceneSheet>>()
 const addLine = ref<InstanceType<typeof AddLine>>()
 const isTracing = ref(false)
 const isLaying = ref(false)
+const isStringing = ref(false)
 const { sun, moment } = useSun()
 const layouts = useLayout(scene, shade, picked, irradiation, gesture)
 const { faceId, face, layout, kept, modules, fill, removeModules } = layouts
 const laying = computed(() =>
   isLaying.value && layout.value ? { face: layout.value.face, axes: layout.value.axes as [Point, Point] } : null,
 )
-watch(faceId, () => (isLaying.value = false))
+watch(faceId, () => (isLaying.value = isStringing.value = false))
+watch(isStringing, (isOn) => isOn && ((quantity.value = 'strings'), (isLaying.value = false)))
 const { reading, readFile, accept } = useReading(things)
 const hovered = ref<{ surface: string; module: string } | null>(null)
 
@@ -112,7 +115,7 @@ const setbacks = computed(() =>
   }),
 )
 const dimensions = computed(() => {
-  if (face.value && layout.value) return setbacks.value
+  if (face.value && layout.value) return isStringing.value ? [] : setbacks.value
   const one = thing.value
   if (!scene.value || !one) return []
   return dimensionsOf(scene.value, one.id, one.values, (field) => at(one, field)).flatMap((d) => {
@@ -124,15 +127,24 @@ const hidden = computed(() => new Set(things.value.filter((t) => t.values.is_hid
 const carries = computed(() => (scene.value?.layouts ?? []).some((l) => l.face.split('/')[0] === picked.value))
 /** Tints of strings beside one another; their numbers tell them apart. */
 const TINTS = ['#7fa8d6', '#e3c27a', '#9cc5a4', '#d9a08c', '#b7a6d0', '#a9b7bf']
+/** Numbers of the strings on their modules, with the ends of each. */
 const marks = computed(() =>
   quantity.value !== 'strings'
     ? []
-    : (scene.value?.layouts ?? []).flatMap((l) =>
-        l.modules.map((m) => ({
-          text: m.string ? String(m.string) : '·',
-          at: [0, 1, 2].map((k) => m.corners.reduce((sum, p) => sum + p[k]!, 0) / 4) as [number, number, number],
-        })),
-      ),
+    : (scene.value?.layouts ?? []).flatMap((l) => {
+        const ends = new Map(
+          l.strings.flatMap((s) => [[s.modules.at(-1)!, '−'] as const, [s.modules[0]!, '+'] as const]),
+        )
+        return l.modules.map((m) => ({
+          text: m.string ? `${m.string}${ends.get(m.id) ?? ''}` : '·',
+          at: [0, 1, 2].map((k) => m.corners.reduce((sum, p) => sum + p[k]!, 0) / 4) as Point,
+        }))
+      }),
+)
+const lines = computed(() =>
+  quantity.value !== 'strings'
+    ? []
+    : (scene.value?.layouts ?? []).flatMap((l) => l.strings.map((s) => [l.exit, ...s.path, l.exit] as Point[])),
 )
 function string(pattern: Pattern) {
   layouts.string(pattern)
@@ -145,7 +157,7 @@ const roofs = computed(() =>
 function onPick(hit: { solid: string; face: string; module?: string; surface?: string } | null, adds: boolean) {
   if (!hit) {
     faceId.value = ''
-    pick('')
+    pickThing('')
     return
   }
   if (hit.module && hit.surface && hit.solid === picked.value) {
@@ -163,7 +175,7 @@ function onPick(hit: { solid: string; face: string; module?: string; surface?: s
     )
       ? hit.face
       : ''
-  else pick(hit.solid)
+  else pickThing(hit.solid, adds)
 }
 
 const ground = computed(() => {
@@ -186,25 +198,29 @@ function traced(corners: Level[] | null) {
   pick(id)
   sheet.value?.look(212, 34)
 }
-let from: [number, number] = [0, 0]
+let from: [number, number][] = []
 function grab() {
   gesture.end()
-  if (thing.value) from = standing(thing.value)
+  from = several.value.map(standing)
 }
 let waiting = 0
 let last: [number, number, boolean] = [0, 0, false]
+const moveAll = () =>
+  several.value.forEach((one, k) => {
+    if (from[k] && !one.values.is_locked) move(one, from[k], last[0], last[1], !last[2])
+  })
 function drag(dx: number, dy: number, fine: boolean) {
   last = [dx, dy, fine]
   if (!waiting)
     waiting = window.setTimeout(() => {
       waiting = 0
-      if (thing.value) move(thing.value, from, last[0], last[1], !last[2])
+      moveAll()
     }, 90)
 }
 function drop() {
   window.clearTimeout(waiting)
   waiting = 0
-  if (thing.value && (last[0] || last[1])) move(thing.value, from, last[0], last[1], !last[2])
+  if (last[0] || last[1]) moveAll()
   last = [0, 0, false]
 }
 function resize(pointer: string, value: number) {
@@ -216,15 +232,36 @@ function resize(pointer: string, value: number) {
   const patch = steps.reduceRight<unknown>((inner, key) => ({ [key]: inner }), value) as JsonObject
   store.edit(patch, gesture.name())
 }
-function act(verb: 'delete' | 'duplicate' | 'mirror' | 'copy' | 'lock' | 'hide') {
+/** Picked beside the first with Shift: they are moved, locked, hidden and deleted with it. */
+const also = ref(new Set<string>())
+const several = computed(() => {
+  const first = thing.value
+  return first ? [first, ...things.value.filter((t) => also.value.has(t.id) && t.id !== first.id)] : []
+})
+function pickThing(id: string, adds = false) {
+  if (adds && picked.value && id !== picked.value) {
+    const next = new Set(also.value)
+    if (!next.delete(id)) next.add(id)
+    also.value = next
+    return
+  }
+  also.value = new Set()
+  pick(id)
+}
+function act(verb: 'delete' | 'duplicate' | 'mirror' | 'copy' | 'lock' | 'hide', copies = 1) {
   const one = thing.value
   if (!one) return
-  if (verb === 'delete') remove(one)
-  else if (verb === 'duplicate') duplicate(one)
+  gesture.end()
+  const name = gesture.name()
+  if (verb === 'delete') for (const each of several.value) remove(each, name)
+  else if (verb === 'duplicate') duplicate(one, Math.max(1, Math.min(100, Math.round(copies) || 1)))
   else if (verb === 'mirror') mirror(one)
   else if (verb === 'copy') copy(one)
-  else if (verb === 'lock') change(one, { is_locked: !one.values.is_locked || null })
-  else change(one, { is_hidden: !one.values.is_hidden || null })
+  else
+    for (const each of several.value)
+      if (verb === 'lock') change(each, { is_locked: !one.values.is_locked || null }, name)
+      else change(each, { is_hidden: !one.values.is_hidden || null }, name)
+  if (verb === 'delete') also.value = new Set()
 }
 
 const findStrings = () =>
@@ -233,6 +270,18 @@ const findStrings = () =>
     params: { ...route.params, bench: 'circuits' },
     query: { ...route.query, surface: face.value?.surface ?? undefined },
   })
+
+/** What was asked for elsewhere, such as by Ctrl+K: a thing in words. */
+watch(
+  () => [route.query.add, !!scene.value] as const,
+  ([words, isThere]) => {
+    if (typeof words !== 'string' || !isThere) return
+    const [phrase] = phrasesOf(words)
+    const query = { ...route.query, add: undefined }
+    void router.replace({ query }).then(() => phrase && add(phrase))
+  },
+  { immediate: true },
+)
 
 const hover = computed(() => {
   const h = hovered.value
@@ -258,17 +307,20 @@ function keys(event: KeyboardEvent) {
   }
   const arrow = arrows[event.key]
   if (arrow && modules.value.size) layouts.nudge(arrow[0] / 5, arrow[1] / 5)
-  else if (arrow && one && !one.values.is_locked) move(one, standing(one), ...arrow, false)
+  else if (arrow && one)
+    for (const each of several.value) {
+      if (!each.values.is_locked) move(each, standing(each), ...arrow, false)
+    }
   else if ((event.key === 'Delete' || event.key === 'Backspace') && modules.value.size) layouts.removePicked()
-  else if ((event.key === 'Delete' || event.key === 'Backspace') && one) remove(one)
+  else if ((event.key === 'Delete' || event.key === 'Backspace') && one) act('delete')
   else if (isMeta && event.key === 'c' && one) copy(one)
   else if (isMeta && event.key === 'v') paste()
-  else if (isMeta && event.key === 'd' && one) duplicate(one)
+  else if (isMeta && event.key === 'd' && one) act('duplicate')
   else if (event.key === 'Escape') {
-    if (isLaying.value) isLaying.value = false
+    if (isLaying.value || isStringing.value) isLaying.value = isStringing.value = false
     else if (modules.value.size) modules.value = new Set()
     else if (faceId.value) faceId.value = ''
-    else pick('')
+    else pickThing('')
   } else if (!isMeta && !event.altKey && /^[a-z]$/.test(event.key)) addLine.value?.begin(event.key)
   else return
   event.preventDefault()
@@ -306,6 +358,9 @@ function keys(event: KeyboardEvent) {
         @change="change(thing, $event)"
         @act="act"
       />
+      <p v-if="several.length > 1" class="soft several" role="status">
+        {{ several.length }} things are picked: they move, lock, hide and go together.
+      </p>
       <WhatIf v-if="thing && !face" :thing="thing" :height="at(thing, 'height')" :carries="carries" />
       <p v-if="!things.length" class="thing-none">
         Nothing stands here yet. Type <b>house 10 x 8</b> behind <i>Add</i>, or
@@ -317,9 +372,9 @@ function keys(event: KeyboardEvent) {
           :key="t.id"
           type="button"
           class="link"
-          :aria-pressed="t.id === picked"
+          :aria-pressed="t.id === picked || also.has(t.id)"
           :class="{ off: t.values.is_hidden }"
-          @click="pick(t.id === picked ? '' : t.id)"
+          @click="pickThing(t.id === picked && !$event.shiftKey ? '' : t.id, $event.shiftKey)"
         >
           {{ t.name }}
         </button>
@@ -380,6 +435,11 @@ function keys(event: KeyboardEvent) {
         @remove="layouts.removePicked"
         @wire="findStrings"
         @string="string"
+        :stringing="isStringing"
+        :broken="layouts.isBroken.value"
+        @draw="isStringing = !isStringing"
+        @repair="layouts.repair"
+        @cable="layouts.wireByPlan"
       />
     </div>
     <SceneReadings v-if="reading" :reading="reading" @accept="accept" @close="reading = null" />
@@ -399,6 +459,9 @@ function keys(event: KeyboardEvent) {
       @trace="traced"
       :laying="laying"
       @lay="layouts.layBy"
+      :stringing="isStringing ? (face?.surface ?? null) : null"
+      :lines="lines"
+      @string="layouts.drawString"
       :hidden="hidden"
       :pieces="pieces"
       :movable="!!thing && !thing.values.is_locked"
@@ -478,6 +541,10 @@ function keys(event: KeyboardEvent) {
   margin-left: auto;
   display: inline-flex;
   gap: 12px;
+}
+.several {
+  font-size: 12px;
+  margin: 0;
 }
 .off {
   opacity: 0.5;

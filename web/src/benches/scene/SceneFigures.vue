@@ -74,8 +74,8 @@ const files = [
       >
       <button type="button" class="link" @click="emit('save')">PNG</button>
       <template v-if="shade?.surfaces.some((s) => s.surface)">
-        <span>Solar access:</span>
-        <a class="link" :href="api.shadeTable(store.saved?.id ?? 0, false)" download>CSV by surface</a>
+        <span>Table:</span>
+        <a class="link" :href="api.shadeTable(store.saved?.id ?? 0, false)" download>by surface</a>
         <a class="link" :href="api.shadeTable(store.saved?.id ?? 0, true)" download>by module</a>
       </template>
     </p>
@@ -96,6 +96,6 @@ const files = [
 .files {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px;
+  gap: 2px 9px;
 }
 </style>

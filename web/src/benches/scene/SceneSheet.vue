@@ -7,6 +7,7 @@ import type { Dimension, Point } from './dimensions'
 import type { Level } from './placing'
 import { SheetView, type Inks, type Piece, type Sun } from './sheetView'
 import { useLaying } from './useLaying'
+import { useStringDrawing } from './useStringDrawing'
 import { useTracing } from './useTracing'
 
 /** The drafting sheet: the scene in axonometry, its shadows, and the dimensions of what is picked. */
@@ -28,6 +29,10 @@ const props = defineProps<{
   tracing: boolean
   /** The face on which clicks and drags lay modules, and its axes. */
   laying: { face: string; axes: [Point, Point] } | null
+  /** The surface on which drags draw strings. */
+  stringing: string | null
+  /** The ways of strings over their modules. */
+  lines: Point[][]
 }>()
 const emit = defineEmits<{
   pick: [hit: { solid: string; face: string; module?: string; surface?: string } | null, adds: boolean]
@@ -38,6 +43,7 @@ const emit = defineEmits<{
   resize: [pointer: string, value: number]
   trace: [corners: Level[] | null]
   lay: [area: [Point, Point]]
+  string: [modules: string[]]
 }>()
 const theme = useTheme()
 const host = ref<HTMLDivElement>()
@@ -138,7 +144,7 @@ watch(
     draw()
   },
 )
-watch(() => [props.dimensions, props.marks], draw)
+watch(() => [props.dimensions, props.marks, props.lines], draw)
 
 watch(
   () => props.picture?.url,
@@ -158,6 +164,17 @@ watch(
   (isOn) => isOn && look(180, 89),
 )
 const laid = useLaying(view, () => props.laying, turned)
+const drawn = useStringDrawing(view, () => props.stringing)
+const middleOf = (id: string): Point => {
+  const layout = props.scene.layouts.find((l) => l.surface === props.stringing)
+  const corners = layout?.modules.find((m) => m.id === id)?.corners ?? []
+  return [0, 1, 2].map((k) => corners.reduce((sum, p) => sum + p[k]! / 4, 0)) as Point
+}
+const ways = computed(() => {
+  if (!view.value || turned.value < 0) return []
+  const some = drawn.path.value.length ? [...props.lines, drawn.path.value.map(middleOf)] : props.lines
+  return some.map((points) => points.map((p) => view.value!.project(p).join()).join(' '))
+})
 
 let held: {
   x: number
@@ -179,7 +196,7 @@ function down(event: PointerEvent) {
     click(x, y)
     return
   }
-  if (event.button === 0 && !event.altKey && laid.begin(x, y)) {
+  if (event.button === 0 && !event.altKey && (drawn.begin(x, y) || laid.begin(x, y))) {
     ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
     return
   }
@@ -199,7 +216,7 @@ function moved(event: PointerEvent) {
   const v = view.value
   if (!v) return
   const [x, y] = spot(event)
-  if (laid.go(x, y)) return
+  if (drawn.go(x, y) || laid.go(x, y)) return
   if (props.tracing && !held) {
     over(x, y)
     return
@@ -226,6 +243,8 @@ function moved(event: PointerEvent) {
   }
 }
 function up(event: PointerEvent) {
+  const modules = drawn.end()
+  if (modules.length) emit('string', modules)
   const area = laid.end()
   if (area) emit('lay', area)
   if (!held) return
@@ -278,7 +297,7 @@ const arrow = computed(() => `rotate(${north.value})`)
     @pointerdown="down"
     @pointermove="moved"
     @pointerup="up"
-    @pointercancel="((held = null), laid.end())"
+    @pointercancel="((held = null), laid.end(), drawn.end())"
     @wheel="wheel"
     @contextmenu.prevent
   >
@@ -287,6 +306,7 @@ const arrow = computed(() => `rotate(${north.value})`)
     <svg class="over" aria-hidden="true">
       <polyline v-if="tracing" :points="line" />
       <polygon :points="laid.corners.value" />
+      <polyline v-for="(way, i) in ways" :key="i" :points="way" class="way" />
       <text v-for="(t, i) in texts" :key="i" :x="t.x" :y="t.y + 3">{{ t.text }}</text>
       <g v-for="d in places" :key="d.pointer">
         <path :d="`M${d.from}L${d.to}`" />
@@ -307,6 +327,10 @@ const arrow = computed(() => `rotate(${north.value})`)
     />
     <p v-if="tracing" class="hint" role="status">
       {{ hint.words }} <b>{{ hint.measured }}</b>
+    </p>
+    <p v-else-if="stringing" class="hint" role="status">
+      Draw from module to module{{ drawn.path.value.length ? ` (${drawn.path.value.length})` : '' }}: the first has the
+      positive end. Esc leaves.
     </p>
     <p v-else-if="props.laying" class="hint" role="status">
       Click the face for one module, drag along it for a row, drag over an area to fill it. Esc leaves.
@@ -375,6 +399,11 @@ canvas {
   background: var(--sheet);
   padding: 2px 6px;
   font-size: 12px;
+}
+.over .way {
+  stroke: #1b2a3a;
+  stroke-width: 1px;
+  opacity: 0.6;
 }
 .over circle {
   fill: var(--current);

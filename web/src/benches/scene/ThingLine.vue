@@ -1,15 +1,23 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { JsonObject } from '@/api/mergePatch'
 import BriefNumber from '@/brief/BriefNumber.vue'
+import { freshId } from '@/stores/schemeLists'
 import type { Thing } from './useThings'
 
 /** The picked thing in a sentence: its name, its kind of roof, its direction, and what can be done with it. */
 const props = defineProps<{ thing: Thing; azimuth: number }>()
 const emit = defineEmits<{
   change: [patch: JsonObject]
-  act: [verb: 'delete' | 'duplicate' | 'mirror' | 'copy' | 'lock' | 'hide']
+  act: [verb: 'delete' | 'duplicate' | 'mirror' | 'copy' | 'lock' | 'hide', copies?: number]
 }>()
+const copies = ref(1)
+const dormers = computed(() => Object.keys((props.thing.values.dormers ?? {}) as JsonObject))
+const DORMER = { width: 'm wide,', height: 'm high,', pitch: '° steep,', x: 'm along,', y: 'm toward the back' }
+function addDormer() {
+  const id = freshId('dormer', dormers.value)
+  emit('change', { dormers: { [id]: { x: 0, y: -2 } } })
+}
 const ROOFS = {
   flat: 'flat',
   shed: 'shed',
@@ -97,7 +105,18 @@ const TREE: Record<string, string> = {
     {{ thing.values.on ? 'toward the back' : 'north' }}.
     <span class="acts-line">
       <button type="button" class="link" @click="emit('act', 'copy')">copy</button>
-      <button type="button" class="link" @click="emit('act', 'duplicate')">repeat beside</button>
+      <button type="button" class="link" @click="emit('act', 'duplicate', copies)">repeat beside</button>
+      <input
+        v-model.number="copies"
+        class="blank copies"
+        type="number"
+        min="1"
+        max="100"
+        aria-label="How many copies"
+        @keydown.stop
+      />
+      <span class="soft">{{ copies === 1 ? 'time' : 'times' }}</span>
+      <button v-if="thing.kind === 'buildings'" type="button" class="link" @click="addDormer">add a dormer</button>
       <button v-if="thing.values.on" type="button" class="link" @click="emit('act', 'mirror')">mirror</button>
       <button type="button" class="link" @click="emit('act', 'lock')">
         {{ thing.values.is_locked ? 'unlock' : 'lock' }}
@@ -107,9 +126,30 @@ const TREE: Record<string, string> = {
       </button>
       <button type="button" class="link bad" @click="emit('act', 'delete')">delete</button>
     </span>
+    <span v-for="id in dormers" :key="id" class="dormer">
+      Dormer
+      <template v-for="(words, field) in DORMER" :key="field">
+        <BriefNumber :pointer="`${root}/dormers/${id}/${field}`" :label="`${field} of ${id}`" /> {{ words }}
+      </template>
+      <button
+        type="button"
+        class="link"
+        :aria-label="`Delete ${id}`"
+        @click="emit('change', { dormers: { [id]: null } })"
+      >
+        ×
+      </button>
+    </span>
   </p>
 </template>
 <style scoped>
+.copies {
+  width: 2.8em;
+}
+.dormer {
+  display: block;
+  font-size: 13px;
+}
 .thing {
   margin: 0;
   font-family: var(--serif);

@@ -44,20 +44,36 @@ export function ordered(modules: Placed[], pattern: Pattern): string[] {
   }
 }
 
-/** The order cut into strings of the sub-arrays, one after another; what is left over is in none. */
-export function cut(
-  order: string[],
-  subarrays: { id: string; size: number; strings: number }[],
-): Record<string, string[][]> {
-  const plan: Record<string, string[][]> = {}
+/** The order cut into strings, one after another; what is left over is in none. */
+export function cut(order: string[], sizes: number[]): string[][] {
   let at = 0
-  for (const { id, size, strings } of subarrays) {
-    plan[id] = []
-    for (let k = 0; k < strings; k++) {
-      const some = order.slice(at, at + size)
-      at += size
-      if (some.length) plan[id].push(some)
+  return sizes.map((size) => order.slice(at, (at += size)))
+}
+
+/** A string drawn through modules, in place of the one that its first module is in, or of the first that is short of modules. */
+export function withDrawn(current: string[][], path: string[], sizes: number[]): string[][] {
+  const short = current.findIndex((string, k) => string.length < sizes[k]!)
+  const own = current.findIndex((string) => string.includes(path[0]!))
+  const slot = own >= 0 ? own : short
+  if (slot < 0 || !path.length) return current
+  const taken = path.slice(0, sizes[slot])
+  return current.map((string, k) => (k === slot ? taken : string.filter((id) => !taken.includes(id))))
+}
+
+/** Strings whose modules are gone or moved apart, made whole again: each takes the nearest of the modules that are in none. */
+export function repaired(current: string[][], modules: Placed[], sizes: number[]): string[][] {
+  const at = new Map(modules.map((m) => [m.id, m]))
+  const kept = current.map((string) => string.filter((id) => at.has(id)))
+  const loose = new Set(modules.map((m) => m.id).filter((id) => !kept.some((string) => string.includes(id))))
+  return kept.map((string, k) => {
+    const whole = [...string]
+    while (whole.length < sizes[k]! && loose.size) {
+      const last = at.get(whole.at(-1) ?? '')
+      const far = (id: string) => (last ? Math.hypot(at.get(id)!.u - last.u, at.get(id)!.v - last.v) : 0)
+      const next = [...loose].reduce((best, id) => (far(id) < far(best) ? id : best))
+      loose.delete(next)
+      whole.push(next)
     }
-  }
-  return plan
+    return whole
+  })
 }

@@ -6,7 +6,7 @@ import { useLibrary } from '@/stores/library'
 import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import type { Point } from './dimensions'
-import { cut, ordered, type Pattern } from './stringing'
+import { cut, ordered, repaired, withDrawn, type Pattern } from './stringing'
 
 /** The picked face with the modules on it: laying, moving, deleting and stringing them. */
 export function useLayout(
@@ -36,29 +36,60 @@ export function useLayout(
     fill.value = null
   })
 
-  function string(pattern: Pattern) {
+  /** The strings on the face in order: to which sub-array each belongs and how many modules it takes. */
+  const slots = computed(() =>
+    store.subarrays
+      .filter((s) => s.surface === face.value?.surface)
+      .flatMap((s) => {
+        const strings = s.strings * (store.sets.find((set) => set.id === s.inverter)?.count ?? 1)
+        return Array.from({ length: strings }, () => ({ id: s.id, size: s.modules_per_string }))
+      }),
+  )
+  const sizes = computed(() => slots.value.map((slot) => slot.size))
+  const strung = computed(() =>
+    slots.value.map((_, k) => layout.value?.strings.find((s) => s.number === k + 1)?.modules ?? []),
+  )
+  const isBroken = computed(() => {
+    const inStrings = strung.value.flat().length
+    const places = layout.value?.modules.length ?? 0
+    const wanted = sizes.value.reduce((sum, size) => sum + size, 0)
+    return strung.value.length > 0 && inStrings < Math.min(places, wanted)
+  })
+  function placed() {
     const surface = face.value?.surface
-    if (!surface || !layout.value) return
     const one = shade.value?.surfaces.find((s) => s.surface === surface)
     const places = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
-    const modules = layout.value.modules.map((m) => {
+    return (layout.value?.modules ?? []).map((m) => {
       const k = one?.ids.indexOf(m.id) ?? -1
       const [got, free] = one && k >= 0 ? irradiation(one, k) : [1, 1]
       return { id: m.id, ...places[m.id]!, access: got / Math.max(free, 1e-9) }
     })
-    const mine = store.subarrays
-      .filter((s) => s.surface === surface)
-      .map((s) => ({
-        id: s.id,
-        size: s.modules_per_string,
-        strings: s.strings * (store.sets.find((set) => set.id === s.inverter)?.count ?? 1),
-      }))
-    const plan = cut(ordered(modules, pattern), mine)
+  }
+  function keepStrings(strings: string[][]) {
+    const plan: Record<string, string[][]> = {}
+    slots.value.forEach((slot, k) => {
+      plan[slot.id] ??= []
+      if (strings[k]?.length) plan[slot.id]!.push(strings[k])
+    })
     store.edit({
       subarrays: Object.fromEntries(
-        Object.entries(plan).map(([id, strings]) => [id, { plan: strings as unknown as JsonObject }]),
+        Object.entries(plan).map(([id, some]) => [id, { plan: some as unknown as JsonObject }]),
       ),
     })
+  }
+  const string = (pattern: Pattern) => keepStrings(cut(ordered(placed(), pattern), sizes.value))
+  const drawString = (path: string[]) => keepStrings(withDrawn(strung.value, path, sizes.value))
+  const repair = () => keepStrings(repaired(strung.value, placed(), sizes.value))
+  /** Length of the string cables of each sub-array, from the plan: the mean of its strings. */
+  function wireByPlan() {
+    const patch: Record<string, JsonObject> = {}
+    for (const { id } of slots.value) {
+      const mine = (layout.value?.strings ?? []).filter((s) => s.subarray === id)
+      const mean = mine.reduce((sum, s) => sum + s.length, 0) / Math.max(mine.length, 1)
+      patch[id] = { cable: { length: Math.max(0.1, Math.round(mean * 10) / 10) } }
+    }
+    store.edit({ subarrays: patch })
+    say('The string cables have the lengths of the plan.', { label: 'Undo', run: () => void store.undo() })
   }
   function useFace() {
     if (!face.value) return
@@ -170,5 +201,9 @@ export function useLayout(
     removePicked,
     nudge,
     string,
+    drawString,
+    repair,
+    isBroken,
+    wireByPlan,
   }
 }

@@ -6,7 +6,7 @@ import { useNotice } from '@/notice/useNotice'
 import { useLibrary } from '@/stores/library'
 import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { nounOf, type Phrase } from './things'
+import { nounOf, type Phrase } from '@/scene/things'
 
 const KINDS = [
   'buildings',
@@ -87,18 +87,22 @@ export function useThings(scene: Ref<SceneAnswer | null>, picked: Ref<string>, p
     const xs = (scene.value?.faces ?? []).flatMap((face) => face.outline.map((p) => p[0]!))
     return [xs.length ? Math.round(Math.max(...xs) + 5) : 0, 0]
   }
-  function remove(one: Thing) {
+  /** Things are deleted with what stands on them and the surfaces of their faces; several by one name are one undo. */
+  function remove(one: Thing, name = '') {
     const patch: Record<string, Record<string, null>> = { [one.kind]: { [one.id]: null } }
     for (const other of things.value)
       if (other.values.on === one.id) patch[other.kind] = { ...patch[other.kind], [other.id]: null }
     const faces = Object.entries((store.document.surfaces ?? {}) as Record<string, { face?: string }>)
     const lost = faces.filter(([, s]) => s.face?.split('/')[0] === one.id).map(([key]) => key)
     const strings = store.subarrays.filter((s) => lost.includes(s.surface)).map((s) => s.id)
-    store.edit({
-      scene: patch as unknown as JsonObject,
-      ...(lost.length ? { surfaces: Object.fromEntries(lost.map((key) => [key, null])) } : {}),
-      ...(strings.length ? { subarrays: Object.fromEntries(strings.map((key) => [key, null])) } : {}),
-    })
+    store.edit(
+      {
+        scene: patch as unknown as JsonObject,
+        ...(lost.length ? { surfaces: Object.fromEntries(lost.map((key) => [key, null])) } : {}),
+        ...(strings.length ? { subarrays: Object.fromEntries(strings.map((key) => [key, null])) } : {}),
+      },
+      name,
+    )
     pick('')
     say(`${one.name} deleted.`, { label: 'Undo', run: () => void store.undo() })
   }
@@ -130,10 +134,19 @@ export function useThings(scene: Ref<SceneAnswer | null>, picked: Ref<string>, p
     })
     pick(id)
   }
-  function duplicate(one: Thing) {
-    copied.value = { kind: one.kind, thing: one.values }
+  /** So many copies in a line, half a metre apart. */
+  function duplicate(one: Thing, copies = 1) {
     const step = (at(one, 'length') ?? at(one, 'diameter') ?? 1) + 0.5
-    paste([step, 0])
+    const taken = things.value.map((t) => t.id)
+    const found: Record<string, JsonObject> = {}
+    for (let k = 1; k <= copies; k++) {
+      const id = freshId(one.id.replace(/-?\d+$/, ''), taken)
+      taken.push(id)
+      const x = Math.round((Number(one.values.x ?? 0) + k * step) * 1000) / 1000
+      found[id] = { ...one.values, x }
+    }
+    store.edit({ scene: { [one.kind]: found } })
+    pick(Object.keys(found).at(-1)!)
   }
   /** Mirrored over the middle of the building that it stands on. */
   function mirror(one: Thing) {
