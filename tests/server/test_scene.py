@@ -71,6 +71,17 @@ def test_a_first_look_says_that_it_is_one_and_the_table_adds_up(api, on_roof):
     assert float(rows[0]["year [%]"]) == pytest.approx(sum(float(line["year [%]"]) for line in lines) / 10, abs=0.01)
 
 
+def test_what_takes_light_from_a_module_is_named(api, on_roof):
+    filled(api, on_roof)
+    (layout,) = api.get(f"/api/schemes/{on_roof.pk}/scene").json()["layouts"]
+    found = [
+        {t["id"] for t in api.get(f"/api/schemes/{on_roof.pk}/light-takers/barn/{m['id']}").json()["takers"]}
+        for m in layout["modules"][:4]
+    ]
+    assert {"flue"} in found
+    assert api.get(f"/api/schemes/{on_roof.pk}/light-takers/barn/nobody").status_code == 404
+
+
 def test_fewer_modules_than_fit_take_the_sunniest_places(api, on_roof):
     every = filled(api, on_roof)["modules"]
     (whole,) = api.get(f"/api/schemes/{on_roof.pk}/shade").json()["surfaces"]

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { buildingOf, pictureOnGround, snapped } from '@/benches/scene/placing'
 import { lengthText, metresOf } from '@/scene/lengths'
+import { mostOf } from '@/benches/scene/useTakers'
 import { cut, ordered, repaired, withDrawn } from '@/benches/scene/stringing'
 import { phrasesOf } from '@/scene/things'
 
@@ -75,6 +76,15 @@ describe('strings by a pattern', () => {
       ['m0', 'm1', 'm5'],
       ['m3', 'm4'],
     ])
+  })
+})
+
+describe('when an obstacle takes light', () => {
+  const months = (some: Record<number, number>) => Array.from({ length: 12 }, (_, m) => some[m] ?? 0)
+  it('is the shortest run that holds most of it, round the end of the year too', () => {
+    expect(mostOf(months({ 11: 5, 0: 5, 1: 3, 6: 1 }))).toEqual([11, 1])
+    expect(mostOf(months({ 4: 9, 8: 1 }))).toEqual([4, 4])
+    expect(mostOf(months({}))).toBeNull()
   })
 })
 

@@ -140,12 +140,19 @@ def access_of(
     is_coarse: bool = False,
 ) -> Kept[SolarAccess]:
     """Solar access of targets on a plane of the design's scene; coarse, it is within some percent, and there at once."""
+    plane = plane_of(design, surface, tilt, azimuth, sky, cache)
+    near = cache.keep(NearInputs(sky, targets, design.built_scene.bodies, design.site.horizon_line, is_coarse), cast_shadows)
+    return cache.keep(AccessInputs(sky, plane, near, targets), find_access)
+
+
+def plane_of(
+    design: Design, surface: Surface, tilt: float, azimuth: float, sky: Kept[SunAndWeather], cache: StageCache
+) -> Kept[PlaneIrradiance]:
+    """Light on a plane behind the horizon, without the scene."""
     attitude = cache.keep(AttitudeInputs(sky, Fixed(tilt, azimuth), None), turn_plane)
-    plane = cache.keep(
+    return cache.keep(
         PlaneInputs(
             sky, attitude, design.models.transposition, design.site.albedo_before(surface.albedo), around_of(design.site), None
         ),
         light_plane,
     )
-    near = cache.keep(NearInputs(sky, targets, design.built_scene.bodies, design.site.horizon_line, is_coarse), cast_shadows)
-    return cache.keep(AccessInputs(sky, plane, near, targets), find_access)

@@ -26,12 +26,14 @@ from noontide.server.projects.shade_answer import (
     ASSUMED_PERFORMANCE,
     FillAnswer,
     FillRequest,
+    LightTakers,
     SceneObstacles,
     ShadeAnswer,
     fill_answer,
     obstacle_costs,
     shade_answer,
     shade_csv,
+    takers_answer,
 )
 from noontide.server.uploads import FILE_FORM, uploaded
 
@@ -76,6 +78,16 @@ class ShadeTableView(APIView):
         answer = HttpResponse(text, content_type="text/csv")
         answer["Content-Disposition"] = 'attachment; filename="solar-access.csv"'
         return answer
+
+
+class LightTakersView(APIView):
+    @extend_schema(responses=LightTakers, operation_id="light_takers")
+    def get(self, request: Request, scheme_id: int, surface: str, module: str) -> Response:
+        """Which obstacles take light from a module, how much, in which months and at which hours."""
+        scheme = scheme_of(request, scheme_id)
+        design = Design.read(scheme.head.document)
+        found = takers_answer(design, library_of(request.user), surface, module, scheme.head.number)
+        return Response(found.model_dump(mode="json"))
 
 
 class FillView(APIView):

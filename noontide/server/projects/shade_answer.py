@@ -13,12 +13,13 @@ from noontide.core.design.document import Design
 from noontide.core.design.layout import Layout, PlacedModule
 from noontide.core.electrical import Catalogue
 from noontide.core.plan import FaceModules, groups_of
-from noontide.core.plan.layouts import module_on
+from noontide.core.plan.layouts import module_on, plans_of
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.chain import corrected, sky_over
 from noontide.core.simulation.shade_table import shade_table
 from noontide.core.simulation.solar_access import access_of, accesses_of, mean_access
 from noontide.core.simulation.sun_and_weather import SunAndWeather
+from noontide.core.simulation.takers import takers_of
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES, results_for
 from noontide.server.weather_library.models import WeatherYear
@@ -70,6 +71,20 @@ class SceneObstacles(BaseModel):
     revision: int
     energy: float = Field(description="of the year as it is [kWh]")
     obstacles: list[SceneObstacle] = Field(description="the one that costs most first")
+
+
+class LightTaker(BaseModel):
+    id: str
+    kind: str
+    name: str
+    taken: float = Field(description="irradiation that the module would have more without it [kWh/m2 a year]")
+    by_month: list[float] = Field(description="[kWh/m2]")
+    by_hour: list[float] = Field(description="direct light by hour of the local clock [kWh/m2]")
+
+
+class LightTakers(BaseModel):
+    revision: int
+    takers: list[LightTaker] = Field(description="the one that takes most first")
 
 
 class FillLimit(BaseModel):
@@ -177,6 +192,30 @@ def shade_csv(design: Design, parts: Catalogue, by_module: bool = False) -> str:
     text = io.StringIO()
     csv.writer(text, lineterminator="\n").writerows(shade_table(accesses_of(design, parts, _sky(design), STAGES), by_module))
     return text.getvalue()
+
+
+def takers_answer(design: Design, parts: Catalogue, surface: str, module: str, revision: int) -> LightTakers:
+    """What takes light from one module.
+
+    Raises
+    ------
+    Problem
+        If there is no such module on a face of the scene, or no weather year.
+    """
+    plan = plans_of(design, parts).get(surface)
+    if plan is None or module not in plan.ids:
+        raise Problem(404, "not-found", "No such module", f"Surface '{surface}' has no module '{module}' in its place.")
+    found = takers_of(design, surface, plan, module, _sky(design), STAGES)
+    return LightTakers(
+        revision=revision,
+        takers=[
+            LightTaker(
+                id=t.id, kind=t.kind, name=t.name, taken=round(t.annual, 3), by_month=t.by_month.round(3).tolist(),
+                by_hour=t.by_hour.round(3).tolist(),
+            )
+            for t in found
+        ],
+    )  # fmt: skip
 
 
 def _sunniest(

@@ -13,6 +13,7 @@ from noontide.core.simulation.chain import sky_over
 from noontide.core.simulation.checks import find_checks
 from noontide.core.simulation.plant import IncompleteDesign
 from noontide.core.simulation.solar_access import accesses_of
+from noontide.core.simulation.takers import takers_of
 from tests.conftest import simulated_weather
 
 MODULE = "veltrane-430"
@@ -112,6 +113,24 @@ def test_a_coarse_look_is_near_the_exact_one(parts, hill_weather, bare):
     assert not np.array_equal(coarse.access.annual, exact.access.annual)
     assert coarse.access.annual == pytest.approx(exact.access.annual, abs=0.02)
     assert coarse.mean == pytest.approx(exact.mean, abs=0.005)
+
+
+def test_what_takes_light_from_a_module_is_said_with_months_and_hours(parts, hill_weather, bare):
+    """A silo takes from the modules west of it in the morning, from those east of it in the afternoon; alone, it takes all that is missing."""
+    document = copy.deepcopy(bare)
+    document["scene"]["silos"] = {"s": {"x": 0, "y": -10, "height": 12, "diameter": 4}, "far": {"x": 0, "y": 300, "height": 5}}
+    design, cache = Design.read(document), StageCache()
+    sky, (plan,) = sky_over(design.site, hill_weather, cache), plans_of(design, parts).values()
+    (access,) = accesses_of(design, parts, sky, cache)
+    lowest = [i for i in plan.ids if plan.layout.modules[i].v == min(m.v for m in plan.layout.modules.values())]
+    for module, is_morning in ((lowest[0], True), (lowest[-1], False)):
+        (silo,) = takers_of(design, "s", plan, module, sky, cache)
+        assert silo.id == "s"
+        missing = access.access.free - access.access.received[:, plan.ids.index(module)]
+        assert silo.by_month == pytest.approx(missing, abs=0.02)
+        morning, afternoon = silo.by_hour[:12].sum(), silo.by_hour[12:].sum()
+        assert (morning > 3 * afternoon) if is_morning else (afternoon > 3 * morning)
+        assert silo.by_hour.sum() <= silo.annual + 1e-6
 
 
 def test_racks_in_the_scene_shade_as_endless_rows_do(parts, hill_weather):

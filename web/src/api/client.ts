@@ -55,6 +55,7 @@ export type TypedAnswer = Shapes['TypedAnswer']
 export type Preference = Shapes['Preference']
 export type SceneAnswer = Shapes['SceneAnswer']
 export type ShadeAnswer = Shapes['ShadeAnswer']
+export type LightTakers = Shapes['LightTakers']
 export type FillAnswer = Shapes['FillAnswer']
 export type FillRequest = Partial<Shapes['FillRequest']> & { surface: string }
 export type SceneReading = Shapes['SceneReading']
@@ -241,6 +242,8 @@ export const api = {
   findStrings: (id: number, body: Partial<FindRequest>, signal?: AbortSignal) =>
     json<FoundStrings>('POST', `/api/schemes/${id}/find-strings`, { body, signal, patience: LONG_PATIENCE_MS }),
   scene: (id: number, signal?: AbortSignal) => json<SceneAnswer>('GET', `/api/schemes/${id}/scene`, { signal }),
+  lightTakers: (id: number, surface: string, module: string, signal?: AbortSignal) =>
+    json<LightTakers>('GET', `/api/schemes/${id}/light-takers/${surface}/${module}`, { signal }),
   shadeTable: (id: number, byModule: boolean) => `/api/schemes/${id}/shade-table?modules=${byModule}`,
   shade: (id: number, everything: boolean, coarse: boolean, signal?: AbortSignal) =>
     json<ShadeAnswer>('GET', `/api/schemes/${id}/shade?everything=${everything}&coarse=${coarse}`, { signal }),

@@ -659,6 +659,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/light-takers/{surface}/{module}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which obstacles take light from a module, how much, in which months and at which hours. */
+        get: operations["light_takers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/moment/{interval}": {
         parameters: {
             query?: never;
@@ -3103,6 +3120,40 @@ export interface components {
          * @description Several of LayerSite.
          */
         LayerSiteList: components["schemas"]["LayerSite"][];
+        /** LightTaker */
+        LightTaker: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Taken
+             * @description irradiation that the module would have more without it [kWh/m2 a year]
+             */
+            taken: number;
+            /**
+             * By Month
+             * @description [kWh/m2]
+             */
+            by_month: number[];
+            /**
+             * By Hour
+             * @description direct light by hour of the local clock [kWh/m2]
+             */
+            by_hour: number[];
+        };
+        /** LightTakers */
+        LightTakers: {
+            /** Revision */
+            revision: number;
+            /**
+             * Takers
+             * @description the one that takes most first
+             */
+            takers: components["schemas"]["LightTaker"][];
+        };
         /** MeasuredPoints */
         MeasuredPoints: {
             /** Irradiance */
@@ -10495,6 +10546,92 @@ export interface operations {
                         [key: string]: unknown;
                     };
                     "text/csv": string;
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    light_takers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                module: string;
+                scheme_id: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightTakers"];
                 };
             };
             /** @description Problem details */

@@ -24,6 +24,7 @@ import { useLayout } from './useLayout'
 import { phrasesOf } from '@/scene/things'
 import { useReading } from './useReading'
 import { useSun } from './useSun'
+import { useTakers } from './useTakers'
 import { useThings } from './useThings'
 
 const store = useSchemeStore()
@@ -68,6 +69,7 @@ watch(faceId, () => (isLaying.value = isStringing.value = false))
 watch(isStringing, (isOn) => isOn && ((quantity.value = 'strings'), (isLaying.value = false)))
 const { reading, readFile, accept } = useReading(things)
 const hovered = ref<{ surface: string; module: string } | null>(null)
+const takers = useTakers(hovered)
 
 const colourOf = (surface: string, module: string): string | null => {
   if (modules.value.has(`${surface} ${module}`))
@@ -473,12 +475,13 @@ function keys(event: KeyboardEvent) {
       @resize="resize"
     />
     <div class="under soft">
-      <span v-if="hover">
+      <p v-if="hover" class="hover" role="status">
         Module {{ hover.number }}<template v-if="hover.string">, string {{ hover.string }}</template
         >: {{ number(hover.got) }} kWh/m² {{ during }},
         {{ number((hover.got / Math.max(hover.free, 1e-9)) * 100, 1) }} % of {{ number(hover.free) }} without shade.
-      </span>
-      <span v-else-if="sun && sun.elevation > 0"
+        {{ takers }}
+      </p>
+      <span v-if="sun && sun.elevation > 0"
         >Shadows of {{ moment }}: sun {{ number(sun.elevation) }}° up, at {{ number(sun.azimuth) }}°.</span
       >
       <span v-else-if="sun">{{ moment }}: the sun is down.</span>
@@ -555,6 +558,7 @@ function keys(event: KeyboardEvent) {
   margin: 4px 0;
 }
 .under {
+  position: relative;
   display: flex;
   justify-content: space-between;
   gap: 14px;
@@ -563,7 +567,19 @@ function keys(event: KeyboardEvent) {
   border-bottom: 1px solid var(--rule);
   min-height: 22px;
 }
-.under > span:first-child {
+.hover {
+  position: absolute;
+  left: 0;
+  bottom: 100%;
+  max-width: 88%;
+  margin: 0;
+  padding: 3px 8px 3px 0;
+  background: var(--sheet);
+  color: var(--ink);
+  font-size: 12px;
+  pointer-events: none;
+}
+.under > span:first-of-type {
   flex: 1;
 }
 .legend {
