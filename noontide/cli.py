@@ -207,8 +207,9 @@ def _print_report(design, results, checks) -> None:
 
 
 def _horizon(given: argparse.Namespace) -> int:
-    from noontide.core.shading import horizon_from_grid, read_height_grid
-    from noontide.core.shading.geotiff import read_geotiff
+    from noontide.core.heights import read_height_grid
+    from noontide.core.heights.geotiff import read_geotiff
+    from noontide.core.shading import horizon_from_grid
 
     try:
         content, name = Path(given.grid).read_bytes(), Path(given.grid).name

@@ -22,7 +22,11 @@ def add(commands: argparse._SubParsersAction) -> None:
     show.set_defaults(run=_show)
     bring = scene.add_parser("import", help="read outlines, a model or points into the scene of a design")
     bring.add_argument("scheme", metavar="DESIGN.json")
-    bring.add_argument("file", metavar="FILE", help="GeoJSON, CityJSON, OBJ, glTF, DXF, LAS, LAZ or text of x y z")
+    bring.add_argument(
+        "file",
+        metavar="FILE",
+        help="GeoJSON, CityJSON, OBJ, glTF, DXF, LAS, LAZ, text of x y z, or a height grid (ESRI ASCII, GeoTIFF)",
+    )
     bring.add_argument("--out", metavar="OUT.json", default="-", help="the design with what was read; - for standard output")
     bring.set_defaults(run=_import)
     export = scene.add_parser("export", help="write the plan or the scene")

@@ -199,7 +199,7 @@ def test_points_are_read_and_their_planes_accepted(cottage):
     roof = np.column_stack([x + 30, y, 3 + (4 - np.abs(y)) * 0.6 + rng.normal(0, 0.02, 3000)])
     ground = np.column_stack([rng.uniform(18, 42, 800), rng.uniform(-12, 12, 800), rng.normal(0, 0.02, 800)])
     text = "\n".join(f"{a:.3f} {b:.3f} {c:.3f}" for a, b, c in np.vstack([roof, ground]))
-    chooser = cottage.get_by_label("Read outlines, a model or points from a file")
+    chooser = cottage.get_by_label("Read outlines, a model, points or heights from a file")
     chooser.set_input_files({"name": "roof.xyz", "mimeType": "text/plain", "buffer": text.encode()})
     reading = cottage.get_by_role("region", name="Read from the file")
     expect(reading).to_contain_text("mm off in the mean")

@@ -8,9 +8,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.shading import horizon_from_grid, read_height_grid
-from noontide.core.shading.geotiff import read_geotiff
-from noontide.core.shading.terrain import HeightGrid
+from noontide.core.heights import HeightGrid, read_height_grid
+from noontide.core.heights.geotiff import read_geotiff
+from noontide.core.shading import horizon_from_grid
 from noontide.server.problems import Problem
 from noontide.server.uploads import uploaded
 

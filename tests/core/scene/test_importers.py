@@ -10,8 +10,9 @@ import trimesh
 
 from noontide.core.design.document import Design
 from noontide.core.plan.exports import FORMATS, export
-from noontide.core.scene import Scene, faces
+from noontide.core.scene import Scene, build_scene, faces
 from noontide.core.scene.importers import UnreadableScene, read_scene
+from noontide.core.shading import shaded_fraction
 
 SQUARE = [[11.0, 44.0], [11.0002, 44.0], [11.0002, 44.0001], [11.0, 44.0001], [11.0, 44.0]]
 
@@ -142,3 +143,66 @@ def test_every_format_that_is_written_can_be_read_again(parts):
     assert Scene.model_validate(outlines).buildings
     lines = written["csv"].decode().splitlines()
     assert len(lines) == 3 and lines[1].startswith("1,m1,s,,,portrait,30,180,")
+
+
+def grid_text(heights, cell, west=0.0, south=0.0):
+    rows, columns = heights.shape
+    head = f"ncols {columns}\nnrows {rows}\nxllcorner {west}\nyllcorner {south}\ncellsize {cell}\nNODATA_value -9999\n"
+    return (head + "\n".join(" ".join(f"{h:.3f}" for h in row) for row in heights)).encode()
+
+
+def test_a_fine_height_grid_gives_the_planes_of_a_roof():
+    y, x = np.meshgrid(np.arange(30, -30, -0.5) - 0.25, np.arange(-30, 30, 0.5) + 0.25, indexing="ij")
+    on_roof = (np.abs(x) < 8) & (np.abs(y) < 5)
+    heights = 120 + np.where(on_roof, 4 + (5 - np.abs(y)) * np.tan(np.radians(30)), 0.0)
+    found = read_scene(grid_text(heights, 0.5), "roof.asc", 44.0, 11.0)
+    pitches = [f for f in faces(found) if 25 < f.tilt < 35]
+    assert sorted(round(f.azimuth, -1) % 360 for f in pitches) == [0, 180]
+    for pitch in pitches:
+        assert pitch.tilt == pytest.approx(30, abs=0.5)
+        assert pitch.area == pytest.approx(15.5 * 4.5 / np.cos(np.radians(30)), rel=0.05)  # between the middles of its cells
+
+
+def test_a_coarse_height_grid_gives_the_land_which_shades_what_lies_below_it():
+    _y, x = np.meshgrid(np.arange(400, -400, -20) - 10, np.arange(-400, 400, 20) + 10, indexing="ij")
+    heights = 300 + np.where(x > 60, (x - 60) * 0.5, 0.0)  # a slope to the east
+    found = read_scene(grid_text(heights, 20), "land.asc", 44.0, 11.0)
+    assert list(found["meshes"]) == ["land"]
+    land = np.array(found["meshes"]["land"]["points"])
+    assert np.abs(land[:, :2]).max() <= 250 and land[np.argmin(np.hypot(*land[:, :2].T)), 2] == 0
+    spot = np.array([[-1, -1, 1], [1, -1, 1], [1, 1, 1], [-1, 1, 1.0]])
+    bodies = build_scene(Scene.model_validate(found)).bodies
+    top = np.degrees(np.arctan2(land[:, 2] - 1, np.maximum(land[:, 0], 1e-9))[np.abs(land[:, 1]) < 15].max())
+    assert shaded_fraction(spot, bodies, 90, top - 1) == 1
+    assert shaded_fraction(spot, bodies, 90, top + 1) == 0
+    assert shaded_fraction(spot, bodies, 270, 5) == 0
+
+
+def test_a_geotiff_lies_where_it_says_and_one_from_elsewhere_is_refused():
+    """Written by GDAL."""
+    from rasterio.io import MemoryFile
+    from rasterio.transform import from_origin
+
+    x = np.arange(-20, 20) * 0.0002
+    heights = np.where(x > 0.0009, 250.0, 200.0) * np.ones((40, 1))
+    with MemoryFile() as memory:
+        with memory.open(
+            driver="GTiff",
+            dtype="float32",
+            crs="EPSG:4326",
+            transform=from_origin(11 + x[0], 44.004, 0.0002, 0.0002),
+            height=40,
+            width=40,
+            count=1,
+        ) as target:
+            target.write(heights.astype("float32"), 1)
+        content = memory.read()
+    land = np.array(read_scene(content, "land.tif", 44.0, 11.0)["meshes"]["land"]["points"])
+    step = land[land[:, 2] > 25][:, 0].min()
+    assert step == pytest.approx(0.0011 * 111_195 * np.cos(np.radians(44)), abs=17)  # every second column is kept
+    with pytest.raises(UnreadableScene):
+        read_scene(content, "land.tif", 20.0, 11.0)
+    with pytest.raises(UnreadableScene, match="no ncols"):
+        read_scene(b"nrows 2\n1 2", "land.asc", 44.0, 11.0)
+    with pytest.raises(UnreadableScene, match="too large for what is near"):
+        read_scene(grid_text(np.ones((3, 3)), 1000), "land.asc", 44.0, 11.0)

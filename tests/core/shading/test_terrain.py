@@ -2,7 +2,8 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
-from noontide.core.shading.terrain import EARTH_RADIUS, REFRACTION, HeightGrid, horizon_from_grid, read_height_grid
+from noontide.core.heights import HeightGrid, read_height_grid
+from noontide.core.shading.terrain import EARTH_RADIUS, REFRACTION, horizon_from_grid
 
 
 def metric(heights, cell=50.0):
@@ -120,7 +121,7 @@ def tiff(heights, transform, crs, nodata=None):
 def test_a_geotiff_in_degrees_gives_the_line_of_the_same_grid():
     from rasterio.transform import from_origin
 
-    from noontide.core.shading.geotiff import read_geotiff
+    from noontide.core.heights.geotiff import read_geotiff
 
     cell, west, north = 0.001, 11.2, 43.8
     x = west + (np.arange(300) + 0.5) * cell
@@ -137,7 +138,7 @@ def test_a_geotiff_in_metres_of_a_projection_lies_where_it_says():
     from rasterio.transform import from_origin
     from rasterio.warp import transform
 
-    from noontide.core.shading.geotiff import read_geotiff
+    from noontide.core.heights.geotiff import read_geotiff
 
     east = (np.arange(400) - 200 + 0.5) * 50
     heights = np.where(east >= 4000, 500.0, 0.0) * np.ones((400, 1))
@@ -151,7 +152,7 @@ def test_a_geotiff_in_metres_of_a_projection_lies_where_it_says():
 def test_grids_that_cannot_be_used_are_refused_in_words():
     from rasterio.transform import from_origin
 
-    from noontide.core.shading.geotiff import read_geotiff
+    from noontide.core.heights.geotiff import read_geotiff
 
     good = tiff(np.ones((20, 20)), from_origin(11, 44, 0.1, 0.1), "EPSG:4326")
     with pytest.raises(ValueError, match=r"the site is at 10\.00"):

@@ -10,11 +10,12 @@ from pydantic import ValidationError
 from noontide.core.scene.document import Scene
 from noontide.core.scene.importers.cityjson import read_cityjson
 from noontide.core.scene.importers.geojson import read_geojson
+from noontide.core.scene.importers.heights import read_heights
 from noontide.core.scene.importers.meshes import read_mesh
 from noontide.core.scene.importers.points import planes_in, read_points, scene_of
 from noontide.core.scene.importers.problem import MOST_BYTES, UnreadableScene
 
-READERS = (".geojson", ".json", ".obj", ".gltf", ".glb", ".dxf", ".las", ".laz", ".xyz", ".txt", ".csv")
+READERS = (".geojson", ".json", ".obj", ".gltf", ".glb", ".dxf", ".las", ".laz", ".xyz", ".txt", ".csv", ".asc", ".tif", ".tiff")
 
 
 def read_scene(content: bytes, name: str, latitude: float, longitude: float) -> dict[str, Any]:
@@ -47,6 +48,8 @@ def read_scene(content: bytes, name: str, latitude: float, longitude: float) -> 
             found = _json(content, name, latitude, longitude)
         case ".obj" | ".gltf" | ".glb" | ".dxf":
             found = read_mesh(content, ending[1:])
+        case ".asc" | ".tif" | ".tiff":
+            found = read_heights(content, ending, name, latitude, longitude)
         case _:
             planes = planes_in(read_points(content, "las" if ending in (".las", ".laz") else "xyz"))
             if not planes:

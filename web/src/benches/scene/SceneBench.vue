@@ -400,8 +400,8 @@ function keys(event: KeyboardEvent) {
             read a file…<input
               type="file"
               class="sr"
-              accept=".geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt"
-              aria-label="Read outlines, a model or points from a file"
+              accept=".geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt,.csv,.asc,.tif,.tiff,.gz"
+              aria-label="Read outlines, a model, points or heights from a file"
               @change="readFile"
             />
           </label>
@@ -519,6 +519,7 @@ function keys(event: KeyboardEvent) {
   height: 100%;
   min-height: 600px;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: auto auto auto minmax(220px, 1fr) auto 190px;
   align-content: stretch;
   padding-bottom: 10px;
@@ -560,8 +561,9 @@ function keys(event: KeyboardEvent) {
 .under {
   position: relative;
   display: flex;
+  flex-wrap: wrap;
   justify-content: space-between;
-  gap: 14px;
+  gap: 0 14px;
   font-size: 11.5px;
   padding: 2px 0;
   border-bottom: 1px solid var(--rule);
@@ -579,8 +581,9 @@ function keys(event: KeyboardEvent) {
   font-size: 12px;
   pointer-events: none;
 }
+
 .under > span:first-of-type {
-  flex: 1;
+  flex: 1 1 200px;
 }
 .legend {
   display: inline-flex;
@@ -608,6 +611,9 @@ function keys(event: KeyboardEvent) {
   min-height: 0;
 }
 @media (max-width: 1150px) {
+  .under > span:first-of-type {
+    display: none;
+  }
   .flat {
     grid-template-columns: 120px minmax(0, 1fr);
     grid-template-rows: 1fr 1fr;

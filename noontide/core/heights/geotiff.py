@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from noontide.core.shading.terrain import LARGEST, HeightGrid
+from noontide.core.heights.grid import LARGEST, HeightGrid
 
 SPAN = 3.0  # degrees around the point that are read: a mountain 150 km away is 1.4° of latitude away
 
