@@ -169,6 +169,27 @@ def test_a_thing_is_added_by_finding_it_and_several_are_moved_together(cottage):
     expect(things(page).get_by_role("button", name="Oak", exact=True)).to_be_visible()
 
 
+def test_the_array_is_held_against_the_use_of_the_building_and_limited_by_a_share_of_it(cottage):
+    page = cottage
+    page.get_by_role("button", name="Compare with what the building uses").click()
+    line = page.locator(".demand")
+    area = page.get_by_role("textbox", name="Floor area")
+    area.fill("50")
+    area.press("Enter")
+    expect(line).to_contain_text("4\u202f000 kWh")
+    share = float(line.locator("b").inner_text().rstrip(" %\u202f"))
+    kwh = float(re.sub(r"[^0-9.]", "", energy(page).replace("kWh", "")))
+    assert share == pytest.approx(kwh / 4000 * 100, abs=1)
+    things(page).get_by_role("button", name="Cottage", exact=True).click()
+    page.get_by_role("navigation", name="Roof faces").get_by_role("button", name=re.compile("south-east")).click()
+    page.get_by_label("What is limited").select_option("demand")
+    limit = page.get_by_label("At most so many % of the use")
+    limit.fill("50")
+    limit.press("Enter")
+    # Half of 4,000 kWh at some 400 kWh a module.
+    expect(page.locator(".face b").nth(1)).to_have_text(re.compile("^[45]$"))
+
+
 def test_a_tree_grows_ten_years_and_an_obstacle_is_ranked(cottage):
     before = access(cottage)
     things(cottage).get_by_role("button", name="Oak").click()

@@ -442,6 +442,13 @@ class Models(Document):
     )
 
 
+class Demand(Document):
+    """What a building uses in a year, by its floor area."""
+
+    use: float = quantity(80.0, "Use of electricity a year by floor area", "kWh/m²", 0, 5000, "A dwelling with a heat pump.", 5)
+    area: float = quantity(150.0, "Floor area", "m²", 0, 1_000_000, "A house.", 10)
+
+
 class Design(Document):
     """One alternative design, whole. What is not set takes its default, and is not kept."""
 
@@ -457,6 +464,7 @@ class Design(Document):
     wiring: Wiring = Wiring()
     losses: Losses = Losses()
     models: Models = Models()
+    demand: Demand | None = Field(None, title="Use of the building")
     currency: str = Field("EUR", pattern=r"^[A-Z]{3}$", title="Currency of prices (ISO 4217)")
     accepted: dict[CheckKey, AcceptedCheck] = Field({}, max_length=200, title="Accepted checks")
     parts: Catalogue = Field(Catalogue(), title="Datasheets of the parts in use")

@@ -798,6 +798,22 @@ export interface components {
       lightning_protection?: 'none' | 'separated' | 'bonded'
     }
     /**
+     * Demand
+     * @description What a building uses in a year, by its floor area.
+     */
+    Demand: {
+      /**
+       * Use of electricity a year by floor area
+       * @default 80
+       */
+      use?: number
+      /**
+       * Floor area
+       * @default 150
+       */
+      area?: number
+    }
+    /**
      * Derating
      * @description How an inverter's power falls in heat and thin air.
      */
@@ -3134,6 +3150,11 @@ export interface components {
        *     }
        */
       models?: components['schemas']['Models']
+      /**
+       * Use of the building
+       * @default null
+       */
+      demand?: components['schemas']['Demand'] | null
       /**
        * Currency of prices (ISO 4217)
        * @default EUR

@@ -4,6 +4,7 @@ import type { FillAnswer, FillRequest, SceneAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import { freshId } from '@/stores/schemeLists'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { azimuthWords, number } from '@/theme/format'
 import { PATTERNS, type Pattern } from './stringing'
 
@@ -49,13 +50,19 @@ function space(by: string, value?: number) {
   const set = by === 'free' ? {} : { [by]: value ?? SPACINGS[by as Spacing].begin }
   emit('layout', { racks: { ...none, ...set } })
 }
+const store = useSchemeStore()
+const demandOf = (field: string) => Number(store.at(`/demand/${field}`) ?? 0)
 /** What the number of modules is limited by. */
-const LIMITS = { modules: 'modules', power: 'kWp', area: 'm²', energy: 'kWh a year' } as const
+const LIMITS = { modules: 'modules', power: 'kWp', area: 'm²', energy: 'kWh a year', demand: '% of the use' } as const
 const limitedBy = ref<keyof typeof LIMITS>('modules')
 function limit(event: Event) {
   const { value } = event.target as HTMLInputElement
   if (limitedBy.value === 'modules' || value === '') set('most', event)
+  else if (limitedBy.value === 'demand')
+    emit('limit', { of: 'energy', value: (Number(value) / 100) * demandOf('use') * demandOf('area') })
   else if (Number(value) >= 0) emit('limit', { of: limitedBy.value, value: Number(value) })
+  // What came of it stands there as a number of modules.
+  limitedBy.value = 'modules'
 }
 const isLevel = computed(() => props.face.tilt < 5)
 const set = (field: string, event: Event) => {
@@ -158,7 +165,9 @@ const count = computed(() => props.layout?.modules.length ?? 0)
         @keydown.stop
       />
       <select v-model="limitedBy" class="blank" aria-label="What is limited">
-        <option v-for="(words, key) in LIMITS" :key="key" :value="key">{{ words }}</option>
+        <option v-for="(words, key) in LIMITS" :key="key" :value="key" :disabled="key === 'demand' && !demandOf('use')">
+          {{ words }}
+        </option>
       </select>
       <template v-if="isLevel">
         <template v-if="racks">

@@ -520,7 +520,7 @@ function keys(event: KeyboardEvent) {
   min-height: 600px;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: auto auto auto minmax(220px, 1fr) auto 190px;
+  grid-template-rows: auto auto auto minmax(220px, 1fr) auto 204px;
   align-content: stretch;
   padding-bottom: 10px;
   outline: 0;
@@ -561,7 +561,6 @@ function keys(event: KeyboardEvent) {
 .under {
   position: relative;
   display: flex;
-  flex-wrap: wrap;
   justify-content: space-between;
   gap: 0 14px;
   font-size: 11.5px;
@@ -583,7 +582,11 @@ function keys(event: KeyboardEvent) {
 }
 
 .under > span:first-of-type {
-  flex: 1 1 200px;
+  flex: 1 1 0;
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .legend {
   display: inline-flex;

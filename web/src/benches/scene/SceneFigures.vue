@@ -5,6 +5,7 @@ import { useNotice } from '@/notice/useNotice'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { energyText } from '@/theme/format'
 import AccessTable from './AccessTable.vue'
+import DemandLine from './DemandLine.vue'
 
 /** What the scene comes to: solar access by month, what each obstacle costs, and the plan as files. */
 defineProps<{ shade: ShadeAnswer | null; fault: string; isCurrent: boolean }>()
@@ -62,6 +63,7 @@ const files = [
         {{ isRanking ? 'Simulating the year without each obstacle…' : 'What does each obstacle cost?' }}
       </button>
     </p>
+    <DemandLine />
     <p class="soft files">
       Plan:
       <a
