@@ -208,3 +208,14 @@ def test_setbacks_are_hatched_with_their_distances_and_one_edge_can_have_its_own
     (after,) = api.get(f"/api/schemes/{on_roof.pk}/scene").json()["layouts"]
     assert {d["edge"]: d["distance"] for d in after["distances"] if d["edge"]} == edges | {1: 1.5}
     assert after["usable_area"] < layout["usable_area"] - 5
+
+
+def test_faces_without_modules_are_shown_in_pieces_of_a_spacing_of_one_s_own(api, on_roof):
+    ask = lambda query: api.get(f"/api/schemes/{on_roof.pk}/shade?everything=true{query}")  # noqa: E731
+    whole, fine, coarse = (
+        {s["face"]: s for s in ask(query).json()["surfaces"]} for query in ("", "&spacing=0.25", "&spacing=1.5")
+    )
+    for face, one in whole.items():
+        assert len(fine[face]["ids"]) > len(one["ids"]) > len(coarse[face]["ids"])
+        assert fine[face]["access"] == pytest.approx(one["access"], abs=0.02)
+    assert ask("&spacing=no").status_code == ask("&spacing=0").status_code == 422

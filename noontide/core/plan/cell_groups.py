@@ -16,6 +16,7 @@ from noontide.core.shading.near import Targets
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 NEAR = 0.12  # between modules of a row, up to which they cast as one [m]
+MOST_SAMPLES = 3000
 SAMPLES = 150  # pieces of a face on which no module lies yet
 
 
@@ -102,11 +103,18 @@ def _row_bodies(plan: FaceModules, keys: list[str], frame: Frame, number: int) -
     return bodies
 
 
-def pieces_of(face: Face) -> GroupTargets:
-    """A face on which no module lies yet, as pieces all over it, each a module of one group."""
+def pieces_of(face: Face, spacing: float | None = None) -> GroupTargets:
+    """A face on which no module lies yet, as pieces all over it, each a module of one group.
+
+    Parameters
+    ----------
+    spacing : float, optional
+        Of the pieces [m]; by itself it makes some 150 of them. No face has more than a few thousand.
+    """
     outline = face.frame.into(face.outline)[:, :2]
     low, high = outline.min(axis=0), outline.max(axis=0)
-    size = max(float(np.sqrt(np.prod(high - low) / SAMPLES)), 0.05)
+    box = float(np.prod(high - low))
+    size = max(np.sqrt(box / SAMPLES) if spacing is None else max(spacing, np.sqrt(box / MOST_SAMPLES)), 0.05)
     pieces = grid_of(face, size)
     lifted = Frame(face.frame.out_of(np.array([0.0, 0.0, 0.02])), face.normal, face.level_azimuth)
     count = len(pieces)

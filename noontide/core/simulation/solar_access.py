@@ -99,6 +99,7 @@ def accesses_of(
     cache: StageCache,
     everything: bool = False,
     is_coarse: bool = False,
+    spacing: float | None = None,
 ) -> list[FaceAccess]:
     """Solar access of every surface on a face of the scene, and of every other roof and ground where all are asked for."""
     taken = {surface.face: (key, surface) for key, surface in design.surfaces.items() if surface.face}
@@ -111,7 +112,7 @@ def accesses_of(
         if key is None and not (everything and face.kind in ("roof", "ground")):
             continue
         plan = plans.get(key) if key else None
-        targets = groups_of(plan) if plan else pieces_of(face)
+        targets = groups_of(plan) if plan else pieces_of(face, spacing)
         tilt, azimuth = (surface.tilt, surface.azimuth) if plan else (face.tilt, face.azimuth)
         access = access_of(design, surface, tilt, azimuth, targets, sky, cache, is_coarse).value
         own = float(light.value.on_planes(np.array([tilt]), np.array([azimuth]))[0])

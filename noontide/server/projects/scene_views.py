@@ -54,14 +54,30 @@ class ShadeView(APIView):
         parameters=[
             OpenApiParameter("everything", bool, description="every roof, not only those with a surface"),
             OpenApiParameter("coarse", bool, description="a first look within some percent"),
+            OpenApiParameter("spacing", float, description="of the pieces of faces without modules [m]; 0.05 or more"),
         ],
     )
     def get(self, request: Request, scheme_id: int) -> Response:
         """Solar access by module and month, orientation factor and their product."""
         scheme = scheme_of(request, scheme_id)
         everything, coarse = (request.query_params.get(name, "") in ("1", "true") for name in ("everything", "coarse"))
-        found = shade_answer(Design.read(scheme.head.document), library_of(request.user), scheme.head.number, everything, coarse)
+        spacing = _spacing(request.query_params.get("spacing", ""))
+        design = Design.read(scheme.head.document)
+        found = shade_answer(design, library_of(request.user), scheme.head.number, everything, coarse, spacing)
         return Response(found.model_dump(mode="json"))
+
+
+def _spacing(text: str) -> float | None:
+    """Of pieces [m]; None where it is not said."""
+    if not text:
+        return None
+    try:
+        found = float(text)
+    except ValueError:
+        found = -1.0
+    if not 0.05 <= found <= 1000:
+        raise Problem(422, "invalid", "The spacing is no length", f"Give 0.05 to 1000 m, not '{text[:40]}'.", "spacing")
+    return found
 
 
 class ShadeTableView(APIView):

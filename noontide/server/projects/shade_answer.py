@@ -143,8 +143,15 @@ def _sky(design: Design) -> Kept[SunAndWeather]:
     return sky_over(design.site, weather, STAGES)
 
 
-def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bool = False, coarse: bool = False) -> ShadeAnswer:
+def shade_answer(
+    design: Design, parts: Catalogue, revision: int, everything: bool = False, coarse: bool = False, spacing: float | None = None
+) -> ShadeAnswer:
     """Solar access of every surface on a face, and of every other roof where all are asked for.
+
+    Parameters
+    ----------
+    spacing : float, optional
+        Of the pieces that faces without modules are shown in [m].
 
     Raises
     ------
@@ -152,7 +159,7 @@ def shade_answer(design: Design, parts: Catalogue, revision: int, everything: bo
         If the design has no weather year.
     """
     sky = _sky(design)
-    accesses = accesses_of(design, parts, sky, STAGES, everything, coarse)
+    accesses = accesses_of(design, parts, sky, STAGES, everything, coarse, spacing)
     found = []
     for one in accesses:
         plane = one.targets.planes[0]

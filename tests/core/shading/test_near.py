@@ -226,3 +226,20 @@ def test_a_face_that_names_its_points_many_times_has_room_and_is_found_again():
     before = beam_light(targets, casters_of([body], frame), sun, months)
     again = beam_light_again(targets, casters_of([body, other], frame), sun, months, before, [other])
     assert np.array_equal(again, beam_light(targets, casters_of([body, other], frame), sun, months))
+
+
+@pytest.mark.parametrize("count", [3, 12, 60])
+def test_many_shadows_over_one_another_are_their_union(count):
+    """Slats at all angles over one another: few are cut out of the target exactly, very many are measured along lines."""
+    rng = np.random.default_rng(count)
+    slats = []
+    for _ in range(count):
+        middle, turn = rng.uniform([0, 0], [2, 1]), rng.uniform(0, np.pi)
+        along, across = np.array([np.cos(turn), np.sin(turn)]) * 1.2, np.array([-np.sin(turn), np.cos(turn)]) * 0.02
+        slats.append(
+            np.array([middle - along - across, middle + along - across, middle + along + across, middle - along + across])
+        )
+    exact = shapely.union_all([shapely.Polygon(s) for s in slats]).intersection(shapely.box(0, 0, 2, 1)).area / 2
+    raised = [np.column_stack([s, np.full(4, 1.0)]) for s in slats]
+    got = shaded_fraction(FLOOR, raised, 180, 90 - 1e-7)
+    assert got == pytest.approx(exact, abs=1e-6 if count <= 12 else 0.01)

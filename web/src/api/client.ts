@@ -245,8 +245,12 @@ export const api = {
   lightTakers: (id: number, surface: string, module: string, signal?: AbortSignal) =>
     json<LightTakers>('GET', `/api/schemes/${id}/light-takers/${surface}/${module}`, { signal }),
   shadeTable: (id: number, byModule: boolean) => `/api/schemes/${id}/shade-table?modules=${byModule}`,
-  shade: (id: number, everything: boolean, coarse: boolean, signal?: AbortSignal) =>
-    json<ShadeAnswer>('GET', `/api/schemes/${id}/shade?everything=${everything}&coarse=${coarse}`, { signal }),
+  shade: (id: number, everything: boolean, coarse: boolean, spacing: number | null, signal?: AbortSignal) =>
+    json<ShadeAnswer>(
+      'GET',
+      `/api/schemes/${id}/shade?everything=${everything}&coarse=${coarse}${spacing ? `&spacing=${spacing}` : ''}`,
+      { signal },
+    ),
   fill: (id: number, body: FillRequest, signal?: AbortSignal) =>
     json<FillAnswer>('POST', `/api/schemes/${id}/fill`, { body, signal }),
   obstacleCosts: (id: number, signal?: AbortSignal) =>

@@ -12133,6 +12133,8 @@ export interface operations {
                 coarse?: boolean;
                 /** @description every roof, not only those with a surface */
                 everything?: boolean;
+                /** @description of the pieces of faces without modules [m]; 0.05 or more */
+                spacing?: number;
             };
             header?: never;
             path: {

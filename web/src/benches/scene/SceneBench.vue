@@ -37,6 +37,7 @@ const {
   shadeFault,
   isCurrent,
   everything,
+  spacing,
   quantity,
   isColoured,
   period,
@@ -156,6 +157,10 @@ const roofs = computed(() =>
   (scene.value?.faces ?? []).filter((f) => f.solid === picked.value && (f.kind === 'roof' || f.kind === 'ground')),
 )
 
+function setSpacing(event: Event) {
+  const value = Number((event.target as HTMLInputElement).value)
+  spacing.value = value >= 0.05 && value <= 100 ? value : null
+}
 function onPick(hit: { solid: string; face: string; module?: string; surface?: string } | null, adds: boolean) {
   if (!hit) {
     faceId.value = ''
@@ -389,6 +394,22 @@ function keys(event: KeyboardEvent) {
         >
           every roof
         </button>
+        <span v-if="everything" class="soft">
+          in pieces of
+          <input
+            class="blank spacing"
+            type="number"
+            min="0.05"
+            max="100"
+            step="0.1"
+            :value="spacing"
+            placeholder="free"
+            aria-label="Spacing of the pieces [m]"
+            @change="setSpacing"
+            @keydown.stop
+          />
+          m
+        </span>
         <span v-if="things.some((t) => t.kind === 'trees')" class="soft">
           trees in <BriefNumber pointer="/scene/years_ahead" label="Years of growth" />
         </span>
@@ -545,6 +566,9 @@ function keys(event: KeyboardEvent) {
   margin-left: auto;
   display: inline-flex;
   gap: 12px;
+}
+.spacing {
+  width: 3.6em;
 }
 .several {
   font-size: 12px;

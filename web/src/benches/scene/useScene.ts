@@ -18,16 +18,20 @@ export function useScene() {
   const key = computed(() => (store.saved ? `${store.saved.id} ${store.saved.revision}` : null))
   const { answer: scene, fault } = useAnswer<SceneAnswer>(key, (signal) => api.scene(store.saved!.id, signal))
   const everything = ref(false)
+  /** Of the pieces that faces without modules are shown in [m]; by itself where it is not said. */
+  const spacing = ref<number | null>(null)
   const hasFaces = computed(() => Object.values(surfaces.value).some((s) => s.face) || everything.value)
   const surfaces = computed(() => (store.document.surfaces ?? {}) as Record<string, { face?: string }>)
   const shadeKey = computed(() =>
-    key.value && store.evaluation?.weather && hasFaces.value ? `${key.value} ${everything.value}` : null,
+    key.value && store.evaluation?.weather && hasFaces.value
+      ? `${key.value} ${everything.value} ${spacing.value}`
+      : null,
   )
   const { answer: exact, fault: shadeFault } = useAnswer<ShadeAnswer>(shadeKey, (signal) =>
-    api.shade(store.saved!.id, everything.value, false, signal),
+    api.shade(store.saved!.id, everything.value, false, spacing.value, signal),
   )
   const { answer: coarse } = useAnswer<ShadeAnswer>(shadeKey, (signal) =>
-    api.shade(store.saved!.id, everything.value, true, signal),
+    api.shade(store.saved!.id, everything.value, true, spacing.value, signal),
   )
   /** The exact answer, or a first look at a newer state until the exact one has followed. */
   const shade = computed(() => {
@@ -95,6 +99,7 @@ export function useScene() {
     shadeFault,
     isCurrent,
     everything,
+    spacing,
     quantity,
     isColoured,
     period,
