@@ -212,19 +212,22 @@ def around_of(site: Site) -> Surroundings | None:
 def near_shades(design: Design, plant: Plant, sky: Kept[SunAndWeather], cache: StageCache) -> list[Kept[NearShade] | None]:
     """The shade of the scene on each sub-array; None where its surface is no face of it.
 
+    Shade that was measured on site stands in place of the scene's bodies; only rows of racks still shade one another.
+
     Raises
     ------
     IncompleteDesign
         If a surface lies on a face that the scene does not have.
     """
     found: list[Kept[NearShade] | None] = [None] * len(plant.subarrays)
-    horizon = Horizon() if design.site.shade_factor or design.site.shade_table else design.site.horizon_line
+    is_measured = design.site.shade_factor is not None or design.site.shade_table is not None
+    horizon, bodies = (Horizon(), ()) if is_measured else (design.site.horizon_line, design.built_scene.bodies)
     for s, (key, surface) in enumerate(zip(plant.surface_ids, plant.surfaces, strict=True)):
         if surface.face is None:
             continue
         members = [k for k in range(len(plant.subarrays)) if plant.surface_of[k] == s]
         targets = targets_on(design, key, plant.modules[members[0]])
-        near = cache.keep(NearInputs(sky, targets, design.built_scene.bodies, horizon), cast_shadows)
+        near = cache.keep(NearInputs(sky, targets, bodies, horizon), cast_shadows)
         strings = strings_on(plant, members, targets)
         for k in members:
             found[k] = cache.keep(StringsInShadeInputs(near, targets, strings[k]), shade_strings, lasting=True)

@@ -133,6 +133,20 @@ def test_what_takes_light_from_a_module_is_said_with_months_and_hours(parts, hil
         assert silo.by_hour.sum() <= silo.annual + 1e-6
 
 
+def test_shade_measured_on_site_stands_in_place_of_the_scene(parts, hill_weather, bare):
+    shaded = copy.deepcopy(bare)
+    shaded["scene"]["silos"] = {"s": {"x": 0, "y": -10, "height": 14}}
+    energy = {}
+    for name, document in (("bare", bare), ("shaded", shaded)):
+        for factor in (None, 0.9):
+            one = copy.deepcopy(document)
+            if factor:
+                one["site"] = one["site"] | {"shade_factor": {"factor": factor}}
+            energy[name, factor] = simulate(Design.read(one), hill_weather, parts).annual.energy
+    assert energy["shaded", None] < 0.98 * energy["bare", None]
+    assert energy["shaded", 0.9] == pytest.approx(energy["bare", 0.9], rel=1e-12)
+
+
 def test_racks_in_the_scene_shade_as_endless_rows_do(parts, hill_weather):
     """A long field of racks on level ground against the closed form of parallel rows, with cell groups along the slope."""
     module = parts.modules[MODULE]

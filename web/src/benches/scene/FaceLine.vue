@@ -52,6 +52,24 @@ function space(by: string, value?: number) {
 }
 const store = useSchemeStore()
 const demandOf = (field: string) => Number(store.at(`/demand/${field}`) ?? 0)
+/** Other surfaces on faces whose distances differ from these. */
+const others = computed(() => {
+  const kept = (some?: Partial<Record<string, unknown>>) =>
+    JSON.stringify([some?.rule_set ?? 'plain', some?.setbacks ?? {}])
+  const surfaces = (store.document.surfaces ?? {}) as Record<string, { face?: string; layout?: JsonObject }>
+  return Object.entries(surfaces)
+    .filter(([id, s]) => s.face && id !== props.face.surface && kept(s.layout) !== kept(props.kept))
+    .map(([id]) => id)
+})
+function spread() {
+  const own = (props.kept.setbacks ?? {}) as JsonObject
+  const patch = (id: string): JsonObject => {
+    const theirs = Object.keys((store.at(`/surfaces/${id}/layout/setbacks`) ?? {}) as JsonObject)
+    const setbacks = { ...Object.fromEntries(theirs.map((kind) => [kind, null])), ...own }
+    return { layout: { rule_set: props.kept.rule_set ?? null, setbacks } }
+  }
+  store.edit({ surfaces: Object.fromEntries(others.value.map((id) => [id, patch(id)])) })
+}
 /** What the number of modules is limited by. */
 const LIMITS = { modules: 'modules', power: 'kWp', area: 'm²', energy: 'kWh a year', demand: '% of the use' } as const
 const limitedBy = ref<keyof typeof LIMITS>('modules')
@@ -133,6 +151,9 @@ const count = computed(() => props.layout?.modules.length ?? 0)
         <option value="fire-lanes">fire lanes</option>
         <option value="wind-zones">wind zones</option>
       </select>
+      <button v-if="others.length" type="button" class="link" title="Of kinds of edges and things" @click="spread">
+        on all faces
+      </button>
       gap
       <input
         class="blank short"

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
 import { api, type SceneObstacles, type ShadeAnswer } from '@/api/client'
 import { useNotice } from '@/notice/useNotice'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { energyText } from '@/theme/format'
+import { energyText, number } from '@/theme/format'
 import AccessTable from './AccessTable.vue'
 import DemandLine from './DemandLine.vue'
 
@@ -26,6 +27,13 @@ async function rank() {
     isRanking.value = false
   }
 }
+const route = useRoute()
+/** Shade that was given by hand on the Sky bench, in words. */
+const measured = computed(() => {
+  const { shade_factor: factor, shade_table: table } = store.site
+  if (factor) return `a shade factor of ${number(factor.factor, 2)}`
+  return table ? 'the solar access that was measured on site' : ''
+})
 const ranking = computed(() => (costs.value && costs.value.revision === store.saved?.revision ? costs.value : null))
 const kindWords = (name: string) => name.charAt(0).toLowerCase() + name.slice(1)
 
@@ -49,6 +57,12 @@ const files = [
     <p v-else-if="fault" class="soft">{{ fault }}</p>
     <p v-else class="soft">
       Pick a building, then one of its roof faces, and put modules there; their solar access by month stands here then.
+    </p>
+    <p v-if="measured" class="soft costs" role="status">
+      The year counts {{ measured }} in place of this scene; the table checks it.
+      <RouterLink class="link" :to="{ name: 'bench', params: { ...route.params, bench: 'sky' }, query: route.query }"
+        >Sky</RouterLink
+      >
     </p>
     <p v-if="shade?.surfaces.some((s) => s.surface)" class="soft costs">
       <template v-if="ranking">
