@@ -7,7 +7,6 @@ import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { RAMP_GRADIENT, rampHex } from '@/theme/ramp'
 import { MONTHS, number } from '@/theme/format'
-import BriefNumber from '@/brief/BriefNumber.vue'
 import AddLine from './AddLine.vue'
 import { dimensionsOf, type Point } from './dimensions'
 import FaceLine from './FaceLine.vue'
@@ -17,6 +16,7 @@ import SceneFigures from './SceneFigures.vue'
 import SceneReadings from './SceneReadings.vue'
 import SceneSheet from './SceneSheet.vue'
 import ThingLine from './ThingLine.vue'
+import ThingNames from './ThingNames.vue'
 import type { Pattern } from './stringing'
 import { QUANTITIES, useScene } from './useScene'
 import WhatIf from './WhatIf.vue'
@@ -157,10 +157,6 @@ const roofs = computed(() =>
   (scene.value?.faces ?? []).filter((f) => f.solid === picked.value && (f.kind === 'roof' || f.kind === 'ground')),
 )
 
-function setSpacing(event: Event) {
-  const value = Number((event.target as HTMLInputElement).value)
-  spacing.value = value >= 0.05 && value <= 100 ? value : null
-}
 function onPick(hit: { solid: string; face: string; module?: string; surface?: string } | null, adds: boolean) {
   if (!hit) {
     faceId.value = ''
@@ -373,61 +369,16 @@ function keys(event: KeyboardEvent) {
         Nothing stands here yet. Type <b>house 10 x 8</b> behind <i>Add</i>, or
         <button type="button" class="link" @click="addLine?.begin('h')">begin with a house</button>.
       </p>
-      <nav class="names" aria-label="Things of the scene">
-        <button
-          v-for="t in things"
-          :key="t.id"
-          type="button"
-          class="link"
-          :aria-pressed="t.id === picked || also.has(t.id)"
-          :class="{ off: t.values.is_hidden }"
-          @click="pickThing(t.id === picked && !$event.shiftKey ? '' : t.id, $event.shiftKey)"
-        >
-          {{ t.name }}
-        </button>
-        <button
-          v-if="things.length"
-          type="button"
-          class="link soft"
-          :aria-pressed="everything"
-          @click="everything = !everything"
-        >
-          every roof
-        </button>
-        <span v-if="everything" class="soft">
-          in pieces of
-          <input
-            class="blank spacing"
-            type="number"
-            min="0.05"
-            max="100"
-            step="0.1"
-            :value="spacing"
-            placeholder="free"
-            aria-label="Spacing of the pieces [m]"
-            @change="setSpacing"
-            @keydown.stop
-          />
-          m
-        </span>
-        <span v-if="things.some((t) => t.kind === 'trees')" class="soft">
-          trees in <BriefNumber pointer="/scene/years_ahead" label="Years of growth" />
-        </span>
-        <span class="ways">
-          <button type="button" class="link" :aria-pressed="isTracing" @click="isTracing = !isTracing">
-            trace an outline
-          </button>
-          <label class="link read">
-            read a file…<input
-              type="file"
-              class="sr"
-              accept=".geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt,.csv,.asc,.tif,.tiff,.gz"
-              aria-label="Read outlines, a model, points or heights from a file"
-              @change="readFile"
-            />
-          </label>
-        </span>
-      </nav>
+      <ThingNames
+        v-model:everything="everything"
+        v-model:spacing="spacing"
+        v-model:tracing="isTracing"
+        :things="things"
+        :picked="picked"
+        :also="also"
+        @pick="pickThing"
+        @read="readFile"
+      />
       <nav v-if="roofs.length" class="names" aria-label="Roof faces">
         <span class="soft">Faces:</span>
         <button
@@ -562,20 +513,9 @@ function keys(event: KeyboardEvent) {
 .names [aria-pressed='true'] {
   font-weight: 600;
 }
-.ways {
-  margin-left: auto;
-  display: inline-flex;
-  gap: 12px;
-}
-.spacing {
-  width: 3.6em;
-}
 .several {
   font-size: 12px;
   margin: 0;
-}
-.off {
-  opacity: 0.5;
 }
 .thing-none {
   font-family: var(--serif);

@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import BriefNumber from '@/brief/BriefNumber.vue'
+import type { Thing } from './useThings'
+
+/** The things of the scene by name, what is shown of them, and other ways in than typing. */
+defineProps<{ things: Thing[]; picked: string; also: Set<string> }>()
+const emit = defineEmits<{ pick: [id: string, adds: boolean]; read: [event: Event] }>()
+/** Whether every roof is shown, not only those with a surface. */
+const everything = defineModel<boolean>('everything', { required: true })
+const spacing = defineModel<number | null>('spacing', { required: true })
+const tracing = defineModel<boolean>('tracing', { required: true })
+function setSpacing(event: Event) {
+  const value = Number((event.target as HTMLInputElement).value)
+  spacing.value = value >= 0.05 && value <= 100 ? value : null
+}
+</script>
+<template>
+  <nav class="names" aria-label="Things of the scene">
+    <button
+      v-for="t in things"
+      :key="t.id"
+      type="button"
+      class="link"
+      :aria-pressed="t.id === picked || also.has(t.id)"
+      :class="{ off: t.values.is_hidden }"
+      @click="emit('pick', t.id === picked && !$event.shiftKey ? '' : t.id, $event.shiftKey)"
+    >
+      {{ t.name }}
+    </button>
+    <button
+      v-if="things.length"
+      type="button"
+      class="link soft"
+      :aria-pressed="everything"
+      @click="everything = !everything"
+    >
+      every roof
+    </button>
+    <span v-if="everything" class="soft">
+      in pieces of
+      <input
+        class="blank spacing"
+        type="number"
+        min="0.05"
+        max="100"
+        step="0.1"
+        :value="spacing"
+        placeholder="free"
+        aria-label="Spacing of the pieces [m]"
+        @change="setSpacing"
+        @keydown.stop
+      />
+      m
+    </span>
+    <span v-if="things.some((t) => t.kind === 'trees')" class="soft">
+      trees in <BriefNumber pointer="/scene/years_ahead" label="Years of growth" />
+    </span>
+    <span class="ways">
+      <button type="button" class="link" :aria-pressed="tracing" @click="tracing = !tracing">trace an outline</button>
+      <label class="link read">
+        read a file…<input
+          type="file"
+          class="sr"
+          accept=".geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt,.csv,.asc,.tif,.tiff,.gz"
+          aria-label="Read outlines, a model, points or heights from a file"
+          @change="emit('read', $event)"
+        />
+      </label>
+    </span>
+  </nav>
+</template>
+<style scoped>
+.names {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 12px;
+  font-size: 12.5px;
+}
+.names [aria-pressed='true'] {
+  font-weight: 600;
+}
+.ways {
+  margin-left: auto;
+  display: inline-flex;
+  gap: 12px;
+}
+.off {
+  opacity: 0.5;
+}
+.spacing {
+  width: 3.6em;
+}
+</style>
