@@ -81,7 +81,8 @@ def test_the_dome_of_a_moving_plane_is_the_exact_one_at_any_of_its_orientations(
     exact = [dome_view(HILLS, float(t), float(a), fresnel) for t, a in zip(tilt, azimuth, strict=True)]
     assert_allclose(views.isotropic, [v.isotropic for v in exact], atol=2e-3)
     assert_allclose(views.isotropic_iam, [v.isotropic_iam for v in exact], atol=2e-3)
-    assert np.mean(np.abs(views.isotropic - [v.isotropic for v in exact])) < 4e-4
+    # In the mean a third of what any one may be off; sixty random orientations vary by a half.
+    assert np.mean(np.abs(views.isotropic - [v.isotropic for v in exact])) < 6e-4
 
 
 def test_a_plane_that_turns_about_a_level_axis_is_exact_in_azimuth():
