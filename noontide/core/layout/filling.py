@@ -153,11 +153,11 @@ def fill_area(
         return np.zeros((0, 4))
     segments = _segments(face)
     rows = _best_rows(segments, width, height, gap, gap if row_gap is None else row_gap)
-    by_rows = sum(len(row.starts) for row in rows)
-    flipped = np.ascontiguousarray(segments[:, [1, 0, 3, 2]])
     if is_staggered:
         moved = _staggered(segments, rows, width, height, gap)
         return np.array([[x, row.low, width, height] for row in moved for x in row.starts]).reshape(-1, 4)
+    by_rows = sum(len(row.starts) for row in rows)
+    flipped = np.ascontiguousarray(segments[:, [1, 0, 3, 2]])
     columns = _best_rows(flipped, height, width, gap, gap) if row_gap is None else []
     by_columns = sum(len(row.starts) for row in columns)
     if by_rows >= by_columns:

@@ -103,12 +103,16 @@ class FaceModules:
         kinds = [edge.kind for edge in self.face.edges] or ["side"] * len(self.face.outline)
         return [(kind, self.layout.edges.get(str(k + 1), distances.get(kind, 0.0))) for k, kind in enumerate(kinds)]
 
+    @property
+    def clearances(self) -> list[float]:
+        """Distance kept from each of the holes [m]; parts that are kept free are as large as they are to be."""
+        distances = self.layout.distances
+        return [0.0 if kind == "keep-out" else distances.get(kind, 0.0) for kind, _ in self.holes]
+
     @cached_property
     def usable(self) -> shapely.MultiPolygon | shapely.Polygon:
         """What setbacks leave of the face."""
-        distances = self.layout.distances
-        clear = [0.0 if kind == "keep-out" else distances.get(kind, 0.0) for kind, _ in self.holes]
-        return usable_area(self.outline, [ring for _, ring in self.holes], [d for _, d in self.setbacks], clear)
+        return usable_area(self.outline, [ring for _, ring in self.holes], [d for _, d in self.setbacks], self.clearances)
 
     @property
     def row_gap(self) -> float | None:

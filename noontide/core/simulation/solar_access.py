@@ -43,16 +43,19 @@ class SolarAccess:
         whole = float(self.free.sum())
         return self.received.sum(axis=0) / whole if whole > 0 else np.ones(self.received.shape[1])
 
-    @cached_property
-    def monthly(self) -> Floats:
-        """Mean solar access by month, 0..1; 1 in a month without any light."""
-        mean = self.received.mean(axis=1)
-        return np.divide(mean, self.free, out=np.ones(12), where=self.free > 1e-9)
-
 
 def find_access(row: AccessInputs) -> SolarAccess:
     """The irradiation of every module, from the parts of the light and what the scene leaves of each."""
-    sky, plane, near, targets = row.sky.value, row.plane.value, row.near.value, row.targets
+    sky, plane, targets = row.sky.value, row.plane.value, row.targets
+    by_target = monthly_light(sky, plane, row.near.value)
+    modules = int(targets.module.max()) + 1 if targets.module.size else 0
+    sums = np.stack([np.bincount(targets.module, month, modules) for month in by_target])
+    received = sums / np.maximum(np.bincount(targets.module, minlength=modules), 1)
+    return SolarAccess(received=received, free=sky.monthly_sums(plane.free) * sky.hours_per_interval / 1000)
+
+
+def monthly_light(sky: SunAndWeather, plane: PlaneIrradiance, near: NearLight) -> Floats:
+    """Irradiation of every target in what light the scene leaves, (12, targets) [kWh/m2]."""
     hours = sky.hours_per_interval / 1000
     direct = plane.direct * hours
     starts = np.searchsorted(sky.months, np.arange(13))
@@ -64,11 +67,7 @@ def find_access(row: AccessInputs) -> SolarAccess:
         else:
             by_target[month] = np.bincount(near.place[during], direct[during], len(near.beam)) @ near.beam
     dome, band, ground = (sky.monthly_sums(part)[:, np.newaxis] * hours for part in (plane.dome, plane.band, plane.ground))
-    by_target += dome * near.isotropic + band * near.band + ground * near.ground
-    modules = int(targets.module.max()) + 1 if targets.module.size else 0
-    sums = np.stack([np.bincount(targets.module, month, modules) for month in by_target])
-    received = sums / np.maximum(np.bincount(targets.module, minlength=modules), 1)
-    return SolarAccess(received=received, free=sky.monthly_sums(plane.free) * hours)
+    return by_target + dome * near.isotropic + band * near.band + ground * near.ground
 
 
 @dataclass(frozen=True, eq=False)

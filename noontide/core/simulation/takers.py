@@ -9,7 +9,7 @@ from noontide.core.design.document import Design
 from noontide.core.plan import FaceModules, groups_of
 from noontide.core.simulation.cache import Kept, StageCache
 from noontide.core.simulation.near_shade import NearInputs, cast_shadows
-from noontide.core.simulation.solar_access import plane_of
+from noontide.core.simulation.solar_access import monthly_light, plane_of
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 
 Floats = NDArray[np.float64]
@@ -52,11 +52,8 @@ def takers_of(
         near = cast_shadows(NearInputs(sky, targets, some, design.site.horizon_line))
         beam = near.beam.mean(axis=1, dtype=float)
         direct = plane.direct * (beam if near.place is None else beam[near.place])
-        hours = light.hours_per_interval / 1000
-        by_month = light.monthly_sums(direct) * hours
-        for part, share in ((plane.dome, near.isotropic), (plane.band, near.band), (plane.ground, near.ground)):
-            by_month = by_month + light.monthly_sums(part) * hours * share.mean(axis=1)
-        return by_month, np.bincount(light.hours.astype(int) % 24, direct, 24) * hours
+        by_hour = np.bincount(light.hours.astype(int) % 24, direct, 24) * light.hours_per_interval / 1000
+        return monthly_light(light, plane, near).mean(axis=1), by_hour
 
     whole_month, whole_hour = received(bodies)
     found = []

@@ -287,8 +287,7 @@ def _distances(plan: FaceModules) -> list[SetbackText]:
         along = (end - start) / max(float(np.linalg.norm(end - start)), 1e-9)
         at = (start + end) / 2 + np.array([-along[1], along[0]]) * distance / 2
         found.append(SetbackText(at=_points(plan.frame.out_of(at[np.newaxis]))[0], edge=k + 1, kind=kind, distance=distance))
-    for kind, ring in plan.holes:
-        distance = plan.layout.distances.get(kind, 0.0) if kind != "keep-out" else 0.0
+    for (kind, ring), distance in zip(plan.holes, plan.clearances, strict=True):
         if distance > 0:
             at = np.array([ring[:, 0].mean(), ring[:, 1].max() + distance / 2])
             found.append(SetbackText(at=_points(plan.frame.out_of(at[np.newaxis]))[0], edge=None, kind=kind, distance=distance))

@@ -231,7 +231,7 @@ def _sunniest(
     """As many modules as a limit allows: where it allows fewer than fit, those that receive most; numbered in reading order."""
     most = plan.layout.most if limit is None else _most(limit, plan)
     every = replace(plan, layout=plan.layout.model_copy(update={"most": None})).proposed()
-    if most is None or (len(every) <= most and limit is None):
+    if most is None or (len(every) <= most and (limit is None or limit.of != "energy")):
         return every
     if most == 0 or design.weather is None:
         return dict(list(every.items())[:most])

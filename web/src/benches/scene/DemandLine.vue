@@ -3,12 +3,11 @@ import { computed } from 'vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { energyText, number } from '@/theme/format'
+import { useDemand } from './useDemand'
 
 /** What the array gives against what the building uses: its share, and what is over. */
 const store = useSchemeStore()
-const demand = computed(() => store.document.demand as { use?: number; area?: number } | null | undefined)
-const at = (pointer: string) => (store.at(pointer) as number | undefined) ?? 0
-const used = computed(() => at('/demand/use') * at('/demand/area'))
+const used = useDemand()
 const energy = computed(() => store.evaluation?.headline?.energy ?? null)
 /** A first guess: the floor of the largest building, on one storey. */
 function begin() {
@@ -22,7 +21,7 @@ function begin() {
 </script>
 <template>
   <p class="soft demand">
-    <template v-if="demand">
+    <template v-if="used !== null">
       The building uses <BriefNumber pointer="/demand/use" label="Use by floor area" /> on
       <BriefNumber pointer="/demand/area" label="Floor area" />, {{ energyText(used) }} a year<template
         v-if="energy !== null && used > 0"

@@ -6,6 +6,7 @@ import BriefNumber from '@/brief/BriefNumber.vue'
 import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { azimuthWords, number } from '@/theme/format'
+import { useDemand } from './useDemand'
 import { PATTERNS, type Pattern } from './stringing'
 
 /** A picked face in a sentence: how it lies, the modules on it, and how they are laid. */
@@ -51,7 +52,7 @@ function space(by: string, value?: number) {
   emit('layout', { racks: { ...none, ...set } })
 }
 const store = useSchemeStore()
-const demandOf = (field: string) => Number(store.at(`/demand/${field}`) ?? 0)
+const used = useDemand()
 /** Other surfaces on faces whose distances differ from these. */
 const others = computed(() => {
   const kept = (some?: Partial<Record<string, unknown>>) =>
@@ -77,7 +78,7 @@ function limit(event: Event) {
   const { value } = event.target as HTMLInputElement
   if (limitedBy.value === 'modules' || value === '') set('most', event)
   else if (limitedBy.value === 'demand')
-    emit('limit', { of: 'energy', value: (Number(value) / 100) * demandOf('use') * demandOf('area') })
+    emit('limit', { of: 'energy', value: (Number(value) / 100) * (used.value ?? 0) })
   else if (Number(value) >= 0) emit('limit', { of: limitedBy.value, value: Number(value) })
   // What came of it stands there as a number of modules.
   limitedBy.value = 'modules'
@@ -186,7 +187,7 @@ const count = computed(() => props.layout?.modules.length ?? 0)
         @keydown.stop
       />
       <select v-model="limitedBy" class="blank" aria-label="What is limited">
-        <option v-for="(words, key) in LIMITS" :key="key" :value="key" :disabled="key === 'demand' && !demandOf('use')">
+        <option v-for="(words, key) in LIMITS" :key="key" :value="key" :disabled="key === 'demand' && !used">
           {{ words }}
         </option>
       </select>

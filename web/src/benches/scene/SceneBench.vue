@@ -8,7 +8,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { RAMP_GRADIENT, rampHex } from '@/theme/ramp'
 import { MONTHS, number } from '@/theme/format'
 import AddLine from './AddLine.vue'
-import { dimensionsOf, type Point } from './dimensions'
+import { dimensionsOf, middleOf, type Point } from './dimensions'
 import FaceLine from './FaceLine.vue'
 import FlatViews from './FlatViews.vue'
 import { buildingOf, pictureOnGround, type Level } from './placing'
@@ -140,7 +140,7 @@ const marks = computed(() =>
         )
         return l.modules.map((m) => ({
           text: m.string ? `${m.string}${ends.get(m.id) ?? ''}` : '·',
-          at: [0, 1, 2].map((k) => m.corners.reduce((sum, p) => sum + p[k]!, 0) / 4) as Point,
+          at: middleOf(m.corners),
         }))
       }),
 )

@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import type { SceneAnswer } from '@/api/client'
 import { useTheme } from '@/theme/useTheme'
 import DimensionLabel from './DimensionLabel.vue'
-import type { Dimension, Point } from './dimensions'
+import { middleOf, type Dimension, type Point } from './dimensions'
 import type { Level } from './placing'
 import { SheetView, type Inks, type Piece, type Sun } from './sheetView'
 import { useLaying } from './useLaying'
@@ -165,14 +165,13 @@ watch(
 )
 const laid = useLaying(view, () => props.laying, turned)
 const drawn = useStringDrawing(view, () => props.stringing)
-const middleOf = (id: string): Point => {
+const middleOfModule = (id: string) => {
   const layout = props.scene.layouts.find((l) => l.surface === props.stringing)
-  const corners = layout?.modules.find((m) => m.id === id)?.corners ?? []
-  return [0, 1, 2].map((k) => corners.reduce((sum, p) => sum + p[k]! / 4, 0)) as Point
+  return middleOf(layout?.modules.find((m) => m.id === id)?.corners ?? [])
 }
 const ways = computed(() => {
   if (!view.value || turned.value < 0) return []
-  const some = drawn.path.value.length ? [...props.lines, drawn.path.value.map(middleOf)] : props.lines
+  const some = drawn.path.value.length ? [...props.lines, drawn.path.value.map(middleOfModule)] : props.lines
   return some.map((points) => points.map((p) => view.value!.project(p).join()).join(' '))
 })
 

@@ -2,6 +2,9 @@ import type { SceneAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 
 export type Point = [number, number, number]
+/** Middle of the four corners of a module. */
+export const middleOf = (corners: readonly (readonly number[])[]) =>
+  [0, 1, 2].map((k) => corners.reduce((sum, p) => sum + p[k]! / 4, 0)) as Point
 /** A dimension line: from where to where, its value, and where in the document it is kept. */
 export interface Dimension {
   pointer: string
