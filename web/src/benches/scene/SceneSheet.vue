@@ -228,11 +228,13 @@ function moved(event: PointerEvent) {
   const [dx, dy] = [x - held.x, y - held.y]
   if (held.mode === 'press' && Math.hypot(dx, dy) > 4) held.mode = 'turn'
   if (held.mode === 'turn') {
+    v.inMotion = true
     v.azimuth = (v.azimuth + dx * 0.35 + 360) % 360
     v.elevation = Math.max(8, Math.min(89, v.elevation + dy * 0.25))
     ;[held.x, held.y] = [x, y]
     draw()
   } else if (held.mode === 'pan') {
+    v.inMotion = true
     v.pan(dx, dy)
     ;[held.x, held.y] = [x, y]
     draw()
@@ -249,7 +251,13 @@ function up(event: PointerEvent) {
   if (!held) return
   if (held.mode === 'press') emit('pick', held.hit, event.shiftKey || event.ctrlKey || event.metaKey)
   if (held.mode === 'move') emit('drop')
+  rest()
+}
+function rest() {
   held = null
+  if (!view.value) return
+  view.value.inMotion = false
+  draw()
 }
 function wheel(event: WheelEvent) {
   if (!view.value) return
@@ -280,13 +288,7 @@ const save = () => {
   link.download = 'scene.png'
   link.click()
 }
-defineExpose({
-  turn,
-  look,
-  lookAt,
-  save,
-  offset: (ids: string[], dx: number, dy: number) => (view.value?.offset(ids, dx, dy), draw()),
-})
+defineExpose({ turn, look, lookAt, save })
 const arrow = computed(() => `rotate(${north.value})`)
 </script>
 <template>
@@ -296,7 +298,7 @@ const arrow = computed(() => `rotate(${north.value})`)
     @pointerdown="down"
     @pointermove="moved"
     @pointerup="up"
-    @pointercancel="((held = null), laid.end(), drawn.end())"
+    @pointercancel="(rest(), laid.end(), drawn.end())"
     @wheel="wheel"
     @contextmenu.prevent
   >

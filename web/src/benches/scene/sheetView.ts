@@ -1,6 +1,7 @@
 import * as three from 'three'
 import type { SceneAnswer } from '@/api/client'
 import type { Point } from './dimensions'
+import { Patches, Strokes, type Mark } from './sheetGeometry'
 
 /** Inks and papers of the drawing, taken from the page's own colours. */
 export interface Inks {
@@ -29,6 +30,18 @@ const TURN = Math.PI / 180
 const SKY = 0.78 * Math.PI
 const SUN = 0.34 * Math.PI
 
+/** Of the pixels of a view in motion, where there is no graphics hardware. */
+const SOFTWARE_RATIO = 0.7
+
+/** Whether the browser has no graphics hardware to draw with. */
+function isDrawnInSoftware(): boolean {
+  const probe = document.createElement('canvas').getContext('webgl2')
+  const info = probe?.getExtension('WEBGL_debug_renderer_info')
+  const drawnBy = info ? String(probe!.getParameter(info.UNMASKED_RENDERER_WEBGL)) : ''
+  probe?.getExtension('WEBGL_lose_context')?.loseContext()
+  return /software|swiftshader|llvmpipe|basic render/i.test(drawnBy)
+}
+
 /** The drawing of a scene on paper: filled faces hide the ink lines behind them; the sun of a moment throws real shadows. */
 export class SheetView {
   azimuth = 212
@@ -39,7 +52,9 @@ export class SheetView {
   private readonly world = new three.Group()
   private readonly sun = new three.DirectionalLight(0xffffff, SUN)
   private readonly sky = new three.AmbientLight(0xffffff, SKY)
-  private solids = new Map<string, three.Group>()
+  /** Of all that stands there. */
+  private bounds = new three.Box3()
+  private isNearlyBare = true
   private pickable: three.Mesh[] = []
   private laid: three.Mesh | null = null
   private centre = new three.Vector3()
@@ -47,14 +62,19 @@ export class SheetView {
   /** Of the whole scene: what the light covers, however closely one looks. */
   private whole = { centre: new three.Vector3(), radius: 20 }
   zoom = 1
+  /** Of the drawing's pixels to the page's, at rest and while the view moves. */
+  private readonly ratios: { rest: number; motion: number }
+  private isMoving = false
   private shift = new three.Vector2()
   private width = 1
   private height = 1
 
   constructor(canvas: HTMLCanvasElement) {
-    this.renderer = new three.WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true })
+    const isSlow = isDrawnInSoftware()
+    this.ratios = isSlow ? { rest: 2, motion: SOFTWARE_RATIO } : { rest: 1, motion: 1 }
+    this.renderer = new three.WebGLRenderer({ canvas, antialias: !isSlow, alpha: true, preserveDrawingBuffer: true })
     this.renderer.shadowMap.enabled = true
-    this.renderer.shadowMap.type = three.PCFSoftShadowMap
+    this.renderer.shadowMap.type = isSlow ? three.BasicShadowMap : three.PCFSoftShadowMap
     this.renderer.shadowMap.autoUpdate = false
     this.sun.castShadow = true
     this.sun.shadow.mapSize.set(2048, 2048)
@@ -67,7 +87,19 @@ export class SheetView {
   resize(width: number, height: number) {
     this.width = Math.max(width, 1)
     this.height = Math.max(height, 1)
-    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2))
+    this.fit()
+  }
+
+  /** Whether the view is being turned or moved: without graphics hardware it is drawn coarser then. */
+  set inMotion(isMoving: boolean) {
+    if (isMoving === this.isMoving) return
+    this.isMoving = isMoving
+    if (this.ratios.rest !== this.ratios.motion) this.fit()
+  }
+
+  private fit() {
+    const ratio = this.isMoving ? this.ratios.motion : this.ratios.rest
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio * ratio, 2))
     this.renderer.setSize(this.width, this.height, false)
   }
 
@@ -82,97 +114,91 @@ export class SheetView {
     isFirst: boolean,
   ) {
     this.clear()
-    this.solids = new Map()
-    this.pickable = []
-    const group = (id: string) => {
-      let found = this.solids.get(id)
-      if (!found) {
-        found = new three.Group()
-        found.visible = !hidden.has(id)
-        this.solids.set(id, found)
-        this.world.add(found)
-      }
-      return found
+    this.bounds = new three.Box3()
+    this.isNearlyBare = Object.keys(answer.places).length < 2
+    const papers = new Patches()
+    const colours = new Patches()
+    const crowns = new Patches()
+    const unseen = new Patches()
+    const pens = {
+      line: new Strokes(),
+      thin: new Strokes(),
+      strong: new Strokes(),
+      dashed: new Strokes(),
+      hatch: new Strokes(),
     }
-    const line = new three.LineBasicMaterial({ color: inks.ink })
-    const thin = new three.LineBasicMaterial({ color: inks.ink, transparent: true, opacity: 0.32 })
-    const strong = new three.LineBasicMaterial({ color: inks.current })
+    const reach = (points: number[][]) =>
+      points.forEach(([x, y, z]) => this.bounds.expandByPoint(new three.Vector3(x, y, z)))
     for (const face of answer.faces) {
-      const home = group(face.solid)
+      const outline = face.outline as Point[]
+      reach(outline)
+      const mark = { solid: face.solid, face: face.id }
+      if (hidden.has(face.solid)) {
+        unseen.polygon(outline, [], inks.wall, mark)
+        continue
+      }
       const isRound = face.kind === 'side' && face.outline.length === 4 && this.isRound(answer, face.solid)
       const tone =
         face.kind === 'roof' || face.kind === 'top' ? inks.sheet : face.kind === 'ground' ? inks.paper : inks.wall
-      this.add(home, face.outline as Point[], [], tone, { solid: face.solid, face: face.id })
-      const ink = face.solid === picked ? strong : isRound ? thin : line
-      if (isRound) this.segment(home, face.outline[1] as Point, face.outline[2] as Point, ink)
-      else this.outline(home, face.outline as Point[], ink)
+      papers.polygon(outline, [], tone, mark)
+      const pen = face.solid === picked ? pens.strong : isRound ? pens.thin : pens.line
+      if (isRound) pen.segment(outline[1]!, outline[2]!)
+      else pen.ring(outline)
       for (const hole of face.holes)
-        if (hole.kind === 'skylights')
-          this.outline(group(hole.solid), hole.outline as Point[], hole.solid === picked ? strong : line)
+        if (hole.kind === 'skylights' && !hidden.has(hole.solid))
+          (hole.solid === picked ? pens.strong : pens.line).ring(hole.outline as Point[])
     }
     for (const body of answer.bodies) {
-      const home = group(body.id)
+      const points = body.points as Point[]
+      reach(points)
       const isTree = body.kind === 'trees'
-      const geometry = new three.BufferGeometry()
-      geometry.setAttribute('position', new three.Float32BufferAttribute(body.points.flat(), 3))
-      geometry.setIndex(body.triangles.flat())
-      geometry.computeVertexNormals()
-      const mesh = new three.Mesh(
-        geometry.toNonIndexed(),
-        new three.MeshLambertMaterial({
-          color: isTree ? inks.paper : inks.sheet,
-          transparent: isTree,
-          opacity: isTree ? 0.82 : 1,
-          polygonOffset: true,
-          polygonOffsetFactor: 1,
-          polygonOffsetUnits: 1,
-        }),
-      )
-      mesh.geometry.computeVertexNormals()
-      mesh.castShadow = mesh.receiveShadow = true
-      mesh.userData = { solid: body.id, face: '' }
-      home.add(mesh)
-      this.pickable.push(mesh)
-      const points = body.edges.flatMap(([a, b]) => [...(body.points[a!] as Point), ...(body.points[b!] as Point)])
-      const edges = new three.BufferGeometry()
-      edges.setAttribute('position', new three.Float32BufferAttribute(points, 3))
-      home.add(new three.LineSegments(edges, body.id === picked ? strong : isTree ? thin : line))
+      const isHidden = hidden.has(body.id)
+      const home = isHidden ? unseen : isTree ? crowns : papers
+      home.body(points, body.triangles, isTree ? inks.paper : inks.sheet, { solid: body.id, face: '' })
+      if (isHidden) continue
+      const pen = body.id === picked ? pens.strong : isTree ? pens.thin : pens.line
+      for (const [a, b] of body.edges) pen.segment(points[a]!, points[b]!)
     }
     for (const layout of answer.layouts) {
-      const home = group(layout.face.split('/')[0]!)
-      for (const polygon of layout.usable)
-        for (const ring of polygon)
-          this.outline(
-            home,
-            ring as Point[],
-            new three.LineDashedMaterial({
-              color: inks.loss,
-              dashSize: 0.25,
-              gapSize: 0.18,
-              transparent: true,
-              opacity: 0.75,
-            }),
-            0.02,
-          )
-      const strokes = new three.BufferGeometry()
-      strokes.setAttribute('position', new three.Float32BufferAttribute(layout.hatching.flat(2), 3))
-      const hatch = new three.LineBasicMaterial({ color: inks.loss, transparent: true, opacity: 0.4 })
-      home.add(new three.LineSegments(strokes, hatch))
+      const solid = layout.face.split('/')[0]!
+      if (hidden.has(solid)) continue
+      for (const polygon of layout.usable) for (const ring of polygon) pens.dashed.ring(ring as Point[], 0.02)
+      for (const [from, to] of layout.hatching) pens.hatch.segment(from, to)
       for (const one of layout.modules) {
-        const colour = colourOf(layout.surface, one.id) ?? inks.tan
-        this.add(
-          home,
-          one.corners as Point[],
-          [],
-          colour,
-          { solid: layout.face.split('/')[0]!, face: layout.face, module: one.id, surface: layout.surface },
-          colour !== inks.tan,
-        )
-        this.outline(home, one.corners as Point[], thin)
+        const colour = colourOf(layout.surface, one.id)
+        const mark = { solid, face: layout.face, module: one.id, surface: layout.surface }
+        ;(colour ? colours : papers).polygon(one.corners as Point[], [], colour ?? inks.tan, mark)
+        pens.thin.ring(one.corners as Point[])
       }
     }
     for (const piece of pieces)
-      this.add(group(piece.solid), piece.corners, [], piece.colour, { solid: piece.solid, face: piece.face }, true)
+      if (!hidden.has(piece.solid))
+        colours.polygon(piece.corners, [], piece.colour, { solid: piece.solid, face: piece.face })
+
+    const paper = {
+      vertexColors: true,
+      side: three.DoubleSide,
+      polygonOffset: true,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+    }
+    this.pickable = [
+      papers.mesh(new three.MeshLambertMaterial(paper)),
+      colours.mesh(new three.MeshBasicMaterial(paper)),
+      crowns.mesh(new three.MeshLambertMaterial({ ...paper, transparent: true, opacity: 0.82 })),
+    ]
+    // What is hidden in the drawing throws its shadow all the same.
+    const shadow = unseen.mesh(new three.MeshBasicMaterial({ ...paper, colorWrite: false, depthWrite: false }))
+    const dash = { dashSize: 0.25, gapSize: 0.18, transparent: true, opacity: 0.75 }
+    this.world.add(
+      ...this.pickable,
+      shadow,
+      pens.line.lines(new three.LineBasicMaterial({ color: inks.ink })),
+      pens.thin.lines(new three.LineBasicMaterial({ color: inks.ink, transparent: true, opacity: 0.32 })),
+      pens.strong.lines(new three.LineBasicMaterial({ color: inks.current })),
+      pens.dashed.lines(new three.LineDashedMaterial({ color: inks.loss, ...dash })),
+      pens.hatch.lines(new three.LineBasicMaterial({ color: inks.loss, transparent: true, opacity: 0.4 })),
+    )
     this.ground(inks)
     if (isFirst) this.frame()
     this.renderer.shadowMap.needsUpdate = true
@@ -181,59 +207,6 @@ export class SheetView {
   private isRound(answer: SceneAnswer, solid: string) {
     const kind = answer.places[solid]?.kind
     return kind === 'silos' || kind === 'pipes' || kind === 'poles'
-  }
-
-  private add(home: three.Group, outline: Point[], holes: Point[][], colour: string, mark: object, isFlat = false) {
-    const normal = new three.Vector3()
-    for (let i = 0; i < outline.length; i++) {
-      const [a, b] = [outline[i]!, outline[(i + 1) % outline.length]!]
-      normal.x += (a[1] - b[1]) * (a[2] + b[2])
-      normal.y += (a[2] - b[2]) * (a[0] + b[0])
-      normal.z += (a[0] - b[0]) * (a[1] + b[1])
-    }
-    normal.normalize()
-    const u =
-      Math.abs(normal.z) < 0.9
-        ? new three.Vector3(-normal.y, normal.x, 0).normalize()
-        : new three.Vector3(1, 0, 0).cross(normal).normalize()
-    const v = new three.Vector3().crossVectors(normal, u)
-    const flat = (p: Point) =>
-      new three.Vector2(p[0] * u.x + p[1] * u.y + p[2] * u.z, p[0] * v.x + p[1] * v.y + p[2] * v.z)
-    const triangles = three.ShapeUtils.triangulateShape(
-      outline.map(flat),
-      holes.map((hole) => hole.map(flat)),
-    )
-    const points = [...outline, ...holes.flat()]
-    const geometry = new three.BufferGeometry()
-    geometry.setAttribute(
-      'position',
-      new three.Float32BufferAttribute(
-        triangles.flatMap((t) => t.flatMap((k) => points[k!]!)),
-        3,
-      ),
-    )
-    geometry.setAttribute(
-      'normal',
-      new three.Float32BufferAttribute(
-        triangles.flatMap((t) => t.flatMap(() => [normal.x, normal.y, normal.z])),
-        3,
-      ),
-    )
-    const kind = isFlat ? three.MeshBasicMaterial : three.MeshLambertMaterial
-    const mesh = new three.Mesh(
-      geometry,
-      new kind({
-        color: colour,
-        side: three.DoubleSide,
-        polygonOffset: true,
-        polygonOffsetFactor: 1,
-        polygonOffsetUnits: 1,
-      }),
-    )
-    mesh.castShadow = mesh.receiveShadow = true
-    mesh.userData = mark
-    home.add(mesh)
-    this.pickable.push(mesh)
   }
 
   /** The user's own picture on the ground, by its corners from the upper left clockwise. */
@@ -264,34 +237,9 @@ export class SheetView {
     })
   }
 
-  private segment(home: three.Group, from: Point, to: Point, material: three.LineBasicMaterial) {
-    const geometry = new three.BufferGeometry()
-    geometry.setAttribute('position', new three.Float32BufferAttribute([...from, ...to], 3))
-    home.add(new three.Line(geometry, material))
-  }
-
-  private outline(
-    home: three.Group,
-    ring: Point[],
-    material: three.LineBasicMaterial | three.LineDashedMaterial,
-    lift = 0,
-  ) {
-    const geometry = new three.BufferGeometry()
-    geometry.setAttribute(
-      'position',
-      new three.Float32BufferAttribute(
-        ring.flatMap(([x, y, z]) => [x, y, z + lift]),
-        3,
-      ),
-    )
-    const loop = new three.LineLoop(geometry, material)
-    if (material instanceof three.LineDashedMaterial) loop.computeLineDistances()
-    home.add(loop)
-  }
-
   /** The ground in plan: a grid of five metres, and what takes the shadows. */
   private ground(inks: Inks) {
-    const box = new three.Box3().setFromObject(this.world)
+    const box = this.bounds.clone()
     if (box.isEmpty()) box.set(new three.Vector3(-10, -10, 0), new three.Vector3(10, 10, 5))
     const reach = Math.max(box.max.x - box.min.x, box.max.y - box.min.y, 20)
     const step = reach > 200 ? 25 : reach > 80 ? 10 : 5
@@ -318,9 +266,8 @@ export class SheetView {
 
   /** Put all of the scene into the picture. */
   frame() {
-    const box = new three.Box3()
-    for (const solid of this.solids.values()) box.expandByObject(solid)
-    if (this.laid && this.solids.size < 2) box.expandByObject(this.laid)
+    const box = this.bounds.clone()
+    if (this.laid && this.isNearlyBare) box.expandByObject(this.laid)
     if (box.isEmpty()) box.set(new three.Vector3(-8, -8, 0), new three.Vector3(8, 8, 5))
     const centre = box.getCenter(new three.Vector3())
     const radius = Math.max(box.getSize(new three.Vector3()).length() / 2, 3)
@@ -397,13 +344,10 @@ export class SheetView {
   }
 
   /** What is drawn at a place of the picture. */
-  pick(x: number, y: number): { solid: string; face: string; module?: string; surface?: string; point: Point } | null {
-    const ray = this.ray(x, y)
-    const shown = this.pickable.filter((mesh) => mesh.parent?.visible)
-    const [hit] = ray.intersectObjects(shown, false)
-    if (!hit) return null
-    const mark = hit.object.userData as { solid: string; face: string; module?: string; surface?: string }
-    return { ...mark, point: [hit.point.x, hit.point.y, hit.point.z] }
+  pick(x: number, y: number): (Mark & { point: Point }) | null {
+    const [hit] = this.ray(x, y).intersectObjects(this.pickable, false)
+    const mark = (hit?.object.userData.patches as Patches | undefined)?.markOf(hit!.faceIndex!)
+    return mark ? { ...mark, point: [hit!.point.x, hit!.point.y, hit!.point.z] } : null
   }
 
   /** Where a ray through a place of the picture meets a level. */
@@ -417,12 +361,6 @@ export class SheetView {
     const ray = new three.Raycaster()
     ray.setFromCamera(new three.Vector2((x / this.width) * 2 - 1, 1 - (y / this.height) * 2), this.camera)
     return ray
-  }
-
-  /** Move a thing in the picture alone, while it is dragged. */
-  offset(solids: string[], dx: number, dy: number) {
-    for (const id of solids) this.solids.get(id)?.position.set(dx, dy, 0)
-    this.renderer.shadowMap.needsUpdate = true
   }
 
   pan(dx: number, dy: number) {
