@@ -3,6 +3,7 @@
 Run the application with the demo first, then `python -m bench.frames http://localhost:8017`. The browser draws in software.
 """
 
+import itertools
 import statistics
 import sys
 
@@ -53,7 +54,7 @@ def main() -> None:
         times = page.evaluate(TURNING, SECONDS)
         page.request.delete(f"{address}/api/projects/{body['id']}", headers=headers)
         browser.close()
-    steps = sorted(b - a for a, b in zip(times, times[1:], strict=False))
+    steps = sorted(b - a for a, b in itertools.pairwise(times))
     print(
         f"{len(steps) / (times[-1] - times[0]) * 1000:.0f} frames a second; a frame takes {statistics.median(steps):.0f} ms at the median, "
         f"{steps[int(len(steps) * 0.95)]:.0f} ms at the 95th percentile"

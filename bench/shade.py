@@ -7,6 +7,7 @@ import numpy as np
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import groups_of
+from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import plans_of
 from noontide.core.simulation import StageCache, near_shade
 from noontide.core.simulation.chain import sky_over
@@ -23,7 +24,7 @@ class ShadeBench:
         self.weather, self.parts, self.modules = weather, parts, modules
         self.placed: dict[str, dict] = {}
         (plan,) = plans_of(self.design(), parts).values()
-        self.placed = {i: m.model_dump(exclude_unset=True) for i, m in plan.proposed().items()}
+        self.placed = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
         (plan,) = plans_of(self.design(), parts).values()
         self.targets = groups_of(plan)
         cache = StageCache()

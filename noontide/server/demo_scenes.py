@@ -3,6 +3,7 @@
 from noontide.core.design import merge_patch
 from noontide.core.design.document import Design
 from noontide.core.electrical import Catalogue
+from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import plans_of
 
 _FREE = {"tilt": None, "azimuth": None, "area": None}
@@ -67,9 +68,7 @@ def with_modules(document: dict, parts: Catalogue) -> dict:
     design = Design.read(document)
     filled = {
         key: {
-            "layout": {
-                "modules": {i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in plan.proposed().items()}
-            }
+            "layout": {"modules": {i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in proposed(plan).items()}}
         }
         for key, plan in plans_of(design, parts).items()
     }

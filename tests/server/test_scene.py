@@ -39,7 +39,7 @@ def test_a_face_is_filled_drawn_and_counted(api, on_roof):
     drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
     (layout,) = drawn["layouts"]
     assert [m["number"] for m in layout["modules"]] == list(range(1, 11)) and layout["tray"] == {}
-    assert {f["surface"] for f in drawn["faces"]} == {None, "barn"}
+    assert {s for f in drawn["faces"] for s in f["surfaces"]} == {"barn"}
     assert drawn["places"]["flue"]["kind"] == "chimneys"
 
 
@@ -188,7 +188,7 @@ def test_modules_are_added_to_an_area_and_what_lies_there_stays(api, on_roof):
     on_it = [sum(p[k] for p in first) / 4 for k in range(3)]
     none = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [on_it, on_it]}).json()
     assert none["modules"] == {}
-    (face,) = (f for f in drawn["faces"] if f["surface"] == "barn")
+    (face,) = (f for f in drawn["faces"] if "barn" in f["surfaces"])
     low, high = ([f([p[k] for p in face["outline"]]) for k in range(3)] for f in (min, max))
     more = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [low, high]}).json()
     assert not set(more["modules"]) & {m["id"] for m in layout["modules"]}
@@ -219,3 +219,44 @@ def test_faces_without_modules_are_shown_in_pieces_of_a_spacing_of_one_s_own(api
         assert len(fine[face]["ids"]) > len(one["ids"]) > len(coarse[face]["ids"])
         assert fine[face]["access"] == pytest.approx(one["access"], abs=0.02)
     assert ask("&spacing=no").status_code == ask("&spacing=0").status_code == 422
+
+
+FLAT = {"buildings": {"house": {"name": "House", "length": 16, "width": 10, "flat": {}, "hip": None}}}
+
+
+def test_racks_in_pairs_are_filled_for_both_sides(api, on_roof):
+    racks = {"tilt": 10, "azimuth": 90, "is_paired": True}
+    patch = {
+        "scene": FLAT | {"chimneys": None},
+        "surfaces": {"barn": {"face": "house/roof", "layout": {"most": 8, "racks": racks}}},
+    }
+    revision = api.get(f"/api/schemes/{on_roof.pk}/scene").json()["revision"]
+    answer = api.send("patch", f"/api/schemes/{on_roof.pk}", patch, revision=revision)
+    assert answer.status_code == 200, answer.json()
+    found = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn"}).json()
+    pair = found["pair"]
+    assert found["count"] == 8 == len(pair["modules"]) and pair["surface"] is None and pair["azimuth"] == 270
+    backs = {
+        "face": "house/roof",
+        "layout": {"racks": racks | {"azimuth": 270}, "modules": pair["modules"], "module": "veltrane-430"},
+    }
+    both = {"surfaces": {"barn": {"layout": {"modules": found["modules"]}}, "backs": backs}}
+    answer = api.send("patch", f"/api/schemes/{on_roof.pk}", both, revision=answer.json()["revision"])
+    assert answer.status_code == 200, answer.json()
+    drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
+    assert [f["surfaces"] for f in drawn["faces"] if f["surfaces"]] == [["barn", "backs"]]
+    assert all(layout["tray"] == {} and len(layout["modules"]) == 8 for layout in drawn["layouts"])
+    assert {s["surface"] for s in api.get(f"/api/schemes/{on_roof.pk}/shade").json()["surfaces"]} == {"barn", "backs"}
+    again = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "backs"}).json()
+    assert again["pair"]["surface"] == "barn"
+
+
+def test_another_type_of_module_says_what_stays_and_what_goes(api, on_roof):
+    filled(api, on_roof)
+    same = api.send("post", f"/api/schemes/{on_roof.pk}/swap-modules", {"surface": "barn", "module": "veltrane-430"}).json()
+    assert len(same["modules"]) == 10 and same["left"] == []
+    larger = max(api.get("/api/parts").json()["modules"], key=lambda m: m["width"] * m["length"])
+    found = api.send("post", f"/api/schemes/{on_roof.pk}/swap-modules", {"surface": "barn", "module": larger["id"]}).json()
+    assert len(found["modules"]) + len(found["left"]) == 10
+    unknown = api.send("post", f"/api/schemes/{on_roof.pk}/swap-modules", {"surface": "barn", "module": "none"})
+    assert unknown.status_code == 404 and "none" in unknown.json()["detail"]

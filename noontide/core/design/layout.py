@@ -41,6 +41,9 @@ class Racks(Document):
     clear_hour: float | None = quantity(
         None, "Hour of the shortest day, in solar time, without shade of rows", "h", 4, 20, "By the row pitch.", 0.5
     )
+    is_paired: bool = choice(
+        False, "Back to back, in pairs with the surface on the face that faces the other way", "All rows face one way."
+    )
     height: float = quantity(0.1, "Lower edge over the face", "m", 0, 10, "Low racks on ballast.", 0.05)
 
 

@@ -1,5 +1,6 @@
 """The cell groups of modules on a plan as targets of shade, and what casts on them."""
 
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from hashlib import blake2b
@@ -47,14 +48,17 @@ class GroupTargets:
         return mark.hexdigest()
 
 
-def groups_of(plan: FaceModules) -> GroupTargets:
-    """The cell groups of every module of a plan. Groups lie side by side across a module's width; the halves of half-cut ones over its length."""
+def groups_of(plan: FaceModules, racks: Iterable[Body] = ()) -> GroupTargets:
+    """The cell groups of every module of a plan, in the shade of its own rows and of the racks of other plans.
+
+    Groups lie side by side across a module's width; the halves of half-cut ones over its length.
+    """
     module = plan.module
     groups, halves = module.bypass_diodes, 2 if module.half_cut else 1
     keys = list(plan.ids)
     index = {key: k for k, key in enumerate(keys)}
-    planes, owner, of_group, rows = [], [], [], []
-    for number, (some, frame) in enumerate(plan.planes(keys)):
+    planes, owner, of_group = [], [], []
+    for some, frame in plan.planes(keys):
         if not some:
             continue
         outlines = []
@@ -70,12 +74,24 @@ def groups_of(plan: FaceModules) -> GroupTargets:
                     owner.append(index[key])
                     of_group.append(g)
         planes.append(Targets(frame, np.array(outlines)))
-        if plan.racks is not None:
-            rows += _row_bodies(plan, some, frame, number)
+    rows = (*rows_of(plan), *racks)
     return GroupTargets(
-        tuple(planes), np.array(owner, np.int64), np.array(of_group, np.int64), tuple(keys), tuple(rows),
+        tuple(planes), np.array(owner, np.int64), np.array(of_group, np.int64), tuple(keys), rows,
         groups, halves, max(module.cells_in_series / groups, 1.0),
     )  # fmt: skip
+
+
+def rows_of(plan: FaceModules) -> list[Body]:
+    """The rows of a plan's racks as bodies that cast shade; none where modules lie flush."""
+    if plan.racks is None:
+        return []
+    planes = plan.planes(list(plan.ids))
+    return [body for number, (some, frame) in enumerate(planes) if some for body in _row_bodies(plan, some, frame, number)]
+
+
+def racks_beside(plans: Mapping[str, FaceModules], key: str | None) -> list[Body]:
+    """The rows of racks of all plans but one, which shade it."""
+    return [body for other, plan in plans.items() if other != key for body in rows_of(plan)]
 
 
 def _row_bodies(plan: FaceModules, keys: list[str], frame: Frame, number: int) -> list[Body]:
@@ -103,13 +119,15 @@ def _row_bodies(plan: FaceModules, keys: list[str], frame: Frame, number: int) -
     return bodies
 
 
-def pieces_of(face: Face, spacing: float | None = None) -> GroupTargets:
+def pieces_of(face: Face, spacing: float | None = None, racks: Iterable[Body] = ()) -> GroupTargets:
     """A face on which no module lies yet, as pieces all over it, each a module of one group.
 
     Parameters
     ----------
     spacing : float, optional
         Of the pieces [m]; by itself it makes some 150 of them. No face has more than a few thousand.
+    racks : iterable of Body
+        Rows of racks that shade them.
     """
     outline = face.frame.into(face.outline)[:, :2]
     low, high = outline.min(axis=0), outline.max(axis=0)
@@ -120,7 +138,7 @@ def pieces_of(face: Face, spacing: float | None = None) -> GroupTargets:
     count = len(pieces)
     return GroupTargets(
         (Targets(lifted, pieces),), np.arange(count), np.zeros(count, np.int64),
-        tuple(f"p{k + 1}" for k in range(count)), (), 1, 1, 1.0,
+        tuple(f"p{k + 1}" for k in range(count)), tuple(racks), 1, 1, 1.0,
     )  # fmt: skip
 
 

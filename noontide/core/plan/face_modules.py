@@ -1,16 +1,15 @@
-"""The modules of a layout on their face: their corners in space, which of them lie where they may, and how many more would fit."""
+"""The modules of a layout on their face: their corners in space, what setbacks leave, and which of them lie where they may."""
 
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import count
 
 import numpy as np
 import shapely
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 
-from noontide.core.design.layout import LEVEL, Layout, PlacedModule, Racks
+from noontide.core.design.layout import LEVEL, Layout, Racks
 from noontide.core.electrical.datasheets import Module
-from noontide.core.layout.filling import fill_area, usable_area
+from noontide.core.layout.filling import usable_area
 from noontide.core.scene.frame import Frame
 from noontide.core.scene.solids import Face
 
@@ -18,8 +17,6 @@ Floats = NDArray[np.float64]
 PITCH_SUN = 15.0  # elevation of the sun from which no row shades another, where no pitch is given [°]
 LOWEST_SUN = 2.0  # that a wished hour may ask for [°]
 DECLINATION = 23.44  # of the sun on the shortest day, to either side [°]
-SLIDE = 0.04  # step by which one slides to where it fits [m]
-NEARBY = 0.6  # of a module, within which one that is laid by hand takes the rows and columns of others
 TOUCH = 2e-3  # that modules may reach over a line or over one another [m]
 LIFT = 0.1  # of modules over a sloping face [m]
 
@@ -32,6 +29,7 @@ class FaceModules:
     layout: Layout
     module: Module
     latitude: float = 45.0  # of the site, for the pitch of rows [°]
+    others: tuple[Floats, ...] = ()  # corners in space of modules of other surfaces on the face, (4, 3) each
 
     @cached_property
     def racks(self) -> Racks | None:
@@ -114,118 +112,53 @@ class FaceModules:
         """What setbacks leave of the face."""
         return usable_area(self.outline, [ring for _, ring in self.holes], [d for _, d in self.setbacks], self.clearances)
 
+    @cached_property
+    def free(self) -> shapely.MultiPolygon | shapely.Polygon:
+        """What setbacks and the modules of other surfaces leave of the face."""
+        if not self.others:
+            return self.usable
+        return self.usable.difference(shapely.union_all(self._footprints).buffer(self.layout.gap, join_style="mitre"))
+
+    @cached_property
+    def _footprints(self) -> NDArray[np.object_]:
+        """Modules of other surfaces, as seen square to the face."""
+        return shapely.polygons([self.frame.into(corners)[:, :2] for corners in self.others])
+
+    @property
+    def is_paired(self) -> bool:
+        """Whether each row stands back to back with one of another surface that faces the other way."""
+        return self.racks is not None and self.racks.is_paired
+
+    def unit(self, is_landscape: bool) -> tuple[float, float]:
+        """Width and depth of what is laid at once, seen square to the face: a module, or two back to back [m]."""
+        width, depth = self.size(is_landscape)
+        return width, 2 * depth + self.layout.gap if self.is_paired else depth
+
     @property
     def row_gap(self) -> float | None:
-        """Between the rows of racks, seen from above [m]; None where modules lie flush."""
+        """Between the rows of racks, or their pairs, seen from above [m]; None where modules lie flush."""
         racks = self.racks
         if racks is None:
             return None
         is_landscape = self.layout.orientation != "portrait"
         slant = self.module.width if is_landscape else self.module.length
-        depth = self.size(is_landscape)[1]
-        return max(self._pitch(racks, slant) - depth, 0.0)
+        gap = self._pitch(racks, slant) - self.unit(is_landscape)[1]
+        return max(gap, self.layout.gap if self.is_paired else 0.0)
 
     def _pitch(self, racks: Racks, slant: float) -> float:
-        """Of rows of modules of a slant height [m]: by hand, by ground cover, or so that none shades another from an hour or a height of the sun on."""
+        """Of rows of modules of a slant height, or of their pairs [m]: by hand, by ground cover, or so that none shades another from an hour or a height of the sun on."""
         if racks.pitch is not None:
             return racks.pitch
         if racks.ground_cover is not None:
-            return slant / (racks.ground_cover / 100)
+            return slant * (2 if self.is_paired else 1) / (racks.ground_cover / 100)
         profile = PITCH_SUN
         if racks.clear_hour is not None:
-            profile = max(_profile_on_shortest_day(self.latitude, racks.clear_hour, self.racks_azimuth), LOWEST_SUN)
+            fronts = [self.racks_azimuth, self.racks_azimuth + 180] if self.is_paired else [self.racks_azimuth]
+            profile = max(min(_profile_on_shortest_day(self.latitude, racks.clear_hour, front) for front in fronts), LOWEST_SUN)
         tilt = np.radians(racks.tilt)
-        return slant * float(np.cos(tilt) + np.sin(tilt) / np.tan(np.radians(profile)))
-
-    def proposed(self) -> dict[str, PlacedModule]:
-        """As many modules as the usable area holds, up to the layout's own limit, numbered in reading order."""
-        # On racks landscape rows are lower, throw shorter shadows, and are the usual ones.
-        ways = {"portrait": [False], "landscape": [True], "best": [True] if self.racks else [False, True]}[
-            self.layout.orientation
-        ]
-        best: tuple[int, bool, Floats] | None = None
-        for is_landscape in ways:
-            found = fill_area(self.usable, *self.size(is_landscape), self.layout.gap, self.row_gap, self.layout.is_staggered)
-            if best is None or len(found) > best[0]:
-                best = len(found), is_landscape, found
-        assert best is not None
-        _, is_landscape, rectangles = best
-        if self.layout.most is not None:
-            rectangles = rectangles[: self.layout.most]
-        return {
-            f"m{k + 1}": PlacedModule(u=round(float(u), 4), v=round(float(v), 4), is_landscape=is_landscape)
-            for k, (u, v) in enumerate(rectangles[:, :2])
-        }
-
-    def more(self, start: ArrayLike, end: ArrayLike) -> dict[str, PlacedModule]:
-        """Modules beside those that lie there: one at a place, a row, or as many as an area holds.
-
-        Parameters
-        ----------
-        start, end : (2,)
-            Corners of the area in the face's own coordinates [m]. One lower than a module asks for a row, a place alone for one module.
-        """
-        low, high = np.minimum(start, end), np.maximum(start, end)
-        is_landscape = self._usual_way()
-        width, height = self.size(is_landscape)
-        gap, row_gap = self.layout.gap, self.layout.gap if self.row_gap is None else self.row_gap
-        free = self.usable
-        if self.ids:
-            lying = shapely.union_all([self._kept_clear(key, gap - TOUCH / 2, row_gap - TOUCH / 2) for key in self.ids])
-            free = free.difference(lying)
-        if high[0] - low[0] < width / 2 and high[1] - low[1] < height / 2:
-            places = np.array(self._places_near((low + high) / 2, width, height, gap, row_gap))
-            # At an edge it slides to where it fits, as far as the place that was pointed at stays under it.
-            slides = np.stack(np.meshgrid(*(np.arange(-side / 2, side / 2, SLIDE) for side in (width, height))), axis=-1).reshape(
-                -1, 2
-            )
-            slides = slides[np.argsort(np.hypot(*slides.T), kind="stable")]
-            places = np.concatenate([places, places[-1] + slides])
-            fits = shapely.contains(free.buffer(TOUCH), shapely.box(*places.T, *(places + [width, height]).T))
-            found = [(float(u), float(v)) for u, v in places[fits][:1]]
-        elif high[1] - low[1] < height:
-            # A row takes the height of a row that is near, and its columns.
-            at = self._places_near(np.array([low[0] + width / 2, (low[1] + high[1]) / 2]), width, height, gap, row_gap)[0]
-            strip = shapely.box(low[0], at[1] - TOUCH / 4, high[0], at[1] + height + TOUCH / 4)
-            found = [(u, at[1]) for u, _, _, _ in fill_area(free.intersection(strip), width, height, gap, row_gap)]
-            if self.ids:
-                steps = np.arange(np.floor((low[0] - at[0]) / (width + gap)), (high[0] - at[0]) / (width + gap))
-                lefts = at[0] + steps * (width + gap)
-                fits = shapely.contains(free.buffer(TOUCH), shapely.box(lefts, at[1], lefts + width, at[1] + height))
-                found = [(float(u), at[1]) for u in lefts[fits]] or found
-        else:
-            area = free.intersection(shapely.box(*low, *high))
-            found = [(u, v) for u, v, _, _ in fill_area(area, width, height, gap, self.row_gap, self.layout.is_staggered)]
-        names = (name for k in count(1) if (name := f"m{k}") not in self.layout.modules)
-        return {
-            next(names): PlacedModule(u=round(float(u), 4), v=round(float(v), 4), is_landscape=is_landscape) for u, v in found
-        }
-
-    def _usual_way(self) -> bool:
-        """Whether modules are laid in landscape: as asked for, as those that lie there, or as racks have them."""
-        if self.layout.orientation != "best":
-            return self.layout.orientation == "landscape"
-        ways = [placed.is_landscape for placed in self.layout.modules.values()]
-        return sum(ways) * 2 > len(ways) if ways else self.racks is not None
-
-    def _kept_clear(self, key: str, gap: float, row_gap: float) -> shapely.Polygon:
-        placed = self.layout.modules[key]
-        width, height = self.size(placed.is_landscape)
-        gap, row_gap = max(gap, 0.0), max(row_gap, 0.0)
-        return shapely.box(placed.u - gap, placed.v - row_gap, placed.u + width + gap, placed.v + height + row_gap)
-
-    def _places_near(self, middle: Floats, width: float, height: float, gap: float, row_gap: float) -> list[tuple[float, float]]:
-        """Places for a module round a point, the best first: in line with the nearest that lies there both ways, one way, or free."""
-        own = (float(middle[0] - width / 2), float(middle[1] - height / 2))
-        if not self.ids:
-            return [own]
-        lying = np.array([(self.layout.modules[key].u, self.layout.modules[key].v) for key in self.ids])
-        near = lying[np.argmin(np.hypot(*(lying - own).T))]
-        step_u, step_v = width + gap, height + row_gap
-        u = float(near[0] + round((own[0] - near[0]) / step_u) * step_u)
-        v = float(near[1] + round((own[1] - near[1]) / step_v) * step_v)
-        lines = [(u, v)] if abs(u - own[0]) < NEARBY * width and abs(v - own[1]) < NEARBY * height else []
-        return [*lines, (own[0], v), own]
+        clear = slant * float(np.cos(tilt) + np.sin(tilt) / np.tan(np.radians(profile)))
+        # The ridge of a pair throws its shadow over its own back before it reaches the low edge of the next pair.
+        return clear + self.layout.gap if self.is_paired else clear
 
     @cached_property
     def rectangles(self) -> Floats:
@@ -250,6 +183,9 @@ class FaceModules:
         for kind, ring in self.holes:
             for k in np.flatnonzero(shapely.intersects(shapely.Polygon(ring), boxes)).tolist():
                 found.setdefault(names[k], f"on {_THINGS.get(kind, 'something')}")
+        if self.others:
+            for k in np.unique(shapely.STRtree(self._footprints).query(boxes, predicate="intersects")[0]).tolist():
+                found.setdefault(names[k], "on a module of another surface")
         tree = shapely.STRtree(boxes)
         one, other = tree.query(boxes, predicate="intersects")
         for a, b in sorted(zip(one.tolist(), other.tolist(), strict=True)):
@@ -268,6 +204,11 @@ class FaceModules:
     def corners(self, key: str) -> Floats:
         """Of a module in space, counterclockwise from its lower left, (4, 3)."""
         return self.planes([key])[0][1].out_of(self._local(key))
+
+    @property
+    def all_corners(self) -> list[Floats]:
+        """Of every module that counts, (4, 3) each."""
+        return [quad for some, frame in self.planes(list(self.ids)) for quad in frame.out_of(self.quads(some))]
 
     def _local(self, key: str) -> Floats:
         placed = self.layout.modules[key]

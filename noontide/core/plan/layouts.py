@@ -1,6 +1,6 @@
 """The plans of a design: every surface on a face of its scene, with the module that lies there."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import islice
 
@@ -9,8 +9,10 @@ from numpy.typing import NDArray
 
 from noontide.core.design.circuits import SubArray
 from noontide.core.design.document import Design
+from noontide.core.design.layout import Layout
 from noontide.core.electrical.datasheets import Catalogue, Module
 from noontide.core.plan.face_modules import FaceModules
+from noontide.core.scene.solids import Face
 
 
 def module_on(design: Design, key: str, parts: Catalogue) -> tuple[str | None, Module | None]:
@@ -25,13 +27,59 @@ def module_on(design: Design, key: str, parts: Catalogue) -> tuple[str | None, M
 
 def plans_of(design: Design, parts: Catalogue) -> dict[str, FaceModules]:
     """The modules of every surface that has a layout, a face and a module."""
-    found = {}
+    modules = {key: module for key in design.surfaces if (module := module_on(design, key, parts)[1]) is not None}
+    return plans_with(design, modules)
+
+
+def plans_with(design: Design, modules: Mapping[str, Module]) -> dict[str, FaceModules]:
+    """The plans of surfaces whose module is known. Of surfaces that share a face, the first in the document has its places first."""
+    found: dict[str, FaceModules] = {}
+    lying: dict[str, list[NDArray[np.float64]]] = {}
     for key, surface in design.surfaces.items():
         face = design.built_scene.face(surface.face) if surface.face else None
-        _, module = module_on(design, key, parts)
-        if face is not None and surface.layout is not None and module is not None:
-            found[key] = FaceModules(face, surface.layout, module, design.site.latitude)
+        if face is None or surface.layout is None or key not in modules:
+            continue
+        before = lying.setdefault(face.id, [])
+        plan = found[key] = FaceModules(face, surface.layout, modules[key], design.site.latitude, tuple(before))
+        if _shares_its_face(design, key):
+            before += plan.all_corners
     return found
+
+
+def free_plan(design: Design, key: str, layout: Layout, module: Module, plans: Mapping[str, FaceModules]) -> FaceModules:
+    """A surface with another layout among all that lies on its face; of a pair that is laid anew, the partner is left out."""
+    face = design.built_scene.face(design.surfaces[key].face or "")
+    assert face is not None
+    partner = partner_of(design, key) if layout.racks is not None and layout.racks.is_paired else None
+    others = [c for k, p in plans.items() if k not in (key, partner) and p.face.id == face.id for c in p.all_corners]
+    return FaceModules(face, layout, module, design.site.latitude, tuple(others))
+
+
+def partner_of(design: Design, key: str) -> str | None:
+    """The surface whose rows stand back to back with those of a surface: on the same face, paired, and facing the other way."""
+    surface = design.surfaces[key]
+    face = design.built_scene.face(surface.face or "")
+    if face is None:
+        return None
+    own = _front(face, surface.layout)
+    for other, candidate in design.surfaces.items():
+        racks = candidate.layout.racks if candidate.layout else None
+        if other == key or candidate.face != surface.face or racks is None or not racks.is_paired:
+            continue
+        if abs((_front(face, candidate.layout) - own) % 360 - 180) < 1:
+            return other
+    return None
+
+
+def _front(face: Face, layout: Layout | None) -> float:
+    """That the modules of a layout on a face look to [°]."""
+    racks = layout.racks if layout is not None else None
+    return face.azimuth if racks is None or racks.azimuth is None else racks.azimuth
+
+
+def _shares_its_face(design: Design, key: str) -> bool:
+    face = design.surfaces[key].face
+    return sum(other.face == face for other in design.surfaces.values()) > 1
 
 
 def deal(ids: Sequence[str], members: Sequence[tuple[SubArray, int]]) -> list[list[tuple[str, ...]]]:

@@ -1,16 +1,16 @@
 """The chain of stages, each looked up in the cache before it is run."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from hashlib import blake2b
 from typing import TypeVar
 
 from noontide.core.calendar import Calendar
 from noontide.core.design.document import Adjustment, Design, Losses, Site, Surface
-from noontide.core.electrical.datasheets import Catalogue, Module
+from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis
-from noontide.core.plan import FaceModules, GroupTargets, groups_of, pieces_of
-from noontide.core.plan.layouts import deal
+from noontide.core.plan import FaceModules, GroupTargets, groups_of, pieces_of, racks_beside
+from noontide.core.plan.layouts import deal, module_on, plans_with
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.account import Account, AccountInputs, AccountMember, settle
@@ -222,11 +222,14 @@ def near_shades(design: Design, plant: Plant, sky: Kept[SunAndWeather], cache: S
     found: list[Kept[NearShade] | None] = [None] * len(plant.subarrays)
     is_measured = design.site.shade_factor is not None or design.site.shade_table is not None
     horizon, bodies = (Horizon(), ()) if is_measured else (design.site.horizon_line, design.built_scene.bodies)
+    laid = {plant.surface_ids[s]: module for s, module in zip(plant.surface_of, plant.modules, strict=True)}
+    resting = {key: module for key in design.surfaces if key not in laid and (module := module_on(design, key, Catalogue())[1])}
+    plans = plans_with(design, laid | resting)
     for s, (key, surface) in enumerate(zip(plant.surface_ids, plant.surfaces, strict=True)):
         if surface.face is None:
             continue
         members = [k for k in range(len(plant.subarrays)) if plant.surface_of[k] == s]
-        targets = targets_on(design, key, plant.modules[members[0]])
+        targets = targets_on(design, key, plans)
         near = cache.keep(NearInputs(sky, targets, bodies, horizon), cast_shadows)
         strings = strings_on(plant, members, targets)
         for k in members:
@@ -234,7 +237,7 @@ def near_shades(design: Design, plant: Plant, sky: Kept[SunAndWeather], cache: S
     return found
 
 
-def targets_on(design: Design, key: str, module: Module) -> GroupTargets:
+def targets_on(design: Design, key: str, plans: Mapping[str, FaceModules]) -> GroupTargets:
     """The cell groups on a surface, or pieces of its face where no module lies yet.
 
     Raises
@@ -248,11 +251,9 @@ def targets_on(design: Design, key: str, module: Module) -> GroupTargets:
         raise IncompleteDesign(
             f"Surface '{surface.name or key}' lies on face {surface.face}, which the scene does not have. Choose another face on the Scene bench."
         )
-    if surface.layout is not None and surface.layout.modules:
-        targets = groups_of(FaceModules(face, surface.layout, module))
-        if targets.ids:
-            return targets
-    return pieces_of(face)
+    racks = racks_beside(plans, key)
+    plan = plans.get(key)
+    return groups_of(plan, racks) if plan is not None and plan.ids else pieces_of(face, racks=racks)
 
 
 def strings_on(plant: Plant, members: list[int], targets: GroupTargets) -> dict[int, tuple[tuple[int, ...], ...]]:

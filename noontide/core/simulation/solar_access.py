@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from noontide.core.design.document import Design, Surface
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.irradiance.attitude import Fixed
-from noontide.core.plan.cell_groups import GroupTargets, groups_of, pieces_of
+from noontide.core.plan.cell_groups import GroupTargets, groups_of, pieces_of, racks_beside
 from noontide.core.plan.layouts import plans_of
 from noontide.core.scene.solids import Face
 from noontide.core.simulation.cache import Kept, StageCache
@@ -101,22 +101,24 @@ def accesses_of(
     spacing: float | None = None,
 ) -> list[FaceAccess]:
     """Solar access of every surface on a face of the scene, and of every other roof and ground where all are asked for."""
-    taken = {surface.face: (key, surface) for key, surface in design.surfaces.items() if surface.face}
+    taken: dict[str | None, list[tuple[str | None, Surface]]] = {}
+    for one, lying in design.surfaces.items():
+        taken.setdefault(lying.face, []).append((one, lying))
     light = cache.keep(DirectedInputs(sky, design.site.albedo_before(None), None, "year", (0, 24)), gather)
     best = cache.keep(MapInputs(light), map_out).value.best[2]
     plans = {key: plan for key, plan in plans_of(design, parts).items() if plan.ids}
     found = []
     for face in design.built_scene.faces:
-        key, surface = taken.get(face.id, (None, Surface()))
-        if key is None and not (everything and face.kind in ("roof", "ground")):
-            continue
-        plan = plans.get(key) if key else None
-        targets = groups_of(plan) if plan else pieces_of(face, spacing)
-        tilt, azimuth = (surface.tilt, surface.azimuth) if plan else (face.tilt, face.azimuth)
-        access = access_of(design, surface, tilt, azimuth, targets, sky, cache, is_coarse).value
-        own = float(light.value.on_planes(np.array([tilt]), np.array([azimuth]))[0])
-        factor = own / best if best > 0 else 0.0
-        found.append(FaceAccess(face, key, surface.name or face.name, tilt, azimuth, targets, plan is None, access, factor, best))
+        is_shown = everything and face.kind in ("roof", "ground")
+        for key, surface in taken.get(face.id) or ([(None, Surface())] if is_shown else []):
+            plan = plans.get(key) if key else None
+            racks = racks_beside(plans, key)
+            targets = groups_of(plan, racks) if plan else pieces_of(face, spacing, racks)
+            tilt, azimuth = (surface.tilt, surface.azimuth) if plan else (face.tilt, face.azimuth)
+            access = access_of(design, surface, tilt, azimuth, targets, sky, cache, is_coarse).value
+            own = float(light.value.on_planes(np.array([tilt]), np.array([azimuth]))[0])
+            factor, name = own / best if best > 0 else 0.0, surface.name or face.name
+            found.append(FaceAccess(face, key, name, tilt, azimuth, targets, plan is None, access, factor, best))
     return found
 
 

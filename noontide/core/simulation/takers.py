@@ -1,12 +1,13 @@
 """What each obstacle of a scene takes from one module: how much, in which months and at which hours."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.design.document import Design
-from noontide.core.plan import FaceModules, groups_of
+from noontide.core.plan import FaceModules, groups_of, racks_beside
 from noontide.core.simulation.cache import Kept, StageCache
 from noontide.core.simulation.near_shade import NearInputs, cast_shadows
 from noontide.core.simulation.solar_access import monthly_light, plane_of
@@ -31,7 +32,7 @@ class Taker:
 
 
 def takers_of(
-    design: Design, key: str, plan: FaceModules, module: str, sky: Kept[SunAndWeather], cache: StageCache
+    design: Design, key: str, plans: Mapping[str, FaceModules], module: str, sky: Kept[SunAndWeather], cache: StageCache
 ) -> list[Taker]:
     """The obstacles that take light from a module, the one that takes most first.
 
@@ -39,12 +40,14 @@ def takers_of(
     ----------
     key : str
         Of the surface.
+    plans : mapping
+        Of all surfaces.
     module : str
         Id of a module that counts.
     """
-    surface, bodies = design.surfaces[key], design.built_scene.bodies
+    surface, bodies, plan = design.surfaces[key], design.built_scene.bodies, plans[key]
     alone = plan.layout.model_copy(update={"modules": {module: plan.layout.modules[module]}})
-    targets = replace(groups_of(replace(plan, layout=alone)), rows=groups_of(plan).rows)
+    targets = replace(groups_of(replace(plan, layout=alone)), rows=groups_of(plan, racks_beside(plans, key)).rows)
     plane = plane_of(design, surface, surface.tilt, surface.azimuth, sky, cache).value
     light = sky.value
 

@@ -6,10 +6,10 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 from scipy.spatial import ConvexHull
 
-from noontide.core.design.document import Design, Surface
+from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import FaceModules
-from noontide.core.plan.layouts import module_on, string_runs
+from noontide.core.plan.layouts import module_on, plans_of, string_runs
 from noontide.core.scene import Body, Face, build_scene
 from noontide.core.scene.document import KINDS, Scene
 from noontide.core.scene.placing import place_of
@@ -43,7 +43,9 @@ class DrawnFace(BaseModel):
     tilt: float = Field(description="[°]")
     azimuth: float = Field(description="[°]")
     area: float = Field(description="[m2]")
-    surface: str | None = Field(description="id of the design's surface that lies on it")
+    surfaces: list[str] = Field(
+        description="ids of the design's surfaces that lie on it; more than one where racks stand back to back"
+    )
 
 
 class DrawnBody(BaseModel):
@@ -121,16 +123,19 @@ class SceneAnswer(BaseModel):
 def scene_answer(design: Design, parts: Catalogue, revision: int) -> SceneAnswer:
     """Everything that the drawing of a design's scene needs."""
     built = design.built_scene
-    surfaces = {surface.face: key for key, surface in design.surfaces.items() if surface.face}
+    surfaces: dict[str, list[str]] = {}
+    for key, surface in design.surfaces.items():
+        surfaces.setdefault(surface.face or "", []).append(key)
+    plans = plans_of(design, parts)
     layouts = [
-        _layout(design, key, surface, face, parts)
+        _layout(design, key, face, parts, plans.get(key))
         for key, surface in design.surfaces.items()
         if surface.face and (face := built.face(surface.face)) is not None
     ]
     with_faces = {face.solid for face in built.faces}
     return SceneAnswer(
         revision=revision,
-        faces=[_face(face, surfaces.get(face.id)) for face in built.faces],
+        faces=[_face(face, surfaces.get(face.id, [])) for face in built.faces],
         bodies=[_body(body) for body in built.bodies if body.is_convex and _is_drawn_by_itself(body, with_faces)],
         places=_places(design.scene),
         layouts=layouts,
@@ -185,12 +190,12 @@ def _places(scene: Scene) -> dict[str, Standpoint]:
     return found
 
 
-def _face(face: Face, surface: str | None) -> DrawnFace:
+def _face(face: Face, surfaces: list[str]) -> DrawnFace:
     return DrawnFace(
         id=face.id, solid=face.solid, kind=face.kind, name=face.name, outline=_points(face.outline),
         holes=[DrawnHole(solid=h.solid, kind=h.kind, outline=_points(h.outline)) for h in face.holes],
         edges=[DrawnEdge(kind=e.kind, length=round(e.length, 3)) for e in face.edges],
-        tilt=round(face.tilt, 3), azimuth=round(face.azimuth, 3), area=round(face.area, 3), surface=surface,
+        tilt=round(face.tilt, 3), azimuth=round(face.azimuth, 3), area=round(face.area, 3), surfaces=surfaces,
     )  # fmt: skip
 
 
@@ -211,8 +216,8 @@ def _body(body: Body) -> DrawnBody:
     )  # fmt: skip
 
 
-def _layout(design: Design, key: str, surface: Surface, face: Face, parts: Catalogue) -> DrawnLayout:
-    model, module = module_on(design, key, parts)
+def _layout(design: Design, key: str, face: Face, parts: Catalogue, plan: FaceModules | None) -> DrawnLayout:
+    model, _ = module_on(design, key, parts)
     mine = [s for s in design.subarrays.values() if s.surface == key]
     wired = sum(s.modules_per_string * s.strings * design.inverters[s.inverter].count for s in mine)
     along, up = (tuple(axis.tolist()) for axis in face.frame.axes[:2])
@@ -220,9 +225,8 @@ def _layout(design: Design, key: str, surface: Surface, face: Face, parts: Catal
         surface=key, face=face.id, module=model, wired=wired, modules=[], tray={}, axes=(along, up), usable=[], usable_area=0.0, mass=None,
         strings=[], exit=_points(face.outline[:1])[0], hatching=[], distances=[],
     )  # fmt: skip
-    if module is None or surface.layout is None:
+    if plan is None:
         return empty
-    plan = FaceModules(face, surface.layout, module, design.site.latitude)
     runs = string_runs(design, key, plan)
     strings = {i: run.number for run in runs for i in run.modules}
     modules: list[DrawnModule] = []
@@ -233,7 +237,7 @@ def _layout(design: Design, key: str, surface: Surface, face: Face, parts: Catal
         [_points(plan.frame.out_of(_ring(ring))) for ring in (part.exterior, *part.interiors)]
         for part in shapely.get_parts(plan.usable.simplify(0.004))
     ]
-    mass = module.mass * len(modules) if module.mass else None
+    mass = plan.module.mass * len(modules) if plan.module.mass else None
     return empty.model_copy(
         update={
             "axes": tuple(tuple(axis.tolist()) for axis in plan.frame.axes[:2]),

@@ -2,22 +2,17 @@
 
 import csv
 import io
-from dataclasses import replace
-from typing import Annotated, Literal
 
-import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from noontide.core.design import freeze, merge_patch
 from noontide.core.design.document import Design
-from noontide.core.design.layout import Layout, PlacedModule
 from noontide.core.electrical import Catalogue
-from noontide.core.plan import FaceModules, groups_of
-from noontide.core.plan.layouts import module_on, plans_of
+from noontide.core.plan.layouts import plans_of
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.chain import corrected, sky_over
 from noontide.core.simulation.shade_table import shade_table
-from noontide.core.simulation.solar_access import access_of, accesses_of, mean_access
+from noontide.core.simulation.solar_access import accesses_of, mean_access
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.core.simulation.takers import takers_of
 from noontide.server.problems import Problem
@@ -25,10 +20,6 @@ from noontide.server.projects.evaluator import STAGES, results_for
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
 
-Place = tuple[
-    Annotated[float, Field(ge=-1e5, le=1e5)], Annotated[float, Field(ge=-1e5, le=1e5)], Annotated[float, Field(ge=-1e5, le=1e5)]
-]
-ASSUMED_PERFORMANCE = 0.8  # of an array that is not wired yet
 MOST_OBSTACLES = 40  # that are ranked in one request
 
 
@@ -87,42 +78,7 @@ class LightTakers(BaseModel):
     takers: list[LightTaker] = Field(description="the one that takes most first")
 
 
-class FillLimit(BaseModel):
-    """What the modules may come to; as many as stay under it are laid, on the sunniest places."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    of: Literal["modules", "power", "area", "energy"]
-    value: float = Field(ge=0, le=1e9, description="a number, kWp, m2, or kWh a year")
-
-
-class FillRequest(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-    surface: str = Field(max_length=40)
-    module: str = Field("", max_length=64, description="that is laid where no string says which")
-    layout: dict = Field({}, description="a JSON Merge Patch of the surface's layout, to be tried first")
-    limit: FillLimit | None = Field(None, description="in place of the layout's own number")
-    within: tuple[Place, Place] | None = Field(
-        None,
-        description="two corners of an area on the face, east, north and up [m]: modules are added there beside those that lie; "
-        "an area lower than a module asks for a row, and one point for one module",
-    )
-
-
-class FillAnswer(BaseModel):
-    """As many modules as fit; nothing is written."""
-
-    revision: int
-    module: str
-    count: int
-    portrait: int = Field(description="modules that fit in portrait")
-    landscape: int
-    usable_area: float = Field(description="[m2]")
-    modules: dict[str, dict] = Field(description="a layout's modules, to be written to the design")
-
-
-def _sky(design: Design) -> Kept[SunAndWeather]:
+def weather_sky(design: Design) -> Kept[SunAndWeather]:
     """The sun and the weather of a design.
 
     Raises
@@ -158,7 +114,7 @@ def shade_answer(
     Problem
         If the design has no weather year.
     """
-    sky = _sky(design)
+    sky = weather_sky(design)
     accesses = accesses_of(design, parts, sky, STAGES, everything, coarse, spacing)
     found = []
     for one in accesses:
@@ -197,7 +153,9 @@ def shade_csv(design: Design, parts: Catalogue, by_module: bool = False) -> str:
         If the design has no weather year.
     """
     text = io.StringIO()
-    csv.writer(text, lineterminator="\n").writerows(shade_table(accesses_of(design, parts, _sky(design), STAGES), by_module))
+    csv.writer(text, lineterminator="\n").writerows(
+        shade_table(accesses_of(design, parts, weather_sky(design), STAGES), by_module)
+    )
     return text.getvalue()
 
 
@@ -209,10 +167,10 @@ def takers_answer(design: Design, parts: Catalogue, surface: str, module: str, r
     Problem
         If there is no such module on a face of the scene, or no weather year.
     """
-    plan = plans_of(design, parts).get(surface)
-    if plan is None or module not in plan.ids:
+    plans = plans_of(design, parts)
+    if surface not in plans or module not in plans[surface].ids:
         raise Problem(404, "not-found", "No such module", f"Surface '{surface}' has no module '{module}' in its place.")
-    found = takers_of(design, surface, plan, module, _sky(design), STAGES)
+    found = takers_of(design, surface, plans, module, weather_sky(design), STAGES)
     return LightTakers(
         revision=revision,
         takers=[
@@ -222,82 +180,6 @@ def takers_answer(design: Design, parts: Catalogue, surface: str, module: str, r
             )
             for t in found
         ],
-    )  # fmt: skip
-
-
-def _sunniest(
-    design: Design, key: str, plan: FaceModules, limit: FillLimit | None, performance: float
-) -> dict[str, PlacedModule]:
-    """As many modules as a limit allows: where it allows fewer than fit, those that receive most; numbered in reading order."""
-    most = plan.layout.most if limit is None else _most(limit, plan)
-    every = replace(plan, layout=plan.layout.model_copy(update={"most": None})).proposed()
-    if most is None or (len(every) <= most and (limit is None or limit.of != "energy")):
-        return every
-    if most == 0 or design.weather is None:
-        return dict(list(every.items())[:most])
-    whole = replace(plan, layout=plan.layout.model_copy(update={"modules": every}))
-    surface = design.surfaces[key]
-    access = access_of(design, surface, surface.tilt, surface.azimuth, groups_of(whole), _sky(design), STAGES).value
-    # Places of the same light are taken row by row, so that the modules lie together.
-    order = sorted(range(len(whole.ids)), key=lambda k: (-round(float(access.annual[k]), 3), k))
-    if limit is not None and limit.of == "energy":
-        yields = access.received.sum(axis=0)[order] * plan.module.power / 1000 * performance
-        most = int(np.searchsorted(np.cumsum(yields), limit.value * (1 + 1e-9), side="right"))
-    kept = sorted(order[:most])
-    return {f"m{number}": every[whole.ids[k]] for number, k in enumerate(kept, start=1)}
-
-
-def _most(limit: FillLimit, plan: FaceModules) -> int:
-    """Modules under a limit; of an energy, as many as there may be at all."""
-    module = plan.module
-    each = {"modules": 1.0, "power": module.power / 1000, "area": module.width * module.length}.get(limit.of, 1e-6)
-    return int(min(limit.value * (1 + 1e-9) / each, 20_000))
-
-
-def fill_answer(
-    design: Design, parts: Catalogue, asked: FillRequest, revision: int, performance: float = ASSUMED_PERFORMANCE
-) -> FillAnswer:
-    """The modules that a surface holds, or those that are added to an area of it.
-
-    Parameters
-    ----------
-    performance : float
-        Energy over what the modules would give at their rated efficiency of the light that they receive, for a limit of energy.
-
-    Raises
-    ------
-    Problem
-        If the surface lies on no face of the scene, or no module says how large one is.
-    """
-    surface = design.surfaces.get(asked.surface)
-    face = design.built_scene.face(surface.face) if surface is not None and surface.face else None
-    if surface is None or face is None:
-        raise Problem(
-            409,
-            "no-face",
-            "The surface lies on no face of the scene",
-            f"Choose a face for '{asked.surface}' on the Scene bench first.",
-        )
-    model, module = module_on(design, asked.surface, parts)
-    if asked.module:
-        model, module = asked.module, design.parts.modules.get(asked.module) or parts.modules.get(asked.module)
-    if module is None:
-        raise Problem(409, "no-module", "No module is chosen", "Say which module is to be laid, such as one of the library.")
-    kept = surface.layout.model_dump(mode="json", exclude_unset=True) if surface.layout else {}
-    layout = Layout.model_validate({**merge_patch(kept, asked.layout), "modules": {}})
-    plan = FaceModules(face, layout, module, design.site.latitude)
-    ways = {
-        way: len(replace(plan, layout=layout.model_copy(update={"orientation": way, "most": None})).proposed())
-        for way in ("portrait", "landscape")
-    }
-    if asked.within is not None:
-        lying = replace(plan, layout=Layout.model_validate(merge_patch(kept, asked.layout)))
-        modules = lying.more(*lying.frame.into(np.array(asked.within))[:, :2])
-    else:
-        modules = _sunniest(design, asked.surface, plan, asked.limit, performance)
-    return FillAnswer(
-        revision=revision, module=model or "", count=len(modules), usable_area=round(plan.usable.area, 2), **ways,
-        modules={i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in modules.items()},
     )  # fmt: skip
 
 

@@ -5,12 +5,17 @@ import copy
 import numpy as np
 import pytest
 
+from noontide.core.design import freeze
 from noontide.core.design.document import Design
-from noontide.core.plan import FaceModules
+from noontide.core.electrical import Catalogue
+from noontide.core.plan import FaceModules, groups_of, racks_beside
+from noontide.core.plan.laying import behind, proposed
 from noontide.core.plan.layouts import plans_of
+from noontide.core.shading.horizon import Horizon
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.simulation.chain import sky_over
 from noontide.core.simulation.checks import find_checks
+from noontide.core.simulation.near_shade import NearInputs, cast_shadows
 from noontide.core.simulation.plant import IncompleteDesign
 from noontide.core.simulation.solar_access import accesses_of
 from noontide.core.simulation.takers import takers_of
@@ -32,7 +37,7 @@ def on_scene(parts, scene, most=32, **layout):
         "surfaces": {"s": {"face": "barn/roof-1", "layout": {"most": most, **layout}}},
     }
     (plan,) = plans_of(Design.read(document), parts).values()
-    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in plan.proposed().items()}
+    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
     return document
 
 
@@ -124,7 +129,7 @@ def test_what_takes_light_from_a_module_is_said_with_months_and_hours(parts, hil
     (access,) = accesses_of(design, parts, sky, cache)
     lowest = [i for i in plan.ids if plan.layout.modules[i].v == min(m.v for m in plan.layout.modules.values())]
     for module, is_morning in ((lowest[0], True), (lowest[-1], False)):
-        (silo,) = takers_of(design, "s", plan, module, sky, cache)
+        (silo,) = takers_of(design, "s", {"s": plan}, module, sky, cache)
         assert silo.id == "s"
         missing = access.access.free - access.access.received[:, plan.ids.index(module)]
         assert silo.by_month == pytest.approx(missing, abs=0.02)
@@ -161,7 +166,7 @@ def test_racks_in_the_scene_shade_as_endless_rows_do(parts, hill_weather):
     }
     document["subarrays"]["a"] |= {"modules_per_string": 20, "strings": 1}
     plan = plans_of(Design.read(document), parts)["s"]
-    placed = plan.proposed()
+    placed = proposed(plan)
     document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in placed.items()}
     rows = len({m.v for m in placed.values()})
     design = Design.read(document)
@@ -244,7 +249,7 @@ def test_racks_have_their_tilt_and_direction_on_sloping_ground_too(parts, slope,
     document["scene"] = {"grounds": {"g": {"slope": slope, "length": 20, "width": 12}}}
     document["surfaces"] = {"s": {"face": "g/ground", "layout": {"racks": racks}}}
     plan = plans_of(Design.read(document), parts)["s"]
-    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in plan.proposed().items()}
+    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
     design = Design.read(document)
     plan, surface = plans_of(design, parts)["s"], design.surfaces["s"]
     assert plan.tray == {} and len(plan.ids) > 20
@@ -272,3 +277,47 @@ def test_strings_drawn_on_the_plan_are_those_that_are_simulated(parts, hill_weat
     one, other = (simulate(Design.read(d), hill_weather, parts) for d in (apart, mixed))
     assert one.cascade["near_shade"].energy == pytest.approx(other.cascade["near_shade"].energy)
     assert one.cascade["partial_shade"].energy != pytest.approx(other.cascade["partial_shade"].energy, rel=0.02)
+
+
+def test_racks_of_one_surface_shade_the_modules_of_another(parts, hill_weather):
+    document = copy.deepcopy(PLAIN) | {
+        "scene": {"grounds": {"back": {"length": 14, "width": 3, "y": 4}, "front": {"length": 14, "width": 3, "y": 0}}},
+        "surfaces": {
+            "s": {"face": "back/ground", "layout": {"racks": {"tilt": 20, "height": 0.3}, "modules": {}}},
+            "before": {"face": "front/ground", "layout": {"module": MODULE, "racks": {"tilt": 40, "height": 1.5}, "modules": {}}},
+        },
+    }
+    for key, plan in plans_of(Design.read(document), parts).items():
+        document["surfaces"][key]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
+    design = freeze(document, parts)
+    alone = copy.deepcopy(design)
+    alone["surfaces"]["before"]["layout"]["modules"] = {}
+    shaded, free = (simulate(Design.read(d), hill_weather, Catalogue()) for d in (design, alone))
+    assert shaded.cascade["near_shade"].energy < free.cascade["near_shade"].energy - 1
+    assert shaded.annual.energy < free.annual.energy
+
+
+def test_fronts_and_backs_of_pairs_see_the_same_share_of_the_sky(parts, hill_weather):
+    racks = {"tilt": 15, "is_paired": True}
+    document = copy.deepcopy(PLAIN) | {
+        "scene": {"buildings": {"barn": {"length": 22, "width": 12, "flat": {}}}},
+        "surfaces": {
+            "s": {"face": "barn/roof", "layout": {"module": MODULE, "most": 16, "racks": racks | {"azimuth": 90}}},
+            "w": {"face": "barn/roof", "layout": {"module": MODULE, "racks": racks | {"azimuth": 270}}},
+        },
+    }
+    plans = plans_of(Design.read(document), parts)
+    fronts = proposed(plans["s"])
+    for key, some in (("s", fronts), ("w", behind(plans["s"], plans["w"], fronts))):
+        document["surfaces"][key]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in some.items()}
+    design = Design.read(document)
+    plans = plans_of(design, parts)
+    sky = sky_over(design.site, hill_weather, StageCache())
+    lights = [
+        cast_shadows(NearInputs(sky, groups_of(plan, racks_beside(plans, key)), design.built_scene.bodies, Horizon()))
+        for key, plan in plans.items()
+    ]
+    east, west = (light.isotropic.mean() for light in lights)
+    assert east == pytest.approx(west, rel=1e-3) and east < 1
+    alone = cast_shadows(NearInputs(sky, groups_of(plans["s"]), design.built_scene.bodies, Horizon()))
+    assert alone.isotropic.mean() > east, "the backs take some of the sky"

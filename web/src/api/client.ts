@@ -57,6 +57,8 @@ export type SceneAnswer = Shapes['SceneAnswer']
 export type ShadeAnswer = Shapes['ShadeAnswer']
 export type LightTakers = Shapes['LightTakers']
 export type FillAnswer = Shapes['FillAnswer']
+export type SwapRequest = Shapes['SwapRequest']
+export type SwapAnswer = Shapes['SwapAnswer']
 export type FillRequest = Partial<Shapes['FillRequest']> & { surface: string }
 export type SceneReading = Shapes['SceneReading']
 export type SceneObstacles = Shapes['SceneObstacles']
@@ -251,6 +253,8 @@ export const api = {
       `/api/schemes/${id}/shade?everything=${everything}&coarse=${coarse}${spacing ? `&spacing=${spacing}` : ''}`,
       { signal },
     ),
+  swapModules: (id: number, body: SwapRequest, signal?: AbortSignal) =>
+    json<SwapAnswer>('POST', `/api/schemes/${id}/swap-modules`, { body, signal }),
   fill: (id: number, body: FillRequest, signal?: AbortSignal) =>
     json<FillAnswer>('POST', `/api/schemes/${id}/fill`, { body, signal }),
   obstacleCosts: (id: number, signal?: AbortSignal) =>

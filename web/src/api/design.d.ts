@@ -2000,6 +2000,11 @@ export interface components {
        */
       clear_hour?: number | null
       /**
+       * Back to back, in pairs with the surface on the face that faces the other way
+       * @default false
+       */
+      is_paired?: boolean
+      /**
        * Lower edge over the face
        * @default 0.1
        */

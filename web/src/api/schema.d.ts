@@ -982,6 +982,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/swap-modules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Where the modules of a surface come to lie when their type is another; nothing is changed. */
+        post: operations["swap_modules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/undo": {
         parameters: {
             query?: never;
@@ -1997,10 +2014,10 @@ export interface components {
              */
             area: number;
             /**
-             * Surface
-             * @description id of the design's surface that lies on it
+             * Surfaces
+             * @description ids of the design's surfaces that lie on it; more than one where racks stand back to back
              */
-            surface: string | null;
+            surfaces: string[];
         };
         /** DrawnHole */
         DrawnHole: {
@@ -2545,6 +2562,8 @@ export interface components {
                     [key: string]: unknown;
                 };
             };
+            /** @description where racks stand in pairs */
+            pair: components["schemas"]["PairedFill"] | null;
         };
         /**
          * FillLimit
@@ -3642,6 +3661,31 @@ export interface components {
              * @default 1
              */
             continuous: number;
+        };
+        /**
+         * PairedFill
+         * @description The modules behind those of a surface whose racks stand back to back with another's.
+         */
+        PairedFill: {
+            /**
+             * Surface
+             * @description on which they lie; null where there is none yet
+             */
+            surface: string | null;
+            /**
+             * Azimuth
+             * @description that they face [°]
+             */
+            azimuth: number;
+            /**
+             * Modules
+             * @description of the layout of that surface
+             */
+            modules: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
         };
         /**
          * Paragraph
@@ -4977,6 +5021,38 @@ export interface components {
         };
         /** @enum {string} */
         SurenessEnum: "certain" | "likely" | "guess";
+        /**
+         * SwapAnswer
+         * @description A layout with modules of another size; nothing is changed.
+         */
+        SwapAnswer: {
+            /** Revision */
+            revision: number;
+            /**
+             * Modules
+             * @description where those come to lie that have a place, by their ids
+             */
+            modules: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /**
+             * Left
+             * @description that have no place any more
+             */
+            left: string[];
+        };
+        /** SwapRequest */
+        SwapRequest: {
+            /** Surface */
+            surface: string;
+            /**
+             * Module
+             * @description that is to lie there instead
+             */
+            module: string;
+        };
         /**
          * SynthesisRequest
          * @description Monthly values of a place; irradiation in kWh/m2 of the month.
@@ -12436,6 +12512,139 @@ export interface operations {
             };
             /** @description Problem details */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    swap_modules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -7,7 +7,12 @@ import { joinPatches, patchAt, type JsonObject } from '@/api/mergePatch'
 import PartPicker from './PartPicker.vue'
 
 /** A part named in the text; a click opens the library to choose another. */
-const props = defineProps<{ kind: 'module' | 'inverter'; pointers: string[]; value: string; label: string }>()
+const props = withDefaults(
+  defineProps<{ kind: 'module' | 'inverter'; pointers?: string[]; value: string; label: string }>(),
+  { pointers: () => [] },
+)
+/** Said beside what is written to the pointers, for those that do more with it. */
+const emit = defineEmits<{ choose: [id: string] }>()
 const store = useSchemeStore()
 const library = useLibrary()
 const { say } = useNotice()
@@ -28,6 +33,8 @@ function takeLibrary() {
 }
 function choose(id: string) {
   open.value = false
+  emit('choose', id)
+  if (!props.pointers.length) return
   store.edit(
     props.pointers
       .map((pointer) => patchAt(pointer, id))

@@ -1,6 +1,6 @@
 """Checks of the layout on the scene: modules that lie where they may not, strings without modules, modules without a string."""
 
-from noontide.core.plan import FaceModules
+from noontide.core.plan.layouts import plans_with
 from noontide.core.simulation.checks.finding import Check, Remedy
 from noontide.core.simulation.results import Results
 
@@ -8,13 +8,12 @@ from noontide.core.simulation.results import Results
 def check_layout(r: Results) -> list[Check]:
     """Findings about the modules on the plan of each surface."""
     found: list[Check] = []
-    built = r.design.built_scene
+    plans = plans_with(r.design, {r.plant.surface_ids[s]: m for s, m in zip(r.plant.surface_of, r.plant.modules, strict=True)})
     for s, (key, surface) in enumerate(zip(r.plant.surface_ids, r.plant.surfaces, strict=True)):
-        face = built.face(surface.face or "") if surface.face else None
-        if face is None or surface.layout is None or not surface.layout.modules:
+        plan = plans.get(key)
+        if plan is None or not plan.layout.modules:
             continue
         members = [k for k in range(len(r.plant.subarrays)) if r.plant.surface_of[k] == s]
-        plan = FaceModules(face, surface.layout, r.plant.modules[members[0]])
         name = surface.name or key
         if plan.tray:
             first, why = next(iter(plan.tray.items()))

@@ -1,41 +1,31 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { FillAnswer, FillRequest, SceneAnswer } from '@/api/client'
+import type { SceneAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { azimuthWords, number } from '@/theme/format'
+import PartChoice from '@/parts/PartChoice.vue'
 import { useDemand } from './useDemand'
+import type { useLayout } from './useLayout'
 import { PATTERNS, type Pattern } from './stringing'
 
 /** A picked face in a sentence: how it lies, the modules on it, and how they are laid. */
 const props = defineProps<{
   face: SceneAnswer['faces'][number]
-  layout: SceneAnswer['layouts'][number] | null
-  kept: JsonObject
-  fill: FillAnswer | null
-  picked: number
-  laying: boolean
-  stringing: boolean
-  /** Whether modules are missing from strings that could have them. */
-  broken: boolean
+  layouts: ReturnType<typeof useLayout>
 }>()
-const emit = defineEmits<{
-  use: []
-  fill: []
-  limit: [limit: FillRequest['limit']]
-  lay: []
-  layout: [patch: JsonObject]
-  clear: []
-  remove: []
-  wire: []
-  string: [pattern: Pattern]
-  draw: []
-  repair: []
-  cable: []
-}>()
-const racks = computed(() => props.kept.racks as Partial<Record<string, number | null>> | null | undefined)
+/** Whether clicks on the face lay modules, or draw strings. */
+const laying = defineModel<boolean>('laying', { required: true })
+const stringing = defineModel<boolean>('stringing', { required: true })
+const emit = defineEmits<{ wire: []; string: [pattern: Pattern] }>()
+const { layout, kept, fill, surface, setLayout, isBroken } = props.layouts
+const picked = computed(() => props.layouts.modules.value.size)
+const racks = computed(
+  () =>
+    kept.value.racks as (Partial<Record<Spacing | 'tilt', number | null>> & { is_paired?: boolean }) | null | undefined,
+)
 /** What says how far rows stand apart; one of them at a time. */
 const SPACINGS = {
   pitch: { words: 'pitch', unit: 'm', step: 0.1, min: 0.2, max: 50, begin: 1.6 },
@@ -49,25 +39,25 @@ const spacing = computed(
 function space(by: string, value?: number) {
   const none = { pitch: null, ground_cover: null, clear_hour: null }
   const set = by === 'free' ? {} : { [by]: value ?? SPACINGS[by as Spacing].begin }
-  emit('layout', { racks: { ...none, ...set } })
+  setLayout({ racks: { ...none, ...set } })
 }
 const store = useSchemeStore()
 const used = useDemand()
 /** Other surfaces on faces whose distances differ from these. */
 const others = computed(() => {
-  const kept = (some?: Partial<Record<string, unknown>>) =>
+  const distances = (some?: Partial<Record<string, unknown>>) =>
     JSON.stringify([some?.rule_set ?? 'plain', some?.setbacks ?? {}])
   const surfaces = (store.document.surfaces ?? {}) as Record<string, { face?: string; layout?: JsonObject }>
   return Object.entries(surfaces)
-    .filter(([id, s]) => s.face && id !== props.face.surface && kept(s.layout) !== kept(props.kept))
+    .filter(([id, s]) => s.face && id !== surface.value && distances(s.layout) !== distances(kept.value))
     .map(([id]) => id)
 })
 function spread() {
-  const own = (props.kept.setbacks ?? {}) as JsonObject
+  const own = (kept.value.setbacks ?? {}) as JsonObject
   const patch = (id: string): JsonObject => {
     const theirs = Object.keys((store.at(`/surfaces/${id}/layout/setbacks`) ?? {}) as JsonObject)
     const setbacks = { ...Object.fromEntries(theirs.map((kind) => [kind, null])), ...own }
-    return { layout: { rule_set: props.kept.rule_set ?? null, setbacks } }
+    return { layout: { rule_set: kept.value.rule_set ?? null, setbacks } }
   }
   store.edit({ surfaces: Object.fromEntries(others.value.map((id) => [id, patch(id)])) })
 }
@@ -78,60 +68,84 @@ function limit(event: Event) {
   const { value } = event.target as HTMLInputElement
   if (limitedBy.value === 'modules' || value === '') set('most', event)
   else if (limitedBy.value === 'demand')
-    emit('limit', { of: 'energy', value: (Number(value) / 100) * (used.value ?? 0) })
-  else if (Number(value) >= 0) emit('limit', { of: limitedBy.value, value: Number(value) })
+    void props.layouts.fillFace({}, { of: 'energy', value: (Number(value) / 100) * (used.value ?? 0) })
+  else if (Number(value) >= 0) void props.layouts.fillFace({}, { of: limitedBy.value, value: Number(value) })
   // What came of it stands there as a number of modules.
   limitedBy.value = 'modules'
 }
 const isLevel = computed(() => props.face.tilt < 5)
 const set = (field: string, event: Event) => {
   const value = (event.target as HTMLInputElement).value
-  emit('layout', { [field]: value === '' ? null : Number.isNaN(Number(value)) ? value : Number(value) })
+  setLayout({ [field]: value === '' ? null : Number.isNaN(Number(value)) ? value : Number(value) })
 }
 const setTilt = (event: Event) =>
-  emit('layout', { racks: { tilt: Number((event.target as HTMLInputElement).value) || null } })
-const at = computed(() => `/surfaces/${props.face.surface}/layout/keep_outs`)
-const keepOuts = computed(() => (props.kept.keep_outs ?? {}) as Record<string, unknown>)
+  setLayout({ racks: { tilt: Number((event.target as HTMLInputElement).value) || null } })
+function turn(event: Event) {
+  const { value } = event.target as HTMLInputElement
+  setLayout({ racks: { azimuth: value === '' ? null : ((Number(value) % 360) + 360) % 360 } })
+}
+const at = computed(() => `/surfaces/${surface.value}/layout/keep_outs`)
+const keepOuts = computed(() => (kept.value.keep_outs ?? {}) as Record<string, unknown>)
 /** A walkway up the middle of the face, to be sized and moved by its numbers. */
 function keepFree() {
   const id = freshId('free', Object.keys(keepOuts.value))
   const [first, second] = [props.face.outline[0]!, props.face.outline[1]!]
   const across = Math.hypot(second[0] - first[0], second[1] - first[1])
-  emit('layout', { keep_outs: { [id]: { u: Math.round(across * 5) / 10, v: 0, length: 0.6, width: 3 } } })
+  setLayout({ keep_outs: { [id]: { u: Math.round(across * 5) / 10, v: 0, length: 0.6, width: 3 } } })
 }
 function takePattern(event: Event) {
   const select = event.target as HTMLSelectElement
   emit('string', select.value as Pattern)
   select.value = ''
 }
+/** Where the cables leave the face. */
+const EXIT = { exit_u: 'Cables leave, along the face [m]', exit_v: 'Cables leave, up the slope [m]' } as const
+function leave(field: keyof typeof EXIT, event: Event) {
+  const { value } = event.target as HTMLInputElement
+  store.edit({ surfaces: { [surface.value!]: { layout: { [field]: value === '' ? null : Number(value) } } } })
+}
 /** Of string cables, from the plan, in words. */
 const lengths = computed(() => {
-  const some = (props.layout?.strings ?? []).map((s) => s.length)
+  const some = (layout.value?.strings ?? []).map((s) => s.length)
   if (!some.length) return ''
   const [low, high] = [Math.min(...some), Math.max(...some)].map((m) => number(m, 1))
   return low === high ? low : `${low} to ${high}`
 })
-const count = computed(() => props.layout?.modules.length ?? 0)
+const count = computed(() => layout.value?.modules.length ?? 0)
 </script>
 <template>
   <p class="face">
     <b>{{ face.name }}</b>: {{ number(face.tilt, 1) }}°<template v-if="!isLevel"
       >, {{ azimuthWords(face.azimuth) }}</template
     >, {{ number(face.area, 1) }} m².
-    <template v-if="!face.surface">
-      <button type="button" class="link" @click="emit('use')">Put modules here</button>
+    <template v-if="!surface">
+      <button type="button" class="link" @click="layouts.useFace()">Put modules here</button>
     </template>
     <template v-else-if="!layout?.module">
       Choose a module on the Circuits bench, or
-      <button type="button" class="link" @click="emit('fill')">fill it with the library's first</button>.
+      <button type="button" class="link" @click="layouts.fillFace()">fill it with the library's first</button>.
     </template>
     <template v-else>
-      <b>{{ count }}</b> modules on {{ number(layout.usable_area, 1) }} m² between setbacks<template v-if="layout.mass"
+      <template v-if="face.surfaces.length > 1">
+        <button
+          v-for="one in face.surfaces"
+          :key="one"
+          type="button"
+          class="link side"
+          :aria-pressed="one === surface"
+          @click="layouts.chooseSurface(one)"
+        >
+          facing {{ azimuthWords(store.surfaces.find((s) => s.id === one)?.azimuth ?? face.azimuth) }}
+        </button>
+      </template>
+      <b>{{ count }}</b>
+      <PartChoice kind="module" :value="layout.module" label="Module on the face" @choose="layouts.swap" /> on
+      {{ number(layout.usable_area, 1) }} m² between setbacks<template v-if="layout.mass"
         >, {{ number(layout.mass) }} kg</template
       >.
-      <button type="button" class="link strong" @click="emit('fill')">Fill</button>
+      <button type="button" class="link strong" @click="layouts.fillFace()">Fill</button>
       <template v-if="fill"> ({{ fill.portrait }} in portrait, {{ fill.landscape }} in landscape)</template>,
-      <button type="button" class="link" :aria-pressed="laying" @click="emit('lay')">lay by hand</button>; laid in
+      <button type="button" class="link" :aria-pressed="laying" @click="laying = !laying">lay by hand</button>; laid in
       <select
         class="blank"
         :value="kept.orientation ?? 'best'"
@@ -172,7 +186,7 @@ const count = computed(() => props.layout?.modules.length ?? 0)
         type="button"
         class="link"
         :aria-pressed="kept.is_staggered === true"
-        @click="emit('layout', { is_staggered: kept.is_staggered ? null : true })"
+        @click="setLayout({ is_staggered: kept.is_staggered ? null : true })"
       >
         {{ kept.is_staggered ? 'rows staggered' : 'rows in line' }}</button>, at most
       <input
@@ -227,12 +241,34 @@ const count = computed(() => props.layout?.modules.length ?? 0)
             />
             {{ SPACINGS[spacing].unit }}
           </template>
-          <button type="button" class="link" @click="emit('layout', { racks: null })">lay flat</button>
+          <button
+            type="button"
+            class="link"
+            :aria-pressed="racks.is_paired === true"
+            @click="racks.is_paired ? layouts.unpair() : setLayout({ racks: { is_paired: true } })"
+          >
+            {{ racks.is_paired ? 'back to back' : 'all one way' }}
+          </button>
+          facing
+          <input
+            class="blank short"
+            type="number"
+            min="0"
+            max="360"
+            step="any"
+            :value="number(store.surfaces.find((s) => s.id === surface)?.azimuth ?? face.azimuth, 1)"
+            aria-label="Direction of the racks [°]"
+            @change="turn"
+            @keydown.stop
+          />°
+          <button type="button" class="link" @click="setLayout({ racks: null })">lay flat</button>
         </template>
-        <button v-else type="button" class="link" @click="emit('layout', { racks: { tilt: 10 } })">on racks</button>
+        <button v-else type="button" class="link" @click="setLayout({ racks: { tilt: 10 } })">on racks</button>
       </template>
-      <button v-if="picked" type="button" class="link bad" @click="emit('remove')">delete {{ picked }} picked</button>
-      <button v-else-if="count" type="button" class="link" @click="emit('clear')">clear</button>
+      <button v-if="picked" type="button" class="link bad" @click="layouts.removePicked()">
+        delete {{ picked }} picked
+      </button>
+      <button v-else-if="count" type="button" class="link" @click="layouts.clear()">clear</button>
       <template v-for="id in Object.keys(keepOuts)" :key="id">
         , kept free <BriefNumber :pointer="`${at}/${id}/length`" :label="`Length of ${id}`" /> x
         <BriefNumber :pointer="`${at}/${id}/width`" :label="`Width of ${id}`" /> at
@@ -242,7 +278,7 @@ const count = computed(() => props.layout?.modules.length ?? 0)
           type="button"
           class="link"
           :aria-label="`Delete ${id}`"
-          @click="emit('layout', { keep_outs: { [id]: null } })"
+          @click="setLayout({ keep_outs: { [id]: null } })"
         >
           ×
         </button>
@@ -254,13 +290,27 @@ const count = computed(() => props.layout?.modules.length ?? 0)
           <option value="" disabled>by pattern…</option>
           <option v-for="pattern in PATTERNS" :key="pattern" :value="pattern">{{ pattern }}</option>
         </select>
-        or <button type="button" class="link" :aria-pressed="stringing" @click="emit('draw')">drawn</button>
-        <template v-if="broken">
+        or <button type="button" class="link" :aria-pressed="stringing" @click="stringing = !stringing">drawn</button>
+        <template v-if="isBroken">
           (<span class="bad">modules are missing from strings</span>,
-          <button type="button" class="link" @click="emit('repair')">repair</button>)</template
+          <button type="button" class="link" @click="layouts.repair()">repair</button>)</template
         ><template v-if="lengths">
           , cables of {{ lengths }} m each way
-          <button type="button" class="link" @click="emit('cable')">use in the wiring</button></template
+          <button type="button" class="link" @click="layouts.wireByPlan()">use in the wiring</button>, leaving the face
+          at
+          <input
+            v-for="(words, field) in EXIT"
+            :key="field"
+            class="blank short"
+            type="number"
+            step="0.5"
+            :value="kept[field] ?? ''"
+            placeholder="corner"
+            :aria-label="words"
+            @change="leave(field, $event)"
+            @keydown.stop
+          />
+          m</template
         >.
       </template>
       <template v-if="layout.wired !== count">
@@ -278,6 +328,9 @@ const count = computed(() => props.layout?.modules.length ?? 0)
 }
 .short {
   width: 3.8em;
+}
+.side {
+  margin-right: 8px;
 }
 .strong {
   font-weight: 600;

@@ -62,7 +62,7 @@ const isLaying = ref(false)
 const isStringing = ref(false)
 const { sun, moment } = useSun()
 const layouts = useLayout(scene, shade, picked, irradiation, gesture)
-const { faceId, face, layout, kept, modules, fill, removeModules } = layouts
+const { faceId, face, surface, layout, modules, removeModules } = layouts
 const laying = computed(() =>
   isLaying.value && layout.value ? { face: layout.value.face, axes: layout.value.axes as [Point, Point] } : null,
 )
@@ -165,6 +165,7 @@ function onPick(hit: { solid: string; face: string; module?: string; surface?: s
   }
   if (hit.module && hit.surface && hit.solid === picked.value) {
     faceId.value = hit.face
+    layouts.chooseSurface(hit.surface)
     const key = `${hit.surface} ${hit.module}`
     const next = new Set(adds ? modules.value : [])
     if (modules.value.has(key)) next.delete(key)
@@ -271,7 +272,7 @@ const findStrings = () =>
   void router.push({
     name: 'bench',
     params: { ...route.params, bench: 'circuits' },
-    query: { ...route.query, surface: face.value?.surface ?? undefined },
+    query: { ...route.query, surface: surface.value ?? undefined },
   })
 
 /** What was asked for elsewhere, such as by Ctrl+K: a thing in words. */
@@ -389,31 +390,17 @@ function keys(event: KeyboardEvent) {
           :aria-pressed="f.id === faceId"
           @click="faceId = f.id === faceId ? '' : f.id"
         >
-          {{ f.name.split(', ').slice(1).join(', ') || f.name }}<template v-if="f.surface"> ●</template>
+          {{ f.name.split(', ').slice(1).join(', ') || f.name }}<template v-if="f.surfaces.length"> ●</template>
         </button>
       </nav>
       <FaceLine
         v-if="face"
+        v-model:laying="isLaying"
+        v-model:stringing="isStringing"
         :face="face"
-        :layout="layout"
-        :kept="kept"
-        :fill="fill"
-        :picked="modules.size"
-        @use="layouts.useFace"
-        @fill="layouts.fillFace()"
-        @limit="layouts.fillFace({}, $event)"
-        :laying="isLaying"
-        @lay="isLaying = !isLaying"
-        @layout="layouts.setLayout"
-        @clear="removeModules({ [face.surface!]: layout?.modules.map((m) => m.id) ?? [] })"
-        @remove="layouts.removePicked"
+        :layouts="layouts"
         @wire="findStrings"
         @string="string"
-        :stringing="isStringing"
-        :broken="layouts.isBroken.value"
-        @draw="isStringing = !isStringing"
-        @repair="layouts.repair"
-        @cable="layouts.wireByPlan"
       />
     </div>
     <SceneReadings v-if="reading" :reading="reading" @accept="accept" @close="reading = null" />
@@ -433,7 +420,7 @@ function keys(event: KeyboardEvent) {
       @trace="traced"
       :laying="laying"
       @lay="layouts.layBy"
-      :stringing="isStringing ? (face?.surface ?? null) : null"
+      :stringing="isStringing ? surface : null"
       :lines="lines"
       @string="layouts.drawString"
       :hidden="hidden"

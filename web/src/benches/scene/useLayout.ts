@@ -24,14 +24,20 @@ export function useLayout(
   const fill = ref<FillAnswer | null>(null)
 
   const face = computed(() => scene.value?.faces.find((f) => f.id === faceId.value) ?? null)
-  const layout = computed(() => scene.value?.layouts.find((l) => l.face === faceId.value) ?? null)
+  /** Of the surfaces on the face the one that is looked at; there are two where racks stand back to back. */
+  const chosen = ref('')
+  const surface = computed(() => {
+    const some = face.value?.surfaces ?? []
+    return some.includes(chosen.value) ? chosen.value : (some[0] ?? null)
+  })
+  const layout = computed(() => scene.value?.layouts.find((l) => l.surface === surface.value) ?? null)
   const kept = computed(() =>
-    face.value?.surface ? ((store.at(`/surfaces/${face.value.surface}/layout`) ?? {}) as JsonObject) : {},
+    surface.value ? ((store.at(`/surfaces/${surface.value}/layout`) ?? {}) as JsonObject) : {},
   )
   watch(picked, () => {
     if (face.value?.solid !== picked.value) faceId.value = ''
   })
-  watch(faceId, () => {
+  watch([faceId, surface], () => {
     modules.value = new Set()
     fill.value = null
   })
@@ -39,7 +45,7 @@ export function useLayout(
   /** The strings on the face in order: to which sub-array each belongs and how many modules it takes. */
   const slots = computed(() =>
     store.subarrays
-      .filter((s) => s.surface === face.value?.surface)
+      .filter((s) => s.surface === surface.value)
       .flatMap((s) => {
         const strings = s.strings * (store.sets.find((set) => set.id === s.inverter)?.count ?? 1)
         return Array.from({ length: strings }, () => ({ id: s.id, size: s.modules_per_string }))
@@ -56,8 +62,7 @@ export function useLayout(
     return strung.value.length > 0 && inStrings < Math.min(places, wanted)
   })
   function placed() {
-    const surface = face.value?.surface
-    const one = shade.value?.surfaces.find((s) => s.surface === surface)
+    const one = shade.value?.surfaces.find((s) => s.surface === surface.value)
     const places = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
     return (layout.value?.modules ?? []).map((m) => {
       const k = one?.ids.indexOf(m.id) ?? -1
@@ -110,34 +115,88 @@ export function useLayout(
     })
   }
   async function fillFace(patch: JsonObject = {}, limit: FillRequest['limit'] = null) {
-    const surface = face.value?.surface
-    if (!surface) return
+    const key = surface.value
+    if (!key) return
     try {
       await store.flush()
-      const found = await api.fill(store.saved!.id, { surface, layout: patch as Record<string, unknown>, limit })
+      const found = await api.fill(store.saved!.id, { surface: key, layout: patch as Record<string, unknown>, limit })
       if (limit) patch = { ...patch, most: found.count }
-      const old = Object.keys((kept.value.modules ?? {}) as JsonObject)
-      const now = found.modules as unknown as JsonObject
-      const gone = Object.fromEntries(old.filter((id) => !(id in now)).map((id) => [id, null]))
       fill.value = found
-      store.edit({ surfaces: { [surface]: { layout: { ...patch, modules: { ...gone, ...now } } } } })
-      say(`${found.count} modules laid.`, { label: 'Undo', run: () => void store.undo() })
+      const own = { layout: { ...patch, modules: inPlaceOf(key, found.modules) } }
+      const all = found.count + Object.keys(found.pair?.modules ?? {}).length
+      store.edit({ surfaces: { [key]: own, ...behind(key, found.pair, patch) } })
+      say(`${all} modules laid.`, { label: 'Undo', run: () => void store.undo() })
     } catch (error) {
       warn((error as Error).message)
     }
   }
-  /** One module, a row or an area of them, beside those that lie there. */
-  async function layBy(area: [Point, Point]) {
-    const surface = face.value?.surface
-    if (!surface) return
+  /** The modules of a surface as a patch that takes away all others. */
+  function inPlaceOf(key: string, modules: Record<string, unknown>) {
+    const old = Object.keys((store.at(`/surfaces/${key}/layout/modules`) ?? {}) as JsonObject)
+    const gone = Object.fromEntries(old.filter((id) => !(id in modules)).map((id) => [id, null]))
+    return { ...gone, ...modules } as JsonObject
+  }
+  /** Racks back to back: the surface that looks the other way, as it is or new, laid with what stands behind. */
+  function behind(key: string, pair: FillAnswer['pair'], patch: JsonObject): Record<string, JsonObject> {
+    if (!pair) return {}
+    const racks = { ...((kept.value.racks ?? {}) as JsonObject), ...((patch.racks ?? {}) as JsonObject) }
+    const shared = { ...patch, racks: { ...racks, azimuth: pair.azimuth } }
+    if (pair.surface)
+      return { [pair.surface]: { layout: { ...shared, modules: inPlaceOf(pair.surface, pair.modules) } } }
+    const { modules: _, ...own } = kept.value
+    const id = freshId(
+      'surface',
+      store.surfaces.map((s) => s.id),
+    )
+    const like = (store.at(`/surfaces/${key}`) ?? {}) as JsonObject
+    const name = `${face.value!.name.split(',')[0]}, backs of the pairs`
+    const layout = { ...own, module: layoutModule.value, ...shared, modules: pair.modules as unknown as JsonObject }
+    return { [id]: { ...like, name, layout } as JsonObject }
+  }
+  /** Another type of module: what fits keeps its place, and the rest is told. */
+  async function swap(module: string) {
+    const key = surface.value
+    if (!key || module === layoutModule.value) return
+    const members = store.subarrays.filter((s) => s.surface === key).map((s) => s.id)
+    const typed = {
+      subarrays: Object.fromEntries(members.map((id) => [id, { module }])),
+      ...(members.length ? {} : { surfaces: { [key]: { layout: { module } } } }),
+    }
+    if (!layout.value?.modules.length) {
+      store.edit(typed)
+      return
+    }
     try {
       await store.flush()
-      const found = await api.fill(store.saved!.id, { surface, within: area })
+      const found = await api.swapModules(store.saved!.id, { surface: key, module })
+      const layoutPatch = { module, modules: inPlaceOf(key, found.modules) }
+      store.edit({ ...typed, surfaces: { [key]: { layout: layoutPatch } } })
+      const stayed = Object.keys(found.modules).length
+      const left = found.left.length
+      const words = left
+        ? `${stayed} of the ${stayed + left} modules have a place, ${left} ${left === 1 ? 'was' : 'were'} taken from the plan.`
+        : `All ${stayed} modules keep a place.`
+      say(words, { label: 'Undo', run: () => void store.undo() })
+    } catch (error) {
+      warn((error as Error).message)
+    }
+  }
+  const layoutModule = computed(() => layout.value?.module ?? null)
+  /** One module, a row or an area of them, beside those that lie there. */
+  async function layBy(area: [Point, Point]) {
+    const key = surface.value
+    if (!key) return
+    try {
+      await store.flush()
+      const found = await api.fill(store.saved!.id, { surface: key, within: area })
       if (!found.count) {
         say('No module fits there, between the setbacks and beside those that lie there.')
         return
       }
-      store.edit({ surfaces: { [surface]: { layout: { modules: found.modules as unknown as JsonObject } } } })
+      const other = found.pair?.surface
+      // The backs of a pair have the names of the fronts.
+      const backs = other ? { [other]: { layout: { modules: found.pair!.modules as unknown as JsonObject } } } : {}
+      store.edit({ surfaces: { [key]: { layout: { modules: found.modules as unknown as JsonObject } }, ...backs } })
       say(found.count === 1 ? 'One module laid.' : `${found.count} modules laid.`, {
         label: 'Undo',
         run: () => void store.undo(),
@@ -147,10 +206,10 @@ export function useLayout(
     }
   }
   function setLayout(patch: JsonObject) {
-    const surface = face.value?.surface
-    if (!surface) return
+    const key = surface.value
+    if (!key) return
     if (layout.value?.modules.length || Object.keys(layout.value?.tray ?? {}).length) void fillFace(patch)
-    else store.edit({ surfaces: { [surface]: { layout: patch } } })
+    else store.edit({ surfaces: { [key]: { layout: patch } } })
   }
   function removeModules(some: Record<string, string[]>) {
     store.edit({
@@ -173,9 +232,23 @@ export function useLayout(
     }
     removeModules(some)
   }
+  const clear = () => surface.value && removeModules({ [surface.value]: layout.value?.modules.map((m) => m.id) ?? [] })
+  /** All rows one way again: the surface of the backs goes, with its strings. */
+  function unpair() {
+    const key = surface.value
+    if (!key) return
+    const others = (face.value?.surfaces ?? []).filter((one) => one !== key)
+    const strings = store.subarrays.filter((s) => others.includes(s.surface)).map((s) => s.id)
+    const gone = (some: string[]) => Object.fromEntries(some.map((id) => [id, null]))
+    store.edit({
+      surfaces: { [key]: { layout: { racks: { is_paired: null } } }, ...gone(others) },
+      ...(strings.length ? { subarrays: gone(strings) } : {}),
+    })
+    say('All rows face one way; fill the face anew.', { label: 'Undo', run: () => void store.undo() })
+  }
   function nudge(dx: number, dy: number) {
-    const surface = face.value?.surface
-    if (!surface) return
+    const key = surface.value
+    if (!key) return
     const placed = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
     const patch: JsonObject = {}
     for (const key of modules.value) {
@@ -183,12 +256,15 @@ export function useLayout(
       const one = placed[id]
       if (one) patch[id] = { u: Math.round((one.u + dx) * 1000) / 1000, v: Math.round((one.v + dy) * 1000) / 1000 }
     }
-    store.edit({ surfaces: { [surface]: { layout: { modules: patch } } } }, gesture.name())
+    store.edit({ surfaces: { [key]: { layout: { modules: patch } } } }, gesture.name())
   }
 
   return {
     faceId,
     face,
+    surface,
+    chooseSurface: (id: string) => (chosen.value = id),
+    swap,
     layout,
     kept,
     modules,
@@ -199,6 +275,8 @@ export function useLayout(
     setLayout,
     removeModules,
     removePicked,
+    clear,
+    unpair,
     nudge,
     string,
     drawString,

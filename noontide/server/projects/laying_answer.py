@@ -1,0 +1,196 @@
+"""Laying modules on a face as the Scene bench asks for it: all that fit, some by hand, pairs, or a type in place of another."""
+
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from noontide.core.design import merge_patch
+from noontide.core.design.document import Design, Surface
+from noontide.core.design.layout import Layout, PlacedModule
+from noontide.core.electrical import Catalogue
+from noontide.core.plan import FaceModules, groups_of, racks_beside
+from noontide.core.plan.laying import behind, laid_by_hand, proposed, swapped
+from noontide.core.plan.layouts import free_plan, module_on, partner_of, plans_of
+from noontide.core.scene import Body
+from noontide.core.simulation.solar_access import access_of
+from noontide.server.problems import Problem
+from noontide.server.projects.evaluator import STAGES
+from noontide.server.projects.shade_answer import weather_sky
+
+Place = tuple[
+    Annotated[float, Field(ge=-1e5, le=1e5)], Annotated[float, Field(ge=-1e5, le=1e5)], Annotated[float, Field(ge=-1e5, le=1e5)]
+]
+ASSUMED_PERFORMANCE = 0.8  # of an array that is not wired yet
+
+
+class FillLimit(BaseModel):
+    """What the modules may come to; as many as stay under it are laid, on the sunniest places."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    of: Literal["modules", "power", "area", "energy"]
+    value: float = Field(ge=0, le=1e9, description="a number, kWp, m2, or kWh a year")
+
+
+class FillRequest(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+    surface: str = Field(max_length=40)
+    module: str = Field("", max_length=64, description="that is laid where no string says which")
+    layout: dict = Field({}, description="a JSON Merge Patch of the surface's layout, to be tried first")
+    limit: FillLimit | None = Field(None, description="in place of the layout's own number")
+    within: tuple[Place, Place] | None = Field(
+        None,
+        description="two corners of an area on the face, east, north and up [m]: modules are added there beside those that lie; "
+        "an area lower than a module asks for a row, and one point for one module",
+    )
+
+
+class PairedFill(BaseModel):
+    """The modules behind those of a surface whose racks stand back to back with another's."""
+
+    surface: str | None = Field(description="on which they lie; null where there is none yet")
+    azimuth: float = Field(description="that they face [°]")
+    modules: dict[str, dict] = Field(description="of the layout of that surface")
+
+
+class FillAnswer(BaseModel):
+    """As many modules as fit; nothing is written."""
+
+    revision: int
+    module: str
+    count: int
+    portrait: int = Field(description="modules that fit in portrait")
+    landscape: int
+    usable_area: float = Field(description="[m2]")
+    modules: dict[str, dict] = Field(description="a layout's modules, to be written to the design")
+    pair: PairedFill | None = Field(description="where racks stand in pairs")
+
+
+class SwapRequest(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+    surface: str = Field(max_length=40)
+    module: str = Field(max_length=64, description="that is to lie there instead")
+
+
+class SwapAnswer(BaseModel):
+    """A layout with modules of another size; nothing is changed."""
+
+    revision: int
+    modules: dict[str, dict] = Field(description="where those come to lie that have a place, by their ids")
+    left: list[str] = Field(description="that have no place any more")
+
+
+def _sunniest(
+    design: Design, key: str, plan: FaceModules, racks: list[Body], limit: FillLimit | None, performance: float
+) -> dict[str, PlacedModule]:
+    """As many modules as a limit allows: where it allows fewer than fit, those that receive most; numbered in reading order."""
+    most = plan.layout.most if limit is None else _most(limit, plan)
+    every = proposed(replace(plan, layout=plan.layout.model_copy(update={"most": None})))
+    if most is None or (len(every) <= most and (limit is None or limit.of != "energy")):
+        return every
+    if most == 0 or design.weather is None:
+        return dict(list(every.items())[:most])
+    whole = replace(plan, layout=plan.layout.model_copy(update={"modules": every}))
+    surface = design.surfaces[key]
+    access = access_of(design, surface, surface.tilt, surface.azimuth, groups_of(whole, racks), weather_sky(design), STAGES).value
+    # Places of the same light are taken row by row, so that the modules lie together.
+    order = sorted(range(len(whole.ids)), key=lambda k: (-round(float(access.annual[k]), 3), k))
+    if limit is not None and limit.of == "energy":
+        yields = access.received.sum(axis=0)[order] * plan.module.power / 1000 * performance
+        most = int(np.searchsorted(np.cumsum(yields), limit.value * (1 + 1e-9), side="right"))
+    kept = sorted(order[:most])
+    return {f"m{number}": every[whole.ids[k]] for number, k in enumerate(kept, start=1)}
+
+
+def _most(limit: FillLimit, plan: FaceModules) -> int:
+    """Modules under a limit; of an energy, as many as there may be at all."""
+    module = plan.module
+    each = {"modules": 1.0, "power": module.power / 1000, "area": module.width * module.length}.get(limit.of, 1e-6)
+    return int(min(limit.value * (1 + 1e-9) / each, 20_000))
+
+
+def fill_answer(
+    design: Design, parts: Catalogue, asked: FillRequest, revision: int, performance: float = ASSUMED_PERFORMANCE
+) -> FillAnswer:
+    """The modules that a surface holds, or those that are added to an area of it.
+
+    Parameters
+    ----------
+    performance : float
+        Energy over what the modules would give at their rated efficiency of the light that they receive, for a limit of energy.
+
+    Raises
+    ------
+    Problem
+        If the surface lies on no face of the scene, or no module says how large one is.
+    """
+    surface = _surface_on_face(design, asked.surface)
+    model, module = module_on(design, asked.surface, parts)
+    if asked.module:
+        model, module = asked.module, design.parts.modules.get(asked.module) or parts.modules.get(asked.module)
+    if module is None:
+        raise Problem(409, "no-module", "No module is chosen", "Say which module is to be laid, such as one of the library.")
+    kept = surface.layout.model_dump(mode="json", exclude_unset=True) if surface.layout else {}
+    layout = Layout.model_validate({**merge_patch(kept, asked.layout), "modules": {}})
+    plans = plans_of(design, parts)
+    plan = free_plan(design, asked.surface, layout, module, plans)
+    ways = {
+        way: len(proposed(replace(plan, layout=layout.model_copy(update={"orientation": way, "most": None}))))
+        for way in ("portrait", "landscape")
+    }
+    if asked.within is not None:
+        lying = replace(plan, layout=Layout.model_validate(merge_patch(kept, asked.layout)))
+        modules = laid_by_hand(lying, *lying.frame.into(np.array(asked.within))[:, :2])
+    else:
+        racks = racks_beside({k: p for k, p in plans.items() if k != partner_of(design, asked.surface)}, asked.surface)
+        modules = _sunniest(design, asked.surface, plan, racks, asked.limit, performance)
+    return FillAnswer(
+        revision=revision, module=model or "", count=len(modules), usable_area=round(plan.usable.area, 2), **ways,
+        modules=_as_kept(modules), pair=_pair(design, asked.surface, plan, modules) if plan.is_paired else None,
+    )  # fmt: skip
+
+
+def swap_answer(design: Design, parts: Catalogue, asked: SwapRequest, revision: int) -> SwapAnswer:
+    """Where the modules of a surface come to lie when their type is another.
+
+    Raises
+    ------
+    Problem
+        If the surface lies on no face of the scene, has no modules yet, or the type is unknown.
+    """
+    _surface_on_face(design, asked.surface)
+    module = design.parts.modules.get(asked.module) or parts.modules.get(asked.module)
+    if module is None:
+        raise Problem(404, "not-found", "No such module", f"The library has no module '{asked.module[:64]}'.")
+    plan = plans_of(design, parts).get(asked.surface)
+    if plan is None:
+        raise Problem(409, "no-module", "No module is chosen", "Choose a module for the surface first.")
+    modules, left = swapped(plan, module)
+    return SwapAnswer(revision=revision, modules=_as_kept(modules), left=left)
+
+
+def _surface_on_face(design: Design, key: str) -> Surface:
+    surface = design.surfaces.get(key)
+    face = design.built_scene.face(surface.face) if surface is not None and surface.face else None
+    if surface is None or face is None:
+        raise Problem(
+            409, "no-face", "The surface lies on no face of the scene", f"Choose a face for '{key}' on the Scene bench first."
+        )
+    return surface
+
+
+def _as_kept(modules: dict[str, PlacedModule]) -> dict[str, dict]:
+    return {i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in modules.items()}
+
+
+def _pair(design: Design, key: str, plan: FaceModules, modules: dict[str, PlacedModule]) -> PairedFill:
+    """The backs of what was laid, with the surface that they belong to."""
+    azimuth = (plan.racks_azimuth + 180) % 360
+    assert plan.racks is not None
+    layout = plan.layout.model_copy(update={"racks": plan.racks.model_copy(update={"azimuth": azimuth}), "modules": {}})
+    back = replace(plan, layout=layout)
+    return PairedFill(surface=partner_of(design, key), azimuth=round(azimuth, 6), modules=_as_kept(behind(plan, back, modules)))
