@@ -139,8 +139,12 @@ def test_a_set_of_preferred_parts_is_kept_replaced_and_deleted(api):
         "modules": ["veltrane-450"],
         "inverters": ["hexley-20"],
         "rules": {"title": "Alpine", "continuous": 1.25},
+        "setbacks": [{"title": "Snow guards", "distances": {"eave": 0.8}}],
     }
     assert api.send("put", "/api/parts/preferences", alpine).json()["rules"]["continuous"] == 1.25
+    assert api.get("/api/parts/preferences").json()[0]["setbacks"][0]["distances"] == {"eave": 0.8}
+    negative = alpine | {"setbacks": [{"title": "Under", "distances": {"eave": -1}}]}
+    assert api.send("put", "/api/parts/preferences", negative).status_code == 422
     api.send("put", "/api/parts/preferences", alpine | {"modules": []})
     assert [one["modules"] for one in api.get("/api/parts/preferences").json()] == [[]]
     assert api.delete("/api/parts/preferences?name=Alpine").status_code == 204

@@ -13,6 +13,14 @@ FaceId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}/[a-z0-9-]{1,40}$")
 LEVEL = 8.0  # tilt of a face up to which it can carry racks [°]
 
 
+class OwnSetbacks(Document):
+    """A rule set of one's own, in place of those that ship; what it leaves out is as in the plain one."""
+
+    title: Line = Field("Own setbacks", min_length=1, max_length=80, title="Name")
+    source: Line = Field("", max_length=200, title="Source")
+    distances: dict[SetbackKind, Annotated[float, Field(ge=0, le=20)]] = Field({}, title="Distance by kind of edge or obstacle")
+
+
 class PlacedModule(Document):
     """A module by its lower left corner in the face's own coordinates, u along its level lines and v up its slope."""
 
@@ -55,6 +63,7 @@ class Layout(Document):
     gap: float = quantity(0.02, "Gap between modules", "m", 0, 5, "Room for the clamps.", 0.01)
     is_staggered: bool = choice(False, "Every second row moved by half a module", "Modules one over another.")
     rule_set: Literal["plain", "fire-lanes", "wind-zones"] = choice("plain", "Setbacks", "Room to fix an edge, no more.")
+    own_set: OwnSetbacks | None = Field(None, title="Rule set of one's own")
     setbacks: dict[SetbackKind, Annotated[float, Field(ge=0, le=20)]] = Field(
         {}, title="Own setbacks by kind of edge or obstacle"
     )
@@ -72,4 +81,6 @@ class Layout(Document):
     def distances(self) -> dict[str, float]:
         """Setback by kind of edge or obstacle [m]."""
         own: dict[str, float] = dict(self.setbacks.items())
+        if self.own_set is not None:
+            return SETS["plain"].distances | dict(self.own_set.distances.items()) | own
         return SETS[self.rule_set].distances | own

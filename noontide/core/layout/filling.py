@@ -14,6 +14,7 @@ Orientation = Literal["portrait", "landscape", "best"]
 GRID = 0.01  # of the places that are tried [m]
 LOOSE = 1e-9  # by which a module may reach over a line [m]
 QUARTER = 512  # corners of a quarter circle round what is kept clear: it misses the circle by a millionth of its radius
+BUNCH = 32  # edges, such as those of an arc, that are passed over together
 MOST_PLACES = 40_000  # heights that are tried on one face; larger faces take a coarser grid
 
 
@@ -178,6 +179,14 @@ def _segments(face: shapely.Polygon | shapely.MultiPolygon) -> Floats:
     return np.ascontiguousarray(np.concatenate(edges))
 
 
+def _extents(segments: Floats) -> Floats:
+    """Lowest and highest place of every bunch of edges, by which a strip passes over most of them, (bunches, 2)."""
+    starts = np.arange(0, len(segments), BUNCH)
+    low = np.minimum.reduceat(segments[:, [1, 3]].min(axis=1), starts)
+    high = np.maximum.reduceat(segments[:, [1, 3]].max(axis=1), starts)
+    return np.column_stack([low, high])
+
+
 def _best_rows(segments: Floats, width: float, height: float, gap: float, row_gap: float) -> list[_Row]:
     """Rows that do not overlap and hold most modules together."""
     low, high = float(segments[:, [1, 3]].min()), float(segments[:, [1, 3]].max())
@@ -196,7 +205,7 @@ def _best_rows(segments: Floats, width: float, height: float, gap: float, row_ga
     offsets = np.unique(((np.concatenate([np.ravel(f) for f in firsts]) - low) % pitch).round(9))
     places = (offsets[:, np.newaxis] + np.arange(0, int(max(room, 0) / pitch) + 2) * pitch).ravel()
     places = np.unique(places[(places <= room + LOOSE)].round(9)) + low
-    counts = _row_counts(segments, places, width, height, gap)
+    counts = _row_counts(segments, _extents(segments), places, width, height, gap)
     kept = counts > 0
     places, counts = places[kept], counts[kept]
     if not places.size:
@@ -217,53 +226,77 @@ def _best_rows(segments: Floats, width: float, height: float, gap: float, row_ga
 
 
 @njit(cache=True, nogil=True)
-def _blocked(segments, low, high, lefts, rights):  # type: ignore[no-untyped-def]
+def _put(left, right, lefts, rights, n):  # type: ignore[no-untyped-def]
+    """Put a piece among others that are in order from the left."""
+    i = n - 1
+    while i >= 0 and lefts[i] > left:
+        lefts[i + 1], rights[i + 1] = lefts[i], rights[i]
+        i -= 1
+    lefts[i + 1], rights[i + 1] = left, right
+
+
+@njit(cache=True, nogil=True)
+def _blocked(segments, extents, low, high, lefts, rights):  # type: ignore[no-untyped-def]
     """Pieces of a strip that an edge passes through, in order from the left; how many."""
     n = 0
-    for s in range(segments.shape[0]):
-        x0, y0, x1, y1 = segments[s, 0], segments[s, 1], segments[s, 2], segments[s, 3]
-        if y0 > y1:
-            x0, y0, x1, y1 = x1, y1, x0, y0
-        if y1 <= low or y0 >= high:
+    is_open, left, right, last_x, last_y = False, 0.0, 0.0, 0.0, 0.0
+    for bunch in range(extents.shape[0]):
+        if extents[bunch, 1] <= low or extents[bunch, 0] >= high:
             continue
-        a, b = x0, x1
-        if y1 > y0:
-            slope = (x1 - x0) / (y1 - y0)
-            if y0 < low:
-                a = x0 + slope * (low - y0)
-            if y1 > high:
-                b = x0 + slope * (high - y0)
-        if a > b:
-            a, b = b, a
-        i = n - 1
-        while i >= 0 and lefts[i] > a:
-            lefts[i + 1], rights[i + 1] = lefts[i], rights[i]
-            i -= 1
-        lefts[i + 1], rights[i + 1] = a, b
+        for s in range(bunch * BUNCH, min((bunch + 1) * BUNCH, segments.shape[0])):
+            x0, y0, x1, y1 = segments[s, 0], segments[s, 1], segments[s, 2], segments[s, 3]
+            # Edges that go on from one another inside the strip, such as those of an arc, are one piece.
+            goes_on = is_open and x0 == last_x and y0 == last_y and low < y0 < high
+            if y0 > y1:
+                x0, y0, x1, y1 = x1, y1, x0, y0
+            if y1 <= low or y0 >= high:
+                continue
+            a, b = x0, x1
+            if y1 > y0:
+                slope = (x1 - x0) / (y1 - y0)
+                if y0 < low:
+                    a = x0 + slope * (low - y0)
+                if y1 > high:
+                    b = x0 + slope * (high - y0)
+            if a > b:
+                a, b = b, a
+            if goes_on:
+                left, right = min(left, a), max(right, b)
+            else:
+                if is_open:
+                    _put(left, right, lefts, rights, n)
+                    n += 1
+                is_open, left, right = True, a, b
+            last_x, last_y = segments[s, 2], segments[s, 3]
+    if is_open:
+        _put(left, right, lefts, rights, n)
         n += 1
     return n
 
 
 @njit(cache=True, nogil=True)
-def _is_in(segments, x, y):  # type: ignore[no-untyped-def]
+def _is_in(segments, extents, x, y):  # type: ignore[no-untyped-def]
     inside = False
-    for s in range(segments.shape[0]):
-        y0, y1 = segments[s, 1], segments[s, 3]
-        if (y0 > y) != (y1 > y) and x < segments[s, 0] + (y - y0) / (y1 - y0) * (segments[s, 2] - segments[s, 0]):
-            inside = not inside
+    for bunch in range(extents.shape[0]):
+        if extents[bunch, 1] <= y or extents[bunch, 0] > y:
+            continue
+        for s in range(bunch * BUNCH, min((bunch + 1) * BUNCH, segments.shape[0])):
+            y0, y1 = segments[s, 1], segments[s, 3]
+            if (y0 > y) != (y1 > y) and x < segments[s, 0] + (y - y0) / (y1 - y0) * (segments[s, 2] - segments[s, 0]):
+                inside = not inside
     return inside
 
 
 @njit(cache=True, nogil=True)
-def _free(segments, low, height, lefts, rights, starts, ends):  # type: ignore[no-untyped-def]
+def _free(segments, extents, low, height, lefts, rights, starts, ends):  # type: ignore[no-untyped-def]
     """Pieces of a strip that lie wholly in the face, from the left; how many."""
-    n = _blocked(segments, low + 1e-8, low + height - 1e-8, lefts, rights)
+    n = _blocked(segments, extents, low + 1e-8, low + height - 1e-8, lefts, rights)
     free = 0
     reach = -np.inf
     for i in range(n):
         if lefts[i] > reach and i > 0:
             middle = (reach + lefts[i]) / 2
-            if _is_in(segments, middle, low + height / 2):
+            if _is_in(segments, extents, middle, low + height / 2):
                 starts[free], ends[free] = reach, lefts[i]
                 free += 1
         reach = max(reach, rights[i])
@@ -271,13 +304,13 @@ def _free(segments, low, height, lefts, rights, starts, ends):  # type: ignore[n
 
 
 @njit(cache=True, nogil=True)
-def _row_counts(segments, places, width, height, gap):  # type: ignore[no-untyped-def]
+def _row_counts(segments, extents, places, width, height, gap):  # type: ignore[no-untyped-def]
     """Modules in a row at every height, (places,)."""
     size = segments.shape[0] + 1
     lefts, rights, starts, ends = np.empty(size), np.empty(size), np.empty(size), np.empty(size)
     counts = np.zeros(places.size, dtype=np.int64)
     for p in range(places.size):
-        free = _free(segments, places[p], height, lefts, rights, starts, ends)
+        free = _free(segments, extents, places[p], height, lefts, rights, starts, ends)
         at = -np.inf
         for i in range(free):
             at = max(at, starts[i])
@@ -291,7 +324,7 @@ def _row_counts(segments, places, width, height, gap):  # type: ignore[no-untype
 def _pieces(segments: Floats, low: float, height: float) -> list[tuple[float, float]]:
     size = len(segments) + 1
     lefts, rights, starts, ends = (np.empty(size) for _ in range(4))
-    free = _free(segments, low, height, lefts, rights, starts, ends)
+    free = _free(segments, _extents(segments), low, height, lefts, rights, starts, ends)
     return [(float(starts[i]), float(ends[i])) for i in range(free)]
 
 

@@ -1,10 +1,11 @@
-"""Parts and rules that a team prefers: by region, by customer, or as favourites; kept as data."""
+"""Parts, rules of the wiring and setbacks that a team prefers: by region, by customer, or as favourites; kept as data."""
 
 from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.design.circuits import OwnRules
+from noontide.core.design.layout import OwnSetbacks
 from noontide.core.fields import Line
 from noontide.server.accounts.models import User
 from noontide.server.parts_library.models import PartsPreference
@@ -24,6 +25,7 @@ class Preference(BaseModel):
     modules: Ids = []
     inverters: Ids = []
     rules: OwnRules | None = None
+    setbacks: Annotated[list[OwnSetbacks], Field(max_length=20)] = []
 
 
 def preferences_of(user: User) -> list[Preference]:

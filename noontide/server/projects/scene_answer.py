@@ -108,6 +108,7 @@ class DrawnLayout(BaseModel):
     exit: Point = Field(description="where the cables leave the face")
     hatching: list[tuple[Point, Point]] = Field(description="strokes over what setbacks and keep-outs leave free")
     distances: list[SetbackText] = Field(description="width of each setback, where it stands")
+    rules: dict[str, float] = Field(description="setback by kind of edge or obstacle in use [m]")
     usable_area: float = Field(description="[m2]")
     mass: float | None = Field(description="of the modules [kg]")
 
@@ -223,7 +224,7 @@ def _layout(design: Design, key: str, face: Face, parts: Catalogue, plan: FaceMo
     along, up = (tuple(axis.tolist()) for axis in face.frame.axes[:2])
     empty = DrawnLayout(
         surface=key, face=face.id, module=model, wired=wired, modules=[], tray={}, axes=(along, up), usable=[], usable_area=0.0, mass=None,
-        strings=[], exit=_points(face.outline[:1])[0], hatching=[], distances=[],
+        strings=[], exit=_points(face.outline[:1])[0], hatching=[], distances=[], rules={},
     )  # fmt: skip
     if plan is None:
         return empty
@@ -257,6 +258,7 @@ def _layout(design: Design, key: str, face: Face, parts: Catalogue, plan: FaceMo
             "exit": _points(plan.exit[np.newaxis])[0],
             "hatching": _hatching(plan),
             "distances": _distances(plan),
+            "rules": plan.layout.distances,
             "usable_area": round(plan.usable.area, 2),
             "mass": mass,
         }

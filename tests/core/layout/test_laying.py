@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from noontide.core.design.document import Design
-from noontide.core.design.layout import Layout, PlacedModule
+from noontide.core.design.layout import Layout, OwnSetbacks, PlacedModule
 from noontide.core.plan import FaceModules
 from noontide.core.plan.laying import behind, laid_by_hand, proposed, swapped
 from noontide.core.plan.layouts import LEAD, partner_of, plans_of, string_runs
@@ -245,3 +245,15 @@ def test_whatever_type_is_swapped_in_nothing_overlaps_and_nothing_is_lost(parts,
     assert replace(laid, module=module, layout=laid.layout.model_copy(update={"modules": found})).tray == {}
     if wide <= 1 and long <= 1:
         assert left == []
+
+
+def test_a_rule_set_of_ones_own_stands_in_place_of_those_that_ship_and_an_edge_still_has_its_own(roof):
+    own = roof.layout.model_copy(update={"own_set": OwnSetbacks(title="Ours", distances={"eave": 1.9}), "rule_set": "fire-lanes"})
+    plan = replace(roof, layout=own)
+    eave = next(k for k, (kind, _) in enumerate(plan.setbacks) if kind == "eave")
+    assert plan.setbacks[eave] == ("eave", 1.9)
+    assert {d for kind, d in plan.setbacks if kind == "ridge"} == {0.2}, "what it leaves out is as in the plain one"
+    typed = replace(plan, layout=own.model_copy(update={"setbacks": {"eave": 0.7}, "edges": {str(eave + 1): 0.4}}))
+    assert typed.setbacks[eave] == ("eave", 0.4)
+    lows = [placed.v for placed in proposed(plan).values()]
+    assert min(lows) >= 1.9 - 1e-6 and min(placed.v for placed in proposed(roof).values()) < 1.9

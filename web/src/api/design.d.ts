@@ -1357,6 +1357,11 @@ export interface components {
        */
       rule_set?: 'plain' | 'fire-lanes' | 'wind-zones'
       /**
+       * Rule set of one's own
+       * @default null
+       */
+      own_set?: components['schemas']['OwnSetbacks'] | null
+      /**
        * Own setbacks by kind of edge or obstacle
        * @default {}
        */
@@ -1814,6 +1819,29 @@ export interface components {
        * @default 1
        */
       continuous?: number
+    }
+    /**
+     * OwnSetbacks
+     * @description A rule set of one's own, in place of those that ship; what it leaves out is as in the plain one.
+     */
+    OwnSetbacks: {
+      /**
+       * Name
+       * @default Own setbacks
+       */
+      title?: string
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Distance by kind of edge or obstacle
+       * @default {}
+       */
+      distances?: {
+        [key: string]: number
+      }
     }
     /** Pipe */
     Pipe: {

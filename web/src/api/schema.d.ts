@@ -2121,6 +2121,13 @@ export interface components {
              */
             distances: components["schemas"]["SetbackText"][];
             /**
+             * Rules
+             * @description setback by kind of edge or obstacle in use [m]
+             */
+            rules: {
+                [key: string]: number;
+            };
+            /**
              * Usable Area
              * @description [m2]
              */
@@ -3663,6 +3670,29 @@ export interface components {
             continuous: number;
         };
         /**
+         * OwnSetbacks
+         * @description A rule set of one's own, in place of those that ship; what it leaves out is as in the plain one.
+         */
+        OwnSetbacks: {
+            /**
+             * Name
+             * @default Own setbacks
+             */
+            title: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Distance by kind of edge or obstacle
+             * @default {}
+             */
+            distances: {
+                [key: string]: number;
+            };
+        };
+        /**
          * PairedFill
          * @description The modules behind those of a surface whose racks stand back to back with another's.
          */
@@ -3835,6 +3865,11 @@ export interface components {
             inverters: string[];
             /** @default null */
             rules: components["schemas"]["OwnRules"] | null;
+            /**
+             * Setbacks
+             * @default []
+             */
+            setbacks: components["schemas"]["OwnSetbacks"][];
         };
         /**
          * PreferenceList

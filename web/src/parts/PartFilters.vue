@@ -48,6 +48,21 @@ async function drop() {
 const rules = computed(() => (set.value ? preferences.of(set.value).rules : null))
 const ownRules = computed(() => store.at('/wiring/own_rules') as JsonObject | undefined)
 const keepRules = () => preferences.keep({ ...preferences.of(set.value), rules: ownRules.value as never })
+/** Setbacks of one's own that the scheme uses go with the set too; they are chosen from there on the Scene bench. */
+const setbacks = computed(() => {
+  const surfaces = Object.values(
+    (store.document.surfaces ?? {}) as Record<string, { layout?: { own_set?: { title: string } } }>,
+  )
+  const has = new Set(((set.value && preferences.of(set.value).setbacks) || []).map((one) => one.title))
+  const found = new Map(
+    surfaces.flatMap((s) => (s.layout?.own_set ? [[s.layout.own_set.title, s.layout.own_set]] : [])),
+  )
+  return [...found.values()].filter((one) => !has.has(one.title))
+})
+const keepSetbacks = () => {
+  const kept = preferences.of(set.value)
+  return preferences.keep({ ...kept, setbacks: [...(kept.setbacks ?? []), ...setbacks.value] as never })
+}
 const takeRules = () => {
   store.edit({ wiring: { own_rules: rules.value as unknown as JsonObject } })
   say(`The scheme uses the rules “${rules.value?.title ?? set.value}”.`, {
@@ -138,6 +153,9 @@ const takeRules = () => {
       <template v-if="set">
         <button v-if="set !== FAVOURITES" type="button" class="link" @click="drop">Delete {{ set }}</button>
         <button v-if="ownRules" type="button" class="link" @click="keepRules">Keep the scheme's rules with it</button>
+        <button v-if="setbacks.length" type="button" class="link" @click="keepSetbacks">
+          Keep the scheme's setbacks with it
+        </button>
         <button v-if="rules" type="button" class="link" @click="takeRules">Use its rules “{{ rules.title }}”</button>
       </template>
     </div>

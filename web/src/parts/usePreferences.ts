@@ -21,7 +21,14 @@ export function usePreferences() {
     }
   }
   const of = (name: string): Preference =>
-    sets.value.find((set) => set.name === name) ?? { name, note: '', modules: [], inverters: [], rules: null }
+    sets.value.find((set) => set.name === name) ?? {
+      name,
+      note: '',
+      modules: [],
+      inverters: [],
+      rules: null,
+      setbacks: [],
+    }
   async function keep(set: Preference) {
     try {
       const kept = await api.keepPreference(set)

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { SceneAnswer } from '@/api/client'
-import type { JsonObject } from '@/api/mergePatch'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { azimuthWords, number } from '@/theme/format'
 import PartChoice from '@/parts/PartChoice.vue'
+import SetbackRules from './SetbackRules.vue'
 import { useDemand } from './useDemand'
 import type { useLayout } from './useLayout'
 import { PATTERNS, type Pattern } from './stringing'
@@ -43,24 +43,6 @@ function space(by: string, value?: number) {
 }
 const store = useSchemeStore()
 const used = useDemand()
-/** Other surfaces on faces whose distances differ from these. */
-const others = computed(() => {
-  const distances = (some?: Partial<Record<string, unknown>>) =>
-    JSON.stringify([some?.rule_set ?? 'plain', some?.setbacks ?? {}])
-  const surfaces = (store.document.surfaces ?? {}) as Record<string, { face?: string; layout?: JsonObject }>
-  return Object.entries(surfaces)
-    .filter(([id, s]) => s.face && id !== surface.value && distances(s.layout) !== distances(kept.value))
-    .map(([id]) => id)
-})
-function spread() {
-  const own = (kept.value.setbacks ?? {}) as JsonObject
-  const patch = (id: string): JsonObject => {
-    const theirs = Object.keys((store.at(`/surfaces/${id}/layout/setbacks`) ?? {}) as JsonObject)
-    const setbacks = { ...Object.fromEntries(theirs.map((kind) => [kind, null])), ...own }
-    return { layout: { rule_set: kept.value.rule_set ?? null, setbacks } }
-  }
-  store.edit({ surfaces: Object.fromEntries(others.value.map((id) => [id, patch(id)])) })
-}
 /** What the number of modules is limited by. */
 const LIMITS = { modules: 'modules', power: 'kWp', area: 'm²', energy: 'kWh a year', demand: '% of the use' } as const
 const limitedBy = ref<keyof typeof LIMITS>('modules')
@@ -156,19 +138,7 @@ const count = computed(() => layout.value?.modules.length ?? 0)
         <option value="portrait">portrait</option>
         <option value="landscape">landscape</option></select
       >, setbacks
-      <select
-        class="blank"
-        :value="kept.rule_set ?? 'plain'"
-        aria-label="Rule set of setbacks"
-        @change="set('rule_set', $event)"
-      >
-        <option value="plain">plain</option>
-        <option value="fire-lanes">fire lanes</option>
-        <option value="wind-zones">wind zones</option>
-      </select>
-      <button v-if="others.length" type="button" class="link" title="Of kinds of edges and things" @click="spread">
-        on all faces
-      </button>
+      <SetbackRules :surface="surface" :layout="layout" :kept="kept" @set="setLayout" />
       gap
       <input
         class="blank short"
