@@ -4,11 +4,12 @@ import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { freshId } from '@/stores/schemeLists'
+import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { RAMP_GRADIENT, rampHex } from '@/theme/ramp'
 import { MONTHS, number } from '@/theme/format'
 import AddLine from './AddLine.vue'
-import { dimensionsOf, middleOf, type Point } from './dimensions'
+import { dimensionsOf, handlesOf, middleOf, type Point } from './dimensions'
 import FaceLine from './FaceLine.vue'
 import FlatViews from './FlatViews.vue'
 import { buildingOf, pictureOnGround, type Level } from './placing'
@@ -25,6 +26,8 @@ import { phrasesOf } from '@/scene/things'
 import { useReading } from './useReading'
 import { useSun } from './useSun'
 import { useTakers } from './useTakers'
+import { useSceneKeys } from './useSceneKeys'
+import { useSelection } from './useSelection'
 import { useThings } from './useThings'
 
 const store = useSchemeStore()
@@ -49,11 +52,10 @@ const {
   thing: picked,
   pick,
 } = useScene()
-const { things, thing, at, change, add, remove, copy, paste, duplicate, mirror, move, standing, gesture } = useThings(
-  scene,
-  picked,
-  pick,
-)
+const kit = useThings(scene, picked, pick)
+const { things, thing, at, change, add, gesture } = kit
+const selection = useSelection(scene, kit, picked, pick)
+const { also, several, isGrouped, pickThing, act, grid, lock } = selection
 
 const sheet = ref<InstanceType<typeof SceneSheet>>()
 const addLine = ref<InstanceType<typeof AddLine>>()
@@ -68,6 +70,7 @@ const laying = computed(() =>
 )
 watch(faceId, () => (isLaying.value = isStringing.value = false))
 watch(isStringing, (isOn) => isOn && ((quantity.value = 'strings'), (isLaying.value = false)))
+const library = useLibrary()
 const { reading, readFile, accept } = useReading(things)
 const hovered = ref<{ surface: string; module: string } | null>(null)
 const takers = useTakers(hovered)
@@ -125,6 +128,10 @@ const dimensions = computed(() => {
     const value = at(one, d.pointer.split('/').at(-1)!)
     return value === undefined ? [] : [{ ...d, value }]
   })
+})
+const handles = computed(() => {
+  const one = thing.value
+  return scene.value && one && !face.value ? handlesOf(scene.value, one.id, (field) => at(one, field)) : []
 })
 const hidden = computed(() => new Set(things.value.filter((t) => t.values.is_hidden).map((t) => t.id)))
 const carries = computed(() => (scene.value?.layouts ?? []).some((l) => l.face.split('/')[0] === picked.value))
@@ -202,31 +209,6 @@ function traced(corners: Level[] | null) {
   pick(id)
   sheet.value?.look(212, 34)
 }
-let from: [number, number][] = []
-function grab() {
-  gesture.end()
-  from = several.value.map(standing)
-}
-let waiting = 0
-let last: [number, number, boolean] = [0, 0, false]
-const moveAll = () =>
-  several.value.forEach((one, k) => {
-    if (from[k] && !one.values.is_locked) move(one, from[k], last[0], last[1], !last[2])
-  })
-function drag(dx: number, dy: number, fine: boolean) {
-  last = [dx, dy, fine]
-  if (!waiting)
-    waiting = window.setTimeout(() => {
-      waiting = 0
-      moveAll()
-    }, 90)
-}
-function drop() {
-  window.clearTimeout(waiting)
-  waiting = 0
-  if (last[0] || last[1]) moveAll()
-  last = [0, 0, false]
-}
 function resize(pointer: string, value: number) {
   const steps = pointer.split('/').slice(1)
   if (steps[0] === 'layout') {
@@ -236,36 +218,11 @@ function resize(pointer: string, value: number) {
   const patch = steps.reduceRight<unknown>((inner, key) => ({ [key]: inner }), value) as JsonObject
   store.edit(patch, gesture.name())
 }
-/** Picked beside the first with Shift: they are moved, locked, hidden and deleted with it. */
-const also = ref(new Set<string>())
-const several = computed(() => {
-  const first = thing.value
-  return first ? [first, ...things.value.filter((t) => also.value.has(t.id) && t.id !== first.id)] : []
-})
-function pickThing(id: string, adds = false) {
-  if (adds && picked.value && id !== picked.value) {
-    const next = new Set(also.value)
-    if (!next.delete(id)) next.add(id)
-    also.value = next
-    return
-  }
-  also.value = new Set()
-  pick(id)
-}
-function act(verb: 'delete' | 'duplicate' | 'mirror' | 'copy' | 'lock' | 'hide', copies = 1) {
-  const one = thing.value
-  if (!one) return
-  gesture.end()
-  const name = gesture.name()
-  if (verb === 'delete') for (const each of several.value) remove(each, name)
-  else if (verb === 'duplicate') duplicate(one, Math.max(1, Math.min(100, Math.round(copies) || 1)))
-  else if (verb === 'mirror') mirror(one)
-  else if (verb === 'copy') copy(one)
-  else
-    for (const each of several.value)
-      if (verb === 'lock') change(each, { is_locked: !one.values.is_locked || null }, name)
-      else change(each, { is_hidden: !one.values.is_hidden || null }, name)
-  if (verb === 'delete') also.value = new Set()
+function raise(pointer: string, value: number, isFree: boolean) {
+  const field = library.field(pointer)
+  const step = isFree ? 0.01 : grid.value
+  const bounded = Math.min(field?.max ?? 500, Math.max(field?.min ?? 0, Math.round(value / step) * step))
+  selection.soon(() => resize(pointer, Math.round(bounded * 1000) / 1000))
 }
 
 const findStrings = () =>
@@ -298,38 +255,18 @@ const hover = computed(() => {
 })
 const during = computed(() => (period.value === 'year' ? 'a year' : `in ${period.value}`))
 
-function keys(event: KeyboardEvent) {
-  if ((event.target as HTMLElement).closest('input, select, textarea')) return
-  const one = thing.value
-  const isMeta = event.ctrlKey || event.metaKey
-  const far = event.shiftKey ? 1 : 0.1
-  const arrows: Record<string, [number, number]> = {
-    ArrowLeft: [-far, 0],
-    ArrowRight: [far, 0],
-    ArrowUp: [0, far],
-    ArrowDown: [0, -far],
-  }
-  const arrow = arrows[event.key]
-  if (arrow && modules.value.size) layouts.nudge(arrow[0] / 5, arrow[1] / 5)
-  else if (arrow && one)
-    for (const each of several.value) {
-      if (!each.values.is_locked) move(each, standing(each), ...arrow, false)
-    }
-  else if ((event.key === 'Delete' || event.key === 'Backspace') && modules.value.size) layouts.removePicked()
-  else if ((event.key === 'Delete' || event.key === 'Backspace') && one) act('delete')
-  else if (isMeta && event.key === 'c' && one) copy(one)
-  else if (isMeta && event.key === 'v') paste()
-  else if (isMeta && event.key === 'd' && one) act('duplicate')
-  else if (event.key === 'Escape') {
+const keys = useSceneKeys({
+  kit,
+  selection,
+  layouts,
+  leave: () => {
     if (isLaying.value || isStringing.value) isLaying.value = isStringing.value = false
     else if (modules.value.size) modules.value = new Set()
     else if (faceId.value) faceId.value = ''
     else pickThing('')
-  } else if (!isMeta && !event.altKey && /^[a-z]$/.test(event.key)) addLine.value?.begin(event.key)
-  else return
-  event.preventDefault()
-  event.stopPropagation()
-}
+  },
+  type: (letter) => addLine.value?.begin(letter),
+})
 </script>
 <template>
   <div class="bench scene" tabindex="-1" @keydown="keys">
@@ -364,6 +301,9 @@ function keys(event: KeyboardEvent) {
       />
       <p v-if="several.length > 1" class="soft several" role="status">
         {{ several.length }} things are picked: they move, lock, hide and go together.
+        <button type="button" class="link" @click="act(isGrouped ? 'ungroup' : 'group')">
+          {{ isGrouped ? 'ungroup' : 'keep as a group' }}
+        </button>
       </p>
       <WhatIf v-if="thing && !face" :thing="thing" :height="at(thing, 'height')" :carries="carries" />
       <p v-if="!things.length" class="thing-none">
@@ -427,9 +367,13 @@ function keys(event: KeyboardEvent) {
       :pieces="pieces"
       :movable="!!thing && !thing.values.is_locked"
       @pick="onPick"
-      @grab="grab"
-      @drag="drag"
-      @drop="drop"
+      :handles="handles"
+      :lock="lock"
+      @grab="selection.grab"
+      @drag="selection.drag"
+      @turn="selection.turn"
+      @raise="raise"
+      @drop="selection.drop"
       @hover="hovered = $event"
       @resize="resize"
     />
@@ -453,6 +397,20 @@ function keys(event: KeyboardEvent) {
         <b v-else-if="shade.is_coarse" role="status">a first look, the exact one follows…</b>
       </span>
       <span class="views">
+        <span v-if="things.length"
+          >grid
+          <input
+            v-model.lazy.number="grid"
+            class="blank step"
+            type="number"
+            min="0.01"
+            max="10"
+            step="0.05"
+            aria-label="Grid on which things are moved [m]"
+            @keydown.stop
+          />
+          m</span
+        >
         <button v-if="face" type="button" class="link" @click="sheet?.lookAt(face)">square to the face</button>
         <button type="button" class="link" @click="sheet?.look(212, 34)">axonometry</button>
         <button type="button" class="link" @click="sheet?.look(180, 89)">plan</button>
@@ -553,6 +511,9 @@ function keys(event: KeyboardEvent) {
   display: inline-flex;
   gap: 10px;
   white-space: nowrap;
+}
+.step {
+  width: 3.4em;
 }
 .stale {
   opacity: 0.55;

@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import type { SceneAnswer } from '@/api/client'
 import { useTheme } from '@/theme/useTheme'
 import DimensionLabel from './DimensionLabel.vue'
-import { middleOf, type Dimension, type Point } from './dimensions'
+import { middleOf, type Dimension, type Handle, type Point } from './dimensions'
 import type { Level } from './placing'
 import { SheetView, type Inks, type Piece, type Sun } from './sheetView'
 import { useLaying } from './useLaying'
@@ -18,6 +18,9 @@ const props = defineProps<{
   colourOf: (surface: string, module: string) => string | null
   colourKey: string
   dimensions: (Dimension & { value: number })[]
+  handles: Handle[]
+  /** What a thing that is moved or turned has snapped to. */
+  lock: string
   hidden: Set<string>
   pieces: Piece[]
   /** Texts on the drawing, such as the numbers of strings. */
@@ -37,7 +40,9 @@ const props = defineProps<{
 const emit = defineEmits<{
   pick: [hit: { solid: string; face: string; module?: string; surface?: string } | null, adds: boolean]
   grab: []
-  drag: [dx: number, dy: number, fine: boolean]
+  drag: [dx: number, dy: number, isFree: boolean, reach: number]
+  turn: [azimuth: number, isFree: boolean]
+  raise: [pointer: string, value: number, isFree: boolean]
   drop: []
   hover: [hit: { surface: string; module: string } | null]
   resize: [pointer: string, value: number]
@@ -144,7 +149,7 @@ watch(
     draw()
   },
 )
-watch(() => [props.dimensions, props.marks, props.lines], draw)
+watch(() => [props.dimensions, props.handles, props.marks, props.lines], draw)
 
 watch(
   () => props.picture?.url,
@@ -175,10 +180,13 @@ const ways = computed(() => {
   return some.map((points) => points.map((p) => view.value!.project(p).join()).join(' '))
 })
 
+/** Within so many pixels things snap to one another. */
+const SNAP_PX = 9
 let held: {
   x: number
   y: number
-  mode: 'turn' | 'pan' | 'move' | 'press'
+  mode: 'turn' | 'pan' | 'move' | 'press' | 'handle'
+  handle?: Handle
   z: number
   start: [number, number]
   hit: ReturnType<SheetView['pick']>
@@ -240,9 +248,34 @@ function moved(event: PointerEvent) {
     draw()
   } else if (held.mode === 'move') {
     const now = v.level(x, y, held.z)
-    emit('drag', now[0] - held.start[0], now[1] - held.start[1], event.altKey)
+    emit('drag', now[0] - held.start[0], now[1] - held.start[1], event.altKey, SNAP_PX * v.metresPerPixel())
+  } else if (held.handle?.kind === 'turn') {
+    const now = v.level(x, y, held.z)
+    const { centre } = held.handle
+    // The handle lies behind the thing: its front faces the other way.
+    emit('turn', (Math.atan2(centre[0] - now[0], centre[1] - now[1]) * 180) / Math.PI, event.altKey)
+  } else if (held.handle) {
+    const [px, py, pz] = held.handle.at
+    const up = v.project([px, py, pz])[1] - v.project([px, py, pz + 1])[1]
+    emit('raise', held.handle.pointer, held.handle.value - dy / Math.max(up, 1), event.altKey)
   }
 }
+/** A handle is taken hold of: what it changes follows the pointer. */
+function take(event: PointerEvent, handle: Handle) {
+  if (!view.value || event.button !== 0) return
+  const [x, y] = spot(event)
+  held = { x, y, mode: 'handle', handle, z: handle.at[2], start: [0, 0], hit: null }
+  host.value!.setPointerCapture(event.pointerId)
+  emit('grab')
+}
+/** The handles on the drawing; one that would have to be dragged toward the eye is left out. */
+const grips = computed(() => {
+  const v = view.value
+  if (!v || turned.value < 0 || !props.movable) return []
+  return props.handles
+    .filter((h) => h.kind === 'turn' || v.elevation < 75)
+    .map((handle) => ({ handle, at: v.project(handle.at), from: v.project(handle.centre) }))
+})
 function up(event: PointerEvent) {
   const modules = drawn.end()
   if (modules.length) emit('string', modules)
@@ -250,7 +283,7 @@ function up(event: PointerEvent) {
   if (area) emit('lay', area)
   if (!held) return
   if (held.mode === 'press') emit('pick', held.hit, event.shiftKey || event.ctrlKey || event.metaKey)
-  if (held.mode === 'move') emit('drop')
+  if (held.mode === 'move' || held.mode === 'handle') emit('drop')
   rest()
 }
 function rest() {
@@ -304,7 +337,7 @@ const arrow = computed(() => `rotate(${north.value})`)
   >
     <canvas ref="canvas" role="img" :aria-label="`Axonometric drawing of the scene, ${scene.faces.length} faces`" />
     <p v-if="fault" class="soft fault">{{ fault }}</p>
-    <svg class="over" aria-hidden="true">
+    <svg class="over">
       <polyline v-if="tracing" :points="line" />
       <polygon :points="laid.corners.value" />
       <polyline v-for="(way, i) in ways" :key="i" :points="way" class="way" />
@@ -313,6 +346,26 @@ const arrow = computed(() => `rotate(${north.value})`)
         <path :d="`M${d.from}L${d.to}`" />
         <circle :cx="d.from[0]" :cy="d.from[1]" r="2.2" />
         <circle :cx="d.to[0]" :cy="d.to[1]" r="2.2" />
+      </g>
+      <g
+        v-for="g in grips"
+        :key="g.handle.kind"
+        class="grip"
+        :class="g.handle.kind"
+        @pointerdown.stop="take($event, g.handle)"
+      >
+        <title>
+          {{ g.handle.kind === 'turn' ? 'Drag to turn; [ and ] turn by 5°' : 'Drag to raise; Page Up and Page Down' }}
+        </title>
+        <path v-if="g.handle.kind === 'turn'" :d="`M${g.from}L${g.at}`" class="stem" />
+        <circle :cx="g.at[0]" :cy="g.at[1]" r="11" class="area" />
+        <path
+          :d="
+            g.handle.kind === 'turn'
+              ? `M${g.at[0] - 5},${g.at[1] + 3}a5.5,5.5 0 1 1 10,0m0,0l-3.4,-1m3.4,1l.6,-3.6`
+              : `M${g.at[0]},${g.at[1] + 7}v-14m-3.2,3.6l3.2,-3.8l3.2,3.8m-6.4,6.8l3.2,3.8l3.2,-3.8`
+          "
+        />
       </g>
     </svg>
     <DimensionLabel
@@ -329,6 +382,7 @@ const arrow = computed(() => `rotate(${north.value})`)
     <p v-if="tracing" class="hint" role="status">
       {{ hint.words }} <b>{{ hint.measured }}</b>
     </p>
+    <p v-else-if="lock" class="hint" role="status">{{ lock }}</p>
     <p v-else-if="stringing" class="hint" role="status">
       Draw from module to module{{ drawn.path.value.length ? ` (${drawn.path.value.length})` : '' }}: the first has the
       positive end. Esc leaves.
@@ -408,6 +462,23 @@ canvas {
 }
 .over circle {
   fill: var(--current);
+}
+.grip {
+  pointer-events: auto;
+  cursor: grab;
+}
+.grip .area {
+  fill: transparent;
+}
+.grip path {
+  stroke-width: 1.5px;
+}
+.grip .stem {
+  stroke-dasharray: 2 3;
+  stroke-width: 1px;
+}
+.grip:hover .area {
+  fill: var(--sheet);
 }
 .north {
   position: absolute;

@@ -3,13 +3,14 @@ import { computed, ref } from 'vue'
 import type { JsonObject } from '@/api/mergePatch'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import { freshId } from '@/stores/schemeLists'
+import type { Verb } from './useSelection'
 import type { Thing } from './useThings'
 
 /** The picked thing in a sentence: its name, its kind of roof, its direction, and what can be done with it. */
 const props = defineProps<{ thing: Thing; azimuth: number }>()
 const emit = defineEmits<{
   change: [patch: JsonObject]
-  act: [verb: 'delete' | 'duplicate' | 'mirror' | 'copy' | 'lock' | 'hide', copies?: number]
+  act: [verb: Verb, copies?: number]
 }>()
 const copies = ref(1)
 const dormers = computed(() => Object.keys((props.thing.values.dormers ?? {}) as JsonObject))

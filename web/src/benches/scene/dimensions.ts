@@ -75,6 +75,52 @@ export function dimensionsOf(
   }
 }
 
+/** What is dragged to turn a thing or to raise it. */
+export interface Handle {
+  kind: 'turn' | 'raise'
+  at: Point
+  centre: Point
+  /** Of the height in the document, and the height now [m]. */
+  pointer: string
+  value: number
+}
+/** The handles of a thing: behind its back, where it has a front, and over its top. */
+export function handlesOf(scene: SceneAnswer, id: string, at: (field: string) => number | undefined): Handle[] {
+  const place = scene.places[id]
+  if (!place || place.kind === 'meshes') return []
+  const [low, high] = heightsOf(scene, id)
+  const centre: Point = [place.x, place.y, low]
+  const found: Handle[] = []
+  const isRound = at('diameter') !== undefined
+  if (!isRound) {
+    // Behind its back: before the front stands a dimension.
+    const far = (at('width') ?? at('thickness') ?? 1) / 2 + (place.kind === 'buildings' ? 2 : 1)
+    const behind: Point = [
+      place.x - Math.sin(place.azimuth * TURN) * far,
+      place.y - Math.cos(place.azimuth * TURN) * far,
+      low,
+    ]
+    found.push({
+      kind: 'turn',
+      at: behind,
+      centre,
+      pointer: `/scene/${place.kind}/${id}/azimuth`,
+      value: place.azimuth,
+    })
+  }
+  const field = place.kind === 'buildings' ? 'eave' : 'height'
+  const height = at(field)
+  if (height !== undefined)
+    found.push({
+      kind: 'raise',
+      at: [place.x, place.y, high + 0.5],
+      centre,
+      pointer: `/scene/${place.kind}/${id}/${field}`,
+      value: height,
+    })
+  return found
+}
+
 /** Lowest and highest point of a thing as it is drawn. */
 export function heightsOf(scene: SceneAnswer, id: string): [number, number] {
   let [low, high] = [Infinity, -Infinity]

@@ -363,8 +363,13 @@ export class SheetView {
     return ray
   }
 
+  /** Length on the sheet of a pixel [m]. */
+  metresPerPixel(): number {
+    return (this.camera.right - this.camera.left) / this.width
+  }
+
   pan(dx: number, dy: number) {
-    const scale = (this.camera.right - this.camera.left) / this.width
+    const scale = this.metresPerPixel()
     this.shift.x -= dx * scale
     this.shift.y += dy * scale
   }

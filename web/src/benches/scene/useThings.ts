@@ -23,9 +23,10 @@ const KINDS = [
   'meshes',
 ]
 const TURN = Math.PI / 180
-const GRID = 0.1
+/** Places are kept to the millimetre. */
+const CLEAN = 1000
 /** What was copied last, for a paste into any scheme. */
-const copied = ref<{ kind: string; thing: JsonObject } | null>(null)
+const copied = ref<Record<string, { kind: string; values: JsonObject }>>({})
 
 export interface Thing {
   id: string
@@ -106,52 +107,69 @@ export function useThings(scene: Ref<SceneAnswer | null>, picked: Ref<string>, p
     pick('')
     say(`${one.name} deleted.`, { label: 'Undo', run: () => void store.undo() })
   }
-  function copy(one: Thing) {
-    copied.value = { kind: one.kind, thing: one.values }
-    say(`${one.name} copied.`)
+  function copy(some: Thing[]) {
+    copied.value = Object.fromEntries(some.map((one) => [one.id, { kind: one.kind, values: one.values }]))
+    say(some.length === 1 ? `${some[0]!.name} copied.` : `${some.length} things copied.`)
   }
-  function paste(by: [number, number] = [1.5, 0]) {
-    if (!copied.value) return
-    const { kind, thing: values } = copied.value
-    const id = freshId(
-      String(values.name || nounOf(kind))
-        .toLowerCase()
-        .replace(/[^a-z]+/g, '') || 'thing',
-      things.value.map((t) => t.id),
-    )
-    const host = typeof values.on === 'string' && !things.value.some((t) => t.id === values.on)
-    store.edit({
-      scene: {
-        [kind]: {
-          [id]: {
-            ...values,
-            ...(host ? { on: null } : {}),
-            x: Number(values.x ?? 0) + by[0],
-            y: Number(values.y ?? 0) + by[1],
-          },
-        },
-      },
-    })
-    pick(id)
-  }
-  /** So many copies in a line, half a metre apart. */
-  function duplicate(one: Thing, copies = 1) {
-    const step = (at(one, 'length') ?? at(one, 'diameter') ?? 1) + 0.5
+  /** Copies of things under ids of their own; what stands on a copied building stands on its copy, and groups are new ones. */
+  function put(some: typeof copied.value, at: (values: JsonObject) => JsonObject, name = gesture.name()) {
     const taken = things.value.map((t) => t.id)
-    const found: Record<string, JsonObject> = {}
-    for (let k = 1; k <= copies; k++) {
-      const id = freshId(one.id.replace(/-?\d+$/, ''), taken)
-      taken.push(id)
-      const x = Math.round((Number(one.values.x ?? 0) + k * step) * 1000) / 1000
-      found[id] = { ...one.values, x }
+    const ids = new Map<string, string>()
+    for (const id of Object.keys(some)) {
+      const fresh = freshId(id.replace(/-?\d+$/, '') || 'thing', taken)
+      taken.push(fresh)
+      ids.set(id, fresh)
     }
-    store.edit({ scene: { [one.kind]: found } })
-    pick(Object.keys(found).at(-1)!)
+    const scenePatch: Record<string, JsonObject> = {}
+    for (const [id, { kind, values }] of Object.entries(some)) {
+      const host = typeof values.on === 'string' ? values.on : null
+      const on = host === null ? {} : { on: ids.get(host) ?? (taken.includes(host) ? host : null) }
+      const isCarried = host !== null && ids.has(host)
+      const group = typeof values.group === 'string' ? { group: `${values.group}-${ids.get(id)!}`.slice(0, 40) } : {}
+      ;(scenePatch[kind] ??= {})[ids.get(id)!] = {
+        ...values,
+        ...on,
+        ...group,
+        ...(isCarried ? {} : at(values)),
+      } as JsonObject
+    }
+    const groups = new Map<string, string>()
+    for (const [id, { kind, values }] of Object.entries(some))
+      if (typeof values.group === 'string') {
+        const one = scenePatch[kind]![ids.get(id)!] as JsonObject
+        if (!groups.has(values.group)) groups.set(values.group, String(one.group))
+        one.group = groups.get(values.group)!
+      }
+    store.edit({ scene: scenePatch }, name)
+    return [...ids.values()]
   }
-  /** Mirrored over the middle of the building that it stands on. */
-  function mirror(one: Thing) {
-    copied.value = { kind: one.kind, thing: { ...one.values, x: -Number(one.values.x ?? 0) } }
-    paste([0, 0])
+  const clean = (value: number) => Math.round(value * CLEAN) / CLEAN
+  function paste(by: [number, number] = [1.5, 0]) {
+    if (!Object.keys(copied.value).length) return
+    gesture.end()
+    const [first] = put(copied.value, (values) => ({
+      x: clean(Number(values.x ?? 0) + by[0]),
+      y: clean(Number(values.y ?? 0) + by[1]),
+    }))
+    pick(first!)
+  }
+  const asCopied = (some: Thing[]) =>
+    Object.fromEntries(some.map((one) => [one.id, { kind: one.kind, values: one.values }]))
+  /** So many copies in a line, half a metre apart. */
+  function duplicate(some: Thing[], copies = 1) {
+    const [one] = some
+    if (!one) return
+    const step = (at(one, 'length') ?? at(one, 'diameter') ?? 1) + 0.5
+    const name = gesture.name()
+    let last = one.id
+    for (let k = 1; k <= copies; k++)
+      [last] = put(asCopied(some), (values) => ({ x: clean(Number(values.x ?? 0) + k * step) }), name) as [string]
+    pick(last)
+  }
+  /** Mirrored over the middle of the building that they stand on. */
+  function mirror(some: Thing[]) {
+    const [first] = put(asCopied(some), (values) => ({ x: -Number(values.x ?? 0) }))
+    if (first) pick(first)
   }
 
   /** A step in the site's directions, in those of its building where it stands on one. */
@@ -161,11 +179,11 @@ export function useThings(scene: Ref<SceneAnswer | null>, picked: Ref<string>, p
     const back: [number, number] = [-Math.sin(turn), -Math.cos(turn)]
     return [dx * back[1] - dy * back[0], dx * back[0] + dy * back[1]]
   }
-  function move(one: Thing, from: [number, number], dx: number, dy: number, snaps = true) {
-    const [x, y] = toOwn(one, dx, dy)
-    const snap = (value: number) => Math.round(value / (snaps ? GRID : 0.01)) * (snaps ? GRID : 0.01)
-    const clean = (value: number) => Math.round(snap(value) * 1000) / 1000
-    change(one, { x: clean(from[0] + x), y: clean(from[1] + y) }, gesture.name())
+  /** By a step in the site's directions; on a grid of its own frame where there is one. */
+  function move(one: Thing, from: [number, number], dx: number, dy: number, grid = 0) {
+    const own = toOwn(one, dx, dy).map((by, k) => from[k]! + by)
+    const [x, y] = own.map((v) => clean(grid ? Math.round(v / grid) * grid : v))
+    change(one, { x: x!, y: y! }, gesture.name())
   }
   const standing = (one: Thing): [number, number] => [Number(one.values.x ?? 0), Number(one.values.y ?? 0)]
 
