@@ -4,6 +4,7 @@ import argparse
 import csv
 import json
 import sys
+from contextlib import suppress
 from pathlib import Path
 
 from noontide.command_errors import fail, say
@@ -103,8 +104,9 @@ def _export(given: argparse.Namespace) -> int:
 
 
 def _shade(given: argparse.Namespace) -> int:
-    from noontide.core.simulation import StageCache
+    from noontide.core.simulation import StageCache, simulate
     from noontide.core.simulation.chain import corrected, sky_over
+    from noontide.core.simulation.plant import IncompleteDesign
     from noontide.core.simulation.shade_table import shade_table
     from noontide.core.simulation.solar_access import accesses_of, mean_access
     from noontide.parts import built_in_parts
@@ -112,6 +114,9 @@ def _shade(given: argparse.Namespace) -> int:
     design, cache = read_design(given.scheme), StageCache()
     weather = corrected(read_weather(given.weather, given.reading), design, cache)
     found = accesses_of(design, built_in_parts(), sky_over(design.site, weather, cache), cache, given.everything)
-    csv.writer(sys.stdout, lineterminator="\n").writerows(shade_table(found, given.modules))
+    energy: dict[str, float] = {}
+    with suppress(IncompleteDesign):
+        energy = simulate(design, read_weather(given.weather, given.reading), built_in_parts(), cache).energy_by_surface
+    csv.writer(sys.stdout, lineterminator="\n").writerows(shade_table(found, given.modules, energy))
     say(f"Solar access of all modules: {100 * mean_access(found):.2f} %.")
     return 0

@@ -72,7 +72,7 @@ def test_a_hipped_house_is_drawn_by_typing_its_dimensions_and_filled(page):
     page.get_by_role("navigation", name="Roof faces").get_by_role("button", name="south pitch").click()
     page.get_by_role("button", name="Put modules here").click()
     page.get_by_role("button", name="Fill", exact=True).click()
-    expect(page.get_by_role("main")).to_contain_text(re.compile(r"\d\d modules on"))
+    expect(page.locator(".face")).to_contain_text(re.compile(r"\d\d [A-Z][a-z]+ [^.]* on"))
     expect(page.get_by_role("table", name="Solar access by surface and month")).to_contain_text("House, south pitch")
     assert access(page) > 97
     undo_all(page)
@@ -326,4 +326,78 @@ def test_a_house_is_traced_from_a_placed_picture_with_right_angles(page):
     turns = [abs(a @ b) / (np.hypot(*a) * np.hypot(*b)) for a, b in zip(edges, np.roll(edges, -1, axis=0), strict=True)]
     assert max(turns) < 0.01
     expect(page.get_by_role("navigation", name="Roof faces").get_by_role("button")).to_have_count(4)
+    undo_all(page)
+
+
+def test_a_thing_is_turned_and_raised_by_its_handles_in_one_undo_each(cottage):
+    page = cottage
+    things(page).get_by_role("button", name="Cottage", exact=True).click()
+    direction = page.get_by_role("textbox", name="Direction of Cottage").first
+    expect(direction).to_have_value("148")
+    page.get_by_role("button", name="plan", exact=True).click()
+    grip = page.locator(".grip.turn .area")
+    expect(grip).to_be_visible()
+    box = grip.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for step in range(1, 5):
+        page.mouse.move(x + 12 * step, y + 3 * step)
+        page.wait_for_timeout(300)
+    page.mouse.up()
+    expect(direction).not_to_have_value("148")
+    page.keyboard.press("Control+z")
+    expect(direction).to_have_value("148")
+    page.get_by_role("button", name="axonometry").click()
+    box = page.locator(".grip.raise .area").bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    eave = page.get_by_role("textbox", name="Eave [m]")
+    before = float(eave.input_value())
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y - 15, steps=3)
+    page.mouse.up()
+    expect(eave).not_to_have_value(f"{before:g}")
+    assert float(eave.input_value()) > before
+    page.keyboard.press("Control+z")
+    expect(eave).to_have_value(f"{before:g}")
+    # The same by keys.
+    page.locator(".scene").focus()
+    page.keyboard.press("]")
+    expect(direction).to_have_value("153")
+    page.keyboard.press("PageUp")
+    expect(eave).to_have_value(f"{before + 0.1:g}")
+
+
+def test_a_group_is_kept_and_goes_together(cottage):
+    page = cottage
+    things(page).get_by_role("button", name="Neighbour").click()
+    things(page).get_by_role("button", name="Oak").click(modifiers=["Shift"])
+    page.get_by_role("button", name="keep as a group").click()
+    things(page).get_by_role("button", name="Chimney").click()
+    things(page).get_by_role("button", name="Oak").click()
+    expect(page.locator(".several")).to_contain_text("2 things are picked")
+    page.locator(".scene").focus()
+    page.keyboard.press("Control+d")
+    expect(things(page).get_by_role("button", name="Oak")).to_have_count(2)
+    expect(things(page).get_by_role("button", name="Neighbour")).to_have_count(2)
+    page.keyboard.press("Control+z")
+    expect(things(page).get_by_role("button", name="Oak")).to_have_count(1)
+    expect(things(page).get_by_role("button", name="Neighbour")).to_have_count(1)
+
+
+def test_racks_stand_back_to_back_and_a_type_is_swapped(page):
+    open_scheme(page, "Aldermoor Dairy", "The dairy as it stands")
+    things(page).get_by_role("button", name="Cold store").click()
+    page.get_by_role("navigation", name="Roof faces").get_by_role("button").first.click()
+    face = page.locator(".face")
+    page.get_by_role("button", name="all one way").click()
+    expect(page.get_by_text("64 modules laid.")).to_be_visible()
+    expect(face.get_by_role("button", name=re.compile("^facing "))).to_have_count(2)
+    expect(page.get_by_role("table", name="Solar access by surface and month")).to_contain_text("backs of the pairs")
+    face.get_by_role("button", name=re.compile("^facing ")).nth(1).click()
+    expect(face.locator("b").nth(1)).to_have_text("32")
+    face.get_by_role("button", name="Module on the face").click()
+    page.get_by_role("dialog", name="Choose a module").get_by_role("button", name="Veltrane 450 Nocturne", exact=True).click()
+    expect(page.get_by_text(re.compile("keep a place|have a place"))).to_be_visible()
     undo_all(page)

@@ -260,3 +260,21 @@ def test_another_type_of_module_says_what_stays_and_what_goes(api, on_roof):
     assert len(found["modules"]) + len(found["left"]) == 10
     unknown = api.send("post", f"/api/schemes/{on_roof.pk}/swap-modules", {"surface": "barn", "module": "none"})
     assert unknown.status_code == 404 and "none" in unknown.json()["detail"]
+
+
+def test_a_span_of_the_year_is_looked_at_by_itself_and_the_parts_of_a_year_add_up(api, on_roof):
+    filled(api, on_roof)
+    whole = api.get(f"/api/schemes/{on_roof.pk}/shade?first=0&last=8759").json()
+    (surface,) = whole["surfaces"]
+    assert whole["span"] == [0, 8759]
+    assert surface["free_during"] == pytest.approx(sum(surface["free"]), abs=0.1)
+    by_module = [sum(month[k] for month in surface["received"]) for k in range(10)]
+    assert surface["during"] == pytest.approx(by_module, abs=0.1)
+    parts = [api.get(f"/api/schemes/{on_roof.pk}/shade?first={a}&last={b}").json() for a, b in ((0, 3000), (3001, 8759))]
+    both = [sum(part["surfaces"][0]["during"][k] for part in parts) for k in range(10)]
+    assert both == pytest.approx(by_module, abs=0.1)
+    night = api.get(f"/api/schemes/{on_roof.pk}/shade?first=0&last=0").json()["surfaces"][0]
+    assert night["free_during"] == 0 and set(night["during"]) == {0}
+    for first, last in (("5", "4"), ("0", "600000"), ("-1", "4"), ("x", "4"), ("3", "")):
+        refused = api.get(f"/api/schemes/{on_roof.pk}/shade?first={first}&last={last}")
+        assert refused.status_code == 422 and "interval" in refused.json()["detail"]

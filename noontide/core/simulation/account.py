@@ -58,6 +58,7 @@ class MemberYear:
     mean_cell_temperature: float  # weighted by irradiance [°C]
     highest_cell_temperature: float  # with light [°C]
     brightest: float  # highest irradiance on the plane with nothing in front [W/m2]
+    dc: float  # energy at the terminals of one inverter [kWh]
 
 
 @dataclass(frozen=True)
@@ -129,7 +130,7 @@ def settle(inputs: AccountInputs) -> Account:
         changes=changes * kilowatt_hours,
         imbalance=float(np.max(np.abs(left), initial=0)),
         largest_start=float(np.max(start, initial=0)),
-        members=tuple(map(_member_year, inputs.members)),
+        members=tuple(_member_year(member, kilowatt_hours) for member in inputs.members),
         output=grid.delivered,
         dark_output=-(grid.dark_use + grid.dark_wiring),
         dc=float(grid.dc.sum()),
@@ -139,7 +140,7 @@ def settle(inputs: AccountInputs) -> Account:
     )
 
 
-def _member_year(member: AccountMember) -> MemberYear:
+def _member_year(member: AccountMember, kilowatt_hours: float) -> MemberYear:
     module, plane = member.power.value, member.plane.value
     return MemberYear(
         module.monthly_reference,
@@ -147,6 +148,7 @@ def _member_year(member: AccountMember) -> MemberYear:
         module.mean_cell_temperature,
         module.highest_cell_temperature,
         float(np.max(plane.free, initial=0)),
+        float(member.subarray.power.sum()) * kilowatt_hours,
     )
 
 

@@ -99,6 +99,16 @@ class Results:
         return annual_of(self.plant, self.sky, self.accounts, self.members, self.connected.value)
 
     @cached_property
+    def energy_by_surface(self) -> dict[str, float]:
+        """Energy at the meter of each surface [kWh]: the year's, shared as its sub-arrays give to their inverters; together all of it."""
+        given: dict[str, float] = {}
+        for member, s, i in zip(self.members, self.plant.surface_of, self.plant.inverter_of, strict=True):
+            key = self.plant.surface_ids[s]
+            given[key] = given.get(key, 0.0) + member.dc * float(self.plant.counts[i])
+        total = sum(given.values())
+        return {key: self.annual.energy * (dc / total if total else 0.0) for key, dc in given.items()}
+
+    @cached_property
     def cascade(self) -> Cascade:
         """Where the energy goes."""
         return build_cascade(

@@ -1,6 +1,6 @@
 """The table of solar access: a line for each surface, or for each module, by month and over the year."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
@@ -17,15 +17,19 @@ HEAD = [
 ]
 
 
-def shade_table(found: Sequence[FaceAccess], by_module: bool = False) -> list[list[str]]:
+def shade_table(
+    found: Sequence[FaceAccess], by_module: bool = False, energy: Mapping[str, float] | None = None
+) -> list[list[str]]:
     """Lines of solar access, irradiation, orientation factor and their product, the heading first.
 
     Parameters
     ----------
     by_module : bool
         A line for each module in place of one for each surface.
+    energy : mapping, optional
+        At the meter, by id of the surface [kWh]; the lines of surfaces show it where it is known.
     """
-    lines = [["surface", "module" if by_module else "modules", *HEAD]]
+    lines = [["surface", "module" if by_module else "modules", *HEAD, *([] if by_module else ["energy [kWh]"])]]
     for one in found:
         access, factor = one.access, one.orientation
         if by_module:
@@ -35,7 +39,9 @@ def shade_table(found: Sequence[FaceAccess], by_module: bool = False) -> list[li
             ]
         else:
             count = 0 if one.is_pieces else len(one.targets.ids)
-            lines.append([one.name, str(count), *_values(access.received.mean(axis=1), access.free, one.mean, factor)])
+            given = (energy or {}).get(one.surface_id or "")
+            values = _values(access.received.mean(axis=1), access.free, one.mean, factor)
+            lines.append([one.name, str(count), *values, "" if given is None else f"{given:.1f}"])
     return lines
 
 

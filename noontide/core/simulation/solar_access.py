@@ -28,6 +28,7 @@ class AccessInputs:
     plane: Kept[PlaneIrradiance]  # behind the horizon, without the scene
     near: Kept[NearLight]
     targets: GroupTargets
+    span: tuple[int, int] | None = None  # intervals of the year, the first and the last, that are looked at by themselves
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,6 +37,8 @@ class SolarAccess:
 
     received: Floats  # of every module or piece, (12, modules)
     free: Floats  # (12,)
+    during: Floats  # of every module in the span; nothing without one, (modules,)
+    free_during: float
 
     @cached_property
     def annual(self) -> Floats:
@@ -46,18 +49,29 @@ class SolarAccess:
 
 def find_access(row: AccessInputs) -> SolarAccess:
     """The irradiation of every module, from the parts of the light and what the scene leaves of each."""
-    sky, plane, targets = row.sky.value, row.plane.value, row.targets
-    by_target = monthly_light(sky, plane, row.near.value)
+    sky, plane, near, targets = row.sky.value, row.plane.value, row.near.value, row.targets
     modules = int(targets.module.max()) + 1 if targets.module.size else 0
-    sums = np.stack([np.bincount(targets.module, month, modules) for month in by_target])
-    received = sums / np.maximum(np.bincount(targets.module, minlength=modules), 1)
-    return SolarAccess(received=received, free=sky.monthly_sums(plane.free) * sky.hours_per_interval / 1000)
+    sizes = np.maximum(np.bincount(targets.module, minlength=modules), 1)
+    kilowatt_hours = sky.hours_per_interval / 1000
+
+    def by_module(by_target: Floats) -> Floats:
+        return np.stack([np.bincount(targets.module, line, modules) for line in by_target]) / sizes
+
+    first, last = row.span if row.span is not None else (0, -1)
+    inside = (sky.interval_index >= first) & (sky.interval_index <= last)
+    return SolarAccess(
+        received=by_module(monthly_light(sky, plane, near)),
+        free=sky.monthly_sums(plane.free) * kilowatt_hours,
+        during=by_module(monthly_light(sky, plane, near, inside)).sum(axis=0) if inside.any() else np.zeros(modules),
+        free_during=float(plane.free[inside].sum()) * kilowatt_hours,
+    )
 
 
-def monthly_light(sky: SunAndWeather, plane: PlaneIrradiance, near: NearLight) -> Floats:
-    """Irradiation of every target in what light the scene leaves, (12, targets) [kWh/m2]."""
+def monthly_light(sky: SunAndWeather, plane: PlaneIrradiance, near: NearLight, inside: NDArray[np.bool_] | None = None) -> Floats:
+    """Irradiation of every target in what light the scene leaves, (12, targets) [kWh/m2]; of some intervals alone, (light,), where they are said."""
     hours = sky.hours_per_interval / 1000
-    direct = plane.direct * hours
+    counts = 1.0 if inside is None else inside
+    direct = plane.direct * hours * counts
     starts = np.searchsorted(sky.months, np.arange(13))
     by_target = np.zeros((12, near.beam.shape[1]))
     for month in range(12):
@@ -66,7 +80,9 @@ def monthly_light(sky: SunAndWeather, plane: PlaneIrradiance, near: NearLight) -
             by_target[month] = direct[during] @ near.beam[during]
         else:
             by_target[month] = np.bincount(near.place[during], direct[during], len(near.beam)) @ near.beam
-    dome, band, ground = (sky.monthly_sums(part)[:, np.newaxis] * hours for part in (plane.dome, plane.band, plane.ground))
+    dome, band, ground = (
+        sky.monthly_sums(part * counts)[:, np.newaxis] * hours for part in (plane.dome, plane.band, plane.ground)
+    )
     return by_target + dome * near.isotropic + band * near.band + ground * near.ground
 
 
@@ -99,6 +115,7 @@ def accesses_of(
     everything: bool = False,
     is_coarse: bool = False,
     spacing: float | None = None,
+    span: tuple[int, int] | None = None,
 ) -> list[FaceAccess]:
     """Solar access of every surface on a face of the scene, and of every other roof and ground where all are asked for."""
     taken: dict[str | None, list[tuple[str | None, Surface]]] = {}
@@ -115,7 +132,7 @@ def accesses_of(
             racks = racks_beside(plans, key)
             targets = groups_of(plan, racks) if plan else pieces_of(face, spacing, racks)
             tilt, azimuth = (surface.tilt, surface.azimuth) if plan else (face.tilt, face.azimuth)
-            access = access_of(design, surface, tilt, azimuth, targets, sky, cache, is_coarse).value
+            access = access_of(design, surface, tilt, azimuth, targets, sky, cache, is_coarse, span).value
             own = float(light.value.on_planes(np.array([tilt]), np.array([azimuth]))[0])
             factor, name = own / best if best > 0 else 0.0, surface.name or face.name
             found.append(FaceAccess(face, key, name, tilt, azimuth, targets, plan is None, access, factor, best))
@@ -140,11 +157,12 @@ def access_of(
     sky: Kept[SunAndWeather],
     cache: StageCache,
     is_coarse: bool = False,
+    span: tuple[int, int] | None = None,
 ) -> Kept[SolarAccess]:
     """Solar access of targets on a plane of the design's scene; coarse, it is within some percent, and there at once."""
     plane = plane_of(design, surface, tilt, azimuth, sky, cache)
     near = cache.keep(NearInputs(sky, targets, design.built_scene.bodies, design.site.horizon_line, is_coarse), cast_shadows)
-    return cache.keep(AccessInputs(sky, plane, near, targets), find_access)
+    return cache.keep(AccessInputs(sky, plane, near, targets, span), find_access)
 
 
 def plane_of(

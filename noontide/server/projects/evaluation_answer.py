@@ -139,6 +139,7 @@ class Evaluation(Shape):
     weather: WeatherBrief | None = None
     brief: list[Paragraph] = []
     faces: dict[str, FollowedFace] = Field({}, description="surfaces on faces of the scene, by id")
+    energy_by_surface: dict[str, float] = Field({}, description="at the meter, by id of the surface [kWh]")
 
 
 class CardSummary(Shape):
@@ -166,6 +167,7 @@ def whole_evaluation(key: str, design: Design, results: Results, year: WeatherYe
         weather=_weather(design, year),
         brief=brief,
         faces=_faces(design),
+        energy_by_surface=results.energy_by_surface,
     )
 
 

@@ -42,6 +42,8 @@ from noontide.server.projects.shade_answer import (
 )
 from noontide.server.uploads import FILE_FORM, uploaded
 
+MOST_INTERVALS = 366 * 1440  # of a year of minutes
+
 
 class SceneView(APIView):
     @extend_schema(responses=SceneAnswer, operation_id="scene")
@@ -60,6 +62,8 @@ class ShadeView(APIView):
             OpenApiParameter("everything", bool, description="every roof, not only those with a surface"),
             OpenApiParameter("coarse", bool, description="a first look within some percent"),
             OpenApiParameter("spacing", float, description="of the pieces of faces without modules [m]; 0.05 or more"),
+            OpenApiParameter("first", int, description="interval of the year, counted from 0, from which a span is looked at"),
+            OpenApiParameter("last", int, description="interval of the year with which the span ends"),
         ],
     )
     def get(self, request: Request, scheme_id: int) -> Response:
@@ -67,8 +71,9 @@ class ShadeView(APIView):
         scheme = scheme_of(request, scheme_id)
         everything, coarse = (request.query_params.get(name, "") in ("1", "true") for name in ("everything", "coarse"))
         spacing = _spacing(request.query_params.get("spacing", ""))
+        span = _span(request.query_params.get("first", ""), request.query_params.get("last", ""))
         design = Design.read(scheme.head.document)
-        found = shade_answer(design, library_of(request.user), scheme.head.number, everything, coarse, spacing)
+        found = shade_answer(design, library_of(request.user), scheme.head.number, everything, coarse, spacing, span)
         return Response(found.model_dump(mode="json"))
 
 
@@ -85,6 +90,16 @@ def _spacing(text: str) -> float | None:
     return found
 
 
+def _span(first: str, last: str) -> tuple[int, int] | None:
+    """Intervals of the year; None where none are said."""
+    if not first and not last:
+        return None
+    if not (first.isdecimal() and last.isdecimal() and int(first) <= int(last) < MOST_INTERVALS):
+        detail = f"Give two intervals of the year, the first not after the last, not '{first[:20]}' and '{last[:20]}'."
+        raise Problem(422, "invalid", "The span is none", detail, "first")
+    return int(first), int(last)
+
+
 class ShadeTableView(APIView):
     @extend_schema(
         responses={(200, "text/csv"): OpenApiTypes.STR},
@@ -95,7 +110,8 @@ class ShadeTableView(APIView):
         """Solar access, irradiation, orientation factor and product by month and over the year (CSV)."""
         scheme = scheme_of(request, scheme_id)
         by_module = request.query_params.get("modules", "") in ("1", "true")
-        text = shade_csv(Design.read(scheme.head.document), library_of(request.user), by_module)
+        document = scheme.head.document
+        text = shade_csv(document, Design.read(document), library_of(request.user), by_module)
         answer = HttpResponse(text, content_type="text/csv")
         answer["Content-Disposition"] = 'attachment; filename="solar-access.csv"'
         return answer

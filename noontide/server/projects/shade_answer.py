@@ -2,6 +2,7 @@
 
 import csv
 import io
+from contextlib import suppress
 
 from pydantic import BaseModel, Field
 
@@ -36,6 +37,8 @@ class ShadedSurface(BaseModel):
     corners: list[list[tuple[float, float, float]]] = Field(description="of each piece; empty for modules")
     received: list[list[float]] = Field(description="by month and module [kWh/m2]")
     free: list[float] = Field(description="without any shade, by month [kWh/m2]")
+    during: list[float] = Field(description="by module in the span that was asked for [kWh/m2]; empty without one")
+    free_during: float = Field(description="in the span without any shade [kWh/m2]")
     access: float = Field(description="solar access over the year, mean of the modules")
     orientation: float = Field(description="orientation factor: this plane unshaded over the best fixed plane")
     product: float = Field(description="total solar resource fraction")
@@ -44,6 +47,7 @@ class ShadedSurface(BaseModel):
 class ShadeAnswer(BaseModel):
     revision: int
     is_coarse: bool = Field(description="a first look within some percent; the exact answer is asked for next")
+    span: tuple[int, int] | None = Field(description="intervals of the year that are looked at by themselves")
     best: float = Field(description="irradiation of the best fixed plane, without shade [kWh/m2]")
     access: float = Field(description="of all modules, weighted by their number")
     product: float
@@ -100,7 +104,13 @@ def weather_sky(design: Design) -> Kept[SunAndWeather]:
 
 
 def shade_answer(
-    design: Design, parts: Catalogue, revision: int, everything: bool = False, coarse: bool = False, spacing: float | None = None
+    design: Design,
+    parts: Catalogue,
+    revision: int,
+    everything: bool = False,
+    coarse: bool = False,
+    spacing: float | None = None,
+    span: tuple[int, int] | None = None,
 ) -> ShadeAnswer:
     """Solar access of every surface on a face, and of every other roof where all are asked for.
 
@@ -108,6 +118,8 @@ def shade_answer(
     ----------
     spacing : float, optional
         Of the pieces that faces without modules are shown in [m].
+    span : (first, last), optional
+        Intervals of the year that are looked at by themselves.
 
     Raises
     ------
@@ -115,7 +127,7 @@ def shade_answer(
         If the design has no weather year.
     """
     sky = weather_sky(design)
-    accesses = accesses_of(design, parts, sky, STAGES, everything, coarse, spacing)
+    accesses = accesses_of(design, parts, sky, STAGES, everything, coarse, spacing, span)
     found = []
     for one in accesses:
         plane = one.targets.planes[0]
@@ -125,6 +137,7 @@ def shade_answer(
                 ids=list(one.targets.ids),
                 corners=[[tuple(p) for p in plane.frame.out_of(o).round(3).tolist()] for o in plane.outlines] if one.is_pieces else [],
                 received=one.access.received.round(2).tolist(), free=one.access.free.round(2).tolist(),
+                during=one.access.during.round(5).tolist() if span else [], free_during=one.access.free_during,
                 access=one.mean, orientation=one.orientation, product=one.mean * one.orientation,
             )
         )  # fmt: skip
@@ -136,6 +149,7 @@ def shade_answer(
     return ShadeAnswer(
         revision=revision,
         is_coarse=coarse,
+        span=span,
         best=accesses[0].best if accesses else 0.0,
         modules=modules,
         surfaces=found,
@@ -144,8 +158,8 @@ def shade_answer(
     )
 
 
-def shade_csv(design: Design, parts: Catalogue, by_module: bool = False) -> str:
-    """The table of solar access, for spreadsheets.
+def shade_csv(document: dict, design: Design, parts: Catalogue, by_module: bool = False) -> str:
+    """The table of solar access, for spreadsheets; with the energy of the surfaces where the design is complete.
 
     Raises
     ------
@@ -153,9 +167,12 @@ def shade_csv(design: Design, parts: Catalogue, by_module: bool = False) -> str:
         If the design has no weather year.
     """
     text = io.StringIO()
-    csv.writer(text, lineterminator="\n").writerows(
-        shade_table(accesses_of(design, parts, weather_sky(design), STAGES), by_module)
-    )
+    found = accesses_of(design, parts, weather_sky(design), STAGES)
+    energy: dict[str, float] = {}
+    if not by_module:
+        with suppress(Problem):
+            energy = results_for(document).energy_by_surface
+    csv.writer(text, lineterminator="\n").writerows(shade_table(found, by_module, energy))
     return text.getvalue()
 
 

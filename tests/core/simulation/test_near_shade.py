@@ -321,3 +321,14 @@ def test_fronts_and_backs_of_pairs_see_the_same_share_of_the_sky(parts, hill_wea
     assert east == pytest.approx(west, rel=1e-3) and east < 1
     alone = cast_shadows(NearInputs(sky, groups_of(plans["s"]), design.built_scene.bodies, Horizon()))
     assert alone.isotropic.mean() > east, "the backs take some of the sky"
+
+
+def test_the_energy_of_the_surfaces_is_all_of_the_energy(parts, hill_weather, bare):
+    document = copy.deepcopy(bare)
+    document["surfaces"]["plane"] = {"tilt": 60, "azimuth": 90}
+    document["subarrays"]["a"]["strings"] = 1
+    document["subarrays"]["b"] = document["subarrays"]["a"] | {"surface": "plane", "tracker": 2}
+    results = simulate(Design.read(document), hill_weather, parts)
+    shares = results.energy_by_surface
+    assert set(shares) == {"s", "plane"} and sum(shares.values()) == pytest.approx(results.annual.energy, rel=1e-12)
+    assert shares["plane"] < 0.8 * shares["s"], "steep and to the east"

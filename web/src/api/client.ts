@@ -247,12 +247,19 @@ export const api = {
   lightTakers: (id: number, surface: string, module: string, signal?: AbortSignal) =>
     json<LightTakers>('GET', `/api/schemes/${id}/light-takers/${surface}/${module}`, { signal }),
   shadeTable: (id: number, byModule: boolean) => `/api/schemes/${id}/shade-table?modules=${byModule}`,
-  shade: (id: number, everything: boolean, coarse: boolean, spacing: number | null, signal?: AbortSignal) =>
-    json<ShadeAnswer>(
+  shade: (
+    id: number,
+    asked: { everything: boolean; coarse: boolean; spacing: number | null; span: [number, number] | null },
+    signal?: AbortSignal,
+  ) => {
+    const { spacing, span } = asked
+    const rest = `${spacing ? `&spacing=${spacing}` : ''}${span ? `&first=${span[0]}&last=${span[1]}` : ''}`
+    return json<ShadeAnswer>(
       'GET',
-      `/api/schemes/${id}/shade?everything=${everything}&coarse=${coarse}${spacing ? `&spacing=${spacing}` : ''}`,
+      `/api/schemes/${id}/shade?everything=${asked.everything}&coarse=${asked.coarse}${rest}`,
       { signal },
-    ),
+    )
+  },
   swapModules: (id: number, body: SwapRequest, signal?: AbortSignal) =>
     json<SwapAnswer>('POST', `/api/schemes/${id}/swap-modules`, { body, signal }),
   fill: (id: number, body: FillRequest, signal?: AbortSignal) =>

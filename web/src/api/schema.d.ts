@@ -2447,6 +2447,14 @@ export interface components {
             faces: {
                 [key: string]: components["schemas"]["FollowedFace"];
             };
+            /**
+             * Energy By Surface
+             * @description at the meter, by id of the surface [kWh]
+             * @default {}
+             */
+            energy_by_surface: {
+                [key: string]: number;
+            };
         };
         /**
          * FactWorking
@@ -4769,6 +4777,14 @@ export interface components {
              */
             is_coarse: boolean;
             /**
+             * Span
+             * @description intervals of the year that are looked at by themselves
+             */
+            span: [
+                number,
+                number
+            ] | null;
+            /**
              * Best
              * @description irradiation of the best fixed plane, without shade [kWh/m2]
              */
@@ -4838,6 +4854,16 @@ export interface components {
              * @description without any shade, by month [kWh/m2]
              */
             free: number[];
+            /**
+             * During
+             * @description by module in the span that was asked for [kWh/m2]; empty without one
+             */
+            during: number[];
+            /**
+             * Free During
+             * @description in the span without any shade [kWh/m2]
+             */
+            free_during: number;
             /**
              * Access
              * @description solar access over the year, mean of the modules
@@ -12244,6 +12270,10 @@ export interface operations {
                 coarse?: boolean;
                 /** @description every roof, not only those with a surface */
                 everything?: boolean;
+                /** @description interval of the year, counted from 0, from which a span is looked at */
+                first?: number;
+                /** @description interval of the year with which the span ends */
+                last?: number;
                 /** @description of the pieces of faces without modules [m]; 0.05 or more */
                 spacing?: number;
             };

@@ -3,11 +3,19 @@ import { computed, ref } from 'vue'
 import type { ShadeAnswer } from '@/api/client'
 import { rampCss } from '@/theme/ramp'
 import { MONTH_LETTERS, MONTHS, number } from '@/theme/format'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import CopyTable from '@/tables/CopyTable.vue'
 
 /** Solar access of each surface by month and over the year, against a threshold of one's own. */
 const props = defineProps<{ shade: ShadeAnswer }>()
 const emit = defineEmits<{ remove: [modules: Record<string, string[]>] }>()
+const store = useSchemeStore()
+/** Energy at the meter by surface, once the year belongs to the same state of the design. */
+const energy = computed<Record<string, number>>(() =>
+  store.saved?.revision === props.shade.revision && store.evaluation?.state === 'exact'
+    ? (store.evaluation.energy_by_surface ?? {})
+    : {},
+)
 const threshold = ref(70)
 const rows = computed(() =>
   props.shade.surfaces.map((s) => ({
@@ -17,6 +25,7 @@ const rows = computed(() =>
       return free > 0.05 ? mean / free : null
     }),
     annual: s.free.reduce((sum, v) => sum + v, 0) * s.access,
+    energy: s.surface ? (energy.value[s.surface] ?? null) : null,
   })),
 )
 /** Months are darker than the year: the ramp begins at the darkest of them. */
@@ -41,7 +50,13 @@ const worst = computed(() => {
       }))
     })
     .toSorted((a, b) => a.got / a.free - b.got / b.free)
-  const total = all.reduce((sum, m) => sum + m.got, 0)
+  // Each module's part of its surface's energy is that of the light it receives; of the light alone while there is no year.
+  const lights = new Map<string, number>()
+  for (const m of all) lights.set(m.surface, (lights.get(m.surface) ?? 0) + m.got)
+  const isEnergy = all.every((m) => m.surface in energy.value)
+  const given = (m: (typeof all)[number]) =>
+    isEnergy ? (energy.value[m.surface]! * m.got) / lights.get(m.surface)! : m.got
+  const total = all.reduce((sum, m) => sum + given(m), 0)
   const dark = all.filter((m) => m.got / m.free < threshold.value / 100)
   const few = dark.length ? dark : all.slice(0, Math.min(6, Math.floor(all.length / 5)))
   if (!few.length || !total) return null
@@ -50,7 +65,9 @@ const worst = computed(() => {
   return {
     count: few.length,
     isDark: dark.length > 0,
-    share: few.reduce((sum, m) => sum + m.got, 0) / total,
+    share: few.reduce((sum, m) => sum + given(m), 0) / total,
+    part: few.length / all.length,
+    of: isEnergy ? 'the energy' : 'the irradiation',
     access: few.reduce((sum, m) => sum + m.got / m.free, 0) / few.length,
     modules,
   }
@@ -73,6 +90,7 @@ const worst = computed(() => {
             TSRF
           </th>
           <th scope="col" class="end">kWh/m²</th>
+          <th scope="col" class="end" title="Energy at the meter in a year">kWh</th>
         </tr>
       </thead>
       <tbody>
@@ -93,6 +111,7 @@ const worst = computed(() => {
           <td class="end">{{ number(row.orientation * 100, 1) }}</td>
           <td class="end">{{ number(row.product * 100, 1) }}</td>
           <td class="end">{{ number(row.annual) }}</td>
+          <td class="end">{{ row.energy === null ? '' : number(row.energy) }}</td>
         </tr>
       </tbody>
     </table>
@@ -117,8 +136,9 @@ const worst = computed(() => {
               ? 'The darkest'
               : `The darkest ${worst.count}`
         }}
-        {{ worst.count === 1 ? 'receives' : 'receive' }} {{ number(worst.access * 100) }} % and
-        {{ worst.count === 1 ? 'gives' : 'give' }} {{ number(worst.share * 100, 1) }} % of the irradiation:
+        {{ worst.count === 1 ? 'receives' : 'receive' }} {{ number(worst.access * 100) }} %,
+        {{ worst.count === 1 ? 'gives' : 'give' }} {{ number(worst.share * 100, 1) }} % of {{ worst.of }} and
+        {{ worst.count === 1 ? 'is' : 'are' }} {{ number(worst.part * 100, 1) }} % of the modules:
         <button type="button" class="link" @click="emit('remove', worst.modules)">delete them</button>.
       </template>
       <CopyTable within=".access" />
@@ -145,7 +165,7 @@ thead th {
 }
 tbody th {
   color: var(--ink);
-  max-width: 110px;
+  max-width: 96px;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
@@ -164,7 +184,7 @@ th {
 .month i {
   display: block;
   height: 13px;
-  min-width: 7px;
+  min-width: 5px;
 }
 .strong {
   font-weight: 600;

@@ -254,7 +254,7 @@ const count = computed(() => layout.value?.modules.length ?? 0)
         </button>
       </template>
       <button type="button" class="link" @click="keepFree">keep a part free</button>
-      <template v-if="count && layout.wired">
+      <template v-if="count && layout.wired && !laying">
         strung
         <select class="blank" value="" aria-label="Pattern of the strings" @change="takePattern">
           <option value="" disabled>by pattern…</option>
@@ -283,7 +283,7 @@ const count = computed(() => layout.value?.modules.length ?? 0)
           m</template
         >.
       </template>
-      <template v-if="layout.wired !== count">
+      <template v-if="layout.wired !== count && !laying">
         <span class="bad">The strings have {{ layout.wired }}.</span>
         <button type="button" class="link" @click="emit('wire')">Find strings</button>
       </template>

@@ -44,6 +44,8 @@ const {
   quantity,
   isColoured,
   period,
+  during,
+  hasRange,
   shareOf,
   rampShare,
   irradiation,
@@ -87,7 +89,7 @@ const colourOf = (surface: string, module: string): string | null => {
 }
 const colourKey = computed(
   () =>
-    `${quantity.value} ${period.value} ${darkest.value} ${shade.value?.revision ?? ''} ${shade.value?.is_coarse} ${[...modules.value].join()}`,
+    `${quantity.value} ${during.value} ${darkest.value} ${shade.value?.revision ?? ''} ${shade.value?.is_coarse} ${[...modules.value].join()}`,
 )
 const pieces = computed(() =>
   !isColoured.value || !isCurrent.value
@@ -253,7 +255,6 @@ const hover = computed(() => {
   const shown = scene.value?.layouts.find((l) => l.surface === h!.surface)?.modules.find((m) => m.id === h!.module)
   return { number: shown?.number, string: shown?.string, got, free }
 })
-const during = computed(() => (period.value === 'year' ? 'a year' : `in ${period.value}`))
 
 const keys = useSceneKeys({
   kit,
@@ -286,6 +287,8 @@ const keys = useSceneKeys({
         <select v-if="isColoured && quantity !== 'orientation'" v-model="period" class="blank" aria-label="Period">
           <option value="year">year</option>
           <option v-for="month in MONTHS" :key="month" :value="month">{{ month }}</option>
+          <option value="moment">the Tideline's moment</option>
+          <option value="range" :disabled="!hasRange">the Tideline's range</option>
         </select>
         <AddLine ref="addLine" @add="add" />
       </div>
@@ -380,8 +383,9 @@ const keys = useSceneKeys({
     <div class="under soft">
       <p v-if="hover" class="hover" role="status">
         Module {{ hover.number }}<template v-if="hover.string">, string {{ hover.string }}</template
-        >: {{ number(hover.got) }} kWh/m² {{ during }},
-        {{ number((hover.got / Math.max(hover.free, 1e-9)) * 100, 1) }} % of {{ number(hover.free) }} without shade.
+        >: {{ number(hover.got, hover.free < 10 ? 3 : 0) }} kWh/m² {{ during }},
+        {{ number((hover.got / Math.max(hover.free, 1e-9)) * 100, 1) }} % of
+        {{ number(hover.free, hover.free < 10 ? 3 : 0) }} without shade.
         {{ takers }}
       </p>
       <span v-if="sun && sun.elevation > 0"
@@ -392,7 +396,9 @@ const keys = useSceneKeys({
         <template v-if="quantity !== 'irradiation'"
           >{{ number(darkest * 100) }} %<i :style="{ background: RAMP_GRADIENT }" />100 %</template
         >
-        <template v-else>0<i :style="{ background: RAMP_GRADIENT }" />{{ number(brightest) }} kWh/m²</template>
+        <template v-else
+          >0<i :style="{ background: RAMP_GRADIENT }" />{{ number(brightest, brightest < 10 ? 3 : 0) }} kWh/m²</template
+        >
         <b v-if="!isCurrent" role="status">of the state before, counting again…</b>
         <b v-else-if="shade.is_coarse" role="status">a first look, the exact one follows…</b>
       </span>

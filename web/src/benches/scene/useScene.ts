@@ -4,6 +4,7 @@ import { api, type SceneAnswer, type ShadeAnswer } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { MONTHS } from '@/theme/format'
+import { useMoment } from '@/tideline/useMoment'
 
 export const QUANTITIES = ['as built', 'solar access', 'irradiation', 'orientation', 'TSRF', 'strings'] as const
 export type SceneQuantity = (typeof QUANTITIES)[number]
@@ -20,33 +21,54 @@ export function useScene() {
   const everything = ref(false)
   /** Of the pieces that faces without modules are shown in [m]; by itself where it is not said. */
   const spacing = ref<number | null>(null)
+  const period = ref('year')
+  const { interval, range, words } = useMoment()
+  /** Intervals of the Tideline that are looked at by themselves: its moment, or its range. */
+  const span = computed<[number, number] | null>(() => {
+    if (period.value === 'moment') return [interval.value, interval.value]
+    return period.value === 'range' && range.value ? [range.value.from, range.value.to] : null
+  })
+  watch(range, (now) => {
+    if (!now && period.value === 'range') period.value = 'year'
+  })
+  /** When the light that is shown was received, in words. */
+  const during = computed(() => {
+    if (period.value === 'year') return 'a year'
+    if (!span.value) return `in ${period.value}`
+    const [first, last] = span.value.map(words)
+    return first === last ? `at ${first}` : `from ${first} to ${last}`
+  })
   const hasFaces = computed(() => Object.values(surfaces.value).some((s) => s.face) || everything.value)
   const surfaces = computed(() => (store.document.surfaces ?? {}) as Record<string, { face?: string }>)
   const shadeKey = computed(() =>
     key.value && store.evaluation?.weather && hasFaces.value
-      ? `${key.value} ${everything.value} ${spacing.value}`
+      ? `${key.value} ${everything.value} ${spacing.value} ${span.value}`
       : null,
   )
+  const ask = (coarse: boolean) => ({ everything: everything.value, coarse, spacing: spacing.value, span: span.value })
   const { answer: exact, fault: shadeFault } = useAnswer<ShadeAnswer>(shadeKey, (signal) =>
-    api.shade(store.saved!.id, everything.value, false, spacing.value, signal),
+    api.shade(store.saved!.id, ask(false), signal),
   )
-  const { answer: coarse } = useAnswer<ShadeAnswer>(shadeKey, (signal) =>
-    api.shade(store.saved!.id, everything.value, true, spacing.value, signal),
-  )
+  const { answer: coarse } = useAnswer<ShadeAnswer>(shadeKey, (signal) => api.shade(store.saved!.id, ask(true), signal))
   /** The exact answer, or a first look at a newer state until the exact one has followed. */
   const shade = computed(() => {
     const isNewer = coarse.value?.revision === scene.value?.revision && exact.value?.revision !== scene.value?.revision
     return coarse.value && (isNewer || !exact.value) ? coarse.value : exact.value
   })
   /** Shade of an earlier state of the design is never shown as this one's. */
-  const isCurrent = computed(() => shade.value !== null && shade.value.revision === scene.value?.revision)
+  const isCurrent = computed(
+    () =>
+      shade.value !== null &&
+      shade.value.revision === scene.value?.revision &&
+      String(shade.value.span) === String(span.value),
+  )
 
   const quantity = ref<SceneQuantity>('solar access')
-  const period = ref('year')
   const monthOf = computed(() => MONTHS.findIndex((month) => month === period.value))
 
   /** What a module or piece receives in the period, and what it would without shade [kWh/m2]. */
   function irradiation(surface: ShadeAnswer['surfaces'][number], index: number): [number, number] {
+    if (shade.value?.span && span.value) return [surface.during[index] ?? 0, surface.free_during]
     const months = monthOf.value < 0 ? surface.free.map((_, m) => m) : [monthOf.value]
     let [got, free] = [0, 0]
     for (const m of months) {
@@ -55,7 +77,9 @@ export function useScene() {
     }
     return [got, free]
   }
-  const brightest = computed(() => Math.max(1, ...(shade.value?.surfaces ?? []).map((s) => irradiation(s, 0)[1])))
+  const brightest = computed(() =>
+    Math.max(span.value ? 1e-6 : 1, ...(shade.value?.surfaces ?? []).map((s) => irradiation(s, 0)[1])),
+  )
   /** Share 0..1 of a module or piece that the ramp shows where it does not show amounts. */
   function share(surface: ShadeAnswer['surfaces'][number], index: number): number {
     if (quantity.value === 'orientation') return surface.orientation
@@ -103,6 +127,8 @@ export function useScene() {
     quantity,
     isColoured,
     period,
+    during,
+    hasRange: computed(() => range.value !== null),
     shareOf,
     rampShare,
     irradiation,
