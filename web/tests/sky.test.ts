@@ -1,3 +1,4 @@
+import { accessOf, joined } from '@/benches/sky/accessTable'
 import { describe, expect, it } from 'vitest'
 import type { SunPathsAnswer } from '@/api/client'
 import { heightAt } from '@/charts/horizonLine'
@@ -160,5 +161,27 @@ describe('a photograph', () => {
   it('needs two different marks', () => {
     const marks = { first: 20, firstBearing: 90, second: 20, secondBearing: 270, level: 50 }
     expect(placedPhoto('x', { width: 2, height: 1 }, marks, unrolled(180, 75))).toBeNull()
+  })
+})
+
+describe('solar access measured at points of the array', () => {
+  const table = (value: number) => Array.from({ length: 12 }, () => Array(24).fill(value).join('\t')).join('\n')
+  const of = (text: string) => {
+    const read = accessOf(text)
+    if ('fault' in read) throw new Error(read.fault)
+    return read.access
+  }
+  it('is the mean of all points, in whatever order they are joined', () => {
+    const [a, b, c] = [of(table(1)), of(table(40)), of(table(0.7))]
+    const one = joined(joined(a, 1, b), 2, c)
+    const other = joined(joined(c, 1, a), 2, b)
+    expect(one[3]![10]).toBeCloseTo(0.7, 4)
+    expect(other[3]![10]).toBeCloseTo(0.7, 4)
+  })
+  it('says which row is wrong, and how many there are', () => {
+    expect(accessOf(table(1).split('\n').slice(1).join('\n'))).toEqual({
+      fault: expect.stringContaining('11 such rows'),
+    })
+    expect(accessOf(table(-0.2))).toEqual({ fault: expect.stringContaining('Row 1') })
   })
 })

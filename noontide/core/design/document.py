@@ -102,6 +102,7 @@ class ShadeTable(ShadeByHand):
     access: Monthly[Annotated[tuple[Share, ...], Field(min_length=24, max_length=24)]] = Field(
         title="Solar access by month and hour"
     )
+    points: int = quantity(1, "Points of the array that it is the mean of", "", 1, 1000, "Measured at one point.")
     source: Line = Field("", max_length=200, title="Source")
 
 

@@ -2222,6 +2222,11 @@ export interface components {
       /** Solar access by month and hour */
       access: number[][]
       /**
+       * Points of the array that it is the mean of
+       * @default 1
+       */
+      points?: number
+      /**
        * Source
        * @default
        */

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
-import { readNumber } from '@/brief/useDraft'
+import { accessOf, joined } from './accessTable'
 
 /** Shade that is known otherwise: a factor, a table of solar access, or fields counted on the picture. */
 defineProps<{ isCounting: boolean; factor: number | null }>()
@@ -22,34 +22,20 @@ const calculate = () => {
 const useFactor = () => store.edit({ site: { shade_factor: { factor: 0.9 }, shade_table: null } })
 const set = (patch: Record<string, string | boolean | null>) => store.edit({ site: { [section.value]: patch } })
 
-/** Twelve rows of twenty-four shares, or of per cent; headings and the column of months may stand around them. */
+/** Of how many points of the array the table is the mean. */
+const points = computed(() => Number(at('points') ?? 1))
+/** A table as it is pasted; of a further point of the array it is joined to the mean of those before. */
 function takeTable(event: Event) {
-  const rows = (event.target as HTMLTextAreaElement).value
-    .split('\n')
-    .map((row) =>
-      row
-        .trim()
-        .split(/[\t;]+|\s+/)
-        .map((cell) => readNumber(cell.replace('%', '')))
-        .filter((value) => !Number.isNaN(value)),
-    )
-    .filter((row) => row.length >= 24)
-    .map((row) => row.slice(-24))
-  const table = rows.length === 13 ? rows.slice(1) : rows
-  if (table.length !== 12) {
-    fault.value = `Twelve rows of 24 values were expected, one a month and hour; ${table.length} such rows are there.`
-    return
-  }
-  const isPercent = table.some((row) => row.some((value) => value > 1.5))
-  const access = table.map((row) => row.map((value) => (isPercent ? value / 100 : value)))
-  const wrong = access.findIndex((row) => row.some((value) => value < 0 || value > 1))
-  if (wrong >= 0) {
-    fault.value = `Row ${wrong + 1}: solar access lies between 0 and 1, or 0 and 100 %.`
-    return
-  }
-  fault.value = ''
+  const read = accessOf((event.target as HTMLTextAreaElement).value)
+  fault.value = 'fault' in read ? read.fault : ''
+  if ('fault' in read) return
   isPasting.value = false
-  store.edit({ site: { shade_factor: null, shade_table: { access, source: 'pasted table' } as unknown as never } })
+  const before = store.at('/site/shade_table/access') as unknown as number[][] | undefined
+  const count = before ? points.value + 1 : 1
+  const access = before ? joined(before, points.value, read.access) : read.access
+  const source = count > 1 ? `pasted tables of ${count} points` : 'pasted table'
+  const patch = { access, source, ...(count > 1 ? { points: count } : {}) }
+  store.edit({ site: { shade_factor: null, shade_table: patch as unknown as never } })
 }
 </script>
 <template>
@@ -61,8 +47,10 @@ function takeTable(event: Event) {
         horizon and obstacles.
       </p>
       <p v-else>
-        A table of solar access by month and hour stands in place of horizon and obstacles<template
-          v-if="factor !== null"
+        A table of solar access by month and hour<template v-if="points > 1"
+          >, the mean of {{ points }} points of the array,</template
+        >
+        stands in place of horizon and obstacles<template v-if="factor !== null"
           >: over the year <b>{{ factor.toFixed(3) }}</b></template
         >.
       </p>
@@ -93,6 +81,9 @@ function takeTable(event: Event) {
         >
           {{ isCounting ? 'Done counting' : 'Count fields' }}
         </button>
+        <button v-if="hasTable" type="button" class="link" :aria-expanded="isPasting" @click="isPasting = !isPasting">
+          Join another point…
+        </button>
         <button type="button" class="link" @click="calculate">Calculate instead</button>
       </p>
     </template>
@@ -107,16 +98,16 @@ function takeTable(event: Event) {
       <p class="soft">
         For regulated or early estimates, and for surveys. It replaces the calculation and says so everywhere.
       </p>
-      <template v-if="isPasting">
-        <textarea
-          class="field"
-          rows="4"
-          aria-label="Solar access, 12 rows of 24 values"
-          placeholder="12 rows (January first) of 24 values (0:00 first), 0 to 1 or per cent"
-          @change="takeTable"
-        />
-        <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
-      </template>
+    </template>
+    <template v-if="isPasting">
+      <textarea
+        class="field"
+        rows="4"
+        aria-label="Solar access, 12 rows of 24 values"
+        placeholder="12 rows (January first) of 24 values (0:00 first), 0 to 1 or per cent"
+        @change="takeTable"
+      />
+      <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
     </template>
   </section>
 </template>
