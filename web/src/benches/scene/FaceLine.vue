@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { SceneAnswer } from '@/api/client'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import { freshId } from '@/stores/schemeLists'
+import { useNotice } from '@/notice/useNotice'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { azimuthWords, number } from '@/theme/format'
 import PartChoice from '@/parts/PartChoice.vue'
@@ -42,6 +43,7 @@ function space(by: string, value?: number) {
   setLayout({ racks: { ...none, ...set } })
 }
 const store = useSchemeStore()
+const { say } = useNotice()
 const used = useDemand()
 /** What the number of modules is limited by. */
 const LIMITS = { modules: 'modules', power: 'kWp', area: 'm²', energy: 'kWh a year', demand: '% of the use' } as const
@@ -54,6 +56,18 @@ function limit(event: Event) {
   else if (Number(value) >= 0) void props.layouts.fillFace({}, { of: limitedBy.value, value: Number(value) })
   // What came of it stands there as a number of modules.
   limitedBy.value = 'modules'
+}
+/** A plane of no building that has strings, such as the one a project began with: they may belong on this face. */
+const loose = computed(() => store.surfaces.find((s) => s.face === null && s.modules > 0) ?? null)
+function takeStrings() {
+  const from = loose.value
+  if (!from || !surface.value) return
+  const strings = store.subarrays.filter((s) => s.surface === from.id).map((s) => s.id)
+  store.edit({
+    subarrays: Object.fromEntries(strings.map((id) => [id, { surface: surface.value! }])),
+    surfaces: { [from.id]: null },
+  })
+  say(`The strings of ${from.name} are on ${props.face.name} now.`, { label: 'Undo', run: () => void store.undo() })
 }
 const isLevel = computed(() => props.face.tilt < 5)
 const set = (field: string, event: Event) => {
@@ -285,7 +299,12 @@ const count = computed(() => layout.value?.modules.length ?? 0)
       </template>
       <template v-if="layout.wired !== count && !laying">
         <span class="bad">The strings have {{ layout.wired }}.</span>
-        <button type="button" class="link" @click="emit('wire')">Find strings</button>
+        <template v-if="loose && !layout.wired">
+          <button type="button" class="link" @click="takeStrings">Take those of {{ loose.name }}</button> or
+        </template>
+        <button type="button" class="link" @click="emit('wire')">
+          {{ loose && !layout.wired ? 'find new ones' : 'Find strings' }}
+        </button>
       </template>
     </template>
   </p>
