@@ -109,7 +109,8 @@ BY_HAND = {
         "access": [[0.6 + 0.01 * hour + 0.01 * month for hour in range(24)] for month in range(12)],
         "is_measured": False,
         "statement": "",
-        "points": 2, "source": "Survey",
+        "points": 2,
+        "source": "Survey",
     },
 }
 
