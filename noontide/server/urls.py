@@ -90,6 +90,7 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/years", schemes.YearsView.as_view()),
     path("api/schemes/<key:scheme_id>/obstacles", schemes.ObstaclesView.as_view()),
     path("api/schemes/<key:scheme_id>/horizon-effect", schemes.HorizonEffectView.as_view()),
+    path("api/schemes/<key:scheme_id>/outline-access", schemes.OutlineAccessView.as_view()),
     path("api/schemes/<key:scheme_id>/planes/<key:day>", schemes.PlanesView.as_view()),
     path("api/schemes/<key:scheme_id>/orientation", schemes.OrientationView.as_view()),
     path("api/schemes/<key:scheme_id>/months", schemes.MonthsView.as_view()),

@@ -129,7 +129,7 @@ def test_a_survey_is_pasted_as_a_table(page):
     open_project(page, "Weir Cottage", "sky")
     undo_all(page)
     bench = bench_of(page)
-    bench.get_by_role("button", name="Paste a table…").click()
+    bench.get_by_role("button", name="Paste a table or an outline…").click()
     table = bench.get_by_role("textbox", name="Solar access, 12 rows of 24 values")
     table.fill("\n".join(["80 " * 24] * 11))
     table.blur()
@@ -137,6 +137,13 @@ def test_a_survey_is_pasted_as_a_table(page):
     table.fill("\n".join(["80\t" * 24] * 12))
     table.blur()
     expect(bench).to_contain_text("over the year 0.800")
+    # A second point of the array, measured as an outline: the table is the mean of both.
+    bench.get_by_role("button", name="Join another point…").click()
+    table = bench.get_by_role("textbox", name="Solar access, 12 rows of 24 values")
+    table.fill("0 0\n90 0\n180 0\n270 0")
+    table.blur()
+    expect(bench).to_contain_text("the mean of 2 points of the array")
+    expect(bench).to_contain_text("over the year 0.900")
     undo_all(page)
 
 

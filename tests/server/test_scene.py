@@ -4,6 +4,7 @@ import csv
 import io
 import json
 
+import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -278,3 +279,20 @@ def test_a_span_of_the_year_is_looked_at_by_itself_and_the_parts_of_a_year_add_u
     for first, last in (("5", "4"), ("0", "600000"), ("-1", "4"), ("x", "4"), ("3", "")):
         refused = api.get(f"/api/schemes/{on_roof.pk}/shade?first={first}&last={last}")
         assert refused.status_code == 422 and "interval" in refused.json()["detail"]
+
+
+def test_an_outline_measured_at_a_point_becomes_the_solar_access_that_a_horizon_gives(api, on_roof):
+    line = [{"azimuth": 90, "elevation": 20}, {"azimuth": 180, "elevation": 12}, {"azimuth": 270, "elevation": 25}]
+    path = f"/api/schemes/{on_roof.pk}/outline-access"
+    found = np.array(api.send("post", path, {"surface": "barn", "outline": line}).json()["access"])
+    assert found.shape == (12, 24) and found.min() < 0.9 and found.max() <= 1
+    open_sky = api.send("post", path, {"surface": "barn", "outline": [p | {"elevation": 0} for p in line]}).json()["access"]
+    assert np.min(open_sky) > 0.999
+    revision = api.get(f"/api/schemes/{on_roof.pk}/scene").json()["revision"]
+    assert api.send("patch", f"/api/schemes/{on_roof.pk}", {"site": {"horizon": line}}, revision=revision).status_code == 200
+    effect = api.get(f"/api/schemes/{on_roof.pk}/horizon-effect?surface=barn").json()
+    free, direct, diffuse = (np.array(effect[key]) for key in ("free", "direct_lost", "diffuse_lost"))
+    lit = free > 0.5
+    assert found[lit] == pytest.approx(1 - (direct + diffuse)[lit] / free[lit], abs=2e-3)
+    assert api.send("post", path, {"surface": "none", "outline": line}).status_code == 422
+    assert api.send("post", path, {"surface": "barn", "outline": line[:1]}).status_code == 422

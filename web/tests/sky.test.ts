@@ -1,4 +1,4 @@
-import { accessOf, joined } from '@/benches/sky/accessTable'
+import { accessOf, isOutline, joined } from '@/benches/sky/accessTable'
 import { describe, expect, it } from 'vitest'
 import type { SunPathsAnswer } from '@/api/client'
 import { heightAt } from '@/charts/horizonLine'
@@ -177,6 +177,11 @@ describe('solar access measured at points of the array', () => {
     const other = joined(joined(c, 1, a), 2, b)
     expect(one[3]![10]).toBeCloseTo(0.7, 4)
     expect(other[3]![10]).toBeCloseTo(0.7, 4)
+  })
+  it('tells an outline from a table that is too short', () => {
+    expect(isOutline('90 20\n180 12.5\n270 25')).toBe(true)
+    expect(isOutline(table(80).split('\n').slice(1).join('\n'))).toBe(false)
+    expect(isOutline('90 20')).toBe(false)
   })
   it('says which row is wrong, and how many there are', () => {
     expect(accessOf(table(1).split('\n').slice(1).join('\n'))).toEqual({

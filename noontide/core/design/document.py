@@ -332,6 +332,7 @@ class Surface(Document):
     two_axis_tracking: TwoAxisTracking | None = Field(None, title="Two-axis tracking")
     seasonal_tilt: SeasonalTilt | None = Field(None, title="Seasonal tilt")
     albedo: float | None = quantity(None, "Albedo in front", "", 0, 1, "Albedo of the site.", 0.05)
+    shade_table: ShadeTable | None = Field(None, title="Solar access by month and hour that was measured on the surface")
     face: FaceId | None = Field(None, title="Face of the scene")
     layout: Layout | None = Field(None, title="Modules on the plan")
 

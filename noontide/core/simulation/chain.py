@@ -76,10 +76,9 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     plant = build_plant(design, parts)
     weather = corrected(weather, design, cache)
     sky = sky_over(design.site, weather, cache)
-    around = around_of(design.site)
     nears = near_shades(design, plant, sky, cache)
     attitudes, planes = _planes(design, plant, sky, weather.calendar, nears, cache)
-    effective = _effective(design, plant, sky, around, attitudes, planes, cache)
+    effective = _effective(design, plant, sky, attitudes, planes, cache)
     powers = _modules(design, plant, sky, planes, effective, cache)
     cables = size_cables(design, plant)
     trackers, places = _trackers(design, plant, cables, sky, effective, powers, nears, cache)
@@ -199,14 +198,26 @@ def sky_over(site: Site, weather: Weather, cache: StageCache) -> Kept[SunAndWeat
     return cache.keep(SunAndWeatherInputs(sun, weather), join_sun_and_weather, lasting=True)
 
 
-def around_of(site: Site) -> Surroundings | None:
-    """All that hides a part of the sky, where anything does; shade known as a factor or a table stands in its place."""
+def around_of(site: Site, surface: Surface | None = None) -> Surroundings | None:
+    """All that hides a part of the sky, where anything does; shade known as a factor or a table, of the surface before the site, stands in its place."""
+    if surface is not None and surface.shade_table is not None:
+        return Surroundings(Horizon(), access=surface.shade_table.access)
     if site.shade_factor is not None:
         return Surroundings(Horizon(), access=((site.shade_factor.factor,) * 24,) * 12)
     if site.shade_table is not None:
         return Surroundings(Horizon(), access=site.shade_table.access)
+    return calculated_around(site)
+
+
+def calculated_around(site: Site) -> Surroundings | None:
+    """Horizon and obstacles, where there are any, whatever is known of their shade by hand."""
     around = surroundings_of(site.horizon_line, site.obstacle_shapes, site.near_limit, site.array_extent)
     return None if around.horizon.is_flat and not around.veils else around
+
+
+def is_shade_measured(site: Site, surface: Surface) -> bool:
+    """Whether the shade of a surface is known otherwise than by what stands around."""
+    return site.shade_factor is not None or site.shade_table is not None or surface.shade_table is not None
 
 
 def near_shades(design: Design, plant: Plant, sky: Kept[SunAndWeather], cache: StageCache) -> list[Kept[NearShade] | None]:
@@ -220,8 +231,6 @@ def near_shades(design: Design, plant: Plant, sky: Kept[SunAndWeather], cache: S
         If a surface lies on a face that the scene does not have.
     """
     found: list[Kept[NearShade] | None] = [None] * len(plant.subarrays)
-    is_measured = design.site.shade_factor is not None or design.site.shade_table is not None
-    horizon, bodies = (Horizon(), ()) if is_measured else (design.site.horizon_line, design.built_scene.bodies)
     laid = {plant.surface_ids[s]: module for s, module in zip(plant.surface_of, plant.modules, strict=True)}
     resting = {key: module for key in design.surfaces if key not in laid and (module := module_on(design, key, Catalogue())[1])}
     plans = plans_with(design, laid | resting)
@@ -230,6 +239,8 @@ def near_shades(design: Design, plant: Plant, sky: Kept[SunAndWeather], cache: S
             continue
         members = [k for k in range(len(plant.subarrays)) if plant.surface_of[k] == s]
         targets = targets_on(design, key, plans)
+        is_measured = is_shade_measured(design.site, surface)
+        horizon, bodies = (Horizon(), ()) if is_measured else (design.site.horizon_line, design.built_scene.bodies)
         near = cache.keep(NearInputs(sky, targets, bodies, horizon), cast_shadows)
         strings = strings_on(plant, members, targets)
         for k in members:
@@ -291,14 +302,13 @@ def _planes(
     """Of each sub-array; those that share a surface and its shade share their results."""
     of_surfaces = [attitude_of(s, sky, calendar, cache) for s in plant.surfaces]
     attitudes = [of_surfaces[s] for s in plant.surface_of]
-    around = around_of(design.site)
     rows = [
         PlaneInputs(
             sky,
             attitude,
             design.models.transposition,
             design.site.albedo_before(plant.surfaces[s].albedo),
-            around,
+            around_of(design.site, plant.surfaces[s]),
             _row_field(plant.surfaces[s]),
             near,
         )
@@ -345,7 +355,6 @@ def _effective(
     design: Design,
     plant: Plant,
     sky: Kept[SunAndWeather],
-    around: Surroundings | None,
     attitudes: list[Kept[Attitude]],
     planes: list[Kept[PlaneIrradiance]],
     cache: StageCache,
@@ -355,6 +364,7 @@ def _effective(
     for k, (module, s) in enumerate(zip(plant.modules, plant.surface_of.tolist(), strict=True)):
         field = _row_field(plant.surfaces[s])
         cover = cover_of(module, design.models.incidence)
+        around = around_of(design.site, plant.surfaces[s])
         rows.append(
             EffectiveInputs(sky, attitudes[k], planes[k], around, field, field is not None and module.half_cut, cover, soiling)
         )

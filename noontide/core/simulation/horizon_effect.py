@@ -6,9 +6,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.design.document import Design
+from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.cache import Kept, StageCache
-from noontide.core.simulation.chain import around_of, attitude_of, corrected, sky_over
+from noontide.core.simulation.chain import around_of, attitude_of, corrected, is_shade_measured, sky_over
 from noontide.core.simulation.plane_irradiance import (
     Attitude,
     ByMonth,
@@ -56,8 +57,8 @@ def horizon_effect(design: Design, weather: Weather, surface: str, cache: StageC
     def light(around: Surroundings | None) -> PlaneIrradiance:
         return _light(cache, sky, attitude, design.models.transposition, albedo, around)
 
-    free, shaded = light(None), light(around_of(site))
-    by_hand = site.shade_factor is not None or site.shade_table is not None
+    free, shaded = light(None), light(around_of(site, plane))
+    by_hand = is_shade_measured(site, plane)
     obstacles: dict[str, float] = {}
     horizon = 0.0
     if not by_hand:
@@ -76,6 +77,29 @@ def horizon_effect(design: Design, weather: Weather, surface: str, cache: StageC
         obstacles=obstacles,
         horizon=horizon,
     )
+
+
+def access_under(design: Design, weather: Weather, surface: str, outline: Horizon, cache: StageCache) -> Floats:
+    """Solar access of a surface by month and hour under an outline of what was seen from a point of it, (12, 24).
+
+    Raises
+    ------
+    KeyError
+        If there is no such surface.
+    """
+    plane, site = design.surfaces[surface], design.site
+    weather = corrected(weather, design, cache)
+    sky = sky_over(site, weather, cache)
+    attitude = attitude_of(plane, sky, weather.calendar, cache)
+    around = surroundings_of(outline, (), site.near_limit, site.array_extent)
+    free, shaded = (
+        _light(cache, sky, attitude, design.models.transposition, site.albedo_before(plane.albedo), each)
+        for each in (None, around)
+    )
+    whole, lost = (
+        _by_hour(sky.value, values) for values in (free.free, free.direct - shaded.direct + free.diffuse - shaded.diffuse)
+    )
+    return np.clip(np.divide(whole - lost, whole, out=np.ones_like(whole), where=whole > 0), 0, 1)
 
 
 def _light(

@@ -13,7 +13,6 @@ from noontide.core.plan.cell_groups import GroupTargets, groups_of, pieces_of, r
 from noontide.core.plan.layouts import plans_of
 from noontide.core.scene.solids import Face
 from noontide.core.simulation.cache import Kept, StageCache
-from noontide.core.simulation.chain import around_of
 from noontide.core.simulation.directed import DirectedInputs, MapInputs, gather, map_out
 from noontide.core.simulation.near_shade import NearInputs, NearLight, cast_shadows
 from noontide.core.simulation.plane_irradiance import AttitudeInputs, PlaneInputs, PlaneIrradiance, light_plane, turn_plane
@@ -159,7 +158,7 @@ def access_of(
     is_coarse: bool = False,
     span: tuple[int, int] | None = None,
 ) -> Kept[SolarAccess]:
-    """Solar access of targets on a plane of the design's scene; coarse, it is within some percent, and there at once."""
+    """Solar access of targets on a plane of the design's scene, which also checks what was measured; coarse, it is within some percent, and there at once."""
     plane = plane_of(design, surface, tilt, azimuth, sky, cache)
     near = cache.keep(NearInputs(sky, targets, design.built_scene.bodies, design.site.horizon_line, is_coarse), cast_shadows)
     return cache.keep(AccessInputs(sky, plane, near, targets, span), find_access)
@@ -172,7 +171,12 @@ def plane_of(
     attitude = cache.keep(AttitudeInputs(sky, Fixed(tilt, azimuth), None), turn_plane)
     return cache.keep(
         PlaneInputs(
-            sky, attitude, design.models.transposition, design.site.albedo_before(surface.albedo), around_of(design.site), None
+            sky,
+            attitude,
+            design.models.transposition,
+            design.site.albedo_before(surface.albedo),
+            calculated_around(design.site),
+            None,
         ),
         light_plane,
     )

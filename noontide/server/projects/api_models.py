@@ -5,6 +5,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from noontide.core.design.document import HorizonPoint
 from noontide.core.fields import Line
 from noontide.server.projects.evaluation_answer import Evaluation, Shape
 from noontide.server.working_answers import FactWorking
@@ -321,3 +322,16 @@ class FigureLine(Shape):
 class FiguresAnswer(Shape):
     figures: list[FigureLine]
     lines: list[FigureLine]
+
+
+class SeenOutline(BaseModel):
+    """An outline of azimuth and elevation that was measured at a point of a surface."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    surface: str = Field(max_length=40)
+    outline: list[HorizonPoint] = Field(min_length=2, max_length=720)
+
+
+class AccessTable(BaseModel):
+    access: list[list[float]] = Field(description="solar access by month and hour of the clock, 12 x 24")

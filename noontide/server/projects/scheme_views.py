@@ -18,10 +18,12 @@ from noontide.core.simulation.quantities import QUANTITIES
 from noontide.core.simulation.workings import working
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
+from noontide.server.parsers import JSONParser
 from noontide.server.problems import Problem
 from noontide.server.projects import revising, yearly
 from noontide.server.projects.answers import project_answer, scheme_answer
 from noontide.server.projects.api_models import (
+    AccessTable,
     ForkRequest,
     HorizonEffectAnswer,
     MomentAnswer,
@@ -33,6 +35,7 @@ from noontide.server.projects.api_models import (
     ProjectAnswer,
     RevisionLine,
     SchemeAnswer,
+    SeenOutline,
     SunPathsAnswer,
     WorkingAnswer,
 )
@@ -43,7 +46,7 @@ from noontide.server.projects.hourly import as_columns, as_csv, as_json
 from noontide.server.projects.models import Scheme
 from noontide.server.projects.orientation import orientation_of
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
-from noontide.server.projects.sky import effect_of, obstacles_of, planes_of, sun_paths_of
+from noontide.server.projects.sky import effect_of, obstacles_of, outline_access, planes_of, sun_paths_of
 from noontide.server.projects.weather_comparison import WeatherComparison, compare_weather
 from noontide.server.projects.yearly import YearsAnswer
 from noontide.server.weather_library.models import WeatherYear
@@ -316,6 +319,22 @@ class HorizonEffectView(APIView):
         with _needs_weather(design):
             effect = effect_of(design, surface, scheme.head.number)
         return Response(effect.model_dump(mode="json"))
+
+
+class OutlineAccessView(APIView):
+    parser_classes = [JSONParser]
+
+    @extend_schema(request=SeenOutline, responses=AccessTable, operation_id="outline_access")
+    def post(self, request: Request, scheme_id: int) -> Response:
+        """Solar access by month and hour under an outline that was measured at a point of a surface; nothing is kept."""
+        scheme = scheme_of(request, scheme_id)
+        design = Design.read(scheme.head.document)
+        asked = SeenOutline.model_validate(object_of(request))
+        if asked.surface not in design.surfaces:
+            raise Problem(422, "unknown-surface", "Unknown surface", f"{asked.surface} is none of the scheme's.")
+        with _needs_weather(design):
+            found = outline_access(design, asked)
+        return Response(found.model_dump(mode="json"))
 
 
 class PlanesView(APIView):

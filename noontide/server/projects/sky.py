@@ -9,16 +9,19 @@ from noontide.core.calendar import Calendar
 from noontide.core.design import Design
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import obstacle_band
-from noontide.core.simulation.horizon_effect import horizon_effect
+from noontide.core.simulation.chain import is_shade_measured
+from noontide.core.simulation.horizon_effect import access_under, horizon_effect
 from noontide.core.simulation.sky_picture import day_of_planes, sun_paths
 from noontide.server.problems import Problem
 from noontide.server.projects.api_models import (
+    AccessTable,
     HorizonEffectAnswer,
     ObstacleCost,
     ObstacleLines,
     ObstaclesAnswer,
     PlaneDay,
     PlanesAnswer,
+    SeenOutline,
     SkyLine,
     SunPathsAnswer,
 )
@@ -85,6 +88,14 @@ def _line(line: Horizon) -> SkyLine:
     return SkyLine(azimuths=_short(np.unwrap(azimuths[kept], period=360)), elevations=_short(elevations[kept]))
 
 
+def outline_access(design: Design, asked: SeenOutline) -> AccessTable:
+    """Solar access by month and hour under an outline."""
+    assert design.weather is not None
+    line = Horizon(tuple(p.azimuth for p in asked.outline), tuple(p.elevation for p in asked.outline))
+    found = access_under(design, load(design.weather.digest), asked.surface, line, STAGES)
+    return AccessTable(access=found.round(4).tolist())
+
+
 def effect_of(design: Design, surface: str, revision: int) -> HorizonEffectAnswer:
     """What horizon and obstacles cost a surface of a design that has weather."""
     assert design.weather is not None
@@ -101,7 +112,7 @@ def effect_of(design: Design, surface: str, revision: int) -> HorizonEffectAnswe
     return HorizonEffectAnswer(
         revision=revision,
         surface=surface,
-        is_by_hand=design.site.shade_factor is not None or design.site.shade_table is not None,
+        is_by_hand=is_shade_measured(design.site, design.surfaces[surface]),
         free=_short(found.free),
         direct_lost=_short(found.direct_lost),
         diffuse_lost=_short(found.diffuse_lost),

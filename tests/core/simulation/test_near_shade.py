@@ -332,3 +332,35 @@ def test_the_energy_of_the_surfaces_is_all_of_the_energy(parts, hill_weather, ba
     shares = results.energy_by_surface
     assert set(shares) == {"s", "plane"} and sum(shares.values()) == pytest.approx(results.annual.energy, rel=1e-12)
     assert shares["plane"] < 0.8 * shares["s"], "steep and to the east"
+
+
+def test_shade_measured_on_one_surface_stands_in_place_of_the_scene_there_alone(parts, hill_weather, bare):
+    document = copy.deepcopy(bare)
+    document["scene"]["silos"] = {"s": {"x": -4, "y": -8, "height": 14}}
+    document["surfaces"]["plane"] = {"tilt": 30, "azimuth": 180}
+    document["subarrays"]["a"]["strings"] = 1
+    document["subarrays"]["b"] = document["subarrays"]["a"] | {"surface": "plane", "tracker": 2}
+    free = copy.deepcopy(document)
+    free["surfaces"]["s"]["shade_table"] = {"access": [[1.0] * 24] * 12, "is_measured": True, "points": 3}
+    half = copy.deepcopy(free)
+    half["surfaces"]["s"]["shade_table"]["access"] = [[0.5] * 24] * 12
+    calculated, clear, measured = (
+        simulate(Design.read(d), hill_weather, parts).energy_by_surface for d in (document, free, half)
+    )
+    assert calculated["s"] < clear["s"] and measured["s"] < 0.6 * clear["s"]
+    assert measured["plane"] == pytest.approx(clear["plane"], rel=0.01), "the other surface keeps its light"
+    checks = []
+    for each in (document, half):
+        cache, design = StageCache(), Design.read(each)
+        (access,) = accesses_of(design, parts, sky_over(design.site, hill_weather, cache), cache)
+        checks.append(access.mean)
+    assert checks[0] == checks[1], "the scene's own shade stands beside it as a check"
+
+
+def test_a_table_of_a_surface_that_was_not_measured_is_said(parts, hill_weather, bare):
+    document = copy.deepcopy(bare)
+    document["surfaces"]["s"]["shade_table"] = {"access": [[0.9] * 24] * 12}
+    rules = {check.rule: check for check in find_checks(simulate(Design.read(document), hill_weather, parts))}
+    assert rules["shade-estimated"].pointer == "/surfaces/s/shade_table"
+    document["surfaces"]["s"]["shade_table"]["is_measured"] = True
+    assert "shade-estimated" not in {c.rule for c in find_checks(simulate(Design.read(document), hill_weather, parts))}

@@ -234,6 +234,8 @@ export const api = {
     json<ObstaclesAnswer>('GET', `/api/schemes/${id}/obstacles`, { signal }),
   horizonEffect: (id: number, surface: string, signal?: AbortSignal) =>
     json<HorizonEffectAnswer>('GET', `/api/schemes/${id}/horizon-effect?surface=${surface}`, { signal }),
+  outlineAccess: (id: number, body: Shapes['SeenOutline']) =>
+    json<Shapes['AccessTable']>('POST', `/api/schemes/${id}/outline-access`, { body }),
   compareWeather: (id: number, digests: string[], signal?: AbortSignal) =>
     json<WeatherComparison>('GET', `/api/schemes/${id}/compare-weather?digests=${digests.join(',')}`, { signal }),
   years: (id: number) => json<YearsAnswer | undefined>('GET', `/api/schemes/${id}/years`),

@@ -2642,6 +2642,11 @@ export interface components {
        */
       albedo?: number | null
       /**
+       * Solar access by month and hour that was measured on the surface
+       * @default null
+       */
+      shade_table?: components['schemas']['ShadeTable'] | null
+      /**
        * Face of the scene
        * @default null
        */

@@ -65,6 +65,15 @@ def _motion(r: Results, name: str, surface: Surface) -> Iterator[Check]:
 def check_sky(r: Results) -> Iterator[Check]:
     """Findings about horizon, obstacles and shade by hand."""
     site = r.design.site
+    for key, surface in zip(r.plant.surface_ids, r.plant.surfaces, strict=True):
+        table = surface.shade_table
+        if table is not None and not table.is_measured:
+            yield Check(
+                "shade-estimated", "caution", f"Shade of {surface.name or key} is estimated, not measured or calculated",
+                f"Solar access by month and hour, estimated from afar, stands in place of horizon and scene.{f' {table.statement}' if table.statement else ''}",
+                "sky", f"/surfaces/{key}/shade_table", 0, 0, "", "User setting",
+                (Remedy("Calculate it instead", {"surfaces": {key: {"shade_table": None}}}),),
+            )  # fmt: skip
     by_hand = site.shade_factor or site.shade_table
     if by_hand is None:
         return

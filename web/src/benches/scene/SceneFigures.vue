@@ -32,6 +32,8 @@ const route = useRoute()
 const measured = computed(() => {
   const { shade_factor: factor, shade_table: table } = store.site
   if (factor) return `a shade factor of ${number(factor.factor, 2)}`
+  const own = store.surfaces.filter((s) => store.at(`/surfaces/${s.id}/shade_table`)).map((s) => s.name)
+  if (own.length) return `the solar access that was measured on ${own.join(' and ')}`
   return table ? 'the solar access that was measured on site' : ''
 })
 const ranking = computed(() => (costs.value && costs.value.revision === store.saved?.revision ? costs.value : null))

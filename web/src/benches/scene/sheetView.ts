@@ -65,12 +65,15 @@ export class SheetView {
   /** Of the drawing's pixels to the page's, at rest and while the view moves. */
   private readonly ratios: { rest: number; motion: number }
   private isMoving = false
+  private readonly isSlow: boolean
+  /** Fine lines that are left out of a view in motion where there is no graphics hardware. */
+  private fine: three.LineSegments[] = []
   private shift = new three.Vector2()
   private width = 1
   private height = 1
 
   constructor(canvas: HTMLCanvasElement) {
-    const isSlow = isDrawnInSoftware()
+    const isSlow = (this.isSlow = isDrawnInSoftware())
     this.ratios = isSlow ? { rest: 2, motion: SOFTWARE_RATIO } : { rest: 1, motion: 1 }
     this.renderer = new three.WebGLRenderer({ canvas, antialias: !isSlow, alpha: true, preserveDrawingBuffer: true })
     this.renderer.shadowMap.enabled = true
@@ -94,6 +97,7 @@ export class SheetView {
   set inMotion(isMoving: boolean) {
     if (isMoving === this.isMoving) return
     this.isMoving = isMoving
+    for (const lines of this.fine) lines.visible = !isMoving
     if (this.ratios.rest !== this.ratios.motion) this.fit()
   }
 
@@ -190,14 +194,19 @@ export class SheetView {
     // What is hidden in the drawing throws its shadow all the same.
     const shadow = unseen.mesh(new three.MeshBasicMaterial({ ...paper, colorWrite: false, depthWrite: false }))
     const dash = { dashSize: 0.25, gapSize: 0.18, transparent: true, opacity: 0.75 }
+    const thin = pens.thin.lines(new three.LineBasicMaterial({ color: inks.ink, transparent: true, opacity: 0.32 }))
+    const dashed = pens.dashed.lines(new three.LineDashedMaterial({ color: inks.loss, ...dash }))
+    const hatch = pens.hatch.lines(new three.LineBasicMaterial({ color: inks.loss, transparent: true, opacity: 0.4 }))
+    this.fine = this.isSlow ? [thin, dashed, hatch] : []
+    for (const lines of this.fine) lines.visible = !this.isMoving
     this.world.add(
       ...this.pickable,
       shadow,
+      thin,
+      dashed,
+      hatch,
       pens.line.lines(new three.LineBasicMaterial({ color: inks.ink })),
-      pens.thin.lines(new three.LineBasicMaterial({ color: inks.ink, transparent: true, opacity: 0.32 })),
       pens.strong.lines(new three.LineBasicMaterial({ color: inks.current })),
-      pens.dashed.lines(new three.LineDashedMaterial({ color: inks.loss, ...dash })),
-      pens.hatch.lines(new three.LineBasicMaterial({ color: inks.loss, transparent: true, opacity: 0.4 })),
     )
     this.ground(inks)
     if (isFirst) this.frame()

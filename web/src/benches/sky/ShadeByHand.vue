@@ -1,46 +1,78 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import type { JsonObject } from '@/api/mergePatch'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
-import { accessOf, joined } from './accessTable'
+import { api } from '@/api/client'
+import { accessOf, isOutline, joined } from './accessTable'
+import { readPairs } from './azimuths'
 
 /** Shade that is known otherwise: a factor, a table of solar access, or fields counted on the picture. */
 defineProps<{ isCounting: boolean; factor: number | null }>()
 const emit = defineEmits<{ count: [on: boolean] }>()
 const store = useSchemeStore()
-const hasFactor = computed(() => Boolean(store.at('/site/shade_factor')))
-const hasTable = computed(() => Boolean(store.at('/site/shade_table')))
+/** The surface whose shade was measured at its own points; all of them where it is empty. */
+const target = ref('')
+const root = computed(() => (target.value ? `/surfaces/${target.value}` : '/site'))
+const within = (patch: object) =>
+  (target.value ? { surfaces: { [target.value]: patch } } : { site: patch }) as unknown as JsonObject
+const hasFactor = computed(() => !target.value && Boolean(store.at('/site/shade_factor')))
+const hasTable = computed(() => Boolean(store.at(`${root.value}/shade_table`)))
 const section = computed(() => (hasFactor.value ? 'shade_factor' : 'shade_table'))
-const at = (field: string) => store.at(`/site/${section.value}/${field}`)
+const at = (field: string) => store.at(`${root.value}/${section.value}/${field}`)
+const hasOwn = (id: string) => Boolean(store.at(`/surfaces/${id}/shade_table`))
 const isPasting = ref(false)
 const fault = ref('')
 const calculate = () => {
-  store.edit({ site: { shade_factor: null, shade_table: null } })
+  store.edit(within({ ...(target.value ? {} : { shade_factor: null }), shade_table: null }))
   emit('count', false)
 }
 const useFactor = () => store.edit({ site: { shade_factor: { factor: 0.9 }, shade_table: null } })
-const set = (patch: Record<string, string | boolean | null>) => store.edit({ site: { [section.value]: patch } })
+const set = (patch: Record<string, string | boolean | null>) => store.edit(within({ [section.value]: patch }))
 
 /** Of how many points of the array the table is the mean. */
 const points = computed(() => Number(at('points') ?? 1))
-/** A table as it is pasted; of a further point of the array it is joined to the mean of those before. */
-function takeTable(event: Event) {
-  const read = accessOf((event.target as HTMLTextAreaElement).value)
+/** What was measured at a point: a table, or an outline of azimuth and elevation, which the year's light makes one. */
+async function readPoint(text: string): Promise<{ access: number[][] } | { fault: string }> {
+  if (!isOutline(text)) return accessOf(text)
+  const pairs = readPairs(text, 'north')
+  const surface = target.value || store.surfaces[0]?.id
+  if (pairs.fault) return { fault: pairs.fault }
+  if (!surface || !store.saved) return { fault: 'An outline needs a surface to be seen from. Add one first.' }
+  try {
+    await store.flush()
+    return await api.outlineAccess(store.saved.id, { surface, outline: pairs.points })
+  } catch (error) {
+    return { fault: (error as Error).message }
+  }
+}
+/** A point as it is pasted; a further point of the array is joined to the mean of those before. */
+async function takePoint(event: Event) {
+  const read = await readPoint((event.target as HTMLTextAreaElement).value)
   fault.value = 'fault' in read ? read.fault : ''
   if ('fault' in read) return
   isPasting.value = false
-  const before = store.at('/site/shade_table/access') as unknown as number[][] | undefined
+  const before = store.at(`${root.value}/shade_table/access`) as unknown as number[][] | undefined
   const count = before ? points.value + 1 : 1
   const access = before ? joined(before, points.value, read.access) : read.access
-  const source = count > 1 ? `pasted tables of ${count} points` : 'pasted table'
+  const source = count > 1 ? `measured at ${count} points` : 'measured at a point'
   const patch = { access, source, ...(count > 1 ? { points: count } : {}) }
-  store.edit({ site: { shade_factor: null, shade_table: patch as unknown as never } })
+  store.edit(within({ ...(target.value ? {} : { shade_factor: null }), shade_table: patch }))
 }
 </script>
 <template>
   <section>
     <h3>Shade by hand</h3>
+    <label v-if="store.surfaces.length > 1">
+      of
+      <select v-model="target" class="blank" aria-label="Surfaces whose shade is given by hand">
+        <option value="">all surfaces</option>
+        <option v-for="s in store.surfaces" :key="s.id" :value="s.id">
+          {{ s.name }}{{ hasOwn(s.id) ? ' ●' : '' }}
+        </option>
+      </select>
+    </label>
     <template v-if="hasFactor || hasTable">
       <p v-if="hasFactor">
         A shade factor of <BriefNumber pointer="/site/shade_factor/factor" label="Shade factor" /> stands in place of
@@ -73,7 +105,7 @@ function takeTable(event: Event) {
       </p>
       <p class="acts">
         <button
-          v-if="hasTable"
+          v-if="hasTable && !target"
           type="button"
           class="link"
           :aria-pressed="isCounting"
@@ -89,10 +121,12 @@ function takeTable(event: Event) {
     </template>
     <template v-else>
       <p class="acts">
-        <button type="button" class="link" @click="useFactor">One factor…</button>
-        <button type="button" class="link" @click="emit('count', true)">Count shaded fields…</button>
+        <template v-if="!target">
+          <button type="button" class="link" @click="useFactor">One factor…</button>
+          <button type="button" class="link" @click="emit('count', true)">Count shaded fields…</button>
+        </template>
         <button type="button" class="link" :aria-expanded="isPasting" @click="isPasting = !isPasting">
-          Paste a table…
+          Paste a table or an outline…
         </button>
       </p>
       <p class="soft">
@@ -104,8 +138,8 @@ function takeTable(event: Event) {
         class="field"
         rows="4"
         aria-label="Solar access, 12 rows of 24 values"
-        placeholder="12 rows (January first) of 24 values (0:00 first), 0 to 1 or per cent"
-        @change="takeTable"
+        placeholder="12 rows (January first) of 24 values (0:00 first), 0 to 1 or per cent; or an outline, a line each: azimuth and elevation"
+        @change="takePoint"
       />
       <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
     </template>

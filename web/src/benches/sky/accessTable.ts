@@ -28,3 +28,12 @@ export function accessOf(text: string): { access: number[][] } | { fault: string
 /** The mean over the points of an array, of so many that were joined before and one more. */
 export const joined = (mean: number[][], count: number, more: number[][]) =>
   mean.map((row, m) => row.map((value, h) => Math.round(((value * count + more[m]![h]!) / (count + 1)) * 1e5) / 1e5))
+
+/** Whether a text is an outline, two numbers a line, and not a table. */
+export function isOutline(text: string): boolean {
+  const rows = text
+    .split('\n')
+    .map((row) => row.trim())
+    .filter(Boolean)
+  return rows.length > 1 && rows.every((row) => row.split(/[\t; ]+|,\s+/).length === 2)
+}
