@@ -13,6 +13,7 @@ from noontide.core.plan.cell_groups import GroupTargets, groups_of, pieces_of, r
 from noontide.core.plan.layouts import plans_of
 from noontide.core.scene.solids import Face
 from noontide.core.simulation.cache import Kept, StageCache
+from noontide.core.simulation.chain import calculated_around
 from noontide.core.simulation.directed import DirectedInputs, MapInputs, gather, map_out
 from noontide.core.simulation.near_shade import NearInputs, NearLight, cast_shadows
 from noontide.core.simulation.plane_irradiance import AttitudeInputs, PlaneInputs, PlaneIrradiance, light_plane, turn_plane
