@@ -31,7 +31,7 @@ const SKY = 0.78 * Math.PI
 const SUN = 0.34 * Math.PI
 
 /** Of the pixels of a view in motion, where there is no graphics hardware. */
-const SOFTWARE_RATIO = 0.7
+const SOFTWARE_RATIO = 0.5
 
 /** Whether the browser has no graphics hardware to draw with. */
 function isDrawnInSoftware(): boolean {
