@@ -28,6 +28,8 @@ const rows = computed(() =>
     energy: s.surface ? (energy.value[s.surface] ?? null) : null,
   })),
 )
+/** Large energies are shown in MWh: the table is narrow. */
+const isLarge = computed(() => rows.value.some((row) => (row.energy ?? 0) >= 10_000))
 /** Months are darker than the year: the ramp begins at the darkest of them. */
 const lowest = computed(() =>
   Math.min(0.9, Math.floor(Math.min(1, ...rows.value.flatMap((r) => r.months.map((m) => m ?? 1))) * 20) / 20),
@@ -90,7 +92,7 @@ const worst = computed(() => {
             TSRF
           </th>
           <th scope="col" class="end">kWh/m²</th>
-          <th scope="col" class="end" title="Energy at the meter in a year">kWh</th>
+          <th scope="col" class="end" title="Energy at the meter in a year">{{ isLarge ? 'MWh' : 'kWh' }}</th>
         </tr>
       </thead>
       <tbody>
@@ -111,7 +113,9 @@ const worst = computed(() => {
           <td class="end">{{ number(row.orientation * 100, 1) }}</td>
           <td class="end">{{ number(row.product * 100, 1) }}</td>
           <td class="end">{{ number(row.annual) }}</td>
-          <td class="end">{{ row.energy === null ? '' : number(row.energy) }}</td>
+          <td class="end">
+            {{ row.energy === null ? '' : isLarge ? number(row.energy / 1000, 1) : number(row.energy) }}
+          </td>
         </tr>
       </tbody>
     </table>
