@@ -112,11 +112,13 @@ def _shade(given: argparse.Namespace) -> int:
     from noontide.parts import built_in_parts
 
     design, cache = read_design(given.scheme), StageCache()
-    weather = corrected(read_weather(given.weather, given.reading), design, cache)
-    found = accesses_of(design, built_in_parts(), sky_over(design.site, weather, cache), cache, given.everything)
+    weather = read_weather(given.weather, given.reading)
+    sky = sky_over(design.site, corrected(weather, design, cache), cache)
+    found = accesses_of(design, built_in_parts(), sky, cache, given.everything)
     energy: dict[str, float] = {}
-    with suppress(IncompleteDesign):
-        energy = simulate(design, read_weather(given.weather, given.reading), built_in_parts(), cache).energy_by_surface
+    if not given.modules:
+        with suppress(IncompleteDesign):
+            energy = simulate(design, weather, built_in_parts(), cache).energy_by_surface
     csv.writer(sys.stdout, lineterminator="\n").writerows(shade_table(found, given.modules, energy))
     say(f"Solar access of all modules: {100 * mean_access(found):.2f} %.")
     return 0

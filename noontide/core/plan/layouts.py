@@ -15,14 +15,19 @@ from noontide.core.plan.face_modules import FaceModules
 from noontide.core.scene.solids import Face
 
 
+def module_named(design: Design, name: str, parts: Catalogue) -> Module | None:
+    """A module of the design's own parts, or else of the library."""
+    return design.parts.modules.get(name) or parts.modules.get(name)
+
+
 def module_on(design: Design, key: str, parts: Catalogue) -> tuple[str | None, Module | None]:
     """The module that lies on a surface, with its id: that of the first strings there, else the layout's own; of the design's parts before the library's."""
     for subarray in design.subarrays.values():
         if subarray.surface == key:
-            return subarray.module, design.parts.modules.get(subarray.module) or parts.modules.get(subarray.module)
+            return subarray.module, module_named(design, subarray.module, parts)
     layout = design.surfaces[key].layout
     laid = layout.module if layout is not None else None
-    return laid, (design.parts.modules.get(laid) or parts.modules.get(laid)) if laid else None
+    return laid, module_named(design, laid, parts) if laid else None
 
 
 def plans_of(design: Design, parts: Catalogue) -> dict[str, FaceModules]:

@@ -77,8 +77,10 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     weather = corrected(weather, design, cache)
     sky = sky_over(design.site, weather, cache)
     nears = near_shades(design, plant, sky, cache)
-    attitudes, planes = _planes(design, plant, sky, weather.calendar, nears, cache)
-    effective = _effective(design, plant, sky, attitudes, planes, cache)
+    common = around_of(design.site)
+    arounds = [common if s.shade_table is None else around_of(design.site, s) for s in plant.surfaces]
+    attitudes, planes = _planes(design, plant, sky, weather.calendar, arounds, nears, cache)
+    effective = _effective(design, plant, sky, arounds, attitudes, planes, cache)
     powers = _modules(design, plant, sky, planes, effective, cache)
     cables = size_cables(design, plant)
     trackers, places = _trackers(design, plant, cables, sky, effective, powers, nears, cache)
@@ -296,6 +298,7 @@ def _planes(
     plant: Plant,
     sky: Kept[SunAndWeather],
     calendar: Calendar,
+    arounds: list[Surroundings | None],
     nears: list[Kept[NearShade] | None],
     cache: StageCache,
 ) -> tuple[list[Kept[Attitude]], list[Kept[PlaneIrradiance]]]:
@@ -308,7 +311,7 @@ def _planes(
             attitude,
             design.models.transposition,
             design.site.albedo_before(plant.surfaces[s].albedo),
-            around_of(design.site, plant.surfaces[s]),
+            arounds[s],
             _row_field(plant.surfaces[s]),
             near,
         )
@@ -355,6 +358,7 @@ def _effective(
     design: Design,
     plant: Plant,
     sky: Kept[SunAndWeather],
+    arounds: list[Surroundings | None],
     attitudes: list[Kept[Attitude]],
     planes: list[Kept[PlaneIrradiance]],
     cache: StageCache,
@@ -364,9 +368,10 @@ def _effective(
     for k, (module, s) in enumerate(zip(plant.modules, plant.surface_of.tolist(), strict=True)):
         field = _row_field(plant.surfaces[s])
         cover = cover_of(module, design.models.incidence)
-        around = around_of(design.site, plant.surfaces[s])
         rows.append(
-            EffectiveInputs(sky, attitudes[k], planes[k], around, field, field is not None and module.half_cut, cover, soiling)
+            EffectiveInputs(
+                sky, attitudes[k], planes[k], arounds[s], field, field is not None and module.half_cut, cover, soiling
+            )
         )
     return cache.keep_rows(rows, pass_cover)
 

@@ -12,7 +12,7 @@ from noontide.core.design.layout import Layout, PlacedModule
 from noontide.core.electrical import Catalogue
 from noontide.core.plan import FaceModules, groups_of, racks_beside
 from noontide.core.plan.laying import behind, laid_by_hand, proposed, swapped
-from noontide.core.plan.layouts import free_plan, module_on, partner_of, plans_of
+from noontide.core.plan.layouts import free_plan, module_named, module_on, partner_of, plans_of
 from noontide.core.scene import Body
 from noontide.core.simulation.solar_access import access_of
 from noontide.server.problems import Problem
@@ -131,7 +131,7 @@ def fill_answer(
     surface = _surface_on_face(design, asked.surface)
     model, module = module_on(design, asked.surface, parts)
     if asked.module:
-        model, module = asked.module, design.parts.modules.get(asked.module) or parts.modules.get(asked.module)
+        model, module = asked.module, module_named(design, asked.module, parts)
     if module is None:
         raise Problem(409, "no-module", "No module is chosen", "Say which module is to be laid, such as one of the library.")
     kept = surface.layout.model_dump(mode="json", exclude_unset=True) if surface.layout else {}
@@ -163,7 +163,7 @@ def swap_answer(design: Design, parts: Catalogue, asked: SwapRequest, revision: 
         If the surface lies on no face of the scene, has no modules yet, or the type is unknown.
     """
     _surface_on_face(design, asked.surface)
-    module = design.parts.modules.get(asked.module) or parts.modules.get(asked.module)
+    module = module_named(design, asked.module, parts)
     if module is None:
         raise Problem(404, "not-found", "No such module", f"The library has no module '{asked.module[:64]}'.")
     plan = plans_of(design, parts).get(asked.surface)
