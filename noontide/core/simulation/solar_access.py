@@ -28,7 +28,20 @@ class AccessInputs:
     plane: Kept[PlaneIrradiance]  # behind the horizon, without the scene
     near: Kept[NearLight]
     targets: GroupTargets
-    span: tuple[int, int] | None = None  # intervals of the year, the first and the last, that are looked at by themselves
+
+
+@dataclass(frozen=True)
+class SpanInputs:
+    light: AccessInputs
+    span: tuple[int, int]  # intervals of the year, the first and the last, that are looked at by themselves
+
+
+@dataclass(frozen=True, eq=False)
+class SpanAccess:
+    """Irradiation in a span of the year [kWh/m2], with everything that shades and with nothing that does."""
+
+    received: Floats  # of every module or piece, (modules,)
+    free: float
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,8 +50,6 @@ class SolarAccess:
 
     received: Floats  # of every module or piece, (12, modules)
     free: Floats  # (12,)
-    during: Floats  # of every module in the span; nothing without one, (modules,)
-    free_during: float
 
     @cached_property
     def annual(self) -> Floats:
@@ -49,22 +60,29 @@ class SolarAccess:
 
 def find_access(row: AccessInputs) -> SolarAccess:
     """The irradiation of every module, from the parts of the light and what the scene leaves of each."""
-    sky, plane, near, targets = row.sky.value, row.plane.value, row.near.value, row.targets
+    sky, plane = row.sky.value, row.plane.value
+    return SolarAccess(
+        received=_by_module(monthly_light(sky, plane, row.near.value), row.targets),
+        free=sky.monthly_sums(plane.free) * sky.hours_per_interval / 1000,
+    )
+
+
+def find_in_span(row: SpanInputs) -> SpanAccess:
+    """The irradiation of every module in a span of the year."""
+    sky, plane = row.light.sky.value, row.light.plane.value
+    first, last = row.span
+    inside = (sky.interval_index >= first) & (sky.interval_index <= last)
+    return SpanAccess(
+        received=_by_module(monthly_light(sky, plane, row.light.near.value, inside), row.light.targets).sum(axis=0),
+        free=float(plane.free[inside].sum()) * sky.hours_per_interval / 1000,
+    )
+
+
+def _by_module(by_target: Floats, targets: GroupTargets) -> Floats:
+    """Means over the cell groups of each module, (12, modules)."""
     modules = int(targets.module.max()) + 1 if targets.module.size else 0
     sizes = np.maximum(np.bincount(targets.module, minlength=modules), 1)
-    kilowatt_hours = sky.hours_per_interval / 1000
-
-    def by_module(by_target: Floats) -> Floats:
-        return np.stack([np.bincount(targets.module, line, modules) for line in by_target]) / sizes
-
-    first, last = row.span if row.span is not None else (0, -1)
-    inside = (sky.interval_index >= first) & (sky.interval_index <= last)
-    return SolarAccess(
-        received=by_module(monthly_light(sky, plane, near)),
-        free=sky.monthly_sums(plane.free) * kilowatt_hours,
-        during=by_module(monthly_light(sky, plane, near, inside)).sum(axis=0) if inside.any() else np.zeros(modules),
-        free_during=float(plane.free[inside].sum()) * kilowatt_hours,
-    )
+    return np.stack([np.bincount(targets.module, line, modules) for line in by_target]) / sizes
 
 
 def monthly_light(sky: SunAndWeather, plane: PlaneIrradiance, near: NearLight, inside: NDArray[np.bool_] | None = None) -> Floats:
@@ -100,6 +118,7 @@ class FaceAccess:
     access: SolarAccess
     orientation: float  # factor: this plane without shade over the best fixed plane, 0..1
     best: float  # irradiation of that plane [kWh/m2]
+    during: SpanAccess | None  # in the span that was asked for
 
     @property
     def mean(self) -> float:
@@ -132,10 +151,12 @@ def accesses_of(
             racks = racks_beside(plans, key)
             targets = groups_of(plan, racks) if plan else pieces_of(face, spacing, racks)
             tilt, azimuth = (surface.tilt, surface.azimuth) if plan else (face.tilt, face.azimuth)
-            access = access_of(design, surface, tilt, azimuth, targets, sky, cache, is_coarse, span).value
+            inputs = _light_on(design, surface, tilt, azimuth, targets, sky, cache, is_coarse)
+            access = cache.keep(inputs, find_access).value
+            during = cache.keep(SpanInputs(inputs, span), find_in_span).value if span else None
             own = float(light.value.on_planes(np.array([tilt]), np.array([azimuth]))[0])
             factor, name = own / best if best > 0 else 0.0, surface.name or face.name
-            found.append(FaceAccess(face, key, name, tilt, azimuth, targets, plan is None, access, factor, best))
+            found.append(FaceAccess(face, key, name, tilt, azimuth, targets, plan is None, access, factor, best, during))
     return found
 
 
@@ -157,12 +178,24 @@ def access_of(
     sky: Kept[SunAndWeather],
     cache: StageCache,
     is_coarse: bool = False,
-    span: tuple[int, int] | None = None,
 ) -> Kept[SolarAccess]:
     """Solar access of targets on a plane of the design's scene, which also checks what was measured; coarse, it is within some percent, and there at once."""
+    return cache.keep(_light_on(design, surface, tilt, azimuth, targets, sky, cache, is_coarse), find_access)
+
+
+def _light_on(
+    design: Design,
+    surface: Surface,
+    tilt: float,
+    azimuth: float,
+    targets: GroupTargets,
+    sky: Kept[SunAndWeather],
+    cache: StageCache,
+    is_coarse: bool,
+) -> AccessInputs:
     plane = plane_of(design, surface, tilt, azimuth, sky, cache)
     near = cache.keep(NearInputs(sky, targets, design.built_scene.bodies, design.site.horizon_line, is_coarse), cast_shadows)
-    return cache.keep(AccessInputs(sky, plane, near, targets, span), find_access)
+    return AccessInputs(sky, plane, near, targets)
 
 
 def plane_of(

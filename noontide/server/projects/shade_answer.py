@@ -137,7 +137,7 @@ def shade_answer(
                 ids=list(one.targets.ids),
                 corners=[[tuple(p) for p in plane.frame.out_of(o).round(3).tolist()] for o in plane.outlines] if one.is_pieces else [],
                 received=one.access.received.round(2).tolist(), free=one.access.free.round(2).tolist(),
-                during=one.access.during.round(5).tolist() if span else [], free_during=one.access.free_during,
+                during=one.during.received.round(5).tolist() if one.during else [], free_during=one.during.free if one.during else 0.0,
                 access=one.mean, orientation=one.orientation, product=one.mean * one.orientation,
             )
         )  # fmt: skip
