@@ -18,8 +18,8 @@ export class Patches {
   private readonly ends: number[] = []
   private readonly marks: Mark[] = []
 
-  /** A plane polygon with holes, counterclockwise as seen from outside. */
-  polygon(outline: Point[], holes: Point[][], colour: string, mark: Mark) {
+  /** A plane polygon, counterclockwise as seen from outside. */
+  polygon(outline: Point[], colour: string, mark: Mark) {
     const normal = normalOf(outline)
     const u =
       Math.abs(normal.z) < 0.9
@@ -28,12 +28,8 @@ export class Patches {
     const v = new three.Vector3().crossVectors(normal, u)
     const flat = (p: Point) =>
       new three.Vector2(p[0] * u.x + p[1] * u.y + p[2] * u.z, p[0] * v.x + p[1] * v.y + p[2] * v.z)
-    const points = [...outline, ...holes.flat()]
-    const triangles = three.ShapeUtils.triangulateShape(
-      outline.map(flat),
-      holes.map((hole) => hole.map(flat)),
-    )
-    for (const corners of triangles) for (const k of corners) this.vertex(points[k]!, normal, colour)
+    const triangles = three.ShapeUtils.triangulateShape(outline.map(flat), [])
+    for (const corners of triangles) for (const k of corners) this.vertex(outline[k]!, normal, colour)
     this.end(mark)
   }
 

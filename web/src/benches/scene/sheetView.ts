@@ -138,13 +138,13 @@ export class SheetView {
       reach(outline)
       const mark = { solid: face.solid, face: face.id }
       if (hidden.has(face.solid)) {
-        unseen.polygon(outline, [], inks.wall, mark)
+        unseen.polygon(outline, inks.wall, mark)
         continue
       }
       const isRound = face.kind === 'side' && face.outline.length === 4 && this.isRound(answer, face.solid)
       const tone =
         face.kind === 'roof' || face.kind === 'top' ? inks.sheet : face.kind === 'ground' ? inks.paper : inks.wall
-      papers.polygon(outline, [], tone, mark)
+      papers.polygon(outline, tone, mark)
       const pen = face.solid === picked ? pens.strong : isRound ? pens.thin : pens.line
       if (isRound) pen.segment(outline[1]!, outline[2]!)
       else pen.ring(outline)
@@ -171,13 +171,13 @@ export class SheetView {
       for (const one of layout.modules) {
         const colour = colourOf(layout.surface, one.id)
         const mark = { solid, face: layout.face, module: one.id, surface: layout.surface }
-        ;(colour ? colours : papers).polygon(one.corners as Point[], [], colour ?? inks.tan, mark)
+        ;(colour ? colours : papers).polygon(one.corners as Point[], colour ?? inks.tan, mark)
         pens.thin.ring(one.corners as Point[])
       }
     }
     for (const piece of pieces)
       if (!hidden.has(piece.solid))
-        colours.polygon(piece.corners, [], piece.colour, { solid: piece.solid, face: piece.face })
+        colours.polygon(piece.corners, piece.colour, { solid: piece.solid, face: piece.face })
 
     const paper = {
       vertexColors: true,
