@@ -4,14 +4,15 @@ import numpy as np
 
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.fitting import fit_module
-from noontide.core.electrical.mixed_strings import LEVELS
-from noontide.core.electrical.strings import SceneShade, Strings
+from noontide.core.electrical.optimisers import optimise
+from noontide.core.electrical.string_curves import StringKinds
+from noontide.core.electrical.strings import SceneShade, Strings, TrackerLimits, find_operating_points
 from noontide.core.layout import fill
 from noontide.core.scene.bodies import prism
 from noontide.core.scene.frame import Frame
 from noontide.core.scene.placing import rectangle
 from noontide.core.shading.near import Targets, beam_light, beam_light_again, casters_of
-from noontide.core.simulation.near_shade import count_levels
+from noontide.core.simulation.near_shade import sort_groups
 
 
 def compile_kernels(parts: Catalogue) -> None:
@@ -25,10 +26,33 @@ def compile_kernels(parts: Catalogue) -> None:
     fill([[0, 0], [3, 0], [3, 3], [0, 3]], [], 1, 1)
     module = next(iter(parts.modules.values()))
     one = np.ones(1)
-    shares = np.full((1, LEVELS, 1), 1 / LEVELS, dtype=np.float32)
-    shade = SceneShade(600 * one, 100 * one, np.zeros(1, np.int64), shares)
-    strings = Strings(fit_module(module).parameters, 600 * one, 25 * one, one, one, 1.0, 2, 1, shade, 1.5)
-    assert strings.partial is not None
-    strings.partial[1].maxima()
-    light, nothing = np.ones((1, 1), dtype=np.float32), np.zeros(1, np.int64)
-    count_levels(light, light, nothing, np.zeros((1, 1), np.int64), nothing, one, 1, 20.0, shares, 0, 1)
+    none, counts = np.zeros((1, 1), np.int64), np.zeros((1, 1), np.int64)
+    kinds = StringKinds(none, none + 1, one, np.array([0, 2]), np.array([1.0, 0.0]), np.array([0.5, 0.5]))
+    shade = SceneShade(600 * one, 100 * one, np.zeros(1, np.int64), kinds)
+    strings = Strings(fit_module(module).parameters, 600 * one, 25 * one, one, one, 1.0, 1, 1, shade, 1.5)
+    find_operating_points([strings], TrackerLimits(0.0, 900.0, 0.0, 20.0))
+    if parts.optimisers:
+        optimise(strings, next(iter(parts.optimisers.values())), 400.0, 1)
+    light, nothing, ends = np.ones((1, 1), dtype=np.float32), np.zeros(1, np.int64), np.array([0, 1])
+    for is_filling in (False, True):
+        sort_groups(
+            light,
+            light,
+            nothing,
+            none,
+            ends,
+            ends,
+            1,
+            20.0,
+            is_filling,
+            counts,
+            counts.copy(),
+            none,
+            none,
+            one,
+            nothing,
+            one,
+            one,
+            0,
+            1,
+        )

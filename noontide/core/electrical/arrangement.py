@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from math import ceil
 
 from noontide.core.electrical.datasheets import Inverter, Module
-from noontide.core.electrical.string_limits import parallel_of_trackers, string_limits
+from noontide.core.electrical.string_limits import string_limits
 
 TYPICAL_RATIO = 1.2  # of DC to AC power, for a first choice
 LARGEST_RATIO = 1.35
@@ -45,7 +45,7 @@ def arrange(modules: int, module: Module, inverter: Inverter, lowest: float, hig
             break
     if best[0] < each:
         for length in range(limits.most, limits.fewest - 1, -1):
-            strings = min(each // length, min(parallel_of_trackers(module, inverter)) * inverter.trackers)
+            strings = min(each // length, min(limits.parallel_of) * inverter.trackers)
             if strings and strings * length > best[0]:
                 base, more = divmod(strings, inverter.trackers)
                 spread = [base + (t < more) for t in range(inverter.trackers)]

@@ -114,6 +114,18 @@ class Route:
     circuits: int = 1  # side by side, this one included
     power_factor: float = 1.0
     flexible: bool = False  # photovoltaic cable (copper of class 5, 120 °C) in place of fixed cable (class 2, 90 °C)
+    # Of uneven phases: conductors in which the working current makes the drop, phase to neutral, and those in which it makes the loss.
+    uneven: tuple[float, float] | None = None
+
+    @property
+    def drop_conductors(self) -> float:
+        """In which the working current makes the drop of `voltage`."""
+        return self.uneven[0] if self.uneven else 2.0 if self.conductors == 2 else sqrt(3)
+
+    @property
+    def loss_conductors(self) -> float:
+        """In which the working current makes the loss."""
+        return self.uneven[1] if self.uneven else float(self.conductors)
 
     @property
     def sections(self) -> tuple[float, ...]:
@@ -148,9 +160,8 @@ class Route:
         temperature = self.ambient + (table.hottest - self.ambient) * load**2
         resistance = self.resistance_at_20(section) * (1 + COEFFICIENTS[self.material] * (temperature - 20))
         reactive = sqrt(max(0.0, 1 - self.power_factor**2)) * REACTANCE * self.length / 1000
-        ways = 2 if self.conductors == 2 else sqrt(3)
-        drop = ways * self.working_current * (resistance * self.power_factor + reactive)
-        loss = self.conductors * self.working_current**2 * resistance
+        drop = self.drop_conductors * self.working_current * (resistance * self.power_factor + reactive)
+        loss = self.loss_conductors * self.working_current**2 * resistance
         return CableChoice(
             section,
             ampacity,
@@ -320,7 +331,7 @@ def economic_sections(
         choice = route.at(section)
         if choice.drop > drop_limit * (1 + 1e-12):
             continue
-        loss = route.conductors * choice.resistance * square_current_hours / 1000
+        loss = route.loss_conductors * choice.resistance * square_current_hours / 1000
         purchase = prices[section] * route.length
         found.append(SectionCost(section, purchase, loss, purchase + factor * energy_value * loss))
     return found

@@ -1,14 +1,15 @@
 """Every way to spread modules over the trackers of an inverter, and why a number of modules does not go."""
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
 from noontide.core.electrical.datasheets import Inverter, Module
-from noontide.core.electrical.string_limits import SHORT_CIRCUIT_FACTOR, StringLimits, parallel_of_trackers, string_limits
+from noontide.core.electrical.string_limits import SHORT_CIRCUIT_FACTOR, StringLimits, string_limits
 
 Lengths = list[list[int]]  # for each tracker the lengths of its strings; an unused tracker has none
-MOST = 20_000  # arrangements that are listed
+MOST = 1000  # arrangements that are listed
 NEAREST = 6
 # How much counts against an arrangement that all its modules are out of the full-power window, and that one tracker has none of the
 # load of another; strings that differ by their whole length count as 1.
@@ -42,6 +43,7 @@ def arrangements(
     highest: float,
     leave_over: int = 0,
     most: int = MOST,
+    array_current: float = SHORT_CIRCUIT_FACTOR,
 ) -> list[Lengths]:
     """Every valid way to spread modules over the trackers of one inverter, best first.
 
@@ -57,6 +59,8 @@ def arrangements(
         Modules that may stay without a string.
     most : int
         Arrangements that are listed; of more, those whose strings differ least in length.
+    array_current : float
+        Factor on Isc of the rule set.
 
     Returns
     -------
@@ -71,31 +75,39 @@ def arrangements(
 
     Notes
     -----
-    Valid is what the limits of `string_limits` allow: Voc at the coldest under the maximum voltage, Vmp at the hottest in the
-    tracker's window, 1.25 Isc and the operating current of parallel strings; strings of one length on a tracker; the inverter's DC power.
+    Valid is what the limits of `string_limits` allow: Voc at the coldest under the maximum voltage, Vmp and Voc at the hottest in the
+    tracker's window and over its start voltage, Isc with the factor of the rules and the operating current of parallel strings; strings of one length on a tracker; the inverter's DC power.
 
     Best is: no module left over, then strings of like length within the full-power window and trackers of like load, then no unused
     tracker and few strings.
     """
     _check(number, leave_over)
-    limits = string_limits(module, inverter, lowest, highest)
+    limits = string_limits(module, inverter, lowest, highest, array_current=array_current)
     ceiling = capacity(module, inverter, limits)
     found: list[Lengths] = []
     for wanted in range(number, max(number - leave_over, 1) - 1, -1):
         if wanted > ceiling:
             continue
-        found += ways_of(wanted, limits, parallel_of_trackers(module, inverter), most - len(found))
+        found += ways_of(wanted, limits, limits.parallel_of, most - len(found))
         if len(found) >= most:
             break
     return found
 
 
-def explain(number: int, module: Module, inverter: Inverter, lowest: float, highest: float, leave_over: int = 0) -> Explanation:
+def explain(
+    number: int,
+    module: Module,
+    inverter: Inverter,
+    lowest: float,
+    highest: float,
+    leave_over: int = 0,
+    array_current: float = SHORT_CIRCUIT_FACTOR,
+) -> Explanation:
     """Why a number of modules does not go on one inverter, and the nearest numbers that do; parameters as for `arrangements`."""
     _check(number, leave_over)
-    limits = string_limits(module, inverter, lowest, highest)
+    limits = string_limits(module, inverter, lowest, highest, array_current=array_current)
     ceiling = capacity(module, inverter, limits)
-    totals = totals_of(limits, parallel_of_trackers(module, inverter), ceiling)
+    totals = totals_of(limits, limits.parallel_of, ceiling)
     nearest = tuple(sorted(totals, key=lambda n: (abs(n - number), -n))[:NEAREST])
     if totals.intersection(range(max(number - leave_over, 1), number + 1)):
         return Explanation(number, True, (), nearest)
@@ -106,7 +118,7 @@ def capacity(module: Module, inverter: Inverter, limits: StringLimits) -> int:
     """Most modules that an inverter takes, by its DC power and by its strings."""
     if not limits.is_possible:
         return 0
-    return min(_by_power(module, inverter), sum(parallel_of_trackers(module, inverter)) * limits.most)
+    return min(_by_power(module, inverter), sum(limits.parallel_of) * limits.most)
 
 
 def _by_power(module: Module, inverter: Inverter) -> int:
@@ -233,33 +245,55 @@ def _reasons(number: int, module: Module, inverter: Inverter, limits: StringLimi
     n, unit = limits.most, inverter
     if limits.short_circuit_strings < 1:
         current, most = (
-            SHORT_CIRCUIT_FACTOR * module.highest_isc,
+            limits.array_current * module.highest_isc,
             max(unit.tracker_input(t).short_circuit for t in range(1, unit.trackers + 1)),
         )
-        yield f"1.25 × Isc of one string is {current:.1f} A; the tracker's maximum is {most:g} A."
+        yield f"{limits.array_current:g} × Isc of one string is {current:.1f} A; the tracker's maximum is {most:g} A."
         return
     if not limits.is_possible:
         yield (
-            f"No length fits: {limits.fewest} modules reach the MPP window of {unit.mppt_minimum:g} V when hot (Vmp {limits.hot_vmp:.1f} V at {hot} °C), "
+            f"No length fits: {limits.fewest} modules reach {_lowest_in_words(unit, limits)} when hot ({_hot_in_words(limits)} at {hot} °C), "
             f"and {n} stay under {limits.maximum_voltage:g} V when cold (Voc {limits.cold_voc:.1f} V at {cold} °C, limit of the {limits.maximum_of})."
         )
         return
     if number < limits.fewest:
-        voltage = number * limits.hot_vmp
-        yield f"{number} in one string have {voltage:.0f} V at {hot} °C cell temperature; the MPP window starts at {unit.mppt_minimum:g} V, which takes {limits.fewest}."
+        voltage = number * (limits.hot_voc if limits.start_fewest > limits.window_fewest else limits.hot_vmp)
+        yield f"{number} in one string have {voltage:.0f} V at {hot} °C cell temperature; {_lowest_in_words(unit, limits)} takes {limits.fewest}."
         return
     by_power = _by_power(module, unit)
     if number > by_power:
         yield f"{number} modules are {number * module.power / 1000:.2f} kW; the inverter's maximum is {unit.maximum_dc_power / 1000:g} kW DC, which is {by_power} modules."
-    by_strings = sum(parallel_of_trackers(module, unit)) * n
+    by_strings = sum(limits.parallel_of) * n
     if number > by_strings:
         trackers = f"{unit.trackers} tracker{'s' if unit.trackers > 1 else ''}"
         yield (
-            f"{trackers} with {limits.parallel} parallel string{'s' if limits.parallel > 1 else ''} of at most {n} modules take {by_strings}: "
+            f"{trackers} with {_parallel_in_words(limits)} of at most {n} modules take {by_strings}: "
             f"{n + 1} in a string have {(n + 1) * limits.cold_voc:.0f} V at {cold} °C, over {limits.maximum_voltage:g} V of the {limits.maximum_of}."
         )
     if number <= ceiling:
-        yield from _between(number, unit, limits, sum(parallel_of_trackers(module, unit)))
+        yield from _between(number, unit, limits, sum(limits.parallel_of))
+
+
+def _lowest_in_words(unit: Inverter, limits: StringLimits) -> str:
+    """The voltage that the shortest string must reach."""
+    if limits.start_fewest > limits.window_fewest:
+        return f"the start voltage of {unit.start_voltage:g} V"
+    return f"the MPP window of {unit.mppt_minimum:g} V"
+
+
+def _hot_in_words(limits: StringLimits) -> str:
+    if limits.start_fewest > limits.window_fewest:
+        return f"Voc {limits.hot_voc:.1f} V"
+    return f"Vmp {limits.hot_vmp:.1f} V"
+
+
+def _parallel_in_words(limits: StringLimits) -> str:
+    """Strings in parallel on the trackers: 6 parallel strings, or 6 and 5 (twice)."""
+    many = Counter(limits.parallel_of)
+    if len(many) == 1:
+        return f"{limits.parallel_of[0]} parallel string{'s' if limits.parallel_of[0] > 1 else ''}"
+    each = [f"{strings}{f' (on {times} of them)' if times > 1 else ''}" for strings, times in sorted(many.items(), reverse=True)]
+    return f"{', '.join(each[:-1])} and {each[-1]} parallel strings"
 
 
 def _between(number: int, unit: Inverter, limits: StringLimits, places: int) -> Iterator[str]:

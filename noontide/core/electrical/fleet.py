@@ -6,7 +6,7 @@ from math import ceil, floor
 
 from noontide.core.electrical.datasheets import Inverter, Module
 from noontide.core.electrical.finder import NEAREST, Explanation, Lengths, capacity, explain, totals_of, ways_of
-from noontide.core.electrical.string_limits import StringLimits, parallel_of_trackers, string_limits
+from noontide.core.electrical.string_limits import SHORT_CIRCUIT_FACTOR, StringLimits, string_limits
 
 LOWEST_RATIO, HIGHEST_RATIO = 0.8, 1.5  # of DC to AC power, where nothing else is wished
 USUAL_RATIO = 1.2
@@ -68,6 +68,7 @@ class Wish:
     lowest_ratio: float = LOWEST_RATIO
     highest_ratio: float = HIGHEST_RATIO
     phases: int | None = None
+    array_current: float = SHORT_CIRCUIT_FACTOR  # factor on Isc of the rule set
 
 
 def proposals(
@@ -82,7 +83,7 @@ def proposals(
     inverters : iterable of Inverter
         Models to choose from.
     wish : Wish, optional
-        Modules that may be left over, the lowest and the highest DC/AC ratio, phases.
+        Modules that may be left over, the lowest and the highest DC/AC ratio, phases, factor on Isc.
 
     Returns
     -------
@@ -125,8 +126,8 @@ def mixtures(
     found: list[tuple[Proposal, Proposal]] = []
     exact = replace(wish, leave_over=0)
     for i, large in enumerate(models):
-        limits = string_limits(module, large, lowest, highest)
-        totals = totals_of(limits, parallel_of_trackers(module, large), capacity(module, large, limits))
+        limits = string_limits(module, large, lowest, highest, array_current=wish.array_current)
+        totals = totals_of(limits, limits.parallel_of, capacity(module, large, limits))
         usual = USUAL_RATIO * large.ac_power / module.power
         full = sorted((n for n in totals if _keeps(n, module, large, wish)), key=lambda n: abs(n - usual))[:MOST_FULL]
         for small in models[i + 1 :]:
@@ -165,15 +166,15 @@ def _pairs(
 
 
 def _of_model(number: int, module: Module, inverter: Inverter, lowest: float, highest: float, wish: Wish) -> Iterator[Proposal]:
-    limits = string_limits(module, inverter, lowest, highest)
+    limits = string_limits(module, inverter, lowest, highest, array_current=wish.array_current)
     ceiling = capacity(module, inverter, limits)
-    totals = sorted(totals_of(limits, parallel_of_trackers(module, inverter), ceiling))
+    totals = sorted(totals_of(limits, limits.parallel_of, ceiling))
     for left in range(min(wish.leave_over, number - 1) + 1):
         placed = number - left
         some = False
         for count in _counts(placed, module, inverter, wish):
             for numbers in _splits(placed, count, totals):
-                ways = [ways_of(n, limits, parallel_of_trackers(module, inverter), MOST_WAYS) for n, _ in numbers]
+                ways = [ways_of(n, limits, limits.parallel_of, MOST_WAYS) for n, _ in numbers]
                 for way in zip(*ways, strict=False):
                     shares = tuple(Share(times, strings) for (_, times), strings in zip(numbers, way, strict=True))
                     some = True
@@ -212,14 +213,16 @@ def _splits(number: int, count: int, totals: list[int]) -> Iterator[list[tuple[i
 
 def _why_not(number: int, module: Module, inverter: Inverter, lowest: float, highest: float, wish: Wish) -> Explanation:
     power, fewest, most = _power_and_counts(number, module, inverter, wish)
-    alone = explain(max(1, round(number / max(1, fewest))), module, inverter, lowest, highest)
+    alone = explain(
+        max(1, round(number / max(1, fewest))), module, inverter, lowest, highest, array_current=wish.array_current
+    )
     if most < fewest:
         ratios = (
             f"{f'{fewest} inverters have' if fewest > 1 else 'One inverter has'} a DC/AC ratio of {power / fewest:.2f}; "
             f"{wish.lowest_ratio:g} to {wish.highest_ratio:g} was asked for."
         )
-        limits = string_limits(module, inverter, lowest, highest)
-        totals = totals_of(limits, parallel_of_trackers(module, inverter), capacity(module, inverter, limits))
+        limits = string_limits(module, inverter, lowest, highest, array_current=wish.array_current)
+        totals = totals_of(limits, limits.parallel_of, capacity(module, inverter, limits))
         of_one = module.power / inverter.ac_power
         going = [n * fewest for n in totals if wish.lowest_ratio <= n * of_one <= wish.highest_ratio]
         return Explanation(number, False, (ratios,), tuple(sorted(going, key=lambda n: abs(n - number))[:NEAREST]))

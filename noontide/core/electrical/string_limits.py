@@ -28,14 +28,19 @@ class StringLimits:
     cold_voc: Any  # at 1000 W/m2 and the lowest temperature [V]
     cold_vmp: Any  # [V]
     hot_vmp: Any  # at 1000 W/m2 and the highest cell temperature [V]
+    hot_voc: Any  # likewise [V]
     maximum_voltage: float  # of inverter or module, the lower [V]
     maximum_of: str  # whose: inverter or module
-    fewest: Any  # modules in a string by the MPP window when hot
+    fewest: Any  # modules in a string by the MPP window and the start voltage when hot
+    window_fewest: Any  # by the MPP window alone
+    start_fewest: Any  # by the start voltage alone
     full_power_fewest: Any  # by the full-power voltage when hot
     most: Any  # by the highest DC voltage when cold; under `fewest` where no length fits
     window_most: Any  # by the MPP window when cold
-    short_circuit_strings: int  # in parallel, by 1.25 Isc
+    short_circuit_strings: int  # in parallel, by Isc with the factor of the rule set
     current_strings: int  # in parallel, by Imp
+    array_current: float  # factor on Isc of the rule set
+    parallel_of: tuple[int, ...]  # strings in parallel that each tracker of the inverter takes
 
     def each(self) -> list["StringLimits"]:
         """The limits at each of several pairs of temperatures, as plain numbers."""
@@ -85,36 +90,57 @@ def string_limits(
     References
     ----------
     IEC 62548-1: maximum array voltage at the lowest temperature; 1.25 x Isc.
+
+    Notes
+    -----
+    An inverter starts on the open-circuit voltage of its strings: they must reach its start voltage at the hottest too, or it does not come back
+    after an interruption at noon.
     """
     cold, hot = np.broadcast_arrays(np.asarray(lowest, dtype=float), np.asarray(highest, dtype=float))
     parameters = fit_module(module).parameters
     top = max_power_point(parameters, 1000.0, np.stack([cold, hot]).reshape(2, -1)).voltage.reshape(2, *cold.shape)
-    voc = open_circuit_voltage(circuit(parameters, 1000.0, cold))
+    voc = cold_open_circuit(module, cold)
+    hot_voc = open_circuit_voltage(circuit(parameters, 1000.0, hot)) * voltage_left
     limit, whose = min((inverter.maximum_dc_voltage, "inverter"), (module.maximum_system_voltage, "module"))
     top = np.stack([top[0], top[1] * voltage_left])
     inputs = [inverter.tracker_input(n) for n in ([tracker] if tracker else range(1, inverter.trackers + 1))]
     strongest = max(inputs, key=lambda one: (_parallel(one, module, array_current), one.current))
+    window_fewest, start_fewest = _at_least(inverter.mppt_minimum, top[1]), _at_least(inverter.start_voltage, hot_voc)
     limits = StringLimits(
         lowest=cold,
         highest_cell=hot,
         cold_voc=voc,
         cold_vmp=top[0],
         hot_vmp=top[1],
+        hot_voc=hot_voc,
         maximum_voltage=limit,
         maximum_of=whose,
-        fewest=_at_least(inverter.mppt_minimum, top[1]),
+        fewest=np.maximum(window_fewest, start_fewest),
+        window_fewest=window_fewest,
+        start_fewest=start_fewest,
         full_power_fewest=_at_least(inverter.full_power_minimum, top[1]),
         most=_at_most(limit, voc, LONGEST),
         window_most=_at_most(inverter.mppt_maximum, top[0], LONGEST),
         short_circuit_strings=int(_at_most(strongest.short_circuit, array_current * module.highest_isc, MOST_PARALLEL)),
         current_strings=int(_at_most(strongest.current, module.imp, MOST_PARALLEL)),
+        array_current=array_current,
+        parallel_of=tuple(_parallel(inverter.tracker_input(n), module, array_current) for n in range(1, inverter.trackers + 1)),
     )
     return limits.each()[0] if cold.ndim == 0 else limits
 
 
-def parallel_of_trackers(module: Module, inverter: Inverter) -> tuple[int, ...]:
-    """Strings in parallel that each tracker takes, in the order of the trackers."""
-    return tuple(_parallel(inverter.tracker_input(n), module, SHORT_CIRCUIT_FACTOR) for n in range(1, inverter.trackers + 1))
+def cold_open_circuit(module: Module, temperature: ArrayLike) -> Any:
+    """Voc of a module at 1000 W/m2 and cell temperatures, for limits [V]: the higher of the single diode and the datasheet's coefficient.
+
+    The fitted curve bends a little below the straight line of the coefficient, which standards prescribe.
+
+    References
+    ----------
+    IEC 62548-1, maximum PV array voltage: Voc corrected to the lowest temperature by the maker's coefficient.
+    """
+    cold = np.asarray(temperature, dtype=float)
+    single = open_circuit_voltage(circuit(fit_module(module).parameters, 1000.0, cold))
+    return np.maximum(single, module.voc * (1 + module.voc_coefficient / 100 * (cold - 25)))
 
 
 def _parallel(input: TrackerInput, module: Module, array_current: float) -> int:

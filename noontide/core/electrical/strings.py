@@ -10,8 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.electrical.mixed_strings import LEVELS, MixedStrings
-from noontide.core.electrical.shaded_strings import ShadedStrings, golden_section
+from noontide.core.electrical.shaded_strings import ShadedStrings
 from noontide.core.electrical.single_diode import (
     Circuit,
     ModuleParameters,
@@ -19,13 +18,11 @@ from noontide.core.electrical.single_diode import (
     current_at,
     open_circuit_voltage,
 )
+from noontide.core.electrical.string_curves import CurveMember, StringKinds, operate_curves
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-Point = tuple[Floats, Floats]  # voltage [V] and current [A]
 
-FAR_APART = 0.2  # of the higher voltage, from which on the power of several strings may have two maxima
-TRIALS = 24
 HALVINGS = 45
 NOTHING = np.zeros(1)  # a loss that does not occur
 
@@ -47,7 +44,7 @@ class SceneShade:
     lit: Floats  # effective irradiance of a group without shade, (intervals,) [W/m2]
     shaded: Floats  # of a group in full shade [W/m2]
     when: Ints  # intervals in which groups differ, (shaded,)
-    shares: NDArray[np.float32]  # of a string's groups at every level of light from full shade to none, (strings, levels, shaded)
+    kinds: StringKinds  # of strings on the tracker of each inverter in them; the weights of a tracker add up to `parallel`
 
 
 @dataclass(frozen=True)
@@ -75,40 +72,35 @@ class Strings:
         return circuit(self.parameters, self.light[when], self.cell_temperature[when])
 
     @cached_property
-    def partial(self) -> tuple[Ints, ShadedStrings | MixedStrings] | None:
-        """The intervals with shade, and the strings in them."""
+    def partial(self) -> tuple[Ints, ShadedStrings] | None:
+        """The intervals with shade of rows, and the strings in them."""
         shade = self.shade
-        if shade is None:
+        if not isinstance(shade, RowShade):
             return None
-        if isinstance(shade, SceneShade):
-            return self._mixed(shade)
         when = np.flatnonzero((shade.groups > 0) & (shade.lit - shade.shaded > 1e-6))
         if not when.size:
             return None
         lit, shaded = (circuit(self.parameters, light[when], self.cell_temperature[when]) for light in (shade.lit, shade.shaded))
         return when, ShadedStrings(lit, shaded, shade.groups[when], shade.behind, self.drop)
 
-    def _mixed(self, shade: SceneShade) -> tuple[Ints, MixedStrings] | None:
-        kept = np.flatnonzero(shade.lit[shade.when] - shade.shaded[shade.when] > 1e-6)
-        if not kept.size:
-            return None
-        when = shade.when[kept]
-        steps = np.linspace(0, 1, LEVELS)[:, np.newaxis]
-        light = shade.shaded[when] + steps * (shade.lit[when] - shade.shaded[when])
-        cells = circuit(self.parameters, light, self.cell_temperature[when])
-        top = open_circuit_voltage(circuit(self.parameters, shade.lit[when], self.cell_temperature[when]))
-        return when, MixedStrings(cells, np.ascontiguousarray(shade.shares[:, :, kept]), self.drop, top)
-
     @cached_property
     def partial_place(self) -> Ints:
-        """Place of each interval among those with shade, -1 without."""
+        """Place of each interval among those with shade of rows, -1 without."""
         place = np.full(self.light.size, -1, dtype=np.int64)
         if self.partial:
             place[self.partial[0]] = np.arange(self.partial[0].size)
         return place
 
+    @cached_property
+    def mixed(self) -> Ints:
+        """The intervals in which the scene lights groups unequally."""
+        shade = self.shade
+        if not isinstance(shade, SceneShade):
+            return np.zeros(0, dtype=np.int64)
+        return shade.when[shade.lit[shade.when] - shade.shaded[shade.when] > 1e-6]
+
     def current(self, voltage: Floats, when: Ints) -> Floats:
-        """Of all strings at a string voltage in some intervals, 0 or more [A]."""
+        """Of all strings at a string voltage in some intervals without shade of a scene, 0 or more [A]."""
         of_module = voltage / self.series
         flows = np.maximum(current_at(self.cells(when), of_module), 0)
         if self.partial:
@@ -118,37 +110,68 @@ class Strings:
                 flows[inside] = self.partial[1].during(place[inside]).current(of_module[inside])
         return flows * self.scale
 
-    @cached_property
-    def _shaded_curve(self) -> tuple[Floats, Floats]:
-        strings = self.partial[1] if self.partial else None
-        assert isinstance(strings, ShadedStrings)
-        return strings.curve()
-
-    def rough_current(self, voltage: Floats, when: Ints) -> Floats:
-        """Like `current`, but read from points of the curve where a group is in shade: for searches, to a thousandth."""
-        of_module = voltage / self.series
-        flows = np.maximum(current_at(self.cells(when), of_module), 0)
-        if self.partial:
-            place = self.partial_place[when]
-            inside = np.flatnonzero(place >= 0)
-            if inside.size and isinstance(self.partial[1], MixedStrings):
-                flows[inside] = self.partial[1].during(place[inside]).current(of_module[inside])
-            elif inside.size:
-                shaded, at = place[inside], of_module[inside]
-                volts, amperes = self._shaded_curve
-                low = np.clip(np.count_nonzero(volts[:, shaded] > at, axis=0) - 1, 0, volts.shape[0] - 2)
-                v0, v1, i0, i1 = volts[low, shaded], volts[low + 1, shaded], amperes[low, shaded], amperes[low + 1, shaded]
-                part = np.clip((v0 - at) / np.maximum(v0 - v1, 1e-12), 0, 1)
-                behind = np.where(at > volts[0, shaded], 0.0, i0 + part * (i1 - i0))
-                strings = self.partial[1].during(shaded)
-                assert isinstance(strings, ShadedStrings)
-                free = np.maximum(current_at(strings.lit, at), 0) if strings.behind < 1 else 0.0
-                flows[inside] = strings.behind * behind + (1 - strings.behind) * free
-        return flows * self.scale
-
     def open_circuit(self, when: Ints) -> Floats:
         """Voltage of a string without current in some intervals [V]."""
         return open_circuit_voltage(self.cells(when)) * self.series
+
+    def curves(self, when: Ints) -> CurveMember:
+        """The strings of some intervals by their kinds, whatever shades them."""
+        lit, dark = self.light[when], self.light[when]
+        if isinstance(self.shade, RowShade):
+            is_shaded = (self.shade.groups[when] > 0) & (self.shade.lit[when] - self.shade.shaded[when] > 1e-6)
+            lit, dark = np.where(is_shaded, self.shade.lit[when], lit), np.where(is_shaded, self.shade.shaded[when], dark)
+            kinds = _kinds_of_rows(np.where(is_shaded, self.shade.groups[when], 0.0), self.shade.behind, self.parallel)
+        elif isinstance(self.shade, SceneShade):
+            place = np.full(self.light.size, -1, dtype=np.int64)
+            place[self.shade.when] = np.arange(self.shade.when.size)
+            mixed = np.isin(when, self.mixed)
+            lit, dark = np.where(mixed, self.shade.lit[when], lit), np.where(mixed, self.shade.shaded[when], dark)
+            kinds = _kinds_during(self.shade.kinds, np.where(mixed, place[when], -1), self.parallel)
+        else:
+            kinds = _uniform_kinds(when.size, self.parallel)
+        bright, dim = (circuit(self.parameters, light, self.cell_temperature[when]) for light in (lit, dark))
+        return CurveMember(
+            kinds,
+            (dim.light_current, bright.light_current),
+            (dim.shunt_conductance, bright.shunt_conductance),
+            bright.saturation_current,
+            bright.series_resistance,
+            bright.ideality,
+            self.series,
+            self.factor,
+            self.drop,
+        )
+
+
+def _uniform_kinds(intervals: int, parallel: float) -> StringKinds:
+    first = np.zeros((intervals, 1), dtype=np.int64)
+    return StringKinds(first, first + 1, np.array([float(parallel)]), np.array([0, 1]), np.ones(1), np.ones(1))
+
+
+def _kinds_of_rows(groups: Floats, behind: float, parallel: float) -> StringKinds:
+    """Strings behind another row, with a share of their groups in shade, and those in front."""
+    first = 2 * np.arange(groups.size)[:, np.newaxis]
+    weight = np.tile([behind * parallel, (1 - behind) * parallel], groups.size)
+    share = np.stack([1 - groups, groups, np.ones_like(groups)], axis=1).ravel()
+    level = np.concatenate(
+        [np.stack([3 * np.arange(groups.size), 3 * np.arange(groups.size) + 2], axis=1).ravel(), [3 * groups.size]]
+    )
+    return StringKinds(first, first + 2, weight, level.astype(np.int64), np.tile([1.0, 0.0, 1.0], groups.size), share)
+
+
+def _kinds_during(kinds: StringKinds, place: Ints, parallel: float) -> StringKinds:
+    """The kinds at some places; one uniform kind where the place is -1."""
+    uniform = kinds.weight.size
+    first = np.where(place[:, np.newaxis] >= 0, kinds.first[place], uniform)
+    last = np.where(place[:, np.newaxis] >= 0, kinds.last[place], uniform + 1)
+    return StringKinds(
+        first,
+        last,
+        np.append(kinds.weight, float(parallel)),
+        np.append(kinds.level, kinds.light.size + 1),
+        np.append(kinds.light, 1.0),
+        np.append(kinds.share, 1.0),
+    )
 
 
 @dataclass(frozen=True)
@@ -162,9 +185,19 @@ class TrackerLimits:
 
 
 @dataclass(frozen=True)
+class Banks:
+    """The inverters of a set where they differ: each has trackers of its own."""
+
+    when: Ints  # (some,)
+    voltage: Floats  # (inverters, some) [V]
+    current: Floats  # (inverters, some) [A]
+
+
+@dataclass(frozen=True)
 class OperatingPoint:
     """Where the strings of a sub-array work, and what that costs against each one's own maximum.
 
+    Where the inverters of a set differ, voltage and current are those of the mean power, the voltage weighted by it, and losses are means.
     Arrays are (intervals,), or `NOTHING` for a loss that does not occur in the year.
     """
 
@@ -175,10 +208,21 @@ class OperatingPoint:
     window_loss: Floats  # voltage outside the window or below the start [W]
     current_loss: Floats  # current over the tracker's limit [W]
     outside: NDArray[np.bool_]  # whether the own maximum lies outside the window
+    banks: "Banks | None" = None
 
     @property
     def power(self) -> Floats:
         return self.voltage * self.current
+
+    def of_banks(self, when: Ints) -> tuple[Floats, Floats]:
+        """Voltage and current of each inverter of the set in some intervals, (inverters, some); one row where all are the same."""
+        if self.banks is None:
+            return self.voltage[np.newaxis, when], self.current[np.newaxis, when]
+        every = [np.repeat(values[np.newaxis, when], len(self.banks.current), axis=0) for values in (self.voltage, self.current)]
+        place = np.searchsorted(when, self.banks.when)
+        for spread, own in zip(every, (self.banks.voltage, self.banks.current), strict=True):
+            spread[:, place] = own
+        return every[0], every[1]
 
 
 def find_operating_points(members: Sequence[Strings], limits: TrackerLimits) -> list[OperatingPoint]:
@@ -191,20 +235,78 @@ def find_operating_points(members: Sequence[Strings], limits: TrackerLimits) -> 
 
     Notes
     -----
-    A sub-array alone on its tracker and inside the window, the ordinary hour, stays at its own maximum; only the others
-    are solved again. Without enough light to reach the lowest voltage, or to start, a string gives nothing.
+    A sub-array alone on its tracker and inside the window, the ordinary hour, stays at its own maximum. Dissimilar strings, and
+    strings in the shade of a scene, are found on the sum of their curves. Without enough light to reach the lowest voltage, or to start,
+    a string gives nothing.
     """
-    return _ParallelStrings(members, limits).operate()
+    is_shared = len(members) > 1 and not _identical(members)
+    intervals = members[0].light.size
+    when = np.arange(intervals) if is_shared else np.unique(np.concatenate([m.mixed for m in members]))
+    if when.size < intervals:
+        alike = _IdenticalStrings(members, limits)
+        points = alike.operate()
+        when = np.union1d(when, alike.has_others)
+    else:
+        points = [_own_maximum(member) for member in members]
+    return _on_their_curves(members, limits, when, points, is_shared) if when.size else points
 
 
-class _ParallelStrings:
-    """The strings on a tracker, with operating points that each verb moves in place: lists of (intervals,), one each member."""
+def _own_maximum(member: Strings) -> OperatingPoint:
+    voltage, current = member.maximum_voltage * member.series, member.maximum_current * member.scale
+    return OperatingPoint(voltage, current, NOTHING, NOTHING, NOTHING, NOTHING, np.zeros(voltage.shape, dtype=np.bool_))
+
+
+def _on_their_curves(
+    members: Sequence[Strings], limits: TrackerLimits, when: Ints, points: list[OperatingPoint], is_shared: bool
+) -> list[OperatingPoint]:
+    """The same points, in some intervals found anew on the curves of the strings."""
+    found = operate_curves(
+        [m.curves(when) for m in members], limits.mppt_minimum, limits.mppt_maximum, limits.start, limits.current
+    )
+    after = []
+    for k, (member, point) in enumerate(zip(members, points, strict=True)):
+        own = (member.maximum_voltage * member.maximum_current)[when] * (member.series * member.scale)
+        power = found.voltage * found.current[k]
+        means = [own, *(values.mean(axis=0) for values in (found.alone[k], found.shared[k], found.held[k], power))]
+        voltage, current, outside = point.voltage.copy(), point.current.copy(), point.outside.copy()
+        weighted = (found.voltage * power).mean(axis=0)
+        voltage[when] = np.divide(weighted, means[4], out=found.voltage.mean(axis=0), where=means[4] > 0)
+        current[when] = np.divide(means[4], voltage[when], out=np.zeros(when.size), where=voltage[when] > 0)
+        outside[when] = found.outside[k].any(axis=0)
+        has_shade = member.mixed.size > 0 or member.partial is not None
+        steps = [has_shade, is_shared, True, True]
+        before = (point.partial_shade_loss, point.parallel_loss, point.window_loss, point.current_loss)
+        losses = [
+            moved(loss, when, member.light.size, first - last) if is_there else loss
+            for loss, first, last, is_there in zip(before, means, means[1:], steps, strict=False)
+        ]
+        if not has_shade:
+            losses[1] = moved(point.parallel_loss, when, member.light.size, means[0] - means[2])
+        banks = Banks(when, found.voltage, found.current[k]) if len(found.voltage) > 1 else point.banks
+        after.append(OperatingPoint(voltage, current, *losses, outside=outside, banks=banks))
+    return after
+
+
+def moved(loss: Floats, when: Ints, intervals: int, now: Floats) -> Floats:
+    """A loss with new values in some intervals; `NOTHING` where there is none anywhere."""
+    if loss is NOTHING and not np.any(np.abs(now) > 1e-12):
+        return NOTHING
+    after = np.zeros(intervals) if loss is NOTHING else loss.copy()
+    after[when] = now
+    return after
+
+
+class _IdenticalStrings:
+    """Identical strings on a tracker, with operating points that each verb moves in place: lists of (intervals,), one each member.
+
+    `has_others` are the intervals in which the limits shut out the maximum of strings with shade, so that their whole curves must be looked at.
+    """
 
     def __init__(self, members: Sequence[Strings], limits: TrackerLimits):
         self.members, self.limits = members, limits
         self.voltage = [m.maximum_voltage * m.series for m in members]
         self.current = [m.maximum_current * m.scale for m in members]
-        self.maxima: list[tuple[Point, Point] | None] = [None] * len(members)
+        self.has_others = np.zeros(0, dtype=np.int64)
 
     def power(self) -> list[Floats]:
         return [v * i for v, i in zip(self.voltage, self.current, strict=True)]
@@ -213,12 +315,14 @@ class _ParallelStrings:
         own = self.power()
         is_partial = [self._shade(k) for k in range(len(self.members))]
         alone = self.power() if any(is_partial) else own
-        best_inside = self._share()
-        shared = self.power() if best_inside is not None else alone
         outside = [(v < self.limits.mppt_minimum) | (v > self.limits.mppt_maximum) for v in self.voltage]
         outside = [out & (p > 0) for out, p in zip(outside, alone, strict=True)]
-        is_held = self._clamp_to_mppt_window(outside, best_inside)
-        held = self.power() if is_held else shared
+        if any(is_partial):
+            # Where the limits shut the best maximum out, another one may be the best that is left.
+            is_shut_out = np.any(outside, axis=0) | (sum(self.current) > self.limits.current)
+            self.has_others = np.flatnonzero(is_shut_out & np.any([m.partial_place >= 0 for m in self.members], axis=0))
+        is_held = self._clamp_to_mppt_window(outside)
+        held = self.power() if is_held else alone
         is_limited = self._limit()
         final = self.power() if is_limited else held
         return [
@@ -226,8 +330,8 @@ class _ParallelStrings:
                 self.voltage[k],
                 self.current[k],
                 partial_shade_loss=own[k] - alone[k] if is_partial[k] else NOTHING,
-                parallel_loss=alone[k] - shared[k] if best_inside is not None else NOTHING,
-                window_loss=shared[k] - held[k] if is_held else NOTHING,
+                parallel_loss=NOTHING,
+                window_loss=alone[k] - held[k] if is_held else NOTHING,
                 current_loss=held[k] - final[k] if is_limited else NOTHING,
                 outside=outside[k],
             )
@@ -235,7 +339,7 @@ class _ParallelStrings:
         ]
 
     def _shade(self, k: int) -> bool:
-        """Move a sub-array to its own maximum under shade; whether there is any."""
+        """Move a sub-array to its own maximum under the shade of rows; whether there is any."""
         member = self.members[k]
         if not member.partial:
             return False
@@ -244,39 +348,9 @@ class _ParallelStrings:
         is_weak = weak[0] * weak[1] >= bypassed[0] * bypassed[1]
         self.voltage[k][when] = np.where(is_weak, weak[0], bypassed[0])
         self.current[k][when] = np.where(is_weak, weak[1], bypassed[1])
-        self.maxima[k] = weak, bypassed
         return True
 
-    def _share(self) -> Floats | None:
-        """Bring dissimilar strings to their best common voltage; the best inside the window, None where each has its own."""
-        if len(self.members) < 2 or _identical(self.members):
-            return None
-        every = np.arange(self.voltage[0].size)
-        reached = [np.where(i > 0, v, np.nan) for v, i in zip(self.voltage, self.current, strict=True)]
-        for k, maxima in enumerate(self.maxima):
-            if maxima is not None:
-                place = self.members[k].partial[0]  # type: ignore[index]
-                for voltage, current in maxima:
-                    spread = np.full(every.size, np.nan)
-                    spread[place] = np.where(voltage * current > 0, voltage, np.nan)
-                    reached.append(spread)
-        own = np.stack(reached)
-        low, high = np.nan_to_num(np.fmin.reduce(own, axis=0)), np.nan_to_num(np.fmax.reduce(own, axis=0))
-        window = self.limits.mppt_minimum, self.limits.mppt_maximum
-        shared = self._common_voltage(low, high, every)
-        inside = np.clip(shared, *window)
-        beyond = np.flatnonzero(inside != shared)
-        if beyond.size:
-            found = self._common_voltage(np.clip(low[beyond], *window), np.clip(high[beyond], *window), beyond)
-            inside[beyond] = found
-            # Of strings a hundredfold apart the free search may miss what the narrower one has found.
-            missed = self._total_power(found, beyond) > self._total_power(shared[beyond], beyond)
-            shared[beyond] = np.where(missed, found, shared[beyond])
-        for k, member in enumerate(self.members):
-            self.voltage[k], self.current[k] = shared.copy(), member.current(shared, every)
-        return inside
-
-    def _clamp_to_mppt_window(self, outside: list[NDArray[np.bool_]], best_inside: Floats | None) -> bool:
+    def _clamp_to_mppt_window(self, outside: list[NDArray[np.bool_]]) -> bool:
         """Hold the best voltage of the window, and nothing where the inverter does not start; whether anything moved."""
         window = self.limits.mppt_minimum, self.limits.mppt_maximum
         is_held = False
@@ -284,11 +358,8 @@ class _ParallelStrings:
             when = np.flatnonzero(outside[k])
             if when.size:
                 is_held = True
-                held = np.clip(self.voltage[k][when], *window) if best_inside is None else best_inside[when]
-                flows = member.current(held, when)
-                if best_inside is None and self.maxima[k] is not None:
-                    held, flows = self._better_inside(k, when, held, flows)
-                self.voltage[k][when], self.current[k][when] = held, flows
+                held = np.clip(self.voltage[k][when], *window)
+                self.voltage[k][when], self.current[k][when] = held, member.current(held, when)
         highest = self.voltage[0] if len(self.voltage) == 1 else np.max(self.voltage, axis=0)
         low = np.flatnonzero((highest < self.limits.start) & (highest > 0))
         if low.size:
@@ -297,21 +368,6 @@ class _ParallelStrings:
                 is_held = is_held or bool(np.any(current[idle] > 0))
                 current[idle] = 0.0
         return is_held
-
-    def _better_inside(self, k: int, when: Ints, held: Floats, flows: Floats) -> Point:
-        """Of the window's nearest voltage, its other end and the maxima inside it, the one that gives most."""
-        member, lowest, highest = self.members[k], self.limits.mppt_minimum, self.limits.mppt_maximum
-        candidates = [(held, flows)]
-        for end in (lowest, highest):
-            at_end = np.full(when.size, end)
-            candidates.append((at_end, member.current(at_end, when)))
-        place = member.partial_place[when]
-        for voltage, current in self.maxima[k]:  # type: ignore[union-attr]
-            is_inside = (place >= 0) & (voltage[place] >= lowest) & (voltage[place] <= highest)
-            candidates.append((np.where(is_inside, voltage[place], held), np.where(is_inside, current[place], 0.0)))
-        best = np.argmax([v * i for v, i in candidates], axis=0)
-        spread = np.arange(when.size)
-        return np.stack([v for v, _ in candidates])[best, spread], np.stack([i for _, i in candidates])[best, spread]
 
     def _limit(self) -> bool:
         """Raise the voltage until the current is allowed, at most to the window's end, and throttle what is left; whether any was over."""
@@ -337,26 +393,6 @@ class _ParallelStrings:
             more = sum(m.current(middle, when) for m in self.members) > self.limits.current
             low, high = np.where(more, middle, low), np.where(more, high, middle)
         return high
-
-    def _total_power(self, voltage: Floats, when: Ints) -> Floats:
-        return voltage * sum(m.rough_current(voltage, when) for m in self.members)
-
-    def _common_voltage(self, low: Floats, high: Floats, when: Ints) -> Floats:
-        """Voltage between `low` and `high` at which the strings give most together.
-
-        Strings whose own voltages lie far apart may have several maxima: for them the best of 24 voltages is taken first.
-        """
-        span = high - low
-        far = np.flatnonzero(span > FAR_APART * high)
-        if far.size:
-            bottom, reach = low[far], span[far]
-            trials = bottom + np.linspace(0, 1, TRIALS)[:, np.newaxis] * reach
-            best = np.argmax([self._total_power(trial, when[far]) for trial in trials], axis=0)
-            place = trials[best, np.arange(far.size)]
-            low, high = low.copy(), high.copy()
-            low[far] = np.maximum(bottom, place - reach / (TRIALS - 1))
-            high[far] = np.minimum(high[far], place + reach / (TRIALS - 1))
-        return golden_section(lambda v: self._total_power(v, when), low, high, steps=14)
 
 
 def _identical(members: Sequence[Strings]) -> bool:

@@ -11,7 +11,7 @@ from noontide.core.design.document import Design, Losses
 from noontide.core.electrical.cables import CableChoice, NoSection, Route
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.electrical.protection import RULE_SETS, FuseSizes, RuleSet, breaker_size, fuse_sizes
-from noontide.core.electrical.wiring import COEFFICIENTS, RISES, AcCableLoss, CableResistance
+from noontide.core.electrical.wiring import COEFFICIENTS, RISES, AcCableLoss, CableResistance, FourWireLoss
 from noontide.core.simulation.phases import Phases, inverter_current, on_branch, phase_voltage, phases_of
 from noontide.core.simulation.plant import Plant
 
@@ -144,16 +144,19 @@ class SizedCables:
         run = self.by_pointer.get(f"/inverters/{key}/cable")
         if run is None:
             return AcCableLoss.of_share(self.design.losses.ac_wiring / 100, unit.ac_power)
-        return _ac_loss(run, unit.phases, self._on_branch(i), self.design.connection.power_factor, unit.ac_power)
+        power_factor = self.design.connection.power_factor
+        return _ac_loss(run, unit.phases, self._on_branch(i), power_factor, unit.power_at(power_factor))
 
     @cached_property
-    def of_main(self) -> AcCableLoss | None:
+    def of_main(self) -> FourWireLoss | None:
         """The AC main cable of all inverters."""
         run = self.by_pointer.get("/connection/cable")
         if run is None:
             return None
-        phases = 1 if run.route.conductors == 2 else 3
-        return _ac_loss(run, phases, 1, self.design.connection.power_factor, self.plant.ac_power)
+        wire, connection = _resistance(run, 1), self.design.connection
+        return FourWireLoss(
+            wire.at_20, connection.phase_voltage * connection.power_factor, self.main_current, wire.coefficient, wire.rise, wire.ground
+        )
 
     def _of_string(self, k: int, key: str, run: CableRun) -> SizedRun:
         subarray, (voltage, working) = self.plant.subarrays[k], self._at_work(k)
@@ -218,7 +221,8 @@ class SizedCables:
         connection = self.design.connection
         carried, asks = self._with_breaker(self.main_current)
         conductors: Literal[2, 3] = 2 if self.is_single_phase else 3
-        voltage = connection.phase_voltage if self.is_single_phase else connection.voltage
+        is_uneven = bool(self.phases.single)
+        voltage = connection.phase_voltage if is_uneven else connection.voltage
         return _sized(
             "AC main",
             "",
@@ -231,6 +235,7 @@ class SizedCables:
             asks,
             conductors,
             connection.power_factor,
+            (self.phases.drop_conductors, self.phases.loss_conductors) if is_uneven else None,
         )
 
     def _with_breaker(self, current: float) -> tuple[float, str]:
@@ -259,11 +264,11 @@ def ambient_of(run: CableRun, kind: RunKind) -> float:
 
 def _sized(
     kind: RunKind, owner: str, pointer: str, run: CableRun, current: float, working: float, voltage: float, count: int, asks: str,
-    conductors: Literal[2, 3] = 2, power_factor: float = 1.0,
+    conductors: Literal[2, 3] = 2, power_factor: float = 1.0, uneven: tuple[float, float] | None = None,
 ) -> SizedRun:  # fmt: skip
     flexible = kind in ("string", "DC main") and run.conductor == "copper" and run.laying in ("open air", "surface")
     route = Route(
-        run.length, current, working, voltage, run.conductor, run.laying, ambient_of(run, kind), conductors, run.circuits, power_factor, flexible
+        run.length, current, working, voltage, run.conductor, run.laying, ambient_of(run, kind), conductors, run.circuits, power_factor, flexible, uneven
     )  # fmt: skip
     try:
         smallest, why = route.smallest(run.drop_limit), ""

@@ -244,9 +244,12 @@ def near_shades(design: Design, plant: Plant, sky: Kept[SunAndWeather], cache: S
         is_measured = is_shade_measured(design.site, surface)
         horizon, bodies = (Horizon(), ()) if is_measured else (design.site.horizon_line, design.built_scene.bodies)
         near = cache.keep(NearInputs(sky, targets, bodies, horizon), cast_shadows)
-        strings = strings_on(plant, members, targets)
+        banks = banks_on(plant, members, targets)
         for k in members:
-            found[k] = cache.keep(StringsInShadeInputs(near, targets, strings[k]), shade_strings, lasting=True)
+            # Behind optimisers each string is a bank of its modules, else each tracker one of its strings.
+            subarray = plant.subarrays[k]
+            weight = subarray.modules_per_string if plant.optimisers[k] is not None else subarray.strings
+            found[k] = cache.keep(StringsInShadeInputs(near, targets, banks[k], weight), shade_strings, lasting=True)
     return found
 
 
@@ -269,10 +272,12 @@ def targets_on(design: Design, key: str, plans: Mapping[str, FaceModules]) -> Gr
     return groups_of(plan, racks) if plan is not None and plan.ids else pieces_of(face, racks=racks)
 
 
-def strings_on(plant: Plant, members: list[int], targets: GroupTargets) -> dict[int, tuple[tuple[int, ...], ...]]:
-    """The modules of every string of the sub-arrays on a surface: as drawn on the plan, else the next ones in reading order.
+def banks_on(plant: Plant, members: list[int], targets: GroupTargets) -> dict[int, tuple[tuple[tuple[int, ...], ...], ...]]:
+    """The modules of the strings on the tracker of each inverter, of the sub-arrays on a surface: as drawn on the plan, else the next ones in reading order.
 
-    What the plan has no module for takes the mean of all: as one string of every module.
+    The inverters of a set take their strings one after another. What the plan has no module for takes the mean of all: a string that has none
+    is left out, a tracker without any has all strings that there are, and without any at all one string of every module. Behind
+    optimisers each string is a bank, and each of its modules a string of its own.
     """
     place = {key: k for k, key in enumerate(targets.ids)}
     everything = (tuple(range(len(targets.ids))),)
@@ -282,14 +287,19 @@ def strings_on(plant: Plant, members: list[int], targets: GroupTargets) -> dict[
         has_modules = targets.groups == plant.modules[k].bypass_diodes and targets.cells > 1
         return plant.subarrays[k].strings * int(plant.counts[plant.inverter_of[k]]) if has_modules else 0
 
-    found: dict[int, tuple[tuple[int, ...], ...]] = {}
+    found: dict[int, tuple[tuple[tuple[int, ...], ...], ...]] = {}
     dealt = deal(targets.ids, [(plant.subarrays[k], many(k)) for k in members])
     for k, keys in zip(members, dealt, strict=True):
         strings = [tuple(place[key] for key in string if key in place) for string in keys]
-        strings = [string for string in strings if string]
-        if plant.optimisers[k] is not None:
-            strings = [(m,) for string in strings for m in string]
-        found[k] = tuple(strings) or everything
+        every = tuple(string for string in strings if string) or everything
+        each, inverters = plant.subarrays[k].strings, int(plant.counts[plant.inverter_of[k]])
+        of_inverter = [tuple(s for s in strings[i * each : (i + 1) * each] if s) or every for i in range(inverters)]
+        if len(set(of_inverter)) == 1:
+            of_inverter = of_inverter[:1]  # what holds for one holds for all
+        if plant.optimisers[k] is None:
+            found[k] = tuple(of_inverter)
+        else:
+            found[k] = tuple(tuple((m,) for m in own[i % len(own)]) for own in of_inverter for i in range(each))
     return found
 
 
@@ -400,6 +410,7 @@ def _connection(
         sky=sky,
         accounts=tuple(accounts),
         counts=tuple(plant.counts.tolist()),
+        on_phase=cables.phases.on_phase,
         cable=cables.of_main,
         iron_loss=transformer.iron_loss if transformer else 0.0,
         copper_loss=transformer.copper_loss if transformer else 0.0,

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.electrical.strings import NOTHING
-from noontide.core.electrical.wiring import AcCableLoss
+from noontide.core.electrical.wiring import FourWireLoss
 from noontide.core.simulation.account import SET_LINES, Account, dark_intervals
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
@@ -16,8 +16,8 @@ Floats = NDArray[np.float64]
 
 LOSSES = (
     Loss(
-        "ac_main", "AC main cable", "grid", r"\Delta E = -\sum_t \frac{R\,P(t)^2}{(U\cos\varphi)^2}\,\bigl(1+\alpha\,(T_c-20)\bigr)\Delta t",
-        "Ohm's law at constant voltage; IEC 60228, IEC 60028", (Setting("/connection/cable"),), also="main cable, feeder",
+        "ac_main", "AC main cable", "grid", r"\Delta E = -\sum_t R\,\bigl(1+\alpha\,(T_c-20)\bigr)\bigl(I_1^2+I_2^2+I_3^2+I_\mathrm{N}^2\bigr)\Delta t,\quad I_k=\frac{P_k}{U_\mathrm{LN}\cos\varphi}",
+        "Ohm's law at constant voltage in each phase and the neutral; IEC 60228, IEC 60028", (Setting("/connection/cable"),), also="main cable, feeder",
     ),
     Loss(
         "transformer_iron", "Transformer, iron", "grid", r"\Delta E = -P_\mathrm{Fe}\,T", "Transformer's datasheet; IEC 60076-1, no-load loss, all year round",
@@ -46,7 +46,8 @@ class ConnectionInputs:
     sky: Kept[SunAndWeather]
     accounts: tuple[Kept[Account], ...]
     counts: tuple[float, ...]
-    cable: AcCableLoss | None
+    on_phase: tuple[tuple[float, float, float], ...]  # inverters of each account by phase
+    cable: FourWireLoss | None
     iron_loss: float  # of the transformer [W]
     copper_loss: float  # at rated power [W]
     rated_power: float  # of the transformer [VA]
@@ -74,8 +75,9 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
     accounts = [account.value for account in inputs.accounts]
     lit = np.asarray(sum(count * one.output for count, one in zip(inputs.counts, accounts, strict=True)), dtype=float)
     dark = np.array([sum(count * one.dark_output for count, one in zip(inputs.counts, accounts, strict=True))])
-    changes, delivered = _pass(inputs, lit, sky.air_temperature)
-    dark_steps, dark_delivered = _pass(inputs, dark, 20.0)
+    changes, delivered = _pass(inputs, lit, _by_phase(inputs, [one.output for one in accounts]), sky.air_temperature)
+    by_phase = _by_phase(inputs, [np.array([one.dark_output]) for one in accounts])
+    dark_steps, dark_delivered = _pass(inputs, dark, by_phase, 20.0)
     dark_changes = {key: float(change[0]) for key, change in dark_steps.items()}
     kilowatt_hours, dark_months = sky.hours_per_interval / 1000, dark_intervals(sky)
     monthly = np.zeros((len(LOSSES), 12))
@@ -94,12 +96,21 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
     )
 
 
-def _pass(inputs: ConnectionInputs, power: Floats, air: Floats | float) -> tuple[dict[str, Floats], Floats]:
+def _by_phase(inputs: ConnectionInputs, outputs: list[Floats]) -> Floats | None:
+    """Power on each phase, (3, intervals) [W]; none where no cable asks for it."""
+    if inputs.cable is None:
+        return None
+    return np.asarray(sum(np.array(on)[:, np.newaxis] * one for on, one in zip(inputs.on_phase, outputs, strict=True)))
+
+
+def _pass(
+    inputs: ConnectionInputs, power: Floats, by_phase: Floats | None, air: Floats | float
+) -> tuple[dict[str, Floats], Floats]:
     """What each line changes, and what is left."""
     changes = dict.fromkeys((line.key for line in LOSSES), NOTHING)
     left = power
-    if inputs.cable is not None:
-        changes["ac_main"] = -inputs.cable.during(left, air)
+    if inputs.cable is not None and by_phase is not None:
+        changes["ac_main"] = -inputs.cable.during(by_phase, air)
         left = left + changes["ac_main"]
     if inputs.rated_power:
         load = left / (inputs.rated_power * inputs.power_factor)

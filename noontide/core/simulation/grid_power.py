@@ -12,9 +12,10 @@ from noontide.core.electrical.wiring import AcCableLoss, wire_ac
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
 from noontide.core.simulation.sun_and_weather import SunAndWeather
-from noontide.core.simulation.tracker_power import TrackerPower
+from noontide.core.simulation.tracker_power import SubarrayPower, TrackerPower
 
 Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
 
 LOSSES = (
     Loss(
@@ -62,7 +63,7 @@ class GridInputs:
 
 @dataclass(frozen=True)
 class InverterOutput:
-    """One inverter of a set at the meter, (light,) [W]."""
+    """One inverter of a set at the meter, mean where they differ, (light,) [W]."""
 
     dc: Floats
     clipping: Floats
@@ -95,33 +96,60 @@ class InverterOutput:
 
 
 def run_inverter(row: GridInputs) -> InverterOutput:
-    """An inverter, its AC cable and the time out of service."""
+    """An inverter, its AC cable and the time out of service; the mean of a set whose inverters differ."""
     members = [member for tracker in row.trackers for member in tracker.value.members]
+    unit, air = row.inverter, row.sky.value.air_temperature
+    caps = _caps(row, air)
     dc = sum(member.power for member in members)
     weighted = sum(member.power * member.point.voltage for member in members)
-    voltage = np.divide(weighted, dc, out=np.zeros_like(dc), where=dc > 0)
+    found = _converted(row, dc, weighted, caps, air)
+    apart = [member.point.banks.when for member in members if member.point.banks is not None]
+    if apart:
+        when = np.unique(np.concatenate(apart))
+        some = {key: cap[when] for key, cap in caps.items()}
+        each_dc, each_weighted = _of_banks(members, when)
+        each = _converted(row, each_dc, each_weighted, some, air[when])
+        for key, values in each.items():
+            found[key] = np.broadcast_to(found[key], dc.shape).copy()
+            found[key][when] = np.broadcast_to(values, each_dc.shape).mean(axis=0)
+    dark = wire_ac(np.array([-unit.night_power]), row.cable)
+    return InverterOutput(**found, dark_use=unit.night_power, dark_wiring=float(dark.loss[0]))
+
+
+def _of_banks(members: list[SubarrayPower], when: Ints) -> tuple[Floats, Floats]:
+    """DC power of each inverter of a set, and that power times its voltage, (inverters, some)."""
+    dc: Floats = np.zeros((1, when.size))
+    weighted = dc
+    for member in members:
+        power = member.power[np.newaxis, when]
+        if member.point.banks is not None:
+            power = np.repeat(power, len(member.of_banks), axis=0)
+            power[:, np.searchsorted(when, member.point.banks.when)] = member.of_banks
+        dc = dc + power
+        weighted = weighted + power * member.point.of_banks(when)[0]
+    return dc, weighted
+
+
+def _converted(row: GridInputs, dc: Floats, weighted: Floats, caps: dict[str, Floats], air: Floats) -> dict[str, Floats]:
+    """The fields of `InverterOutput` for DC powers and their products with the voltage, (..., intervals)."""
     unit = row.inverter
-    air = row.sky.value.air_temperature
-    caps = _caps(row, air)
+    voltage = np.divide(weighted, dc, out=np.zeros_like(dc), where=dc > 0)
     out = convert(dc, voltage, fit_inverter(unit), unit.ac_power, unit.maximum_dc_power, unit.night_power, tuple(caps.values()))
     held_back = dict(zip(caps, out.held_back, strict=True))
     cable = wire_ac(out.ac - out.night_use, row.cable, air)
     idle = np.maximum(cable.power, 0) * (row.unavailability / 100)
-    dark = wire_ac(np.array([-unit.night_power]), row.cable)
-    return InverterOutput(
-        dc=dc,
-        clipping=out.clipping,
-        power_factor_loss=held_back.get("power_factor", NOTHING),
-        derating=held_back.get("derating", NOTHING),
-        conversion=out.conversion,
-        ac=out.ac,
-        night_use=out.night_use,
-        wiring_loss=cable.loss,
-        availability_loss=idle,
-        delivered=cable.power - idle,
-        dark_use=unit.night_power,
-        dark_wiring=float(dark.loss[0]),
-    )
+    return {
+        "dc": dc,
+        "clipping": out.clipping,
+        "power_factor_loss": held_back.get("power_factor", NOTHING),
+        "derating": held_back.get("derating", NOTHING),
+        "conversion": out.conversion,
+        "ac": out.ac,
+        "night_use": out.night_use,
+        "wiring_loss": cable.loss,
+        "availability_loss": idle,
+        "delivered": cable.power - idle,
+    }
 
 
 def _caps(row: GridInputs, air: Floats) -> dict[str, Floats]:

@@ -10,7 +10,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from noontide.core.electrical.mixed_strings import LEVELS
+from noontide.core.electrical.string_curves import StringKinds
 from noontide.core.plan.cell_groups import GroupTargets
 from noontide.core.scene.solids import Body
 from noontide.core.shading.horizon import Horizon
@@ -28,6 +28,7 @@ SNAP = 1.0  # [°]
 COARSE_SNAP = 5.0  # [°]
 COARSE_SKY_DIRECTIONS = 256
 SHADED = 1e-3  # share of the light, from which on a group counts as shaded
+SAME = 5e-4  # of the light: groups that differ by less are one level
 REMEMBERED = 192 * 1024**2  # bytes of beams for the next edit
 
 LOSSES = (
@@ -181,7 +182,10 @@ def forget() -> None:
 class StringsInShadeInputs:
     near: Kept[NearLight]
     targets: GroupTargets
-    strings: tuple[tuple[int, ...], ...]  # indices of the modules of every string
+    banks: tuple[
+        tuple[tuple[int, ...], ...], ...
+    ]  # what works together, mostly the strings on a tracker: of each the indices of its modules
+    weight: float  # of a bank, shared by its strings
 
 
 @dataclass(frozen=True, eq=False)
@@ -193,54 +197,125 @@ class NearShade:
     band: Floats
     ground: Floats
     when: Ints  # intervals in which groups differ, (shaded,)
-    shares: Singles  # of a string's groups at each level of light from full shade to none, (strings, levels, shaded)
+    kinds: StringKinds  # of strings in every bank in them
 
 
 @njit(cache=True, nogil=True)
-def count_levels(beam, opaque, when, columns, string_of, sizes, halves, cells, shares, first, last):  # type: ignore[no-untyped-def]
-    """Share of every string's groups at each level of light, into `shares` (strings, levels, shaded)."""
-    levels = shares.shape[1]
-    for n in range(first, last):
+def sort_groups(beam, opaque, when, columns, string_first, bank_first, halves, cells, is_filling, kinds, levels, first_kind, first_level, weight, level, light, share, start, end):  # type: ignore[no-untyped-def]  # fmt: skip
+    """The kinds of strings by the light on their groups: counted into `kinds` and `levels`, (shaded, banks), or filled in at `first_kind` and `first_level`."""
+    banks = bank_first.size - 1
+    most_groups, most_strings = 0, 0
+    for b in range(banks):
+        most_strings = max(most_strings, bank_first[b + 1] - bank_first[b])
+    for s in range(string_first.size - 1):
+        most_groups = max(most_groups, string_first[s + 1] - string_first[s])
+    of_groups = np.empty(most_groups)
+    known = np.empty((most_strings, most_groups, 2))  # light and share of the levels of each kind
+    size, count = np.empty(most_strings, np.int64), np.empty(most_strings)
+    for n in range(start, end):
         t = when[n]
-        for g in range(columns.shape[0]):
-            light = 0.0
-            for h in range(halves):
-                c = columns[g, h]
-                clear = opaque[t, c]
-                # A shadow over a part of a group covers the same part of a cell's width: the darkest cell bounds the group.
-                worst = max(1 - (1 - clear) * cells, 0.0)
-                light += worst * (beam[t, c] / clear if clear > 0 else 0.0)
-            level = int(np.floor(light / halves * (levels - 1) + 0.5))
-            shares[string_of[g], level, n] += 1.0 / sizes[string_of[g]]
+        for b in range(banks):
+            number = 0
+            for s in range(bank_first[b], bank_first[b + 1]):
+                groups = string_first[s + 1] - string_first[s]
+                for g in range(groups):
+                    found = 0.0
+                    for h in range(halves):
+                        c = columns[string_first[s] + g, h]
+                        clear = opaque[t, c]
+                        # A shadow over a part of a group covers the same part of a cell's width: the darkest cell bounds the group.
+                        worst = max(1 - (1 - clear) * cells, 0.0)
+                        found += worst * (beam[t, c] / clear if clear > 0 else 0.0)
+                    found /= halves
+                    k = g
+                    while k > 0 and of_groups[k - 1] < found:
+                        of_groups[k] = of_groups[k - 1]
+                        k -= 1
+                    of_groups[k] = found
+                # Groups within a hair of one another are one level, with their mean.
+                here, g = 0, 0
+                while g < groups:
+                    last, total = g, 0.0
+                    while last < groups and of_groups[last] > of_groups[g] - SAME:
+                        total += of_groups[last]
+                        last += 1
+                    known[number, here, 0], known[number, here, 1] = total / (last - g), (last - g) / groups
+                    here += 1
+                    g = last
+                size[number], count[number] = here, 1.0
+                for other in range(number):
+                    if size[other] != here:
+                        continue
+                    is_same = True
+                    for k in range(here):
+                        if known[other, k, 1] != known[number, k, 1] or abs(known[other, k, 0] - known[number, k, 0]) > SAME / 4:
+                            is_same = False
+                            break
+                    if is_same:
+                        count[other] += 1
+                        number -= 1
+                        break
+                number += 1
+            if not is_filling:
+                kinds[n, b] = number
+                for i in range(number):
+                    levels[n, b] += size[i]
+                continue
+            at = first_level[n, b]
+            for i in range(number):
+                weight[first_kind[n, b] + i] = count[i] / (bank_first[b + 1] - bank_first[b])
+                level[first_kind[n, b] + i] = at
+                for k in range(size[i]):
+                    light[at], share[at] = known[i, k, 0], known[i, k, 1]
+                    at += 1
 
 
 def shade_strings(row: StringsInShadeInputs) -> NearShade:
-    """The shade of one sub-array: its mean, and the levels of light on the groups of each string."""
+    """The shade of one sub-array: its mean, and how light falls on the groups of each string."""
     near, targets = row.near.value, row.targets
     columns_of: dict[tuple[int, int], list[int]] = {}
     for column, (module, group) in enumerate(zip(targets.module.tolist(), targets.group.tolist(), strict=True)):
         columns_of.setdefault((module, group), []).append(column)
-    groups = [(s, columns_of[m, g]) for s, string in enumerate(row.strings) for m in string for g in range(targets.groups)]
-    columns = np.array([c for _, c in groups], dtype=np.int64)
-    string_of = np.array([s for s, _ in groups], dtype=np.int64)
-    sizes = np.bincount(string_of, minlength=len(row.strings)).astype(float)
+    strings = [string for bank in row.banks for string in bank]
+    columns = np.array([columns_of[m, g] for string in strings for m in string for g in range(targets.groups)], dtype=np.int64)
     flat = columns.ravel()
-    beam = near.beam[:, flat]
-    light = beam.mean(axis=1, dtype=float)
-    is_mixed = (beam.min(axis=1, initial=1.0) < 1 - SHADED) & (light > 0) & (beam.max(axis=1, initial=0.0) > SHADED)
+    beam, opaque = near.beam[:, flat], near.opaque[:, flat] if near.opaque is not near.beam else None
+    light, darkest, brightest = beam.mean(axis=1, dtype=float), beam.min(axis=1, initial=1.0), beam.max(axis=1, initial=0.0)
+    # Under an even veil all groups have the mean light; where an edge of shade lies over them, the darkest cell counts.
+    has_edges = (darkest if opaque is None else opaque.min(axis=1, initial=1.0)) < 1 - SHADED
+    is_mixed = (light > 0) & (brightest > SHADED) & (has_edges | (brightest - darkest > SHADED))
     if near.place is not None:
         light, is_mixed = light[near.place], is_mixed[near.place]
     when = np.flatnonzero(is_mixed)
     at = when if near.place is None else near.place[when]
-    shares = np.zeros((len(row.strings), LEVELS, when.size), dtype=np.float32)
-    if when.size:
-        inputs = (near.beam, near.opaque, at, columns, string_of, sizes, targets.halves, targets.cells, shares)
-        in_chunks(lambda first, last: count_levels(*inputs, first, last), when.size)
     return NearShade(
         light=light,
         isotropic=near.isotropic[:, flat].mean(axis=1),
         band=near.band[:, flat].mean(axis=1),
         ground=near.ground[:, flat].mean(axis=1),
         when=when,
-        shares=shares,
+        kinds=_kinds(row, near, at, columns, [len(string) * targets.groups for string in strings]),
     )
+
+
+def _kinds(row: StringsInShadeInputs, near: NearLight, at: Ints, columns: Ints, sizes: list[int]) -> StringKinds:
+    """The kinds of strings in every bank for directions of the sun: counted, then filled in."""
+    string_first = np.cumsum([0, *sizes])
+    bank_first = np.cumsum([0, *map(len, row.banks)])
+    shape = at.size, len(row.banks)
+    kinds, levels, none = np.zeros(shape, np.int64), np.zeros(shape, np.int64), np.zeros((0, 0), np.int64)
+    inputs = (near.beam, near.opaque, at, columns, string_first, bank_first, row.targets.halves, row.targets.cells)
+    empty = np.zeros(0)
+    in_chunks(
+        lambda a, b: sort_groups(*inputs, False, kinds, levels, none, none, empty, none.ravel(), empty, empty, a, b), at.size
+    )
+    last_kind, last_level = np.cumsum(kinds).reshape(shape), np.cumsum(levels).reshape(shape)
+    first_kind, first_level = last_kind - kinds, last_level - levels
+    number, size = int(kinds.sum()), int(levels.sum())
+    weight, level, light, share = np.empty(number), np.empty(number + 1, np.int64), np.empty(size), np.empty(size)
+    level[-1] = size
+    in_chunks(
+        lambda a, b: sort_groups(*inputs, True, kinds, levels, first_kind, first_level, weight, level, light, share, a, b),
+        at.size,
+    )
+    return StringKinds(first_kind, last_kind, weight * row.weight, level, light, share)

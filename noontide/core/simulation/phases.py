@@ -16,11 +16,24 @@ class Phases:
 
     apparent: tuple[float, float, float]  # [VA]
     single: dict[str, tuple[int, int, int]]  # of each set of single-phase inverters
+    on_phase: tuple[tuple[float, float, float], ...]  # inverters of each set by phase; three-phase ones count a third on each
 
     @property
     def used(self) -> int:
         """Phases that carry something."""
         return sum(power > 0 for power in self.apparent)
+
+    @property
+    def drop_conductors(self) -> float:
+        """Conductors in which the current of the fullest phase makes the largest drop of any phase to neutral: 1 where the phases balance, 2 of one alone."""
+        most, total = max(self.apparent), sum(self.apparent)
+        return max(2.5 * power - 0.5 * total for power in self.apparent) / most if most else 1.0
+
+    @property
+    def loss_conductors(self) -> float:
+        """Conductors in which the current of the fullest phase makes the loss of all, with the neutral: 3 where the phases balance, 2 of one alone."""
+        most, total = max(self.apparent), sum(self.apparent)
+        return (2.5 * sum(power**2 for power in self.apparent) - 0.5 * total**2) / most**2 if most else 3.0
 
     @property
     def imbalance(self) -> float:
@@ -72,4 +85,7 @@ def phases_of(plant: Plant, connection: Connection) -> Phases:
             load[place] += some * power
             left -= some
         single[plant.inverter_ids[i]] = (on[0], on[1], on[2])
-    return Phases((load[0], load[1], load[2]), single)
+    on_phase = tuple(
+        single[key] if key in single else (one.count / 3,) * 3 for key, one in zip(plant.inverter_ids, plant.sets, strict=True)
+    )
+    return Phases((load[0], load[1], load[2]), single, on_phase)

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from noontide.core.design.circuits import InverterSet, SubArray
 from noontide.core.design.document import Design, Surface
 from noontide.core.electrical.datasheets import Catalogue, Inverter, Module, Optimiser, Transformer
+from noontide.core.electrical.optimisers import string_voltage
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -84,8 +85,16 @@ class Plant:
         return f"{many} of {subarray.modules_per_string} {module.maker} {module.name}{behind}"
 
     def working_current(self, members: Iterable[int]) -> float:
-        """Imp of all strings of some sub-arrays in parallel [A]."""
-        return sum(self.modules[k].imp * self.subarrays[k].strings for k in members)
+        """Of all strings of some sub-arrays in parallel at rated power: their Imp, or with optimisers what their power makes at the held voltage [A]."""
+        return sum(self.current_of_string(k) * self.subarrays[k].strings for k in members)
+
+    def current_of_string(self, k: int) -> float:
+        """Of one string of a sub-array at rated power [A]."""
+        module, optimiser = self.modules[k], self.optimisers[k] if self.optimisers else None
+        if optimiser is None:
+            return module.imp
+        power = self.subarrays[k].modules_per_string * min(module.power, optimiser.power)
+        return min(power / string_voltage(self.inverters[self.inverter_of[k]]), optimiser.output_current)
 
     def dc_power_of(self, i: int) -> float:
         """Rated DC power on one inverter of a set [W]."""

@@ -70,7 +70,8 @@ def _figures(r: Results, k: int) -> list[Figure]:
     outside = float(point.outside.sum()) * r.sky.hours_per_interval
     return [
         (f"Voc at {cold} °C", f"{n * volts.cold_voc:,.0f} V", f"at most {volts.maximum_voltage:,.0f} V ({volts.maximum_of})", n <= volts.most),
-        (f"Vmp at {hot} °C cell temperature", f"{n * volts.hot_vmp:,.0f} V", f"at least {unit.mppt_minimum:,.0f} V; full power from {unit.full_power_minimum:,.0f} V", n >= volts.fewest),
+        (f"Vmp at {hot} °C cell temperature", f"{n * volts.hot_vmp:,.0f} V", f"at least {unit.mppt_minimum:,.0f} V; full power from {unit.full_power_minimum:,.0f} V", n >= volts.window_fewest),
+        (f"Voc at {hot} °C cell temperature", f"{n * volts.hot_voc:,.0f} V", f"at least {unit.start_voltage:,.0f} V, where the inverter starts", n >= volts.start_fewest),
         (f"Vmp at {cold} °C", f"{n * volts.cold_vmp:,.0f} V", f"at most {unit.mppt_maximum:,.0f} V", n <= volts.window_most),
         ("Modules in a string", str(n), f"{volts.fewest} to {volts.most}", volts.fewest <= n <= volts.most),
         (f"{rules.array_current:g} × Isc on the tracker", f"{short:.1f} A", f"at most {allowed.short_circuit:.1f} A", short <= allowed.short_circuit * (1 + 1e-9)),

@@ -1,6 +1,6 @@
 """The stage from modules to the inverter's terminals: strings on their trackers and through their cables."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +11,7 @@ from noontide.core.electrical.optimisers import optimise
 from noontide.core.electrical.shaded_strings import DIODE_DROP
 from noontide.core.electrical.strings import (
     NOTHING,
+    Banks,
     OperatingPoint,
     RowShade,
     SceneShade,
@@ -107,13 +108,14 @@ class TrackerInputs:
 
 @dataclass(frozen=True)
 class SubarrayPower:
-    """A sub-array at the terminals of one inverter, (light,)."""
+    """A sub-array at the terminals of one inverter, mean over those of its set, (light,)."""
 
     maximum: Floats  # of all its modules, each at its own maximum [W]
     point: OperatingPoint
     optimiser_loss: Floats  # [W]
     wiring_loss: Floats  # [W]
     power: Floats  # after the cables [W]
+    of_banks: Floats | None  # the same of each inverter where those of a set differ, (inverters, some) [W]
     shares: tuple[
         float, float, float, float
     ]  # tolerance, light-induced, yearly degradation, mismatch, each of what the one before leaves
@@ -167,26 +169,36 @@ def run_tracker(row: TrackerInputs) -> TrackerPower:
         find_operating_points([_strings(m, keep(row.mismatch / 100), voltage_left) for m in together], limits) if together else []
     )
     air = row.sky.value.air_temperature
-    powers = []
+    operated = []
     for member in row.members:
+        if member.optimiser is None:
+            operated.append((next(points), NOTHING))
+        else:
+            count = member.series * member.parallel
+            found = optimise(_strings(member, keep(0.0), voltage_left), member.optimiser, row.string_voltage, count)
+            operated.append((found.point, found.loss))
+    limited = _throttled(row, [point for point, _ in operated])
+    powers = []
+    for member, point, (_, converted) in zip(row.members, limited, operated, strict=True):
         module, count = member.module, member.series * member.parallel
         # With an optimiser each module is at its own maximum: nothing is lost by their differences.
         mismatch = row.mismatch / 100 if member.optimiser is None else 0.0
-        rated_current, converted = module.imp * member.parallel, NOTHING
-        if member.optimiser is None:
-            point = next(points)
-        else:
-            found = optimise(_strings(member, keep(0.0), voltage_left), member.optimiser, row.string_voltage, count)
-            point, converted, rated_current = found.point, found.loss, module.power * count / row.string_voltage
+        rated_current = module.imp * member.parallel if member.optimiser is None else module.power * count / row.string_voltage
         cable = wire_through(point.current, point.voltage, member.cables, rated_current, air)
+        wiring_loss, delivered, of_banks = cable.loss, cable.power, None
+        if (banks := point.banks) is not None:
+            each = wire_through(banks.current, banks.voltage, member.cables, rated_current, air[banks.when])
+            of_banks, wiring_loss, delivered = each.power, wiring_loss.copy(), delivered.copy()
+            wiring_loss[banks.when], delivered[banks.when] = each.loss.mean(axis=0), each.power.mean(axis=0)
         power = member.power.value
         powers.append(
             SubarrayPower(
                 maximum=power.maximum * (power.rating * count),
                 point=point,
                 optimiser_loss=converted,
-                wiring_loss=cable.loss,
-                power=cable.power,
+                wiring_loss=wiring_loss,
+                power=delivered,
+                of_banks=of_banks,
                 shares=(row.quality / 100, row.light_induced / 100, row.degradation, mismatch),
                 area=module.area * count,
                 rated=module.power * count,
@@ -197,12 +209,42 @@ def run_tracker(row: TrackerInputs) -> TrackerPower:
     return TrackerPower(tuple(powers))
 
 
+def _throttled(row: TrackerInputs, points: list[OperatingPoint]) -> list[OperatingPoint]:
+    """The points with optimised strings held to what the tracker's current limit leaves beside the others: their voltage is held, their current gives way."""
+    is_optimised = [member.optimiser is not None for member in row.members]
+    if not any(is_optimised):
+        return points
+    when = np.unique(np.concatenate([np.zeros(0, np.int64), *(p.banks.when for p in points if p.banks is not None)]))
+
+    def share_of(currents: list[Floats]) -> Floats:
+        """What is left of the optimised currents, 0..1."""
+        wanted = sum(c for c, is_one in zip(currents, is_optimised, strict=True) if is_one)
+        left = np.maximum(row.current - sum(c for c, is_one in zip(currents, is_optimised, strict=True) if not is_one), 0.0)
+        return np.divide(left, wanted, out=np.ones_like(wanted), where=wanted > left)
+
+    whole, apart = share_of([p.current for p in points]), share_of([p.of_banks(when)[1] for p in points])
+    if whole.min(initial=1.0) >= 1 and apart.min(initial=1.0) >= 1:
+        return points
+
+    def throttled(point: OperatingPoint) -> OperatingPoint:
+        current, banks = point.current * whole, point.banks
+        if when.size:
+            volts, amperes = np.broadcast_arrays(*point.of_banks(when), apart)[:2]
+            banks = Banks(when, volts, amperes * apart)
+            given = (banks.voltage * banks.current).mean(axis=0)
+            current[when] = np.divide(given, point.voltage[when], out=np.zeros_like(given), where=point.voltage[when] > 0)
+        lost = point.voltage * (point.current - current)
+        return replace(point, current=current, current_loss=point.current_loss + lost, banks=banks)
+
+    return [throttled(point) if is_one else point for point, is_one in zip(points, is_optimised, strict=True)]
+
+
 def _strings(member: MemberInputs, keep: float, voltage_left: float) -> Strings:
     power, effective, module = member.power.value, member.effective.value, member.module
     shade: RowShade | SceneShade | None = None
     if member.near is not None:
         near = member.near.value
-        shade = SceneShade(effective.direct + effective.diffuse, effective.diffuse, near.when, near.shares)
+        shade = SceneShade(effective.direct + effective.diffuse, effective.diffuse, near.when, near.kinds)
     elif member.behind:
         shade = RowShade(
             lit=effective.direct + effective.diffuse,

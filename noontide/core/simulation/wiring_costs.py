@@ -3,6 +3,8 @@
 from collections.abc import Iterable
 from math import sqrt
 
+import numpy as np
+
 from noontide.core.electrical.cables import SectionCost, economic_sections, present_value_factor
 from noontide.core.electrical.datasheets import Cable
 from noontide.core.simulation.cables_in_use import SizedRun
@@ -42,11 +44,14 @@ def _square_current_hours(results: Results, run: SizedRun) -> float:
         k = plant.subarray_ids.index(run.owner)
         current = results.subarray(k).point.current / (plant.subarrays[k].strings if run.kind == "string" else 1)
         return float((current**2).sum()) * hours
-    ways = run.route.voltage * results.design.connection.power_factor * (sqrt(3) if run.route.conductors == 3 else 1)
-    if run.kind == "AC":
-        i = plant.inverter_ids.index(run.owner)
-        on_branch = plant.sets[i].count / run.count
-        power = results.grid[i].ac * on_branch
-    else:
-        power = sum(count * unit.delivered for count, unit in zip(plant.counts, results.grid, strict=True))
+    connection = results.design.connection
+    if run.kind == "AC main":
+        # What makes the loss of all conductors, as the current of the fullest phase at `loss_conductors`.
+        powers = sum(np.array(on)[:, np.newaxis] * unit.delivered for on, unit in zip(results.cables.phases.on_phase, results.grid, strict=True))
+        current = powers / (connection.phase_voltage * connection.power_factor)
+        squares = 2.5 * np.square(current).sum(axis=0) - 0.5 * np.square(current.sum(axis=0))
+        return float(squares.sum()) * hours / run.route.loss_conductors
+    ways = run.route.voltage * connection.power_factor * (sqrt(3) if run.route.conductors == 3 else 1)
+    i = plant.inverter_ids.index(run.owner)
+    power = results.grid[i].ac * plant.sets[i].count / run.count
     return float(((power / ways) ** 2).sum()) * hours

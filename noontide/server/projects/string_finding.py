@@ -140,7 +140,7 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
     weather = _weather(design)
     probe = _simulated(design, weather, shelf, _trial(asked, wanted[0].id))
     limits = limits_of(probe)[0]
-    wish = Wish(asked.leave_over, asked.lowest_ratio, asked.highest_ratio, asked.phases)
+    wish = Wish(asked.leave_over, asked.lowest_ratio, asked.highest_ratio, asked.phases, probe.cables.rules.array_current)
 
     def look(number: int) -> tuple[list[Proposal], dict[str, Explanation]]:
         found, rejected = proposals(number, module, wanted, limits.lowest, limits.highest_cell, wish)

@@ -38,6 +38,8 @@ def voltages_of(results: Results, subarray: str, revision: int = 0) -> VoltageAn
         why = ""
         if n > limits.most:
             why = f"Voc {n * limits.cold_voc:,.0f} V at {limits.lowest:.0f} °C".replace("-", "\u2212")
+        elif n < limits.start_fewest:
+            why = f"Voc {n * limits.hot_voc:,.0f} V at {limits.highest_cell:.0f} °C cell temperature, below the start voltage"
         elif n < limits.fewest:
             why = f"Vmp {n * limits.hot_vmp:,.0f} V at {limits.highest_cell:.0f} °C cell temperature"
         return VoltageRow(

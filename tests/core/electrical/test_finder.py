@@ -3,11 +3,13 @@
 from collections import Counter
 from itertools import combinations_with_replacement, product
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from noontide.core.electrical import Inverter, arrangements, explain, string_limits
+from noontide.core.electrical.datasheets import TrackerInput
 from noontide.core.electrical.finder import loads_of
 from noontide.core.electrical.fleet import Wish, mixtures, proposals, ratio_of
 from noontide.parts import built_in_parts
@@ -166,3 +168,42 @@ def test_a_mixture_places_every_module_and_keeps_the_ratios_of_both_models(numbe
         for part in (large, small):
             assert 0.9 - 1e-9 <= part.ratio(MODULE) <= 1.4 + 1e-9
         assert 0.9 - 1e-9 <= ratio_of((large, small), MODULE) <= 1.4 + 1e-9
+
+
+def test_the_start_voltage_bounds_the_shortest_string_as_the_window_does():
+    """An inverter that starts late: its strings must reach the start voltage on their hot Voc, by hand from the limits."""
+    late = PARTS.inverters["hexley-20"].model_copy(update={"start_voltage": 700.0})
+    limits = string_limits(MODULE, late, COLD, HOT)
+    assert limits.fewest == limits.start_fewest == int(np.ceil(700 / limits.hot_voc)) > limits.window_fewest
+    assert all(len(strings) == 0 or strings[0] >= limits.fewest for found in arrangements(60, MODULE, late, COLD, HOT) for strings in found)
+    said = explain(limits.fewest - 1, MODULE, late, COLD, HOT)
+    assert "start voltage of 700 V" in said.reasons[0]
+
+
+def test_the_finder_takes_the_factor_of_the_rules():
+    """At 1.6 x Isc a tracker of two strings takes one; the capacity of the inverter halves."""
+    unit = PARTS.inverters["hexley-20"].model_copy(update={"maximum_short_circuit_current": 2 * 1.3 * MODULE.highest_isc, "maximum_tracker_current": 60.0})
+    usual, strict = (string_limits(MODULE, unit, COLD, HOT, array_current=factor) for factor in (1.25, 1.6))
+    assert set(usual.parallel_of) == {2} and set(strict.parallel_of) == {1}
+    for factor, most in ((1.25, 2), (1.6, 1)):
+        found = arrangements(40, MODULE, unit, COLD, HOT, array_current=factor)
+        assert found and max(len(strings) for way in found for strings in way) <= most
+        taken, _ = proposals(40, MODULE, [unit], COLD, HOT, Wish(0, 0.1, 3.0, array_current=factor))
+        assert taken and max(len(s) for p in taken for share in p.shares for s in share.strings) <= most
+
+
+def test_unequal_trackers_are_named_with_what_each_takes():
+    unit = PARTS.inverters["hexley-20"]
+    inputs = [{"current": 14.0 * n, "short_circuit": 19.0 * n} for n in (6, 5)]
+    unequal = unit.model_copy(update={"trackers": 2, "tracker_inputs": tuple(TrackerInput(**one) for one in inputs), "maximum_dc_power": 1e6})
+    limits = string_limits(MODULE, unequal, COLD, HOT)
+    most = sum(limits.parallel_of) * limits.most
+    said = explain(most + 1, MODULE, unequal, COLD, HOT)
+    assert limits.parallel_of == (6, 5) and f"2 trackers with 6 and 5 parallel strings of at most {limits.most} modules take {most}" in said.reasons[0]
+
+
+def test_cold_voc_is_the_higher_of_the_curve_and_the_coefficient():
+    for module in PARTS.modules.values():
+        for cold in (-40.0, -10.0, 5.0):
+            straight = module.voc * (1 + module.voc_coefficient / 100 * (cold - 25))
+            assert string_limits(module, PARTS.inverters["hexley-20"], cold, 70.0).cold_voc >= straight

@@ -9,7 +9,6 @@ from noontide.core.electrical import max_power_point, string_power
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.shaded_strings import DIODE_DROP
 from noontide.core.electrical.single_diode import circuit, voltage_at
-from noontide.core.electrical.strings import SceneShade, Strings
 
 levels = st.lists(st.sampled_from([0.0, 60.0, 150.0, 400.0, 700.0, 1000.0]), min_size=4, max_size=4)
 
@@ -77,19 +76,3 @@ def test_the_order_of_the_groups_does_not_matter(module):
 def test_bad_light_is_refused(module, light, words):
     with pytest.raises(ValueError, match=words):
         string_power(light, module, 25.0)
-
-
-def test_many_strings_at_once_are_within_one_percent_of_the_summed_curve(module):
-    rng = np.random.default_rng(0)
-    intervals, series = 300, 12
-    lit, temperature = rng.uniform(150, 1000, intervals), rng.uniform(0, 60, intervals)
-    dark = lit * rng.uniform(0.1, 0.7, intervals)
-    level = rng.choice(5, (series * 3, intervals), p=[0.25, 0.03, 0.03, 0.03, 0.66])
-    shares = np.stack([(level == k).mean(axis=0) for k in range(5)])[np.newaxis].astype(np.float32)
-    strings = Strings(
-        fit_module(module).parameters, lit, temperature, np.ones(intervals), np.ones(intervals), 1.0, series, 1,
-        SceneShade(lit, dark, np.arange(intervals), shares), module.bypass_diodes * DIODE_DROP,
-    )  # fmt: skip
-    assert strings.partial is not None
-    best = np.max([v * i for v, i in strings.partial[1].maxima()], axis=0) * series
-    assert best == pytest.approx(string_power(dark + level / 4 * (lit - dark), module, temperature), rel=0.01)

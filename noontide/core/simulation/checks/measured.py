@@ -31,6 +31,8 @@ def _of_strings(r: Results, rule: str, k: int) -> float | None:
             return length * volts.cold_voc
         case "hot-working-voltage" | "full-power-voltage":
             return length * volts.hot_vmp
+        case "start-voltage":
+            return length * volts.hot_voc
         case "cold-working-voltage":
             return length * volts.cold_vmp
         case "short-circuit-current":

@@ -268,14 +268,15 @@ def _voltage_rise(r: Results, main: SizedRun | None) -> Iterator[Protection]:
     in_cables = max((run.choice.drop for run in runs), default=0.0) + (main.choice.drop if main else 0.0)
     in_grid = 0.0
     if connection.resistance is not None:
-        power = sum(
+        total = sum(
             one.count * unit.power_at(connection.power_factor) for one, unit in zip(plant.sets, plant.inverters, strict=True)
         )
-        power = min(power, inf if connection.export_limit is None else 1000 * connection.export_limit)
+        limit = inf if connection.export_limit is None else 1000 * connection.export_limit
+        # Of the fullest phase, as far as the export limit lets it.
+        power = max(r.cables.phases.apparent) * connection.power_factor * min(1.0, limit / total if total else 1.0)
         reactive = power * sqrt(1 / connection.power_factor**2 - 1) * (-1 if connection.is_absorbing else 1)
-        is_single = r.cables.is_single_phase
-        voltage = connection.phase_voltage if is_single else connection.voltage
-        in_grid = voltage_rise(power, connection.resistance, connection.reactance, voltage, 1 if is_single else 3, reactive)
+        in_one = voltage_rise(power, connection.resistance, connection.reactance, connection.phase_voltage, 3, reactive)
+        in_grid = in_one * r.cables.phases.drop_conductors
     if not runs and main is None and connection.resistance is None:
         return
     rise = in_cables + in_grid

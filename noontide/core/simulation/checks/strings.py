@@ -52,7 +52,14 @@ def _voltages(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
                 "circuits", pointer, voltage, volts.maximum_voltage, "V", "IEC 62548-1: maximum array voltage at the lowest temperature",
                 _length(name, volts.most, volts),
             )  # fmt: skip
-        if n < volts.fewest:
+        if n < volts.start_fewest:
+            voltage = n * volts.hot_voc
+            yield Check(
+                "start-voltage", "error" if n * volts.cold_voc < inverter.start_voltage else "caution", "String too short: below the start voltage when hot",
+                f"Voc of {n} modules at {hot} °C cell temperature is {voltage:,.0f} V; the inverter starts at {inverter.start_voltage:,.0f} V.",
+                "circuits", pointer, voltage, inverter.start_voltage, "V", "Inverter's datasheet: start voltage", _length(name, volts.fewest, volts),
+            )  # fmt: skip
+        if n < volts.window_fewest:
             voltage = n * volts.hot_vmp
             yield Check(
                 "hot-working-voltage", "error", "String too short: below the MPP window when hot",
@@ -158,6 +165,7 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
             )  # fmt: skip
         rules, allowed = r.cables.rules, inverter.tracker_input(tracker)
         if all(optimised):
+            yield from _optimised_current(r, i, tracker, members, lost["current_limit"])
             continue
         short = r.cables.short_circuit_current(members)
         if short > allowed.short_circuit * (1 + 1e-9):
@@ -183,6 +191,21 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
                 _fewer_strings(names, subarrays[0].strings, min(limits[members[0]].current_strings, limits[members[0]].short_circuit_strings)),
             )  # fmt: skip
         yield from _dissimilar(r, tracker, members, limits, lost["parallel"])
+
+
+def _optimised_current(r: Results, i: int, tracker: int, members: tuple[int, ...], lost: float) -> Iterator[Check]:
+    """The current of strings with optimisers, which follows from their power at the voltage that the inverter holds."""
+    inverter, plant = r.plant.inverters[i], r.plant
+    allowed, working = inverter.tracker_input(tracker).current, plant.working_current(members)
+    if working <= allowed * (1 + 1e-9):
+        return
+    names, strings = [plant.subarray_ids[k] for k in members], sum(plant.subarrays[k].strings for k in members)
+    yield Check(
+        "tracker-current", "caution", f"Operating current too high on tracker {tracker}",
+        f"At {string_voltage(inverter):,.0f} V the rated power of {strings} string{'s' if strings > 1 else ''} with optimisers makes {working:.1f} A; the tracker's maximum is {allowed:.1f} A. The current limit costs {lost:,.0f} kWh a year in all.",
+        "circuits", f"/subarrays/{names[0]}/strings", working, allowed, "A", "Inverter's datasheet: operating current",
+        _fewer_strings(names, plant.subarrays[members[0]].strings, int(allowed / plant.current_of_string(members[0]) + 1e-9)),
+    )  # fmt: skip
 
 
 def _strings_without_fuses(module: Module, rules: RuleSet) -> int:
