@@ -31,7 +31,9 @@ def add(commands: argparse._SubParsersAction) -> None:
         metavar=("LOW", "HIGH"),
         help="DC/AC ratio, where no inverter is named",
     )
-    arrange.add_argument("--isc-factor", type=float, default=1.25, metavar="FACTOR", help="on Isc by the rules that hold, 1.25 without it")
+    arrange.add_argument(
+        "--isc-factor", type=float, default=1.25, metavar="FACTOR", help="on Isc by the rules that hold, 1.25 without it"
+    )
     arrange.add_argument("--json", action="store_true", help="as JSON")
     arrange.set_defaults(run=_arrange)
 
@@ -77,12 +79,16 @@ def _arrange(given: argparse.Namespace) -> int:
     inverter = part_of(given.inverter, "inverters")
     try:
         limits = string_limits(module, inverter, given.cold, given.hot, array_current=given.isc_factor)
-        found = arrangements(given.number, module, inverter, given.cold, given.hot, given.leave_over, array_current=given.isc_factor)
+        found = arrangements(
+            given.number, module, inverter, given.cold, given.hot, given.leave_over, array_current=given.isc_factor
+        )
         said = explain(given.number, module, inverter, given.cold, given.hot, given.leave_over, array_current=given.isc_factor)
     except ValueError as error:
         fail(str(error))
     if given.json:
-        plain = {name: getattr(limits, name) for name in ("cold_voc", "cold_vmp", "hot_vmp", "hot_voc", "fewest", "most", "parallel")}
+        plain = {
+            name: getattr(limits, name) for name in ("cold_voc", "cold_vmp", "hot_vmp", "hot_voc", "fewest", "most", "parallel")
+        }
         _print_json(
             {"number": given.number, "fits": said.fits, "arrangements": found, "reasons": said.reasons, "nearest": said.nearest, "limits": plain}
         )  # fmt: skip

@@ -257,8 +257,10 @@ def _reasons(number: int, module: Module, inverter: Inverter, limits: StringLimi
         )
         return
     if number < limits.fewest:
-        voltage = number * (limits.hot_voc if limits.start_fewest > limits.window_fewest else limits.hot_vmp)
-        yield f"{number} in one string have {voltage:.0f} V at {hot} °C cell temperature; {_lowest_in_words(unit, limits)} takes {limits.fewest}."
+        is_start = limits.start_fewest > limits.window_fewest
+        voltage = number * (limits.hot_voc if is_start else limits.hot_vmp)
+        lowest = f"inverter starts at {unit.start_voltage:g} V" if is_start else f"MPP window starts at {unit.mppt_minimum:g} V"
+        yield f"{number} in one string have {voltage:.0f} V at {hot} °C cell temperature; the {lowest}, which takes {limits.fewest}."
         return
     by_power = _by_power(module, unit)
     if number > by_power:

@@ -213,9 +213,7 @@ def _splits(number: int, count: int, totals: list[int]) -> Iterator[list[tuple[i
 
 def _why_not(number: int, module: Module, inverter: Inverter, lowest: float, highest: float, wish: Wish) -> Explanation:
     power, fewest, most = _power_and_counts(number, module, inverter, wish)
-    alone = explain(
-        max(1, round(number / max(1, fewest))), module, inverter, lowest, highest, array_current=wish.array_current
-    )
+    alone = explain(max(1, round(number / max(1, fewest))), module, inverter, lowest, highest, array_current=wish.array_current)
     if most < fewest:
         ratios = (
             f"{f'{fewest} inverters have' if fewest > 1 else 'One inverter has'} a DC/AC ratio of {power / fewest:.2f}; "

@@ -6,6 +6,7 @@ Sub-arrays on one tracker share its voltage; the tracker's window, start voltage
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -248,7 +249,7 @@ def find_operating_points(members: Sequence[Strings], limits: TrackerLimits) -> 
         when = np.union1d(when, alike.has_others)
     else:
         points = [_own_maximum(member) for member in members]
-    return _on_their_curves(members, limits, when, points, is_shared) if when.size else points
+    return _on_their_curves(members, limits, when, points) if when.size else points
 
 
 def _own_maximum(member: Strings) -> OperatingPoint:
@@ -257,7 +258,7 @@ def _own_maximum(member: Strings) -> OperatingPoint:
 
 
 def _on_their_curves(
-    members: Sequence[Strings], limits: TrackerLimits, when: Ints, points: list[OperatingPoint], is_shared: bool
+    members: Sequence[Strings], limits: TrackerLimits, when: Ints, points: list[OperatingPoint]
 ) -> list[OperatingPoint]:
     """The same points, in some intervals found anew on the curves of the strings."""
     found = operate_curves(
@@ -267,23 +268,21 @@ def _on_their_curves(
     for k, (member, point) in enumerate(zip(members, points, strict=True)):
         own = (member.maximum_voltage * member.maximum_current)[when] * (member.series * member.scale)
         power = found.voltage * found.current[k]
-        means = [own, *(values.mean(axis=0) for values in (found.alone[k], found.shared[k], found.held[k], power))]
+        alone, shared, held, final = (v.mean(axis=0) for v in (found.alone[k], found.shared[k], found.held[k], power))
+        if not member.mixed.size and member.partial is None:
+            alone = own
         voltage, current, outside = point.voltage.copy(), point.current.copy(), point.outside.copy()
         weighted = (found.voltage * power).mean(axis=0)
-        voltage[when] = np.divide(weighted, means[4], out=found.voltage.mean(axis=0), where=means[4] > 0)
-        current[when] = np.divide(means[4], voltage[when], out=np.zeros(when.size), where=voltage[when] > 0)
+        voltage[when] = np.divide(weighted, final, out=found.voltage.mean(axis=0), where=final > 0)
+        current[when] = np.divide(final, voltage[when], out=np.zeros(when.size), where=voltage[when] > 0)
         outside[when] = found.outside[k].any(axis=0)
-        has_shade = member.mixed.size > 0 or member.partial is not None
-        steps = [has_shade, is_shared, True, True]
         before = (point.partial_shade_loss, point.parallel_loss, point.window_loss, point.current_loss)
-        losses = [
-            moved(loss, when, member.light.size, first - last) if is_there else loss
-            for loss, first, last, is_there in zip(before, means, means[1:], steps, strict=False)
-        ]
-        if not has_shade:
-            losses[1] = moved(point.parallel_loss, when, member.light.size, means[0] - means[2])
+        partial, parallel, window, limit = (
+            moved(loss, when, member.light.size, first - last)
+            for loss, (first, last) in zip(before, pairwise((own, alone, shared, held, final)), strict=True)
+        )
         banks = Banks(when, found.voltage, found.current[k]) if len(found.voltage) > 1 else point.banks
-        after.append(OperatingPoint(voltage, current, *losses, outside=outside, banks=banks))
+        after.append(OperatingPoint(voltage, current, partial, parallel, window, limit, outside, banks))
     return after
 
 

@@ -155,7 +155,12 @@ class SizedCables:
             return None
         wire, connection = _resistance(run, 1), self.design.connection
         return FourWireLoss(
-            wire.at_20, connection.phase_voltage * connection.power_factor, self.main_current, wire.coefficient, wire.rise, wire.ground
+            wire.at_20,
+            connection.phase_voltage * connection.power_factor,
+            self.main_current,
+            wire.coefficient,
+            wire.rise,
+            wire.ground,
         )
 
     def _of_string(self, k: int, key: str, run: CableRun) -> SizedRun:

@@ -100,7 +100,7 @@ def run_inverter(row: GridInputs) -> InverterOutput:
     members = [member for tracker in row.trackers for member in tracker.value.members]
     unit, air = row.inverter, row.sky.value.air_temperature
     caps = _caps(row, air)
-    dc = sum(member.power for member in members)
+    dc: Floats = np.asarray(sum(member.power for member in members))
     weighted = sum(member.power * member.point.voltage for member in members)
     found = _converted(row, dc, weighted, caps, air)
     apart = [member.point.banks.when for member in members if member.point.banks is not None]

@@ -47,7 +47,8 @@ def _square_current_hours(results: Results, run: SizedRun) -> float:
     connection = results.design.connection
     if run.kind == "AC main":
         # What makes the loss of all conductors, as the current of the fullest phase at `loss_conductors`.
-        powers = sum(np.array(on)[:, np.newaxis] * unit.delivered for on, unit in zip(results.cables.phases.on_phase, results.grid, strict=True))
+        each = zip(results.cables.phases.on_phase, results.grid, strict=True)
+        powers = np.sum([np.array(on)[:, np.newaxis] * unit.delivered for on, unit in each], axis=0)
         current = powers / (connection.phase_voltage * connection.power_factor)
         squares = 2.5 * np.square(current).sum(axis=0) - 0.5 * np.square(current.sum(axis=0))
         return float(squares.sum()) * hours / run.route.loss_conductors

@@ -175,14 +175,20 @@ def test_the_start_voltage_bounds_the_shortest_string_as_the_window_does():
     late = PARTS.inverters["hexley-20"].model_copy(update={"start_voltage": 700.0})
     limits = string_limits(MODULE, late, COLD, HOT)
     assert limits.fewest == limits.start_fewest == int(np.ceil(700 / limits.hot_voc)) > limits.window_fewest
-    assert all(len(strings) == 0 or strings[0] >= limits.fewest for found in arrangements(60, MODULE, late, COLD, HOT) for strings in found)
+    assert all(
+        len(strings) == 0 or strings[0] >= limits.fewest
+        for found in arrangements(60, MODULE, late, COLD, HOT)
+        for strings in found
+    )
     said = explain(limits.fewest - 1, MODULE, late, COLD, HOT)
-    assert "start voltage of 700 V" in said.reasons[0]
+    assert "the inverter starts at 700 V, which takes" in said.reasons[0]
 
 
 def test_the_finder_takes_the_factor_of_the_rules():
     """At 1.6 x Isc a tracker of two strings takes one; the capacity of the inverter halves."""
-    unit = PARTS.inverters["hexley-20"].model_copy(update={"maximum_short_circuit_current": 2 * 1.3 * MODULE.highest_isc, "maximum_tracker_current": 60.0})
+    unit = PARTS.inverters["hexley-20"].model_copy(
+        update={"maximum_short_circuit_current": 2 * 1.3 * MODULE.highest_isc, "maximum_tracker_current": 60.0}
+    )
     usual, strict = (string_limits(MODULE, unit, COLD, HOT, array_current=factor) for factor in (1.25, 1.6))
     assert set(usual.parallel_of) == {2} and set(strict.parallel_of) == {1}
     for factor, most in ((1.25, 2), (1.6, 1)):
@@ -195,11 +201,16 @@ def test_the_finder_takes_the_factor_of_the_rules():
 def test_unequal_trackers_are_named_with_what_each_takes():
     unit = PARTS.inverters["hexley-20"]
     inputs = [{"current": 14.0 * n, "short_circuit": 19.0 * n} for n in (6, 5)]
-    unequal = unit.model_copy(update={"trackers": 2, "tracker_inputs": tuple(TrackerInput(**one) for one in inputs), "maximum_dc_power": 1e6})
+    unequal = unit.model_copy(
+        update={"trackers": 2, "tracker_inputs": tuple(TrackerInput(**one) for one in inputs), "maximum_dc_power": 1e6}
+    )
     limits = string_limits(MODULE, unequal, COLD, HOT)
     most = sum(limits.parallel_of) * limits.most
     said = explain(most + 1, MODULE, unequal, COLD, HOT)
-    assert limits.parallel_of == (6, 5) and f"2 trackers with 6 and 5 parallel strings of at most {limits.most} modules take {most}" in said.reasons[0]
+    assert (
+        limits.parallel_of == (6, 5)
+        and f"2 trackers with 6 and 5 parallel strings of at most {limits.most} modules take {most}" in said.reasons[0]
+    )
 
 
 def test_cold_voc_is_the_higher_of_the_curve_and_the_coefficient():

@@ -180,4 +180,6 @@ def test_optimised_strings_keep_every_limit_and_books(shade, voltage):
     if voltage < 6 * OPTIMISER.output_voltage * 0.5:
         even = optimised(np.ones_like(light), lit, dark, celsius, 6, 1, voltage)
         plain = 6 * max_power_point(PARAMETERS, lit, celsius).power
-        assert even.point.power == pytest.approx(np.minimum(plain, OPTIMISER.output_current * voltage), rel=0.05, abs=0.01 * 6 * OPTIMISER.power)
+        assert even.point.power == pytest.approx(
+            np.minimum(plain, OPTIMISER.output_current * voltage), rel=0.05, abs=0.01 * 6 * OPTIMISER.power
+        )

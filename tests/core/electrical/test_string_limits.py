@@ -31,8 +31,8 @@ def test_the_longest_string_reaches_the_maximum_voltage_and_no_more(length):
 @pytest.mark.parametrize("length", [1, 9, 16])
 def test_the_shortest_string_reaches_the_window_when_hot(length):
     vmp = limits().hot_vmp
-    assert limits(mppt_minimum=vmp * length).fewest == length
-    assert limits(mppt_minimum=vmp * length + 0.01).fewest == length + 1
+    assert limits(mppt_minimum=vmp * length, start_voltage=1.0).fewest == length
+    assert limits(mppt_minimum=vmp * length + 0.01, start_voltage=1.0).fewest == length + 1
 
 
 def test_the_lower_of_inverter_and_module_is_the_maximum():

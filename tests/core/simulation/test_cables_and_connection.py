@@ -174,3 +174,45 @@ def test_the_balance_closes_whatever_stands_between_the_strings_and_the_meter(
     )  # fmt: skip
     assert results.cascade.residual < 1e-9
     assert limit is None or results.delivered.max() <= 1000 * limit + 1e-6
+
+
+def test_mains_lose_by_what_each_phase_and_the_neutral_carry():
+    """Inverters of 3 kW on L1 and L2 against the same with one on every phase, and one alone: currents by hand."""
+
+    def mains(phases, **more):
+        results = year_of(
+            inverters={"main": None} | {p.lower(): {"model": "hexley-3", "phase": p} for p in phases},
+            subarrays={"south": None} | {p.lower(): {"surface": "barn", "module": "veltrane-430", "modules_per_string": 7, "inverter": p.lower()} for p in phases},
+            connection={"cable": {"length": 60, "section": 10, "laying": "buried", "ambient": 20}, "voltage": 400, **more},
+        )  # fmt: skip
+        one = results.grid[0].delivered / results.design.connection.phase_voltage / results.design.connection.power_factor
+        return results, one, results.cables.by_pointer["/connection/cable"]
+
+    for phases, lost, drop in ((("L1",), 2, 2), (("L1", "L2"), 3, 1.5), (("L1", "L2", "L3"), 3, 1)):
+        results, current, run = mains(phases)
+        rise = run.choice.temperature - 20
+        resistance = 60 * 1.83e-3 * (1 + 0.00393 * rise * (current / run.route.working_current) ** 2)
+        assert_allclose(-results.connected.value.changes["ac_main"], lost * current**2 * resistance, rtol=1e-9, atol=1e-9)
+        hot = 60 * 1.83e-3 * (1 + 0.00393 * rise)
+        assert run.choice.voltage_drop == pytest.approx(drop * run.route.working_current * hot), phases
+        assert results.cascade.residual < 1e-9
+    # At 0.8 the same current flows with less power: the conductor is as hot at the largest power of the inverters.
+    results, current, run = mains(("L1", "L2"), power_factor=0.8)
+    at_most = 3000 * 0.8 / results.design.connection.phase_voltage / 0.8
+    assert run.route.working_current == pytest.approx(at_most)
+
+
+def test_a_three_phase_and_a_single_phase_inverter_share_a_main_cable():
+    """By hand at each hour: a third of the large one on every phase, the small one on top of L3."""
+    results = year_of(
+        inverters={"side": {"model": "hexley-3", "phase": "L3"}},
+        subarrays={"side": {"surface": "barn", "module": "veltrane-430", "modules_per_string": 7, "inverter": "side"}},
+        connection={"cable": {"length": 60, "section": 16, "laying": "buried", "ambient": 20}},
+    )
+    large, small = (unit.delivered / results.design.connection.phase_voltage for unit in results.grid)
+    phases = np.stack([large / 3, large / 3, large / 3 + small])
+    neutral = np.abs((phases * np.exp(2j * np.pi * np.arange(3) / 3)[:, np.newaxis]).sum(axis=0))
+    run = results.cables.by_pointer["/connection/cable"]
+    rise = (run.choice.temperature - 20) * (phases.max(axis=0) / run.route.working_current) ** 2
+    expected = 60 * 1.15e-3 * (1 + 0.00393 * rise) * ((phases**2).sum(axis=0) + neutral**2)
+    assert_allclose(-results.connected.value.changes["ac_main"], expected, rtol=1e-9, atol=1e-9)

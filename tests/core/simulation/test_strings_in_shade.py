@@ -167,7 +167,8 @@ def test_optimised_strings_keep_to_the_current_of_their_tracker(parts, hill_weat
             "id": "wide",
             "maximum_dc_power": 90000,
             "ac_power": 60000,
-            "maximum_tracker_current": 40, "apparent_power": 60000,
+            "maximum_tracker_current": 40,
+            "apparent_power": 60000,
             "fixed_string_voltage": 600.0,
         }
     )
