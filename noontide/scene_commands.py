@@ -69,12 +69,14 @@ def _import(given: argparse.Namespace) -> int:
 
     from noontide.core.design import merge_patch
     from noontide.core.design.document import Design
-    from noontide.core.scene.importers import UnreadableScene, read_scene
+    from noontide.core.scene.importers import UnreadableScene, read_part
+    from noontide.core.scene.own_files import with_free_ids
 
     design = read_design(given.scheme)
     try:
-        found = read_scene(Path(given.file).read_bytes(), given.file, design.site.latitude, design.site.longitude)
-        whole = Design.read(merge_patch(design.as_kept(), {"scene": found})).as_kept()
+        part = read_part(Path(given.file).read_bytes(), given.file, design.site.latitude, design.site.longitude)
+        found = with_free_ids(part, design.scene.ids, set(design.surfaces))
+        whole = Design.read(merge_patch(design.as_kept(), found)).as_kept()
     except OSError as error:
         fail(f"{given.file}: {error.strerror}.")
     except UnreadableScene as error:
@@ -86,7 +88,8 @@ def _import(given: argparse.Namespace) -> int:
         print(text)
     else:
         Path(given.out).write_text(text + "\n")
-    counts = ", ".join(f"{len(things)} {kind}" for kind, things in found.items())
+    things = {**found["scene"], **({"surfaces": found["surfaces"]} if found["surfaces"] else {})}
+    counts = ", ".join(f"{len(some)} {kind}" for kind, some in things.items())
     say(f"{given.file}: {counts} read.")
     return 0
 

@@ -16,6 +16,8 @@ from noontide.core.drawing.sheet import PAPERS, Sheet
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan.face_modules import FaceModules
 from noontide.core.plan.layouts import plans_of, strings_of
+from noontide.core.scene.importers.meshes import PROPERTY
+from noontide.core.scene.own_files import MEMBER, carried
 from noontide.core.scene.solids import Face
 
 Floats = NDArray[np.float64]
@@ -29,6 +31,7 @@ FORMATS = {
     "csv": ("text/csv; charset=utf-8", "csv"),
 }
 MARGIN = 14.0  # [mm]
+PROPERTY_LENGTH = 2000  # characters of a drawing's custom property
 SCALES = (20, 25, 50, 100, 200, 250, 500, 1000, 2000, 5000)
 EARTH = 6_371_008.8  # mean radius [m]
 
@@ -151,6 +154,9 @@ def _dxf(design: Design, plans: dict[str, FaceModules]) -> bytes:
     for number, (_, _, _, corners) in enumerate(_corners(plans), start=1):
         space.add_polyline3d([tuple(p) for p in corners.tolist()], close=True, dxfattribs={"layer": "MODULES"})
         space.add_text(str(number), height=0.2, dxfattribs={"layer": "NUMBERS", "insert": tuple(corners.mean(axis=0).tolist())})
+    carrying = json.dumps(carried(design.as_kept()))
+    for number, start in enumerate(range(0, len(carrying), PROPERTY_LENGTH), start=1):
+        drawing.header.custom_vars.append(f"{PROPERTY}{number:05}", carrying[start : start + PROPERTY_LENGTH])
     text = io.StringIO()
     drawing.write(text)
     return text.getvalue().encode()
@@ -181,7 +187,11 @@ def _glb(design: Design, plans: dict[str, FaceModules]) -> bytes:
         add(f"{key}-modules", [corners for k, _, _, corners in _corners(plans) if k == key], (47, 93, 140, 255))
     if not scene.geometry:
         scene.add_geometry(trimesh.PointCloud([[0, 0, 0]]))
-    return scene.export(file_type="glb")
+
+    def with_own(tree: dict[str, Any]) -> None:
+        tree["asset"] |= {"generator": "Noontide", "extras": {MEMBER: carried(design.as_kept())}}
+
+    return scene.export(file_type="glb", tree_postprocessor=with_own)
 
 
 def _triangles(outline: Floats) -> list[tuple[int, int, int]]:
@@ -240,7 +250,7 @@ def _geojson(design: Design, plans: dict[str, FaceModules]) -> dict[str, Any]:
         feature(corners, id=i, kind="module", surface=key, number=number)
         for number, (key, _, i, corners) in enumerate(_corners(plans), start=1)
     ]
-    return {"type": "FeatureCollection", "features": features}
+    return {"type": "FeatureCollection", MEMBER: carried(design.as_kept()), "features": features}
 
 
 def _csv(design: Design, plans: dict[str, FaceModules]) -> str:

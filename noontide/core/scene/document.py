@@ -335,6 +335,11 @@ class Scene(Document):
         return self
 
     @property
+    def ids(self) -> set[str]:
+        """Of everything that stands in it."""
+        return {key for kind in KINDS for key in getattr(self, kind)}
+
+    @property
     def is_empty(self) -> bool:
         return not any(getattr(self, kind) for kind in KINDS)
 

@@ -147,7 +147,7 @@ class ReadThing(BaseModel):
     """A thing that a file would add."""
 
     kind: str
-    id: str
+    id: str = Field(description="free in the scheme")
     name: str
     words: str = Field(description="its size, and how well it was found")
     values: dict = Field(description="as it is kept in the scene")
@@ -159,8 +159,8 @@ class SceneReading(BaseModel):
 
 
 def reading_of(found: dict, revision: int) -> SceneReading:
-    """A part of a scene as a list of things to be accepted one by one."""
-    built = build_scene(Scene.model_validate(found))
+    """A part of a design, scene and surfaces, as a list of things to be accepted one by one."""
+    built = build_scene(Scene.model_validate(found["scene"]))
     area = {face.solid: 0.0 for face in built.faces}
     for face in built.faces:
         if face.kind in ("roof", "mesh"):
@@ -172,10 +172,18 @@ def reading_of(found: dict, revision: int) -> SceneReading:
                 kind=kind, id=key, name=values.get("name") or key, values=values,
                 words=", ".join(w for w in (f"{area.get(key, 0):.1f} m²", f"eave {values['eave']:g} m" if "eave" in values else "", values.get("source", "")) if w),
             )
-            for kind, things in found.items()
+            for kind, things in found["scene"].items()
             for key, values in things.items()
+        ] + [
+            ReadThing(kind="surfaces", id=key, name=values.get("name") or key, values=values, words=_modules_in_words(values))
+            for key, values in found["surfaces"].items()
         ],
     )  # fmt: skip
+
+
+def _modules_in_words(surface: dict) -> str:
+    many = len((surface.get("layout") or {}).get("modules") or {})
+    return f"{many} module{'' if many == 1 else 's'}"
 
 
 def _is_drawn_by_itself(body: Body, with_faces: set[str]) -> bool:

@@ -14,7 +14,8 @@ from rest_framework.views import APIView
 from noontide.core.design.document import Design
 from noontide.core.layout import ImpossibleFace
 from noontide.core.plan.exports import FORMATS, export
-from noontide.core.scene.importers import UnreadableScene, read_scene
+from noontide.core.scene.importers import UnreadableScene, read_part
+from noontide.core.scene.own_files import with_free_ids
 from noontide.server.parsers import JSONParser
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
@@ -174,14 +175,15 @@ class SceneReadingView(APIView):
 
     @extend_schema(request=FILE_FORM, responses=SceneReading, operation_id="read_scene")
     def post(self, request: Request, scheme_id: int) -> Response:
-        """What a file would add to the scene: outlines, bodies, or planes found among points; nothing is changed."""
+        """What a file would add to the scene: outlines, bodies, or planes found among points, with ids that are free; nothing is changed."""
         scheme = scheme_of(request, scheme_id)
-        site = Design.read(scheme.head.document).site
+        design = Design.read(scheme.head.document)
         given = uploaded(request, settings.UPLOAD_LIMIT)
         try:
-            found = read_scene(given.read(), given.name or "file", site.latitude, site.longitude)
+            part = read_part(given.read(), given.name or "file", design.site.latitude, design.site.longitude)
         except UnreadableScene as error:
             raise Problem(422, "unreadable-scene", "The file gives no scene", str(error)) from error
+        found = with_free_ids(part, design.scene.ids, set(design.surfaces))
         return Response(reading_of(found, scheme.head.number).model_dump(mode="json"))
 
 

@@ -6,12 +6,23 @@ import json
 import laspy
 import numpy as np
 import pytest
+import rasterio
 import trimesh
+from rasterio import warp
+from rasterio.io import MemoryFile
+from rasterio.transform import from_origin
 
+from noontide.core.design import merge_patch
 from noontide.core.design.document import Design
+from noontide.core.electrical import Catalogue
+from noontide.core.heights.geotiff import read_geotiff
 from noontide.core.plan.exports import FORMATS, export
+from noontide.core.plan.laying import proposed
+from noontide.core.plan.layouts import plans_of
 from noontide.core.scene import Scene, build_scene, faces
-from noontide.core.scene.importers import UnreadableScene, read_scene
+from noontide.core.scene.importers import UnreadableScene, read_part, read_scene
+from noontide.core.scene.importers.polygons import joined
+from noontide.core.scene.own_files import with_free_ids
 from noontide.core.shading import shaded_fraction
 
 SQUARE = [[11.0, 44.0], [11.0002, 44.0], [11.0002, 44.0001], [11.0, 44.0001], [11.0, 44.0]]
@@ -137,10 +148,18 @@ def test_every_format_that_is_written_can_be_read_again(parts):
     assert written["pdf"].startswith(b"%PDF") and b"<svg" in written["svg"][:200]
     model = trimesh.load(__import__("io").BytesIO(written["glb"]), file_type="glb")
     assert model.extents == pytest.approx([model.extents[0], 8 / 2 * np.tan(np.radians(30)) + 3 + 1.2, model.extents[2]], abs=4)
-    back = read_scene(written["dxf"], "plan.dxf", 44, 11)
-    assert {"ROOFS", "WALLS", "MODULES"} <= {mesh["name"] for mesh in back["meshes"].values()}
-    outlines = read_scene(written["geojson"], "plan.geojson", 44, 11)
-    assert Scene.model_validate(outlines).buildings
+    elsewhere = read_scene(written["dxf"], "plan.dxf", 45, 12)  # without the scene that it carries: its origin is another place
+    assert {"ROOFS", "WALLS", "MODULES"} <= {mesh["name"] for mesh in elsewhere["meshes"].values()}
+    for kind in ("glb", "geojson", "dxf"):
+        part = read_part(written[kind], f"plan.{kind}", 44, 11)
+        back = Design.read({**design.as_kept(), **part})
+        assert [(f.id, f.outline.tolist()) for f in back.built_scene.faces] == [
+            (f.id, f.outline.tolist()) for f in design.built_scene.faces
+        ]
+        plans, before = (plans_of(d, parts) for d in (back, design))
+        assert plans.keys() == before.keys()
+        for key, plan in plans.items():
+            assert plan.ids == before[key].ids and np.array_equal(plan.all_corners, before[key].all_corners)
     lines = written["csv"].decode().splitlines()
     assert len(lines) == 3 and lines[1].startswith("1,m1,s,,,portrait,30,180,")
 
@@ -206,3 +225,146 @@ def test_a_geotiff_lies_where_it_says_and_one_from_elsewhere_is_refused():
         read_scene(b"nrows 2\n1 2", "land.asc", 44.0, 11.0)
     with pytest.raises(UnreadableScene, match="too large for what is near"):
         read_scene(grid_text(np.ones((3, 3)), 1000), "land.asc", 44.0, 11.0)
+
+
+HOUSE = {"buildings": {"b": {"azimuth": 160, "x": 3, "y": 2, "gable": {"pitch": 30, "back_pitch": 45}}}}
+
+
+def scene_file(*meshes):
+    """A binary glTF of named meshes with their transforms, y up as the format has it."""
+    scene = trimesh.Scene()
+    for name, mesh, transform in meshes:
+        scene.add_geometry(mesh, geom_name=f"shape of {name}", node_name=name, transform=transform)
+    upright = trimesh.transformations.rotation_matrix(-np.pi / 2, [1, 0, 0])
+    scene.apply_transform(upright)
+    return scene.export(file_type="glb")
+
+
+def test_bodies_of_a_gltf_keep_their_own_names_and_places():
+    rng = np.random.default_rng(2)
+    boxes = []
+    for k in range(12):
+        transform = trimesh.transformations.euler_matrix(0, 0, rng.uniform(0, 6))
+        transform[:3, 3] = rng.uniform(-20, 20, 3) + [0, 0, 25]
+        boxes.append((f"box {k}", trimesh.creation.box((1 + k, 2, 1)), transform))
+    found = read_scene(scene_file(*boxes), "boxes.glb", 44.0, 11.0)
+    by_name = {mesh["name"]: np.array(mesh["points"]) for mesh in found["meshes"].values()}
+    for name, mesh, transform in boxes:
+        expected = trimesh.transform_points(mesh.vertices, transform)
+        assert by_name[name].mean(axis=0) == pytest.approx(expected.mean(axis=0), abs=0.01)
+        assert np.ptp(by_name[name], axis=0) == pytest.approx(np.ptp(expected, axis=0), abs=0.01)
+
+
+def test_the_triangles_of_a_house_become_its_faces_and_its_roof_takes_modules(parts):
+    """Every face of a house cut into triangles with corners of their own, as modelling programs write them."""
+    before = faces(HOUSE)
+    soup = trimesh.util.concatenate(
+        [trimesh.Trimesh(f.outline, [(0, k, k + 1) for k in range(1, len(f.outline) - 1)], process=False) for f in before]
+    )
+    found = read_scene(scene_file(("House", soup, np.eye(4))), "house.glb", 44.0, 11.0)
+    after = faces(found)
+    assert len(after) == len(before)
+    for face in before:
+        (twin,) = [
+            f for f in after if f.normal @ face.normal > 1 - 1e-6 and abs((f.outline[0] - face.outline[0]) @ face.normal) < 0.01
+        ]
+        assert (twin.area, twin.tilt, twin.azimuth) == pytest.approx((face.area, face.tilt, face.azimuth), abs=0.02)
+    roof = next(f for f in after if 29 < f.tilt < 31)
+    design = Design.read(
+        {
+            "site": {"latitude": 44, "longitude": 11},
+            "scene": found,
+            "surfaces": {"s": {"face": roof.id, "layout": {"module": "veltrane-430"}}},
+        }
+    )
+    (plan,) = plans_of(design, parts).values()
+    assert len(proposed(plan)) >= 8
+
+
+def test_faces_with_a_hole_between_them_are_left_as_they_are():
+    ring = [[0, 0, 0], [4, 0, 0], [4, 4, 0], [0, 4, 0], [1, 1, 0], [3, 1, 0], [3, 3, 0], [1, 3, 0]]
+    around = [[0, 1, 5, 4], [1, 2, 6, 5], [2, 3, 7, 6], [3, 0, 4, 7]]
+    points, rings = joined(np.array(ring, float), around)
+    assert len(rings) == 4 and len(points) == 8
+
+
+def test_a_file_of_ours_read_twice_stands_beside_itself():
+    design = Design.read(
+        {
+            "site": {"latitude": 44, "longitude": 11},
+            "scene": HOUSE | {"chimneys": {"c": {"on": "b"}}},
+            "surfaces": {"s": {"face": "b/roof-1"}},
+        }
+    )
+    part = read_part(export(design, Catalogue(), "geojson"), "a.geojson", 44, 11)
+    free = with_free_ids(part, design.scene.ids, set(design.surfaces))
+    assert free["scene"]["chimneys"]["c-2"]["on"] == "b-2" and free["surfaces"]["s-2"]["face"] == "b-2/roof-1"
+    whole = Design.read(merge_patch(design.as_kept(), free))
+    assert len(whole.built_scene.faces) == 2 * len(design.built_scene.faces)
+
+
+def test_sloping_outlines_of_another_make_keep_their_slope():
+    metre = 1 / 111_195
+    ring = [
+        [11, 44, 3],
+        [11 + 10 * metre / np.cos(np.radians(44)), 44, 3],
+        [11 + 10 * metre / np.cos(np.radians(44)), 44 + 6 * metre, 6],
+        [11, 44 + 6 * metre, 6],
+    ]
+    found = read_scene(geojson([*ring, ring[0]]), "roof.geojson", 44.0, 11.0)
+    (face,) = faces(found)
+    assert face.tilt == pytest.approx(np.degrees(np.arctan2(3, 6)), abs=0.05) and face.azimuth == pytest.approx(180, abs=0.1)
+    flat = [[x, y, 4.2] for x, y, _ in ring]
+    (building,) = read_scene(geojson([*flat, flat[0]]), "flat.geojson", 44.0, 11.0)["buildings"].values()
+    assert building["eave"] == 4.2
+
+
+@pytest.mark.parametrize(
+    ("factor", "tags"),
+    [(1, {}), (10, {"units": "dm"}), (1 / 0.3048, {"units": "ft"}), (100, {"scale": 0.01}), (1, {"offset": 50.0}), (3937 / 1200, {"crs": "EPSG:6360"})],
+    ids=["metres", "decimetres", "feet", "scaled", "offset", "datum in feet"],
+)  # fmt: skip
+def test_heights_of_a_geotiff_come_in_metres(factor, tags):
+    """The same hill in every notation."""
+    hill = 300 + 100 * np.exp(-np.square(np.linspace(-2, 2, 80))[:, np.newaxis] - np.square(np.linspace(-2, 2, 80)))
+    stored = (hill - tags.get("offset", 0.0)) * factor
+    crs = rasterio.crs.CRS.from_string(f"EPSG:32632+{tags['crs'].split(':')[1]}" if "crs" in tags else "EPSG:32632")
+    (x,), (y,) = warp.transform("EPSG:4326", "EPSG:32632", [11.0], [44.0])
+    with MemoryFile() as memory:
+        with memory.open(
+            driver="GTiff",
+            width=80,
+            height=80,
+            count=1,
+            dtype="float64",
+            crs=crs,
+            transform=from_origin(x - 400, y + 400, 10, 10),
+        ) as file:
+            file.write(stored, 1)
+            if "units" in tags:
+                file.units = [tags["units"]]
+            if "scale" in tags:
+                file.scales = [tags["scale"]]
+            if "offset" in tags:
+                file.offsets = [tags["offset"]]
+        grid = read_geotiff(memory.read(), 11.0, 44.0)
+    assert float(grid.at(11.0, 44.0)) == pytest.approx(400, abs=0.5)
+    # Ten metres of the file are ten metres or less from north to south and from west to east.
+    assert grid.cell * 111_195 <= 10 * 1.001
+
+
+def test_a_geotiff_in_an_unknown_unit_is_refused_with_those_that_are_known():
+    with MemoryFile() as memory:
+        with memory.open(
+            driver="GTiff",
+            width=4,
+            height=4,
+            count=1,
+            dtype="float32",
+            crs="EPSG:4326",
+            transform=from_origin(10.9, 44.1, 0.05, 0.05),
+        ) as file:
+            file.write(np.ones((4, 4), "float32"), 1)
+            file.units = ["fathom"]
+        with pytest.raises(ValueError, match="heights in 'fathom'; known are"):
+            read_geotiff(memory.read(), 11.0, 44.0)

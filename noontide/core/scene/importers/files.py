@@ -11,15 +11,21 @@ from noontide.core.scene.document import Scene
 from noontide.core.scene.importers.cityjson import read_cityjson
 from noontide.core.scene.importers.geojson import read_geojson
 from noontide.core.scene.importers.heights import read_heights
-from noontide.core.scene.importers.meshes import read_mesh
+from noontide.core.scene.importers.meshes import property_of, read_mesh
 from noontide.core.scene.importers.points import planes_in, read_points, scene_of
 from noontide.core.scene.importers.problem import MOST_BYTES, UnreadableScene
+from noontide.core.scene.own_files import MEMBER, own_part
 
 READERS = (".geojson", ".json", ".obj", ".gltf", ".glb", ".dxf", ".las", ".laz", ".xyz", ".txt", ".csv", ".asc", ".tif", ".tiff")
 
 
 def read_scene(content: bytes, name: str, latitude: float, longitude: float) -> dict[str, Any]:
-    """A part of a scene document, to be merged into a design's scene.
+    """A part of a scene document, to be merged into a design's scene: that of `read_part`."""
+    return read_part(content, name, latitude, longitude)["scene"]
+
+
+def read_part(content: bytes, name: str, latitude: float, longitude: float) -> dict[str, Any]:
+    """A part of a design document: `scene`, and `surfaces` with their modules where the file is one of ours.
 
     Parameters
     ----------
@@ -43,7 +49,12 @@ def read_scene(content: bytes, name: str, latitude: float, longitude: float) -> 
         raise UnreadableScene(f"{name}: {len(content) / 1024**2:.0f} MB; {MOST_BYTES / 1024**2:.0f} MB are the most.")
     if ending not in READERS:
         raise UnreadableScene(f"{name}: no reader for '{ending}'. Use one of {', '.join(READERS)}.")
+    surfaces: dict[str, Any] = {}
+    if (own := _own(content, ending, latitude, longitude)) is not None:
+        surfaces = own["surfaces"]
     match ending:
+        case _ if own is not None:
+            found = own["scene"]
         case ".geojson" | ".json":
             found = _json(content, name, latitude, longitude)
         case ".obj" | ".gltf" | ".glb" | ".dxf":
@@ -61,7 +72,24 @@ def read_scene(content: bytes, name: str, latitude: float, longitude: float) -> 
         first = error.errors()[0]
         place = "/".join(map(str, first["loc"]))
         raise UnreadableScene(f"{name}: {place}: {first['msg']}") from error
-    return found
+    return {"scene": found, "surfaces": surfaces}
+
+
+def _own(content: bytes, ending: str, latitude: float, longitude: float) -> dict[str, Any] | None:
+    """What a file of ours carries beside its shapes, where its scene has the same origin."""
+    try:
+        match ending:
+            case ".geojson" | ".json":
+                whole = json.loads(content)
+                return own_part(whole.get(MEMBER), latitude, longitude) if isinstance(whole, dict) else None
+            case ".glb":
+                header = json.loads(content[20 : 20 + int.from_bytes(content[12:16], "little")])
+                return own_part(header["asset"]["extras"][MEMBER], latitude, longitude)
+            case ".dxf":
+                return own_part(json.loads(property_of(content)), latitude, longitude)
+    except (ValueError, KeyError, TypeError, RecursionError):
+        return None
+    return None
 
 
 def _json(content: bytes, name: str, latitude: float, longitude: float) -> dict[str, Any]:

@@ -14,6 +14,7 @@ LEVELS = ("levels", "building:levels")
 STOREY = 3.0  # m
 FURTHEST = 5000.0  # m from the site
 SMALLEST = 0.25  # m2
+LEVEL = 0.05  # m between the corners of a ring, up to which it is level
 
 
 def read_geojson(content: dict[str, Any], latitude: float, longitude: float) -> dict[str, Any]:
@@ -30,26 +31,40 @@ def read_geojson(content: dict[str, Any], latitude: float, longitude: float) -> 
     if not isinstance(features, list):
         raise UnreadableScene("GeoJSON: 'features' must be a list of features.")
     buildings: dict[str, Any] = {}
+    planes: dict[str, Any] = {}
     for number, feature in enumerate(features, start=1):
         for ring in _rings(feature, number):
             if len(buildings) >= MOST_OUTLINES:
                 raise UnreadableScene(
                     f"GeoJSON: more than {MOST_OUTLINES} outlines. Cut the file down to what stands around the site."
                 )
-            outline = _in_metres(ring, latitude, longitude, number)
             properties = feature.get("properties") or {} if isinstance(feature, dict) else {}
             name = str(properties.get("name") or "").replace("\n", " ")[:80]
-            if outline is None or properties.get("kind") == "module":
+            if properties.get("kind") == "module":
                 continue
+            heights = _heights(ring)
+            if heights is not None and np.ptp(heights) > LEVEL:
+                planes[f"plane-{len(planes) + 1}"] = {
+                    "name": name or f"Plane {len(planes) + 1}", "source": "GeoJSON",
+                    "points": _sloping(ring, heights, latitude, longitude, number), "faces": [list(range(len(heights)))],
+                }  # fmt: skip
+                continue
+            outline = _in_metres(ring, latitude, longitude, number)
+            if outline is None:
+                continue
+            is_told = bool(set(properties) & {*HEIGHTS, *LEVELS})
+            eave = (
+                _height(properties, number) if heights is None or heights[0] <= LEVEL or is_told else round(float(heights[0]), 3)
+            )
             middle = outline.mean(axis=0)
             # Kept with north up: the front of an outline is its own south side.
             buildings[f"outline-{len(buildings) + 1}"] = {
                 "name": name or f"Outline {len(buildings) + 1}", "x": round(float(middle[0]), 3), "y": round(float(middle[1]), 3),
-                "outline": (outline - middle).round(3).tolist(), "eave": _height(properties, number),
+                "outline": (outline - middle).round(3).tolist(), "eave": eave,
             }  # fmt: skip
-    if not buildings:
+    if not buildings and not planes:
         raise UnreadableScene("GeoJSON: there is no polygon in the file. Export building outlines as polygons.")
-    return {"buildings": buildings}
+    return ({"buildings": buildings} if buildings else {}) | ({"meshes": planes} if planes else {})
 
 
 def _rings(feature: Any, number: int) -> list[Any]:
@@ -67,8 +82,42 @@ def _rings(feature: Any, number: int) -> list[Any]:
         raise UnreadableScene(f"GeoJSON: the coordinates of feature {number} are no rings of positions.") from error
 
 
+def _heights(ring: Any) -> np.ndarray | None:
+    """Third coordinates of a ring without its closing position; None where it has none."""
+    try:
+        points = np.array([[float(v) for v in p[:3]] for p in ring])
+    except (TypeError, ValueError, IndexError):
+        return None
+    if points.ndim != 2 or points.shape[1] < 3 or len(points) < 4 or not np.isfinite(points).all():
+        return None
+    return points[:-1, 2] if np.allclose(points[0], points[-1]) else points[:, 2]
+
+
+def _sloping(ring: Any, heights: np.ndarray, latitude: float, longitude: float, number: int) -> list[list[float]]:
+    """Corners of a sloping face in space, counterclockwise as seen from above."""
+    level = _places(ring, latitude, longitude, number)[: len(heights)]
+    points = np.column_stack([level, heights])
+    if not shapely.LinearRing(level).is_ccw:
+        points = points[::-1]
+    return points.round(4).tolist()
+
+
 def _in_metres(ring: Any, latitude: float, longitude: float, number: int) -> np.ndarray | None:
     """Corners of an outline in metres from the site; None of a sliver."""
+    points = _places(ring, latitude, longitude, number)
+    polygon = shapely.Polygon(points)
+    if not polygon.is_valid:
+        raise UnreadableScene(f"GeoJSON: the outline of feature {number} crosses itself ({shapely.is_valid_reason(polygon)}).")
+    simple = np.array(polygon.simplify(0.05).exterior.coords)[:-1]
+    if len(simple) > 60:
+        simple = np.array(polygon.simplify(0.5).exterior.coords)[:-1]
+    if len(simple) > 60:
+        raise UnreadableScene(f"GeoJSON: the outline of feature {number} has {len(simple)} corners; 60 are the most.")
+    return simple if polygon.area >= SMALLEST else None
+
+
+def _places(ring: Any, latitude: float, longitude: float, number: int) -> np.ndarray:
+    """Positions of a ring in metres from the site."""
     try:
         points = np.array([[float(p[0]), float(p[1])] for p in ring])
     except (TypeError, ValueError, IndexError) as error:
@@ -84,15 +133,7 @@ def _in_metres(ring: Any, latitude: float, longitude: float, number: int) -> np.
         raise UnreadableScene(
             f"GeoJSON: feature {number} lies {np.abs(points).max() / 1000:.0f} km from the site. Move the site, or choose the file of its neighbourhood."
         )
-    polygon = shapely.Polygon(points)
-    if not polygon.is_valid:
-        raise UnreadableScene(f"GeoJSON: the outline of feature {number} crosses itself ({shapely.is_valid_reason(polygon)}).")
-    simple = np.array(polygon.simplify(0.05).exterior.coords)[:-1]
-    if len(simple) > 60:
-        simple = np.array(polygon.simplify(0.5).exterior.coords)[:-1]
-    if len(simple) > 60:
-        raise UnreadableScene(f"GeoJSON: the outline of feature {number} has {len(simple)} corners; 60 are the most.")
-    return simple if polygon.area >= SMALLEST else None
+    return points
 
 
 def _height(properties: dict[str, Any], number: int) -> float:

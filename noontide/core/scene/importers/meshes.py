@@ -7,13 +7,18 @@ import ezdxf
 import numpy as np
 import trimesh
 
+from noontide.core.scene.importers.polygons import joined
 from noontide.core.scene.importers.problem import MOST_FACES, UnreadableScene
 
 FURTHEST = 5000.0
+PROPERTY = "noontide-part-"  # of a drawing, with a number
+AT_HOME = 500.0  # m from the origin of a model, within which it keeps its place
 
 
 def read_mesh(content: bytes, kind: str) -> dict[str, Any]:
-    """The shapes of a file as bodies, z up, their middle at the scene's origin. Nothing outside the file is opened.
+    """The shapes of a file as bodies, z up, faces that lie in one plane joined. Nothing outside the file is opened.
+
+    A model around its own origin keeps its place there; one that lies far from it, in coordinates of a country, comes with its middle to the origin.
 
     Raises
     ------
@@ -32,8 +37,13 @@ def read_mesh(content: bytes, kind: str) -> dict[str, Any]:
     if np.max(high - low) > 2 * FURTHEST:
         raise UnreadableScene(f"{kind.upper()}: the model is {np.max(high - low) / 1000:.0f} km across. Is it in metres?")
     origin = np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
+    if np.abs(every).max() <= AT_HOME:
+        origin = np.zeros(3)
     meshes = {}
-    for number, (name, points, faces) in enumerate(shapes[:50], start=1):
+    for number, (name, loose, triangles) in enumerate(shapes[:50], start=1):
+        points, faces = joined(loose, triangles)
+        if not faces:
+            continue
         meshes[f"body-{number}"] = {
             "name": (name or f"Body {number}").replace("\n", " ")[:80], "source": kind.upper(),
             "points": (points - origin).round(4).tolist(), "faces": [list(map(int, face)) for face in faces],
@@ -53,13 +63,33 @@ def _shapes(content: bytes, kind: str) -> list[Shape]:
             f"{kind.upper()}: the file cannot be read ({type(error).__name__}: {str(error)[:120]}). Buffers and textures must be inside it."
         ) from error
     found: list[Shape] = []
-    for name, mesh in zip(loaded.geometry, loaded.dump(), strict=False):
+    for node in loaded.graph.nodes_geometry:
+        transform, name = loaded.graph[node]
+        mesh = loaded.geometry[name]
         if isinstance(mesh, trimesh.Trimesh) and len(mesh.faces):
-            points = np.array(mesh.vertices, dtype=float)
+            points = trimesh.transform_points(np.array(mesh.vertices, dtype=float), transform)
             if kind in ("glb", "gltf"):  # y up
                 points = points[:, [0, 2, 1]] * [1, -1, 1]
-            found.append((str(name), points, mesh.faces.tolist()))
+            faces = mesh.faces if np.linalg.det(transform[:3, :3]) > 0 else mesh.faces[:, ::-1]  # a mirror turns them round
+            found.append((str(node if kind in ("glb", "gltf") else name), points, faces.tolist()))
     return found
+
+
+def property_of(content: bytes) -> str:
+    """The text that a drawing of ours carries in its custom properties; none of any other.
+
+    Raises
+    ------
+    ValueError
+        If it is no drawing that can be read.
+    """
+    if PROPERTY.encode() not in content:
+        return ""
+    try:
+        drawing = ezdxf.read(io.StringIO(content.decode("utf-8", errors="replace")))
+    except (ezdxf.DXFError, OSError, IndexError) as error:
+        raise ValueError(str(error)) from error
+    return "".join(value for tag, value in drawing.header.custom_vars if tag.startswith(PROPERTY))
 
 
 def _dxf_faces(content: bytes) -> list[Shape]:

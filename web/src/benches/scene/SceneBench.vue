@@ -73,7 +73,7 @@ const laying = computed(() =>
 watch(faceId, () => (isLaying.value = isStringing.value = false))
 watch(isStringing, (isOn) => isOn && ((quantity.value = 'strings'), (isLaying.value = false)))
 const library = useLibrary()
-const { reading, readFile, accept } = useReading(things)
+const { reading, readFile, accept } = useReading()
 const hovered = ref<{ surface: string; module: string } | null>(null)
 const takers = useTakers(hovered)
 

@@ -1,13 +1,11 @@
-import { ref, type Ref } from 'vue'
+import { ref } from 'vue'
 import { api, type SceneReading } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { useNotice } from '@/notice/useNotice'
-import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import type { Thing } from './useThings'
 
 /** A file with a scene: what it gave, and what of it is taken. */
-export function useReading(things: Ref<Thing[]>) {
+export function useReading() {
   const store = useSchemeStore()
   const { say, warn } = useNotice()
   const reading = ref<SceneReading | null>(null)
@@ -22,16 +20,16 @@ export function useReading(things: Ref<Thing[]>) {
       warn((error as Error).message)
     }
   }
-  /** What a file gave, as far as it is accepted; each thing gets an id that is free here. */
+  /** What a file gave, as far as it is accepted. */
   function accept(some: SceneReading['things']) {
-    const patch: Record<string, JsonObject> = {}
-    const taken = things.value.map((t) => t.id)
+    const scene: Record<string, JsonObject> = {}
+    const surfaces: JsonObject = {}
     for (const one of some) {
-      const id = freshId(one.id.replace(/-\d+$/, ''), taken)
-      taken.push(id)
-      patch[one.kind] = { ...patch[one.kind], [id]: one.values as unknown as JsonObject }
+      const values = one.values as unknown as JsonObject
+      if (one.kind === 'surfaces') surfaces[one.id] = values
+      else scene[one.kind] = { ...scene[one.kind], [one.id]: values }
     }
-    store.edit({ scene: patch })
+    store.edit(Object.keys(surfaces).length ? { scene, surfaces } : { scene })
     const rest = reading.value?.things.filter((one) => !some.includes(one)) ?? []
     reading.value = rest.length ? { ...reading.value!, things: rest } : null
     say(`${some.length === 1 ? some[0]!.name : `${some.length} things`} taken into the scene.`, {
