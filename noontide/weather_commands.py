@@ -90,7 +90,7 @@ def _weather_show(given: argparse.Namespace) -> int:
     c, place = weather.calendar, weather.place
     print(f"{weather.title}  ({weather.source or 'no source given'})")
     print(
-        f"  {place.latitude:g}, {place.longitude:g}, {place.elevation:g} m; {c.intervals} intervals of {c.step} min, UTC{c.utc_offset:+g}, {'typical year' if weather.is_typical else c.year}"
+        f"  {'about ' if weather.is_place_guessed else ''}{place.latitude:g}, {place.longitude:g}, {place.elevation:g} m{' (a guess)' if weather.is_place_guessed else ''}; {c.intervals} intervals of {c.step} min, UTC{c.utc_offset:+g}, {'typical year' if weather.is_typical else c.year}"
     )
     print(
         f"  GHI {s.annual_ghi:,.0f}, DNI {s.annual_dni:,.0f}, DHI {s.annual_dhi:,.0f} kWh/m² a year; closure error {round(s.closure, 3) + 0.0:+.1%}"

@@ -123,7 +123,7 @@ def format_of(content: bytes) -> str:
     if start[:1] == b"{":
         return "covjson" if f'"{PASSPORT}"'.encode() in start else ""
     first = start.partition(b"\n")[0].strip()
-    if first.upper().startswith(b"LOCATION"):
+    if first.upper().startswith(b"LOCATION,"):
         return "epw"
     return "csv" if first == MAGIC.encode() else ""
 

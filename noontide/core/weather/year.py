@@ -25,6 +25,10 @@ class Place:
     elevation: float = 0.0  # [m]
 
 
+# How the note begins that a year carries whose place nobody stated.
+GUESSED_PLACE = "The place is a guess"
+
+
 @dataclass(frozen=True)
 class Step:
     """One thing that was done to a year, in the order in which it was done."""
@@ -69,6 +73,11 @@ class Weather:
     def __post_init__(self) -> None:
         if self.flags.size != self.calendar.intervals:
             object.__setattr__(self, "flags", np.zeros(self.calendar.intervals, dtype=np.uint8))
+
+    @property
+    def is_place_guessed(self) -> bool:
+        """Whether its place was found by the course of the light, since the file states none."""
+        return any(note.startswith(GUESSED_PLACE) for note in self.notes)
 
     @cached_property
     def digest(self) -> str:

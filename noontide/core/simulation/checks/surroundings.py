@@ -96,6 +96,12 @@ def check_weather(r: Results) -> Iterator[Check]:
             "weather-far", "caution", "Weather data is for another location", f"{r.weather.title} is for a place {away:,.0f} km from the site.", "weather", "/weather",
             away, FAR_KM, "km", "Noontide rule: within 50 km",
         )  # fmt: skip
+    if r.weather.is_place_guessed:
+        yield Check(
+            "weather-place-guessed", "caution", "The place of the weather data is a guess",
+            f"{r.weather.title} states no place; the course of its light suits about {place.latitude:.0f}°, {place.longitude:.0f}°. Give its place in the reading.", "weather",
+            "/weather", 0.0, 0.0, "", "Course of the light over the year",
+        )  # fmt: skip
     if abs(place.elevation - site.elevation) > HIGH_M:
         yield Check(
             "weather-high", "caution", "Weather data is for another elevation",

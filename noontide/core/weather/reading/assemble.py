@@ -14,7 +14,7 @@ from noontide.core.weather.reading.columns import factor_of, without_codes
 from noontide.core.weather.reading.frame import Frame, frame_of
 from noontide.core.weather.reading.model import IRRADIANCES, TIME_PARTS, Reading
 from noontide.core.weather.reading.text import Sheet
-from noontide.core.weather.year import FILLED, Place, Step, Weather, dni_of_horizontal, fill_missing_columns
+from noontide.core.weather.year import FILLED, GUESSED_PLACE, Place, Step, Weather, dni_of_horizontal, fill_missing_columns
 
 Floats = NDArray[np.float64]
 SHORT_GAP = 6.0  # h, interpolated
@@ -127,13 +127,18 @@ def _years(wall: Wall, reading: Reading) -> list[_Rows]:
         row = np.flatnonzero(years == year)
         # A last row that marks the end of the year begins no year of its own.
         if 1900 <= year <= 2100 and (row.size > 1440 // reading.step or len(np.unique(years)) == 1):
-            calendar = Calendar(int(year), reading.step, reading.utc_offset)
+            calendar = Calendar(int(year), _step(reading), reading.utc_offset)
             first = calendar.local_starts[0].astype(np.int64)
-            index = ((starts[row] - first) / reading.step).astype(np.int64)
+            index = ((starts[row] - first) / calendar.step).astype(np.int64)
             found.append(_Rows(calendar, index, row))
     if not found:
         raise WeatherFileError("the dates lie in no year between 1900 and 2100", row=reading.first_row)
     return found
+
+
+def _step(reading: Reading) -> int:
+    """Of the year that is made: rows of several hours are divided into hours."""
+    return min(reading.step, 60)
 
 
 def _nominal(dates: NDArray[np.datetime64], reading: Reading) -> _Rows:
@@ -143,10 +148,10 @@ def _nominal(dates: NDArray[np.datetime64], reading: Reading) -> _Rows:
     day = (dates.astype("datetime64[D]") - months.astype("datetime64[D]")).astype(np.int64)
     of_day = (dates - dates.astype("datetime64[D]")).astype(np.int64)
     has_leap_day = bool(np.any((month == 1) & (day == 28)))
-    calendar = Calendar(NOMINAL_LEAP_YEAR if has_leap_day else NOMINAL_YEAR, reading.step, reading.utc_offset)
+    calendar = Calendar(NOMINAL_LEAP_YEAR if has_leap_day else NOMINAL_YEAR, _step(reading), reading.utc_offset)
     first_of_month = np.array([np.datetime64(f"{calendar.year}-{m:02d}-01", "m").astype(np.int64) for m in range(1, 13)])
     start = first_of_month[month] + day * 1440 + of_day
-    index = (start - calendar.local_starts[0].astype(np.int64)) // reading.step
+    index = (start - calendar.local_starts[0].astype(np.int64)) // calendar.step
     return _Rows(calendar, index, np.arange(dates.size))
 
 
@@ -159,7 +164,8 @@ def _weather(rows: _Rows, frame: Frame, reading: Reading, name: str, years: list
     lit = np.zeros(calendar.intervals, dtype=bool)
     lit[sun.interval_index] = True
     present = np.zeros(calendar.intervals, dtype=bool)
-    present[rows.index] = True
+    for late in range(max(1, reading.step // 60)):
+        present[np.minimum(rows.index + late, calendar.intervals - 1)] = True
     if present.mean() < 0.3:
         first, last = calendar.local_starts[rows.index.min()], calendar.local_starts[rows.index.max()]
         raise WeatherFileError(
@@ -167,7 +173,7 @@ def _weather(rows: _Rows, frame: Frame, reading: Reading, name: str, years: list
             row=reading.first_row,
         )
     notes = _said(reading, calendar, years)
-    if (twice := rows.index.size - int(present.sum())) > 0:
+    if (twice := rows.index.size - len(np.unique(rows.index))) > 0:
         notes.append(f"{twice:,} times are listed twice; the first of each is used.")
     columns: dict[str, Floats] = {}
     flags = np.zeros(calendar.intervals, dtype=np.uint8)
@@ -179,6 +185,8 @@ def _weather(rows: _Rows, frame: Frame, reading: Reading, name: str, years: list
         factor, shift = factor_of(column.unit, role, reading.step)
         values = values * factor + shift
         _check(values, role, rows, frame, column.heading, notes)
+        if reading.step > 60:
+            values = _in_hours(values, rows, role, reading.step // 60, sun)
         kept = _filled(values, role, lit, frame, column.heading, calendar, flags, notes)
         if kept is not None:
             columns[role] = kept
@@ -206,7 +214,15 @@ def _weather(rows: _Rows, frame: Frame, reading: Reading, name: str, years: list
 
 def _said(reading: Reading, calendar: Calendar, years: list[int]) -> list[str]:
     notes = []
+    if any(f.subject in ("latitude", "longitude") and f.value.startswith("about") for f in reading.findings):
+        notes.append(
+            f"{GUESSED_PLACE} by the course of the light, about {reading.latitude:.0f}°, {reading.longitude:.0f}°: the file states none. Give it in the reading."
+        )
     notes.append(f"Times mark the {reading.stamps} of an interval of {reading.step} min, UTC{reading.utc_offset:+g}.")
+    if reading.step > 60:
+        notes.append(
+            f"Rows of {reading.step // 60} hours were divided into hours: light by the height of the sun, the rest linearly interpolated."
+        )
     if reading.daylight_saving:
         notes.append(f"The clock follows the summer time of {reading.daylight_saving}; brought to standard time.")
     if reading.shift:
@@ -229,6 +245,26 @@ def _on_axis(rows: _Rows, values: Floats, calendar: Calendar) -> Floats:
     # The first of several rows for one interval stays: written last.
     on_axis[rows.index[::-1]] = values[rows.row][::-1]
     return on_axis
+
+
+def _in_hours(values: Floats, rows: _Rows, role: str, hours: int, sun: IntervalSun) -> Floats:
+    """Values of rows of several hours, each at its first hour, in every hour: light keeps its mean and follows the height of the sun."""
+    starts = np.unique(rows.index)
+    if role not in IRRADIANCES:
+        known = starts[np.isfinite(values[starts])]
+        return np.interp(np.arange(values.size), known + (hours - 1) / 2, values[known]) if known.size else values
+    height = np.zeros(values.size)
+    height[sun.interval_index] = np.maximum(np.cos(np.radians(sun.zenith)), 0) * sun.lit_fraction
+    if role == "dni":
+        height = (height > 0).astype(float)
+    spread = np.full(values.size, np.nan)
+    places = starts[:, np.newaxis] + np.arange(hours)
+    places = places[places[:, -1] < values.size]
+    weight = height[places]
+    total = weight.sum(axis=1, keepdims=True)
+    even = np.full_like(weight, 1 / hours)
+    spread[places] = values[places[:, :1]] * hours * np.divide(weight, total, out=even, where=total > 0)
+    return spread
 
 
 def _check(values: Floats, role: str, rows: _Rows, frame: Frame, heading: str, notes: list[str]) -> None:
@@ -275,7 +311,9 @@ def _filled(
         if night.any():
             notes.append(f"{int(night.sum()):,} missing values of {_plain(role)} at night are 0.")
     share = missing.sum() / max(int(lit.sum()) if role in IRRADIANCES else values.size, 1)
-    if role in OPTIONAL and share > MOST_MISSING:
+    # Where the nights were left out, what was measured by day is all there: it counts by day.
+    by_day = float((missing & lit).sum() / max(int(lit.sum()), 1))
+    if role in OPTIONAL and min(share, by_day) > MOST_MISSING:
         notes.append(f"{share:.0%} of {_plain(role)} is missing: not used.")
         return None
     if missing.all() or (share > MOST_MISSING and role in IRRADIANCES) or share > 0.6:

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from noontide.core.calendar import STEPS
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.reading.frame import Frame
-from noontide.core.weather.reading.model import Reading
-from noontide.core.weather.reading.stamps import LAYOUTS, clock_of, layout_of, minutes_of_date, parse_clocks, parse_dates
+from noontide.core.weather.reading.model import LONG_STEPS, Reading
+from noontide.core.weather.reading.stamps import CLOCKS, LAYOUTS, clock_of, layout_of, minutes_of_date, parse_clocks, parse_dates
 
 Floats = NDArray[np.float64]
 SAMPLE = 60
@@ -83,7 +83,9 @@ def wall_of(frame: Frame, reading: Reading) -> Wall:
     if "clock" in column:
         texts = frame.texts(column["clock"].place)
         notation = clock_of(_some(texts)) or "clock"
-        if notation == "hhmm" or all(":" not in t for t in texts[:20]):
+        if notation == "hhmm" or (
+            all(CLOCKS["hhmm"].fullmatch(t.split(".")[0].zfill(4)) for t in texts[:20]) and not clock_of(_some(texts))
+        ):
             texts, notation = [t.split(".")[0].zfill(4) for t in texts], "hhmm"
         of_day = parse_clocks(texts, notation)
         _whole(of_day, frame, column["clock"].heading, texts)
@@ -124,6 +126,11 @@ def _whole(values: Floats, frame: Frame, heading: str, texts: list[str] | None) 
         )
 
 
+def is_newest_first(minutes: Floats) -> bool:
+    """Whether most rows stand before the row of the time before."""
+    return minutes.size > 1 and float(np.median(np.diff(minutes))) < 0
+
+
 def step_of(minutes: Floats) -> int:
     """Length of an interval: the usual distance between times that follow each other.
 
@@ -132,15 +139,15 @@ def step_of(minutes: Floats) -> int:
     WeatherFileError
         If it is none that a year can have.
     """
-    distances = np.diff(minutes)
+    distances = np.diff(np.unique(minutes))
     distances = distances[(distances > 0) & (distances < 1440)]
     if not distances.size:
         raise WeatherFileError("the times of the rows do not rise; a row for each interval of the year was expected")
     values, counts = np.unique(np.round(distances), return_counts=True)
     step = int(values[np.argmax(counts)])
-    if step not in STEPS:
+    if step not in (*STEPS, *LONG_STEPS):
         raise WeatherFileError(
-            f"rows follow each other by {step} min; {', '.join(map(str, STEPS))} min can be read. Bring them to one of these"
+            f"rows follow each other by {step} min; {', '.join(map(str, (*LONG_STEPS, *STEPS)))} min can be read. Bring them to one of these"
         )
     return step
 
@@ -152,7 +159,13 @@ def standard_minutes(wall: Wall, reading: Reading) -> Floats:
         known = np.isfinite(wall.zones)
         minutes = np.where(known, minutes - np.nan_to_num(wall.zones) + reading.utc_offset * 60, minutes)
     elif reading.daylight_saving:
-        minutes = _without_summer_time(minutes, reading.daylight_saving)
+        # A stamp is the clock's own at its moment, or that of the interval's begin with its length added: as fewer fall on one.
+        back, zone = before_stamp(reading), reading.daylight_saving
+        starts = _without_summer_time(minutes, zone) - back
+        if back:
+            others = _without_summer_time(minutes - back, zone)
+            starts = others if np.unique(others).size > np.unique(starts).size else starts
+        return starts + reading.shift
     return minutes - before_stamp(reading) + reading.shift
 
 
@@ -209,6 +222,8 @@ def _without_summer_time(minutes: Floats, zone: str) -> Floats:
         inside = (minutes >= begin) & (minutes < end)
         twice = np.flatnonzero(inside & (minutes >= end - 60))
         if twice.size:
+            if is_newest_first(minutes):
+                twice = twice[::-1]
             seen: dict[float, int] = {}
             for i in twice:
                 seen[minutes[i]] = seen.get(minutes[i], 0) + 1

@@ -43,6 +43,7 @@ BOUNDS = {
     "wind": (0, 110),
     "pressure": (300, 1100),
 }
+SAME_CLOSURE = 0.01  # of GHI, by which two assignments close alike
 HIGHEST_MEAN = 420.0  # W/m2 of a year of GHI, that no place on Earth exceeds
 _BARE_CLOCK = ("time", "hour", "hhmm", "zeit", "uhrzeit", "heure", "hora", "ora", "stunde", "clock")
 
@@ -75,7 +76,7 @@ def time_columns(samples: list[list[str]], headings: Sequence[str]) -> tuple[lis
                 )
             )
             layouts[place] = layout
-        elif (notation := clock_of(texts)) == "clock":
+        elif (notation := clock_of(texts)) in ("clock", "hours"):
             found.append(_time(place, heading, "clock", "certain", f"Every field reads as a time of day, as {texts[0]}."))
             layouts[place] = notation
     has_date = any(c.role in ("stamp", "date") for c in found)
@@ -323,6 +324,44 @@ def light_by_values(columns: list[ColumnReading], frame: Frame, codes: Sequence[
         )
 
 
+def _looks_swapped(lights: list[Floats], mu: Floats, is_horizontal: bool) -> bool:
+    """Whether what is taken for diffuse light behaves like a beam: it goes where the sky is dull, and is most of the light where it is clear."""
+    ghi, beam, diffuse = lights
+    direct = beam if is_horizontal else beam * mu
+    clearness = ghi / np.maximum(mu, 0.15)
+    dull, clear = clearness <= np.quantile(clearness, 0.2), clearness >= np.quantile(clearness, 0.8)
+
+    def share(part: Floats, when: NDArray[np.bool_]) -> float:
+        return float(part[when].sum() / max(ghi[when].sum(), 1e-9))
+
+    return share(diffuse, dull) < share(direct, dull) and share(diffuse, clear) > share(direct, clear)
+
+
+def air_by_values(columns: list[ColumnReading], frame: Frame, codes: Sequence[float]) -> None:
+    """Give the temperature of the air, and the wind, a column of a table without headings: what swings with the seasons, and what does not."""
+    if any(c.heading for c in columns if not c.role) or any(c.role in ("temperature", "wind") for c in columns):
+        return
+    found = []
+    for column in columns:
+        values = without_codes(frame.coerced(column.place), codes)
+        known = values[np.isfinite(values)]
+        if column.role or known.size < 1000 or known.min() < -60 or known.max() > 60 or known.std() < 0.5:
+            continue
+        parts = [part.mean() for part in np.array_split(known, 12)]
+        found.append((float(np.std(parts) / known.std()), column, known))
+    if not found:
+        return
+    swing, column, _ = max(found, key=lambda one: one[0])
+    if swing > 0.4:
+        column.role, column.unit, column.sureness = "temperature", "°C", "guess"
+        column.reason = "Without headings: values like a temperature in °C that swings with the seasons."
+    for swing, column, known in found:
+        if not column.role and known.min() >= 0 and 0.5 <= known.mean() <= 12 and swing < 0.5:
+            column.role, column.unit, column.sureness = "wind", "m/s", "guess"
+            column.reason = "Without headings: never below 0 and alike in all seasons, as the wind in m/s."
+            return
+
+
 def told_apart(values: dict[str, Floats], cosine: Floats) -> tuple[dict[str, str], float, float] | None:
     """Another assignment of the irradiances under which GHI = DNI cos(zenith) + DHI holds much better.
 
@@ -361,8 +400,13 @@ def told_apart(values: dict[str, Floats], cosine: Floats) -> tuple[dict[str, str
             if d.mean() > g.mean() * 1.02 or (is_horizontal and b.mean() > g.mean() * 1.02):
                 continue
             trials[order, is_horizontal] = residual(g, b, d, is_horizontal)
-    (order, is_horizontal), best = min(trials.items(), key=lambda item: item[1])
-    if now < 0.08 or best > 0.6 * now or best > 0.15 or (order == (0, 1, 2) and not is_horizontal):
+    best = min(trials.values())
+    # Beam and diffuse light on the horizontal can be swapped without a change of the sum, and others nearly so: of those that close as well,
+    # the one that looks like beam and diffuse light is taken, and else the one that leaves most headings as they are.
+    alike = [trial for trial, off in trials.items() if off <= best + SAME_CLOSURE]
+    order, is_horizontal = min(alike, key=lambda trial: (_looks_swapped([given[k] for k in trial[0]], mu, trial[1]), sum(a != b for a, b in enumerate(trial[0])), trials[trial]))  # fmt: skip
+    # What closes but for the noise of instruments stays, unless another assignment closes all but exactly.
+    if now < 0.02 or (now < 0.08 and best > 0.25 * now) or best > 0.6 * now or best > 0.15 or (order == (0, 1, 2) and not is_horizontal):
         return None
     new = ("ghi", "beam_horizontal" if is_horizontal else "dni", "dhi")
     old = ("ghi", "dni", "dhi")

@@ -98,8 +98,39 @@ def layout_of_lines(lines: list[str]) -> Layout:
             value=lines[0][:60],
         )
     last = next(i for i in range(end - 1, first - 1, -1) if _is_row(lines[i], delimiter, width))
+    last = _without_sums(lines, first, last, delimiter)
     decimal, thousands = _marks(sample, delimiter, width)
     return Layout(delimiter, decimal, width, _header(lines, first, delimiter, width), first, last, thousands=thousands)
+
+
+MOST_SUMS = 12  # rows of sums and means under a table
+BULK = 40  # rows of the middle of a table that say what its columns hold
+
+
+def _without_sums(lines: list[str], first: int, last: int, delimiter: str) -> int:
+    """The last row that has times where all rows have them: sums, means and extremes may stand right under the data."""
+    places = sorted({*np.linspace(first, max(first, last - MOST_SUMS), BULK).astype(int).tolist()})
+    rows = [fields_of(lines[i], delimiter) for i in places if lines[i].strip()]
+    width = min(map(len, rows))
+
+    def is_time(text: str) -> bool:
+        return bool(layout_of([text]) or clock_of([text])) and not is_number(text)
+
+    timed = [place for place in range(width) if all(is_time(row[place]) for row in rows)]
+    solid = [place for place in range(width) if all(is_number(row[place]) for row in rows)]
+
+    def is_data(line: str) -> bool:
+        fields = fields_of(line, delimiter)
+        if not timed:
+            return len(fields) >= width and not any(
+                re.search(r"[^\W\d_]{3}", fields[place]) and not is_value(fields[place]) for place in solid
+            )
+        return len(fields) > max(timed) and all(is_time(fields[place]) for place in timed)
+
+    end = last
+    while end > first and last - end < MOST_SUMS and not is_data(lines[end]):
+        end -= 1
+    return end if last - end < MOST_SUMS else last
 
 
 EVEN_ROWS = 0.97  # share of rows with the same number of fields, from which blanks are taken for dividers

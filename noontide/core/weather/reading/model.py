@@ -13,6 +13,7 @@ Quantity = Literal["ghi", "dni", "dhi", "beam_horizontal", "temperature", "wind"
 Role = Quantity | TimePart | Literal[""]
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 
+LONG_STEPS = (180, 120)  # [min] that rows may have and a year does not: each is divided into hours
 TIME_PARTS: tuple[str, ...] = ("stamp", "date", "clock", "year", "month", "day", "hour", "minute", "day of year")
 # For each quantity, units with the factor and the shift to ours: ours = value * factor + shift. Energies are per row, and their
 # factor is that of an hour: the reader multiplies it by 60 / step.
@@ -102,8 +103,8 @@ class Reading(BaseModel):
 
     @model_validator(mode="after")
     def _is_consistent(self) -> Self:
-        if self.step not in STEPS:
-            raise ValueError(f"The step must be one of {', '.join(map(str, STEPS))} min; it is {self.step}.")
+        if self.step not in (*STEPS, *LONG_STEPS):
+            raise ValueError(f"The step must be one of {', '.join(map(str, (*LONG_STEPS, *STEPS)))} min; it is {self.step}.")
         if self.thousands == self.decimal:
             raise ValueError("Decimals and thousands cannot have the same mark.")
         if not self.delimiter and (not self.cuts or any(b <= a for a, b in pairwise(self.cuts))):

@@ -22,6 +22,25 @@ _POINT = re.compile(
     rf"(?<![\d.]){_NUMBER}\s*°?\s*(?:(\d{{1,2}})['′]\s*(?:(\d{{1,2}}(?:\.\d+)?)[\"″]?)?)?\s*([ns])(?![a-z])[,;/\s]*{_NUMBER}\s*°?\s*(?:(\d{{1,2}})['′]\s*(?:(\d{{1,2}}(?:\.\d+)?)[\"″]?)?)?\s*([ewo])(?![a-z])"
 )
 _POINT_HEIGHT = re.compile(rf"[ewo][,;/\s]+{_NUMBER}\s*(m|ft)(?![a-z0-9/])")
+# Two or three numbers after a word for a place: latitude and longitude with decimals, and a height.
+_PLACE_NUMBERS = re.compile(
+    r"(?<![a-z])(lat\w*\.?\s*[/,;& ]\s*lon\w*|lon\w*\.?\s*[/,;& ]\s*lat\w*|site|place|location|position|station|coord\w*|gps|wgs ?84|standort|ort|lage|lieu|lugar|luogo|sitio|sito)(?![a-z])[^0-9+\-\n]{0,40}?([+-]?\d{1,3}[.,]\d+)(?:\s*°)?[,;/\s]+([+-]?\d{1,3}[.,]\d+)(?:\s*°)?(?:[,;/\s]+([+-]?\d{1,4}(?:[.,]\d+)?)\s*(m|ft|feet|metres|meters)?(?![\w.,/]))?(?!\s*[nsewo](?![a-z]))"
+)
+# What a stamp marks of its interval.
+_OF_INTERVAL = r"(?:averag\w* |mean\w* |mittelungs|measur\w* |recording |sampling |time ?)?(?:intervall?e?s?o?|periode?s?|periodo|hours?|stunden?|heures?|horas?|ora|bins?|steps?|span)"
+_ARTICLE = r"(?:[ -]?(?:of|des|der|du|de|del|dell'|della|de l'|d'))?(?:[ -]?(?:the|each|every|its|their|an?|jede[srn]?|la|le|l'|chaque|cada|ogni))?[ -]?"
+_BEGIN = r"(?:start\w*|begin\w*|beginn\w*|anfang\w*|debut|inizio|inicio|comienzo)"
+_END = r"(?:end(?:s|ing)?|ende|fin|fine|final|close)"
+_MIDDLE = r"(?:middle|mid ?point|cent(?:er|re)|mitte|milieu|medio|meta|meta')"
+_NO_DATE = r"(?![a-z])(?!\s*[:=]\s*\d)"
+_STAMPS: tuple[tuple[str, re.Pattern[str]], ...] = tuple(
+    (marks, re.compile(rf"(?<![a-z])(?:{word}{_ARTICLE}{_OF_INTERVAL}|{_OF_INTERVAL}[ -]?{word}{more}){_NO_DATE}"))
+    for marks, word, more in (
+        ("start", _BEGIN, rf"|left[ -]?(?:label\w*|edge|aligned)|forward[ -](?:averag|look)\w*|(?:following|next|coming|folgende\w*|suivante?|siguiente|successiv[ao]) {_OF_INTERVAL}"),
+        ("middle", _MIDDLE, rf"|mid[ -]?{_OF_INTERVAL}|centr?e?re?d label\w*"),
+        ("end", _END, rf"|right[ -]?(?:label\w*|edge|aligned)|backward[ -](?:averag|look)\w*|(?:preceding|previous|past|last|vorangegangene\w*|vorangehende\w*|vorherige\w*|vergangene\w*|letzte\w*|precedente|anterior) {_OF_INTERVAL}"),
+    )
+)  # fmt: skip
 _OFFSET = re.compile(r"(?:utc|gmt)\s*(?:offset)?\s*[:=;,]?\s*([+\-−]\s*\d{1,2})(?::?(\d{2})|[.,](\d+))?")
 _ZONE_NUMBER = re.compile(
     r"(?<![a-z])(?:time ?zone|tz|utc ?offset|gmt ?offset|zeitzone|fuseau(?: horaire)?|fuso(?: orario)?|huso(?: horario)?)(?![a-z])[^0-9+\-−\n]{0,16}?([+\-−]?\d{1,2}(?:[.,]\d+)?)(?::(\d{2}))?"
@@ -52,6 +71,7 @@ class Preamble:
     utc_offset: tuple[float, int] | None = None
     zone: tuple[str, int] | None = None
     has_summer_time: tuple[bool, int] | None = None
+    stamps: tuple[str, int] | None = None  # what a time marks of its interval
     title: str = ""
 
 
@@ -61,12 +81,16 @@ def preamble_of(lines: Sequence[tuple[int, str]]) -> Preamble:
     for number, line in lines:
         _station_line(found, number, line)
         plain = folded(line.replace("º", "°"))
+        if found.latitude is None and found.longitude is None and (m := _PLACE_NUMBERS.search(plain)):
+            _take_numbers(found, m, number)
         if found.latitude is None and (m := _LATITUDE.search(plain)):
             found.latitude = _within(_degrees(m, "s"), 90, number)
         if found.longitude is None and (m := _LONGITUDE.search(plain)):
             found.longitude = _within(_degrees(m, "w"), 180, number)
         if found.latitude is None and found.longitude is None and (m := _POINT.search(plain)):
             _take_point(found, m, plain, number)
+        if found.stamps is None and (marks := _stamps_in(plain)):
+            found.stamps = marks, number
         if found.elevation is None and (m := _ELEVATION.search(plain)):
             in_feet = (m[3] or "").startswith("f") or re.search(r"\b(ft|feet)\b", m[1]) is not None
             height = _number(m[2]) * (0.3048 if in_feet else 1.0)
@@ -100,6 +124,25 @@ def _take_point(found: Preamble, point: re.Match[str], plain: str, number: int) 
     if found.elevation is None and (m := _POINT_HEIGHT.search(plain, point.end() - 1)):
         height = _number(m[1]) * (0.3048 if m[2] == "ft" else 1.0)
         found.elevation = (height, number) if -500 <= height <= 9000 else None
+
+
+def _take_numbers(found: Preamble, numbers: re.Match[str], line: int) -> None:
+    """Latitude and longitude by their order, or the other way round where only that is a place; and the height after them."""
+    first, second = _number(numbers[2]), _number(numbers[3])
+    if numbers[1].startswith("lon") or abs(first) > 90 >= abs(second):
+        first, second = second, first
+    if abs(first) > 90 or abs(second) > 180:
+        return
+    found.latitude, found.longitude = (first, line), (second, line)
+    if numbers[4] is not None and found.elevation is None:
+        height = _number(numbers[4]) * (0.3048 if (numbers[5] or "").startswith("f") else 1.0)
+        found.elevation = (height, line) if -500 <= height <= 9000 else None
+
+
+def _stamps_in(plain: str) -> str:
+    """What a line says that times mark of their interval; nothing where it says none, or several."""
+    said = [marks for marks, pattern in _STAMPS if pattern.search(plain)]
+    return said[0] if len(said) == 1 else ""
 
 
 def _station_line(found: Preamble, number: int, line: str) -> None:

@@ -1,7 +1,7 @@
 """Recognising a table of weather: as much as can be known of it, each thing with its reason and how sure it is."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,8 +10,17 @@ from noontide.core.calendar import STEPS
 from noontide.core.sun import solar_position
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.reading.assemble import table_of
-from noontide.core.weather.reading.clockwork import Wall, before_stamp, standard_minutes, step_of, summer_times, wall_of
+from noontide.core.weather.reading.clockwork import (
+    Wall,
+    before_stamp,
+    is_newest_first,
+    standard_minutes,
+    step_of,
+    summer_times,
+    wall_of,
+)
 from noontide.core.weather.reading.columns import (
+    air_by_values,
     codes_in,
     factor_of,
     light_by_values,
@@ -109,7 +118,7 @@ def recognise_content(content: bytes, name: str = "weather table", place: tuple[
     say = _Findings(reading)
     say("table", f"lines {reading.first_row} to {reading.last_row}", _why_table(layout), "certain")
     _date_order(reading, frame, layouts, say)
-    wall = _clock(reading, frame, say)
+    wall = _clock(reading, frame, words, say)
     numeric = [place for place in range(layout.width) if place not in layouts and not any(c.place == place for c in times)]
     reading.missing = codes_in(frame, numeric)
     if reading.missing:
@@ -121,6 +130,7 @@ def recognise_content(content: bytes, name: str = "weather table", place: tuple[
         )
     named = named_columns(headings, units, {c.place for c in times}, frame, reading.missing, reading.step)
     light_by_values(named, frame, reading.missing, reading.step)
+    air_by_values(named, frame, reading.missing)
     reading.columns = sorted([*times, *named], key=lambda c: c.place)
     _kind_of_year(reading, wall, say)
     _place(reading, words, place, say)
@@ -222,7 +232,7 @@ def _date_order(reading: Reading, frame: Frame, layouts: dict[int, str], say: _F
     say("date", words, why, "certain" if order else "guess")
 
 
-def _clock(reading: Reading, frame: Frame, say: _Findings) -> Wall:
+def _clock(reading: Reading, frame: Frame, words: Preamble, say: _Findings) -> Wall:
     """The times as they stand, the step, and what of an interval they mark as far as the clock itself tells."""
     if not any(c.role for c in reading.columns):
         step = next((s for s in STEPS if len(frame) in (365 * 1440 // s, 366 * 1440 // s)), 0)
@@ -244,7 +254,10 @@ def _clock(reading: Reading, frame: Frame, say: _Findings) -> Wall:
     step, of_day = reading.step, wall.minutes % 1440
     say("step", f"{step} min", "Most rows follow each other by it.", "certain")
     rest = np.median(of_day % step) if step > 1 else 0.0
-    if wall.highest_hour >= 24 or (
+    if words.stamps is not None:
+        reading.stamps = words.stamps[0]  # type: ignore[assignment]
+        say("time", f"{reading.stamps} of the interval", f"Line {words.stamps[1]} says so.", "certain")
+    elif wall.highest_hour >= 24 or (
         "hour" in [c.role for c in reading.columns] and not wall.has_midnight and wall.highest_hour >= 23.9
     ):
         reading.stamps = "end"
@@ -266,7 +279,7 @@ def _clock(reading: Reading, frame: Frame, say: _Findings) -> Wall:
 
 
 def _begins_late(wall: Wall, step: int) -> bool:
-    first, last = wall.minutes[0] % 1440, wall.minutes[-1] % 1440
+    first, last = wall.minutes.min() % 1440, wall.minutes.max() % 1440
     return first == step and last == 0
 
 
@@ -275,7 +288,8 @@ def _kind_of_year(reading: Reading, wall: Wall, say: _Findings) -> None:
         say("year", "none in the dates", "A nominal year is taken for the sun.", "certain")
         return
     back = before_stamp(reading)
-    dates = (wall.minutes - back).astype("int64").astype("datetime64[m]")
+    minutes = wall.minutes[::-1] if is_newest_first(wall.minutes) else wall.minutes
+    dates = (minutes - back).astype("int64").astype("datetime64[m]")
     years = dates.astype("datetime64[Y]").astype(np.int64) + 1970
     months = dates.astype("datetime64[M]").astype(np.int64) % 12
     some, counts = np.unique(years, return_counts=True)
@@ -452,26 +466,30 @@ def _summer_time(reading: Reading, frame: Frame, wall: Wall, light: Floats, word
     if reading.is_typical or not wall.has_year:
         return
     years = wall.minutes.astype("int64").astype("datetime64[m]").astype("datetime64[Y]").astype(np.int64) + 1970
-    stamps = np.unique(wall.minutes)
-    back = before_stamp(reading)
-    doubled = wall.minutes.size - stamps.size
+    stamps, doubled = np.unique(wall.minutes), wall.minutes.size - np.unique(wall.minutes).size
     zones = ([words.zone[0]] if words.zone else []) + [z for z in SUMMER_ZONES if not words.zone or z != words.zone[0]]
-    for zone in zones:
-        try:
-            spans = summer_times(zone, int(years.min()), int(years.max()))
-        except WeatherFileError:
-            continue
-        begins = [b for b, _ in spans if np.isfinite(b) and stamps[0] + 1440 < b < stamps[-1] - 1440]
-        ends = [e for _, e in spans if np.isfinite(e) and stamps[0] + 1440 < e < stamps[-1] - 1440]
-        if not begins or not ends:
-            continue
-        inside = np.arange(reading.step / 2, 60, reading.step)
-        left_out = all(not np.isin(np.round(b - 60 + inside - reading.step / 2 + back), np.round(stamps)).any() for b in begins)
-        around = all(np.isin(np.round([b - 60 - reading.step + back, b + back]), np.round(stamps)).all() for b in begins)
-        if left_out and around and doubled >= len(ends):
-            reading.daylight_saving = zone
-            say("summer time", zone, "The clock leaves out the hour of spring and shows the hour of autumn twice.", "certain")
-            return
+    is_open = next((f.sureness for f in reading.findings if f.subject == "time"), "guess") != "certain"
+    marks = [reading.stamps, *(m for m in ("start", "end") if is_open and m != reading.stamps)]
+    seen = [
+        (zone, mark)
+        for mark in marks
+        for zone in zones
+        if any(
+            _changes_as_in(zone, stamps, doubled, years, reading.step, back)
+            # A stamp may be the clock's own at its moment, or that of the interval's begin with the interval's length added.
+            for back in {0.0, before_stamp(reading.model_copy(update={"stamps": mark}))}
+        )
+    ]
+    if seen:
+        zone, mark = _by_the_sun(seen, reading, wall, light)
+        reading.daylight_saving = zone
+        say("summer time", zone, "The clock leaves out the hour of spring and shows the hour of autumn twice.", "certain")
+        if mark != reading.stamps:
+            reading.stamps = mark  # type: ignore[assignment]
+            say("time", f"{mark} of the interval", "Under it the clearest days follow the sun.", "likely")
+        elif is_open:
+            _first_row_without_summer_time(reading, wall, say)
+        return
     # A clock in summer time whose changes cannot be seen, as with nights left out: the sun tells by an hour's difference.
     if doubled or reading.latitude is None or reading.longitude is None:
         return
@@ -494,6 +512,46 @@ def _summer_time(reading: Reading, frame: Frame, wall: Wall, light: Floats, word
             zone = words.zone[0] if words.zone else "America/New_York"
         reading.daylight_saving = zone
         say("summer time", zone, f"In summer the light is {abs(apart):.0f} min later by the clock than in winter.", "likely")
+        if next((f.sureness for f in reading.findings if f.subject == "time"), "guess") != "certain":
+            _first_row_without_summer_time(reading, wall, say)
+
+
+def _first_row_without_summer_time(reading: Reading, wall: Wall, say: _Findings) -> None:
+    """In the south a year begins in summer time: a first row at one o'clock may be the midnight of standard time."""
+    minutes = standard_minutes(wall, reading.model_copy(update={"stamps": "start"}))
+    if reading.stamps == "end" and not _begins_late(replace(wall, minutes=minutes), reading.step) and minutes.min() % 1440 == 0:
+        reading.stamps = "start"
+        say("time", "start of the interval", "In standard time the first row stands at midnight.", "guess")
+
+
+def _changes_as_in(zone: str, stamps: Floats, doubled: int, years: NDArray[np.int64], step: int, back: float) -> bool:
+    """Whether times leave out the hours of spring and show those of autumn twice as the clock of a zone does."""
+    try:
+        spans = summer_times(zone, int(years.min()), int(years.max()))
+    except WeatherFileError:
+        return False
+    begins = [b for b, _ in spans if np.isfinite(b) and stamps[0] + 1440 < b < stamps[-1] - 1440]
+    ends = [e for _, e in spans if np.isfinite(e) and stamps[0] + 1440 < e < stamps[-1] - 1440]
+    if not begins or not ends or doubled < len(ends):
+        return False
+    inside = np.arange(step / 2, 60, step)
+    left_out = all(not np.isin(np.round(b - 60 + inside - step / 2 + back), np.round(stamps)).any() for b in begins)
+    return left_out and all(np.isin(np.round([b - 60 - step + back, b + back]), np.round(stamps)).all() for b in begins)
+
+
+def _by_the_sun(seen: list[tuple[str, str]], reading: Reading, wall: Wall, light: Floats) -> tuple[str, str]:
+    """Of zones and marks that suit the changes of a clock, those under which the clearest days follow the sun clearly best."""
+    if len({mark for _, mark in seen}) == 1 or reading.latitude is None or reading.longitude is None:
+        return seen[0]
+
+    def off(one: tuple[str, str]) -> float:
+        zone, mark = one
+        trial = reading.model_copy(update={"daylight_saving": zone, "stamps": mark})
+        fit = _fit(trial, wall, light)
+        return abs(fit.best) if fit is not None else np.inf
+
+    best = min(seen, key=off)
+    return best if off(best) < off(seen[0]) - TELLING else seen[0]
 
 
 def _light(reading: Reading, frame: Frame) -> Floats | None:

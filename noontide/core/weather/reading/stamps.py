@@ -26,7 +26,7 @@ _MONTHS = {
     )
     for i, name in enumerate(names.split())
 }
-_CLOCK = r"(?P<h>\d{1,2})\s*[:.h]\s*(?P<mi>\d{2})(?:[:.](?P<s>\d{2})(?:[.,]\d+)?)?\s*(?P<ap>[AaPp]\.?[Mm]\.?)?"
+_CLOCK = r"(?P<h>\d{1,2})\s*[:.h]\s*(?P<mi>[0-5]\d)(?:[:.](?P<s>\d{2})(?:[.,]\d+)?)?\s*(?P<ap>[AaPp]\.?[Mm]\.?)?"
 _ZONE = r"\s*(?P<z>Z|UTC|GMT|[+-]\d{2}:?\d{2}|[+-]\d{1,2})?"
 _TIME = rf"(?:[T ,;:_-]*\s*{_CLOCK}{_ZONE})?"
 # Named groups: a and b are read as day and month by the order of the file.
@@ -42,6 +42,7 @@ LAYOUTS: dict[str, re.Pattern[str]] = {
 CLOCKS: dict[str, re.Pattern[str]] = {
     "clock": re.compile(_CLOCK + _ZONE, re.ASCII),
     "hhmm": re.compile(r"(?P<h>\d{1,2})(?P<mi>[0-5]\d)", re.ASCII),
+    "hours": re.compile(r"(?P<h>\d{1,2})\s*(?:h|hrs?|uhr|hours?|heures?|horas?|ore)\.?", re.ASCII | re.IGNORECASE),
 }
 
 
@@ -134,7 +135,10 @@ def parse_clocks(texts: Sequence[str], notation: str) -> Minutes:
             np.nan
             if found is None
             else _clock_minutes(
-                found["h"], found["mi"], found["s"] if "s" in groups else None, found["ap"] if "ap" in groups else None
+                found["h"],
+                found["mi"] if "mi" in groups else None,
+                found["s"] if "s" in groups else None,
+                found["ap"] if "ap" in groups else None,
             )
         )
     return np.array([known[text] for text in texts])
