@@ -84,3 +84,58 @@ class ShadeBench:
         start = time.perf_counter()
         near_shade.cast_shadows(inputs)
         return time.perf_counter() - start
+
+
+class Village:
+    """Forty gable roofs of eleven modules each with a chimney, which all shade one another."""
+
+    def __init__(self, weather: Weather, parts: Catalogue, latitude: float, longitude: float):
+        self.latitude, self.longitude = latitude, longitude
+        self.placed: dict[str, dict] = {}
+        plans = plans_of(self.design(), parts)
+        self.placed = {
+            key: {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()} for key, plan in plans.items()
+        }
+        self.targets = [groups_of(plan) for plan in plans_of(self.design(), parts).values()]
+        self.hold = StageCache()
+        self.sky = sky_over(self.design().site, weather, self.hold)
+        self.sky.value  # noqa: B018  there before the clock starts
+
+    def design(self, shift: float = 0.0) -> Design:
+        buildings = {
+            f"b{k}": {"x": 22.0 * (k % 8), "y": 18.0 * (k // 8), "azimuth": 160 + 7 * (k % 5), "length": 12, "width": 9, "eave": 4 + k % 3, "gable": {"pitch": 30}}
+            for k in range(40)
+        }  # fmt: skip
+        chimneys = {f"c{k}": {"on": f"b{k}", "x": 2.0 + (shift if k == 0 else 0), "y": -1.5, "height": 1.3} for k in range(40)}
+        surfaces = {
+            f"s{k}": {
+                "face": f"b{k}/roof-1",
+                "layout": {"module": "veltrane-430", "most": 11, "modules": self.placed.get(f"s{k}", {})},
+            }
+            for k in range(40)
+        }
+        site = {"latitude": self.latitude, "longitude": self.longitude}
+        return Design.read({"site": site, "scene": {"buildings": buildings, "chimneys": chimneys}, "surfaces": surfaces})
+
+    def cold(self) -> float:
+        """The whole year on all roofs with nothing remembered [s]."""
+        near_shade.forget()
+        return self._cast(self.design())
+
+    def moved(self) -> float:
+        """The whole year again after one chimney has moved [s]."""
+        near_shade.forget()
+        self._cast(self.design())
+        return self._cast(self.design(0.7))
+
+    def coarse(self) -> float:
+        """A first look at all roofs with nothing remembered [s]."""
+        near_shade.forget()
+        return self._cast(self.design(), is_coarse=True)
+
+    def _cast(self, design: Design, is_coarse: bool = False) -> float:
+        bodies, horizon = design.built_scene.bodies, design.site.horizon_line
+        start = time.perf_counter()
+        for targets in self.targets:
+            near_shade.cast_shadows(near_shade.NearInputs(self.sky, targets, bodies, horizon, is_coarse))
+        return time.perf_counter() - start

@@ -22,7 +22,7 @@ def compile_kernels(parts: Catalogue) -> None:
     bodies = [prism(f"b{k}", "boxes", "", rectangle(1, 1) + [k, -1], 0, 2) for k in range(2)]
     suns, months = np.array([[0.0, -0.6, 0.8]]), np.zeros(1, np.int64)
     before = beam_light(targets, casters_of(bodies[:1], frame), suns, months)
-    beam_light_again(targets, casters_of(bodies, frame), suns, months, before, bodies[1:])
+    beam_light_again(targets, bodies, suns, months, before, bodies[1:])
     fill([[0, 0], [3, 0], [3, 3], [0, 3]], [], 1, 1)
     module = next(iter(parts.modules.values()))
     one = np.ones(1)

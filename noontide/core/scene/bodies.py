@@ -4,8 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.scene.document import Tree
-from noontide.core.scene.placing import circle
-from noontide.core.scene.solids import OPAQUE, Body
+from noontide.core.scene.solids import OPAQUE, Body, circle, lofted
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -20,15 +19,17 @@ def prism(id: str, kind: str, name: str, outline: Floats, low: float, high: floa
 
 def loft(id: str, kind: str, name: str, sections: list[tuple[Floats, float | Floats]], light: tuple[float, ...] = OPAQUE) -> Body:
     """The convex body through sections that have as many corners each, from below upward."""
-    count = len(sections[0][0])
-    points = np.concatenate([np.column_stack([outline, np.broadcast_to(height, count)]) for outline, height in sections])
-    own, after = np.arange(count), np.roll(np.arange(count), -1)
-    pairs = []
-    for k in range(len(sections)):
-        pairs.append(np.column_stack([own, after]) + k * count)
-        if k:
-            pairs.append(np.column_stack([own + (k - 1) * count, own + k * count]))
-    return Body(id, kind, name, points, np.concatenate(pairs), (), light)
+    points, edges = lofted(sections)
+    return Body(id, kind, name, points, edges, (), light)
+
+
+def turned(
+    id: str, kind: str, name: str, at: Floats, rings: list[tuple[float, float]], light: tuple[float, ...] = OPAQUE
+) -> Body:
+    """The convex body of revolution through level circles over a point (2,), each with its diameter and height, from below upward."""
+    points, edges = lofted([(circle(diameter, CORNERS) + at, height) for diameter, height in rings])
+    discs = np.array([[at[0], at[1], height, diameter / 2] for diameter, height in rings])
+    return Body(id, kind, name, points, edges, (), light, discs=discs)
 
 
 def crown(id: str, tree: Tree, name: str, x: float, y: float, foot: float, years: float) -> list[Body]:
@@ -37,27 +38,24 @@ def crown(id: str, tree: Tree, name: str, x: float, y: float, foot: float, years
     height, diameter = tree.height * grown, tree.diameter * grown
     bottom = min(tree.trunk * grown, height * 0.95)
     at = np.array([x, y])
-    rim = circle(1.0, CORNERS)
     match tree.crown:
         case "cone":
-            sections = [(rim * diameter, bottom), (rim * diameter * 1e-3, height)]
+            whole = turned(id, "trees", name, at, [(diameter, foot + bottom), (diameter * 1e-3, foot + height)], tree.light)
         case "cylinder":
-            sections = [(rim * diameter, bottom), (rim * diameter, height)]
+            whole = turned(id, "trees", name, at, [(diameter, foot + bottom), (diameter, foot + height)], tree.light)
         case _:
             if tree.crown == "sphere":
                 bottom = max(height - diameter, 0.0)
-            # Rings at the middles of equal angles, so that the body is as wide as the crown on average.
+            middle, half = foot + (bottom + height) / 2, (height - bottom) / 2
             rise = np.radians(np.linspace(-90, 90, RINGS))
-            scale = np.sqrt(np.pi / 4 / (0.25 * np.sin(np.pi / (RINGS - 1)) * (RINGS - 1)))
-            middle, half = (bottom + height) / 2, (height - bottom) / 2
-            sections = [
-                (rim * diameter * max(np.cos(r), 1e-3) * scale, middle + half * np.sin(r) * min(scale, 1.02)) for r in rise
-            ]
-    bodies = [loft(id, "trees", name, [(at + ring, foot + float(z)) for ring, z in sections], tree.light)]
-    if bottom > 0.05:
-        stem = at + circle(tree.trunk_diameter * grown, 8)
-        bodies.append(prism(id, "trees", name, stem, foot, foot + bottom))
-    return bodies
+            rings = [(circle(diameter * max(np.cos(r), 1e-3), CORNERS) + at, middle + half * np.sin(r)) for r in rise.tolist()]
+            points, edges = lofted(rings)
+            round_one = np.array([x, y, middle, diameter / 2, half])
+            whole = Body(id, "trees", name, points, edges, (), tree.light, ellipsoid=round_one)
+    if bottom <= 0.05:
+        return [whole]
+    stem = tree.trunk_diameter * grown
+    return [whole, turned(id, "trees", name, at, [(stem, foot), (stem, foot + bottom)])]
 
 
 def is_convex(points: Floats, rings: list[Ints]) -> bool:

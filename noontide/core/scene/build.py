@@ -9,12 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.scene import building as buildings
-from noontide.core.scene.bodies import CORNERS, crown, loft
+from noontide.core.scene.bodies import CORNERS, crown, loft, turned
 from noontide.core.scene.document import Building, Carport, Ground, Rectangular, Round, Scene, Silo, Standing, Wall
 from noontide.core.scene.frame import area_of
-from noontide.core.scene.placing import Place, circle, place_of, rectangle
+from noontide.core.scene.placing import Place, place_of, rectangle
 from noontide.core.scene.roofs import ImpossibleRoof
-from noontide.core.scene.solids import Body, Edge, Face
+from noontide.core.scene.solids import Body, Edge, Face, circle
 
 Floats = NDArray[np.float64]
 SLIVER = 5e-7  # area of a face that is left out [m2]
@@ -120,11 +120,13 @@ def _build(scene: Scene) -> BuiltScene:
             if kind == "skylights":
                 continue
             light = (thing.light,) * 12 if isinstance(thing, Wall) else (0.0,) * 12
-            sections: list[tuple[Floats, float | Floats]] = [(outline, low), (outline, at + thing.height)]
-            if isinstance(thing, Silo) and thing.cone > 0:
-                middle = np.array([place.x, place.y])
-                sections.append((middle + (outline - middle) * 1e-3, at + thing.height + thing.cone))
-            body = loft(key, kind, name, sections, light)
+            if isinstance(thing, Round):
+                rings = [(thing.diameter, low), (thing.diameter, at + thing.height)]
+                if isinstance(thing, Silo) and thing.cone > 0:
+                    rings.append((thing.diameter * 1e-3, at + thing.height + thing.cone))
+                body = turned(key, kind, name, np.array([place.x, place.y]), rings, light)
+            else:
+                body = loft(key, kind, name, [(outline, low), (outline, at + thing.height)], light)
             bodies.append(body)
             extra += _sides(body, len(outline), name)
     for key, tree in scene.trees.items():

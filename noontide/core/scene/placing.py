@@ -50,10 +50,3 @@ def rectangle(length: float, width: float) -> Floats:
     """Corners round the origin, counterclockwise from the front's left, (4, 2)."""
     half, deep = length / 2, width / 2
     return np.array([[-half, -deep], [half, -deep], [half, deep], [-half, deep]])
-
-
-def circle(diameter: float, corners: int) -> Floats:
-    """A regular polygon of a circle's area, (corners, 2)."""
-    turn = 2 * np.pi * (np.arange(corners) + 0.5) / corners
-    radius = diameter / 2 * np.sqrt(2 * np.pi / corners / np.sin(2 * np.pi / corners))
-    return radius * np.column_stack([np.cos(turn), np.sin(turn)])

@@ -11,6 +11,8 @@ from noontide.core.scene.frame import Frame, area_of, azimuth_of, normal_of, til
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+ROUND = 1.5e-3  # that a polygon may lie beside the circle that it stands for [m]
+FEWEST_CORNERS, MOST_CORNERS = 16, 128
 OPAQUE = (0.0,) * 12
 
 
@@ -71,6 +73,31 @@ class Face:
         return Frame(loose.out_of(np.array([low[0], low[1], 0.0])), self.normal, self.level_azimuth)
 
 
+def circle(diameter: float, corners: int) -> Floats:
+    """A regular polygon of a circle's area, (corners, 2)."""
+    turn = 2 * np.pi * (np.arange(corners) + 0.5) / corners
+    radius = diameter / 2 * np.sqrt(2 * np.pi / corners / np.sin(2 * np.pi / corners))
+    return radius * np.column_stack([np.cos(turn), np.sin(turn)])
+
+
+def corners_of(radius: float) -> int:
+    """Corners that a circle of a radius [m] needs: its polygon of the same area lies up to radius π² / 3n² beside it."""
+    return int(np.clip(4 * np.ceil(np.pi * np.sqrt(radius / (3 * ROUND)) / 4), FEWEST_CORNERS, MOST_CORNERS))
+
+
+def lofted(sections: list[tuple[Floats, float | Floats]]) -> tuple[Floats, Ints]:
+    """Points and edges of the convex body through sections that have as many corners each, from below upward."""
+    count = len(sections[0][0])
+    points = np.concatenate([np.column_stack([outline, np.broadcast_to(height, count)]) for outline, height in sections])
+    own, after = np.arange(count), np.roll(np.arange(count), -1)
+    pairs = []
+    for k in range(len(sections)):
+        pairs.append(np.column_stack([own, after]) + k * count)
+        if k:
+            pairs.append(np.column_stack([own + (k - 1) * count, own + k * count]))
+    return points, np.concatenate(pairs)
+
+
 @dataclass(frozen=True, eq=False)
 class Body:
     """What casts shade: the hull of some points, or faces of its own."""
@@ -82,6 +109,18 @@ class Body:
     edges: Ints  # of the hull, pairs of points (m, 2); empty where the body is not convex
     rings: tuple[Ints, ...]  # faces of a body that is not convex, by the numbers of its points
     light: tuple[float, ...] = OPAQUE  # share of the light that gets through by month, (12,)
+    # What is round casts as it is, whatever polygons it is drawn with:
+    discs: Floats | None = None  # level circles whose hull it is, from below upward: x, y, z, radius (discs, 4)
+    ellipsoid: Floats | None = None  # x, y, z of its middle, level and upright semi-axis (5,)
+
+    @cached_property
+    def casting(self) -> tuple[Floats, Ints]:
+        """Points and edges of what casts: the body's own, or those of its discs with as many corners as they need."""
+        if self.discs is None:
+            return self.points, self.edges
+        corners = corners_of(float(self.discs[:, 3].max()))
+        rings = [circle(2 * radius, corners) + [x, y] for x, y, _, radius in self.discs.tolist()]
+        return lofted([(ring, z) for ring, z in zip(rings, self.discs[:, 2].tolist(), strict=True)])
 
     @property
     def is_convex(self) -> bool:
@@ -94,5 +133,8 @@ class Body:
         mark.update(self.edges.tobytes())
         for ring in self.rings:
             mark.update(ring.tobytes() + b"|")
+        for round_one in (self.discs, self.ellipsoid):
+            if round_one is not None:
+                mark.update(round_one.tobytes())
         mark.update(repr(self.light).encode())
         return mark.hexdigest()

@@ -1,8 +1,10 @@
 """Near shading: what the bodies of a scene take from targets that lie in one plane, of the beam and of every part of the diffuse light."""
 
+from collections import OrderedDict
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import shapely
@@ -11,7 +13,7 @@ from numpy.typing import ArrayLike, NDArray
 from noontide.core.scene.frame import Frame, normal_of
 from noontide.core.scene.solids import OPAQUE, Body, Face
 from noontide.core.shading.horizon import BAND_HEIGHT, Horizon
-from noontide.core.shading.projection import light_through, reached
+from noontide.core.shading.projection import AROUND, light_through, reached
 from noontide.core.threads import in_chunks
 
 Floats = NDArray[np.float64]
@@ -21,6 +23,7 @@ SKY_DIRECTIONS = 2048  # over the dome of a plane, each with the same part of it
 FINE_SKY_DIRECTIONS = 65_536
 BAND_AZIMUTHS = 180
 EVERYWHERE = np.zeros((0, 0, 2), dtype=np.int32)
+MOST_PLANES = 64  # of which the directions over them are remembered
 BAND_LEVELS = (0.25, 0.75)  # of the band's height
 
 
@@ -63,8 +66,8 @@ class Targets:
 
 
 @dataclass(frozen=True, eq=False)
-class Casters:
-    """Bodies one after another in arrays, in the coordinates of a plane; those that lie wholly under it are left out."""
+class Joined:
+    """Bodies one after another in arrays, as they stand in space."""
 
     points: Floats
     point_of: Ints
@@ -73,58 +76,107 @@ class Casters:
     rings: Ints
     ring_of: Ints
     ring_of_body: Ints
-    extents: Floats  # lowest and highest u, lowest and highest v, highest w of what is over the plane, (bodies, 5)
     light: Floats  # (bodies, 12)
-    marks: tuple[str, ...]  # fingerprint of each body
+    boxes: Floats  # lowest and highest x, lowest and highest y, highest z, (bodies, 5)
+    ellipsoids: Floats  # x, y, z, level and upright semi-axis, NaN of other bodies, (bodies, 5)
+
+
+@lru_cache(maxsize=48)
+def _joined(bodies: tuple[Body, ...]) -> Joined:
+    """Of a scene once, for all the planes that it casts on."""
+    rings = [ring for body in bodies for ring in body.rings]
+    casting = [body.casting for body in bodies]
+    points, point_of = np.concatenate([p for p, _ in casting]), _ends([len(p) for p, _ in casting])
+    return Joined(
+        points=points,
+        point_of=point_of,
+        edges=np.ascontiguousarray(np.concatenate([e for _, e in casting])).astype(np.int64).reshape(-1, 2),
+        edge_of=_ends([len(e) for _, e in casting]),
+        rings=np.concatenate(rings).astype(np.int64) if rings else np.zeros(0, np.int64),
+        ring_of=_ends([len(ring) for ring in rings]),
+        ring_of_body=_ends([len(body.rings) for body in bodies]),
+        light=np.array([body.light for body in bodies], dtype=float).reshape(-1, 12),
+        boxes=_extents(points, point_of),
+        ellipsoids=np.array([np.full(5, np.nan) if body.ellipsoid is None else body.ellipsoid for body in bodies]),
+    )
+
+
+def _rounds(ellipsoids: Floats, frame: Frame) -> Floats:
+    """Middles of ellipsoids and the rows of their semi-axes in the coordinates of a plane, NaN of other bodies, (bodies, 12)."""
+    found = np.full((len(ellipsoids), 12), np.nan)
+    some = np.flatnonzero(np.isfinite(ellipsoids[:, 0]))
+    if some.size:
+        # As polygons of so many corners cast with the area of the whole shadow.
+        wider = np.sqrt(2 * np.pi / AROUND / np.sin(2 * np.pi / AROUND))
+        found[some, :3] = frame.into(ellipsoids[some, :3])
+        found[some, 3:] = (frame.axes * (wider * ellipsoids[some][:, [3, 3, 4]])[:, np.newaxis, :]).reshape(-1, 9)
+    return found
+
+
+def _extents(points: Floats, point_of: Ints) -> Floats:
+    """Lowest and highest of the first two coordinates, and highest of the third, of each body."""
+    low, high = np.minimum.reduceat(points, point_of[:-1], axis=0), np.maximum.reduceat(points, point_of[:-1], axis=0)
+    return np.ascontiguousarray(np.column_stack([low[:, 0], high[:, 0], low[:, 1], high[:, 1], high[:, 2]]))
+
+
+def those_that_rise(bodies: Sequence[Body], targets: Targets, elevation: float) -> tuple[Body, ...]:
+    """The bodies that rise over an elevation [°] as seen from anywhere on the targets; for a first look."""
+    if not bodies:
+        return ()
+    every = tuple(bodies)
+    boxes = _joined(every).boxes
+    corners = targets.frame.out_of(np.column_stack([targets.outlines.reshape(-1, 2), np.zeros(targets.outlines.size // 2)]))
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    gap = [np.maximum(np.maximum(boxes[:, 2 * k] - high[k], low[k] - boxes[:, 2 * k + 1]), 0.0) for k in (0, 1)]
+    rises = boxes[:, 4] - low[2] > np.tan(np.radians(elevation)) * np.hypot(*gap)
+    return tuple(body for body, is_high in zip(every, rises.tolist(), strict=True) if is_high)
+
+
+@dataclass(frozen=True, eq=False)
+class Casters:
+    """Bodies in the coordinates of a plane; those that lie wholly under it let all light through."""
+
+    joined: Joined
+    points: Floats
+    extents: Floats  # lowest and highest u, lowest and highest v, highest w, (bodies, 5)
+    light: Floats  # (bodies, 12)
+    rounds: Floats  # ellipsoids in the coordinates of the plane, (bodies, 12)
 
     @property
     def geometry(self) -> tuple[NDArray, ...]:
-        return self.points, self.point_of, self.edges, self.edge_of, self.rings, self.ring_of, self.ring_of_body
+        j = self.joined
+        return self.points, j.point_of, j.edges, j.edge_of, j.rings, j.ring_of, j.ring_of_body, self.rounds
 
 
-def casters_of(bodies: Sequence[Body], frame: Frame, lowest: float = 1e-3) -> Casters:
-    """The bodies that rise over a plane.
+def casters_of(bodies: Sequence[Body], frame: Frame, lowest: float = 1e-3) -> Casters | None:
+    """The bodies as they stand over a plane; None where none rises over it.
 
     Parameters
     ----------
     lowest : float
         Height over the plane that a body must reach to cast on it [m].
     """
-    points, edges, rings, marks, light, extents = [], [], [], [], [], []
-    ring_counts = []
-    for body in bodies:
-        own = frame.into(body.points)
-        (u0, v0, _), (u1, v1, tall) = own.min(axis=0), own.max(axis=0)
-        if tall <= lowest:
-            continue
-        extents.append((u0, u1, v0, v1, tall))
-        points.append(own)
-        edges.append(body.edges)
-        ring_counts.append(len(body.rings))
-        rings += list(body.rings)
-        marks.append(body.fingerprint)
-        light.append(body.light)
-    return Casters(
-        points=np.ascontiguousarray(np.concatenate(points)) if points else np.zeros((0, 3)),
-        point_of=_ends([len(p) for p in points]),
-        edges=np.ascontiguousarray(np.concatenate(edges)).astype(np.int64).reshape(-1, 2)
-        if edges
-        else np.zeros((0, 2), np.int64),
-        edge_of=_ends([len(e) for e in edges]),
-        rings=np.concatenate(rings).astype(np.int64) if rings else np.zeros(0, np.int64),
-        ring_of=_ends([len(r) for r in rings]),
-        ring_of_body=_ends(ring_counts),
-        extents=np.array(extents, dtype=float).reshape(-1, 5),
-        light=np.array(light, dtype=float).reshape(-1, 12),
-        marks=tuple(marks),
-    )
+    if not bodies:
+        return None
+    joined = _joined(tuple(bodies))
+    points = np.ascontiguousarray(frame.into(joined.points))
+    extents, rounds = _extents(points, joined.point_of), _rounds(joined.ellipsoids, frame)
+    if (some := np.flatnonzero(np.isfinite(rounds[:, 0]))).size:
+        reach = np.linalg.norm(rounds[some, 3:].reshape(-1, 3, 3), axis=2)
+        middle = rounds[some, :3]
+        ends = [middle[:, 0] - reach[:, 0], middle[:, 0] + reach[:, 0], middle[:, 1] - reach[:, 1], middle[:, 1] + reach[:, 1]]
+        extents[some] = np.column_stack([*ends, middle[:, 2] + reach[:, 2]])
+    is_over = extents[:, 4] > lowest
+    if not is_over.any():
+        return None
+    return Casters(joined, points, extents, np.where(is_over[:, np.newaxis], joined.light, 1.0), rounds)
 
 
 def _ends(counts: list[int]) -> Ints:
     return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
 
 
-def beam_light(targets: Targets, casters: Casters, directions: Floats, months: Ints) -> Singles:
+def beam_light(targets: Targets, casters: Casters | None, directions: Floats, months: Ints) -> Singles:
     """Share of the beam from each direction that reaches each target past the bodies, 0..1.
 
     Parameters
@@ -140,16 +192,16 @@ def beam_light(targets: Targets, casters: Casters, directions: Floats, months: I
         1 where the sun is behind the plane: bodies take nothing of a beam that is not there.
     """
     out = np.ones((len(directions), len(targets.outlines)), dtype=np.float32)
-    if casters.marks:
+    if casters is not None:
         sun = np.ascontiguousarray(directions @ targets.frame.axes.T)
         _run(targets, casters, months, sun, EVERYWHERE, out)
     return out
 
 
 def beam_light_again(
-    targets: Targets, casters: Casters, directions: Floats, months: Ints, before: Singles, changed: Sequence[Body]
+    targets: Targets, bodies: Sequence[Body], directions: Floats, months: Ints, before: Singles, changed: Sequence[Body]
 ) -> Singles:
-    """Like `beam_light`, from its result for other bodies: only what those that differ shade is found again.
+    """Like `beam_light` of all bodies, from its result for others: only what those that differ shade is found again, and the same array is given back where they shade nothing.
 
     Parameters
     ----------
@@ -158,13 +210,42 @@ def beam_light_again(
     changed : sequence of Body
         Every body that is in one of the two scenes only.
     """
+    moved = casters_of(changed, targets.frame)
+    if moved is None:
+        return before
     sun = np.ascontiguousarray(directions @ targets.frame.axes.T)
+    some = _may_be_reached(targets, moved, sun)
+    if not some.size:
+        return before
     wanted = np.zeros((len(sun), len(targets.rows[1]) - 1, 2), dtype=np.int32)
-    moved = casters_of(changed, targets.frame).geometry
-    in_chunks(lambda start, end: reached(targets.boxes, *targets.rows, *moved, sun, wanted, start, end), len(sun))
-    out = before.copy()
-    _run(targets, casters, months, sun, wanted, out)
+    in_chunks(
+        lambda start, end: reached(targets.boxes, *targets.rows, *moved.geometry, moved.extents, sun, wanted, start, end),
+        len(sun),
+    )
+    if not np.any(wanted[..., 0] < wanted[..., 1]):
+        return before
+    out, casters = before.copy(), casters_of(bodies, targets.frame)
+    if casters is None:
+        out[:] = 1.0
+    else:
+        _run(targets, casters, months, sun, wanted, out)
     return out
+
+
+def _may_be_reached(targets: Targets, casters: Casters, sun: Floats) -> Ints:
+    """Directions in which the box of some body, moved along the rays, touches that of the targets."""
+    above = np.maximum(sun[:, 2:], 1e-9)
+    along = sun[:, :2] / above
+    low, high = targets.boxes.min(axis=0), targets.boxes.max(axis=0)
+    touched = np.zeros(len(sun), dtype=np.bool_)
+    for extent in casters.extents:
+        moved = along * extent[4]
+        is_here = sun[:, 2] > 0
+        for k in (0, 1):
+            is_here &= extent[2 * k] - np.maximum(moved[:, k], 0) < high[2 * k + 1]
+            is_here &= extent[2 * k + 1] - np.minimum(moved[:, k], 0) > low[2 * k]
+        touched |= is_here
+    return np.flatnonzero(touched)
 
 
 def _run(targets: Targets, casters: Casters, states: Ints, sun: Floats, wanted: NDArray[np.int32], out: Singles) -> None:
@@ -225,31 +306,51 @@ def diffuse_light(
     -----
     Of the ground only the view is taken: a body in front of it reflects nothing, and the ground's own light is that of an open field.
     """
-    light_of_bodies = np.array([body.light for body in bodies]).reshape(-1, 12)
-    _, first, state_of = (
-        np.unique(light_of_bodies, axis=1, return_index=True, return_inverse=True)
-        if len(bodies)
-        else (None, [0], np.zeros(12, int))
-    )
+    first, state_of = _seasons(tuple({body.light for body in bodies}))
     everything, weights, ends = _diffuse_directions(targets.frame, horizon, count)
     found = []
     for month in first:
         light = find(targets, bodies, everything, np.full(len(everything), month, dtype=np.int64))
         parts = zip(np.split(weights, ends), np.split(light, ends), strict=True)
         found.append([w @ some / w.sum() if w.size else np.ones(light.shape[1]) for w, some in parts])
-    by_month = np.array([found[int(s)] for s in np.ravel(state_of)])
+    by_month = np.array([found[int(s)] for s in state_of])
     return DiffuseLight(isotropic=by_month[:, 0], ground=by_month[:, 1], band=by_month[:, 2])
 
 
+@lru_cache(maxsize=64)
+def _seasons(lights: tuple[tuple[float, ...], ...]) -> tuple[Ints, Ints]:
+    """One month of each kind, in which bodies let different light through, and the kind of each month."""
+    if not lights:
+        return np.zeros(1, np.int64), np.zeros(12, np.int64)
+    _, first, state_of = np.unique(np.array(lights), axis=1, return_index=True, return_inverse=True)
+    return first, np.ravel(state_of)
+
+
+_directions: OrderedDict[tuple, tuple[Floats, Floats, list[int]]] = OrderedDict()
+
+
 def _diffuse_directions(frame: Frame, horizon: Horizon | None, count: int) -> tuple[Floats, Floats, list[int]]:
-    """Directions to the sky, the ground and the band, their weights, and where the ground's and the band's begin."""
+    """Directions to the sky, the ground and the band, their weights, and where the ground's and the band's begin; those of the last planes are remembered."""
+    key = frame.axes.tobytes(), None if horizon is None else horizon.fingerprint, count
+    found = _directions.get(key)
+    if found is None:
+        found = _directions[key] = _find_directions(frame, horizon, count)
+        found[0].flags.writeable = False
+        while len(_directions) > MOST_PLANES:
+            with suppress(KeyError):
+                _directions.popitem(last=False)
+    return found
+
+
+def _find_directions(frame: Frame, horizon: Horizon | None, count: int) -> tuple[Floats, Floats, list[int]]:
     line = horizon if horizon is not None and not horizon.is_flat else Horizon()
     world = _cosine_directions(count) @ frame.axes
     elevation = np.degrees(np.arcsin(np.clip(world[:, 2], -1, 1)))
     is_sky = elevation > line.elevation_at(np.degrees(np.arctan2(world[:, 0], world[:, 1])) % 360)
     is_ground = elevation < 0
-    turns = np.tile((np.arange(BAND_AZIMUTHS) + 0.5) * 360 / BAND_AZIMUTHS, len(BAND_LEVELS))
-    rises = np.repeat(BAND_HEIGHT * np.array(BAND_LEVELS), BAND_AZIMUTHS)
+    around = BAND_AZIMUTHS if count >= SKY_DIRECTIONS else BAND_AZIMUTHS // 6
+    turns = np.tile((np.arange(around) + 0.5) * 360 / around, len(BAND_LEVELS))
+    rises = np.repeat(BAND_HEIGHT * np.array(BAND_LEVELS), around)
     turn, rise = np.radians(turns), np.radians(rises)
     band = np.column_stack([np.cos(rise) * np.sin(turn), np.cos(rise) * np.cos(turn), np.sin(rise)])
     toward = np.maximum(band @ frame.normal, 0) * (rises > line.elevation_at(turns))
@@ -258,6 +359,7 @@ def _diffuse_directions(frame: Frame, horizon: Horizon | None, count: int) -> tu
     return np.concatenate([skies, grounds, bands]), weights, [len(skies), len(skies) + len(grounds)]
 
 
+@lru_cache(maxsize=8)
 def _cosine_directions(count: int) -> Floats:
     """Directions over a hemisphere around +w, each with the same share of the irradiance of an even sky (Fibonacci's spiral on the disc)."""
     i = np.arange(count)
@@ -326,7 +428,8 @@ def shaded_fraction(
     Returns
     -------
     float or ndarray
-        0..1 in the shape of azimuth and elevation; 0 where the sun is behind the target or below the horizontal.
+        0..1 in the shape of azimuth and elevation; 0 where the sun is behind the target or below the horizontal, NaN where it has no
+        azimuth or no elevation.
 
     Raises
     ------
@@ -346,7 +449,9 @@ def shaded_fraction(
     )
     light = beam_light(targets, casters, directions, np.zeros(len(directions), np.int64))
     share = 1 - light @ (targets.areas / targets.areas.sum())
-    share = np.where(np.sin(rise.ravel()) > 0, np.clip(share, 0, 1), 0.0).reshape(turn.shape)
+    share = np.where(np.sin(rise.ravel()) > 0, np.clip(share, 0, 1), 0.0)
+    share[~np.isfinite(directions).all(axis=1)] = np.nan
+    share = share.reshape(turn.shape)
     return float(share) if share.ndim == 0 else share
 
 

@@ -20,21 +20,31 @@ FEW = 1e-9  # of a target's area
 SHORT = 1e-8  # side of a shadow that has no direction worth cutting along [m]
 MOST_PIECES = 96  # of a target that shadows leave, before they are measured along lines
 MOST_SIDES = 24  # of such a piece
+AROUND = 64  # corners around the shadow of an ellipsoid
 PIECES = 6  # lines between two corners, for shadows that cross there
 
 _compiled = njit(cache=True, nogil=True, error_model="numpy")
 
 
 @_compiled
+def _sort_points(x, y, count):  # type: ignore[no-untyped-def]
+    """By x, then by y: steps that shrink, so that many corners of what is round cost little (Shell 1959, with the gaps of Ciura 2001)."""
+    for gap in (57, 23, 10, 4, 1):
+        if gap >= count and gap > 1:
+            continue
+        for i in range(gap, count):
+            a, b = x[i], y[i]
+            j = i - gap
+            while j >= 0 and (x[j] > a or (x[j] == a and y[j] > b)):
+                x[j + gap], y[j + gap] = x[j], y[j]
+                j -= gap
+            x[j + gap], y[j + gap] = a, b
+
+
+@_compiled
 def _hull(x, y, count, hx, hy):  # type: ignore[no-untyped-def]
     """Convex hull of points, counterclockwise; how many corners it has (Andrew's monotone chain)."""
-    for i in range(1, count):
-        a, b = x[i], y[i]
-        j = i - 1
-        while j >= 0 and (x[j] > a or (x[j] == a and y[j] > b)):
-            x[j + 1], y[j + 1] = x[j], y[j]
-            j -= 1
-        x[j + 1], y[j + 1] = a, b
+    _sort_points(x, y, count)
     k = 0
     for i in range(count):
         while k >= 2 and (hx[k - 1] - hx[k - 2]) * (y[i] - hy[k - 2]) - (hy[k - 1] - hy[k - 2]) * (x[i] - hx[k - 2]) <= 0:
@@ -165,6 +175,44 @@ def _cast(points, p0, p1, edges, e0, e1, su, sv, wx, wy):  # type: ignore[no-unt
 
 
 @_compiled
+def _cast_ellipsoid(rounds, b, su, sv, wx, wy):  # type: ignore[no-untyped-def]
+    """Corners around the shadow of an ellipsoid, as far as it stands over the plane, counterclockwise; how many.
+
+    Each is the shadow of the point that lies furthest in a direction of the plane: of the ellipsoid, or of its section with the plane.
+    """
+    a = rounds[b]
+    m0, m1, m2 = a[9], a[10], a[11]
+    mm = m0 * m0 + m1 * m1 + m2 * m2
+    k = ABOVE - a[2]
+    if k * k >= mm and k > 0:
+        return 0
+    rho = np.sqrt(max(1 - k * k / mm, 0.0))
+    # Directions by even steps of the shadow's own angle, however long the sun draws it: those of a circle through its Cholesky factor.
+    u0, u1, u2, v0, v1, v2 = a[3] - su * m0, a[4] - su * m1, a[5] - su * m2, a[6] - sv * m0, a[7] - sv * m1, a[8] - sv * m2
+    l00 = np.sqrt(u0 * u0 + u1 * u1 + u2 * u2)
+    l10 = (u0 * v0 + u1 * v1 + u2 * v2) / l00
+    l11 = np.sqrt(max(v0 * v0 + v1 * v1 + v2 * v2 - l10 * l10, 1e-18))
+    for i in range(AROUND):
+        turn = 2 * np.pi * i / AROUND
+        q1 = np.sin(turn) / l11
+        q0 = (np.cos(turn) - l10 * q1) / l00
+        q2 = -(su * q0 + sv * q1)
+        p0, p1, p2 = a[3] * q0 + a[6] * q1 + m0 * q2, a[4] * q0 + a[7] * q1 + m1 * q2, a[5] * q0 + a[8] * q1 + m2 * q2
+        size = max(np.sqrt(p0 * p0 + p1 * p1 + p2 * p2), 1e-12)
+        y0, y1, y2 = p0 / size, p1 / size, p2 / size
+        w = a[2] + m0 * y0 + m1 * y1 + m2 * y2
+        if w < ABOVE:
+            along = (p0 * m0 + p1 * m1 + p2 * m2) / mm
+            z0, z1, z2 = p0 - along * m0, p1 - along * m1, p2 - along * m2
+            size = max(np.sqrt(z0 * z0 + z1 * z1 + z2 * z2), 1e-12) / rho if rho > 0 else 1.0
+            y0, y1, y2 = k * m0 / mm + z0 / size, k * m1 / mm + z1 / size, k * m2 / mm + z2 / size
+            w = ABOVE
+        wx[i] = a[0] + a[3] * y0 + a[4] * y1 + a[5] * y2 - su * w
+        wy[i] = a[1] + a[6] * y0 + a[7] * y1 + a[8] * y2 - sv * w
+    return AROUND
+
+
+@_compiled
 def _cast_ring(points, p0, ring, r0, r1, su, sv, wx, wy):  # type: ignore[no-untyped-def]
     """The part of a face over the plane, projected; how many corners."""
     n = 0
@@ -218,6 +266,17 @@ def _most_corners(point_of, edge_of, ring_of):  # type: ignore[no-untyped-def]
 
 
 @_compiled
+def _may_reach(extents, b, su, sv, whole):  # type: ignore[no-untyped-def]
+    """Whether a body's shadow may touch a box: it reaches no further than the foot and the top of the body's own box, each moved along."""
+    tall = extents[b, 4]
+    if tall <= ABOVE:
+        return False
+    if extents[b, 0] - max(su * tall, 0.0) >= whole[1] or extents[b, 1] - min(su * tall, 0.0) <= whole[0]:
+        return False
+    return not (extents[b, 2] - max(sv * tall, 0.0) >= whole[3] or extents[b, 3] - min(sv * tall, 0.0) <= whole[2])
+
+
+@_compiled
 def _shadows(
     points,
     point_of,
@@ -226,6 +285,7 @@ def _shadows(
     rings,
     ring_of,
     ring_of_body,
+    rounds,
     extents,
     light,
     state,
@@ -247,15 +307,15 @@ def _shadows(
         through = light[b, state]
         if through >= 1:
             continue
-        tall = extents[b, 4]  # a shadow reaches no further than the foot and the top of the body's box, each moved along
-        if extents[b, 0] - max(su * tall, 0.0) >= whole[1] or extents[b, 1] - min(su * tall, 0.0) <= whole[0]:
-            continue
-        if extents[b, 2] - max(sv * tall, 0.0) >= whole[3] or extents[b, 3] - min(sv * tall, 0.0) <= whole[2]:
+        if not _may_reach(extents, b, su, sv, whole):
             continue
         first, last = ring_of_body[b], ring_of_body[b + 1]
         is_convex = first == last
         for k in range(first, max(last, first + 1)):
-            if is_convex:
+            is_round = not np.isnan(rounds[b, 0])
+            if is_round:
+                n = _cast_ellipsoid(rounds, b, su, sv, wx, wy)
+            elif is_convex:
                 n = _cast(points, point_of[b], point_of[b + 1], edges, edge_of[b], edge_of[b + 1], su, sv, wx, wy)
             else:
                 n = _cast_ring(points, point_of[b], rings, ring_of[k], ring_of[k + 1], su, sv, wx, wy)
@@ -267,13 +327,13 @@ def _shadows(
                 y0, y1 = min(y0, wy[i]), max(y1, wy[i])
             if x0 >= whole[1] or x1 <= whole[0] or y0 >= whole[3] or y1 <= whole[2]:
                 continue
-            if is_convex:
+            if is_convex and not is_round:
                 n = _hull(wx, wy, n, px[used:], py[used:])
                 if n < 3:
                     continue
                 hulls[number] = True
             else:
-                hulls[number] = _made_convex(wx, wy, n)
+                hulls[number] = is_round or _made_convex(wx, wy, n)
                 for i in range(n):
                     px[used + i], py[used + i] = wx[i], wy[i]
             used += n
@@ -535,6 +595,7 @@ def light_through(
     rings,
     ring_of,
     ring_of_body,
+    rounds,
     extents,
     light,
     states,
@@ -581,7 +642,7 @@ def light_through(
             if whole[0] > whole[1]:
                 continue
         number = _shadows(
-            points, point_of, edges, edge_of, rings, ring_of, ring_of_body, extents, light, states[d],
+            points, point_of, edges, edge_of, rings, ring_of, ring_of_body, rounds, extents, light, states[d],
             sun[d, 0] / sun[d, 2], sun[d, 1] / sun[d, 2], whole, wx, wy, px, py, starts, boxes, lights, hulls,
         )  # fmt: skip
         biggest = 0
@@ -655,6 +716,8 @@ def reached(
     rings,
     ring_of,
     ring_of_body,
+    rounds,
+    extents,
     sun,
     out,
     first_direction,
@@ -663,6 +726,13 @@ def reached(
     """From where to where in each row of targets the shadows of the bodies may reach, into `out` (directions, rows, 2)."""
     largest = _most_corners(point_of, edge_of, ring_of)
     wx, wy, hx, hy = np.empty(largest), np.empty(largest), np.empty(largest), np.empty(largest)
+    whole = np.empty(4)
+    whole[0], whole[1], whole[2], whole[3] = (
+        boxes_of[:, 0].min(),
+        boxes_of[:, 1].max(),
+        boxes_of[:, 2].min(),
+        boxes_of[:, 3].max(),
+    )
     widest = np.zeros(row_of.size - 1)
     for r in range(row_of.size - 1):
         for j in range(row_of[r], row_of[r + 1]):
@@ -672,9 +742,13 @@ def reached(
             continue
         su, sv = sun[d, 0] / sun[d, 2], sun[d, 1] / sun[d, 2]
         for b in range(point_of.size - 1):
+            if not _may_reach(extents, b, su, sv, whole):
+                continue
             first, last = ring_of_body[b], ring_of_body[b + 1]
             for k in range(first, max(last, first + 1)):
-                if first == last:
+                if not np.isnan(rounds[b, 0]):
+                    n = _cast_ellipsoid(rounds, b, su, sv, hx, hy)
+                elif first == last:
                     n = _cast(points, point_of[b], point_of[b + 1], edges, edge_of[b], edge_of[b + 1], su, sv, wx, wy)
                     if n < 3:
                         continue

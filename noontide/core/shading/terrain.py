@@ -43,7 +43,8 @@ def horizon_from_grid(
     Notes
     -----
     A point at the distance d lies d² (1 - k) / 2R below the level plane, k = 0.13 of the curvature being undone by refraction.
-    Each direction is walked in steps of half a cell near by, longer far away.
+    Each direction is walked from one line between the middles of cells to the next, where the ground of the grid bends: between them it is a
+    parabola at most, and its middle is looked at too.
     """
     if not 0 < step <= 90:
         raise ValueError(f"The step must lie above 0 and up to 90°; it is {step:g}.")
@@ -52,26 +53,32 @@ def horizon_from_grid(
         raise ValueError(f"The grid has no height at {north:g}, {east:g}.")
     metres = np.radians(1.0) * EARTH_RADIUS if grid.is_geographic else 1.0
     size = grid.cell * metres * (np.cos(np.radians(north)) if grid.is_geographic else 1.0)
-    distances = _distances(size, grid, metres)
     azimuths = np.arange(0.0, 360.0, step)
-    turn = np.radians(azimuths)[:, np.newaxis]
-    eastward, northward = distances * np.sin(turn), distances * np.cos(turn)
-    if grid.is_geographic:
-        points_east = east + eastward / (metres * max(np.cos(np.radians(north)), 1e-6))
-        points_north = north + northward / metres
-    else:
-        points_east, points_north = east + eastward, north + northward
-    heights = grid.at(points_east, points_north)
-    drop = distances**2 * (1 - REFRACTION) / (2 * EARTH_RADIUS)
-    angle = np.degrees(np.arctan2(heights - drop - (ground + eye), distances))
-    highest = np.maximum(np.nanmax(np.where(np.isfinite(angle), angle, -90.0), axis=1), 0.0)
+    # Metres of a degree to the east and to the north.
+    scale = (metres * max(np.cos(np.radians(north)), 1e-6), metres) if grid.is_geographic else (1.0, 1.0)
+    reach = min(FARTHEST, float(np.hypot(*grid.heights.shape)) * grid.cell * metres)
+    highest = []
+    for turn in np.radians(azimuths):
+        across, along = np.sin(turn) / scale[0], np.cos(turn) / scale[1]
+        distances = _bends(grid, east, north, across, along, NEAREST_CELLS * size, reach)
+        heights = grid.at(east + distances * across, north + distances * along)
+        drop = distances**2 * (1 - REFRACTION) / (2 * EARTH_RADIUS)
+        angle = np.degrees(np.arctan2(heights - drop - (ground + eye), distances))
+        highest.append(max(float(np.nanmax(np.where(np.isfinite(angle), angle, -90.0))), 0.0))
     return Horizon(tuple(azimuths.tolist()), tuple(np.round(highest, 3).tolist()))
 
 
-def _distances(size: float, grid: HeightGrid, metres: float) -> Floats:
-    reach = min(FARTHEST, float(np.hypot(*grid.heights.shape)) * grid.cell * metres)
-    found, at = [], NEAREST_CELLS * size
-    while at <= reach:
-        found.append(at)
-        at += max(0.5 * size, 0.002 * at)  # far away a step of a fifth of a per cent is finer than the eye
-    return np.array(found or [size])
+def _bends(grid: HeightGrid, east: float, north: float, across: float, along: float, nearest: float, reach: float) -> Floats:
+    """Distances at which a ray crosses the lines between the middles of cells, and half way between them [m]."""
+    found = [np.array([nearest])]
+    for at, way, first in ((east, across, grid.west), (north, along, grid.north)):
+        if abs(way) * reach < grid.cell / 2:
+            continue
+        # Lines stand half a cell off the edge, a cell apart.
+        start, end = (at + way * d - first for d in (nearest, reach))
+        low, high = sorted((start / grid.cell - 0.5, end / grid.cell - 0.5))
+        lines = np.arange(np.ceil(low), np.floor(high) + 1)
+        found.append(((lines + 0.5) * grid.cell + first - at) / way)
+    bends = np.sort(np.concatenate(found))
+    bends = bends[(bends >= nearest) & (bends <= reach)]
+    return np.sort(np.concatenate([bends, (bends[1:] + bends[:-1]) / 2]))

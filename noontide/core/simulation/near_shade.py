@@ -2,9 +2,11 @@
 
 from collections import OrderedDict
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from hashlib import blake2b
 from threading import Lock
+from weakref import ref
 
 import numpy as np
 from numba import njit
@@ -14,7 +16,15 @@ from noontide.core.electrical.string_curves import StringKinds
 from noontide.core.plan.cell_groups import GroupTargets
 from noontide.core.scene.solids import Body
 from noontide.core.shading.horizon import Horizon
-from noontide.core.shading.near import Targets, beam_light, beam_light_again, casters_of, diffuse_light, past_bodies
+from noontide.core.shading.near import (
+    Targets,
+    beam_light,
+    beam_light_again,
+    casters_of,
+    diffuse_light,
+    past_bodies,
+    those_that_rise,
+)
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss
 from noontide.core.simulation.sun_and_weather import SunAndWeather
@@ -26,7 +36,8 @@ Ints = NDArray[np.int64]
 MOST_DIRECTIONS = 9000  # of the sun, each on its own; of shorter steps those within a degree share one
 SNAP = 1.0  # [°]
 COARSE_SNAP = 5.0  # [°]
-COARSE_SKY_DIRECTIONS = 256
+COARSE_SKY_DIRECTIONS = 192
+COARSE_RISE = 5.0  # elevation over the targets that a body must reach to count in a first look [°]
 SHADED = 1e-3  # share of the light, from which on a group counts as shaded
 SAME = 5e-4  # of the light: groups that differ by less are one level
 REMEMBERED = 192 * 1024**2  # bytes of beams for the next edit
@@ -63,16 +74,15 @@ class NearLight:
 
 def cast_shadows(row: NearInputs) -> NearLight:
     """Shade of the scene on the cell groups of one surface."""
-    sky = row.sky.value
-    sun = np.column_stack([sky.east, sky.north, sky.cos_zenith])
     solid = tuple(body for body in row.bodies if not any(body.light))
     has_veils = len(solid) < len(row.bodies)
-    directions, months, place = _directions(sun, sky.months, has_veils, COARSE_SNAP if row.is_coarse else 0.0)
+    directions, months, place = _directions_of(row.sky, has_veils, COARSE_SNAP if row.is_coarse else 0.0)
     parts = row.targets.groups * row.targets.halves
     beams, opaques, diffuse = [], [], []
     for plane in row.targets.planes:
         others, whole = row.bodies + row.targets.rows, _coarser(plane, row.targets)
         if row.is_coarse:
+            others = those_that_rise(others, whole, COARSE_RISE)
             beams.append(np.repeat(past_bodies(whole, others, directions, months), parts, axis=1))
             opaques.append(beams[-1])
             diffuse.append(diffuse_light(whole, others, row.horizon, COARSE_SKY_DIRECTIONS))
@@ -108,6 +118,24 @@ def _coarser(plane: Targets, targets: GroupTargets) -> Targets:
     )
 
 
+_remembered: OrderedDict[tuple[str, bool, float], tuple[Floats, Ints, Ints | None]] = OrderedDict()
+
+
+def _directions_of(kept: Kept[SunAndWeather], has_veils: bool, snap: float) -> tuple[Floats, Ints, Ints | None]:
+    """`_directions` of a sky, found once for all the surfaces under it."""
+    key = kept.key, has_veils, snap
+    if (found := _remembered.get(key)) is None:
+        sky = kept.value
+        found = _directions(np.column_stack([sky.east, sky.north, sky.cos_zenith]), sky.months.copy(), has_veils, snap)
+        for array in found[:2]:
+            array.flags.writeable = False
+        _remembered[key] = found
+        while len(_remembered) > 8:
+            with suppress(KeyError):
+                _remembered.popitem(last=False)
+    return found
+
+
 def _directions(sun: Floats, months: Ints, has_veils: bool, snap: float = 0.0) -> tuple[Floats, Ints, Ints | None]:
     """Directions of the sun that stand for all intervals, their months, and the place of each interval among them.
 
@@ -131,6 +159,22 @@ def _directions(sun: Floats, months: Ints, has_veils: bool, snap: float = 0.0) -
     return mean / np.linalg.norm(mean, axis=1, keepdims=True), months[first], place
 
 
+_digests: dict[int, tuple[ref, bytes]] = {}
+
+
+def _digest_of(array: NDArray) -> bytes:
+    """Hash of an array, found once as long as it is the same one: those of the sun and the dome come again and again."""
+    known = _digests.get(id(array))
+    if known is not None and known[0]() is array:
+        return known[1]
+    digest = blake2b(np.ascontiguousarray(array).tobytes(), digest_size=16).digest()
+    if not array.flags.writeable:
+        if len(_digests) > 256:
+            _digests.clear()
+        _digests[id(array)] = ref(array), digest
+    return digest
+
+
 class _Beams:
     """The last beams of every plane, so that an edit of one body finds again only what that body shades.
 
@@ -146,21 +190,22 @@ class _Beams:
             self._kept.clear()
 
     def find(self, plane: Targets, bodies: Sequence[Body], directions: Floats, months: Ints) -> Singles:
-        casters = casters_of(bodies, plane.frame)
         mark = blake2b(digest_size=16)
-        for part in (plane.frame.origin, plane.frame.axes, plane.outlines, directions, months):
+        for part in (plane.frame.origin, plane.frame.axes, plane.outlines):
             mark.update(np.ascontiguousarray(part).tobytes())
+        for part in (directions, months):
+            mark.update(_digest_of(part))
         mark.update(b"veiled" if any(any(body.light) for body in bodies) else b"solid")
         key = mark.hexdigest()
         with self._lock:
             known = self._kept.get(key)
         if known is None:
-            found = beam_light(plane, casters, directions, months)
+            found = beam_light(plane, casters_of(bodies, plane.frame), directions, months)
         else:
             before = {body.fingerprint: body for body in known[0]}
             now = {body.fingerprint: body for body in bodies}
             changed = [before[f] for f in before.keys() - now.keys()] + [now[f] for f in now.keys() - before.keys()]
-            found = beam_light_again(plane, casters, directions, months, known[1], changed) if changed else known[1]
+            found = beam_light_again(plane, bodies, directions, months, known[1], changed) if changed else known[1]
         found.flags.writeable = False
         with self._lock:
             self._kept[key] = tuple(bodies), found

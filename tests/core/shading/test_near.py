@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 
 from noontide.core.scene.bodies import prism
 from noontide.core.scene.frame import Frame, normal_of
-from noontide.core.scene.placing import circle, rectangle
-from noontide.core.scene.solids import Body
+from noontide.core.scene.placing import rectangle
+from noontide.core.scene.solids import Body, circle
 from noontide.core.shading import shaded_fraction, sky_access
 from noontide.core.shading.near import Targets, beam_light, beam_light_again, casters_of
 
@@ -201,7 +201,7 @@ def test_what_is_found_again_after_a_move_is_what_is_found_from_scratch():
     months = np.zeros(300, np.int64)
     before = beam_light(targets, casters_of([*fixed, old], frame), suns, months)
     casters = casters_of([*fixed, new], frame)
-    again = beam_light_again(targets, casters, suns, months, before, [old, new])
+    again = beam_light_again(targets, [*fixed, new], suns, months, before, [old, new])
     assert np.array_equal(again, beam_light(targets, casters, suns, months))
     assert not np.array_equal(again, before)
 
@@ -224,7 +224,7 @@ def test_a_face_that_names_its_points_many_times_has_room_and_is_found_again():
     targets = Targets(frame, FLOOR[np.newaxis, :, :2])
     sun, months = toward(180, 89.9999)[np.newaxis], np.zeros(1, np.int64)
     before = beam_light(targets, casters_of([body], frame), sun, months)
-    again = beam_light_again(targets, casters_of([body, other], frame), sun, months, before, [other])
+    again = beam_light_again(targets, [body, other], sun, months, before, [other])
     assert np.array_equal(again, beam_light(targets, casters_of([body, other], frame), sun, months))
 
 

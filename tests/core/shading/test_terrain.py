@@ -162,3 +162,27 @@ def test_grids_that_cannot_be_used_are_refused_in_words():
     for broken in (b"II*\0" + b"\xff" * 200, good[:60], b""):
         with pytest.raises(ValueError, match="cannot be opened"):
             read_geotiff(broken, 11.5, 43.5)
+
+
+def test_a_peak_of_one_cell_has_its_whole_height_at_its_own_azimuth():
+    """Rough ground: against a walk in steps of a hundredth of a cell, at every azimuth."""
+    rng = np.random.default_rng(4)
+    heights = rng.gamma(0.6, 12.0, (121, 121))
+    heights[60, 60] = 0.0
+    grid = HeightGrid(heights, 0.0, 121 * 25.0, 25.0, False)
+    east = north = 60.5 * 25.0
+    found = horizon_from_grid(grid, east, north, elevation=0.0, step=3.0)
+    distances = np.arange(25.0, 121 * 25.0, 0.25)
+    for azimuth, elevation in zip(found.azimuths, found.elevations, strict=True):
+        turn = np.radians(azimuth)
+        line = grid.at(east + distances * np.sin(turn), north + distances * np.cos(turn))
+        exact = np.degrees(np.nanmax(np.arctan2(line - distances**2 * 0.87 / (2 * 6_371_000.0) - 2.0, distances)))
+        assert elevation == pytest.approx(max(exact, 0), abs=0.02)
+
+
+def test_a_single_peak_to_the_north_stands_as_high_as_it_is():
+    heights = np.zeros((81, 81))
+    heights[20, 40] = 155.0  # twenty cells of 50 m away: 8.7° over the eye
+    grid = HeightGrid(heights, 0.0, 81 * 50.0, 50.0, False)
+    found = horizon_from_grid(grid, 40.5 * 50.0, 40.5 * 50.0)
+    assert found.elevations[0] == pytest.approx(np.degrees(np.arctan2(153.0 - 0.07, 1000.0)), abs=0.01)

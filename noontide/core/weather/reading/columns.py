@@ -406,7 +406,13 @@ def told_apart(values: dict[str, Floats], cosine: Floats) -> tuple[dict[str, str
     alike = [trial for trial, off in trials.items() if off <= best + SAME_CLOSURE]
     order, is_horizontal = min(alike, key=lambda trial: (_looks_swapped([given[k] for k in trial[0]], mu, trial[1]), sum(a != b for a, b in enumerate(trial[0])), trials[trial]))  # fmt: skip
     # What closes but for the noise of instruments stays, unless another assignment closes all but exactly.
-    if now < 0.02 or (now < 0.08 and best > 0.25 * now) or best > 0.6 * now or best > 0.15 or (order == (0, 1, 2) and not is_horizontal):
+    if (
+        now < 0.02
+        or (now < 0.08 and best > 0.25 * now)
+        or best > 0.6 * now
+        or best > 0.15
+        or (order == (0, 1, 2) and not is_horizontal)
+    ):
         return None
     new = ("ghi", "beam_horizontal" if is_horizontal else "dni", "dhi")
     old = ("ghi", "dni", "dhi")
