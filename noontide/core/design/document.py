@@ -390,7 +390,15 @@ class Surface(Document):
 class Losses(Document):
     soiling: float = quantity(2.0, "Soiling", "%", 0, 50, "Typical of tilted arrays that rain keeps clean.", 0.5)
     soiling_by_month: Monthly[SoilingShare] | None = months("Soiling by month", "%", 0.5)
-    quality: float = quantity(0.0, "Power tolerance", "%", -5, 20, "Manufacturers usually sort to a positive tolerance.", 0.5)
+    quality: float = quantity(
+        0.0,
+        "Loss by power tolerance (a positive tolerance of the datasheet is negative here)",
+        "%",
+        -5,
+        20,
+        "Manufacturers usually sort to a positive tolerance.",
+        0.5,
+    )
     light_induced: float = quantity(
         1.0, "Light-induced degradation", "%", 0, 10, "Typical of boron-doped silicon; less for other cells.", 0.5
     )

@@ -470,7 +470,7 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
                 total += reached[3]
                 outside[m, b, t] = reached[1] > 0 and (free < lowest or free > highest)
             throttle = most / total if total > most else 1.0
-            voltage[b, t] = final
+            voltage[b, t] = 0.0 if idle else final
             for m in range(members):
                 current[m, b, t] = flow_of[m] * throttle
 

@@ -363,9 +363,9 @@ class _IdenticalStrings:
         low = np.flatnonzero((highest < self.limits.start) & (highest > 0))
         if low.size:
             idle = low[np.max([m.open_circuit(low) for m in self.members], axis=0) < self.limits.start]
-            for current in self.current:
+            for voltage, current in zip(self.voltage, self.current, strict=True):
                 is_held = is_held or bool(np.any(current[idle] > 0))
-                current[idle] = 0.0
+                voltage[idle], current[idle] = 0.0, 0.0
         return is_held
 
     def _limit(self) -> bool:

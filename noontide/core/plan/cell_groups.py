@@ -1,5 +1,6 @@
 """The cell groups of modules on a plan as targets of shade, and what casts on them."""
 
+import itertools
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
@@ -21,6 +22,15 @@ MOST_SAMPLES = 3000
 SAMPLES = 150  # pieces of a face on which no module lies yet
 
 
+@dataclass(frozen=True)
+class RackRows:
+    """The rows of a plan's racks as a section across them."""
+
+    slant: float  # height of a row along its slope [m]
+    pitch: float  # from row to row, level [m]
+    azimuth: float  # that they face [°]
+
+
 @dataclass(frozen=True, eq=False)
 class GroupTargets:
     """Cell groups plane by plane; `module` and `group` say to which module and which group each target belongs."""
@@ -33,6 +43,8 @@ class GroupTargets:
     groups: int  # a module has
     halves: int
     cells: float  # of a half in series: shading the whole of one stops it
+    racks: RackRows | None = None  # the rows in which they stand
+    behind: NDArray[np.bool_] | None = None  # whether another row stands before each module, (modules,)
 
     @cached_property
     def fingerprint(self) -> str:
@@ -45,6 +57,7 @@ class GroupTargets:
             mark.update(body.fingerprint.encode())
         mark.update(repr((self.ids, self.groups, self.halves, self.cells)).encode())
         mark.update(self.module.tobytes())
+        mark.update(repr(self.racks).encode() + (b"" if self.behind is None else self.behind.tobytes()))
         return mark.hexdigest()
 
 
@@ -77,8 +90,31 @@ def groups_of(plan: FaceModules, racks: Iterable[Body] = ()) -> GroupTargets:
     rows = (*rows_of(plan), *racks)
     return GroupTargets(
         tuple(planes), np.array(owner, np.int64), np.array(of_group, np.int64), tuple(keys), rows,
-        groups, halves, max(module.cells_in_series / groups, 1.0),
+        groups, halves, max(module.cells_in_series / groups, 1.0), *_racks_of(plan, keys),
     )  # fmt: skip
+
+
+def _racks_of(plan: FaceModules, keys: list[str]) -> tuple[RackRows | None, NDArray[np.bool_] | None]:
+    """The rows of a plan's racks, and which modules stand behind another row; none where modules lie flush, stand in pairs, or in one row."""
+    if plan.racks is None or plan.is_paired or not keys:
+        return None, None
+    boxes = np.array([[m.u, m.v, *plan.size(m.is_landscape)] for m in (plan.layout.modules[key] for key in keys)])
+    depths = boxes[:, 1].round(2)
+    rows = np.unique(depths)
+    if rows.size < 2:
+        return None, None
+    pitch = float(np.median(np.diff(rows)))
+    behind = np.zeros(len(keys), dtype=np.bool_)
+    for before, row in itertools.pairwise(rows):
+        if row - before > 2 * pitch:
+            continue
+        front, mine = boxes[depths == before], np.flatnonzero(depths == row)
+        front = front[np.argsort(front[:, 0])]
+        after = np.searchsorted(front[:, 0] + front[:, 2], boxes[mine, 0], side="right")
+        left = np.append(front[:, 0], np.inf)[after]
+        behind[mine] = left < boxes[mine, 0] + boxes[mine, 2]
+    sizes = [plan.module.width if plan.layout.modules[key].is_landscape else plan.module.length for key in keys]
+    return RackRows(float(np.median(sizes)), pitch, plan.racks_azimuth), behind
 
 
 def rows_of(plan: FaceModules) -> list[Body]:

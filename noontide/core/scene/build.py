@@ -121,10 +121,10 @@ def _build(scene: Scene) -> BuiltScene:
                 continue
             light = (thing.light,) * 12 if isinstance(thing, Wall) else (0.0,) * 12
             if isinstance(thing, Round):
-                rings = [(thing.diameter, low), (thing.diameter, at + thing.height)]
+                circles = [(thing.diameter, low), (thing.diameter, at + thing.height)]
                 if isinstance(thing, Silo) and thing.cone > 0:
-                    rings.append((thing.diameter * 1e-3, at + thing.height + thing.cone))
-                body = turned(key, kind, name, np.array([place.x, place.y]), rings, light)
+                    circles.append((thing.diameter * 1e-3, at + thing.height + thing.cone))
+                body = turned(key, kind, name, np.array([place.x, place.y]), circles, light)
             else:
                 body = loft(key, kind, name, [(outline, low), (outline, at + thing.height)], light)
             bodies.append(body)

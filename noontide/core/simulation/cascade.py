@@ -52,6 +52,10 @@ class Cascade:
     def __getitem__(self, key: str) -> CascadeEntry:
         return next(entry for entry in self.entries if entry.key == key)
 
+    def lost(self, key: str) -> float:
+        """What a line takes in a year, 0 or more [kWh]; never a negative zero, which would be written with its sign."""
+        return max(-self[key].energy, 0.0) + 0.0
+
     @property
     def residual(self) -> float:
         """Closure error, relative: the larger of the year's and of any interval's."""

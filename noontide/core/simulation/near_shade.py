@@ -13,7 +13,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from noontide.core.electrical.string_curves import StringKinds
-from noontide.core.plan.cell_groups import GroupTargets
+from noontide.core.plan.cell_groups import GroupTargets, RackRows
 from noontide.core.scene.solids import Body
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.near import (
@@ -193,8 +193,7 @@ class _Beams:
         mark = blake2b(digest_size=16)
         for part in (plane.frame.origin, plane.frame.axes, plane.outlines):
             mark.update(np.ascontiguousarray(part).tobytes())
-        for part in (directions, months):
-            mark.update(_digest_of(part))
+        mark.update(_digest_of(directions) + _digest_of(months))
         mark.update(b"veiled" if any(any(body.light) for body in bodies) else b"solid")
         key = mark.hexdigest()
         with self._lock:
@@ -241,6 +240,8 @@ class NearShade:
     isotropic: Floats  # of each part of the diffuse light by month, (12,)
     band: Floats
     ground: Floats
+    ground_between: Floats  # what of the ground's part is seen between rows of racks, whose ground lies in their shade, (12,)
+    racks: RackRows | None  # those rows
     when: Ints  # intervals in which groups differ, (shaded,)
     kinds: StringKinds  # of strings in every bank in them
 
@@ -338,9 +339,17 @@ def shade_strings(row: StringsInShadeInputs) -> NearShade:
         isotropic=near.isotropic[:, flat].mean(axis=1),
         band=near.band[:, flat].mean(axis=1),
         ground=near.ground[:, flat].mean(axis=1),
+        ground_between=_between(near, targets, flat),
+        racks=targets.racks,
         when=when,
         kinds=_kinds(row, near, at, columns, [len(string) * targets.groups for string in strings]),
     )
+
+
+def _between(near: NearLight, targets: GroupTargets, columns: Ints) -> Floats:
+    if targets.behind is None:
+        return np.zeros(12)
+    return (near.ground[:, columns] * targets.behind[targets.module[columns]]).mean(axis=1)
 
 
 def _kinds(row: StringsInShadeInputs, near: NearLight, at: Ints, columns: Ints, sizes: list[int]) -> StringKinds:

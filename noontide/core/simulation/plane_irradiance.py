@@ -240,7 +240,13 @@ def light_plane(row: PlaneInputs) -> PlaneIrradiance:
     if row.near is not None:
         scene = row.near.value
         near = scene.light
-        parts = parts.keep(1.0, scene.isotropic[sky.months], scene.band[sky.months], scene.ground[sky.months])
+        ground = scene.ground[sky.months]
+        if scene.racks is not None:
+            # Between the rows the ground is a strip that they shade, as between endless ones.
+            field = RowField(scene.racks.slant, scene.racks.pitch, 2, 1, 0.0, scene.racks.azimuth - 90, 0.0)
+            strip = _strip_between(level, field, attitude, sky)
+            ground = ground - scene.ground_between[sky.months] * (1 - strip.share_of(level))
+        parts = parts.keep(1.0, scene.isotropic[sky.months], scene.band[sky.months], ground)
     elif row.rows is not None:
         behind = row.rows.shaded_rows
         parts, shaded = _behind_rows(parts, level, row.rows, attitude, sky)
@@ -293,7 +299,7 @@ def _behind_rows(
     sun = angle_about(sky.east, sky.north, sky.cos_zenith, rows.axis_tilt, rows.axis_azimuth) - rows.slope
     turned = (attitude.tilt if attitude.rotation is None else attitude.rotation) - rows.slope
     views, behind = _views_between(turned, rows.coverage), rows.shaded_rows
-    strip = _HorizontalIrradiance(level.beam * section_strip_lit(sun, turned, rows.coverage), level.sky * views.strip_sky)
+    strip = _strip_between(level, rows, attitude, sky)
     left = parts.keep(
         direct=1.0,
         dome=1 - behind * (1 - views.isotropic),
@@ -301,6 +307,14 @@ def _behind_rows(
         ground=1 - behind * (1 - strip.share_of(level) * views.ground),
     )
     return left, np.where(sky.lit_fraction > 0, section_shade(sun, turned, rows.coverage), 0.0)
+
+
+def _strip_between(level: _HorizontalIrradiance, rows: RowField, attitude: Attitude, sky: SunAndWeather) -> _HorizontalIrradiance:
+    """What reaches the ground between two rows."""
+    sun = angle_about(sky.east, sky.north, sky.cos_zenith, rows.axis_tilt, rows.axis_azimuth) - rows.slope
+    turned = (attitude.tilt if attitude.rotation is None else attitude.rotation) - rows.slope
+    views = _views_between(turned, rows.coverage)
+    return _HorizontalIrradiance(level.beam * section_strip_lit(sun, turned, rows.coverage), level.sky * views.strip_sky)
 
 
 def _views_between(turned: Floats, coverage: float) -> RowViews:

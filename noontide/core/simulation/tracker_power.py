@@ -33,7 +33,7 @@ _SHARE = "Fraction of maximum power (user setting)"
 LOSSES = (
     Loss(
         "quality", "Power tolerance", "modules", r"\Delta E = -q\sum_t P_\mathrm{mpp}\,\Delta t", _SHARE, (Setting("/losses/quality", "q"),),
-        also="module quality, Pmax tolerance",
+        also="module quality, Pmax tolerance", may_gain=True,
     ),
     Loss(
         "light_induced", "Light-induced degradation", "modules", r"\Delta E = -\ell\,(1-q)\sum_t P_\mathrm{mpp}\,\Delta t", _SHARE,

@@ -112,7 +112,7 @@ def wiring_of(results: Results, library: Catalogue, revision: int) -> WiringAnsw
         runs=runs,
         protection=_folded(protection_of(results)),
         phases=results.cables.phases.apparent,
-        dc_loss=-results.cascade["dc_wiring"].share,
+        dc_loss=max(-results.cascade["dc_wiring"].share, 0.0) + 0.0,
         ac_loss=-(results.cascade["ac_wiring"].share + results.cascade["ac_main"].share),
         currency=results.design.currency,
     )

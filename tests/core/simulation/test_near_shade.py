@@ -364,3 +364,36 @@ def test_a_table_of_a_surface_that_was_not_measured_is_said(parts, hill_weather,
     assert rules["shade-estimated"].pointer == "/surfaces/s/shade_table"
     document["surfaces"]["s"]["shade_table"]["is_measured"] = True
     assert "shade-estimated" not in {c.rule for c in find_checks(simulate(Design.read(document), hill_weather, parts))}
+
+
+@pytest.mark.parametrize("albedo", [0.2, 0.8])
+def test_racks_on_a_scene_give_what_endless_rows_give_on_bright_ground_too(parts, hill_weather, albedo):
+    """Irradiation of a long field with its ground in the shade of its racks, behind and before, within 1 % of the closed form."""
+    module = parts.modules[MODULE]
+    document = copy.deepcopy(PLAIN) | {"scene": {"grounds": {"field": {"length": 130, "width": 25}}}}
+    document["site"] = document["site"] | {"albedo": albedo}
+    racks = {"racks": {"tilt": 30, "pitch": 2.4, "height": 0.0}, "orientation": "landscape", "setbacks": {"eave": 0.0}}
+    document["surfaces"] = {"s": {"face": "field/ground", "mounting": "open rack", "layout": racks}}
+    document["subarrays"]["a"] |= {"modules_per_string": 20, "strings": 1}
+    plan = plans_of(Design.read(document), parts)["s"]
+    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
+    design = Design.read(document)
+    plan = plans_of(design, parts)["s"]
+    rows = len({round(plan.layout.modules[i].v, 2) for i in plan.ids})
+    # Every module in one string, so that the mean is that of the whole field.
+    document["subarrays"]["a"]["plan"] = [list(plan.ids)]
+    in_scene = simulate(Design.read(document), hill_weather, parts).planes[0]
+    endless = copy.deepcopy(PLAIN) | {
+        "site": document["site"],
+        "surfaces": {
+            "s": {
+                "tilt": 30,
+                "azimuth": 180,
+                "mounting": "open rack",
+                "rows": {"pitch": 2.4, "width": module.width, "count": rows},
+            }
+        },
+    }
+    closed = simulate(Design.read(endless), hill_weather, parts).planes[0]
+    assert in_scene.poa.sum() == pytest.approx(closed.poa.sum(), rel=0.01)
+    assert in_scene.ground.sum() == pytest.approx(closed.ground.sum(), rel=0.15)

@@ -248,14 +248,14 @@ def _of_connection(r: Results) -> Iterator[Protection]:
         )  # fmt: skip
     yield from _voltage_rise(r, main)
     if connection.power_factor < 1:
-        lost = -r.cascade["power_factor"].energy
+        lost = r.cascade.lost("power_factor")
         side = "drawn" if connection.is_absorbing else "given"
         yield Protection(
             "power-factor", place, "Power factor", f"{connection.power_factor:g}, reactive power {side}", f"Costs {lost:,.0f} kWh a year where the apparent power is used up.",
             "Set in the design", connection.power_factor, connection.power_factor, "", True, "fine", f"{at}/power_factor",
         )  # fmt: skip
     if connection.export_limit is not None:
-        lost = -r.cascade["export_limit"].energy
+        lost = r.cascade.lost("export_limit")
         yield Protection(
             "export-limit", place, "Export limit", f"{connection.export_limit:g} kW", f"Costs {lost:,.0f} kWh a year.", "Set in the design", r.annual.peak_power,
             connection.export_limit, "kW", False, "fine", f"{at}/export_limit",

@@ -142,7 +142,7 @@ def _length(name: str, length: int, volts: StringLimits) -> tuple[Remedy, ...]:
 
 
 def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
-    lost = {key: -r.cascade[key].energy for key in ("current_limit", "parallel")}
+    lost = {key: r.cascade.lost(key) for key in ("current_limit", "parallel")}
     for (i, tracker), members in r.plant.on_trackers.items():
         inverter = r.plant.inverters[i]
         names = [r.plant.subarray_ids[k] for k in members]
