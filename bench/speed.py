@@ -9,9 +9,10 @@ from collections.abc import Callable
 
 import numpy as np
 
-from bench.shade import ShadeBench
+from bench.shade import ShadeBench, Village
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
+from noontide.core.electrical.finder import arrangements
 from noontide.core.electrical.fleet import proposals
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.sun import solar_position
@@ -77,6 +78,12 @@ def find_strings() -> float:
     return best_of(lambda: proposals(1000, PARTS.modules["veltrane-430"], fifty, -10.0, 70.0), 3)
 
 
+def list_arrangements() -> float:
+    """The ways that are listed for 600 modules on the largest string inverter [s]."""
+    largest = max((unit for unit in PARTS.inverters.values() if unit.kind == "string"), key=lambda unit: unit.ac_power)
+    return best_of(lambda: arrangements(600, PARTS.modules["veltrane-430"], largest, -10.0, 70.0), 3)
+
+
 def unit_now() -> float:
     """S as the clock of the processor stands now [s]."""
     points = np.linspace(0, 10, 8760)
@@ -96,14 +103,19 @@ def main() -> None:
     ]
     roof = ShadeBench(500, 300, WEATHER, PARTS, PLACE.latitude, PLACE.longitude)
     large = ShadeBench(2000, 1000, WEATHER, PARTS, PLACE.latitude, PLACE.longitude)
-    roof.moved()
+    village = Village(WEATHER, PARTS, PLACE.latitude, PLACE.longitude)
+    roof.moved(), village.moved()
     works += [
-        ("near shading, 500 modules x 3, 300 faces", lambda: min(roof.cold() for _ in range(3)), 5000),
+        ("near shading, 500 modules x 3, 300 faces", lambda: min(roof.cold() for _ in range(3)), 4000),
         ("the same after one chimney has moved", lambda: min(roof.moved() for _ in range(3)), 600),
         ("a first, coarse look at it", lambda: min(roof.coarse() for _ in range(3)), 600),
         ("near shading, 2,000 modules x 3, 1,000 faces", large.cold, 100_000),
+        ("near shading, 440 modules on 40 roofs", lambda: min(village.cold() for _ in range(2)), 30_000),
+        ("the same after one chimney has moved", lambda: min(village.moved() for _ in range(3)), 1500),
+        ("a first, coarse look at it", lambda: min(village.coarse() for _ in range(3)), 1000),
+        ("every way for 600 modules on one inverter of 250 kW", list_arrangements, 3000),
     ]
-    print(f"{'work':<46}{'ms':>9}{'S [ms]':>9}{'S':>9}{'limit S':>9}")
+    print(f"{'work':<52}{'ms':>9}{'S [ms]':>9}{'S':>9}{'limit S':>9}")
     units = [unit_now()]
     one = 0.0
     for name, work, limit in works:
@@ -116,7 +128,7 @@ def main() -> None:
             one = ratio
         most = 15 * one if limit is None else limit
         mark = "" if ratio <= most else "  over its limit"
-        print(f"{name:<46}{took * 1000:>9.2f}{unit * 1000:>9.3f}{ratio:>9.1f}{most:>9.0f}{mark}")
+        print(f"{name:<52}{took * 1000:>9.2f}{unit * 1000:>9.3f}{ratio:>9.1f}{most:>9.0f}{mark}")
     print(f"\nS, one np.sin over 8,760 doubles, took {min(units) * 1000:.3f} to {max(units) * 1000:.3f} ms.")
 
 

@@ -8,13 +8,13 @@ import {
   fieldsOf,
   groundUnder,
   pathOf,
-  placedPhoto,
   polar,
   sunAt,
   unrolled,
   withDrawn,
   worthCells,
 } from '@/benches/sky/skyGeometry'
+import { extentOf, lensOf, placedPhoto, placeIn } from '@/benches/sky/lens'
 
 /** A sun that stands 60° up at noon all year and sets at six, turning 15° an hour. */
 function plainSun(): SunPathsAnswer {
@@ -146,21 +146,44 @@ describe('azimuths', () => {
   })
 })
 
-describe('a photograph', () => {
-  it('lies between its two bearings, with its level on the level', () => {
-    const sky = unrolled(180, 75)
+describe('a photograph of the horizon', () => {
+  const sky = unrolled(180, 75)
+  it('lies between its marks, its level on the level', () => {
     const marks = { first: 0, firstBearing: 90, second: 100, secondBearing: 270, level: 60 }
-    const photo = placedPhoto('x', { width: 3000, height: 600 }, marks, sky)!
+    const lens = lensOf({ width: 3000, height: 600 }, marks)!
+    const photo = placedPhoto('x', lens, marks, sky)
+    expect(lens.kind).toBe('panorama')
     expect(photo.x).toBeCloseTo(sky.place({ azimuth: 90, elevation: 0 })[0], 0)
     expect(photo.x + photo.width).toBeCloseTo(sky.place({ azimuth: 270, elevation: 0 })[0], 0)
-    expect(photo.y + 0.6 * photo.height).toBeCloseTo(sky.place({ azimuth: 180, elevation: 0 })[1], 6)
-    // 180° over 3000 pixels are 36° over 600.
-    const degree = sky.place({ azimuth: 0, elevation: 0 })[1] - sky.place({ azimuth: 0, elevation: 1 })[1]
-    expect(photo.height).toBeCloseTo(36 * degree, 6)
+    const { top, bottom } = extentOf(lens)
+    const level = photo.y + (photo.height * top) / (top - bottom)
+    expect(level).toBeCloseTo(sky.place({ azimuth: 180, elevation: 0 })[1], 6)
+  })
+  it('reads a hill by the projection of its lens, at the edge as in the middle', () => {
+    // A flat picture 90° wide, its middle to the south: a hill of 10° stands tan 10° / cos(aside) high in it.
+    const size = { width: 2000, height: 1000 }
+    for (const [first, second] of [
+      [5, 95],
+      [50, 80],
+      [95, 10],
+    ] as const) {
+      const bearing = (share: number) => 180 + Math.atan((share / 100 - 0.5) * 2) / (Math.PI / 180)
+      const marks = { first, firstBearing: bearing(first), second, secondBearing: bearing(second), level: 50 }
+      const lens = lensOf(size, marks)!
+      expect(lens.kind).toBe('lens')
+      expect(lens.middle).toBeCloseTo(180, 6)
+      for (const aside of [-40, 0, 25, 44]) {
+        const [x, y] = placeIn(lens, { azimuth: 180 + aside, elevation: 10 })!
+        const radian = Math.PI / 180
+        expect(x).toBeCloseTo(0.5 + Math.tan(aside * radian) / 2, 6)
+        expect(y).toBeCloseTo(0.5 - Math.tan(10 * radian) / Math.cos(aside * radian), 6)
+      }
+      expect(extentOf(lens).across).toBeCloseTo(90, 4)
+    }
   })
   it('needs two different marks', () => {
     const marks = { first: 20, firstBearing: 90, second: 20, secondBearing: 270, level: 50 }
-    expect(placedPhoto('x', { width: 2, height: 1 }, marks, unrolled(180, 75))).toBeNull()
+    expect(lensOf({ width: 2, height: 1 }, marks)).toBeNull()
   })
 })
 

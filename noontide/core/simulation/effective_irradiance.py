@@ -110,9 +110,10 @@ def pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
     soiling = by_month(row.soiling, sky.months) / 100
     clean = 1 - soiling
     direct = plane.direct * modifier(np.maximum(attitude.cos_incidence, 0)) * clean
-    # A dark band is light that the dome behind it lacks: it goes with the dome's modifier, or reflection would gain from it.
-    of_band = np.where(plane.band < 0, dome_iam, band_iam)
-    diffuse = np.maximum(plane.dome * dome_iam + plane.band * of_band + plane.ground * ground_iam, 0.0) * clean
+    behind_glass = plane.dome * dome_iam + plane.band * band_iam + plane.ground * ground_iam
+    # A dark band along the horizon is light that the dome lacks where the glass lets least through: where it is nearly all of the dome,
+    # the parts apart would give more than nothing, or more than is there.
+    diffuse = np.clip(behind_glass, 0.0, np.maximum(plane.diffuse, 0.0)) * clean
     groups = in_shade = np.broadcast_to(0.0, direct.shape)
     if row.rows is not None:
         groups = shaded_groups(plane.shaded, row.rows.groups)

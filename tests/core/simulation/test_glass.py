@@ -89,3 +89,22 @@ def test_where_the_model_asks_nothing_of_the_glass_modules_share_their_light():
 def test_a_table_that_cannot_be_is_refused(table, told):
     with pytest.raises(ValidationError, match=told):
         Module.model_validate(BARE.model_dump() | {"incidence": table})
+
+
+@pytest.mark.parametrize("incidence", ["fresnel", "martin-ruiz", "ashrae"])
+def test_glass_never_gains_and_no_diffuse_light_is_negative(incidence):
+    """Under the darkest bands along the horizon that the model has, at any tilt, in every hour."""
+    for latitude, tilt, azimuth in ((43.62, 60, 0), (-33.0, 85, 180), (65.0, 90, 90), (5.0, 40, 270)):
+        weather = simulated_weather(latitude, 11.31, 300, 1)
+        scheme = Design.read(
+            {
+                "site": {"latitude": latitude, "longitude": 11.31},
+                "surfaces": {"s": {"tilt": tilt, "azimuth": azimuth}}, "inverters": {"i": {"model": "hexley-10"}},
+                "subarrays": {"a": {"surface": "s", "module": BARE.id, "modules_per_string": 15, "inverter": "i"}},
+                "models": {"incidence": incidence}, "losses": {"soiling": 0},
+            }
+        )  # fmt: skip
+        results = simulate(scheme, weather, PARTS)
+        effective, plane = results.effective[0], results.planes[0]
+        assert effective.diffuse.min() >= 0
+        assert (effective.mean - plane.poa).max() <= 1e-9

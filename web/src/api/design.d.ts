@@ -1423,7 +1423,7 @@ export interface components {
        */
       soiling_by_month?: number[] | null
       /**
-       * Power tolerance
+       * Loss by power tolerance (a positive tolerance of the datasheet is negative here)
        * @default 0
        */
       quality?: number

@@ -923,7 +923,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description What a file would add to the scene: outlines, bodies, or planes found among points; nothing is changed. */
+        /** @description What a file would add to the scene: outlines, bodies, or planes found among points, with ids that are free; nothing is changed. */
         post: operations["read_scene"];
         delete?: never;
         options?: never;
@@ -4267,7 +4267,10 @@ export interface components {
         ReadThing: {
             /** Kind */
             kind: string;
-            /** Id */
+            /**
+             * Id
+             * @description free in the scheme
+             */
             id: string;
             /** Name */
             name: string;

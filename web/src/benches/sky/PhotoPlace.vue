@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, reactive, ref, shallowRef, watch } from 'vue'
 import BlankNumber from '@/brief/BlankNumber.vue'
-import { placedPhoto, type PlacedPhoto, type Projection } from './skyGeometry'
+import { lensOf, placedPhoto, unrolledPicture, type PlacedPhoto } from './lens'
+import type { Projection } from './skyGeometry'
 
 /** A photograph of the horizon, laid behind the unrolled sky by two bearings that are known; it stays in this browser. */
 const props = defineProps<{ projection: Projection }>()
 const emit = defineEmits<{ placed: [photo: PlacedPhoto | null]; unroll: [] }>()
 const url = ref('')
+const picture = shallowRef<HTMLImageElement | null>(null)
 const size = reactive({ width: 1, height: 1 })
 const marks = reactive({ first: 0, firstBearing: 90, second: 100, secondBearing: 270, level: 60 })
 const fault = ref('')
@@ -33,6 +35,7 @@ async function take(event: Event) {
   }
   drop()
   Object.assign(size, { width: image.naturalWidth, height: image.naturalHeight })
+  picture.value = image
   url.value = next
   fault.value = ''
   emit('unroll')
@@ -40,9 +43,14 @@ async function take(event: Event) {
 function drop() {
   if (url.value) URL.revokeObjectURL(url.value)
   url.value = ''
+  picture.value = null
 }
 onBeforeUnmount(drop)
-const placed = computed(() => (url.value ? placedPhoto(url.value, size, marks, props.projection) : null))
+const lens = computed(() => (picture.value ? lensOf(size, marks) : null))
+const unrolled = computed(() => (picture.value && lens.value ? unrolledPicture(picture.value, size, lens.value) : ''))
+const placed = computed(() =>
+  lens.value && unrolled.value ? placedPhoto(unrolled.value, lens.value, marks, props.projection) : null,
+)
 watch(placed, (photo) => emit('placed', photo))
 const isNarrow = computed(() => url.value && !placed.value)
 </script>
@@ -70,8 +78,9 @@ const isNarrow = computed(() => url.value && !placed.value)
     </dl>
     <p v-if="isNarrow" class="care">The two marks need different places and bearings.</p>
     <p v-if="url" class="soft">
-      Two things in the picture whose bearings you know place it. Then draw the horizon along it. The photograph is not
-      kept.
+      Two objects in the picture whose bearings you know place it, as its
+      {{ lens?.kind === 'panorama' ? 'panorama' : 'lens' }} saw them. Then draw the horizon along it. The photograph is
+      not kept.
     </p>
   </div>
 </template>

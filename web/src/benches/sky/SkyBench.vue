@@ -12,16 +12,8 @@ import PhotoPlace from './PhotoPlace.vue'
 import ShadeByHand from './ShadeByHand.vue'
 import SkyPicture from './SkyPicture.vue'
 import { asDxf, asPng, asSvg, download } from './skyExport'
-import {
-  FIELD_MONTHS,
-  polar,
-  sunAt,
-  unrolled,
-  withDrawn,
-  type Direction,
-  type Field,
-  type PlacedPhoto,
-} from './skyGeometry'
+import { FIELD_MONTHS, polar, sunAt, unrolled, withDrawn, type Direction, type Field } from './skyGeometry'
+import type { PlacedPhoto } from './lens'
 import { useObstacles } from './useObstacles'
 import { useSky } from './useSky'
 

@@ -17,9 +17,9 @@ import {
   type Point,
   type Direction,
   type Field,
-  type PlacedPhoto,
   type Projection,
 } from './skyGeometry'
+import type { PlacedPhoto } from './lens'
 
 /** The sky over the site: the sun's paths, what hides it, the hours by what they bring, and the moment's sun. */
 const props = defineProps<{

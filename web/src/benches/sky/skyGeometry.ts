@@ -278,37 +278,3 @@ export function fieldsOf(paths: SunPathsAnswer): Field[] {
     }
   return fields
 }
-
-export interface PlacedPhoto {
-  url: string
-  x: number
-  y: number
-  width: number
-  height: number
-  marks: [number, number]
-}
-
-/** Where a photograph lies on the unrolled sky: as wide as two marks of known bearing make it, its level on the level. */
-export function placedPhoto(
-  url: string,
-  size: { width: number; height: number },
-  marks: { first: number; firstBearing: number; second: number; secondBearing: number; level: number },
-  projection: Projection,
-): PlacedPhoto | null {
-  const [a, b] = [marks.first / 100, marks.second / 100]
-  const between = turn(b > a ? marks.secondBearing - marks.firstBearing : marks.firstBearing - marks.secondBearing)
-  if (Math.abs(b - a) < 0.01 || between < 1) return null
-  const across = between / Math.abs(b - a)
-  const level = projection.place({ azimuth: 180, elevation: 0 })[1]
-  const perDegree = (level - projection.place({ azimuth: 180, elevation: 10 })[1]) / 10
-  const start = projection.under([26.01, 100])?.azimuth ?? 0
-  const [x0, x1] = [
-    projection.place({ azimuth: start, elevation: 0 })[0],
-    projection.place({ azimuth: turn(start + 359), elevation: 0 })[0],
-  ]
-  const perTurn = (x1 - x0) / 359
-  const width = across * perTurn
-  const height = across * (size.height / size.width) * perDegree
-  const x = x0 + turn(marks.firstBearing - start) * perTurn - a * width
-  return { url, x, y: level - (marks.level / 100) * height, width, height, marks: [x + a * width, x + b * width] }
-}
