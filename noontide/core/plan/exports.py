@@ -15,7 +15,7 @@ from noontide.core.drawing import as_pdf, as_svg
 from noontide.core.drawing.sheet import PAPERS, Sheet
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan.face_modules import FaceModules
-from noontide.core.plan.layouts import plans_of, strings_of
+from noontide.core.plan.layouts import module_on, plans_of, strings_of
 from noontide.core.scene.importers.meshes import PROPERTY
 from noontide.core.scene.own_files import MEMBER, carried
 from noontide.core.scene.solids import Face
@@ -154,7 +154,7 @@ def _dxf(design: Design, plans: dict[str, FaceModules]) -> bytes:
     for number, (_, _, _, corners) in enumerate(_corners(plans), start=1):
         space.add_polyline3d([tuple(p) for p in corners.tolist()], close=True, dxfattribs={"layer": "MODULES"})
         space.add_text(str(number), height=0.2, dxfattribs={"layer": "NUMBERS", "insert": tuple(corners.mean(axis=0).tolist())})
-    carrying = json.dumps(carried(design.as_kept()))
+    carrying = json.dumps(_own(design))
     for number, start in enumerate(range(0, len(carrying), PROPERTY_LENGTH), start=1):
         drawing.header.custom_vars.append(f"{PROPERTY}{number:05}", carrying[start : start + PROPERTY_LENGTH])
     text = io.StringIO()
@@ -189,7 +189,7 @@ def _glb(design: Design, plans: dict[str, FaceModules]) -> bytes:
         scene.add_geometry(trimesh.PointCloud([[0, 0, 0]]))
 
     def with_own(tree: dict[str, Any]) -> None:
-        tree["asset"] |= {"generator": "Noontide", "extras": {MEMBER: carried(design.as_kept())}}
+        tree["asset"] |= {"generator": "Noontide", "extras": {MEMBER: _own(design)}}
 
     return scene.export(file_type="glb", tree_postprocessor=with_own)
 
@@ -250,7 +250,13 @@ def _geojson(design: Design, plans: dict[str, FaceModules]) -> dict[str, Any]:
         feature(corners, id=i, kind="module", surface=key, number=number)
         for number, (key, _, i, corners) in enumerate(_corners(plans), start=1)
     ]
-    return {"type": "FeatureCollection", MEMBER: carried(design.as_kept()), "features": features}
+    return {"type": "FeatureCollection", MEMBER: _own(design), "features": features}
+
+
+def _own(design: Design) -> dict[str, Any]:
+    """What a file of ours carries beside its shapes."""
+    named = {key: module_on(design, key, Catalogue())[0] for key in design.surfaces}
+    return carried(design.as_kept(), {key: module for key, module in named.items() if module})
 
 
 def _csv(design: Design, plans: dict[str, FaceModules]) -> str:

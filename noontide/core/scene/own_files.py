@@ -1,5 +1,6 @@
 """What a file of ours carries beside its shapes, so that it is read back to the same scene and the same modules."""
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -10,10 +11,17 @@ NEAR = 1.0  # m between the origin of a file and that of a design, up to which t
 METRES = 111_195.0  # of a degree of latitude
 
 
-def carried(document: dict[str, Any]) -> dict[str, Any]:
-    """The member of a file: scene and surfaces of a design as it is kept, with where the scene's origin lies."""
+def carried(document: dict[str, Any], modules: Mapping[str, str]) -> dict[str, Any]:
+    """The member of a file: scene and surfaces of a design as it is kept, with where the scene's origin lies.
+
+    `modules` names the type that lies on a surface where its strings say it, which do not travel.
+    """
     site = document.get("site", {})
-    surfaces = {key: s for key, s in document.get("surfaces", {}).items() if "face" in s}
+    surfaces = {
+        key: {**s, "layout": {**s["layout"], "module": modules[key]}} if "layout" in s and key in modules else s
+        for key, s in document.get("surfaces", {}).items()
+        if "face" in s
+    }
     origin = {name: site[name] for name in ("latitude", "longitude") if name in site}
     return {"format": FORMAT, "origin": origin, "scene": document.get("scene", {}), "surfaces": surfaces}
 

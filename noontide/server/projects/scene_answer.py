@@ -170,7 +170,7 @@ def reading_of(found: dict, revision: int) -> SceneReading:
         things=[
             ReadThing(
                 kind=kind, id=key, name=values.get("name") or key, values=values,
-                words=", ".join(w for w in (f"{area.get(key, 0):.1f} m²", f"eave {values['eave']:g} m" if "eave" in values else "", values.get("source", "")) if w),
+                words=", ".join(w for w in (f"{area[key]:.1f} m²" if area.get(key) else "", f"eave {values['eave']:g} m" if "eave" in values else "", values.get("source", "")) if w),
             )
             for kind, things in found["scene"].items()
             for key, values in things.items()

@@ -8,7 +8,7 @@ const emit = defineEmits<{ accept: [things: SceneReading['things']]; close: [] }
 <template>
   <section class="reading" aria-label="Read from the file">
     <p>
-      The file gives {{ reading.things.length }} {{ reading.things.length === 1 ? 'thing' : 'things' }}.
+      The file gives {{ reading.things.length }} {{ reading.things.length === 1 ? 'object' : 'objects' }}.
       <button type="button" class="link" @click="emit('accept', reading.things)">Accept all</button>
       <button type="button" class="link" @click="emit('close')">Discard the rest</button>
     </p>

@@ -32,7 +32,7 @@ export function useReading() {
     store.edit(Object.keys(surfaces).length ? { scene, surfaces } : { scene })
     const rest = reading.value?.things.filter((one) => !some.includes(one)) ?? []
     reading.value = rest.length ? { ...reading.value!, things: rest } : null
-    say(`${some.length === 1 ? some[0]!.name : `${some.length} things`} taken into the scene.`, {
+    say(`${some.length === 1 ? some[0]!.name : `${some.length} objects`} taken into the scene.`, {
       label: 'Undo',
       run: () => void store.undo(),
     })

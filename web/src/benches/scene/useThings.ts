@@ -109,7 +109,7 @@ export function useThings(scene: Ref<SceneAnswer | null>, picked: Ref<string>, p
   }
   function copy(some: Thing[]) {
     copied.value = Object.fromEntries(some.map((one) => [one.id, { kind: one.kind, values: one.values }]))
-    say(some.length === 1 ? `${some[0]!.name} copied.` : `${some.length} things copied.`)
+    say(some.length === 1 ? `${some[0]!.name} copied.` : `${some.length} objects copied.`)
   }
   /** Copies of things under ids of their own; what stands on a copied building stands on its copy, and groups are new ones. */
   function put(some: typeof copied.value, at: (values: JsonObject) => JsonObject, name = gesture.name()) {

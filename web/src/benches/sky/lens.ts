@@ -24,6 +24,7 @@ const RADIAN = Math.PI / 180
 /** A flat picture of more would be stretched beyond use at its edges: it is a panorama [°]. */
 const WIDEST = 150
 const STEEPEST = 84
+const LOWEST = 2
 
 /** The lens that puts two marks at their bearings; null where they do not tell. */
 export function lensOf(size: { width: number; height: number }, marks: Marks): Lens | null {
@@ -78,7 +79,8 @@ export function extentOf(lens: Lens): { left: number; across: number; top: numbe
     left: turn(lens.middle - half),
     across: 2 * half,
     top: Math.min(up(lens.level), STEEPEST),
-    bottom: Math.max(up(lens.level - 1), -STEEPEST),
+    // What lies under the level is no horizon, and would lie over the bearings.
+    bottom: Math.max(up(lens.level - 1), -LOWEST),
   }
 }
 
