@@ -44,7 +44,7 @@ def horizon_from_grid(
     -----
     A point at the distance d lies d² (1 - k) / 2R below the level plane, k = 0.13 of the curvature being undone by refraction.
     Each direction is walked from one line between the middles of cells to the next, where the ground of the grid bends: between them it is a
-    parabola at most, and its middle is looked at too.
+    parabola at most, which is looked at in its quarters too.
     """
     if not 0 < step <= 90:
         raise ValueError(f"The step must lie above 0 and up to 90°; it is {step:g}.")
@@ -69,7 +69,7 @@ def horizon_from_grid(
 
 
 def _bends(grid: HeightGrid, east: float, north: float, across: float, along: float, nearest: float, reach: float) -> Floats:
-    """Distances at which a ray crosses the lines between the middles of cells, and half way between them [m]."""
+    """Distances at which a ray crosses the lines between the middles of cells, and quarters of the way between them [m]."""
     found = [np.array([nearest])]
     for at, way, first in ((east, across, grid.west), (north, along, grid.north)):
         if abs(way) * reach < grid.cell / 2:
@@ -81,4 +81,5 @@ def _bends(grid: HeightGrid, east: float, north: float, across: float, along: fl
         found.append(((lines + 0.5) * grid.cell + first - at) / way)
     bends = np.sort(np.concatenate(found))
     bends = bends[(bends >= nearest) & (bends <= reach)]
-    return np.sort(np.concatenate([bends, (bends[1:] + bends[:-1]) / 2]))
+    between = [bends[:-1] + part * np.diff(bends) for part in (0.25, 0.5, 0.75)]
+    return np.sort(np.concatenate([bends, *between]))
