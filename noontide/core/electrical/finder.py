@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import NamedTuple
 
 from noontide.core.electrical.datasheets import Inverter, Module
@@ -33,6 +34,16 @@ class _Load(NamedTuple):
     modules: int
     length: int
     strings: int
+
+
+class _Span(NamedTuple):
+    """What the limits of strings leave: lengths, those within the full-power window, and strings in parallel."""
+
+    fewest: int
+    most: int
+    full_power_fewest: int
+    window_most: int
+    parallel: int
 
 
 def arrangements(
@@ -145,20 +156,34 @@ def _check(number: int, leave_over: int) -> None:
 
 def ways_of(number: int, limits: StringLimits, parallel_of: tuple[int, ...], most: int) -> list[Lengths]:
     """Arrangements of exactly a number on trackers that take so many strings, best first; those with wider spreads of length only while there is room."""
-    trackers = len(parallel_of)
-    strongest_first = sorted(range(trackers), key=lambda t: -parallel_of[t])
     if not limits.is_possible or most <= 0:
         return []
+    span = _Span(limits.fewest, limits.most, limits.full_power_fewest, limits.window_most, limits.parallel)
+    strongest_first = _strongest_first(parallel_of)
+    return [_on_trackers(chosen, parallel_of, strongest_first) for chosen in _loads_of(number, span, parallel_of, most)]
+
+
+def _strongest_first(parallel_of: tuple[int, ...]) -> list[int]:
+    return sorted(range(len(parallel_of)), key=lambda t: -parallel_of[t])
+
+
+@lru_cache(maxsize=2048)
+def _loads_of(number: int, limits: _Span, parallel_of: tuple[int, ...], most: int) -> tuple[tuple[_Load, ...], ...]:
+    """The same as loads; models with the same limits, and searches that come again, share what was found."""
+    trackers, strongest_first = len(parallel_of), _strongest_first(parallel_of)
     found: list[tuple[_Load, ...]] = []
-    parallel = limits.parallel
+    places = sum(parallel_of)
+    of_length = {
+        length: [_Load(n * length, length, n) for n in range(1, limits.parallel + 1)]
+        for length in range(limits.fewest, limits.most + 1)
+    }
     for spread in range(limits.most - limits.fewest + 1):
         for shortest in range(limits.fewest, limits.most - spread + 1):
             longest = shortest + spread
             fewest_strings = -(-number // longest)
-            if fewest_strings * shortest > number or fewest_strings > sum(parallel_of):
+            if fewest_strings * shortest > number or fewest_strings > places or (spread == 0 and number % shortest):
                 continue
-            lengths = range(shortest, longest + 1)
-            loads = sorted((_Load(n * length, length, n) for length in lengths for n in range(1, parallel + 1)), reverse=True)
+            loads = sorted((load for length in range(shortest, longest + 1) for load in of_length[length]), reverse=True)
             for chosen in _multisets(loads, number, trackers):
                 used = {load.length for load in chosen}
                 # Narrower spreads have been listed already.
@@ -169,7 +194,12 @@ def ways_of(number: int, limits: StringLimits, parallel_of: tuple[int, ...], mos
         if len(found) >= most:
             break
     found.sort(key=lambda chosen: _merit(chosen, limits, trackers))
-    return [_on_trackers(chosen, parallel_of, strongest_first) for chosen in found[:most]]
+    return tuple(found[:most])
+
+
+def forget() -> None:
+    """Let go of the ways that are remembered for the next search."""
+    _loads_of.cache_clear()
 
 
 def _takes(parallel_of: tuple[int, ...], strongest_first: list[int], chosen: tuple[_Load, ...]) -> bool:
@@ -195,10 +225,18 @@ def _multisets(loads: Sequence[_Load], number: int, trackers: int) -> Iterator[t
     """Loads of at most so many trackers that make up a number, each multiset once, with larger loads first."""
     # can[i][k]: sums that k or fewer trackers can make with the loads from i on, as the bits of a number.
     mask = (1 << (number + 1)) - 1
-    can = [[1] * (trackers + 1) for _ in range(len(loads) + 1)]
-    for i in range(len(loads) - 1, -1, -1):
+    after = [1] * (trackers + 1)
+    can = [after]
+    for load in reversed(loads):
+        sums, row = 1, [1]
         for k in range(1, trackers + 1):
-            can[i][k] = can[i + 1][k] | ((can[i][k - 1] << loads[i].modules) & mask)
+            sums = after[k] | ((sums << load.modules) & mask)
+            row.append(sums)
+        can.append(row)
+        after = row
+    if not after[trackers] >> number & 1:
+        return
+    can.reverse()
 
     def choose(i: int, left: int, free: int) -> Iterator[tuple[_Load, ...]]:
         if left == 0:
@@ -215,7 +253,7 @@ def _multisets(loads: Sequence[_Load], number: int, trackers: int) -> Iterator[t
     yield from choose(0, number, trackers)
 
 
-def _merit(chosen: tuple[_Load, ...], limits: StringLimits, trackers: int) -> tuple[float, int, int]:
+def _merit(chosen: tuple[_Load, ...], limits: _Span, trackers: int) -> tuple[float, int, int]:
     """Smaller is better: what is uneven or out of the full-power window, each as a share of its whole."""
     lengths, modules = [load.length for load in chosen], [load.modules for load in chosen]
     outside = sum(load.modules for load in chosen if not limits.full_power_fewest <= load.length <= limits.window_most)

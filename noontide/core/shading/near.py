@@ -119,17 +119,20 @@ def _extents(points: Floats, point_of: Ints) -> Floats:
     return np.ascontiguousarray(np.column_stack([low[:, 0], high[:, 0], low[:, 1], high[:, 1], high[:, 2]]))
 
 
-def those_that_rise(bodies: Sequence[Body], targets: Targets, elevation: float) -> tuple[Body, ...]:
-    """The bodies that rise over an elevation [°] as seen from anywhere on the targets; for a first look."""
+def is_veiled(bodies: tuple[Body, ...]) -> bool:
+    """Whether some of the bodies let light through in some month."""
+    return bool(bodies) and bool(_joined(bodies).light.any())
+
+
+def those_that_rise(bodies: tuple[Body, ...], targets: Targets, elevation: float) -> NDArray[np.bool_]:
+    """Which bodies rise over an elevation [°] as seen from anywhere on the targets; for a first look."""
     if not bodies:
-        return ()
-    every = tuple(bodies)
-    boxes = _joined(every).boxes
+        return np.zeros(0, dtype=np.bool_)
+    boxes = _joined(bodies).boxes
     corners = targets.frame.out_of(np.column_stack([targets.outlines.reshape(-1, 2), np.zeros(targets.outlines.size // 2)]))
     low, high = corners.min(axis=0), corners.max(axis=0)
     gap = [np.maximum(np.maximum(boxes[:, 2 * k] - high[k], low[k] - boxes[:, 2 * k + 1]), 0.0) for k in (0, 1)]
-    rises = boxes[:, 4] - low[2] > np.tan(np.radians(elevation)) * np.hypot(*gap)
-    return tuple(body for body, is_high in zip(every, rises.tolist(), strict=True) if is_high)
+    return boxes[:, 4] - low[2] > np.tan(np.radians(elevation)) * np.hypot(*gap)
 
 
 @dataclass(frozen=True, eq=False)
@@ -148,13 +151,17 @@ class Casters:
         return self.points, j.point_of, j.edges, j.edge_of, j.rings, j.ring_of, j.ring_of_body, self.rounds
 
 
-def casters_of(bodies: Sequence[Body], frame: Frame, lowest: float = 1e-3) -> Casters | None:
+def casters_of(
+    bodies: Sequence[Body], frame: Frame, lowest: float = 1e-3, only: NDArray[np.bool_] | None = None
+) -> Casters | None:
     """The bodies as they stand over a plane; None where none rises over it.
 
     Parameters
     ----------
     lowest : float
         Height over the plane that a body must reach to cast on it [m].
+    only : (bodies,), optional
+        Which of them count.
     """
     if not bodies:
         return None
@@ -167,6 +174,8 @@ def casters_of(bodies: Sequence[Body], frame: Frame, lowest: float = 1e-3) -> Ca
         ends = [middle[:, 0] - reach[:, 0], middle[:, 0] + reach[:, 0], middle[:, 1] - reach[:, 1], middle[:, 1] + reach[:, 1]]
         extents[some] = np.column_stack([*ends, middle[:, 2] + reach[:, 2]])
     is_over = extents[:, 4] > lowest
+    if only is not None:
+        is_over &= only
     if not is_over.any():
         return None
     return Casters(joined, points, extents, np.where(is_over[:, np.newaxis], joined.light, 1.0), rounds)
@@ -217,18 +226,26 @@ def beam_light_again(
     some = _may_be_reached(targets, moved, sun)
     if not some.size:
         return before
-    wanted = np.zeros((len(sun), len(targets.rows[1]) - 1, 2), dtype=np.int32)
+    near = np.ascontiguousarray(sun[some])
+    wanted = np.zeros((some.size, len(targets.rows[1]) - 1, 2), dtype=np.int32)
     in_chunks(
-        lambda start, end: reached(targets.boxes, *targets.rows, *moved.geometry, moved.extents, sun, wanted, start, end),
-        len(sun),
+        lambda start, end: reached(targets.boxes, *targets.rows, *moved.geometry, moved.extents, near, wanted, start, end),
+        some.size,
     )
-    if not np.any(wanted[..., 0] < wanted[..., 1]):
+    hit = np.flatnonzero((wanted[..., 0] < wanted[..., 1]).any(axis=1))
+    if not hit.size:
         return before
-    out, casters = before.copy(), casters_of(bodies, targets.frame)
+    out, casters, rows = before.copy(), casters_of(bodies, targets.frame), some[hit]
     if casters is None:
-        out[:] = 1.0
+        out[rows] = 1.0
+    elif hit.size > len(sun) // 8:
+        every = np.zeros((len(sun), *wanted.shape[1:]), dtype=np.int32)
+        every[some] = wanted
+        _run(targets, casters, months, sun, every, out)
     else:
-        _run(targets, casters, months, sun, wanted, out)
+        again = before[rows]
+        _run(targets, casters, months[rows], np.ascontiguousarray(near[hit]), np.ascontiguousarray(wanted[hit]), again)
+        out[rows] = again
     return out
 
 
@@ -279,9 +296,11 @@ class DiffuseLight:
 Finder = Callable[[Targets, Sequence[Body], Floats, Ints], Singles]
 
 
-def past_bodies(targets: Targets, bodies: Sequence[Body], directions: Floats, months: Ints) -> Singles:
-    """`beam_light` of bodies that are not cast yet."""
-    return beam_light(targets, casters_of(bodies, targets.frame), directions, months)
+def past_bodies(
+    targets: Targets, bodies: Sequence[Body], directions: Floats, months: Ints, only: NDArray[np.bool_] | None = None
+) -> Singles:
+    """`beam_light` of bodies that are not cast yet, or of only some of them."""
+    return beam_light(targets, casters_of(bodies, targets.frame, only=only), directions, months)
 
 
 def diffuse_light(

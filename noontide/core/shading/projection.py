@@ -30,7 +30,7 @@ _compiled = njit(cache=True, nogil=True, error_model="numpy")
 def _sort_points(x, y, count):  # type: ignore[no-untyped-def]
     """By x, then by y: steps that shrink, so that many corners of what is round cost little (Shell 1959, with the gaps of Ciura 2001)."""
     for gap in (57, 23, 10, 4, 1):
-        if gap >= count and gap > 1:
+        if gap > 1 and count < 24:
             continue
         for i in range(gap, count):
             a, b = x[i], y[i]

@@ -10,6 +10,7 @@ Floats = NDArray[np.float64]
 EARTH_RADIUS = 6_371_000.0  # m
 REFRACTION = 0.13  # of the Earth's curvature that the air bends light by
 FARTHEST = 150_000.0  # m; a mountain of 1.5 km stands half a degree high there
+SHORT = 0.05  # m between bends, below which a parabola cannot be told from its ends
 NEAREST_CELLS = 1.0  # within which the grid says nothing of the ground
 
 
@@ -44,7 +45,7 @@ def horizon_from_grid(
     -----
     A point at the distance d lies d² (1 - k) / 2R below the level plane, k = 0.13 of the curvature being undone by refraction.
     Each direction is walked from one line between the middles of cells to the next, where the ground of the grid bends: between them it is a
-    parabola at most, which is looked at in its quarters too.
+    parabola at most, whose highest slope is a closed form.
     """
     if not 0 < step <= 90:
         raise ValueError(f"The step must lie above 0 and up to 90°; it is {step:g}.")
@@ -61,15 +62,13 @@ def horizon_from_grid(
     for turn in np.radians(azimuths):
         across, along = np.sin(turn) / scale[0], np.cos(turn) / scale[1]
         distances = _bends(grid, east, north, across, along, NEAREST_CELLS * size, reach)
-        heights = grid.at(east + distances * across, north + distances * along)
-        drop = distances**2 * (1 - REFRACTION) / (2 * EARTH_RADIUS)
-        angle = np.degrees(np.arctan2(heights - drop - (ground + eye), distances))
-        highest.append(max(float(np.nanmax(np.where(np.isfinite(angle), angle, -90.0))), 0.0))
+        ends, middles = (grid.at(east + d * across, north + d * along) for d in (distances, (distances[1:] + distances[:-1]) / 2))
+        highest.append(np.degrees(np.arctan(_highest_on(distances, ends, middles, ground + eye))))
     return Horizon(tuple(azimuths.tolist()), tuple(np.round(highest, 3).tolist()))
 
 
 def _bends(grid: HeightGrid, east: float, north: float, across: float, along: float, nearest: float, reach: float) -> Floats:
-    """Distances at which a ray crosses the lines between the middles of cells, and quarters of the way between them [m]."""
+    """Distances at which a ray crosses the lines between the middles of cells [m]."""
     found = [np.array([nearest])]
     for at, way, first in ((east, across, grid.west), (north, along, grid.north)):
         if abs(way) * reach < grid.cell / 2:
@@ -81,5 +80,23 @@ def _bends(grid: HeightGrid, east: float, north: float, across: float, along: fl
         found.append(((lines + 0.5) * grid.cell + first - at) / way)
     bends = np.sort(np.concatenate(found))
     bends = bends[(bends >= nearest) & (bends <= reach)]
-    between = [bends[:-1] + part * np.diff(bends) for part in (0.25, 0.5, 0.75)]
-    return np.sort(np.concatenate([bends, *between]))
+    return np.unique(bends)
+
+
+def _highest_on(bends: Floats, ends: Floats, middles: Floats, eye: float) -> float:
+    """The largest slope from an eye [m] to a ground that is a parabola between bends, by its heights at them and half way between.
+
+    Over a parabola a d² + b d + c the slope (a d² + b d + c - eye) / d is highest at d² = (c - eye) / a, where that lies in it.
+    """
+    fall = (1 - REFRACTION) / (2 * EARTH_RADIUS)
+    slopes = [(ends - fall * bends**2 - eye) / bends]
+    first, length = bends[:-1], np.diff(bends)
+    a = 2 * (ends[:-1] - 2 * middles + ends[1:]) / length**2
+    b = (4 * middles - 3 * ends[:-1] - ends[1:]) / length - 2 * a * first
+    c = ends[:-1] - b * first - a * first**2 - eye
+    a = a - fall
+    with np.errstate(invalid="ignore", divide="ignore"):
+        at = np.sqrt(c / a)
+        slopes.append(np.where((length > SHORT) & (a < 0) & (at > first) & (at < first + length), a * at + b + c / at, -np.inf))
+    every = np.concatenate(slopes)
+    return float(np.max(every[np.isfinite(every)], initial=0.0))

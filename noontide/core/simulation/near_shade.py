@@ -4,6 +4,7 @@ from collections import OrderedDict
 from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
+from functools import partial
 from hashlib import blake2b
 from threading import Lock
 from weakref import ref
@@ -22,6 +23,7 @@ from noontide.core.shading.near import (
     beam_light_again,
     casters_of,
     diffuse_light,
+    is_veiled,
     past_bodies,
     those_that_rise,
 )
@@ -74,18 +76,18 @@ class NearLight:
 
 def cast_shadows(row: NearInputs) -> NearLight:
     """Shade of the scene on the cell groups of one surface."""
-    solid = tuple(body for body in row.bodies if not any(body.light))
-    has_veils = len(solid) < len(row.bodies)
+    has_veils = is_veiled(row.bodies)
+    solid = tuple(body for body in row.bodies if not any(body.light)) if has_veils else row.bodies
     directions, months, place = _directions_of(row.sky, has_veils, COARSE_SNAP if row.is_coarse else 0.0)
     parts = row.targets.groups * row.targets.halves
     beams, opaques, diffuse = [], [], []
     for plane in row.targets.planes:
         others, whole = row.bodies + row.targets.rows, _coarser(plane, row.targets)
         if row.is_coarse:
-            others = those_that_rise(others, whole, COARSE_RISE)
-            beams.append(np.repeat(past_bodies(whole, others, directions, months), parts, axis=1))
+            look = partial(past_bodies, only=those_that_rise(others, whole, COARSE_RISE))
+            beams.append(np.repeat(look(whole, others, directions, months), parts, axis=1))
             opaques.append(beams[-1])
-            diffuse.append(diffuse_light(whole, others, row.horizon, COARSE_SKY_DIRECTIONS))
+            diffuse.append(diffuse_light(whole, others, row.horizon, COARSE_SKY_DIRECTIONS, look))
             continue
         beams.append(_beams.find(plane, others, directions, months))
         opaques.append(_beams.find(plane, solid + row.targets.rows, directions, months) if has_veils else beams[-1])
@@ -194,7 +196,7 @@ class _Beams:
         for part in (plane.frame.origin, plane.frame.axes, plane.outlines):
             mark.update(np.ascontiguousarray(part).tobytes())
         mark.update(_digest_of(directions) + _digest_of(months))
-        mark.update(b"veiled" if any(any(body.light) for body in bodies) else b"solid")
+        mark.update(b"veiled" if is_veiled(tuple(bodies)) else b"solid")
         key = mark.hexdigest()
         with self._lock:
             known = self._kept.get(key)
