@@ -67,12 +67,14 @@ def in_order(found: list[Check]) -> list[Check]:
 
 
 def _made_one(checks: list[Check]) -> Check:
-    """The first of several alike, with remedies that mend all of them."""
-    together = (
-        Remedy(mine[0].label, reduce(merge_patch, (remedy.patch for remedy in mine), {}))
-        for mine in zip(*(check.remedies for check in checks), strict=True)
+    """The first of several alike, with the remedies that all of them have, each for all of them; identical findings can have different ones."""
+    by_label = [{remedy.label: remedy.patch for remedy in check.remedies} for check in checks]
+    together = tuple(
+        Remedy(label, reduce(merge_patch, (patches[label] for patches in by_label), {}))
+        for label in by_label[0]
+        if all(label in patches for patches in by_label)
     )
-    return replace(checks[0], remedies=tuple(together))
+    return replace(checks[0], remedies=together)
 
 
 def signed(value: float) -> str:

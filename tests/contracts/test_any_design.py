@@ -1,0 +1,112 @@
+"""Random designs with every kind of part beside every other: the balance closes, no limit is passed, nothing gives more than its light allows."""
+
+import copy
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from noontide.core.design.document import Design
+from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.module_table import module_maximum
+from noontide.core.plan.laying import proposed
+from noontide.core.plan.layouts import plans_of
+from noontide.core.simulation import StageCache, simulate
+from noontide.core.simulation.bill import bill_of
+from noontide.core.simulation.checks import find_checks
+from noontide.core.simulation.one_line import one_line
+from noontide.core.simulation.string_sheet import string_sheet
+from noontide.parts import built_in_parts
+from tests.conftest import simulated_weather
+
+PARTS = built_in_parts()
+WEATHER = simulated_weather(43.62, 11.31, 412, 1)
+INVERTERS = sorted(key for key, unit in PARTS.inverters.items() if unit.kind in ("string", "micro", "hybrid"))
+SCENE = {
+    "buildings": {"barn": {"length": 20, "width": 10, "eave": 4, "gable": {"pitch": 25}}},
+    "chimneys": {"c": {"on": "barn", "x": 2, "y": -2, "height": 1.5}},
+    "trees": {"t": {"x": -5, "y": -10, "height": 9, "diameter": 6}},
+    "walls": {"w": {"x": 4, "y": -8, "length": 6, "height": 6, "light": 0.4}},
+}
+SURFACES = {
+    "plane": {"tilt": 30, "azimuth": 150},
+    "rows": {"tilt": 25, "azimuth": 190, "rows": {"pitch": 3, "width": 2, "count": 6, "cell_groups": 3}},
+    "turning": {"rows": {"pitch": 4.5, "width": 2.1, "count": 6}, "tracking": {"axis_azimuth": 180, "backtracking": True}},
+    "roof": {"face": "barn/roof-1", "layout": {"module": "veltrane-430", "most": 30}},
+}
+
+
+def with_places():
+    document = {"site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412}, "scene": SCENE, "surfaces": SURFACES}
+    (plan,) = plans_of(Design.read(document), PARTS).values()
+    document = copy.deepcopy(document)
+    document["surfaces"]["roof"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
+    return document
+
+
+PLACED = with_places()
+
+
+@st.composite
+def designs(draw):
+    document = copy.deepcopy(PLACED)
+    document["inverters"] = {
+        f"i{k}": {"model": draw(st.sampled_from(INVERTERS)), "count": draw(st.integers(1, 3)), "phase": draw(st.sampled_from([None, "L1", "L2"]))}
+        for k in range(draw(st.integers(1, 2)))
+    }  # fmt: skip
+    document["subarrays"] = {}
+    for k in range(draw(st.integers(1, 4))):
+        surface = draw(st.sampled_from(sorted(SURFACES)))
+        document["subarrays"][f"a{k}"] = {
+            "surface": surface, "module": "veltrane-430" if surface == "roof" else draw(st.sampled_from(["veltrane-430", "quillon-410", "thornby-250"])),
+            "modules_per_string": draw(st.integers(1, 20)), "strings": draw(st.integers(1, 3)), "inverter": draw(st.sampled_from(sorted(document["inverters"]))),
+            "tracker": draw(st.integers(1, 2)), "optimiser": draw(st.sampled_from([None, None, "hexley-op600", "hexley-op450"])),
+        }  # fmt: skip
+    document["connection"] = draw(
+        st.sampled_from([{}, {"cable": {"length": 40}, "power_factor": 0.9}, {"export_limit": 5, "cable": {"length": 20}}])
+    )
+    document["losses"] = {"year_of_operation": draw(st.sampled_from([1, 15])), "degradation": 0.5}
+    return document
+
+
+@pytest.mark.slow
+@settings(max_examples=30)
+@given(designs())
+def test_any_design_closes_and_keeps_every_limit(document):
+    design = Design.read(document)
+    results = simulate(design, WEATHER, PARTS)
+    assert results.cascade.residual < 1e-9
+    plant = results.plant
+    for k, subarray in enumerate(plant.subarrays):
+        point, effective = results.subarray(k).point, results.effective[k]
+        allowed = plant.inverters[plant.inverter_of[k]].tracker_input(subarray.tracker).current
+        for values in (point.voltage, point.current, results.subarray(k).power):
+            assert np.isfinite(values).all() and values.min() >= 0
+        assert point.current.max() <= allowed * (1 + 1e-6)
+        # No more than all modules in the brightest light of the surface, without a loss.
+        parameters = fit_module(plant.modules[k]).parameters
+        best = module_maximum(parameters, effective.direct + effective.diffuse, results.modules[k].cell_temperature).hot.power
+        count = subarray.modules_per_string * subarray.strings
+        assert np.all(point.power <= best * results.modules[k].rating * count * (1 + 1e-3) + 0.1)
+        if (optimiser := plant.optimisers[k]) is not None:
+            assert point.current.max() <= optimiser.output_current * subarray.strings * (1 + 1e-6)
+        if point.banks is not None:
+            assert point.banks.current.sum(axis=0).max() <= allowed * len(point.banks.current) * (1 + 1e-6)
+    for unit, output in zip(plant.inverters, results.grid, strict=True):
+        assert output.delivered.max() <= unit.ac_power * (1 + 1e-9)
+    # Everything that speaks of it speaks, whatever the design.
+    assert all(check.title and check.detail for check in find_checks(results))
+    assert one_line(results) and string_sheet(results, "Strings", "") and bill_of(results, PARTS).lines
+    assert "nan" not in " ".join(check.detail for check in find_checks(results)).lower().split()
+
+
+@pytest.mark.slow
+@settings(max_examples=6)
+@given(designs())
+def test_the_same_design_gives_the_same_year_beside_another_in_the_cache(document):
+    cache = StageCache()
+    simulate(Design.read({**document, "losses": {}}), WEATHER, PARTS, cache)
+    warm = simulate(Design.read(document), WEATHER, PARTS, cache)
+    cold = simulate(Design.read(document), WEATHER, PARTS)
+    assert warm.annual.energy == cold.annual.energy
