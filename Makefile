@@ -7,13 +7,13 @@ export NOONTIDE_DATA ?= $(CURDIR)/var
 
 .PHONY: demo test check lint bench screenshots web types schema wheel browser clean
 
-demo: $(VENV)/ready noontide/server/web_build/index.html ## load the demo projects, start, print the address
+demo: $(VENV)/ready $(VENV)/kernels noontide/server/web_build/index.html ## load the demo projects, start, print the address
 	$(BIN)/noontide demo
 
-test: lint browser ## everything: lint, types, all tests, the browser too
+test: lint browser $(VENV)/kernels ## everything: lint, types, all tests, the browser too
 	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -n 2 --dist loadgroup
 
-check: lint ## the quick one: lint, types, fast tests
+check: lint $(VENV)/kernels ## the quick one: lint, types, fast tests
 	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -q -n 2 -m "not browser and not slow"
 
 lint: $(VENV)/ready web/node_modules/ready noontide/server/web_build/index.html
@@ -50,6 +50,11 @@ $(VENV)/ready: pyproject.toml constraints.txt
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV) || python3 -m venv $(VENV)
 	$(BIN)/pip install --quiet --constraint constraints.txt hatchling editables
 	$(BIN)/pip install --quiet --constraint constraints.txt --no-build-isolation --editable '.[dev]'
+	touch $@
+
+# The compiled loops once, so that nobody waits for them, nor several processes compile them side by side.
+$(VENV)/kernels: $(VENV)/ready $(shell grep -rl njit noontide --include=*.py)
+	$(BIN)/python -c "from noontide.core.warm import compile_kernels; from noontide.parts import built_in_parts; compile_kernels(built_in_parts())"
 	touch $@
 
 web/node_modules/ready: web/package-lock.json

@@ -34,6 +34,7 @@ def compile_kernels(parts: Catalogue) -> None:
     if parts.optimisers:
         optimise(strings, next(iter(parts.optimisers.values())), 400.0, 1)
     light, nothing, ends = np.ones((1, 1), dtype=np.float32), np.zeros(1, np.int64), np.array([0, 1])
+    light.flags.writeable = False  # as the beams that are remembered
     for is_filling in (False, True):
         sort_groups(
             light,

@@ -2,7 +2,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from noontide.server.places.coordinates import parse_coordinates
-from noontide.server.places.finding import at, find, time_zone_at, within
+from noontide.server.places.finding import at, find, time_zone_at, towns, within
 
 
 @pytest.mark.parametrize(
@@ -40,7 +40,8 @@ def test_other_texts_are_no_coordinates(text):
     ("query", "name", "country"),
     [
         ("Zürich", "Zürich", "Switzerland"), ("zurich", "Zürich", "Switzerland"), ("san jose, costa", "San José", "Costa Rica"),
-        ("san jose, united", "San Jose", "United States"), ("firenze", "Florence", "Italy"), ("roma", "Rome", "Italy"), ("Łódź", "Łódź", "Poland"), ("lodz", "Łódź", "Poland"),
+        ("san jose, united", "San Jose", "California, United States"), ("firenze", "Florence", "Italy"), ("roma", "Rome", "Italy"), ("Zaragoza", "Zaragoza", "Spain"), ("porto", "Porto", "Portugal"), ("Cádiz", "Cadiz", "Spain"),
+        ("Toledo Spain", "Toledo", "Spain"), ("Springfield, Illinois", "Springfield", "Illinois, United States"), ("León, Mexico", "León de los Aldama", "Mexico"), ("springfield missouri", "Springfield", "Missouri, United States"), ("Łódź", "Łódź", "Poland"), ("lodz", "Łódź", "Poland"),
     ],
 )  # fmt: skip
 def test_towns_are_found_without_accents_and_told_apart_by_country(query, name, country):
@@ -162,3 +163,13 @@ def test_a_height_grid_gives_the_height_of_a_place(api):
     assert api.post("/api/places/height", {"file": grid_file("\n".join([row] * 60)), "latitude": 95, "longitude": 0}).json()[
         "errors"
     ]
+
+
+def test_towns_find_themselves_by_their_own_names():
+    """Every hundredth of the larger towns: itself, or a larger one of the very same name."""
+    for town in towns()[:30_000:300]:
+        if len(town.plain) < 2 or parse_coordinates(town.name):
+            continue
+        found = find(f"{town.name}, {town.country.split(',')[0]}")
+        assert found[0].plain == town.plain and found[0].country.split(",")[0] == town.country.split(",")[0], town
+        assert found[0].population >= town.population

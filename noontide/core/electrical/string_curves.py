@@ -531,7 +531,7 @@ def operate_curves(members: list[CurveMember], lowest: float, highest: float, st
     most_points = int((level[last] - level[first]).sum(axis=0).max(initial=1)) * PIECE_POINTS + 1
     _, most_levels = most_of(level)
     inputs = (
-        np.stack([m.fields for m in members]), np.array([m.series for m in members]), np.array([m.factor for m in members]), np.array([m.drop for m in members]),
+        np.stack([m.fields for m in members]), np.array([m.series for m in members], dtype=float), np.array([m.factor for m in members], dtype=float), np.array([m.drop for m in members], dtype=float),
         first, last, weight, level, light, share, (float(lowest), float(highest), float(start), float(most)), most_kinds, most_points, most_levels,
         voltage, current, alone, shared, held, outside,
     )  # fmt: skip

