@@ -102,7 +102,7 @@ def _named(name: str, land: str, most: int) -> list[Town]:
     contains: list[Town] = []
     others: list[Town] = []
     for town in towns():
-        if land and not any(plain(part).startswith(land) for part in town.country.split(",")):
+        if land and not any(part.startswith(land) for part in _parts(town.country)):
             continue
         if town.plain == wanted:
             own.append(town)
@@ -124,9 +124,15 @@ def _named(name: str, land: str, most: int) -> list[Town]:
 
 
 @cache
+def _parts(country: str) -> tuple[str, ...]:
+    """A country and its state, as they are compared."""
+    return tuple(plain(part) for part in country.split(","))
+
+
+@cache
 def _lands() -> frozenset[str]:
     """Every country and state, as it is compared."""
-    return frozenset(plain(part) for town in towns() for part in town.country.split(","))
+    return frozenset(part for country in {town.country for town in towns()} for part in _parts(country))
 
 
 def within(south: float, west: float, north: float, east: float, most: int = 30) -> list[Town]:
