@@ -16,7 +16,33 @@ from noontide.core.weather import Weather
 CHIMNEYS = 5
 
 
-class ShadeBench:
+class Casting:
+    """A scene whose shade is timed: cold, after one chimney has moved, and as a first look."""
+
+    def design(self, shift: float = 0.0) -> Design:
+        raise NotImplementedError
+
+    def _cast(self, design: Design, is_coarse: bool = False) -> float:
+        raise NotImplementedError
+
+    def cold(self) -> float:
+        """The whole year with nothing remembered [s]."""
+        near_shade.forget()
+        return self._cast(self.design())
+
+    def moved(self) -> float:
+        """The whole year again after one chimney has moved by 0.7 m [s]."""
+        near_shade.forget()
+        self._cast(self.design())
+        return self._cast(self.design(0.7))
+
+    def coarse(self) -> float:
+        """A first look at the whole year with nothing remembered [s]."""
+        near_shade.forget()
+        return self._cast(self.design(), is_coarse=True)
+
+
+class ShadeBench(Casting):
     """A shed roof with many modules of three cell groups, and so many boxes around that the faces are as many as asked for."""
 
     def __init__(self, modules: int, faces: int, weather: Weather, parts: Catalogue, latitude: float, longitude: float):
@@ -62,22 +88,6 @@ class ShadeBench:
             }
         )  # fmt: skip
 
-    def cold(self) -> float:
-        """The whole year with nothing remembered [s]."""
-        near_shade.forget()
-        return self._cast(self.design())
-
-    def moved(self) -> float:
-        """The whole year again after one chimney has moved by 0.7 m [s]."""
-        near_shade.forget()
-        self._cast(self.design())
-        return self._cast(self.design(0.7))
-
-    def coarse(self) -> float:
-        """A first look at the whole year with nothing remembered [s]."""
-        near_shade.forget()
-        return self._cast(self.design(), is_coarse=True)
-
     def _cast(self, design: Design, is_coarse: bool = False) -> float:
         bodies = design.built_scene.bodies
         inputs = near_shade.NearInputs(self.sky, self.targets, bodies, design.site.horizon_line, is_coarse)
@@ -86,7 +96,7 @@ class ShadeBench:
         return time.perf_counter() - start
 
 
-class Village:
+class Village(Casting):
     """Forty gable roofs of eleven modules each with a chimney, which all shade one another."""
 
     def __init__(self, weather: Weather, parts: Catalogue, latitude: float, longitude: float):
@@ -116,22 +126,6 @@ class Village:
         }
         site = {"latitude": self.latitude, "longitude": self.longitude}
         return Design.read({"site": site, "scene": {"buildings": buildings, "chimneys": chimneys}, "surfaces": surfaces})
-
-    def cold(self) -> float:
-        """The whole year on all roofs with nothing remembered [s]."""
-        near_shade.forget()
-        return self._cast(self.design())
-
-    def moved(self) -> float:
-        """The whole year again after one chimney has moved [s]."""
-        near_shade.forget()
-        self._cast(self.design())
-        return self._cast(self.design(0.7))
-
-    def coarse(self) -> float:
-        """A first look at all roofs with nothing remembered [s]."""
-        near_shade.forget()
-        return self._cast(self.design(), is_coarse=True)
 
     def _cast(self, design: Design, is_coarse: bool = False) -> float:
         bodies, horizon = design.built_scene.bodies, design.site.horizon_line
