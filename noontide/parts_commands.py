@@ -114,7 +114,8 @@ def _propose(given: argparse.Namespace, module: Any) -> int:
     from noontide.parts import built_in_parts
 
     library = built_in_parts().inverters
-    wish = Wish(given.leave_over, *given.ratio, array_current=given.isc_factor)
+    lowest, highest = given.ratio
+    wish = Wish(given.leave_over, lowest, highest, array_current=given.isc_factor)
     try:
         found, rejected = proposals(given.number, module, library.values(), given.cold, given.hot, wish)
     except ValueError as error:
