@@ -214,14 +214,20 @@ def total_at(voltage, points, ends, c0, c1):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def best_voltage(lowest, highest, points, ends, c0, c1, volts, flows):  # type: ignore[no-untyped-def]
-    """Where kinds of strings together give most between two voltages; 0 where none reaches the lowest."""
+def _highest_open(points, ends, c0, c1):  # type: ignore[no-untyped-def]
+    """The highest open-circuit voltage of kinds of strings; 0 without any that has a curve."""
     top = 0.0
-    number = 0
     for c in range(c0, c1):
         if ends[c + 1] - ends[c] >= 2:
             top = max(top, points[0, ends[c]])
-    upper = min(highest, top)
+    return top
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def best_voltage(lowest, highest, points, ends, c0, c1, volts, flows):  # type: ignore[no-untyped-def]
+    """Where kinds of strings together give most between two voltages; 0 where none reaches the lowest."""
+    number = 0
+    upper = min(highest, _highest_open(points, ends, c0, c1))
     lower = max(lowest, 0.0)
     if upper <= 0 or lower > upper:
         return 0.0
@@ -274,10 +280,7 @@ def best_voltage(lowest, highest, points, ends, c0, c1, volts, flows):  # type: 
 @njit(cache=True, nogil=True, error_model="numpy")
 def voltage_for(current, lowest, points, ends, c0, c1):  # type: ignore[no-untyped-def]
     """The voltage over `lowest` from which on kinds of strings together carry no more than a current."""
-    high = lowest
-    for c in range(c0, c1):
-        if ends[c + 1] - ends[c] >= 2:
-            high = max(high, points[0, ends[c]])
+    high = max(lowest, _highest_open(points, ends, c0, c1))
     low = lowest
     for _ in range(50):
         middle = (low + high) / 2
@@ -359,7 +362,6 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
     lowest, highest, starting, most = limits
     points = np.empty((4, most_points))
     ends = np.empty(most_kinds + 1, np.int64)
-    owner = np.empty(most_kinds, np.int64)
     kind = np.empty(most_kinds, np.int64)
     scale = np.empty(most_kinds)
     of_member = np.empty(members + 1, np.int64)
@@ -402,7 +404,7 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
                     if weight[i] <= 0:
                         continue
                     number = spread(i, fields[m], t, level, light, share, lights, shunts, shares)
-                    owner[kinds], kind[kinds], scale[kinds], ends[kinds] = m, i, factors[m] * weight[i], at
+                    kind[kinds], scale[kinds], ends[kinds] = i, factors[m] * weight[i], at
                     at = add_curve(
                         lights,
                         shunts,
@@ -421,14 +423,10 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
             of_member[members] = kinds
             ends[kinds] = at
             free = best_voltage(0.0, np.inf, points, ends, 0, kinds, volts, flows)
-            highest_open = 0.0
-            for c in range(kinds):
-                if ends[c + 1] - ends[c] >= 2:
-                    highest_open = max(highest_open, points[0, ends[c]])
             inside = free
             if free < lowest or free > highest:
                 inside = best_voltage(lowest, highest, points, ends, 0, kinds, volts, flows)
-            idle = inside < starting and highest_open < starting
+            idle = inside < starting and _highest_open(points, ends, 0, kinds) < starting
             final = inside
             if not idle and inside > 0 and total_at(inside, points, ends, 0, kinds)[0] > most:
                 bound = max(highest, inside)
