@@ -16,8 +16,7 @@ from noontide.core.electrical.string_curves import (
     flow_at,
     most_of,
     spread,
-    total_at,
-    voltage_for,
+    within_current,
 )
 from noontide.core.electrical.strings import (
     NOTHING,
@@ -158,42 +157,22 @@ def _operate(fields, series, factor, drop, first, last, weight, level, light, sh
     lights, shunts, shares = np.empty(most_levels), np.empty(most_levels), np.empty(most_levels)
     outputs, weights = np.empty(most_kinds), np.empty(most_kinds)
     for t in range(start, end):
-        saturation, resistance, ideality = fields[4, t], fields[5, t], fields[6, t]
         for s in range(first.shape[1]):
             b = s // each
             number = 0
             for i in range(first[t, s], last[t, s]):
-                levels = spread(i, fields, t, level, light, share, lights, shunts, shares)
-                ends[1] = add_curve(
-                    lights, shunts, shares, levels, saturation, resistance, ideality, drop, series, factor, points, 0
-                )
+                circuit = spread(i, fields, drop, t, level, light, share, lights, shunts, shares)
+                ends[1] = add_curve(circuit, series, factor, points, 0)
                 tried = best_voltage(0.0, np.inf, points, ends, 0, 1, volts, flows)
                 power = 0.0
                 for step in range(3):
                     before = tried
                     if step == 1 and (tried < minimum or tried > maximum):
                         tried = best_voltage(minimum, maximum, points, ends, 0, 1, volts, flows)
-                    if step == 2 and tried > 0 and total_at(tried, points, ends, 0, 1)[0] > input_current:
-                        bound = max(maximum, tried)
-                        raised = min(voltage_for(input_current, tried, points, ends, 0, 1), bound)
-                        tried = best_voltage(raised, bound, points, ends, 0, 1, volts, flows)
+                    if step == 2:
+                        tried = within_current(input_current, tried, maximum, points, ends, 0, 1, volts, flows)
                     if step == 0 or tried != before or step == 2:
-                        flow = flow_at(
-                            tried,
-                            0,
-                            points,
-                            ends,
-                            lights,
-                            shunts,
-                            shares,
-                            levels,
-                            saturation,
-                            resistance,
-                            ideality,
-                            drop,
-                            series,
-                            factor,
-                        )
+                        flow = flow_at(tried, 0, points, ends, circuit, series, factor)
                         power = tried * (min(flow, input_current) if step == 2 else flow)
                     into = alone if step == 0 else held if step == 1 else limited
                     into[b, t] += power * weight[i] * scale

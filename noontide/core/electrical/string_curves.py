@@ -128,11 +128,12 @@ def _exact(current, light, shunt, share, number, saturation, resistance, idealit
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def add_curve(light, shunt, share, number, saturation, resistance, ideality, drop, series, scale, points, at):  # type: ignore[no-untyped-def]
+def add_curve(circuit, series, scale, points, at):  # type: ignore[no-untyped-def]
     """Points of a string from no current up, into columns of `points` from `at` on; the next free column.
 
-    Rows: voltage, current, change of current with voltage before and after the point.
+    The circuit is that of `spread`. Rows: voltage, current, change of current with voltage before and after the point.
     """
+    light, shunt, share, number, saturation, resistance, ideality, drop = circuit
     low = 0.0
     for j in range(number - 1, -1, -1):
         if light[j] <= DARK:
@@ -278,7 +279,7 @@ def best_voltage(lowest, highest, points, ends, c0, c1, volts, flows):  # type: 
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def voltage_for(current, lowest, points, ends, c0, c1):  # type: ignore[no-untyped-def]
+def _voltage_for(current, lowest, points, ends, c0, c1):  # type: ignore[no-untyped-def]
     """The voltage over `lowest` from which on kinds of strings together carry no more than a current."""
     high = max(lowest, _highest_open(points, ends, c0, c1))
     low = lowest
@@ -292,8 +293,19 @@ def voltage_for(current, lowest, points, ends, c0, c1):  # type: ignore[no-untyp
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def flow_at(voltage, c, points, ends, light, shunt, share, number, saturation, resistance, ideality, drop, series, scale):  # type: ignore[no-untyped-def]
-    """Current of a kind of strings at a voltage, solved on the sum of its groups."""
+def within_current(most, voltage, highest, points, ends, c0, c1, volts, flows):  # type: ignore[no-untyped-def]
+    """Where kinds of strings that work at a voltage give most once their current is limited: there, or at a higher voltage of the window."""
+    if voltage <= 0 or total_at(voltage, points, ends, c0, c1)[0] <= most:
+        return voltage
+    bound = max(highest, voltage)
+    raised = min(_voltage_for(most, voltage, points, ends, c0, c1), bound)
+    return best_voltage(raised, bound, points, ends, c0, c1, volts, flows)
+
+
+@njit(cache=True, nogil=True, error_model="numpy")
+def flow_at(voltage, c, points, ends, circuit, series, scale):  # type: ignore[no-untyped-def]
+    """Current of a kind of strings at a voltage, solved on the sum of its groups; the circuit is that of `spread`."""
+    light, shunt, share, number, saturation, resistance, ideality, drop = circuit
     first, last = ends[c], ends[c + 1]
     if last - first < 2 or voltage >= points[0, first]:
         return 0.0
@@ -342,8 +354,8 @@ def _same_kinds(first, last, other_first, other_last, weight, level, light, shar
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
-def spread(i, fields, t, level, light, share, lights, shunts, shares):  # type: ignore[no-untyped-def]
-    """The levels of a kind as circuits in an interval; how many there are."""
+def spread(i, fields, drop, t, level, light, share, lights, shunts, shares):  # type: ignore[no-untyped-def]
+    """The circuit of a kind in an interval: light currents, shunts and shares of its levels, how many there are, and what all have in common."""
     number = 0
     for k in range(level[i], level[i + 1]):
         if share[k] <= 0:
@@ -352,7 +364,7 @@ def spread(i, fields, t, level, light, share, lights, shunts, shares):  # type: 
         shunts[number] = fields[2, t] + light[k] * (fields[3, t] - fields[2, t])
         shares[number] = share[k]
         number += 1
-    return number
+    return (lights, shunts, shares, number, fields[4, t], fields[5, t], fields[6, t], drop)
 
 
 @njit(cache=True, nogil=True, error_model="numpy")
@@ -403,22 +415,9 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
                 for i in range(first[m, t, b], last[m, t, b]):
                     if weight[i] <= 0:
                         continue
-                    number = spread(i, fields[m], t, level, light, share, lights, shunts, shares)
+                    circuit = spread(i, fields[m], drops[m], t, level, light, share, lights, shunts, shares)
                     kind[kinds], scale[kinds], ends[kinds] = i, factors[m] * weight[i], at
-                    at = add_curve(
-                        lights,
-                        shunts,
-                        shares,
-                        number,
-                        fields[m, 4, t],
-                        fields[m, 5, t],
-                        fields[m, 6, t],
-                        drops[m],
-                        series[m],
-                        scale[kinds],
-                        points,
-                        at,
-                    )
+                    at = add_curve(circuit, series[m], scale[kinds], points, at)
                     kinds += 1
             of_member[members] = kinds
             ends[kinds] = at
@@ -427,11 +426,7 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
             if free < lowest or free > highest:
                 inside = best_voltage(lowest, highest, points, ends, 0, kinds, volts, flows)
             idle = inside < starting and _highest_open(points, ends, 0, kinds) < starting
-            final = inside
-            if not idle and inside > 0 and total_at(inside, points, ends, 0, kinds)[0] > most:
-                bound = max(highest, inside)
-                raised = min(voltage_for(most, inside, points, ends, 0, kinds), bound)
-                final = best_voltage(raised, bound, points, ends, 0, kinds, volts, flows)
+            final = inside if idle else within_current(most, inside, highest, points, ends, 0, kinds, volts, flows)
             total = 0.0
             tried[1], tried[2], tried[3] = free, inside, final
             for m in range(members):
@@ -440,26 +435,11 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
                 )
                 reached[:] = 0.0
                 for c in range(of_member[m], of_member[m + 1]):
-                    number = spread(kind[c], fields[m], t, level, light, share, lights, shunts, shares)
+                    circuit = spread(kind[c], fields[m], drops[m], t, level, light, share, lights, shunts, shares)
                     flow = 0.0
                     for q in range(4):
                         if q == 0 or tried[q] != tried[q - 1]:
-                            flow = flow_at(
-                                tried[q],
-                                c,
-                                points,
-                                ends,
-                                lights,
-                                shunts,
-                                shares,
-                                number,
-                                fields[m, 4, t],
-                                fields[m, 5, t],
-                                fields[m, 6, t],
-                                drops[m],
-                                series[m],
-                                scale[c],
-                            )
+                            flow = flow_at(tried[q], c, points, ends, circuit, series[m], scale[c])
                         reached[q] += flow
                 if idle:
                     reached[2], reached[3] = 0.0, 0.0
