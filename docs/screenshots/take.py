@@ -100,6 +100,7 @@ def main(address: str) -> None:
             page.get_by_role("navigation", name="Schemes").get_by_role("link").nth(1).click()
             for bench in ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Losses") if theme == "light" else ("Surfaces",):
                 page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench, exact=True).click()
+                page.get_by_role("main").get_by_role("heading", name=bench, exact=True).first.wait_for()
                 settle(page, HERE / (f"{bench.lower()}.png" if theme == "light" else f"{bench.lower()}-dark.png"))
             if theme == "dark":
                 circuits_page(page, "One-line diagram")
@@ -110,7 +111,7 @@ def main(address: str) -> None:
             here = page.url
             scene_of(page, "Aldermoor Dairy", "The dairy as it stands", "silo", 18 * 24 + 10)
             page.get_by_role("button", name="What does each obstacle cost?").click()
-            page.get_by_text("Without").wait_for(timeout=60_000)
+            page.get_by_text(re.compile("^\\s*Without the")).wait_for(timeout=60_000)
             settle(page, HERE / "scene.png")
             page.goto(here)
             circuits_page(page, "Cables and protection")

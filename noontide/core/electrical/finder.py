@@ -99,7 +99,7 @@ def arrangements(
     for wanted in range(number, max(number - leave_over, 1) - 1, -1):
         if wanted > ceiling:
             continue
-        found += ways_of(wanted, limits, limits.parallel_of, most - len(found))
+        found += ways_of(wanted, limits, most - len(found))
         if len(found) >= most:
             break
     return found
@@ -118,7 +118,7 @@ def explain(
     _check(number, leave_over)
     limits = string_limits(module, inverter, lowest, highest, array_current=array_current)
     ceiling = capacity(module, inverter, limits)
-    totals = totals_of(limits, limits.parallel_of, ceiling)
+    totals = totals_of(limits, ceiling)
     nearest = tuple(sorted(totals, key=lambda n: (abs(n - number), -n))[:NEAREST])
     if totals.intersection(range(max(number - leave_over, 1), number + 1)):
         return Explanation(number, True, (), nearest)
@@ -154,13 +154,14 @@ def _check(number: int, leave_over: int) -> None:
         raise ValueError(f"The number of modules left over must be 0 or more; it is {leave_over}.")
 
 
-def ways_of(number: int, limits: StringLimits, parallel_of: tuple[int, ...], most: int) -> list[Lengths]:
-    """Arrangements of exactly a number on trackers that take so many strings, best first; those with wider spreads of length only while there is room."""
+def ways_of(number: int, limits: StringLimits, most: int) -> list[Lengths]:
+    """Arrangements of exactly a number on the inverter's trackers, best first; those with wider spreads of length only while there is room."""
     if not limits.is_possible or most <= 0:
         return []
     span = _Span(limits.fewest, limits.most, limits.full_power_fewest, limits.window_most, limits.parallel)
-    strongest_first = _strongest_first(parallel_of)
-    return [_on_trackers(chosen, parallel_of, strongest_first) for chosen in _loads_of(number, span, parallel_of, most)]
+    strongest_first = _strongest_first(limits.parallel_of)
+    found = _loads_of(number, span, limits.parallel_of, most)
+    return [_on_trackers(chosen, limits.parallel_of, strongest_first) for chosen in found]
 
 
 def _strongest_first(parallel_of: tuple[int, ...]) -> list[int]:
@@ -263,13 +264,13 @@ def _merit(chosen: tuple[_Load, ...], limits: _Span, trackers: int) -> tuple[flo
     return round(score, 9), trackers - len(chosen), sum(load.strings for load in chosen)
 
 
-def totals_of(limits: StringLimits, parallel_of: tuple[int, ...], ceiling: int) -> set[int]:
-    """Every number of modules up to a ceiling that goes on trackers that take so many strings."""
+def totals_of(limits: StringLimits, ceiling: int) -> set[int]:
+    """Every number of modules up to a ceiling that goes on the inverter's trackers."""
     if ceiling <= 0:
         return set()
     mask = (1 << (ceiling + 1)) - 1
     sums = 1
-    for parallel in parallel_of:
+    for parallel in limits.parallel_of:
         one = {n * length for n in range(1, parallel + 1) for length in range(limits.fewest, limits.most + 1)}
         grown = sums
         for modules in one:
@@ -295,9 +296,12 @@ def _reasons(number: int, module: Module, inverter: Inverter, limits: StringLimi
         )
         return
     if number < limits.fewest:
-        is_start = limits.start_fewest > limits.window_fewest
-        voltage = number * (limits.hot_voc if is_start else limits.hot_vmp)
-        lowest = f"inverter starts at {unit.start_voltage:g} V" if is_start else f"MPP window starts at {unit.mppt_minimum:g} V"
+        voltage = number * (limits.hot_voc if limits.is_by_start else limits.hot_vmp)
+        lowest = (
+            f"inverter starts at {unit.start_voltage:g} V"
+            if limits.is_by_start
+            else f"MPP window starts at {unit.mppt_minimum:g} V"
+        )
         yield f"{number} in one string have {voltage:.0f} V at {hot} °C cell temperature; the {lowest}, which takes {limits.fewest}."
         return
     by_power = _by_power(module, unit)
@@ -316,13 +320,13 @@ def _reasons(number: int, module: Module, inverter: Inverter, limits: StringLimi
 
 def _lowest_in_words(unit: Inverter, limits: StringLimits) -> str:
     """The voltage that the shortest string must reach."""
-    if limits.start_fewest > limits.window_fewest:
+    if limits.is_by_start:
         return f"the start voltage of {unit.start_voltage:g} V"
     return f"the MPP window of {unit.mppt_minimum:g} V"
 
 
 def _hot_in_words(limits: StringLimits) -> str:
-    if limits.start_fewest > limits.window_fewest:
+    if limits.is_by_start:
         return f"Voc {limits.hot_voc:.1f} V"
     return f"Vmp {limits.hot_vmp:.1f} V"
 

@@ -127,7 +127,7 @@ def mixtures(
     exact = replace(wish, leave_over=0)
     for i, large in enumerate(models):
         limits = string_limits(module, large, lowest, highest, array_current=wish.array_current)
-        totals = totals_of(limits, limits.parallel_of, capacity(module, large, limits))
+        totals = totals_of(limits, capacity(module, large, limits))
         usual = USUAL_RATIO * large.ac_power / module.power
         full = sorted((n for n in totals if _keeps(n, module, large, wish)), key=lambda n: abs(n - usual))[:MOST_FULL]
         for small in models[i + 1 :]:
@@ -168,13 +168,13 @@ def _pairs(
 def _of_model(number: int, module: Module, inverter: Inverter, lowest: float, highest: float, wish: Wish) -> Iterator[Proposal]:
     limits = string_limits(module, inverter, lowest, highest, array_current=wish.array_current)
     ceiling = capacity(module, inverter, limits)
-    totals = sorted(totals_of(limits, limits.parallel_of, ceiling))
+    totals = sorted(totals_of(limits, ceiling))
     for left in range(min(wish.leave_over, number - 1) + 1):
         placed = number - left
         some = False
         for count in _counts(placed, module, inverter, wish):
             for numbers in _splits(placed, count, totals):
-                ways = [ways_of(n, limits, limits.parallel_of, MOST_WAYS) for n, _ in numbers]
+                ways = [ways_of(n, limits, MOST_WAYS) for n, _ in numbers]
                 for way in zip(*ways, strict=False):
                     shares = tuple(Share(times, strings) for (_, times), strings in zip(numbers, way, strict=True))
                     some = True
@@ -220,7 +220,7 @@ def _why_not(number: int, module: Module, inverter: Inverter, lowest: float, hig
             f"{wish.lowest_ratio:g} to {wish.highest_ratio:g} was asked for."
         )
         limits = string_limits(module, inverter, lowest, highest, array_current=wish.array_current)
-        totals = totals_of(limits, limits.parallel_of, capacity(module, inverter, limits))
+        totals = totals_of(limits, capacity(module, inverter, limits))
         of_one = module.power / inverter.ac_power
         going = [n * fewest for n in totals if wish.lowest_ratio <= n * of_one <= wish.highest_ratio]
         return Explanation(number, False, (ratios,), tuple(sorted(going, key=lambda n: abs(n - number))[:NEAREST]))

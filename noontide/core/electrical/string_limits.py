@@ -55,9 +55,14 @@ class StringLimits:
         return (self.most >= self.fewest) & (self.parallel >= 1)
 
     @property
+    def is_by_start(self) -> Any:
+        """Whether it is the start voltage, not the MPP window, that asks for the fewest modules."""
+        return self.start_fewest > self.window_fewest
+
+    @property
     def parallel(self) -> int:
-        """Strings in parallel by both currents; one string over the operating current is limited by the tracker, not refused."""
-        return min(self.short_circuit_strings, max(self.current_strings, 1))
+        """Strings in parallel by both currents."""
+        return _by_both(self.short_circuit_strings, self.current_strings)
 
 
 def string_limits(
@@ -104,7 +109,9 @@ def string_limits(
     limit, whose = min((inverter.maximum_dc_voltage, "inverter"), (module.maximum_system_voltage, "module"))
     top = np.stack([top[0], top[1] * voltage_left])
     inputs = [inverter.tracker_input(n) for n in ([tracker] if tracker else range(1, inverter.trackers + 1))]
-    strongest = max(inputs, key=lambda one: (_parallel(one, module, array_current), one.current))
+    strongest = max(inputs, key=lambda one: (_by_both(*_by_currents(one, module, array_current)), one.current))
+    short_circuit_strings, current_strings = _by_currents(strongest, module, array_current)
+    each = [_by_currents(inverter.tracker_input(n), module, array_current) for n in range(1, inverter.trackers + 1)]
     window_fewest, start_fewest = _at_least(inverter.mppt_minimum, top[1]), _at_least(inverter.start_voltage, hot_voc)
     limits = StringLimits(
         lowest=cold,
@@ -121,10 +128,10 @@ def string_limits(
         full_power_fewest=_at_least(inverter.full_power_minimum, top[1]),
         most=_at_most(limit, voc, LONGEST),
         window_most=_at_most(inverter.mppt_maximum, top[0], LONGEST),
-        short_circuit_strings=int(_at_most(strongest.short_circuit, array_current * module.highest_isc, MOST_PARALLEL)),
-        current_strings=int(_at_most(strongest.current, module.imp, MOST_PARALLEL)),
+        short_circuit_strings=short_circuit_strings,
+        current_strings=current_strings,
         array_current=array_current,
-        parallel_of=tuple(_parallel(inverter.tracker_input(n), module, array_current) for n in range(1, inverter.trackers + 1)),
+        parallel_of=tuple(_by_both(*strings) for strings in each),
     )
     return limits.each()[0] if cold.ndim == 0 else limits
 
@@ -143,9 +150,15 @@ def cold_open_circuit(module: Module, temperature: ArrayLike) -> Any:
     return np.maximum(single, module.voc * (1 + module.voc_coefficient / 100 * (cold - 25)))
 
 
-def _parallel(input: TrackerInput, module: Module, array_current: float) -> int:
+def _by_currents(input: TrackerInput, module: Module, array_current: float) -> tuple[int, int]:
+    """Strings in parallel by Isc with the factor of the rule set, and by Imp."""
     short = int(_at_most(input.short_circuit, array_current * module.highest_isc, MOST_PARALLEL))
-    return min(short, max(int(_at_most(input.current, module.imp, MOST_PARALLEL)), 1))
+    return short, int(_at_most(input.current, module.imp, MOST_PARALLEL))
+
+
+def _by_both(short_circuit_strings: int, current_strings: int) -> int:
+    """One string over the operating current is limited by the tracker, not refused."""
+    return min(short_circuit_strings, max(current_strings, 1))
 
 
 def _at_most(limit: float, each: ArrayLike, most: int) -> Any:

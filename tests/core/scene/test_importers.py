@@ -9,7 +9,6 @@ import pytest
 import rasterio
 import trimesh
 from rasterio import warp
-from rasterio.io import MemoryFile
 from rasterio.transform import from_origin
 
 from noontide.core.design import merge_patch
@@ -24,6 +23,7 @@ from noontide.core.scene.importers import UnreadableScene, read_part, read_scene
 from noontide.core.scene.importers.polygons import joined
 from noontide.core.scene.own_files import with_free_ids
 from noontide.core.shading import shaded_fraction
+from tests.core.geotiffs import geotiff
 
 SQUARE = [[11.0, 44.0], [11.0002, 44.0], [11.0002, 44.0001], [11.0, 44.0001], [11.0, 44.0]]
 
@@ -201,23 +201,9 @@ def test_a_coarse_height_grid_gives_the_land_which_shades_what_lies_below_it():
 
 def test_a_geotiff_lies_where_it_says_and_one_from_elsewhere_is_refused():
     """Written by GDAL."""
-    from rasterio.io import MemoryFile
-    from rasterio.transform import from_origin
-
     x = np.arange(-20, 20) * 0.0002
     heights = np.where(x > 0.0009, 250.0, 200.0) * np.ones((40, 1))
-    with MemoryFile() as memory:
-        with memory.open(
-            driver="GTiff",
-            dtype="float32",
-            crs="EPSG:4326",
-            transform=from_origin(11 + x[0], 44.004, 0.0002, 0.0002),
-            height=40,
-            width=40,
-            count=1,
-        ) as target:
-            target.write(heights.astype("float32"), 1)
-        content = memory.read()
+    content = geotiff(heights, from_origin(11 + x[0], 44.004, 0.0002, 0.0002), "EPSG:4326")
     land = np.array(read_scene(content, "land.tif", 44.0, 11.0)["meshes"]["land"]["points"])
     step = land[land[:, 2] > 25][:, 0].min()
     assert step == pytest.approx(0.0011 * 111_195 * np.cos(np.radians(44)), abs=17)  # every second column is kept
@@ -332,41 +318,15 @@ def test_heights_of_a_geotiff_come_in_metres(factor, tags):
     stored = (hill - tags.get("offset", 0.0)) * factor
     crs = rasterio.crs.CRS.from_string(f"EPSG:32632+{tags['crs'].split(':')[1]}" if "crs" in tags else "EPSG:32632")
     (x,), (y,) = warp.transform("EPSG:4326", "EPSG:32632", [11.0], [44.0])
-    with MemoryFile() as memory:
-        with memory.open(
-            driver="GTiff",
-            width=80,
-            height=80,
-            count=1,
-            dtype="float64",
-            crs=crs,
-            transform=from_origin(x - 400, y + 400, 10, 10),
-        ) as file:
-            file.write(stored, 1)
-            if "units" in tags:
-                file.units = [tags["units"]]
-            if "scale" in tags:
-                file.scales = [tags["scale"]]
-            if "offset" in tags:
-                file.offsets = [tags["offset"]]
-        grid = read_geotiff(memory.read(), 11.0, 44.0)
+    band = {f"{name}s": [value] for name, value in tags.items() if name in ("scale", "offset")}
+    band |= {"units": [tags["units"]]} if "units" in tags else {}
+    grid = read_geotiff(geotiff(stored, from_origin(x - 400, y + 400, 10, 10), crs, dtype="float64", **band), 11.0, 44.0)
     assert float(grid.at(11.0, 44.0)) == pytest.approx(400, abs=0.5)
     # Ten metres of the file are ten metres or less from north to south and from west to east.
     assert grid.cell * 111_195 <= 10 * 1.001
 
 
 def test_a_geotiff_in_an_unknown_unit_is_refused_with_those_that_are_known():
-    with MemoryFile() as memory:
-        with memory.open(
-            driver="GTiff",
-            width=4,
-            height=4,
-            count=1,
-            dtype="float32",
-            crs="EPSG:4326",
-            transform=from_origin(10.9, 44.1, 0.05, 0.05),
-        ) as file:
-            file.write(np.ones((4, 4), "float32"), 1)
-            file.units = ["fathom"]
-        with pytest.raises(ValueError, match="heights in 'fathom'; known are"):
-            read_geotiff(memory.read(), 11.0, 44.0)
+    content = geotiff(np.ones((4, 4)), from_origin(10.9, 44.1, 0.05, 0.05), "EPSG:4326", units=["fathom"])
+    with pytest.raises(ValueError, match="heights in 'fathom'; known are"):
+        read_geotiff(content, 11.0, 44.0)

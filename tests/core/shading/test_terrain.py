@@ -4,6 +4,7 @@ from numpy.testing import assert_allclose
 
 from noontide.core.heights import HeightGrid, read_height_grid
 from noontide.core.shading.terrain import EARTH_RADIUS, REFRACTION, horizon_from_grid
+from tests.core.geotiffs import geotiff
 
 
 def metric(heights, cell=50.0):
@@ -105,19 +106,6 @@ def test_a_point_off_the_grid_is_refused():
         horizon_from_grid(read_height_grid(TEXT), 0.0, 0.0)
 
 
-def tiff(heights, transform, crs, nodata=None):
-    """A GeoTIFF as another program writes it."""
-    from rasterio.io import MemoryFile
-
-    with MemoryFile() as memory:
-        shape = {"height": heights.shape[0], "width": heights.shape[1], "count": 1}
-        with memory.open(
-            driver="GTiff", dtype="float32", crs=crs, transform=transform, nodata=nodata, compress="deflate", **shape
-        ) as target:
-            target.write(heights.astype("float32"), 1)
-        return memory.read()
-
-
 def test_a_geotiff_in_degrees_gives_the_line_of_the_same_grid():
     from rasterio.transform import from_origin
 
@@ -126,7 +114,7 @@ def test_a_geotiff_in_degrees_gives_the_line_of_the_same_grid():
     cell, west, north = 0.001, 11.2, 43.8
     x = west + (np.arange(300) + 0.5) * cell
     heights = np.where(x > 11.4, 900.0, 300.0) * np.ones((300, 1))
-    grid = read_geotiff(tiff(heights, from_origin(west, north, cell, cell), "EPSG:4326"), 11.31, 43.65)
+    grid = read_geotiff(geotiff(heights, from_origin(west, north, cell, cell), "EPSG:4326"), 11.31, 43.65)
     plain = HeightGrid(heights, west, north, cell, is_geographic=True)
     ours, theirs = (horizon_from_grid(g, 11.31, 43.65, step=5) for g in (grid, plain))
     assert_allclose(ours.elevations, theirs.elevations, atol=0.05)
@@ -142,7 +130,7 @@ def test_a_geotiff_in_metres_of_a_projection_lies_where_it_says():
 
     east = (np.arange(400) - 200 + 0.5) * 50
     heights = np.where(east >= 4000, 500.0, 0.0) * np.ones((400, 1))
-    content = tiff(heights, from_origin(690_000, 4_840_000, 50, 50), "EPSG:32632")
+    content = geotiff(heights, from_origin(690_000, 4_840_000, 50, 50), "EPSG:32632")
     (longitude,), (latitude,) = transform("EPSG:32632", "EPSG:4326", [700_000], [4_830_000])
     line = horizon_from_grid(read_geotiff(content, longitude, latitude), longitude, latitude, step=5)
     assert line.elevation_at(90.0) == pytest.approx(np.degrees(np.arctan(497 / 4000)), abs=0.25)
@@ -154,11 +142,11 @@ def test_grids_that_cannot_be_used_are_refused_in_words():
 
     from noontide.core.heights.geotiff import read_geotiff
 
-    good = tiff(np.ones((20, 20)), from_origin(11, 44, 0.1, 0.1), "EPSG:4326")
+    good = geotiff(np.ones((20, 20)), from_origin(11, 44, 0.1, 0.1), "EPSG:4326")
     with pytest.raises(ValueError, match=r"the site is at 10\.00"):
         read_geotiff(good, 10.0, 10.0)
     with pytest.raises(ValueError, match="in which coordinates"):
-        read_geotiff(tiff(np.ones((20, 20)), from_origin(11, 44, 0.1, 0.1), None), 11.5, 43.5)
+        read_geotiff(geotiff(np.ones((20, 20)), from_origin(11, 44, 0.1, 0.1), None), 11.5, 43.5)
     for broken in (b"II*\0" + b"\xff" * 200, good[:60], b""):
         with pytest.raises(ValueError, match="cannot be opened"):
             read_geotiff(broken, 11.5, 43.5)
