@@ -25,12 +25,9 @@ from noontide.core.electrical.single_diode import (
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 DIODE_DROP = 0.5  # V of a conducting Schottky bypass diode
-GOLDEN = (np.sqrt(5) - 1) / 2
-STEPS = 18  # of the golden section: the place to 2e-4 of its span
 PLACE = 1e-3  # of the span, of a maximum: its power is then right to a millionth
 EXACT = 1e-9  # of the span
 MOST_STEPS = 60
-POINTS = 24  # of either part of the curve, for a search
 
 
 @dataclass(frozen=True)
@@ -55,13 +52,6 @@ class ShadedStrings:
         """Of a module in a string behind, at the current of that string."""
         rest = np.maximum(voltage_at(self.shaded, current), -self.drop)
         return (1 - self.groups) * voltage_at(self.lit, current) + self.groups * rest
-
-    def curve(self) -> tuple[Floats, Floats]:
-        """Points of the curve of a string behind, dense at both knees: voltages falling and currents rising, (points, shaded)."""
-        knee, most = self._knees()
-        dense = 1 - (1 - np.linspace(0, 1, POINTS)[:, np.newaxis]) ** 3
-        current = np.concatenate([dense * knee, knee + dense[1:] * (most - knee)])
-        return np.stack([self.voltage(row) for row in current]), current
 
     def maxima(self) -> tuple[tuple[Floats, Floats], tuple[Floats, Floats]]:
         """Both local maxima as voltage and mean current: with all groups at the weak current, and with the shaded ones bypassed."""
@@ -184,18 +174,3 @@ def falling_root(function: Callable[[Floats], Floats], low: Floats, high: Floats
         part = np.clip(np.where(is_smooth & np.isfinite(inner), inner, 0.5), smallest, 1 - smallest)
     best = np.where(np.abs(fa) <= np.abs(fb), a, b)
     return np.where(at_low <= 0, low, np.where(at_high >= 0, high, best))
-
-
-def golden_section(power: Callable[[Floats], Floats], low: Floats, high: Floats, steps: int = STEPS) -> Floats:
-    """Where a function with one maximum between `low` and `high` is largest, each place on its own."""
-    inner, outer = high - GOLDEN * (high - low), low + GOLDEN * (high - low)
-    at_inner, at_outer = power(inner), power(outer)
-    for _ in range(steps):
-        left = at_inner > at_outer
-        low, high = np.where(left, low, inner), np.where(left, outer, high)
-        kept, kept_power = np.where(left, inner, outer), np.where(left, at_inner, at_outer)
-        new = np.where(left, high - GOLDEN * (high - low), low + GOLDEN * (high - low))
-        at_new = power(new)
-        inner, outer = np.where(left, new, kept), np.where(left, kept, new)
-        at_inner, at_outer = np.where(left, at_new, kept_power), np.where(left, kept_power, at_new)
-    return (low + high) / 2

@@ -18,6 +18,7 @@ from noontide.core.plan.face_modules import FaceModules
 from noontide.core.plan.layouts import module_on, plans_of, strings_of
 from noontide.core.scene.importers.meshes import PROPERTY
 from noontide.core.scene.own_files import MEMBER, carried
+from noontide.core.scene.placing import DEGREE
 from noontide.core.scene.solids import Face
 
 Floats = NDArray[np.float64]
@@ -33,7 +34,6 @@ FORMATS = {
 MARGIN = 14.0  # [mm]
 PROPERTY_LENGTH = 2000  # characters of a drawing's custom property
 SCALES = (20, 25, 50, 100, 200, 250, 500, 1000, 2000, 5000)
-EARTH = 6_371_008.8  # mean radius [m]
 
 
 def export(design: Design, parts: Catalogue, kind: str) -> bytes:
@@ -222,11 +222,10 @@ def _triangles(outline: Floats) -> list[tuple[int, int, int]]:
 def _geojson(design: Design, plans: dict[str, FaceModules]) -> dict[str, Any]:
     """Outlines on the globe, the scene's origin at the site; heights over its ground in the third coordinate."""
     lat, lon = design.site.latitude, design.site.longitude
-    per_degree = np.pi / 180 * EARTH
 
     def ring(outline: Floats) -> list[list[float]]:
-        east = lon + outline[:, 0] / (per_degree * max(np.cos(np.radians(lat)), 1e-9))
-        north = lat + outline[:, 1] / per_degree
+        east = lon + outline[:, 0] / (DEGREE * max(np.cos(np.radians(lat)), 1e-9))
+        north = lat + outline[:, 1] / DEGREE
         points = np.column_stack([east.round(9), north.round(9), outline[:, 2].round(4)]).tolist()
         return [*points, points[0]]
 

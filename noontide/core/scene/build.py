@@ -1,13 +1,12 @@
 """A scene built: every face and every body, from the document."""
 
-from collections import OrderedDict
 from dataclasses import dataclass
-from threading import Lock
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.lately import Lately
 from noontide.core.scene import building as buildings
 from noontide.core.scene.bodies import CORNERS, crown, loft, turned
 from noontide.core.scene.document import Building, Carport, Ground, Rectangular, Round, Scene, Silo, Standing, Wall
@@ -41,9 +40,8 @@ class BuiltScene:
         return next((face for face in self.faces if face.id == key), None)
 
 
-_lock = Lock()
-_buildings: OrderedDict[tuple[str, str, Place], tuple[list[Face], list[Body]]] = OrderedDict()
-_built: OrderedDict[str, BuiltScene] = OrderedDict()  # of the documents that were asked for last: a pure function, remembered
+_buildings: Lately[tuple[list[Face], list[Body]]] = Lately(400)
+_built: Lately[BuiltScene] = Lately(16)  # of the documents that were asked for last
 
 
 def build_scene(scene: Scene) -> BuiltScene:
@@ -54,19 +52,9 @@ def build_scene(scene: Scene) -> BuiltScene:
     ImpossibleScene
         If an outline and its pitches make no roof; the message names the building.
     """
-    if scene._built is not None:
-        return scene._built
-    key = scene.model_dump_json()
-    with _lock:
-        made = _built.get(key)
-    if made is None:
-        made = _build(scene)
-        with _lock:
-            _built[key] = made
-            while len(_built) > 16:
-                _built.popitem(last=False)
-    scene._built = made
-    return made
+    if scene._built is None:
+        scene._built = _built.find(scene.model_dump_json(), lambda: _build(scene))
+    return scene._built
 
 
 def faces(scene: Scene | dict[str, Any]) -> tuple[Face, ...]:
@@ -149,14 +137,7 @@ def _build(scene: Scene) -> BuiltScene:
 def _building(key: str, building: Building, place: Place) -> tuple[list[Face], list[Body]]:
     """Faces and bodies of a building; those of the buildings that an edit leaves alone are remembered."""
     mark = (key, building.model_dump_json(exclude={"x", "y", "is_hidden", "is_locked", "group"}), place)
-    with _lock:
-        known = _buildings.get(mark)
-    if known is None:
-        known = buildings.build(key, building, place, building.base or 0.0)
-        with _lock:
-            _buildings[mark] = known
-            while len(_buildings) > 400:
-                _buildings.popitem(last=False)
+    known = _buildings.find(mark, lambda: buildings.build(key, building, place, building.base or 0.0))
     return list(known[0]), list(known[1])
 
 

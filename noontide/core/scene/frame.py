@@ -18,8 +18,7 @@ def normal_of(outline: Floats) -> Floats:
     ValueError
         If the polygon has no area.
     """
-    centred = outline - outline.mean(axis=0)
-    normal = np.sum(np.cross(centred, np.roll(centred, -1, axis=0)), axis=0)
+    normal = _turning(outline)
     length = float(np.linalg.norm(normal))
     if not length > 1e-12:
         raise ValueError("a face needs an area: its corners lie on one line")
@@ -28,8 +27,12 @@ def normal_of(outline: Floats) -> Floats:
 
 def area_of(outline: Floats) -> float:
     """Of a planar polygon (n, 3) [m2]."""
+    return float(np.linalg.norm(_turning(outline)) / 2)
+
+
+def _turning(outline: Floats) -> Floats:
     centred = outline - outline.mean(axis=0)
-    return float(np.linalg.norm(np.sum(np.cross(centred, np.roll(centred, -1, axis=0)), axis=0)) / 2)
+    return np.sum(np.cross(centred, np.roll(centred, -1, axis=0)), axis=0)
 
 
 def tilt_of(normal: Floats) -> float:

@@ -5,10 +5,11 @@ from typing import Any
 
 import numpy as np
 
+from noontide.core.scene.placing import DEGREE
+
 MEMBER = "noontide"
 FORMAT = "noontide-scene/1"
 NEAR = 1.0  # m between the origin of a file and that of a design, up to which they are one
-METRES = 111_195.0  # of a degree of latitude
 
 
 def carried(document: dict[str, Any], modules: Mapping[str, str]) -> dict[str, Any]:
@@ -34,8 +35,8 @@ def own_part(member: Any, latitude: float, longitude: float) -> dict[str, Any] |
     if not (isinstance(origin, dict) and isinstance(scene, dict) and isinstance(surfaces, dict)):
         return None
     try:
-        north = (float(origin["latitude"]) - latitude) * METRES
-        east = (float(origin["longitude"]) - longitude) * METRES * np.cos(np.radians(latitude))
+        north = (float(origin["latitude"]) - latitude) * DEGREE
+        east = (float(origin["longitude"]) - longitude) * DEGREE * np.cos(np.radians(latitude))
     except (KeyError, TypeError, ValueError):
         return None
     return {"scene": scene, "surfaces": surfaces} if np.hypot(east, north) <= NEAR else None

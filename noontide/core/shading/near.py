@@ -1,8 +1,6 @@
 """Near shading: what the bodies of a scene take from targets that lie in one plane, of the beam and of every part of the diffuse light."""
 
-from collections import OrderedDict
 from collections.abc import Callable, Sequence
-from contextlib import suppress
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -10,6 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import ArrayLike, NDArray
 
+from noontide.core.lately import Lately
 from noontide.core.scene.frame import Frame, normal_of
 from noontide.core.scene.solids import OPAQUE, Body, Face
 from noontide.core.shading.horizon import BAND_HEIGHT, Horizon
@@ -345,20 +344,13 @@ def _seasons(lights: tuple[tuple[float, ...], ...]) -> tuple[Ints, Ints]:
     return first, np.ravel(state_of)
 
 
-_directions: OrderedDict[tuple, tuple[Floats, Floats, list[int]]] = OrderedDict()
+_directions: Lately[tuple[Floats, Floats, list[int]]] = Lately(MOST_PLANES)
 
 
 def _diffuse_directions(frame: Frame, horizon: Horizon | None, count: int) -> tuple[Floats, Floats, list[int]]:
     """Directions to the sky, the ground and the band, their weights, and where the ground's and the band's begin; those of the last planes are remembered."""
     key = frame.axes.tobytes(), None if horizon is None else horizon.fingerprint, count
-    found = _directions.get(key)
-    if found is None:
-        found = _directions[key] = _find_directions(frame, horizon, count)
-        found[0].flags.writeable = False
-        while len(_directions) > MOST_PLANES:
-            with suppress(KeyError):
-                _directions.popitem(last=False)
-    return found
+    return _directions.find(key, lambda: _find_directions(frame, horizon, count))
 
 
 def _find_directions(frame: Frame, horizon: Horizon | None, count: int) -> tuple[Floats, Floats, list[int]]:
@@ -375,7 +367,9 @@ def _find_directions(frame: Frame, horizon: Horizon | None, count: int) -> tuple
     toward = np.maximum(band @ frame.normal, 0) * (rises > line.elevation_at(turns))
     skies, grounds, bands = world[is_sky], world[is_ground], band[toward > 0]
     weights = np.concatenate([np.ones(len(skies) + len(grounds)), toward[toward > 0]])
-    return np.concatenate([skies, grounds, bands]), weights, [len(skies), len(skies) + len(grounds)]
+    directions = np.concatenate([skies, grounds, bands])
+    directions.flags.writeable = False
+    return directions, weights, [len(skies), len(skies) + len(grounds)]
 
 
 @lru_cache(maxsize=8)

@@ -78,9 +78,8 @@ def _bends(grid: HeightGrid, east: float, north: float, across: float, along: fl
         low, high = sorted((start / grid.cell - 0.5, end / grid.cell - 0.5))
         lines = np.arange(np.ceil(low), np.floor(high) + 1)
         found.append(((lines + 0.5) * grid.cell + first - at) / way)
-    bends = np.sort(np.concatenate(found))
-    bends = bends[(bends >= nearest) & (bends <= reach)]
-    return np.unique(bends)
+    bends = np.unique(np.concatenate(found))
+    return bends[(bends >= nearest) & (bends <= reach)]
 
 
 def _highest_on(bends: Floats, ends: Floats, middles: Floats, eye: float) -> float:

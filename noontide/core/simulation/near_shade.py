@@ -2,7 +2,6 @@
 
 from collections import OrderedDict
 from collections.abc import Sequence
-from contextlib import suppress
 from dataclasses import dataclass
 from functools import partial
 from hashlib import blake2b
@@ -14,6 +13,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from noontide.core.electrical.string_curves import StringKinds
+from noontide.core.lately import Lately
 from noontide.core.plan.cell_groups import GroupTargets, RackRows
 from noontide.core.scene.solids import Body
 from noontide.core.shading.horizon import Horizon
@@ -120,22 +120,20 @@ def _coarser(plane: Targets, targets: GroupTargets) -> Targets:
     )
 
 
-_remembered: OrderedDict[tuple[str, bool, float], tuple[Floats, Ints, Ints | None]] = OrderedDict()
+_remembered: Lately[tuple[Floats, Ints, Ints | None]] = Lately(8)
 
 
 def _directions_of(kept: Kept[SunAndWeather], has_veils: bool, snap: float) -> tuple[Floats, Ints, Ints | None]:
     """`_directions` of a sky, found once for all the surfaces under it."""
-    key = kept.key, has_veils, snap
-    if (found := _remembered.get(key)) is None:
+
+    def make() -> tuple[Floats, Ints, Ints | None]:
         sky = kept.value
         found = _directions(np.column_stack([sky.east, sky.north, sky.cos_zenith]), sky.months.copy(), has_veils, snap)
         for array in found[:2]:
             array.flags.writeable = False
-        _remembered[key] = found
-        while len(_remembered) > 8:
-            with suppress(KeyError):
-                _remembered.popitem(last=False)
-    return found
+        return found
+
+    return _remembered.find((kept.key, has_veils, snap), make)
 
 
 def _directions(sun: Floats, months: Ints, has_veils: bool, snap: float = 0.0) -> tuple[Floats, Ints, Ints | None]:

@@ -7,8 +7,8 @@ import numpy as np
 import shapely
 
 from noontide.core.scene.importers.problem import MOST_OUTLINES, UnreadableScene
+from noontide.core.scene.placing import DEGREE
 
-EARTH = 6_371_008.8  # mean radius [m]
 HEIGHTS = ("eave", "eave_height", "height", "building:height", "Height", "HEIGHT")
 LEVELS = ("levels", "building:levels")
 STOREY = 3.0  # m
@@ -125,10 +125,9 @@ def _places(ring: Any, latitude: float, longitude: float, number: int) -> np.nda
     if len(points) < 4 or not np.isfinite(points).all():
         raise UnreadableScene(f"GeoJSON: the ring of feature {number} needs four positions or more, all of them numbers.")
     points = points[:-1] if np.allclose(points[0], points[-1]) else points
-    per_degree = math.pi / 180 * EARTH
     is_degrees = np.all(np.abs(points[:, 0] - longitude) < 1) and np.all(np.abs(points[:, 1] - latitude) < 1)
     if is_degrees:
-        points = (points - [longitude, latitude]) * [per_degree * math.cos(math.radians(latitude)), per_degree]
+        points = (points - [longitude, latitude]) * [DEGREE * math.cos(math.radians(latitude)), DEGREE]
     if np.abs(points).max() > FURTHEST:
         raise UnreadableScene(
             f"GeoJSON: feature {number} lies {np.abs(points).max() / 1000:.0f} km from the site. Move the site, or choose the file of its neighbourhood."

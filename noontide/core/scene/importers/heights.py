@@ -8,12 +8,11 @@ from numpy.typing import NDArray
 
 from noontide.core.heights import HeightGrid, read_height_grid
 from noontide.core.heights.geotiff import read_geotiff
-from noontide.core.scene.importers.geojson import EARTH
 from noontide.core.scene.importers.points import planes_in, scene_of
 from noontide.core.scene.importers.problem import UnreadableScene
+from noontide.core.scene.placing import DEGREE
 
 Floats = NDArray[np.float64]
-DEGREE = np.pi / 180 * EARTH  # of latitude [m]
 LEAST_METRES = 0.05  # from which a cell is no part of a degree
 FINE = 1.2  # cells up to which roofs can be told [m]
 REACH_FINE = 60.0  # from the site, within which roofs are sought [m]

@@ -1,9 +1,12 @@
 """Triangles of a mesh joined to the planar faces that they make up."""
 
 from collections import defaultdict
+from contextlib import suppress
 
 import numpy as np
 from numpy.typing import NDArray
+
+from noontide.core.scene.frame import normal_of
 
 Floats = NDArray[np.float64]
 Rings = list[list[int]]
@@ -18,13 +21,15 @@ def joined(points: Floats, rings: Rings) -> tuple[Floats, Rings]:
     Faces that would have a hole, or touch themselves in a corner, are left as they are.
     """
     points, rings = _welded(points, rings)
-    normals = [_normal(points[ring]) for ring in rings]
-    kept = [k for k, normal in enumerate(normals) if np.any(normal)]
+    normals: dict[int, Floats] = {}
+    for k, ring in enumerate(rings):
+        with suppress(ValueError):  # slivers without an area are left out
+            normals[k] = normal_of(points[ring])
     owner: dict[tuple[int, int], int] = {}
-    for k in kept:
+    for k in normals:
         for a, b in _edges(rings[k]):
             owner.setdefault((a, b), k)
-    group = {k: k for k in kept}
+    group = {k: k for k in normals}
 
     def root(k: int) -> int:
         while group[k] != k:
@@ -41,7 +46,7 @@ def joined(points: Floats, rings: Rings) -> tuple[Floats, Rings]:
         if np.abs((points[rings[other]] - points[a]) @ normals[k]).max() <= SAME_PLANE:
             group[root(other)] = root(k)
     members: dict[int, list[int]] = defaultdict(list)
-    for k in kept:
+    for k in normals:
         members[root(k)].append(k)
     found: Rings = []
     for some in members.values():
@@ -66,13 +71,6 @@ def _welded(points: Floats, rings: Rings) -> tuple[Floats, Rings]:
 
 def _edges(ring: list[int]) -> list[tuple[int, int]]:
     return [(ring[k - 1], ring[k]) for k in range(len(ring))]
-
-
-def _normal(outline: Floats) -> Floats:
-    centred = outline - outline.mean(axis=0)
-    normal = np.sum(np.cross(centred, np.roll(centred, -1, axis=0)), axis=0)
-    length = np.linalg.norm(normal)
-    return normal / length if length > 1e-12 else np.zeros(3)
 
 
 def _outline(points: Floats, rings: Rings) -> list[int] | None:
