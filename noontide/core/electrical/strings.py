@@ -87,9 +87,11 @@ class Strings:
     @cached_property
     def partial_place(self) -> Ints:
         """Place of each interval among those with shade of rows, -1 without."""
+        return self._place_among(self.partial[0] if self.partial else np.zeros(0, dtype=np.int64))
+
+    def _place_among(self, some: Ints) -> Ints:
         place = np.full(self.light.size, -1, dtype=np.int64)
-        if self.partial:
-            place[self.partial[0]] = np.arange(self.partial[0].size)
+        place[some] = np.arange(some.size)
         return place
 
     @cached_property
@@ -119,15 +121,14 @@ class Strings:
         """The strings of some intervals by their kinds, whatever shades them."""
         lit, dark = self.light[when], self.light[when]
         if isinstance(self.shade, RowShade):
-            is_shaded = (self.shade.groups[when] > 0) & (self.shade.lit[when] - self.shade.shaded[when] > 1e-6)
+            is_shaded = self.partial_place[when] >= 0
             lit, dark = np.where(is_shaded, self.shade.lit[when], lit), np.where(is_shaded, self.shade.shaded[when], dark)
             kinds = _kinds_of_rows(np.where(is_shaded, self.shade.groups[when], 0.0), self.shade.behind, self.parallel)
         elif isinstance(self.shade, SceneShade):
-            place = np.full(self.light.size, -1, dtype=np.int64)
-            place[self.shade.when] = np.arange(self.shade.when.size)
+            place = self._place_among(self.shade.when)[when]
             mixed = np.isin(when, self.mixed)
             lit, dark = np.where(mixed, self.shade.lit[when], lit), np.where(mixed, self.shade.shaded[when], dark)
-            kinds = _kinds_during(self.shade.kinds, np.where(mixed, place[when], -1), self.parallel)
+            kinds = _kinds_during(self.shade.kinds, np.where(mixed, place, -1), self.parallel)
         else:
             kinds = _uniform_kinds(when.size, self.parallel)
         bright, dim = (circuit(self.parameters, light, self.cell_temperature[when]) for light in (lit, dark))
@@ -193,6 +194,12 @@ class Banks:
     voltage: Floats  # (inverters, some) [V]
     current: Floats  # (inverters, some) [A]
 
+    def spread(self, same: Floats, own: Floats, when: Ints) -> Floats:
+        """Values of each inverter in some intervals, (inverters, some): the same for all, (intervals,), or their own where they differ."""
+        each = np.repeat(same[np.newaxis, when], len(self.current), axis=0)
+        each[:, np.searchsorted(when, self.when)] = own
+        return each
+
 
 @dataclass(frozen=True)
 class OperatingPoint:
@@ -217,13 +224,10 @@ class OperatingPoint:
 
     def of_banks(self, when: Ints) -> tuple[Floats, Floats]:
         """Voltage and current of each inverter of the set in some intervals, (inverters, some); one row where all are the same."""
-        if self.banks is None:
+        banks = self.banks
+        if banks is None:
             return self.voltage[np.newaxis, when], self.current[np.newaxis, when]
-        every = [np.repeat(values[np.newaxis, when], len(self.banks.current), axis=0) for values in (self.voltage, self.current)]
-        place = np.searchsorted(when, self.banks.when)
-        for spread, own in zip(every, (self.banks.voltage, self.banks.current), strict=True):
-            spread[:, place] = own
-        return every[0], every[1]
+        return banks.spread(self.voltage, banks.voltage, when), banks.spread(self.current, banks.current, when)
 
 
 def find_operating_points(members: Sequence[Strings], limits: TrackerLimits) -> list[OperatingPoint]:

@@ -93,28 +93,27 @@ class AcCableLoss:
 class FourWireLoss:
     """What a cable with three phases and neutral loses, by the power on each phase."""
 
-    resistance: float  # of one conductor along the run at 20 °C, the neutral like the others [ohm]
+    conductor: CableResistance  # of one along the run, the neutral like the others
     voltage: float  # phase to neutral, times the power factor [V]
     rated_current: float  # of the phase that carries most [A]
-    coefficient: float  # of the resistance with temperature [1/K]
-    rise: float  # of the conductor at the rated current [K]
-    ground: float | None = None  # temperature around a buried cable [°C]; the air's where there is none
 
     def during(self, powers: Floats, air_temperature: ArrayLike) -> Floats:
-        """Loss at the powers of the phases, (3, intervals) [W], and temperatures of the air [°C]; never more than is carried.
-
-        Notes
-        -----
-        Currents of one power factor, a third of a turn apart: the square of the neutral's is the sum of the squares less that of the products of
-        each two. A plant on one phase has the same current in two conductors, a balanced one none in the neutral.
-        """
+        """Loss at the powers of the phases, (3, intervals) [W], and temperatures of the air [°C]; never more than is carried."""
         current = powers / self.voltage
-        squares, total = np.square(current).sum(axis=0), current.sum(axis=0)
-        neutral = np.maximum(1.5 * squares - 0.5 * np.square(total), 0.0)
-        around = air_temperature if self.ground is None else self.ground
-        load = np.abs(current).max(axis=0) / self.rated_current
-        warm = 1 + self.coefficient * (around + self.rise * np.square(load) - 20)
-        return np.minimum(self.resistance * warm * (squares + neutral), np.abs(powers).sum(axis=0))
+        resistance = self.conductor.during(np.abs(current).max(axis=0) / self.rated_current, air_temperature)
+        return np.minimum(resistance * squares_with_neutral(current), np.abs(powers).sum(axis=0))
+
+
+def squares_with_neutral(currents: Floats) -> Floats:
+    """Squares of the currents of three phases, (3, ...), and of the neutral between them, added up.
+
+    Notes
+    -----
+    Currents of one power factor, a third of a turn apart: the square of the neutral's is the sum of the squares less that of the products of
+    each two. A plant on one phase has the same current in two conductors, a balanced one none in the neutral.
+    """
+    squares, total = np.square(currents).sum(axis=0), currents.sum(axis=0)
+    return squares + np.maximum(1.5 * squares - 0.5 * np.square(total), 0.0)
 
 
 def wire_ac(power: Floats, cable: AcCableLoss, air_temperature: ArrayLike = 20.0) -> WiredPower:

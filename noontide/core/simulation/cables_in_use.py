@@ -153,15 +153,8 @@ class SizedCables:
         run = self.by_pointer.get("/connection/cable")
         if run is None:
             return None
-        wire, connection = _resistance(run, 1), self.design.connection
-        return FourWireLoss(
-            wire.at_20,
-            connection.phase_voltage * connection.power_factor,
-            self.main_current,
-            wire.coefficient,
-            wire.rise,
-            wire.ground,
-        )
+        connection = self.design.connection
+        return FourWireLoss(_resistance(run, 1), connection.phase_voltage * connection.power_factor, self.main_current)
 
     def _of_string(self, k: int, key: str, run: CableRun) -> SizedRun:
         subarray, (voltage, working) = self.plant.subarrays[k], self._at_work(k)

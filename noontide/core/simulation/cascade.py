@@ -56,6 +56,10 @@ class Cascade:
         """What a line takes in a year, 0 or more [kWh]; never a negative zero, which would be written with its sign."""
         return max(-self[key].energy, 0.0) + 0.0
 
+    def lost_share(self, *keys: str) -> float:
+        """What some lines take, each as a share of the energy before it, added up; 0 or more likewise."""
+        return max(-sum(self[key].share for key in keys), 0.0) + 0.0
+
     @property
     def residual(self) -> float:
         """Closure error, relative: the larger of the year's and of any interval's."""

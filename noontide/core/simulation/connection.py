@@ -10,6 +10,7 @@ from noontide.core.electrical.wiring import FourWireLoss
 from noontide.core.simulation.account import SET_LINES, Account, dark_intervals
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
+from noontide.core.simulation.phases import power_on_phases
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 
 Floats = NDArray[np.float64]
@@ -98,9 +99,7 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
 
 def _by_phase(inputs: ConnectionInputs, outputs: list[Floats]) -> Floats | None:
     """Power on each phase, (3, intervals) [W]; none where no cable asks for it."""
-    if inputs.cable is None:
-        return None
-    return np.asarray(sum(np.array(on)[:, np.newaxis] * one for on, one in zip(inputs.on_phase, outputs, strict=True)))
+    return None if inputs.cable is None else power_on_phases(inputs.on_phase, outputs)
 
 
 def _pass(

@@ -121,10 +121,8 @@ def _of_banks(members: list[SubarrayPower], when: Ints) -> tuple[Floats, Floats]
     dc: Floats = np.zeros((1, when.size))
     weighted = dc
     for member in members:
-        power = member.power[np.newaxis, when]
-        if member.point.banks is not None:
-            power = np.repeat(power, len(member.of_banks), axis=0)
-            power[:, np.searchsorted(when, member.point.banks.when)] = member.of_banks
+        banks = member.point.banks
+        power = member.power[np.newaxis, when] if banks is None else banks.spread(member.power, member.of_banks, when)
         dc = dc + power
         weighted = weighted + power * member.point.of_banks(when)[0]
     return dc, weighted

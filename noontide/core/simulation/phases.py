@@ -1,12 +1,18 @@
 """Inverters on the phases of the grid."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil, sqrt
 
+import numpy as np
+from numpy.typing import NDArray
+
 from noontide.core.design.circuits import Connection
 from noontide.core.electrical.datasheets import Inverter
+from noontide.core.electrical.wiring import squares_with_neutral
 from noontide.core.simulation.plant import Plant
 
+Floats = NDArray[np.float64]
 PHASES = ("L1", "L2", "L3")
 
 
@@ -32,8 +38,8 @@ class Phases:
     @property
     def loss_conductors(self) -> float:
         """Conductors in which the current of the fullest phase makes the loss of all, with the neutral: 3 where the phases balance, 2 of one alone."""
-        most, total = max(self.apparent), sum(self.apparent)
-        return (2.5 * sum(power**2 for power in self.apparent) - 0.5 * total**2) / most**2 if most else 3.0
+        most = max(self.apparent)
+        return float(squares_with_neutral(np.array(self.apparent) / most)) if most else 3.0
 
     @property
     def imbalance(self) -> float:
@@ -62,6 +68,11 @@ def on_branch(unit: Inverter, count: int) -> int:
     if unit.kind != "micro":
         return 1
     return ceil(count / ceil(count / (unit.most_on_branch or count)))
+
+
+def power_on_phases(on_phase: Sequence[tuple[float, float, float]], outputs: Sequence[Floats]) -> Floats:
+    """Power on each phase, of sets of inverters by the output of one of each, (3, intervals) [W]."""
+    return np.asarray(sum(np.array(on)[:, np.newaxis] * one for on, one in zip(on_phase, outputs, strict=True)))
 
 
 def phases_of(plant: Plant, connection: Connection) -> Phases:

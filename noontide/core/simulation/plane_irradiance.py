@@ -244,7 +244,7 @@ def light_plane(row: PlaneInputs) -> PlaneIrradiance:
         if scene.racks is not None:
             # Between the rows the ground is a strip that they shade, as between endless ones.
             field = RowField(scene.racks.slant, scene.racks.pitch, 2, 1, 0.0, scene.racks.azimuth - 90, 0.0)
-            strip = _strip_between(level, field, attitude, sky)
+            strip = _section(field, attitude, sky).strip(level)
             ground = ground - scene.ground_between[sky.months] * (1 - strip.share_of(level))
         parts = parts.keep(1.0, scene.isotropic[sky.months], scene.band[sky.months], ground)
     elif row.rows is not None:
@@ -295,26 +295,36 @@ def _behind_rows(
     parts: _IrradianceComponents, level: _HorizontalIrradiance, rows: RowField, attitude: Attitude, sky: SunAndWeather
 ) -> tuple[_IrradianceComponents, Floats]:
     """What the rows in front leave of the diffuse light, and the share of a row in their shade."""
-    # In the section across the rows, from the normal of their ground.
-    sun = angle_about(sky.east, sky.north, sky.cos_zenith, rows.axis_tilt, rows.axis_azimuth) - rows.slope
-    turned = (attitude.tilt if attitude.rotation is None else attitude.rotation) - rows.slope
-    views, behind = _views_between(turned, rows.coverage), rows.shaded_rows
-    strip = _strip_between(level, rows, attitude, sky)
+    section, behind = _section(rows, attitude, sky), rows.shaded_rows
+    views, strip = section.views, section.strip(level)
     left = parts.keep(
         direct=1.0,
         dome=1 - behind * (1 - views.isotropic),
         band=1 - behind * (1 - views.band),
         ground=1 - behind * (1 - strip.share_of(level) * views.ground),
     )
-    return left, np.where(sky.lit_fraction > 0, section_shade(sun, turned, rows.coverage), 0.0)
+    return left, np.where(sky.lit_fraction > 0, section_shade(section.sun, section.turned, section.coverage), 0.0)
 
 
-def _strip_between(level: _HorizontalIrradiance, rows: RowField, attitude: Attitude, sky: SunAndWeather) -> _HorizontalIrradiance:
-    """What reaches the ground between two rows."""
+@dataclass(frozen=True)
+class _Section:
+    """The section across rows, with angles from the normal of their ground, (light,) or (1,)."""
+
+    sun: Floats  # [°]
+    turned: Floats  # of the rows [°]
+    coverage: float
+    views: RowViews
+
+    def strip(self, level: _HorizontalIrradiance) -> _HorizontalIrradiance:
+        """What reaches the ground between two rows."""
+        lit = section_strip_lit(self.sun, self.turned, self.coverage)
+        return _HorizontalIrradiance(level.beam * lit, level.sky * self.views.strip_sky)
+
+
+def _section(rows: RowField, attitude: Attitude, sky: SunAndWeather) -> _Section:
     sun = angle_about(sky.east, sky.north, sky.cos_zenith, rows.axis_tilt, rows.axis_azimuth) - rows.slope
     turned = (attitude.tilt if attitude.rotation is None else attitude.rotation) - rows.slope
-    views = _views_between(turned, rows.coverage)
-    return _HorizontalIrradiance(level.beam * section_strip_lit(sun, turned, rows.coverage), level.sky * views.strip_sky)
+    return _Section(sun, turned, rows.coverage, _views_between(turned, rows.coverage))
 
 
 def _views_between(turned: Floats, coverage: float) -> RowViews:

@@ -3,11 +3,11 @@
 from collections.abc import Iterable
 from math import sqrt
 
-import numpy as np
-
 from noontide.core.electrical.cables import SectionCost, economic_sections, present_value_factor
 from noontide.core.electrical.datasheets import Cable
+from noontide.core.electrical.wiring import squares_with_neutral
 from noontide.core.simulation.cables_in_use import SizedRun
+from noontide.core.simulation.phases import power_on_phases
 from noontide.core.simulation.results import Results
 
 
@@ -47,10 +47,8 @@ def _square_current_hours(results: Results, run: SizedRun) -> float:
     connection = results.design.connection
     if run.kind == "AC main":
         # What makes the loss of all conductors, as the current of the fullest phase at `loss_conductors`.
-        each = zip(results.cables.phases.on_phase, results.grid, strict=True)
-        powers = np.sum([np.array(on)[:, np.newaxis] * unit.delivered for on, unit in each], axis=0)
-        current = powers / (connection.phase_voltage * connection.power_factor)
-        squares = 2.5 * np.square(current).sum(axis=0) - 0.5 * np.square(current.sum(axis=0))
+        powers = power_on_phases(results.cables.phases.on_phase, [unit.delivered for unit in results.grid])
+        squares = squares_with_neutral(powers / (connection.phase_voltage * connection.power_factor))
         return float(squares.sum()) * hours / run.route.loss_conductors
     ways = run.route.voltage * connection.power_factor * (sqrt(3) if run.route.conductors == 3 else 1)
     i = plant.inverter_ids.index(run.owner)

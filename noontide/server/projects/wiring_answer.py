@@ -112,8 +112,8 @@ def wiring_of(results: Results, library: Catalogue, revision: int) -> WiringAnsw
         runs=runs,
         protection=_folded(protection_of(results)),
         phases=results.cables.phases.apparent,
-        dc_loss=max(-results.cascade["dc_wiring"].share, 0.0) + 0.0,
-        ac_loss=-(results.cascade["ac_wiring"].share + results.cascade["ac_main"].share),
+        dc_loss=results.cascade.lost_share("dc_wiring"),
+        ac_loss=results.cascade.lost_share("ac_wiring", "ac_main"),
         currency=results.design.currency,
     )
 

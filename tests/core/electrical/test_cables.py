@@ -17,7 +17,7 @@ from noontide.core.electrical.cables import (
     grouping_factor,
     present_value_factor,
 )
-from noontide.core.electrical.wiring import FourWireLoss
+from noontide.core.electrical.wiring import CableResistance, FourWireLoss
 
 runs = st.tuples(st.floats(1, 200), st.floats(1, 100), st.sampled_from(["surface", "conduit", "buried"]), st.floats(0, 60))
 
@@ -152,6 +152,6 @@ def test_conduit_goes_up_to_240_and_every_table_rises_with_the_section(material,
 
 def test_a_four_wire_cable_loses_by_phase_and_neutral():
     """By hand, 10 A a phase through 0.1 ohm a conductor: balanced 3 x 10 W, one phase 2 x 10 W, two phases 3 x 10 W (the neutral carries as much)."""
-    cable = FourWireLoss(0.1, 230.0, 10.0, 0.0, 0.0)
+    cable = FourWireLoss(CableResistance(0.1, 0.0, 0.0), 230.0, 10.0)
     powers = 2300.0 * np.array([[1, 1, 1], [1, 0, 0], [1, 1, 0], [1, 0.5, 0], [0, 0, 0]]).T
     assert cable.during(powers, 20.0) == pytest.approx([30, 20, 30, 10 * (1.25 + 0.75), 0])

@@ -166,6 +166,11 @@ class _Findings:
         self._reading.findings.append(Finding(subject=subject, value=value, reason=reason, sureness=sureness))
 
 
+def _sureness(reading: Reading) -> dict[str, Sureness]:
+    """Of every subject that has been found."""
+    return {finding.subject: finding.sureness for finding in reading.findings}
+
+
 def _why_table(layout: Layout) -> str:
     names = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars", " ": "blanks"}
     marks = f"decimals with a {'comma' if layout.decimal == ',' else 'point'}"
@@ -402,7 +407,7 @@ def _settle_by_the_sun(reading: Reading, frame: Frame, wall: Wall, words: Preamb
                     "The file does not say; where the sun would follow its light. Give the place.",
                     "guess",
                 )
-    sureness = {f.subject: f.sureness for f in reading.findings}
+    sureness = _sureness(reading)
     has_zones = wall.zones is not None
     if not has_zones and not reading.daylight_saving:
         _summer_time(reading, frame, wall, light, words, say)
@@ -466,9 +471,10 @@ def _summer_time(reading: Reading, frame: Frame, wall: Wall, light: Floats, word
     if reading.is_typical or not wall.has_year:
         return
     years = wall.minutes.astype("int64").astype("datetime64[m]").astype("datetime64[Y]").astype(np.int64) + 1970
-    stamps, doubled = np.unique(wall.minutes), wall.minutes.size - np.unique(wall.minutes).size
+    stamps = np.unique(wall.minutes)
+    doubled = wall.minutes.size - stamps.size
     zones = ([words.zone[0]] if words.zone else []) + [z for z in SUMMER_ZONES if not words.zone or z != words.zone[0]]
-    is_open = next((f.sureness for f in reading.findings if f.subject == "time"), "guess") != "certain"
+    is_open = _sureness(reading).get("time") != "certain"
     marks = [reading.stamps, *(m for m in ("start", "end") if is_open and m != reading.stamps)]
     seen = [
         (zone, mark)
@@ -512,7 +518,7 @@ def _summer_time(reading: Reading, frame: Frame, wall: Wall, light: Floats, word
             zone = words.zone[0] if words.zone else "America/New_York"
         reading.daylight_saving = zone
         say("summer time", zone, f"In summer the light is {abs(apart):.0f} min later by the clock than in winter.", "likely")
-        if next((f.sureness for f in reading.findings if f.subject == "time"), "guess") != "certain":
+        if _sureness(reading).get("time") != "certain":
             _first_row_without_summer_time(reading, wall, say)
 
 

@@ -1,4 +1,4 @@
-import { turn, type Direction, type Projection } from './skyGeometry'
+import { RADIAN, turn, type Direction, type Projection } from './skyGeometry'
 
 /** How a picture shows the directions around it: flat behind a lens, or round as a panorama; its level held level. */
 export interface Lens {
@@ -20,7 +20,6 @@ export interface Marks {
   level: number
 }
 
-const RADIAN = Math.PI / 180
 /** A flat picture of more would be stretched beyond use at its edges: it is a panorama [°]. */
 const WIDEST = 150
 const STEEPEST = 84

@@ -17,7 +17,7 @@ export interface Projection {
   under: (point: Point) => Direction | null
 }
 
-const RADIAN = Math.PI / 180
+export const RADIAN = Math.PI / 180
 const STEPS = 144
 export const turn = (azimuth: number) => ((azimuth % 360) + 360) % 360
 
