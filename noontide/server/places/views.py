@@ -1,12 +1,12 @@
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.server.list_of import list_of
 from noontide.server.places.codes import places_of_codes
-from noontide.server.places.finding import Town, at, find, standard_offset, within
+from noontide.server.places.finding import Search, Town, at, search, standard_offset, within
 from noontide.server.problems import Problem
 
 
@@ -22,6 +22,24 @@ class PlaceAnswer(BaseModel):
     utc_offset: float
 
 
+class FoundAnswer(BaseModel):
+    """What a text may mean, the likeliest first."""
+
+    places: list[PlaceAnswer]
+    is_sure: bool = Field(description="Whether the first is what was typed and no other may as well be meant")
+    remark: str = Field(description="What to tell a person: nothing found, only a part of the text found, several places of this name; or empty")
+
+
+def _remark(query: str, found: Search) -> str:
+    if not found.towns:
+        return f"No place '{query.strip()}' is known. Type a town (streets and postal codes are not kept here) or coordinates such as 43.62, 11.31"
+    if found.unread:
+        return f"'{found.unread}' is not known here; this is the town. For the exact point type coordinates"
+    if not found.is_sure and len(found.towns) > 1:
+        return "Several places may be meant"
+    return ""
+
+
 def _answer(town: Town) -> dict:
     return PlaceAnswer(
         name=town.name, country=town.country, latitude=town.latitude, longitude=town.longitude, population=town.population, time_zone=town.time_zone,
@@ -31,12 +49,15 @@ def _answer(town: Town) -> dict:
 
 class PlacesView(APIView):
     @extend_schema(
-        parameters=[OpenApiParameter("q", str, required=True)], responses=list_of(PlaceAnswer), operation_id="find_places"
+        parameters=[OpenApiParameter("q", str, required=True)], responses=FoundAnswer, operation_id="find_places"
     )
     def get(self, request: Request) -> Response:
         """Places by a code of the user's own, towns by name, or a point by its coordinates."""
         query = request.query_params.get("q", "")[:120]
-        return Response([_answer(town) for town in [*places_of_codes(query, request.user), *find(query)]])
+        codes, found = places_of_codes(query, request.user), search(query)
+        places = [_answer(town) for town in [*codes, *found.towns]]
+        remark = "" if codes else _remark(query, found)
+        return Response(FoundAnswer(places=places, is_sure=len(codes) == 1 or found.is_sure, remark=remark).model_dump())
 
 
 class PlacesWithinView(APIView):

@@ -2775,6 +2775,24 @@ export interface components {
         /** @enum {string} */
         FormatEnum: "table" | "epw" | "noontide";
         /**
+         * FoundAnswer
+         * @description What a text may mean, the likeliest first.
+         */
+        FoundAnswer: {
+            /** Places */
+            places: components["schemas"]["PlaceAnswer"][];
+            /**
+             * Is Sure
+             * @description Whether the first is what was typed and no other may as well be meant
+             */
+            is_sure: boolean;
+            /**
+             * Remark
+             * @description What to tell a person: nothing found, only a part of the text found, several places of this name; or empty
+             */
+            remark: string;
+        };
+        /**
          * FoundStrings
          * @description What the finder found, best yield first.
          */
@@ -7792,7 +7810,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlaceAnswerList"];
+                    "application/json": components["schemas"]["FoundAnswer"];
                 };
             };
             /** @description Problem details */

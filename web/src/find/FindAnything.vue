@@ -163,7 +163,7 @@ watch(query, async (text) => {
   if (text.trim().length < 3) return
   asked = new AbortController()
   try {
-    places.value = await api.places(text, asked.signal)
+    places.value = (await api.places(text, asked.signal)).places
   } catch {
     /* places are a help, not a need */
   }

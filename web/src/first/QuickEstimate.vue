@@ -29,7 +29,11 @@ const { say, warn } = useNotice()
 const { asked, start, answer, refused, busy, recall, startFrom, setAmount, moveTo } = useEstimate()
 /** What is wrong with a blank as it is typed; it comes before what the server says. */
 const slip = ref<string | null>(null)
-const fault = computed(() => slip.value ?? refused.value)
+/** Why the place that stands in the sentence is none yet; what is answered is another place's. */
+const unplaced = ref<string | null>(null)
+const fault = computed(
+  () => slip.value ?? (unplaced.value ? `${unplaced.value}. The figures are still those of ${asked.place}.` : refused.value),
+)
 const headline = computed(() => answer.value?.evaluation.headline ?? null)
 const proposed = computed(() => {
   const part = answer.value && library.inverters.get(answer.value.inverter)
@@ -95,7 +99,7 @@ async function copy() {
             {{ m.maker }} {{ m.name }}
           </option></select
         ><template v-if="asked.start !== 'modules'"> modules</template> near
-        <PlaceSearch plain :start="asked.place" label="Place" @found="moveTo" />, tilted
+        <PlaceSearch plain :start="asked.place" label="Place" @found="moveTo" @unsettled="unplaced = $event" />, tilted
         <BlankNumber
           live
           :value="asked.tilt"
@@ -154,7 +158,7 @@ async function copy() {
       </p>
       <p class="acts">
         <button type="button" class="button strong" :disabled="!answer || !!fault" @click="goOn">Go on from here</button
-        ><button type="button" class="button" :disabled="!answer" @click="copy">Copy</button>
+        ><button type="button" class="button" :disabled="!answer || !!fault" @click="copy">Copy</button>
       </p>
     </div>
     <YearBand v-if="answer" :year="answer.year" />

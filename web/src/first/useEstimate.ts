@@ -70,8 +70,8 @@ export function useEstimate() {
       amounts[kept.start] = kept.amount
     }
     if (place) {
-      const [found] = await api.places(place)
-      if (found) moveTo(found)
+      const { places } = await api.places(place)
+      if (places[0]) moveTo(places[0])
     }
     await ask()
   }

@@ -1,29 +1,38 @@
 <script setup lang="ts">
-import { onMounted, ref, useId, watch } from 'vue'
+import { ref, useId, watch } from 'vue'
 import { api, type PlaceAnswer } from '@/api/client'
 import { latitudeText, longitudeText } from '@/theme/format'
 
-/** Towns by name, or coordinates in any usual notation. */
+/**
+ * Towns by name, or coordinates in any usual notation. Where several may be meant it asks; while the text stands for no place yet, `unsettled`
+ * says what is wrong with it.
+ */
 const props = withDefaults(defineProps<{ start?: string; label?: string; plain?: boolean }>(), {
   start: '',
   label: 'Place or coordinates',
   plain: false,
 })
-const emit = defineEmits<{ found: [place: PlaceAnswer] }>()
+const emit = defineEmits<{ found: [place: PlaceAnswer]; unsettled: [words: string | null] }>()
 const query = ref(props.start)
 const places = ref<PlaceAnswer[]>([])
 const open = ref(false)
 const picked = ref(0)
-const nothing = ref(false)
+const remark = ref('')
+const isSure = ref(false)
+/** Whether the person has seen the choice and moved in it, or pressed Enter before. */
+const hasChosen = ref(false)
 const listId = useId()
 let asked: AbortController | null = null
 let timer = 0
+/** In a sentence the first text is a place; in a search it is still to be looked up. */
+const isSettled = ref(props.plain)
 
 async function search() {
   asked?.abort()
-  nothing.value = false
+  remark.value = ''
   if (query.value.trim().length < 2) {
     places.value = []
+    remark.value = query.value.trim() ? 'Type two letters or more' : ''
     return
   }
   const mine = new AbortController()
@@ -31,8 +40,9 @@ async function search() {
   try {
     const found = await api.places(query.value, mine.signal)
     if (asked !== mine) return
-    places.value = found
-    nothing.value = found.length === 0
+    places.value = found.places
+    remark.value = found.remark
+    isSure.value = found.is_sure
     picked.value = 0
   } catch {
     if (!mine.signal.aborted) places.value = []
@@ -41,30 +51,60 @@ async function search() {
 function typed(event: Event) {
   query.value = (event.target as HTMLInputElement).value
   open.value = true
+  isSettled.value = props.plain && query.value === props.start
+  hasChosen.value = false
+  emit('unsettled', isSettled.value ? null : 'Choose the place')
   window.clearTimeout(timer)
   timer = window.setTimeout(search, 120)
 }
 function choose(place: PlaceAnswer | undefined) {
   if (!place) return
-  emit('found', place)
-  query.value = place.name
+  isSettled.value = true
   open.value = false
+  query.value = place.name
+  emit('unsettled', null)
+  emit('found', place)
+}
+function moveTo(k: number) {
+  picked.value = Math.max(0, Math.min(k, places.value.length - 1))
+  hasChosen.value = true
+}
+async function searchNow() {
+  window.clearTimeout(timer)
+  await search()
 }
 async function enter() {
-  if (!places.value.length) await search()
-  choose(places.value[picked.value])
+  if (isSettled.value) return
+  if (!hasChosen.value) await searchNow()
+  if (isSure.value || hasChosen.value || places.value.length === 1) choose(places.value[picked.value])
+  else {
+    // Several may be meant, or none is: the list asks, and the next Enter takes what is marked in it.
+    open.value = true
+    hasChosen.value = places.value.length > 0
+    emit('unsettled', remark.value || 'Choose the place')
+  }
+}
+/** Leaving a sentence takes what can only be one place; anything else stays as it was typed, and is said to be no place yet. */
+async function leave() {
+  open.value = false
+  if (isSettled.value || !props.plain) return
+  await searchNow()
+  if (isSure.value && places.value.length) choose(places.value[0])
+  else emit('unsettled', remark.value || `Choose the place that '${query.value}' stands for`)
+}
+function takeBack() {
+  open.value = false
+  query.value = props.start
+  isSettled.value = props.plain
+  remark.value = ''
+  emit('unsettled', null)
 }
 watch(
   () => props.start,
   (text) => {
-    if (!open.value) query.value = text
+    if (isSettled.value) query.value = text
   },
 )
-onMounted(() => {
-  if (props.start && !props.plain) {
-    open.value = false
-  }
-})
 </script>
 <template>
   <span class="place">
@@ -82,13 +122,15 @@ onMounted(() => {
       placeholder="A town, or 43.62, 11.31"
       @input="typed"
       @focus="($event.target as HTMLInputElement).select()"
-      @blur="open = false"
-      @keydown.down.prevent="picked = Math.min(picked + 1, places.length - 1)"
-      @keydown.up.prevent="picked = Math.max(picked - 1, 0)"
+      :aria-invalid="!isSettled && !open"
+      @blur="leave"
+      @keydown.down.prevent="moveTo(picked + 1)"
+      @keydown.up.prevent="moveTo(picked - 1)"
       @keydown.enter="enter"
-      @keydown.esc.stop="open = false"
+      @keydown.esc.stop="takeBack"
     />
-    <ul v-show="open && (places.length || nothing)" :id="listId" role="listbox" aria-label="Places found">
+    <ul v-show="open && (places.length || remark)" :id="listId" role="listbox" aria-label="Places found">
+      <li v-if="remark" class="soft remark" role="option" aria-selected="false" aria-disabled="true">{{ remark }}.</li>
       <li
         v-for="(place, i) in places"
         :id="`${listId}-${i}`"
@@ -96,13 +138,10 @@ onMounted(() => {
         role="option"
         :aria-selected="i === picked"
         @mousedown.prevent="choose(place)"
-        @mousemove="picked = i"
+        @mousemove="moveTo(i)"
       >
         <b>{{ place.name }}</b><span v-if="place.country" class="soft">, {{ place.country }}</span
         ><span class="soft at">{{ latitudeText(place.latitude) }}, {{ longitudeText(place.longitude) }}</span>
-      </li>
-      <li v-if="nothing" class="soft" role="option" aria-selected="false" aria-disabled="true">
-        No town of this name. Coordinates can be typed too: 43.62, 11.31
       </li>
     </ul>
   </span>
@@ -136,6 +175,10 @@ li {
 }
 li[aria-selected='true'] {
   background: var(--pick);
+}
+li.remark {
+  cursor: default;
+  max-width: 420px;
 }
 .at {
   margin-left: auto;
