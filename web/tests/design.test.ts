@@ -2,9 +2,10 @@ import { describe, expect, it } from 'vitest'
 import { effectScope, nextTick, ref } from 'vue'
 import { readColumns } from '@/api/client'
 import { joinPatches, mergePatch, patchAt, valueAt } from '@/api/mergePatch'
-import { readNumber, useDraft } from '@/brief/useDraft'
+import { useDraft } from '@/brief/useDraft'
 import { fieldAt, type Schema } from '@/stores/designSchema'
 import { energy, energyChange, azimuthWords, number, percent, signed } from '@/theme/format'
+import { read, readNumber, readNumbers } from '@/theme/reading'
 import { rampColour } from '@/theme/ramp'
 import { paintYear } from '@/tideline/paintYear'
 
@@ -72,6 +73,37 @@ describe('a draft', () => {
     [' 3.25 ', 3.25],
   ])('reads %s as people write it', (text, value) => {
     expect(readNumber(text)).toBe(value)
+  })
+  it.each([
+    ['1,412', undefined, 1412, 'thousands'],
+    ['1,412', { min: 0, max: 90 }, 1.412, 'decimals'],
+    ['0,125', undefined, 0.125, 'decimals'],
+    ['12,5', undefined, 12.5, 'decimals'],
+    ['1,4125', undefined, 1.4125, 'decimals'],
+    ['1,412.5', undefined, 1412.5, ''],
+    ['1.412,5', undefined, 1412.5, 'decimals'],
+    ['1,234,567', undefined, 1234567, ''],
+    ['1.234.567', undefined, 1234567, ''],
+    ["1'412", undefined, 1412, ''],
+    ['1\u202f412', undefined, 1412, ''],
+    ['\u22121,412.25', undefined, -1412.25, ''],
+    ['1.412', undefined, 1.412, ''],
+    ['1e3', undefined, 1000, ''],
+  ] as const)('reads %s within %o as %d and says why', (text, limits, value, why) => {
+    const found = read(text, limits)
+    expect(found.value).toBe(value)
+    expect(why ? found.note.includes(why) : found.note === '').toBe(true)
+  })
+  it.each(['1,41,2', '12,34.5', '1,2,3', '1.2.3', 'x', '', '-', '1,412,5.1'])('takes %s for no number', (text) => {
+    expect(readNumber(text)).toBeNaN()
+  })
+  it('reads what the screen writes, whatever the value', () => {
+    for (const value of [0, 1, -8, 999, 1000, 1412, 12345.6, 1234567.25, -20000, 0.125])
+      expect(readNumber(number(value, 3))).toBeCloseTo(value, 9)
+  })
+  it('reads the cells of one table in one way', () => {
+    expect(readNumbers(['1,412', '0,5', '12,25'])).toEqual([1.412, 0.5, 12.25])
+    expect(readNumbers(['1,412', '1,500'])).toEqual([1412, 1500])
   })
 })
 

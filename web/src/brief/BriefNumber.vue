@@ -34,7 +34,16 @@ const range = computed(() => ({
   isInteger: field.value?.isInteger ?? false,
 }))
 const unit = computed(() => props.unit ?? field.value?.unit ?? '')
-const { text, typing, problem, edit, take, discard, step: stepBy } = useDraft(() => set.value ?? preset.value, range)
+const {
+  text,
+  typing,
+  problem,
+  note: howRead,
+  edit,
+  take,
+  discard,
+  step: stepBy,
+} = useDraft(() => set.value ?? preset.value, range)
 // What is typed belongs to the value it was typed for.
 watch(() => props.pointer, discard)
 const conflict = computed(() => store.conflicts.find((c) => c.pointer === props.pointer))
@@ -124,12 +133,13 @@ function putBack() {
     ><span
       :id="noteId"
       class="note"
-      :class="{ shown: fault || (open && (note.reach || note.base)) }"
+      :class="{ shown: fault || (open && (howRead || note.reach || note.base)) }"
       :style="place"
       role="status"
     >
       <b v-if="fault" class="bad">{{ fault }}</b>
       <template v-else-if="open">
+        <span v-if="howRead" class="care">{{ howRead }}</span>
         <span v-if="note.reach">{{ note.reach }}</span>
         <span v-if="note.base"
           >{{ isOverride ? 'Default' : 'Default value:' }} {{ note.base }}.{{ note.why ? ` ${note.why}` : '' }}</span

@@ -5,7 +5,7 @@ import { useLibrary } from '@/stores/library'
 import { patchAt } from '@/api/mergePatch'
 import { MONTHS } from '@/theme/format'
 import BlankNumber from './BlankNumber.vue'
-import { readNumber } from './useDraft'
+import { readNumbers } from '@/theme/reading'
 
 /** Twelve numbers in place of one for the year; a row or column of a spreadsheet can be pasted over them. */
 const props = defineProps<{
@@ -30,11 +30,9 @@ function begin() {
 }
 const set = (month: number, value: number) => send(values.value!.map((old, i) => (i === month ? value : old)))
 function paste(event: ClipboardEvent) {
-  const found = (event.clipboardData?.getData('text') ?? '')
-    .trim()
-    .split(/[\t\n;]+|\s{2,}/)
-    .map(readNumber)
   const { min, max } = range.value
+  const cells = (event.clipboardData?.getData('text') ?? '').trim().split(/[\t\n;]+|\s{2,}/)
+  const found = readNumbers(cells, range.value)
   if (found.length !== 12 || !found.every((value) => value >= min && value <= max)) return
   event.preventDefault()
   send(found)

@@ -1,21 +1,11 @@
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
+import { read, readNumber } from '@/theme/reading'
 import { useTyping } from './useTyping'
 
 export interface Range {
   min: number
   max: number
   isInteger?: boolean
-}
-
-/** Reads a number as people type it: comma or point, a proper minus, thousands marks of a space. */
-export function readNumber(text: string): number {
-  return Number(
-    text
-      .trim()
-      .replaceAll('\u2212', '-')
-      .replace(/[\s\u202f](?=\d{3}\b)/g, '')
-      .replace(',', '.'),
-  )
 }
 
 /** A number as it stands in a field: no tails of binary fractions, a proper minus. */
@@ -26,7 +16,7 @@ export function useDraft(saved: MaybeRefOrGetter<number>, range: MaybeRefOrGette
   const typed = useTyping(() => written(toValue(saved)))
   const problem = computed(() => {
     const { min, max, isInteger } = toValue(range)
-    const number = readNumber(typed.text.value)
+    const number = readNumber(typed.text.value, toValue(range))
     if (typed.text.value.trim() === '' || Number.isNaN(number)) return 'Enter a number.'
     if (isInteger && !Number.isInteger(number)) return 'Enter a whole number.'
     if (number < min || number > max)
@@ -34,16 +24,19 @@ export function useDraft(saved: MaybeRefOrGetter<number>, range: MaybeRefOrGette
     return null
   })
 
+  /** How the text was read, where another number may have been meant. */
+  const note = computed(() => (typed.typing.value ? read(typed.text.value, toValue(range)).note : ''))
+
   /** Hands over a finished number once; null while there is none. */
   function take(): number | null {
     if (!typed.typing.value || problem.value) return null
-    return readNumber(typed.take())
+    return readNumber(typed.take(), toValue(range))
   }
   /** Moves the number that stands there, or the saved one, by a step, as far as its range goes. */
   function step(by: number) {
     const { min, max } = toValue(range)
-    const now = readNumber(typed.text.value)
+    const now = readNumber(typed.text.value, toValue(range))
     typed.edit(written(Math.min(max, Math.max(min, (Number.isNaN(now) ? toValue(saved) : now) + by))))
   }
-  return { ...typed, problem, take, step }
+  return { ...typed, problem, note, take, step }
 }

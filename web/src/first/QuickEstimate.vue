@@ -32,7 +32,9 @@ const slip = ref<string | null>(null)
 /** Why the place that stands in the sentence is none yet; what is answered is another place's. */
 const unplaced = ref<string | null>(null)
 const fault = computed(
-  () => slip.value ?? (unplaced.value ? `${unplaced.value}. The figures are still those of ${asked.place}.` : refused.value),
+  () =>
+    slip.value ??
+    (unplaced.value ? `${unplaced.value}. The figures are still those of ${asked.place}.` : refused.value),
 )
 const headline = computed(() => answer.value?.evaluation.headline ?? null)
 const proposed = computed(() => {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { api, Problem, type CodeLine } from '@/api/client'
-import { readNumber } from '@/brief/useDraft'
+import { readNumber } from '@/theme/reading'
 import { useNotice } from '@/notice/useNotice'
 
 /** A table of the user's own: codes that stand for places, typed or pasted from a spreadsheet. */
@@ -30,7 +30,7 @@ function read(): CodeLine[] | null {
     const [code = '', latitude = '', longitude = '', elevation = '', ...name] = row
       .split(/\t|;|,(?!\d)/)
       .map((c) => c.trim())
-    const [y, x] = [readNumber(latitude), readNumber(longitude)]
+    const [y, x] = [readNumber(latitude, { min: -90, max: 90 }), readNumber(longitude, { min: -180, max: 180 })]
     const z = elevation ? readNumber(elevation) : null
     if (
       !code ||

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { readNumber, readNumbers } from '@/theme/reading'
 import { computed, ref } from 'vue'
 import type { Reading } from '@/api/client'
 import { number } from '@/theme/format'
@@ -28,7 +29,7 @@ const shift = computed(() => {
 const signed = (value: number, digits = 0) =>
   `${value > 0 ? '+' : value < 0 ? '−' : ''}${number(Math.abs(value), digits)}`
 function typed(event: Event, low: number, high: number): number | null {
-  const value = Number((event.target as HTMLInputElement).value.replace(',', '.').replace('−', '-'))
+  const value = readNumber((event.target as HTMLInputElement).value, { min: low, max: high })
   return Number.isFinite(value) && value >= low && value <= high ? value : null
 }
 function changeNumber(event: Event, name: keyof Reading, low: number, high: number) {
@@ -37,11 +38,9 @@ function changeNumber(event: Event, name: keyof Reading, low: number, high: numb
   else if (value !== reading.value[name]) change({ [name]: value })
 }
 function changeMissing(event: Event) {
-  const values = (event.target as HTMLInputElement).value
-    .split(/[;\s]+/)
-    .filter(Boolean)
-    .map((text) => Number(text.replace(',', '.')))
-  if (values.every(Number.isFinite)) change({ missing: values })
+  const values = (event.target as HTMLInputElement).value.split(/[;\s]+/).filter(Boolean)
+  const numbers = readNumbers(values)
+  if (numbers.every(Number.isFinite)) change({ missing: numbers })
 }
 const MARKS = [
   { value: '', text: 'none' },

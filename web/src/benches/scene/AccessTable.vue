@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import NumberField from '@/brief/NumberField.vue'
 import { computed, ref } from 'vue'
 import type { ShadeAnswer } from '@/api/client'
 import { rampCss } from '@/theme/ramp'
@@ -123,13 +124,12 @@ const worst = computed(() => {
       <template v-if="shade.modules">{{ shade.modules }} modules </template
       ><b :class="shade.access * 100 >= threshold ? 'good' : 'bad'">{{ number(shade.access * 100, 1) }} %</b>,
       {{ verdict }}. Threshold
-      <input
-        v-model.number="threshold"
+      <NumberField
         class="blank"
-        type="number"
-        min="0"
-        max="100"
+        :value="threshold"
+        :limits="{ min: 0, max: 100 }"
         aria-label="Threshold of solar access [%]"
+        @change="threshold = $event ?? 0"
       />
       %.
       <template v-if="worst">

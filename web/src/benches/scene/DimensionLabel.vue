@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { nextTick, ref, watch } from 'vue'
 import { useLibrary } from '@/stores/library'
+import { readNumber } from '@/theme/reading'
 import { lengthText, metresOf } from '@/scene/lengths'
 
 /** A dimension as text on its line, typed over where it stands. */
@@ -17,8 +18,9 @@ watch(
   },
   { immediate: true },
 )
+const finite = (value: number) => (Number.isFinite(value) ? value : null)
 function parsed(): number | null {
-  return props.unit === 'm' ? metresOf(text.value) : Number.isFinite(Number(text.value)) ? Number(text.value) : null
+  return props.unit === 'm' ? metresOf(text.value) : finite(readNumber(text.value))
 }
 function take() {
   if (!typing.value) return

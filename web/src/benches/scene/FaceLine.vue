@@ -2,6 +2,8 @@
 import { computed, ref } from 'vue'
 import type { SceneAnswer } from '@/api/client'
 import BriefNumber from '@/brief/BriefNumber.vue'
+import NumberField from '@/brief/NumberField.vue'
+import { useLibrary } from '@/stores/library'
 import { freshId } from '@/stores/schemeLists'
 import { useNotice } from '@/notice/useNotice'
 import { useSchemeStore } from '@/stores/useSchemeStore'
@@ -29,9 +31,9 @@ const racks = computed(
 )
 /** What says how far rows stand apart; one of them at a time. */
 const SPACINGS = {
-  pitch: { words: 'pitch', unit: 'm', step: 0.1, min: 0.2, max: 50, begin: 1.6 },
-  ground_cover: { words: 'ground cover', unit: '%', step: 1, min: 5, max: 98, begin: 60 },
-  clear_hour: { words: 'clear of shade on the shortest day at', unit: 'h', step: 0.5, min: 4, max: 20, begin: 10 },
+  pitch: { words: 'pitch', unit: 'm', begin: 1.6 },
+  ground_cover: { words: 'ground cover', unit: '%', begin: 60 },
+  clear_hour: { words: 'clear of shade on the shortest day at', unit: 'h', begin: 10 },
 } as const
 type Spacing = keyof typeof SPACINGS
 const spacing = computed(
@@ -43,17 +45,20 @@ function space(by: string, value?: number) {
   setLayout({ racks: { ...none, ...set } })
 }
 const store = useSchemeStore()
+const library = useLibrary()
+/** Limits and steps of a value of the layout, as the design states them. */
+const layoutField = (path: string) => library.field(`/surfaces/${surface.value}/layout/${path}`)
+const limitsOf = (path: string) => layoutField(path) ?? undefined
 const { say } = useNotice()
 const used = useDemand()
 /** What the number of modules is limited by. */
-const LIMITS = { modules: 'modules', power: 'kWp', area: 'm²', energy: 'kWh a year', demand: '% of the use' } as const
+const LIMITS = { modules: 'modules', power: 'kW', area: 'm²', energy: 'kWh a year', demand: '% of the use' } as const
 const limitedBy = ref<keyof typeof LIMITS>('modules')
-function limit(event: Event) {
-  const { value } = event.target as HTMLInputElement
-  if (limitedBy.value === 'modules' || value === '') set('most', event)
+function limit(value: number | null) {
+  if (limitedBy.value === 'modules' || value === null) setLayout({ most: value })
   else if (limitedBy.value === 'demand')
-    void props.layouts.fillFace({}, { of: 'energy', value: (Number(value) / 100) * (used.value ?? 0) })
-  else if (Number(value) >= 0) void props.layouts.fillFace({}, { of: limitedBy.value, value: Number(value) })
+    void props.layouts.fillFace({}, { of: 'energy', value: (value / 100) * (used.value ?? 0) })
+  else if (value >= 0) void props.layouts.fillFace({}, { of: limitedBy.value, value })
   // What came of it stands there as a number of modules.
   limitedBy.value = 'modules'
 }
@@ -74,12 +79,8 @@ const set = (field: string, event: Event) => {
   const value = (event.target as HTMLInputElement).value
   setLayout({ [field]: value === '' ? null : Number.isNaN(Number(value)) ? value : Number(value) })
 }
-const setTilt = (event: Event) =>
-  setLayout({ racks: { tilt: Number((event.target as HTMLInputElement).value) || null } })
-function turn(event: Event) {
-  const { value } = event.target as HTMLInputElement
-  setLayout({ racks: { azimuth: value === '' ? null : ((Number(value) % 360) + 360) % 360 } })
-}
+const turn = (value: number | null) =>
+  setLayout({ racks: { azimuth: value === null ? null : ((value % 360) + 360) % 360 } })
 const at = computed(() => `/surfaces/${surface.value}/layout/keep_outs`)
 const keepOuts = computed(() => (kept.value.keep_outs ?? {}) as Record<string, unknown>)
 /** A walkway up the middle of the face, to be sized and moved by its numbers. */
@@ -96,10 +97,8 @@ function takePattern(event: Event) {
 }
 /** Where the cables leave the face. */
 const EXIT = { exit_u: 'Cables leave, along the face [m]', exit_v: 'Cables leave, up the slope [m]' } as const
-function leave(field: keyof typeof EXIT, event: Event) {
-  const { value } = event.target as HTMLInputElement
-  store.edit({ surfaces: { [surface.value!]: { layout: { [field]: value === '' ? null : Number(value) } } } })
-}
+const leave = (field: keyof typeof EXIT, value: number | null) =>
+  store.edit({ surfaces: { [surface.value!]: { layout: { [field]: value } } } })
 /** Of string cables, from the plan, in words. */
 const lengths = computed(() => {
   const some = (layout.value?.strings ?? []).map((s) => s.length)
@@ -154,15 +153,13 @@ const count = computed(() => layout.value?.modules.length ?? 0)
       >, setbacks
       <SetbackRules :surface="surface" :layout="layout" :kept="kept" @set="setLayout" />
       gap
-      <input
+      <NumberField
         class="blank short"
-        type="number"
-        step="0.01"
-        min="0"
-        max="5"
-        :value="kept.gap ?? 0.02"
+        :value="(kept.gap as number | undefined) ?? (layoutField('gap')?.default as number)"
+        :limits="limitsOf('gap')"
+        :step="layoutField('gap')?.step"
         aria-label="Gap between modules [m]"
-        @change="set('gap', $event)"
+        @change="setLayout({ gap: $event })"
         @keydown.stop
       />
       m,
@@ -173,12 +170,10 @@ const count = computed(() => layout.value?.modules.length ?? 0)
         @click="setLayout({ is_staggered: kept.is_staggered ? null : true })"
       >
         {{ kept.is_staggered ? 'rows staggered' : 'rows in line' }}</button>, at most
-      <input
-        class="blank short"
-        type="number"
-        min="0"
-        step="any"
-        :value="limitedBy === 'modules' ? (kept.most ?? '') : ''"
+      <NumberField
+        class="blank most"
+        :value="limitedBy === 'modules' ? ((kept.most as number | undefined) ?? null) : null"
+        :limits="limitedBy === 'modules' ? limitsOf('most') : undefined"
         placeholder="all"
         :aria-label="`At most so many ${LIMITS[limitedBy]}`"
         @change="limit"
@@ -192,14 +187,12 @@ const count = computed(() => layout.value?.modules.length ?? 0)
       <template v-if="isLevel">
         <template v-if="racks">
           racks at
-          <input
+          <NumberField
             class="blank short"
-            type="number"
-            min="1"
-            max="60"
-            :value="racks.tilt ?? 10"
+            :value="racks.tilt ?? (layoutField('racks/tilt')?.default as number)"
+            :limits="limitsOf('racks/tilt')"
             aria-label="Tilt of the racks [°]"
-            @change="setTilt"
+            @change="setLayout({ racks: { tilt: $event } })"
             @keydown.stop
           />°,
           <select
@@ -212,15 +205,13 @@ const count = computed(() => layout.value?.modules.length ?? 0)
             <option v-for="(one, key) in SPACINGS" :key="key" :value="key">{{ one.words }}</option>
           </select>
           <template v-if="spacing !== 'free'">
-            <input
+            <NumberField
               class="blank short"
-              type="number"
-              :step="SPACINGS[spacing].step"
-              :min="SPACINGS[spacing].min"
-              :max="SPACINGS[spacing].max"
-              :value="racks[spacing]"
+              :value="racks[spacing] ?? null"
+              :limits="limitsOf(`racks/${spacing}`)"
+              :step="layoutField(`racks/${spacing}`)?.step"
               :aria-label="`Rows: ${SPACINGS[spacing].words} [${SPACINGS[spacing].unit}]`"
-              @change="space(spacing, Number(($event.target as HTMLInputElement).value) || undefined)"
+              @change="space(spacing, $event ?? undefined)"
               @keydown.stop
             />
             {{ SPACINGS[spacing].unit }}
@@ -233,19 +224,15 @@ const count = computed(() => layout.value?.modules.length ?? 0)
           >
             {{ racks.is_paired ? 'back to back' : 'all one way' }}
           </button>
-          facing
-          <input
-            class="blank short"
-            type="number"
-            min="0"
-            max="360"
-            step="any"
-            :value="number(store.surfaces.find((s) => s.id === surface)?.azimuth ?? face.azimuth, 1)"
-            aria-label="Direction of the racks [°]"
+          azimuth of the front
+          <NumberField
+            class="blank azimuth"
+            :value="Math.round((store.surfaces.find((s) => s.id === surface)?.azimuth ?? face.azimuth) * 10) / 10"
+            aria-label="Azimuth of the racks [°]"
             @change="turn"
             @keydown.stop
           />°
-          <button type="button" class="link" @click="setLayout({ racks: null })">lay flat</button>
+          <button type="button" class="link" @click="setLayout({ racks: null })">remove racks</button>
         </template>
         <button v-else type="button" class="link" @click="setLayout({ racks: { tilt: 10 } })">on racks</button>
       </template>
@@ -282,13 +269,12 @@ const count = computed(() => layout.value?.modules.length ?? 0)
           , cables of {{ lengths }} m each way
           <button type="button" class="link" @click="layouts.wireByPlan()">use in the wiring</button>, leaving the face
           at
-          <input
+          <NumberField
             v-for="(words, field) in EXIT"
             :key="field"
             class="blank short"
-            type="number"
-            step="0.5"
-            :value="kept[field] ?? ''"
+            :step="0.5"
+            :value="(kept[field] as number | undefined) ?? null"
             placeholder="corner"
             :aria-label="words"
             @change="leave(field, $event)"
@@ -314,6 +300,12 @@ const count = computed(() => layout.value?.modules.length ?? 0)
   margin: 0;
   font-size: 12.5px;
   line-height: 1.8;
+}
+.most {
+  width: 9ch;
+}
+.azimuth {
+  width: 7ch;
 }
 .short {
   width: 3.8em;

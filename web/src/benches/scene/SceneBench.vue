@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import NumberField from '@/brief/NumberField.vue'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
@@ -405,14 +406,13 @@ const keys = useSceneKeys({
       <span class="views">
         <span v-if="things.length"
           >grid
-          <input
-            v-model.lazy.number="grid"
+          <NumberField
             class="blank step"
-            type="number"
-            min="0.01"
-            max="10"
-            step="0.05"
-            aria-label="Grid on which things are moved [m]"
+            :value="grid"
+            :limits="{ min: 0.01, max: 10 }"
+            :step="0.05"
+            aria-label="Grid on which objects are moved [m]"
+            @change="grid = $event ?? grid"
             @keydown.stop
           />
           m</span

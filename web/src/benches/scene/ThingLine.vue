@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { JsonObject } from '@/api/mergePatch'
 import BriefNumber from '@/brief/BriefNumber.vue'
+import NumberField from '@/brief/NumberField.vue'
 import { freshId } from '@/stores/schemeLists'
 import type { Verb } from './useSelection'
 import type { Thing } from './useThings'
@@ -107,13 +108,12 @@ const TREE: Record<string, string> = {
     <span class="acts-line">
       <button type="button" class="link" @click="emit('act', 'copy')">copy</button>
       <button type="button" class="link" @click="emit('act', 'duplicate', copies)">repeat beside</button>
-      <input
-        v-model.number="copies"
+      <NumberField
         class="blank copies"
-        type="number"
-        min="1"
-        max="100"
+        :value="copies"
+        :limits="{ min: 1, max: 100 }"
         aria-label="How many copies"
+        @change="copies = Math.round($event ?? 1)"
         @keydown.stop
       />
       <span class="soft">{{ copies === 1 ? 'time' : 'times' }}</span>

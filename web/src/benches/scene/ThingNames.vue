@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import BriefNumber from '@/brief/BriefNumber.vue'
+import NumberField from '@/brief/NumberField.vue'
 import type { Thing } from './useThings'
 
 /** The things of the scene by name, what is shown of them, and other ways in than typing. */
@@ -9,10 +10,6 @@ const emit = defineEmits<{ pick: [id: string, adds: boolean]; read: [event: Even
 const everything = defineModel<boolean>('everything', { required: true })
 const spacing = defineModel<number | null>('spacing', { required: true })
 const tracing = defineModel<boolean>('tracing', { required: true })
-function setSpacing(event: Event) {
-  const value = Number((event.target as HTMLInputElement).value)
-  spacing.value = value >= 0.05 && value <= 100 ? value : null
-}
 </script>
 <template>
   <nav class="names" aria-label="Things of the scene">
@@ -38,16 +35,14 @@ function setSpacing(event: Event) {
     </button>
     <span v-if="everything" class="soft">
       in pieces of
-      <input
+      <NumberField
         class="blank spacing"
-        type="number"
-        min="0.05"
-        max="100"
-        step="0.1"
+        :limits="{ min: 0.05, max: 100 }"
+        :step="0.1"
         :value="spacing"
         placeholder="free"
         aria-label="Spacing of the pieces [m]"
-        @change="setSpacing"
+        @change="spacing = $event"
         @keydown.stop
       />
       m

@@ -1,16 +1,16 @@
-import { readNumber } from '@/brief/useDraft'
+import { readNumbers } from '@/theme/reading'
 
 /** A pasted table of solar access: twelve rows of twenty-four shares, or of per cent; headings and a column of months may stand around. */
 export function accessOf(text: string): { access: number[][] } | { fault: string } {
-  const rows = text
-    .split('\n')
-    .map((row) =>
-      row
-        .trim()
-        .split(/[\t;]+|\s+/)
-        .map((cell) => readNumber(cell.replace('%', '')))
-        .filter((value) => !Number.isNaN(value)),
-    )
+  const lines = text.split('\n').map((row) =>
+    row
+      .trim()
+      .split(/[\t;]+|\s+/)
+      .map((cell) => cell.replace('%', '')),
+  )
+  const cells = readNumbers(lines.flat(), { min: 0, max: 100 })
+  const rows = lines
+    .map((row) => row.map(() => cells.shift()!).filter((value) => !Number.isNaN(value)))
     .filter((row) => row.length >= 24)
     .map((row) => row.slice(-24))
   const table = rows.length === 13 ? rows.slice(1) : rows

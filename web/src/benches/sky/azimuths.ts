@@ -1,4 +1,4 @@
-import { readNumber } from '@/brief/useDraft'
+import { readNumber } from '@/theme/reading'
 import type { Direction } from './skyGeometry'
 
 /** How others count azimuths. Ours is clockwise from north. */
@@ -36,11 +36,11 @@ export function readAzimuth(text: string, convention: Convention): number {
   if (word in POINTS) return POINTS[word]!
   const quadrant = /^([NS])\s*(\d+(?:[.,]\d+)?)\s*°?\s*([EW])$/.exec(word)
   if (quadrant) {
-    const off = readNumber(quadrant[2]!)
+    const off = readNumber(quadrant[2]!, { min: 0, max: 90 })
     const [from, sign] = quadrant[1] === 'N' ? [0, 1] : [180, -1]
     return turn(from + sign * off * (quadrant[3] === 'E' ? 1 : -1))
   }
-  const degrees = readNumber(text.replace('°', ''))
+  const degrees = readNumber(text.replace('°', ''), { min: -360, max: 360 })
   if (Number.isNaN(degrees) || degrees < -360 || degrees > 360) return Number.NaN
   return degrees === 360 && convention === 'north'
     ? 360
@@ -67,7 +67,7 @@ export function readPairs(text: string, convention: Convention): ReadPairs {
         ]
       : row.split(/[\t; ]+|,\s+/)
     const azimuth = readAzimuth(cells[0] ?? '', convention)
-    const elevation = readNumber((cells[1] ?? '').replace('°', ''))
+    const elevation = readNumber((cells[1] ?? '').replace('°', ''), { min: 0, max: 89 })
     if (Number.isNaN(azimuth) || Number.isNaN(elevation) || elevation < 0 || elevation > 89)
       return {
         points: [],

@@ -2,7 +2,7 @@
 import { computed, reactive, ref } from 'vue'
 import { api, type WeatherAnswer } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { readNumber } from '@/brief/useDraft'
+import { readNumbers } from '@/theme/reading'
 import { MONTHS, number } from '@/theme/format'
 
 /** Twelve monthly values, typed or pasted as cells, to a year of hours that keeps them. */
@@ -26,8 +26,7 @@ const store = useSchemeStore()
 const site = computed(
   () => store.document.site as { latitude: number; longitude: number; elevation?: number; name?: string },
 )
-const values = (key: Key) =>
-  cells[key].map((text) => (text.trim() === '' ? Number.NaN : (readNumber(text) ?? Number.NaN)))
+const values = (key: Key) => readNumbers(cells[key], key === 'temperature' ? { min: -90, max: 60 } : undefined)
 const isEmpty = (key: Key) => cells[key].every((text) => text.trim() === '')
 const sum = computed(() =>
   values('ghi').reduce(

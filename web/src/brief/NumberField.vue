@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { read, type Limits } from '@/theme/reading'
+import { useTyping } from './useTyping'
+
+/** A number that may be missing, in a field of a bench; it is told when it is finished, and says how it was read. */
+const props = defineProps<{ value: number | null; limits?: Limits; step?: number }>()
+const emit = defineEmits<{ change: [value: number | null] }>()
+const { text, typing, edit, take, discard } = useTyping(() =>
+  props.value === null ? '' : String(props.value).replace('-', '\u2212'),
+)
+const found = computed(() => read(text.value, props.limits))
+const fault = computed(() => {
+  if (!typing.value || text.value.trim() === '') return ''
+  const { value } = found.value
+  if (Number.isNaN(value)) return 'Enter a number.'
+  const { min, max } = props.limits ?? { min: -Infinity, max: Infinity }
+  return value < min || value > max ? `Enter a value between ${min} and ${max}.` : ''
+})
+const words = computed(() => fault.value || (typing.value ? found.value.note : ''))
+function commit() {
+  if (!typing.value || fault.value) return
+  const { value } = found.value
+  emit('change', take().trim() === '' ? null : value)
+}
+function nudge(by: number) {
+  const { min, max } = props.limits ?? { min: -Infinity, max: Infinity }
+  const now = Number.isNaN(found.value.value) ? 0 : found.value.value
+  edit(String(Math.round(Math.min(max, Math.max(min, now + by * (props.step ?? 1))) * 1e6) / 1e6))
+  commit()
+}
+</script>
+<template>
+  <span class="number"
+    ><input
+      v-bind="$attrs"
+      inputmode="decimal"
+      autocomplete="off"
+      :value="text"
+      :aria-invalid="fault !== ''"
+      @input="edit(($event.target as HTMLInputElement).value)"
+      @change="commit"
+      @blur="commit"
+      @keydown.enter="commit"
+      @keydown.esc="discard"
+      @keydown.up.prevent="nudge(1)"
+      @keydown.down.prevent="nudge(-1)"
+    /><em v-if="words" role="status" :class="{ bad: fault }">{{ words }}</em></span
+  >
+</template>
+<script lang="ts">
+export default { inheritAttrs: false }
+</script>
+<style scoped>
+.number {
+  position: relative;
+  white-space: nowrap;
+}
+em {
+  position: absolute;
+  z-index: 40;
+  left: 0;
+  top: calc(100% + 3px);
+  padding: 3px 8px;
+  border-radius: 5px;
+  border: 1px solid var(--rule-strong);
+  background: var(--sheet);
+  box-shadow: var(--shadow);
+  font: normal 12px/1.4 var(--sans);
+}
+</style>
