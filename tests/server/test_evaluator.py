@@ -86,7 +86,38 @@ def test_a_simulation_that_raises_is_a_failed_state_with_words(scheme, monkeypat
     monkeypatch.setattr(module, "simulate", broken)
     found = Evaluator(patience=5).ask(documents(scheme, [51])[0], scheme.pk)
     assert found.state == "failed"
-    assert "overflow in a dark place" in found.evaluation.problem.detail
+    # In words for a person, not the interpreter's; the circuits are there without figures.
+    assert "undo the last edit" in found.evaluation.problem.detail
+    assert "FloatingPointError" not in found.evaluation.problem.detail
+    assert found.evaluation.circuits.inverters
+
+
+def test_a_check_that_raises_takes_neither_the_figures_nor_other_findings_with_it(scheme, monkeypatch):
+    from noontide.core.simulation import checks
+
+    def broken(_):
+        raise ValueError("zip() argument 2 is shorter than argument 1")
+
+    first, *others = checks.CHECKERS
+    document = documents(scheme, [52])[0]
+    document["surfaces"]["roof" if "roof" in document["surfaces"] else next(iter(document["surfaces"]))]["tilt"] = 52
+    monkeypatch.setattr(checks, "CHECKERS", ((broken, *first[1:]), *others))
+    found = Evaluator(patience=None).ask(document, scheme.pk)
+    assert found.state == "exact"
+    assert found.evaluation.headline.energy > 0
+    assert [check.title for check in found.evaluation.checks if check.rule == "not-checked"] == [
+        "Not everything about strings was checked"
+    ]
+
+
+def test_figures_that_were_kept_in_another_shape_count_as_missing(api, scheme):
+    energy = api.get(f"/api/schemes/{scheme.pk}").json()["evaluation"]["headline"]["energy"]
+    for body in ({}, {"state": "exact"}, {"key": 1, "state": "sure", "headline": [1]}):
+        assert StoredEvaluation.objects.update(body=body)
+        module.evaluator.forget()
+        answer = api.get(f"/api/schemes/{scheme.pk}")
+        assert answer.status_code == 200
+        assert answer.json()["evaluation"]["headline"]["energy"] == pytest.approx(energy)
 
 
 def test_figures_kept_under_older_models_are_shown_neither_on_the_card_nor_in_the_scheme(api, scheme, monkeypatch):
@@ -95,7 +126,7 @@ def test_figures_kept_under_older_models_are_shown_neither_on_the_card_nor_in_th
     StoredEvaluation.objects.update(summary={"energy": 1.0}, body=kept | {"headline": kept["headline"] | {"energy": 1.0}})
     module.evaluator.forget()
     assert api.get(f"/api/schemes/{scheme.pk}").json()["evaluation"]["headline"]["energy"] == 1.0
-    monkeypatch.setattr(evaluation_key, "RESULTS_VERSION", evaluation_key.RESULTS_VERSION + 1)
+    monkeypatch.setattr(evaluation_key, "RESULTS_VERSION", evaluation_key.RESULTS_VERSION[::-1])
     module.evaluator.forget()
     assert api.get("/api/projects").json()[0]["energy"] == pytest.approx(kept["headline"]["energy"])
     assert api.get(f"/api/schemes/{scheme.pk}").json()["evaluation"]["headline"]["energy"] == pytest.approx(

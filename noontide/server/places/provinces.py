@@ -23,4 +23,10 @@ SHORT: dict[str, dict[str, str]] = {
         "01": "AB", "02": "BC", "03": "MB", "04": "NB", "05": "NL", "07": "NS", "08": "ON", "09": "PE", "10": "QC", "11": "SK", "12": "YT", "13": "NT", "14": "NU",
     },
 }  # fmt: skip
-ALSO_CALLED = {"GB": ("uk", "great britain"), "US": ("usa", "america"), "NL": ("holland",), "AE": ("uae",), "CZ": ("czech republic",)}
+ALSO_CALLED = {
+    "GB": ("uk", "great britain"),
+    "US": ("usa", "america"),
+    "NL": ("holland",),
+    "AE": ("uae",),
+    "CZ": ("czech republic",),
+}

@@ -27,7 +27,9 @@ class FoundAnswer(BaseModel):
 
     places: list[PlaceAnswer]
     is_sure: bool = Field(description="Whether the first is what was typed and no other may as well be meant")
-    remark: str = Field(description="What to tell a person: nothing found, only a part of the text found, several places of this name; or empty")
+    remark: str = Field(
+        description="What to tell a person: nothing found, only a part of the text found, several places of this name; or empty"
+    )
 
 
 def _remark(query: str, found: Search) -> str:
@@ -48,9 +50,7 @@ def _answer(town: Town) -> dict:
 
 
 class PlacesView(APIView):
-    @extend_schema(
-        parameters=[OpenApiParameter("q", str, required=True)], responses=FoundAnswer, operation_id="find_places"
-    )
+    @extend_schema(parameters=[OpenApiParameter("q", str, required=True)], responses=FoundAnswer, operation_id="find_places")
     def get(self, request: Request) -> Response:
         """Places by a code of the user's own, towns by name, or a point by its coordinates."""
         query = request.query_params.get("q", "")[:120]

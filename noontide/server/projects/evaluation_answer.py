@@ -9,7 +9,9 @@ from noontide.core.brief import Paragraph, paragraphs
 from noontide.core.design import Design
 from noontide.core.simulation import Results
 from noontide.core.simulation.checks import FAR_KM, HIGH_M, Check, find_checks
+from noontide.core.simulation.circuit_lines import circuit_lines
 from noontide.core.weather import Place, distance_km
+from noontide.parts import built_in_parts
 from noontide.server.weather_library.models import WeatherYear
 
 BenchName = Literal["site", "weather", "sky", "surfaces", "scene", "circuits", "losses"]
@@ -126,6 +128,41 @@ class FollowedFace(Shape):
     area: float | None
 
 
+class TrackerAnswer(Shape):
+    number: int
+    current: float = Field(description="of the strings at rated power [A]")
+    allowed: float = Field(description="operating current by the datasheet [A]")
+    is_over: bool
+
+
+class InverterAnswer(Shape):
+    """One inverter of a set."""
+
+    title: str
+    trackers: int
+    phases: int
+    modules: int
+    dc_power: float = Field(description="rated [kW]")
+    ac_power: float = Field(description="rated [kW]")
+    dc_ac_ratio: float
+    inputs: list[TrackerAnswer] = Field(description="trackers with strings")
+
+
+class StringAnswer(Shape):
+    """The strings of a sub-array."""
+
+    title: str = Field(description="of the module")
+    module_power: float = Field(description="[W]")
+    short_circuit_current: float = Field(description="of all in parallel at STC [A]")
+
+
+class CircuitsAnswer(Shape):
+    """By id; without those whose parts are unknown."""
+
+    inverters: dict[str, InverterAnswer] = {}
+    subarrays: dict[str, StringAnswer] = {}
+
+
 class Evaluation(Shape):
     """What is known of a design. Figures are there where the state is `exact`."""
 
@@ -139,6 +176,7 @@ class Evaluation(Shape):
     weather: WeatherBrief | None = None
     brief: list[Paragraph] = []
     faces: dict[str, FollowedFace] = Field({}, description="surfaces on faces of the scene, by id")
+    circuits: CircuitsAnswer = Field(CircuitsAnswer(), description="inverters and strings with the figures of the design's parts")
     energy_by_surface: dict[str, float] = Field({}, description="at the meter, by id of the surface [kWh]")
 
 
@@ -167,6 +205,7 @@ def whole_evaluation(key: str, design: Design, results: Results, year: WeatherYe
         weather=_weather(design, year),
         brief=brief,
         faces=_faces(design),
+        circuits=_circuits(design),
         energy_by_surface=results.energy_by_surface,
     )
 
@@ -199,6 +238,7 @@ def open_evaluation(design: Design, year: WeatherYear | None) -> Evaluation | No
         weather=_weather(design, year),
         brief=paragraphs(design, None, _weather_words(year)),
         faces=_faces(design),
+        circuits=_circuits(design),
     )
 
 
@@ -226,6 +266,7 @@ BENCH_OF: dict[str, BenchName] = {
     "site": "site",
     "weather": "weather",
     "surfaces": "surfaces",
+    "scene": "scene",
     "subarrays": "circuits",
     "inverters": "circuits",
     "parts": "circuits",
@@ -265,7 +306,13 @@ def _readable_parts(document: dict) -> dict[str, Any]:
         "benches": _benches({}, []),
         "weather": _weather(design, year),
         "brief": paragraphs(design, None, _weather_words(year)),
+        "faces": _faces(design),
+        "circuits": _circuits(design),
     }
+
+
+def _circuits(design: Design) -> CircuitsAnswer:
+    return CircuitsAnswer.model_validate(circuit_lines(design, built_in_parts()))
 
 
 def _check(check: Check) -> CheckAnswer:

@@ -135,7 +135,12 @@ class Evaluator:
         stored = StoredEvaluation.objects.filter(pk=key).first()
         if stored is None:
             return None
-        evaluation = Evaluation.model_validate(stored.body)
+        try:
+            evaluation = Evaluation.model_validate(stored.body)
+        except ValidationError:
+            # Of another shape: what cannot be read counts as missing, and is computed anew.
+            stored.delete()
+            return None
         return self._remember(Evaluated(key, evaluation.state, evaluation))
 
     def forget(self) -> None:
@@ -216,13 +221,14 @@ class Evaluator:
             return Evaluated(
                 key, "failed", failed_evaluation(document, "The weather cannot be adjusted so", str(error), error.pointer)
             )
-        except (ArithmeticError, ValueError, LookupError, MemoryError) as error:
+        except MemoryError:
             logger.exception("evaluation %s failed", key)
-            return Evaluated(
-                key,
-                "failed",
-                failed_evaluation(document, "The simulation failed", f"{type(error).__name__}: {str(error)[:300]}", ""),
-            )
+            words = "It needs more memory than this machine has. A weather year of longer steps, or fewer modules in the scene, need less."
+            return Evaluated(key, "failed", failed_evaluation(document, "The simulation failed", words, ""))
+        except Exception:  # whatever it is, the document comes, and the words are for a person
+            logger.exception("evaluation %s failed", key)
+            words = f"These values could not be simulated. The design is kept; undo the last edit to have figures again. The server's log has the details under {key}."
+            return Evaluated(key, "failed", failed_evaluation(document, "The simulation failed", words, ""))
 
     def _remember(self, found: Evaluated) -> Evaluated:
         with self._lock:

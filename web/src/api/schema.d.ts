@@ -1617,6 +1617,26 @@ export interface components {
             accepted: string;
         };
         /**
+         * CircuitsAnswer
+         * @description By id; without those whose parts are unknown.
+         */
+        CircuitsAnswer: {
+            /**
+             * Inverters
+             * @default {}
+             */
+            inverters: {
+                [key: string]: components["schemas"]["InverterAnswer"];
+            };
+            /**
+             * Subarrays
+             * @default {}
+             */
+            subarrays: {
+                [key: string]: components["schemas"]["StringAnswer"];
+            };
+        };
+        /**
          * CodeLine
          * @description One code.
          */
@@ -2473,6 +2493,14 @@ export interface components {
                 [key: string]: components["schemas"]["FollowedFace"];
             };
             /**
+             * @description inverters and strings with the figures of the design's parts
+             * @default {
+             *       "inverters": {},
+             *       "subarrays": {}
+             *     }
+             */
+            circuits: components["schemas"]["CircuitsAnswer"];
+            /**
              * Energy By Surface
              * @description at the meter, by id of the surface [kWh]
              * @default {}
@@ -2974,6 +3002,37 @@ export interface components {
             origin: string;
             /** Pointer */
             pointer: string;
+        };
+        /**
+         * InverterAnswer
+         * @description One inverter of a set.
+         */
+        InverterAnswer: {
+            /** Title */
+            title: string;
+            /** Trackers */
+            trackers: number;
+            /** Phases */
+            phases: number;
+            /** Modules */
+            modules: number;
+            /**
+             * Dc Power
+             * @description rated [kW]
+             */
+            dc_power: number;
+            /**
+             * Ac Power
+             * @description rated [kW]
+             */
+            ac_power: number;
+            /** Dc Ac Ratio */
+            dc_ac_ratio: number;
+            /**
+             * Inputs
+             * @description trackers with strings
+             */
+            inputs: components["schemas"]["TrackerAnswer"][];
         };
         /** InverterLine */
         InverterLine: {
@@ -5092,6 +5151,27 @@ export interface components {
         /** @enum {string} */
         StateAc8Enum: "exact" | "pending" | "failed" | "open";
         /**
+         * StringAnswer
+         * @description The strings of a sub-array.
+         */
+        StringAnswer: {
+            /**
+             * Title
+             * @description of the module
+             */
+            title: string;
+            /**
+             * Module Power
+             * @description [W]
+             */
+            module_power: number;
+            /**
+             * Short Circuit Current
+             * @description of all in parallel at STC [A]
+             */
+            short_circuit_current: number;
+        };
+        /**
          * SunFitAnswer
          * @description The clearest days against the sun.
          */
@@ -5254,6 +5334,23 @@ export interface components {
         };
         /** @enum {string} */
         ThousandsEnum: "," | "." | "'" | "’" | " " | " " | " ";
+        /** TrackerAnswer */
+        TrackerAnswer: {
+            /** Number */
+            number: number;
+            /**
+             * Current
+             * @description of the strings at rated power [A]
+             */
+            current: number;
+            /**
+             * Allowed
+             * @description operating current by the datasheet [A]
+             */
+            allowed: number;
+            /** Is Over */
+            is_over: boolean;
+        };
         /**
          * TrackerInput
          * @description What one tracker allows where the trackers of an inverter differ.

@@ -19,10 +19,19 @@ const { say } = useNotice()
 const open = ref(false)
 const part = computed(() => (props.kind === 'module' ? library.modules : library.inverters).get(props.value))
 const shelf = computed(() => (props.kind === 'module' ? 'modules' : 'inverters'))
+/** The copy that the scheme carries, and what it is called by: the part as it is used. */
+const copy = computed(
+  () =>
+    store.at(`/parts/${shelf.value}/${props.value}`) as { digest?: string; maker?: string; name?: string } | undefined,
+)
+const title = computed(() => {
+  const { maker, name } = copy.value?.name ? copy.value : (part.value ?? {})
+  return name ? `${maker ?? ''} ${name}`.trim() : props.value
+})
 /** A scheme carries a copy of the datasheet; the library's may have changed since. */
 const differs = computed(() => {
-  const own = store.at(`/parts/${shelf.value}/${props.value}`) as { digest?: string } | undefined
-  return Boolean(own?.digest && part.value?.digest && own.digest !== part.value.digest)
+  const own = copy.value?.digest
+  return Boolean(own && part.value?.digest && own !== part.value.digest)
 })
 function takeLibrary() {
   store.edit({ parts: { [shelf.value]: { [props.value]: null } } })
@@ -43,14 +52,8 @@ function choose(id: string) {
 }
 </script>
 <template>
-  <button
-    type="button"
-    class="blank"
-    :aria-label="`${label}: ${part ? `${part.maker} ${part.name}` : value}`"
-    aria-haspopup="dialog"
-    @click="open = true"
-  >
-    {{ part ? `${part.maker} ${part.name}` : value }}</button><button
+  <button type="button" class="blank" :aria-label="`${label}: ${title}`" aria-haspopup="dialog" @click="open = true">
+    {{ title }}</button><button
     v-if="differs"
     type="button"
     class="care differs"

@@ -23,6 +23,11 @@ export const useSchemeStore = defineStore('scheme', () => {
   const saved = computed(() => editor.value?.saved.value ?? null)
   const shown = computed(() => editor.value?.shown.value ?? null)
   const evaluation = computed(() => shown.value?.evaluation ?? null)
+  /** Inverters and strings with the figures of the parts that the design carries; of the newest document, figures or none. */
+  const circuits = computed(
+    () =>
+      editor.value?.saved.value?.evaluation.circuits ?? evaluation.value?.circuits ?? { inverters: {}, subarrays: {} },
+  )
   const document = computed<JsonObject>(() => editor.value?.document.value ?? {})
   /** The pinned scheme's evaluation, where it is another than the open one. */
   const pinnedEvaluation = computed(() =>
@@ -106,6 +111,7 @@ export const useSchemeStore = defineStore('scheme', () => {
     shown,
     document,
     evaluation,
+    circuits,
     pinnedEvaluation,
     pinnedLetter,
     ...lists,

@@ -9,6 +9,7 @@ from noontide.core.electrical.protection import RuleSet
 from noontide.core.electrical.string_limits import LONGEST, StringLimits
 from noontide.core.simulation.chain import motion_of
 from noontide.core.simulation.checks.finding import Check, Remedy, signed
+from noontide.core.simulation.circuit_lines import is_over
 from noontide.core.simulation.limits import lowest_temperature_of
 from noontide.core.simulation.results import Results
 
@@ -183,7 +184,7 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
                 _fewer_strings(names, subarrays[0].strings, _strings_without_fuses(r.plant.modules[members[0]], rules)),
             )  # fmt: skip
         working = r.plant.working_current(members)
-        if working > allowed.current * (1 + 1e-9):
+        if is_over(working, allowed.current):
             yield Check(
                 "tracker-current", "caution", f"Operating current too high on tracker {tracker}",
                 f"Imp of {strings} parallel strings is {working:.1f} A; the tracker's maximum is {allowed.current:.1f} A. The current limit costs {lost['current_limit']:,.0f} kWh a year in all.",
@@ -197,7 +198,7 @@ def _optimised_current(r: Results, i: int, tracker: int, members: tuple[int, ...
     """The current of strings with optimisers, which follows from their power at the voltage that the inverter holds."""
     inverter, plant = r.plant.inverters[i], r.plant
     allowed, working = inverter.tracker_input(tracker).current, plant.working_current(members)
-    if working <= allowed * (1 + 1e-9):
+    if not is_over(working, allowed):
         return
     names, strings = [plant.subarray_ids[k] for k in members], sum(plant.subarrays[k].strings for k in members)
     yield Check(

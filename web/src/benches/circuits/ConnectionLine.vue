@@ -15,7 +15,7 @@ const resistance = computed(() => store.at('/connection/resistance') as number |
 const factor = computed(() => (store.at('/connection/power_factor') as number | undefined) ?? 1)
 const isAbsorbing = computed(() => (store.at('/connection/is_absorbing') as boolean | undefined) ?? true)
 const transformer = computed(() => (store.at('/connection/transformer') as string | undefined) ?? '')
-const single = computed(() => store.sets.filter((s) => library.inverters.get(s.model)?.phases === 1))
+const single = computed(() => store.sets.filter((s) => store.circuits.inverters[s.id]?.phases === 1))
 const loads = computed(() => props.phases.map((p, i) => `L${i + 1} ${number(p / 1000, 1)}`).join(', '))
 const EARTHING = ['TN-S', 'TN-C-S', 'TT'].map((value) => ({ value, text: value }))
 const LIGHTNING = [

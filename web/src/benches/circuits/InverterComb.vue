@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { useLibrary } from '@/stores/library'
-import { freshId, type SetView, type StringView } from '@/stores/schemeLists'
+import { freshId, type SetView } from '@/stores/schemeLists'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import PartChoice from '@/parts/PartChoice.vue'
 import { number } from '@/theme/format'
@@ -13,27 +12,18 @@ import StringRow from './StringRow.vue'
 const props = defineProps<{ set: SetView; picked: string }>()
 const emit = defineEmits<{ pick: [id: string] }>()
 const store = useSchemeStore()
-const library = useLibrary()
 const { say } = useNotice()
-const inverter = computed(() => library.inverters.get(props.set.model))
+/** As the core tells it from the datasheets of the design; none where the part is unknown. */
+const line = computed(() => store.circuits.inverters[props.set.id])
+const inputOf = (tracker: number) => line.value?.inputs.find((input) => input.number === tracker)
 const trackers = computed(() =>
-  Array.from(
-    { length: Math.max(inverter.value?.trackers ?? 1, ...props.set.strings.map((s) => s.tracker)) },
-    (_, i) => ({ number: i + 1, strings: props.set.strings.filter((s) => s.tracker === i + 1) }),
-  ),
+  Array.from({ length: Math.max(line.value?.trackers ?? 1, ...props.set.strings.map((s) => s.tracker)) }, (_, i) => ({
+    number: i + 1,
+    strings: props.set.strings.filter((s) => s.tracker === i + 1),
+  })),
 )
 const used = computed(() => trackers.value.filter((t) => t.strings.length))
 const firstFree = computed(() => trackers.value.find((t) => !t.strings.length))
-const each = computed(() => {
-  const modules = props.set.strings.reduce((sum, s) => sum + s.modules_per_string * s.strings, 0)
-  const dc = props.set.strings.reduce(
-    (sum, s) => sum + (s.modules_per_string * s.strings * (library.modules.get(s.module)?.power ?? 0)) / 1000,
-    0,
-  )
-  return { modules, dc, ac: (inverter.value?.ac_power ?? 0) / 1000 }
-})
-const current = (strings: StringView[]) =>
-  strings.reduce((sum, s) => sum + s.strings * (library.modules.get(s.module)?.imp ?? 0), 0)
 function add(tracker: number) {
   const like = props.set.strings.at(-1) ?? store.subarrays[0]
   const surface = like?.surface ?? store.surfaces[0]?.id
@@ -56,9 +46,6 @@ function add(tracker: number) {
   })
   emit('pick', id)
 }
-/** Operating current that a tracker allows; they may differ. */
-const allowed = (tracker: number) =>
-  inverter.value?.tracker_inputs?.[tracker - 1]?.current ?? inverter.value?.maximum_tracker_current ?? 0
 function removeSet() {
   const gone = Object.fromEntries(props.set.strings.map((s) => [s.id, null]))
   store.edit({ inverters: { [props.set.id]: null }, ...(props.set.strings.length ? { subarrays: gone } : {}) })
@@ -81,9 +68,12 @@ function removeSet() {
         <BriefNumber :pointer="`/inverters/${set.id}/count`" :label="`Number of inverters ${set.letter}`" unit="" />
         identical</span
       >
-      <span class="soft totals"
-        ><b>each:</b> {{ number(each.modules) }} modules, {{ number(each.dc, 2) }} kW on
-        {{ number(each.ac, each.ac < 10 ? 1 : 0) }} kW, ratio {{ number(each.ac ? each.dc / each.ac : 0, 2) }}</span
+      <span v-if="line" class="soft totals"
+        ><b>each:</b> {{ number(line.modules) }} modules, {{ number(line.dc_power, 2) }} kW DC on
+        {{ number(line.ac_power, line.ac_power < 10 ? 1 : 0) }} kW AC, DC/AC {{ number(line.dc_ac_ratio, 2) }}</span
+      >
+      <span v-else class="care totals"
+        >△ its datasheet, or that of its modules, is in neither the scheme nor the library</span
       >
       <span class="soft"
         >air
@@ -105,8 +95,9 @@ function removeSet() {
           :is-picked="string.id === picked"
           @pick="emit('pick', string.id)"
         />
-        <p class="amps soft" :class="{ bad: inverter && current(tracker.strings) > allowed(tracker.number) }">
-          {{ number(current(tracker.strings), 1) }} A of {{ number(allowed(tracker.number)) }} A
+        <p v-if="inputOf(tracker.number)" class="amps soft" :class="{ bad: inputOf(tracker.number)!.is_over }">
+          {{ inputOf(tracker.number)!.is_over ? '△ ' : '' }}{{ number(inputOf(tracker.number)!.current, 1) }} A, maximum
+          {{ number(inputOf(tracker.number)!.allowed, 1) }} A
         </p>
       </div>
     </div>

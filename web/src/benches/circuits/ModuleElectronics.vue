@@ -15,13 +15,13 @@ const library = useLibrary()
 const { say } = useNotice()
 const strings = computed(() => store.subarrays.find((s) => s.id === props.subarray))
 const set = computed(() => store.sets.find((s) => s.id === strings.value?.inverter))
-const module = computed(() => library.modules.get(strings.value?.module ?? ''))
+const modulePower = computed(() => store.circuits.subarrays[props.subarray]?.module_power ?? 0)
 const chosen = computed(() => (store.at(`/subarrays/${props.subarray}/optimiser`) as string | undefined) ?? '')
 const choose = (id: string) => store.edit({ subarrays: { [props.subarray]: { optimiser: id || null } } })
 /** Those whose power comes nearest to the module's. */
 const nearest = <T extends { id: string }>(parts: T[], power: (part: T) => number, count: number, least: number) =>
   parts
-    .filter((part) => power(part) >= (module.value?.power ?? 0) * least)
+    .filter((part) => power(part) >= modulePower.value * least)
     .toSorted((a, b) => power(a) - power(b))
     .slice(0, count)
 

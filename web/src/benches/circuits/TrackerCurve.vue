@@ -3,7 +3,6 @@ import { computed, useTemplateRef } from 'vue'
 import { api } from '@/api/client'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { useAnswer } from '@/stores/useAnswer'
-import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { number, percent, power } from '@/theme/format'
 import { useMoment } from '@/tideline/useMoment'
@@ -11,7 +10,6 @@ import { useMoment } from '@/tideline/useMoment'
 /** What the strings on a tracker give at the Tideline's moment, over the voltage that they share. */
 const props = defineProps<{ subarray: string }>()
 const store = useSchemeStore()
-const library = useLibrary()
 const moment = useMoment()
 const { answer, fault } = useAnswer(
   () =>
@@ -32,9 +30,7 @@ const isDark = computed(() => (answer.value?.maximum_power ?? 0) <= 0)
 const most = computed(() => {
   const members = answer.value?.members ?? []
   const rated = members.reduce(
-    (sum, m) =>
-      sum +
-      (library.modules.get(store.subarrays.find((s) => s.id === m.subarray)?.module ?? '')?.isc ?? 10) * m.strings,
+    (sum, m) => sum + (store.circuits.subarrays[m.subarray]?.short_circuit_current ?? 10 * m.strings),
     0,
   )
   return {

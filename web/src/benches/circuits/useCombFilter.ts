@@ -1,5 +1,4 @@
 import { computed, ref, watch } from 'vue'
-import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 
 /** Inverters drawn at once; more of them on request, or found by name. */
@@ -8,7 +7,6 @@ export const FEW = 12
 /** The inverter sets that are drawn: filtered by what they are made of, and not two hundred at once. */
 export function useCombFilter() {
   const store = useSchemeStore()
-  const library = useLibrary()
   const filter = ref('')
   const most = ref(FEW)
   watch(filter, () => {
@@ -19,10 +17,13 @@ export function useCombFilter() {
     if (!words.length) return store.sets
     const surfaces = new Map(store.surfaces.map((s) => [s.id, s.name]))
     return store.sets.filter((set) => {
-      const part = library.inverters.get(set.model)
-      const strings = set.strings.map((s) => `${s.id} ${s.module} ${surfaces.get(s.surface) ?? ''}`).join(' ')
+      const strings = set.strings
+        .map(
+          (s) => `${s.id} ${s.module} ${store.circuits.subarrays[s.id]?.title ?? ''} ${surfaces.get(s.surface) ?? ''}`,
+        )
+        .join(' ')
       const text =
-        `${set.id} ${set.letter} ${set.model} ${part?.maker ?? ''} ${part?.name ?? ''} ${strings}`.toLowerCase()
+        `${set.id} ${set.letter} ${set.model} ${store.circuits.inverters[set.id]?.title ?? ''} ${strings}`.toLowerCase()
       return words.every((word) => text.includes(word))
     })
   })
