@@ -1,13 +1,13 @@
 """The part of the command line that shows, reads, writes and shades scenes."""
 
 import argparse
-import csv
 import json
 import sys
 from contextlib import suppress
 from pathlib import Path
 
 from noontide.command_errors import fail, say
+from noontide.core.cells import as_csv
 from noontide.design_files import read_design
 from noontide.weather_commands import add_reading, read_weather
 
@@ -122,6 +122,6 @@ def _shade(given: argparse.Namespace) -> int:
     if not given.modules:
         with suppress(IncompleteDesign):
             energy = simulate(design, weather, built_in_parts(), cache).energy_by_surface
-    csv.writer(sys.stdout, lineterminator="\n").writerows(shade_table(found, given.modules, energy))
+    sys.stdout.write(as_csv(shade_table(found, given.modules, energy)))
     say(f"Solar access of all modules: {100 * mean_access(found):.2f} %.")
     return 0

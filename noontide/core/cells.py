@@ -2,17 +2,24 @@
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Iterator, Sequence
 
+from noontide.core.drawing.typeface import printable
+
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
+NUMBER = re.compile(r"[-+]?\d+(\.\d+)?([eE][-+]?\d+)?")
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"  # media type
 WIDEST = 50  # characters of a column
 Cell = str | float | None
 
 
 def quoted(value: Cell) -> Cell:
-    """A text that a spreadsheet would take for a formula stands behind an apostrophe."""
-    return f"'{value}" if isinstance(value, str) and value.startswith(FORMULA) else value
+    """A text that a spreadsheet would take for a formula stands behind an apostrophe; a number is no formula, also where it is written out."""
+    if not isinstance(value, str):
+        return value
+    text = printable(value)
+    return f"'{text}" if text.startswith(FORMULA) and not NUMBER.fullmatch(text) else text
 
 
 def as_csv(rows: Iterable[Sequence[Cell]]) -> str:
@@ -33,7 +40,7 @@ def as_xlsx(rows: Sequence[Sequence[Cell]], title: str, has_sums: bool = False) 
     book = openpyxl.Workbook()
     sheet = book.active
     assert sheet is not None  # a new workbook has one
-    sheet.title = title
+    sheet.title = printable(title)
     for row in rows:
         sheet.append([quoted(cell) for cell in row])
     for cell in (*sheet[1], *(sheet[len(rows)] if has_sums else ())):

@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 ModuleId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,19}$")]  # of a module on a plan
-Line = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f\u2028\u2029]*$")]  # a text of one line
+Line = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f\u2028\u2029\ufffe\uffff]*$")]  # a text of one line that any file may hold
 Number = TypeVar("Number")
 Monthly = Annotated[tuple[Number, ...], Field(min_length=12, max_length=12)]
 

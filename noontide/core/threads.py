@@ -28,7 +28,7 @@ def in_chunks(work: Callable[[int, int], object], count: int) -> None:
     if count <= SMALL or _cores() == 1:
         work(0, count)
         return
-    parts = min(4 * _cores(), count // (SMALL // 4))
+    parts = min(4 * _cores(), max(2, count // SMALL))
     ends = [count * k // parts for k in range(parts + 1)]
     futures = [_pool().submit(work, start, end) for start, end in itertools.pairwise(ends)]
     for future in futures:

@@ -2,10 +2,9 @@
 
 import io
 from collections.abc import Sequence
-from functools import cache
-from importlib.resources import as_file, files
 
 from noontide.core.drawing.sheet import COLOURS, Circle, Mark, Polyline, Sheet
+from noontide.core.drawing.typeface import printable, registered
 
 MILLIMETRE = 72 / 25.4  # points
 
@@ -23,10 +22,10 @@ def as_pdf(sheets: Sequence[Sheet], title: str = "") -> bytes:
 
     if not sheets:
         raise ValueError("a PDF needs one sheet or more")
-    plain, bold = _typefaces()
+    plain, bold = registered()
     out = io.BytesIO()
     canvas = Canvas(out, pageCompression=1, invariant=1)
-    canvas.setTitle(title or sheets[0].title)
+    canvas.setTitle(printable(title or sheets[0].title))
     canvas.setCreator("Noontide")
 
     def draw(mark: Mark, height: float) -> None:
@@ -58,15 +57,3 @@ def as_pdf(sheets: Sequence[Sheet], title: str = "") -> bytes:
         canvas.showPage()
     canvas.save()
     return out.getvalue()
-
-
-@cache
-def _typefaces() -> tuple[str, str]:
-    from reportlab.pdfbase.pdfmetrics import registerFont
-    from reportlab.pdfbase.ttfonts import TTFont
-
-    here = files("noontide.core.drawing") / "fonts"
-    for name, file in (("Inter", "inter-400.ttf"), ("Inter-Bold", "inter-600.ttf")):
-        with as_file(here / file) as path:
-            registerFont(TTFont(name, str(path)))
-    return "Inter", "Inter-Bold"

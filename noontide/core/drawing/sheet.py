@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
+from noontide.core.drawing.typeface import lines_of, printable, width_of
+
 Tone = Literal["ink", "soft", "current", "sun", "yield", "loss"]
 Anchor = Literal["start", "middle", "end"]
 Point = tuple[float, float]
@@ -17,7 +19,7 @@ COLOURS: dict[Tone, str] = {
     "yield": "#2F6144",
     "loss": "#9A3A24",
 }
-WIDTH_OF_LETTER = 0.52  # of the size, of a text of letters and figures in the mean
+SMALLEST = 0.72  # of its size, to which a text is set smaller before it is cut
 
 
 @dataclass(frozen=True)
@@ -88,10 +90,39 @@ class Sheet:
         most: float | None = None,
     ) -> None:
         """A text; with `most` [mm] it is set smaller, and cut at last, rather than run into its neighbour."""
-        if most is not None and text:
-            wide = len(text) * size * WIDTH_OF_LETTER
-            if wide > most:
-                size = max(size * most / wide, 0.72 * size)
-                fits = int(most / (size * WIDTH_OF_LETTER))
-                text = text if len(text) <= fits else text[: max(fits - 1, 1)].rstrip() + "…"
+        text = printable(text)
+        if most is not None and text and (wide := width_of(text, size, is_bold)) > most:
+            size = max(size * most / wide, SMALLEST * size)
+            if width_of(text, size, is_bold) > most * (1 + 1e-6):
+                text = cut_to(text, size, most, is_bold)
         self.marks.append(Text(x, y, text, size, anchor, is_bold, tone))
+
+    def paragraph(
+        self,
+        x: float,
+        y: float,
+        text: str,
+        most: float,
+        size: float = 2.6,
+        line: float = 1.5,
+        is_bold: bool = False,
+        tone: Tone = "ink",
+    ) -> float:
+        """A text in as many lines of at most a width [mm] as it takes; `line` is their distance in sizes. Returns the base line after it."""
+        for part in lines_of(printable(text), size, most, is_bold):
+            self.text(x, y, part, size, is_bold=is_bold, tone=tone)
+            y += line * size
+        return y
+
+
+def fits(text: str, size: float, most: float, is_bold: bool = False) -> bool:
+    """Whether a text is written whole in a width [mm], be it smaller."""
+    return width_of(printable(text), SMALLEST * size, is_bold) <= most * (1 + 1e-6)
+
+
+def cut_to(text: str, size: float, most: float, is_bold: bool = False, end: str = "…") -> str:
+    """As much of a text as stands in a width [mm] before an end."""
+    count = len(text)
+    while count > 1 and width_of(text[:count].rstrip() + end, size, is_bold) > most:
+        count -= 1
+    return text[:count].rstrip() + end

@@ -3,6 +3,7 @@
 from xml.sax.saxutils import escape, quoteattr
 
 from noontide.core.drawing.sheet import COLOURS, Circle, Mark, Polyline, Sheet
+from noontide.core.drawing.typeface import printable
 
 
 def as_svg(sheet: Sheet) -> str:
@@ -11,7 +12,7 @@ def as_svg(sheet: Sheet) -> str:
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{sheet.width:g}mm" height="{sheet.height:g}mm" '
         f'viewBox="0 0 {sheet.width:g} {sheet.height:g}" font-family="Inter, Helvetica, Arial, sans-serif">\n'
-        f"<title>{escape(sheet.title)}</title>\n"
+        f"<title>{escape(printable(sheet.title))}</title>\n"
         f'<rect width="{sheet.width:g}" height="{sheet.height:g}" fill="#FFFFFF"/>\n{marks}\n</svg>\n'
     )
 

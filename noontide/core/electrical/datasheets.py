@@ -10,10 +10,10 @@ from numpy.typing import ArrayLike, NDArray
 from pydantic import BaseModel, ConfigDict, FailFast, Field, model_validator
 
 from noontide.core.electrical.loss_polynomial import fit_weighted
+from noontide.core.fields import Line
 
 # Nothing that is built comes near the upper limit; beyond it a unit is wrong or a digit too many.
 Positive = Annotated[float, Field(gt=0, le=1e7, allow_inf_nan=False)]
-Line = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f\u2028\u2029]*$")]  # a text of one line
 Percentage = Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)]
 Efficiency = Annotated[float, Field(gt=50, lt=100)]
 PartId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]

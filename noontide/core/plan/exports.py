@@ -1,8 +1,8 @@
 """The scene and its plan as files: drawings, solid models, coordinates."""
 
-import csv
 import io
 import json
+from collections.abc import Callable
 from typing import Any
 
 import ezdxf
@@ -10,9 +10,10 @@ import numpy as np
 import trimesh
 from numpy.typing import NDArray
 
+from noontide.core.cells import Cell, as_csv
 from noontide.core.design.document import Design
 from noontide.core.drawing import as_pdf, as_svg
-from noontide.core.drawing.sheet import PAPERS, Sheet
+from noontide.core.drawing.sheet import PAPERS, Point, Sheet
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan.face_modules import FaceModules
 from noontide.core.plan.layouts import module_on, plans_of, strings_of
@@ -100,14 +101,16 @@ def plan_sheet(design: Design, plans: dict[str, FaceModules], paper: str = "a3")
     for body in trees:
         low_xy, high_xy = body.points[:, :2].min(axis=0), body.points[:, :2].max(axis=0)
         sheet.circle(*at((low_xy + high_xy) / 2), float((high_xy - low_xy).max()) / 2 * 1000 / scale, 0.15)
+    taken: list[Point] = []
     for number, (_, _, _, corners) in enumerate(modules, start=1):
         sheet.shape([at(p) for p in corners], weight=0.12)
+        taken.append(at(corners.mean(axis=0)))
         size = min(1.8, float(np.ptp([at(p)[1] for p in corners])) * 0.45)
         x, y = at(corners.mean(axis=0))
         sheet.text(x, y + size * 0.35, str(number), size, "middle", tone="soft")
     for face in faces:
         if face.kind == "roof":
-            _dimensions(sheet, face, at)
+            _dimensions(sheet, face, at, taken)
     y = height - MARGIN - 4
     sheet.line((MARGIN, y - 8), (width - MARGIN, y - 8), weight=0.2)
     sheet.text(MARGIN, y - 1, design.site.name or "Site", 4, is_bold=True)
@@ -125,16 +128,23 @@ def plan_sheet(design: Design, plans: dict[str, FaceModules], paper: str = "a3")
     return sheet
 
 
-def _dimensions(sheet: Sheet, face: Face, at) -> None:  # type: ignore[no-untyped-def]
-    """The length of every edge beside it, inside the face."""
+DIMENSION = 2.2  # mm, height of its figures
+
+
+def _dimensions(sheet: Sheet, face: Face, at: Callable[[Floats], Point], taken: list[Point]) -> None:
+    """The length of every edge beside it, inside the face; outside where a module's number stands there, and nowhere if both are taken."""
     middle = face.outline.mean(axis=0)
     for start, end, edge in zip(face.outline, np.roll(face.outline, -1, axis=0), face.edges, strict=False):
         if edge.length < 0.3:
             continue
         place = (start + end) / 2
-        place = place + (middle - place) * min(0.5 / max(float(np.linalg.norm(middle - place)), 1e-6), 0.3)
-        x, y = at(place)
-        sheet.text(x, y, f"{edge.length:.2f}", 2.2, "middle", tone="current")
+        inward = (middle - place) * min(0.5 / max(float(np.linalg.norm(middle - place)), 1e-6), 0.3)
+        for side in (1, -1, -2):
+            x, y = at(place + side * inward)
+            if all(abs(x - u) > 1.6 * DIMENSION or abs(y - v) > 1.1 * DIMENSION for u, v in taken):
+                sheet.text(x, y, f"{edge.length:.2f}", DIMENSION, "middle", tone="current")
+                taken.append((x, y))
+                break
 
 
 def _dxf(design: Design, plans: dict[str, FaceModules]) -> bytes:
@@ -260,12 +270,10 @@ def _own(design: Design) -> dict[str, Any]:
 
 def _csv(design: Design, plans: dict[str, FaceModules]) -> str:
     """Every module with its number, string and corners in metres from the scene's origin."""
-    text = io.StringIO()
-    write = csv.writer(text, lineterminator="\n")
-    write.writerow(
+    rows: list[list[Cell]] = [
         ["number", "id", "surface", "sub-array", "string", "orientation", "tilt [deg]", "azimuth [deg]",
          *(f"{axis}{k} [m]" for k in range(1, 5) for axis in ("east ", "north ", "up "))]
-    )  # fmt: skip
+    ]  # fmt: skip
     string_of: dict[tuple[str, str], tuple[str, int]] = {}
     for key, plan in plans.items():
         for number, (subarray, string) in enumerate(strings_of(design, key, plan), start=1):
@@ -274,7 +282,7 @@ def _csv(design: Design, plans: dict[str, FaceModules]) -> str:
         subarray, string_number = string_of.get((key, i), ("", 0))
         surface = design.surfaces[key]
         way = "landscape" if plan.layout.modules[i].is_landscape else "portrait"
-        write.writerow(
+        rows.append(
             [
                 number,
                 i,
@@ -287,4 +295,4 @@ def _csv(design: Design, plans: dict[str, FaceModules]) -> str:
                 *(f"{v:.3f}" for v in corners.ravel()),
             ]
         )
-    return text.getvalue()
+    return as_csv(rows)

@@ -36,7 +36,8 @@ class Targets:
     @cached_property
     def areas(self) -> Floats:
         x, y = self.outlines[..., 0], self.outlines[..., 1]
-        return np.sum(x * np.roll(y, -1, axis=1) - np.roll(x, -1, axis=1) * y, axis=1) / 2
+        turning = x[:, :-1] * y[:, 1:] - x[:, 1:] * y[:, :-1]
+        return (turning.sum(axis=1) + x[:, -1] * y[:, 0] - x[:, 0] * y[:, -1]) / 2
 
     @cached_property
     def boxes(self) -> Floats:
@@ -47,17 +48,21 @@ class Targets:
     @cached_property
     def are_boxes(self) -> bool:
         """Whether all are rectangles along u and v."""
-        return self.outlines.shape[1] == 4 and bool(
-            np.allclose(np.ptp(self.boxes[:, :2], axis=1) * np.ptp(self.boxes[:, 2:], axis=1), self.areas, rtol=1e-9, atol=0)
-        )
+        if self.outlines.shape[1] != 4:
+            return False
+        low_u, high_u, low_v, high_v = self.boxes.T
+        of_boxes = (high_u - low_u) * (high_v - low_v)
+        return bool((abs(of_boxes - self.areas) <= 1e-9 * abs(self.areas)).all())
 
     @cached_property
     def rows(self) -> tuple[Ints, Ints, Floats]:
         """Targets in rows of the same height, from left to right: their order, where each row begins, and its lowest and highest v."""
-        heights = self.boxes[:, 2:].round(6)
-        ends, row = np.unique(heights, axis=0, return_inverse=True)
-        order = np.lexsort((self.boxes[:, 0], row.ravel()))
-        return order.astype(np.int64), _ends(np.bincount(row.ravel()).tolist()), np.ascontiguousarray(ends + [-1e-6, 1e-6])
+        low, high = self.boxes[:, 2:].round(6).T
+        order = np.lexsort((self.boxes[:, 0], high, low))
+        low, high = low[order], high[order]
+        first = np.flatnonzero(np.concatenate([[True], (np.diff(low) != 0) | (np.diff(high) != 0)]))
+        starts = np.append(first, len(order)).astype(np.int64)
+        return order.astype(np.int64), starts, np.ascontiguousarray(np.column_stack([low[first] - 1e-6, high[first] + 1e-6]))
 
     @cached_property
     def corners(self) -> Ints:
@@ -295,11 +300,9 @@ class DiffuseLight:
 Finder = Callable[[Targets, Sequence[Body], Floats, Ints], Singles]
 
 
-def past_bodies(
-    targets: Targets, bodies: Sequence[Body], directions: Floats, months: Ints, only: NDArray[np.bool_] | None = None
-) -> Singles:
-    """`beam_light` of bodies that are not cast yet, or of only some of them."""
-    return beam_light(targets, casters_of(bodies, targets.frame, only=only), directions, months)
+def past_bodies(targets: Targets, bodies: Sequence[Body], directions: Floats, months: Ints) -> Singles:
+    """`beam_light` of bodies that are not cast yet."""
+    return beam_light(targets, casters_of(bodies, targets.frame), directions, months)
 
 
 def diffuse_light(

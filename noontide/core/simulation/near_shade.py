@@ -18,13 +18,13 @@ from noontide.core.plan.cell_groups import GroupTargets, RackRows
 from noontide.core.scene.solids import Body
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.near import (
+    Casters,
     Targets,
     beam_light,
     beam_light_again,
     casters_of,
     diffuse_light,
     is_veiled,
-    past_bodies,
     those_that_rise,
 )
 from noontide.core.simulation.cache import Kept
@@ -84,9 +84,10 @@ def cast_shadows(row: NearInputs) -> NearLight:
     for plane in row.targets.planes:
         others, whole = row.bodies + row.targets.rows, _coarser(plane, row.targets)
         if row.is_coarse:
-            look = partial(past_bodies, only=those_that_rise(others, whole, COARSE_RISE))
-            beams.append(np.repeat(look(whole, others, directions, months), parts, axis=1))
+            casters = casters_of(others, plane.frame, only=those_that_rise(others, whole, COARSE_RISE))
+            beams.append(np.repeat(beam_light(whole, casters, directions, months), parts, axis=1))
             opaques.append(beams[-1])
+            look = partial(_light_past, casters)
             diffuse.append(diffuse_light(whole, others, row.horizon, COARSE_SKY_DIRECTIONS, look))
             continue
         beams.append(_beams.find(plane, others, directions, months))
@@ -101,6 +102,10 @@ def cast_shadows(row: NearInputs) -> NearLight:
         band=np.repeat(np.concatenate([d.band for d in diffuse], axis=1), parts, axis=1),
         ground=np.repeat(np.concatenate([d.ground for d in diffuse], axis=1), parts, axis=1),
     )
+
+
+def _light_past(casters: Casters | None, targets: Targets, _: Sequence[Body], directions: Floats, months: Ints) -> Singles:
+    return beam_light(targets, casters, directions, months)
 
 
 def _side_by_side(some: list[Singles]) -> Singles:

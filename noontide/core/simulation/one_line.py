@@ -4,10 +4,13 @@ Symbols are those of IEC 60617: photovoltaic generator, fuse, switch-disconnecto
 residual-current device, transformer, meter.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import cos, pi, sin
 
 from noontide.core.drawing import PAPERS, Mark, Polyline, Sheet
+from noontide.core.drawing.sheet import SMALLEST, Tone, cut_to, fits
+from noontide.core.drawing.typeface import lines_of
 from noontide.core.simulation.cables_in_use import SizedRun
 from noontide.core.simulation.checks.protection import Protection, protection_of
 from noontide.core.simulation.results import Results
@@ -16,6 +19,7 @@ MARGIN, TITLE_HEIGHT, HEAD = 7.0, 16.0, 14.0  # mm
 ROW, LEAST_ROW, ROOMY = 19.0, 11.5, 30.0  # mm between trackers: usual, at least, and where there are few
 LETTER = 2.9  # mm
 SCHEDULE_LINE = 4.6  # mm
+INVERTER_WIDTH = 14.0  # mm
 CONDUCTORS = {1: "L + N + PE", 3: "3 L + N + PE"}
 
 
@@ -78,22 +82,58 @@ def one_line(r: Results, paper: str = "a4", title: str = "", footnote: str = "")
             used = 0
         pages[-1].append((inverter, count))
         used += len(inverter.trackers)
+    x = _places(width)
+    notes = Notes()
+    for inverter, count in folded:
+        # Once without paper: what does not fit its place is numbered before anything is drawn.
+        _words(Sheet(width, height), x, 0.0, inverter, count, notes)
+    tail = [*_schedule(r), *((f"({n})", text) for n, text in enumerate(notes.texts, 1))]
     sheets = []
     for number, rows in enumerate(pages, 1):
-        sheet = Sheet(width, height, f"{title}, one-line diagram, sheet {number} of {len(pages)}")
-        _frame(sheet, r, title, footnote, number, len(pages))
+        sheet = Sheet(width, height)
+        is_last = number == len(pages)
         lines = sum(len(inverter.trackers) for inverter, _ in rows)
         drawn = min(max(pitch, room / lines), ROOMY)
-        schedule = _schedule(r) if number == len(pages) else []
-        deep = SCHEDULE_LINE * (len(schedule) + 2)
+        blocks = _blocks(tail, width) if is_last else []
+        deep = sum(block.height for block in blocks) + SCHEDULE_LINE
         if drawn * lines + deep > room:
             drawn = min(drawn, max(pitch, (room - deep) / lines))
-        fits = bool(schedule) and drawn * lines + deep <= room
-        _rows(sheet, r, items, rows, drawn, room - (deep if fits else 0), number, len(pages))
-        if fits:
-            _write_schedule(sheet, schedule, height - MARGIN - TITLE_HEIGHT - deep)
+        fits_here = is_last and drawn * lines + deep <= room
+        _rows(sheet, r, items, rows, drawn, room - (deep if fits_here else 0), number, len(pages), notes)
         sheets.append(sheet)
+        foot = height - MARGIN - TITLE_HEIGHT
+        if fits_here:
+            _write(sheet, blocks, foot - deep)
+        elif is_last:
+            top = MARGIN + HEAD
+            sheets.append(Sheet(width, height))
+            for block in blocks[1:]:
+                if top + block.height > foot - 2 or top == MARGIN + HEAD:
+                    if top > MARGIN + HEAD:
+                        sheets.append(Sheet(width, height))
+                    top = _write(sheets[-1], blocks[:1], MARGIN + HEAD)
+                top = _write(sheets[-1], [block], top)
+    for number, sheet in enumerate(sheets, 1):
+        sheet.title = f"{title}, one-line diagram, sheet {number} of {len(sheets)}"
+        _frame(sheet, r, title, footnote, number, len(sheets))
     return sheets
+
+
+class Notes:
+    """Texts that are too long for their place: there they stand shortened, with a number, and in full below the schedule of cables."""
+
+    def __init__(self) -> None:
+        self.texts: list[str] = []
+
+    def write(
+        self, sheet: Sheet, x: float, y: float, text: str, size: float, most: float, is_bold: bool = False, tone: Tone = "ink"
+    ) -> None:
+        if not fits(text, size, most, is_bold):
+            if text not in self.texts:
+                self.texts.append(text)
+            size *= SMALLEST
+            text = cut_to(text, size, most, is_bold, f"… ({self.texts.index(text) + 1})")
+        sheet.text(x, y, text, size, is_bold=is_bold, tone=tone, most=most)
 
 
 def fold(r: Results) -> list[tuple[InverterRow, int]]:
@@ -143,18 +183,21 @@ def _rating(items: dict[str, Protection], key: str) -> str:
 
 def _tracker_row(r: Results, members: tuple[int, ...], items: dict[str, Protection], name: str, tracker: int) -> tuple:
     plant = r.plant
-    strings, power, string_cable, main_cable = [], 0.0, "", ""
+    strings, power = [], 0.0
+    # Strings of several sub-arrays may have cables of their own each.
+    string_cables: dict[str, None] = {}
+    main_cables: dict[str, None] = {}
     for k in members:
         subarray, module = plant.subarrays[k], plant.modules[k]
         strings.append(plant.strings_in_words(k))
         power += subarray.strings * subarray.modules_per_string * module.power / 1000
         key = plant.subarray_ids[k]
         if run := r.cables.by_pointer.get(f"/subarrays/{key}/cable"):
-            string_cable = _cable_words(run)
+            string_cables[_cable_words(run)] = None
         if run := r.cables.by_pointer.get(f"/subarrays/{key}/main_cable"):
-            main_cable = _cable_words(run)
+            main_cables[_cable_words(run)] = None
     fuse, switch = _rating(items, f"string-fuse:{name}:{tracker}"), _rating(items, f"dc-switch:{name}:{tracker}")
-    return tuple(strings), round(power, 2), fuse, switch, string_cable, main_cable
+    return tuple(strings), round(power, 2), fuse, switch, " / ".join(string_cables), " / ".join(main_cables)
 
 
 def _cable_words(run: SizedRun) -> str:
@@ -197,17 +240,60 @@ def _schedule(r: Results) -> list[tuple[str, ...]]:
     return [(key[0], ", ".join(owners), f"{count} ×", *key[1:]) for key, (owners, count) in folded.items()]
 
 
-def _write_schedule(sheet: Sheet, lines: list[tuple[str, ...]], top: float) -> None:
-    inner = sheet.width - 2 * MARGIN - 8
+@dataclass(frozen=True)
+class _Block:
+    """One line of the schedule of cables, or a note under it, with its cells broken into lines."""
+
+    cells: tuple[tuple[float, list[str]], ...]
+    height: float
+    is_head: bool = False
+
+
+HEADS = ("Cable", "of", "", "Section and laying", "Length", "Current, ampacity", "Drop")
+SMALL = LETTER * 0.85
+
+
+def _blocks(lines: Sequence[tuple[str, ...]], width: float) -> list[_Block]:
+    """The heading, the lines of the schedule and the notes; the heading first, which is repeated on every sheet."""
+    inner = width - 2 * MARGIN - 8
     columns = [MARGIN + 4 + share * inner for share in (0, 0.13, 0.40, 0.46, 0.68, 0.77, 0.92)]
-    heads = ("Cable", "of", "", "Section and laying", "Length", "Current, ampacity", "Drop")
-    for x, head in zip(columns, heads, strict=True):
-        sheet.text(x, top, head, LETTER * 0.85, is_bold=True, tone="soft")
-    sheet.line((MARGIN + 4, top + 1.4), (sheet.width - MARGIN - 4, top + 1.4), weight=0.18, tone="soft")
-    ends = [*columns[1:], sheet.width - MARGIN - 4]
-    for i, line in enumerate(lines, 1):
-        for x, end, text in zip(columns, ends, line, strict=True):
-            sheet.text(x, top + i * SCHEDULE_LINE, text, LETTER * 0.85, most=end - x - 2)
+    ends = [*columns[1:], width - MARGIN - 4]
+    found = [_Block(tuple((x, [head]) for x, head in zip(columns, HEADS, strict=True)), SCHEDULE_LINE, is_head=True)]
+    for line in lines:
+        if len(line) == 2:
+            note = MARGIN + 12
+            cells: list[tuple[float, list[str]]] = [
+                (MARGIN + 4, [line[0]]),
+                (note, lines_of(line[1], SMALL, width - MARGIN - 4 - note)),
+            ]
+        else:
+            cells = [(x, lines_of(text, SMALL, end - x - 2)) for x, end, text in zip(columns, ends, line, strict=True)]
+        found.append(_Block(tuple(cells), SCHEDULE_LINE * 0.75 * (max(len(part) for _, part in cells) - 1) + SCHEDULE_LINE))
+    return found
+
+
+def _write(sheet: Sheet, blocks: Sequence[_Block], top: float) -> float:
+    """Blocks below one another; the place after them."""
+    for block in blocks:
+        for x, part in block.cells:
+            for k, text in enumerate(part):
+                tone: Tone = "soft" if block.is_head else "ink"
+                sheet.text(x, top + 0.75 * k * SCHEDULE_LINE, text, SMALL, is_bold=block.is_head, tone=tone)
+        if block.is_head:
+            sheet.line((MARGIN + 4, top + 1.4), (sheet.width - MARGIN - 4, top + 1.4), weight=0.18, tone="soft")
+        top += block.height
+    return top
+
+
+def _places(width: float) -> dict[str, float]:
+    """Where on a sheet the things stand."""
+    return {key: MARGIN + share * (width - 2 * MARGIN) for key, share in COLUMNS.items()}
+
+
+def _words(sheet: Sheet, x: dict[str, float], y: float, inverter: InverterRow, count: int, notes: Notes) -> None:
+    for tracker in inverter.trackers:
+        _tracker_words(sheet, x, y, tracker, inverter, notes)
+    _inverter_words(sheet, x, y, inverter, count, notes)
 
 
 def _rows(
@@ -219,9 +305,9 @@ def _rows(
     room: float,
     number: int,
     of: int,
+    notes: Notes,
 ) -> None:
-    inner = sheet.width - 2 * MARGIN
-    x = {key: MARGIN + share * inner for key, share in COLUMNS.items()}
+    x = _places(sheet.width)
     # Few rows stand in the middle of the sheet.
     top = MARGIN + HEAD + max(0.0, room - pitch * sum(len(inverter.trackers) for inverter, _ in rows)) / 2
     for key, words in (("array", "Array"), ("dc", "DC"), ("inverter", "Inverter"), ("ac", "AC"), ("grid", "Connection")):
@@ -233,71 +319,78 @@ def _rows(
         middle = (heights[0] + heights[-1]) / 2
         half = max(7.0, (heights[-1] - heights[0]) / 2 + 4.0)
         for y, tracker in zip(heights, inverter.trackers, strict=True):
-            _tracker(sheet, x, y, tracker, inverter)
-        _inverter(sheet, x, middle, half, inverter, count)
+            _tracker(sheet, x, y, tracker, inverter, notes)
+        _inverter(sheet, x, middle, half, inverter, count, notes)
         bus_from, bus_to = bus_from or middle, middle
         line += len(inverter.trackers)
-    _connection(sheet, r, items, x, bus_from - 8, bus_to + 8, number, of)
+    foot = sheet.height - MARGIN - TITLE_HEIGHT
+    _connection(sheet, r, items, x, bus_from - 8, min(bus_to + 8, foot - 2), number, of)
 
 
 # Shares of the width at which things stand.
 COLUMNS = {"array": 0.015, "dc": 0.22, "fuse": 0.225, "main": 0.265, "switch": 0.335, "surge": 0.385, "inverter": 0.43, "ac": 0.53, "breaker": 0.60, "residual": 0.64, "bus": 0.70, "grid": 0.715, "main breaker": 0.735, "transformer": 0.80, "meter": 0.885, "mains": 0.955}  # fmt: skip
 
 
-def _tracker(sheet: Sheet, x: dict[str, float], y: float, tracker: TrackerRow, inverter: InverterRow) -> None:
-    left, end = x["array"], x["inverter"]
-    _generator(sheet, left + 5, y)
+def _tracker_words(sheet: Sheet, x: dict[str, float], y: float, tracker: TrackerRow, inverter: InverterRow, notes: Notes) -> None:
+    left = x["array"]
     each = f"{tracker.trackers} × " if tracker.trackers > 1 else ""
     end_of_words = x["fuse"] if tracker.fuse else x["main"] if tracker.main_cable else x["switch"]
     room = end_of_words - left - 16
     words = [f"{each}{text}" for text in tracker.strings] if not inverter.is_micro else ["1 module each"]
-    sheet.text(left + 13, y - 2.2, words[0], LETTER, is_bold=True, most=room)
+    notes.write(sheet, left + 13, y - 2.2, words[0], LETTER, room, is_bold=True)
     if len(words) > 1:
-        sheet.text(left + 13, y + 3.6, f"and {', '.join(words[1:])}", LETTER * 0.9, most=room)
+        notes.write(sheet, left + 13, y + 3.6, f"and {', '.join(words[1:])}", LETTER * 0.9, room)
     detail = f"{tracker.power:g} kW{f', {tracker.string_cable}' if tracker.string_cable else ''}"
-    sheet.text(left + 13, y + (6.8 if len(words) > 1 else 3.6), detail, LETTER * 0.9, tone="current", most=room)
+    notes.write(sheet, left + 13, y + (6.8 if len(words) > 1 else 3.6), detail, LETTER * 0.9, room, tone="current")
+
+
+def _tracker(sheet: Sheet, x: dict[str, float], y: float, tracker: TrackerRow, inverter: InverterRow, notes: Notes) -> None:
+    left, end = x["array"], x["inverter"]
+    _generator(sheet, left + 5, y)
+    _tracker_words(sheet, x, y, tracker, inverter, notes)
     sheet.line((left + 10, y), (end, y))
     if tracker.fuse:
         _fuse(sheet, x["fuse"], y)
-        sheet.text(x["fuse"] + 3, y + 5, tracker.fuse.removeprefix("gPV ").split(",")[0], LETTER * 0.85, "middle")
+        sheet.text(
+            x["fuse"] + 3,
+            y + 5,
+            tracker.fuse.removeprefix("gPV ").split(",")[0],
+            LETTER * 0.85,
+            "middle",
+            most=x["main"] - x["fuse"] - 1,
+        )
     if tracker.main_cable:
         # The box where strings meet, around the fuses.
         sheet.box(x["fuse"] - 1.6, y - 3.4, x["main"] - x["fuse"] - 0.8, 6.8, weight=0.18)
         sheet.text(x["fuse"] - 1.6, y - 4.2, "combiner", LETTER * 0.8, tone="soft")
-        sheet.text(
-            (x["main"] + x["switch"]) / 2,
-            y - 1.4,
-            tracker.main_cable,
-            LETTER * 0.85,
-            "middle",
-            tone="current",
-            most=x["switch"] - x["main"],
-        )
+        most = x["switch"] - x["main"]
+        notes.write(sheet, x["main"], y - 1.4, tracker.main_cable, LETTER * 0.85, most, tone="current")
     if not inverter.is_micro:
         _switch(sheet, x["switch"], y, is_disconnector=True)
-        sheet.text(x["switch"] + 4, y + 5, tracker.switch.split(",")[0], LETTER * 0.85, "middle")
+        sheet.text(
+            x["switch"] + 4, y + 5, tracker.switch.split(",")[0], LETTER * 0.85, "middle", most=x["surge"] - x["switch"] - 1
+        )
 
 
-def _inverter(sheet: Sheet, x: dict[str, float], y: float, half: float, inverter: InverterRow, count: int) -> None:
-    left, width = x["inverter"], 14.0
+def _inverter_words(sheet: Sheet, x: dict[str, float], y: float, inverter: InverterRow, count: int, notes: Notes) -> None:
+    left = x["inverter"] + INVERTER_WIDTH + 1.5
+    most = x["breaker"] - left - 0.5
+    many = f"{count} × " if count > 1 else ""
+    notes.write(sheet, left, y - 2.2, f"{many}{inverter.title}", LETTER, most, is_bold=True)
+    branch = f"{inverter.on_branch} on a branch, " if inverter.is_micro and inverter.on_branch > 1 else ""
+    notes.write(sheet, left, y + 3.6, f"{branch}{inverter.rating}", LETTER * 0.9, most)
+    tone: Tone = "current" if inverter.cable else "soft"
+    notes.write(sheet, left, y + 7.2, inverter.cable or "cable not set", LETTER * 0.9, most, tone=tone)
+
+
+def _inverter(sheet: Sheet, x: dict[str, float], y: float, half: float, inverter: InverterRow, count: int, notes: Notes) -> None:
+    left, width = x["inverter"], INVERTER_WIDTH
     sheet.box(left, y - half, width, 2 * half)
     sheet.line((left, y + half), (left + width, y - half))
     sheet.line((left + 2, y - half + 3), (left + 5.5, y - half + 3))
     sheet.line((left + 2, y - half + 4.2), (left + 5.5, y - half + 4.2))
     _wave(sheet, left + width - 6, y + half - 3.5, 4.0)
-    many = f"{count} × " if count > 1 else ""
-    over = x["breaker"] - left - width - 2
-    sheet.text(left + width + 1.5, y - 2.2, f"{many}{inverter.title}", LETTER, is_bold=True, most=over)
-    branch = f"{inverter.on_branch} on a branch, " if inverter.is_micro and inverter.on_branch > 1 else ""
-    sheet.text(left + width + 1.5, y + 3.6, f"{branch}{inverter.rating}", LETTER * 0.9, most=over)
-    sheet.text(
-        left + width + 1.5,
-        y + 7.2,
-        inverter.cable or "cable not set",
-        LETTER * 0.9,
-        tone="current" if inverter.cable else "soft",
-        most=over,
-    )
+    _inverter_words(sheet, x, y, inverter, count, notes)
     if inverter.surge:
         _surge(sheet, x["surge"] + 2, y if half < 8 else y - half + 4)
         sheet.text(
@@ -306,9 +399,23 @@ def _inverter(sheet: Sheet, x: dict[str, float], y: float, half: float, inverter
     sheet.line((left + width, y), (x["bus"], y))
     _slashes(sheet, x["bus"] - (8 if count > 1 else 5), y, 5 if inverter.phases == 3 else 3)
     _breaker(sheet, x["breaker"], y)
-    sheet.text(x["breaker"] + 4, y + 5.4, inverter.breaker.split(",")[0], LETTER * 0.85, "middle")
+    sheet.text(
+        x["breaker"] + 4,
+        y + 5.4,
+        inverter.breaker.split(",")[0],
+        LETTER * 0.85,
+        "middle",
+        most=x["residual"] - x["breaker"] - 0.5,
+    )
     _residual(sheet, x["residual"] + 4, y)
-    sheet.text(x["residual"] + 4, y + 7.4, inverter.residual.split(",")[0].removeprefix("type "), LETTER * 0.85, "middle")
+    sheet.text(
+        x["residual"] + 4,
+        y + 7.4,
+        inverter.residual.split(",")[0].removeprefix("type "),
+        LETTER * 0.85,
+        "middle",
+        most=x["bus"] - x["residual"] - 6,
+    )
     if count > 1:
         sheet.text(x["bus"] - 1.5, y - 2.2, f"{count} ×", LETTER * 0.85, "end", tone="soft")
     sheet.circle(x["bus"], y, 0.7, is_filled=True)
@@ -322,15 +429,12 @@ def _connection(
     connection, transformer = r.design.connection, r.plant.transformer
     phases, neutral = 1 if r.cables.is_single_phase else 3, connection.phase_voltage
     voltage = f"{neutral:.0f} V" if phases == 1 else f"{neutral:.0f}/{connection.voltage:.0f} V"
-    sheet.text(bus + 2, top - 1.2, f"{CONDUCTORS[phases]}, {voltage}", LETTER * 0.85, tone="soft")
+    more = "" if number > 1 or of == 1 else f"; continued on sheets 2 to {of}" if of > 2 else "; continued on sheet 2"
+    sheet.text(bus + 2, top - 1.2, f"{CONDUCTORS[phases]}, {voltage}{more}", LETTER * 0.85, tone="soft")
     if number > 1:
         sheet.line((bus, y), (bus + 12, y))
         sheet.text(bus + 13, y + 1, "to the board on sheet 1", LETTER, tone="soft")
         return
-    if of > 1:
-        sheet.text(
-            bus + 2, foot + 2.6, f"continued on sheets 2 to {of}" if of > 2 else "continued on sheet 2", LETTER, tone="soft"
-        )
     sheet.line((bus, y), (x["mains"], y))
     if (surge := items.get("ac-surge")) is not None:
         low = foot - 5

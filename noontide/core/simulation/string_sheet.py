@@ -3,9 +3,11 @@
 from collections import defaultdict
 
 from noontide.core.drawing import Sheet
+from noontide.core.drawing.typeface import lines_of
 from noontide.core.simulation.checks import find_checks
 from noontide.core.simulation.checks.finding import signed
 from noontide.core.simulation.checks.strings import lowest_temperature
+from noontide.core.simulation.circuit_lines import is_over
 from noontide.core.simulation.results import Results
 
 WIDTH, HEIGHT, MARGIN = 210.0, 297.0, 16.0  # mm, A4 upright
@@ -26,7 +28,7 @@ def string_sheet(r: Results, title: str, footnote: str) -> list[Sheet]:
             sheets.append(_page(r, title, footnote))
             y = MARGIN + 34
         y = _block(sheets[-1], y, head, [r.plant.subarray_ids[k] for k in members], figures)
-    _findings(r, sheets, y)
+    _findings(r, sheets, y, title, footnote)
     for number, sheet in enumerate(sheets, 1):
         sheet.text(WIDTH - MARGIN, HEIGHT - MARGIN, f"Page {number} of {len(sheets)}", 2.5, "end", tone="soft")
     return sheets
@@ -74,9 +76,9 @@ def _figures(r: Results, k: int) -> list[Figure]:
         (f"Voc at {hot} °C cell temperature", f"{n * volts.hot_voc:,.0f} V", f"at least {unit.start_voltage:,.0f} V, where the inverter starts", n >= volts.start_fewest),
         (f"Vmp at {cold} °C", f"{n * volts.cold_vmp:,.0f} V", f"at most {unit.mppt_maximum:,.0f} V", n <= volts.window_most),
         ("Modules in a string", str(n), f"{volts.fewest} to {volts.most}", volts.fewest <= n <= volts.most),
-        (f"{rules.array_current:g} × Isc on the tracker", f"{short:.1f} A", f"at most {allowed.short_circuit:.1f} A", short <= allowed.short_circuit * (1 + 1e-9)),
-        ("Imp on the tracker", f"{working:.1f} A", f"at most {allowed.current:.1f} A", working <= allowed.current * (1 + 1e-9)),
-        ("DC power on the inverter", f"{power / 1000:,.2f} kW", f"at most {unit.maximum_dc_power / 1000:,.2f} kW", power <= unit.maximum_dc_power * (1 + 1e-9)),
+        (f"{rules.array_current:g} × Isc on the tracker", f"{short:.1f} A", f"at most {allowed.short_circuit:.1f} A", not is_over(short, allowed.short_circuit)),
+        ("Imp on the tracker", f"{working:.1f} A", f"at most {allowed.current:.1f} A", not is_over(working, allowed.current)),
+        ("DC power on the inverter", f"{power / 1000:,.2f} kW", f"at most {unit.maximum_dc_power / 1000:,.2f} kW", not is_over(power, unit.maximum_dc_power)),
         ("DC/AC ratio of the inverter", f"{power / unit.ac_power:.2f}", "", True),
         ("String fuses", f"{sizes} A" if fuses.is_needed else "not needed", f"{fuses.lowest:.1f} to {fuses.highest:.1f} A" if fuses.is_needed else "", not fuses.is_needed or bool(fuses.sizes)),
         ("Hours of the year outside the window", f"{outside:,.0f} h", "", True),
@@ -106,15 +108,16 @@ def _block(sheet: Sheet, y: float, head: tuple[str, str], names: list[str], figu
     return y + LINE
 
 
-def _findings(r: Results, sheets: list[Sheet], y: float) -> None:
-    """Open checks of the circuits and accepted ones with their reasons, below the last block where there is room."""
-    checks = [check for check in find_checks(r) if check.bench == "circuits"]
-    for check in checks:
-        if y > HEIGHT - MARGIN - 14:
-            return
-        sheets[-1].text(
-            MARGIN, y, check.title, SIZE, is_bold=True, tone="soft" if check.accepted else "loss", most=WIDTH - 2 * MARGIN
-        )
-        words = f"Accepted: {check.accepted}" if check.accepted else check.detail
-        sheets[-1].text(MARGIN, y + LINE * 0.85, words, SIZE * 0.9, tone="soft", most=WIDTH - 2 * MARGIN)
-        y += 2 * LINE
+def _findings(r: Results, sheets: list[Sheet], y: float, title: str, footnote: str) -> None:
+    """Open checks of the circuits and accepted ones with their reasons, below the last block and on as many further pages as they take."""
+    wide = WIDTH - 2 * MARGIN
+    for check in find_checks(r):
+        if check.bench != "circuits":
+            continue
+        words = f"{check.detail} Accepted: {check.accepted}" if check.accepted else check.detail
+        deep = 1.5 * SIZE * (len(lines_of(check.title, SIZE, wide, is_bold=True)) + len(lines_of(words, SIZE * 0.9, wide)))
+        if y + deep > HEIGHT - MARGIN - 8:
+            sheets.append(_page(r, title, footnote))
+            y = MARGIN + 34
+        y = sheets[-1].paragraph(MARGIN, y, check.title, wide, SIZE, is_bold=True, tone="soft" if check.accepted else "loss")
+        y = sheets[-1].paragraph(MARGIN, y, words, wide, SIZE * 0.9, tone="soft") + LINE * 0.6

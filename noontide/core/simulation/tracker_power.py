@@ -220,7 +220,9 @@ def _throttled(row: TrackerInputs, points: list[OperatingPoint]) -> list[Operati
         """What is left of the optimised currents, 0..1."""
         wanted = sum(c for c, is_one in zip(currents, is_optimised, strict=True) if is_one)
         left = np.maximum(row.current - sum(c for c, is_one in zip(currents, is_optimised, strict=True) if not is_one), 0.0)
-        return np.divide(left, wanted, out=np.ones_like(wanted), where=wanted > left)
+        # One row where all inverters of the set are the same, of the ones or of the others.
+        out = np.ones(np.broadcast(left, wanted).shape)
+        return np.divide(left, wanted, out=out, where=wanted > left)
 
     whole, apart = share_of([p.current for p in points]), share_of([p.of_banks(when)[1] for p in points])
     if whole.min(initial=1.0) >= 1 and apart.min(initial=1.0) >= 1:

@@ -1,11 +1,10 @@
 """Solar access of the surfaces on a scene, by module and month, and what each obstacle costs."""
 
-import csv
-import io
 from contextlib import suppress
 
 from pydantic import BaseModel, Field
 
+from noontide.core.cells import as_csv
 from noontide.core.design import freeze, merge_patch
 from noontide.core.design.document import Design
 from noontide.core.electrical import Catalogue
@@ -166,14 +165,12 @@ def shade_csv(document: dict, design: Design, parts: Catalogue, by_module: bool 
     Problem
         If the design has no weather year.
     """
-    text = io.StringIO()
     found = accesses_of(design, parts, weather_sky(design), STAGES)
     energy: dict[str, float] = {}
     if not by_module:
         with suppress(Problem):
             energy = results_for(document).energy_by_surface
-    csv.writer(text, lineterminator="\n").writerows(shade_table(found, by_module, energy))
-    return text.getvalue()
+    return as_csv(shade_table(found, by_module, energy))
 
 
 def takers_answer(design: Design, parts: Catalogue, surface: str, module: str, revision: int) -> LightTakers:

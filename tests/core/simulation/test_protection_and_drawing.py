@@ -1,11 +1,16 @@
 """The protection list by hand, and the one-line diagram of plants of any size."""
 
+import io
+
+import openpyxl
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from noontide.core.cells import as_xlsx, quoted
 from noontide.core.design import Design, merge_patch
 from noontide.core.drawing import Polyline, Text, as_dxf, as_pdf, as_svg
+from noontide.core.drawing.typeface import registered
 from noontide.core.simulation import simulate
 from noontide.core.simulation.bill import bill_as_csv, bill_of, device_for
 from noontide.core.simulation.checks import find_checks
@@ -137,3 +142,29 @@ def test_strings_that_meet_before_the_main_cable_take_a_combiner_box():
 def test_single_phase_inverters_on_three_phases_take_a_meter_of_three(count, meter):
     lines = bill_of(plant_of(count, alike=True, model="hexley-5"), PARTS).lines
     assert [line.name for line in lines if line.kind == "metering"] == [meter]
+
+
+@pytest.mark.parametrize("text", ["Zażółć gęślą jaźń", "Příliš žluťoučký kůň", "árvíztűrő tükörfúrógép", "Iğdır Şişli", "Київ, Щолково, Београд", "≤ ≥ → √ ± ° Ω µ ² − × △"])  # fmt: skip
+def test_letters_and_signs_of_every_designer_are_in_the_typeface_on_paper(text):
+    from reportlab.pdfbase.pdfmetrics import getFont
+
+    for name in registered():
+        assert {ch for ch in text if ch != " "} <= {chr(code) for code in getFont(name).face.charToGlyph}
+
+
+def test_a_name_that_no_file_may_hold_leaves_the_files_whole():
+    import xml.etree.ElementTree as ElementTree
+
+    name = "Barn \ufffe\uffff\x07 <b> & \U0001f600 e\u0301"
+    sheets = one_line(results_of(), "a4", name)
+    assert ElementTree.fromstring(as_svg(sheets[0])) is not None
+    assert as_pdf(sheets)
+    openpyxl.load_workbook(io.BytesIO(as_xlsx([["surface", name], ["a", 1]], "Bill")))
+
+
+@pytest.mark.parametrize(
+    ("cell", "written"),
+    [("=HYPERLINK(1)", "'=HYPERLINK(1)"), ("@x", "'@x"), ("-8.1", "-8.1"), ("+3e-2", "+3e-2"), ("-8.1+cmd", "'-8.1+cmd"), (-8.1, -8.1), ("\t=1", "'\t=1")],
+)  # fmt: skip
+def test_a_formula_is_quoted_and_a_number_is_not(cell, written):
+    assert quoted(cell) == written
