@@ -4,10 +4,13 @@ import json
 import uuid
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
-from noontide.core.design import Design
+from noontide.core.design import Design, merge_patch
 from noontide.parts import built_in_parts
 from noontide.server.accounts.models import User
+from noontide.server.projects.merging import conflicts
 from noontide.server.projects.models import Project, Revision
 from noontide.server.projects.revising import begin_project, revise
 
@@ -42,6 +45,55 @@ def test_an_edit_of_a_value_that_has_changed_names_it_with_what_it_is_now(api, s
 def test_deleting_what_someone_else_has_edited_is_a_conflict(api, scheme):
     revise(scheme, tilt(61), based_on=1)
     assert api.send("patch", url(scheme), {"surfaces": {"barn": None}, "subarrays": None}, revision=1).status_code == 412
+
+
+@pytest.mark.parametrize(
+    ("theirs", "mine"),
+    [
+        ({"losses": {"soiling": 3}}, {"losses": {"quality": 1}}),
+        ({"scene": {"chimneys": {"a": {"x": 1, "y": 2}}}}, {"scene": {"chimneys": {"b": {"x": 3, "y": 4}}}}),
+        ({"scene": {"chimneys": {"a": {"x": 1, "y": 2}}}}, {"scene": {"trees": {"b": {"x": 3, "y": 4}}}}),
+        ({"losses": {"soiling": 3}}, {"losses": {"soiling": 3}}),
+    ],
+    ids=["two losses", "two first chimneys", "two first objects", "one value alike"],
+)
+def test_first_values_of_a_collection_meet_only_where_they_are_one_value(api, scheme, theirs, mine):
+    revise(scheme, theirs, based_on=1)
+    answer = api.send("patch", url(scheme), mine, revision=1)
+    assert answer.status_code == 200, answer.content
+    both = merge_patch(theirs, mine)
+    kept = answer.json()["document"]
+    assert merge_patch(kept, both) == kept
+
+
+def test_first_values_that_are_one_value_name_it(api, scheme):
+    revise(scheme, {"losses": {"soiling": 3}}, based_on=1)
+    answer = api.send("patch", url(scheme), {"losses": {"soiling": 4, "quality": 1}}, revision=1)
+    assert [(e["pointer"], e["value"]) for e in answer.json()["errors"]] == [("/losses/soiling", 3)]
+
+
+def test_a_first_value_inside_of_what_was_deleted_meanwhile_is_a_conflict(api, scheme):
+    revise(scheme, {"surfaces": {"shed": {"tilt": 10, "azimuth": 90}}}, based_on=1)
+    revise(scheme, {"surfaces": {"shed": None}}, based_on=2)
+    answer = api.send("patch", url(scheme), {"surfaces": {"shed": {"albedo": 0.3}}}, revision=2)
+    assert answer.status_code == 412
+    assert [e["pointer"] for e in answer.json()["errors"]] == ["/surfaces/shed"]
+
+
+documents = st.recursive(
+    st.integers(0, 2), lambda inner: st.dictionaries(st.sampled_from("abc"), inner, max_size=3), max_leaves=8
+).filter(lambda value: isinstance(value, dict))
+patches = st.recursive(
+    st.none() | st.integers(0, 2), lambda inner: st.dictionaries(st.sampled_from("abc"), inner, max_size=3), max_leaves=6
+).filter(lambda value: isinstance(value, dict))
+
+
+@given(documents, patches, patches)
+def test_edits_that_do_not_conflict_give_the_same_in_either_order(base, first, second):
+    """What is accepted is what both wanted, whoever was the first."""
+    now = merge_patch(base, first)
+    if not conflicts(second, base, now) and not conflicts(first, base, merge_patch(base, second)):
+        assert merge_patch(now, second) == merge_patch(merge_patch(base, second), first)
 
 
 def send_gesture(api, scheme, patch, revision, gesture):

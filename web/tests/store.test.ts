@@ -139,7 +139,7 @@ afterEach(() => {
 })
 async function opened(id = 7) {
   const store = useSchemeStore()
-  await store.open(3, id)
+  await store.open(id)
   return store
 }
 const tilt = (value: Json) => ({ surfaces: { roof: { tilt: value } } })
@@ -241,14 +241,14 @@ describe('two schemes', () => {
       release = done
     })
     void store.edit(tilt(35))
-    await store.open(3, 8)
+    await store.open(8)
     expect(store.saved?.id).toBe(8)
     expect(store.at('/surfaces/roof/tilt')).toBe(60)
     release()
     server.hold = null
     void store.edit(tilt(70))
     await store.flush()
-    await store.open(3, 7)
+    await store.open(7)
     await store.flush()
     expect([7, 8].map((id) => valueAt(server.schemes.get(id)!.document, '/surfaces/roof/tilt'))).toEqual([35, 70])
     expect(store.at('/surfaces/roof/tilt')).toBe(35)
@@ -256,7 +256,7 @@ describe('two schemes', () => {
 
   it('the one that was asked for last is open, however late the other answers', async () => {
     const store = useSchemeStore()
-    await Promise.all([store.open(3, 7), store.open(3, 8)])
+    await Promise.all([store.open(7), store.open(8)])
     expect(store.saved?.id).toBe(8)
   })
 })

@@ -9,6 +9,7 @@ import WorkingPanel from '@/working/WorkingPanel.vue'
 import TopBar from './TopBar.vue'
 import { BENCH_TITLES, type BenchName } from '@/benchNames'
 import { useNotice } from '@/notice/useNotice'
+import { useRoute, useRouter } from 'vue-router'
 import OpeningNotice from './OpeningNotice.vue'
 
 const props = defineProps<{ project: number; scheme: number; bench: BenchName }>()
@@ -16,6 +17,7 @@ const store = useSchemeStore()
 const library = useLibrary()
 const fault = ref('')
 const { warn } = useNotice()
+const [route, router] = [useRoute(), useRouter()]
 const BENCH_VIEWS = {
   site: defineAsyncComponent(() => import('@/benches/site/SiteBench.vue')),
   weather: defineAsyncComponent(() => import('@/benches/weather/WeatherBench.vue')),
@@ -28,7 +30,7 @@ const BENCH_VIEWS = {
 }
 const view = computed(() => BENCH_VIEWS[props.bench])
 const ready = computed(
-  () => store.saved?.id === props.scheme && store.project !== null && library.parts.modules.length > 0,
+  () => store.saved?.id === props.scheme && store.project?.id === props.project && library.parts.modules.length > 0,
 )
 const conflictWords = computed(() => {
   const [first] = store.conflicts
@@ -45,7 +47,10 @@ const hasTideline = computed(() => props.bench !== 'site' || store.evaluation?.h
 async function open() {
   fault.value = ''
   try {
-    await Promise.all([library.read(), store.open(props.project, props.scheme)])
+    const [, owner] = await Promise.all([library.read(), store.open(props.scheme)])
+    // A scheme stands under its own project, whatever the address that led here said.
+    if (owner !== props.project)
+      await router.replace({ ...route, name: 'bench', params: { ...route.params, project: owner } })
   } catch (error) {
     fault.value = (error as Error).message
   }

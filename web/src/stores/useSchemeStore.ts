@@ -40,16 +40,20 @@ export const useSchemeStore = defineStore('scheme', () => {
     () => evaluation.value?.faces ?? {},
   )
 
-  async function open(projectId: number, schemeId: number) {
+  /** Opens a scheme with its own project, whichever the address names; the project's id comes back. */
+  async function open(schemeId: number): Promise<number> {
     wanted = schemeId
     const next = schemeEditor(schemeId)
     await next.open()
-    if (wanted !== schemeId) return
+    const owner = next.saved.value!.project
+    if (wanted !== schemeId) return owner
+    if (project.value?.id !== owner) project.value = await api.project(owner)
+    if (wanted !== schemeId) return owner
     const isOther = editor.value !== next
     editor.value = next
     if (isOther) listen(next)
-    if (project.value?.id !== projectId) project.value = await api.project(projectId)
     await readPinned()
+    return owner
   }
   function close() {
     wanted = 0
