@@ -43,6 +43,14 @@ class Problem(Exception):
         self.status, self.kind, self.title, self.detail, self.more = status, kind, title, detail, more
         self.errors = errors if errors is not None else [{"pointer": pointer, "detail": detail}] if pointer else []
 
+    def __reduce__(self) -> tuple:
+        """From another process it comes as a problem, whatever subclass raised it."""
+        return _again, (self.status, self.kind, self.title, self.detail, self.errors, self.more)
+
+
+def _again(status: int, kind: str, title: str, detail: str, errors: list[dict], more: dict) -> Problem:
+    return Problem(status, kind, title, detail, errors=errors, **more)
+
 
 def as_problem(error: Exception, context: dict) -> Response | None:
     """Answer for an exception raised in a view."""

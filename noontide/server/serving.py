@@ -140,11 +140,14 @@ def _run(listening: socket.socket, shown: str, port: int) -> int:
 
 
 def _read_towns() -> None:
+    from noontide.server.apart import warm_up
     from noontide.server.memory import leave_alone
     from noontide.server.places.finding import find
 
     find("warm up")
     leave_alone()
+    # And the first file the process from which its reader is forked.
+    warm_up()
 
 
 def _say_address(shown: str, port: int) -> None:

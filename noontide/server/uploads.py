@@ -1,10 +1,17 @@
-"""A file that comes with a form: the one place that asks for it and holds it to its size."""
+"""A file that comes with a form: the one place that asks for it, holds it to its size, and has it read apart from the server."""
+
+from collections.abc import Callable
+from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
 from rest_framework.request import Request
 
+from noontide.server.apart import NotFinished, run_apart
 from noontide.server.problems import Problem
 
+READING_SECONDS = 15.0  # that any file may take
+SECONDS_PER_MEGABYTE = 1.0  # and so much more by its size
+READING_MEGABYTES = 800
 FILE_FORM = {
     "multipart/form-data": {
         "type": "object",
@@ -28,3 +35,21 @@ def uploaded(request: Request, largest: int, title: str = "The file is too large
     if given.size > largest:
         raise Problem(413, "too-large", title, f"The limit is {largest / 1e6:.0f} MB.")
     return given
+
+
+def read_apart(reader: Callable[..., Any], content: bytes, *arguments: Any) -> Any:
+    """What a reader of the core makes of a file, found in a process of its own within limits of time and memory.
+
+    Raises
+    ------
+    Problem
+        If the file costs more than any file may.
+    Exception
+        Whatever the reader raises.
+    """
+    seconds = READING_SECONDS + SECONDS_PER_MEGABYTE * len(content) / 1e6
+    try:
+        return run_apart(reader, content, *arguments, seconds=seconds, megabytes=READING_MEGABYTES)
+    except NotFinished as error:
+        detail = f"{error} Such a file is not read here: divide it, or save it in another format. Nothing was changed."
+        raise Problem(422, "costly-file", "The file cannot be read within the limits", detail) from None

@@ -11,7 +11,7 @@ from noontide.server.jobs.kinds import job_kind
 from noontide.server.jobs.models import Job
 from noontide.server.jobs.running import cancel, mark_interrupted, run_stored, start
 from noontide.server.projects.revising import begin_project
-from noontide.server.projects.yearly import run_years
+from noontide.server.projects.yearly import gather_years, run_years
 from noontide.server.weather_library import edr
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.requesting import year_for
@@ -224,7 +224,7 @@ def test_a_scheme_is_run_over_all_years_of_its_file(api, scheme, hill_weather):
     document = api.get(f"/api/schemes/{scheme.pk}").json()["document"]
     told = []
     parameters = {"scheme": scheme.pk, "revision": 2, "document": document, "digest": stored["digest"]}
-    result = run_years(parameters, lambda progress, words: told.append((progress, words)))
+    result = run_years(gather_years(parameters), lambda progress, words: told.append((progress, words)))
     assert [run["year"] for run in result["runs"]] == [2021, 2022, 2023]
     assert result["runs"][0]["energy"] < result["runs"][2]["energy"]
     assert result["p90"] < result["p50"] == pytest.approx(result["mean"])

@@ -14,16 +14,19 @@ class Kind:
     name: str
     work: Work
     is_heavy: bool  # computes rather than waits: it gets a process of its own
+    gather: Callable[[dict], dict] | None = (
+        None  # all that its work needs, by content; the work then sees no disk and no database
+    )
 
 
 _KINDS: dict[str, Kind] = {}
 
 
-def job_kind(name: str, is_heavy: bool = False) -> Callable[[Work], Work]:
+def job_kind(name: str, is_heavy: bool = False, gather: Callable[[dict], dict] | None = None) -> Callable[[Work], Work]:
     """Register a function as a kind of job."""
 
     def register(work: Work) -> Work:
-        _KINDS[name] = Kind(name, work, is_heavy)
+        _KINDS[name] = Kind(name, work, is_heavy, gather)
         return work
 
     return register

@@ -1,22 +1,26 @@
-"""Running jobs: queued on an executor, told about their progress, cancelled between steps.
+"""Running jobs: queued, told about their progress, cancelled at once, and ended in words whatever becomes of their worker.
 
-Work that waits for others runs in threads; work that computes runs in processes, or on a Dask scheduler where one is named
-(`NOONTIDE_DASK_SCHEDULER`). All are reached through `concurrent.futures.Executor`.
+Work that waits for others runs in threads; work that computes is a pure function of all that it needs, and runs in a process of its own, or
+on a Dask scheduler where one is named (`NOONTIDE_DASK_SCHEDULER`). Only the server writes the database.
 """
 
 import logging
 import multiprocessing
 import os
-from concurrent.futures import Executor, ProcessPoolExecutor, ThreadPoolExecutor
+import time
+from concurrent.futures import Executor, ThreadPoolExecutor
 from functools import cache
 from importlib import import_module
-from typing import TYPE_CHECKING
+from multiprocessing.connection import Connection
+from threading import Lock
+from typing import TYPE_CHECKING, Any
 
 from django.conf import settings
 from django.db import close_old_connections, connection
 from django.utils import timezone
 
-from noontide.server.jobs.kinds import Kind, kind_named
+from noontide.server.apart import Died, NotFinished, Stopped, run_apart
+from noontide.server.jobs.kinds import Kind, Report, kind_named
 
 if TYPE_CHECKING:
     from noontide.server.accounts.models import User
@@ -24,6 +28,11 @@ if TYPE_CHECKING:
 
 logger = logging.getLogger(__name__)
 INTERRUPTED = "Interrupted by a server restart. Run it again."
+LONGEST = 6 * 3600.0  # s of a job that computes
+MEGABYTES = int(os.environ.get("NOONTIDE_JOB_MB", "4096"))
+GONE = 8.0  # s without a scheduler, after which it counts as gone
+_stops: dict[str, Connection] = {}
+_lock = Lock()
 
 
 class Cancelled(Exception):
@@ -41,11 +50,14 @@ def start(kind: str, parameters: dict, owner: "User") -> "Job":
 
 
 def cancel(job: "Job") -> "Job":
-    """Cancel a job that has not ended; one that has is left as it is."""
+    """Cancel a job that has not ended, its process with it; one that has is left as it is."""
     under_way = [job.State.WAITING, job.State.RUNNING]
     type(job).objects.filter(pk=job.pk, state__in=under_way).update(
         state=job.State.CANCELLED, finished=timezone.now(), message="Cancelled."
     )
+    with _lock:
+        if (stop := _stops.get(str(job.pk))) is not None:
+            stop.send(True)
     job.refresh_from_db()
     return job
 
@@ -60,50 +72,89 @@ def mark_interrupted() -> int:
 
 
 def run_stored(pk: str) -> None:
-    """Run a stored job where this function is called: in a thread, another process, or on a worker."""
-    import django
-    from django.apps import apps
-
-    if not apps.ready:
-        django.setup()
-    # A process of its own has not seen where the kinds are registered.
+    """Run a stored job, watched from where this function is called."""
     for module in settings.JOB_MODULES:
         import_module(module)
     from noontide.server.jobs.models import Job
 
     close_old_connections()
+    stop, ours = multiprocessing.Pipe(duplex=False)
     try:
         if not Job.objects.filter(pk=pk, state=Job.State.WAITING).update(state=Job.State.RUNNING):
             return
+        with _lock:
+            _stops[pk] = ours
 
         def report(progress: float, message: str) -> None:
             if not Job.objects.filter(pk=pk, state=Job.State.RUNNING).update(progress=progress, message=message[:300]):
                 raise Cancelled
 
         job = Job.objects.get(pk=pk)
-        kind: Kind = kind_named(job.kind)
-        result = kind.work(job.parameters, report)
+        result = _carried_out(kind_named(job.kind), job.parameters, report, stop)
         Job.objects.filter(pk=pk, state=Job.State.RUNNING).update(
             state=Job.State.DONE, progress=1.0, result=result, finished=timezone.now()
         )
-    except Cancelled:
+    except (Cancelled, Stopped):
         pass
     except Exception as error:  # the job's row is where its failure is shown
         logger.exception("job %s failed", pk)
+        words = f"The work was ended. {error} Run it again." if isinstance(error, NotFinished) else str(error)
         Job.objects.filter(pk=pk, state=Job.State.RUNNING).update(
-            state=Job.State.FAILED, message=str(error)[:300], finished=timezone.now()
+            state=Job.State.FAILED, message=words[:300], finished=timezone.now()
         )
     finally:
+        with _lock:
+            _stops.pop(pk, None)
+        ours.close()
+        stop.close()
         connection.close()
+
+
+def _carried_out(kind: Kind, parameters: dict, report: Report, stop: Connection) -> dict:
+    if not kind.is_heavy:
+        return kind.work(parameters, report)
+    given = kind.gather(parameters) if kind.gather is not None else parameters
+    if scheduler := os.environ.get("NOONTIDE_DASK_SCHEDULER"):
+        return _on_dask(scheduler, kind, given, stop)
+    return run_apart(kind.work, given, seconds=LONGEST, megabytes=MEGABYTES, hear=report, stop=stop)
+
+
+def _on_dask(scheduler: str, kind: Kind, given: dict, stop: Connection) -> dict:
+    """The result from a worker that shares neither disk nor database with the server; its progress stays with it."""
+    try:
+        from distributed import Client
+    except ImportError:
+        raise Died(
+            "NOONTIDE_DASK_SCHEDULER names a scheduler, and 'distributed' is not installed: install noontide[dask]."
+        ) from None
+    try:
+        client = Client(scheduler, timeout=GONE)
+    except OSError as error:
+        raise Died(f"The Dask scheduler at {scheduler} is not there ({str(error)[:120]}).") from error
+    try:
+        future = client.submit(_quietly, kind.work, given, pure=False, retries=0)
+        last = time.monotonic()
+        while not future.done():
+            if stop.poll(0.25):
+                future.cancel()
+                raise Stopped("Cancelled.")
+            if client.status == "running":
+                last = time.monotonic()
+            elif time.monotonic() - last > GONE:
+                raise Died(f"The Dask scheduler at {scheduler} is gone.")
+        found: Any = future.result(timeout=GONE)
+        return found
+    finally:
+        client.close(timeout=2)
+
+
+def _quietly(work: Any, given: dict) -> dict:
+    return work(given, lambda progress, words: None)
 
 
 @cache
 def _executor(is_heavy: bool) -> Executor:
+    """Threads that wait: for services, or for the processes in which work is done."""
     if not is_heavy:
-        return ThreadPoolExecutor(max_workers=2, thread_name_prefix="job")
-    if scheduler := os.environ.get("NOONTIDE_DASK_SCHEDULER"):
-        from distributed import Client
-
-        return Client(scheduler).get_executor()
-    # A fresh interpreter: a fork would copy the server's threads and open files.
-    return ProcessPoolExecutor(max_workers=max(1, (os.cpu_count() or 2) - 1), mp_context=multiprocessing.get_context("spawn"))
+        return ThreadPoolExecutor(max_workers=4, thread_name_prefix="job")
+    return ThreadPoolExecutor(max_workers=max(1, (os.cpu_count() or 2) - 1), thread_name_prefix="watch")

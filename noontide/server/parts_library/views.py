@@ -27,7 +27,7 @@ from noontide.server.parts_library.module_page import ModulePage, page_of
 from noontide.server.parts_library.preferences import Preference, delete_preference, keep_preference, preferences_of
 from noontide.server.parts_library.typed import FieldFault, TypedAnswer, TypedRequest, understand
 from noontide.server.problems import Problem
-from noontide.server.uploads import uploaded
+from noontide.server.uploads import read_apart, uploaded
 
 MOST_FAULTS = 200
 
@@ -131,7 +131,7 @@ class PartsImportView(APIView):
         given = uploaded(request, LARGEST)
         kind = _kind(request)
         try:
-            found = read_parts(given.read(), kind, _mapping(request))
+            found = read_apart(read_parts, given.read(), kind, _mapping(request))
         except ValueError as error:
             raise Problem(422, "invalid-list", "The list cannot be used", str(error)) from None
         shipped = getattr(built_in_parts(), kind)
@@ -215,7 +215,7 @@ class CurveFitView(APIView):
         if module is None:
             raise Problem(404, "not-found", "Unknown module", f"The library has no module '{key}'.")
         given = uploaded(request, CURVE_LARGEST)
-        answer = fitted(given.read(), module, _amount(request, "irradiance"), _amount(request, "temperature"))
+        answer = read_apart(fitted, given.read(), module, _amount(request, "irradiance"), _amount(request, "temperature"))
         return Response(answer.model_dump(mode="json"))
 
 

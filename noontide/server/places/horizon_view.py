@@ -1,8 +1,9 @@
 import math
+from collections.abc import Callable
 
 from django.conf import settings
 from drf_spectacular.utils import extend_schema
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import BaseModel, Field
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -12,7 +13,7 @@ from noontide.core.heights import HeightGrid, read_height_grid
 from noontide.core.heights.geotiff import read_geotiff
 from noontide.core.shading import horizon_from_grid
 from noontide.server.problems import Problem
-from noontide.server.uploads import uploaded
+from noontide.server.uploads import read_apart, uploaded
 
 TIFF = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 
@@ -44,21 +45,37 @@ def _form(*numbers: str) -> dict:
     return {"multipart/form-data": {"type": "object", "properties": properties, "required": ["file", "latitude", "longitude"]}}
 
 
-def _grid(request: Request) -> tuple[HeightGrid, GridRequest]:
-    """The height grid of a request, and the point in it that is asked for."""
-    given = uploaded(request, settings.UPLOAD_LIMIT)
-    at = GridRequest.model_validate({k: v for k, v in request.data.items() if k != "file"})
-    content, name = given.read(), (given.name or "height grid")[:120]
+def _grid(content: bytes, at: GridRequest, name: str) -> HeightGrid:
     if content[:4] in TIFF:
-        return read_geotiff(content, at.longitude, at.latitude, name), at
+        return read_geotiff(content, at.longitude, at.latitude, name)
     grid = read_height_grid(content.decode("utf-8", errors="replace"), name)
     if not grid.is_geographic:
         raise ValueError(f"{name} is in metres and does not say of which projection. Load it as GeoTIFF, which does.")
-    return grid, at
+    return grid
 
 
-def _unusable(error: ValueError) -> Problem:
-    return Problem(422, "invalid-grid", "The height grid cannot be used", str(error))
+def horizon_of(content: bytes, at: GridRequest, name: str) -> TerrainHorizon:
+    """The visible line of a height grid."""
+    line = horizon_from_grid(_grid(content, at, name), at.longitude, at.latitude, at.eye, step=at.step)
+    return TerrainHorizon(azimuths=list(line.azimuths), elevations=[round(e, 1) for e in line.elevations])
+
+
+def height_of(content: bytes, at: GridRequest, name: str) -> TerrainHeight:
+    """The height of a point in a height grid."""
+    height = float(_grid(content, at, name).at(at.longitude, at.latitude))
+    if not math.isfinite(height):
+        raise ValueError(f"The grid has no height at {at.latitude:g}°, {at.longitude:g}°.")
+    return TerrainHeight(elevation=round(height, 1))
+
+
+def _asked(request: Request, reader: Callable[[bytes, GridRequest, str], BaseModel]) -> Response:
+    """What a reader finds in the height grid of a request."""
+    given = uploaded(request, settings.UPLOAD_LIMIT)
+    at = GridRequest.model_validate({k: v for k, v in request.data.items() if k != "file"})
+    try:
+        return Response(read_apart(reader, given.read(), at, (given.name or "height grid")[:120]).model_dump())
+    except ValueError as error:
+        raise Problem(422, "invalid-grid", "The height grid cannot be used", str(error)) from None
 
 
 class TerrainHorizonView(APIView):
@@ -69,16 +86,7 @@ class TerrainHorizonView(APIView):
     )
     def post(self, request: Request) -> Response:
         """The horizon of a height grid at a point: GeoTIFF, or an ESRI ASCII grid in degrees; nothing is kept."""
-        try:
-            grid, at = _grid(request)
-            line = horizon_from_grid(grid, at.longitude, at.latitude, at.eye, step=at.step)
-        except ValidationError:
-            raise
-        except ValueError as error:
-            raise _unusable(error) from None
-        return Response(
-            TerrainHorizon(azimuths=list(line.azimuths), elevations=[round(e, 1) for e in line.elevations]).model_dump()
-        )
+        return _asked(request, horizon_of)
 
 
 class TerrainHeightView(APIView):
@@ -87,13 +95,4 @@ class TerrainHeightView(APIView):
     @extend_schema(request=_form("latitude", "longitude"), responses=TerrainHeight, operation_id="terrain_height")
     def post(self, request: Request) -> Response:
         """The height of a point in a height grid: GeoTIFF, or an ESRI ASCII grid in degrees; nothing is kept."""
-        try:
-            grid, at = _grid(request)
-            height = float(grid.at(at.longitude, at.latitude))
-            if not math.isfinite(height):
-                raise ValueError(f"The grid has no height at {at.latitude:g}°, {at.longitude:g}°.")
-        except ValidationError:
-            raise
-        except ValueError as error:
-            raise _unusable(error) from None
-        return Response(TerrainHeight(elevation=round(height, 1)).model_dump())
+        return _asked(request, height_of)

@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 
 from noontide.server.list_of import list_of
 from noontide.server.problems import Problem
-from noontide.server.uploads import FILE_FORM, uploaded
+from noontide.server.uploads import FILE_FORM, read_apart, uploaded
 
 MOST = 200
 LARGEST = 4 * 1024 * 1024  # bytes
@@ -98,7 +98,7 @@ class RegionLayerView(APIView):
     def post(self, request: Request) -> Response:
         """The points of a GeoJSON layer; nothing is kept."""
         try:
-            sites = read_layer(uploaded(request, LARGEST).read())
+            sites = read_apart(read_layer, uploaded(request, LARGEST).read())
         except ValueError as error:
             raise Problem(422, "invalid-layer", "The layer cannot be used", str(error)) from None
         return Response([site.model_dump() for site in sites])

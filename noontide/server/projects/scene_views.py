@@ -41,7 +41,7 @@ from noontide.server.projects.shade_answer import (
     shade_csv,
     takers_answer,
 )
-from noontide.server.uploads import FILE_FORM, uploaded
+from noontide.server.uploads import FILE_FORM, read_apart, uploaded
 
 MOST_INTERVALS = 366 * 1440  # of a year of minutes
 
@@ -180,7 +180,7 @@ class SceneReadingView(APIView):
         design = Design.read(scheme.head.document)
         given = uploaded(request, settings.UPLOAD_LIMIT)
         try:
-            part = read_part(given.read(), given.name or "file", design.site.latitude, design.site.longitude)
+            part = read_apart(read_part, given.read(), given.name or "file", design.site.latitude, design.site.longitude)
         except UnreadableScene as error:
             raise Problem(422, "unreadable-scene", "The file gives no scene", str(error)) from error
         found = with_free_ids(part, design.scene.ids, set(design.surfaces))

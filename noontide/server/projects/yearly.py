@@ -16,7 +16,7 @@ from noontide.server.jobs.views import JobAnswer
 from noontide.server.problems import Problem
 from noontide.server.projects.models import Scheme
 from noontide.server.weather_library.models import WeatherYear
-from noontide.server.weather_library.storing import years_of_source
+from noontide.server.weather_library.storing import source_of, years_of_source
 
 KIND = "years"
 
@@ -97,11 +97,16 @@ def latest(scheme: Scheme, owner: User) -> Job | None:
     return Job.objects.visible_to(owner).filter(kind=KIND, parameters__scheme=scheme.pk).first()
 
 
-@job_kind(KIND, is_heavy=True)
+def gather_years(parameters: dict) -> dict:
+    """All that a run needs: the document, and the file of its weather with the reading of it."""
+    return parameters | {"source": source_of(WeatherYear.objects.get(pk=parameters["digest"]))}
+
+
+@job_kind(KIND, is_heavy=True, gather=gather_years)
 def run_years(parameters: dict, report: Report) -> dict:
     """Read every year of the file and simulate each."""
     report(0.02, "Reading the years of the file")
-    years = years_of_source(WeatherYear.objects.get(pk=parameters["digest"]))
+    years = years_of_source(parameters["source"])
     record = many_years(years)
     design = Design.read(parameters["document"])
     found = simulate_years(

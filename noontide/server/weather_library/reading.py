@@ -10,10 +10,12 @@ from noontide.core.weather.reading import Recognised, apply_reading, examine, re
 from noontide.core.weather.reading.layout import fields_of
 from noontide.core.weather.reading.text import Sheet
 from noontide.server.accounts.models import User
+from noontide.server.uploads import read_apart
 from noontide.server.weather_library.models import WeatherYear
 
 ABOVE, ROWS, BELOW = 6, 12, 5  # lines that are shown of each part
 WIDEST = 60  # characters of a field
+MOST_MAKES = 200  # readings that are looked through
 
 
 class RawLine(BaseModel):
@@ -55,7 +57,22 @@ class ReadingAnswer(BaseModel):
 def understand(
     content: bytes, name: str, place: tuple[float, float, float] | None, given: Reading | None, user: User
 ) -> ReadingAnswer:
-    """Recognise a file, or read it as told.
+    """Recognise a file, or read it as told, beside the readings of files of the same make.
+
+    Raises
+    ------
+    WeatherFileError
+        If there is no table in it.
+    """
+    newest = WeatherYear.objects.visible_to(user).filter(reading__has_key="make").order_by("-created")[:MOST_MAKES]
+    makes = {row.reading["make"]: row.reading["reading"] for row in reversed(newest) if row.reading.get("reading")}
+    return read_apart(understand_by, content, name, place, given, makes)
+
+
+def understand_by(
+    content: bytes, name: str, place: tuple[float, float, float] | None, given: Reading | None, makes: dict[str, dict]
+) -> ReadingAnswer:
+    """The same by the readings that are kept, by their make.
 
     Raises
     ------
@@ -67,7 +84,7 @@ def understand(
         found = examine(content, given)
     else:
         found = recognise_content(content, name, place)
-        if (kept := _remembered(found, user)) is not None:
+        if (kept := _remembered(found, makes)) is not None:
             try:
                 found, is_remembered = examine(content, kept), True
             except WeatherFileError:
@@ -102,13 +119,12 @@ def make_of(reading: Reading) -> str:
     return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
 
 
-def _remembered(found: Recognised, user: User) -> Reading | None:
+def _remembered(found: Recognised, makes: dict[str, dict]) -> Reading | None:
     """The reading of the last file of this make, with what belongs to the file itself from the new one."""
     reading = found.reading
     if not any(c.heading for c in reading.columns):
         return None
-    row = WeatherYear.objects.visible_to(user).filter(reading__make=make_of(reading)).first()
-    if row is None or not (kept := row.reading.get("reading")):
+    if (kept := makes.get(make_of(reading))) is None:
         return None
     before = Reading.model_validate(kept)
     same: dict = {name: getattr(before, name) for name in ("columns", "missing", "stamps", "daylight_saving", "shift")}

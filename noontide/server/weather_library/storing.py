@@ -2,7 +2,7 @@
 
 import hashlib
 from collections import OrderedDict
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from threading import Lock
 
@@ -14,14 +14,13 @@ from noontide.core.weather.files import format_of, parse_by, years_in
 from noontide.core.weather.year import flags_of, runs_of
 from noontide.server.accounts.models import User, local_user
 from noontide.server.files import write_whole
-from noontide.server.memory import give_back
 from noontide.server.problems import Problem
+from noontide.server.uploads import read_apart
 from noontide.server.weather_library.arrays import read_arrays, write_arrays
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.reading import make_of
 
 CACHE_BYTES = 96 * 1024**2
-LARGE_FILE = 4 * 1024**2  # bytes, from which on the memory of reading it is given back at once
 MOST_NOTES = 50
 
 
@@ -46,11 +45,8 @@ def store(
     WeatherFileError
         If it cannot be read; nothing is kept then.
     """
-    weather, read_by = parse_by(content, Path(file_name).stem[:200], reading)
-    year = keep(weather, content, file_name, format_of(content) or "table", origin, owner, read_by)
-    if len(content) > LARGE_FILE:
-        give_back()
-    return year
+    weather, read_by = read_apart(parse_by, content, Path(file_name).stem[:200], reading)
+    return keep(weather, content, file_name, format_of(content) or "table", origin, owner, read_by)
 
 
 def keep(
@@ -169,7 +165,8 @@ def _read_again(row: WeatherYear, path: Path) -> Weather:
     """A year that was stored before values were kept: its file is read once more, and must give the same year."""
     try:
         kept = row.reading.get("reading")
-        weather = parse(_source(row.content_hash).read_bytes(), row.title, Reading.model_validate(kept) if kept else None)
+        content, under = _source(row.content_hash).read_bytes(), Reading.model_validate(kept) if kept else None
+        weather = read_apart(parse, content, row.title, under)
     except (OSError, ValueError) as error:
         raise DamagedYear(row.title, f"its file cannot be read ({error}).") from error
     if weather.digest != row.digest:
@@ -178,20 +175,42 @@ def _read_again(row: WeatherYear, path: Path) -> Weather:
     return weather
 
 
-def years_of_source(row: WeatherYear) -> list[Weather]:
-    """Every year of the file that a year of the library came from, in order.
+@dataclass(frozen=True)
+class Source:
+    """The file that a year of the library came from, with what is needed to read it elsewhere."""
+
+    title: str
+    content: bytes
+    reading: dict | None
+
+
+def source_of(row: WeatherYear) -> Source:
+    """The file of a year.
 
     Raises
     ------
     DamagedYear
-        If the file is not there any more, or cannot be read.
+        If it is not there any more.
     """
-    kept = row.reading.get("reading")
-    reading = Reading.model_validate(kept) if kept else None
     try:
-        return years_in(_source(row.content_hash).read_bytes(), row.title, reading)
-    except (OSError, ValueError) as error:
+        return Source(row.title, _source(row.content_hash).read_bytes(), row.reading.get("reading"))
+    except OSError as error:
         raise DamagedYear(row.title, f"its file cannot be read ({error}).") from error
+
+
+def years_of_source(source: Source) -> list[Weather]:
+    """Every year of a file, in order.
+
+    Raises
+    ------
+    DamagedYear
+        If it cannot be read.
+    """
+    reading = Reading.model_validate(source.reading) if source.reading else None
+    try:
+        return years_in(source.content, source.title, reading)
+    except (OSError, ValueError) as error:
+        raise DamagedYear(source.title, f"its file cannot be read ({error}).") from error
 
 
 def _source(content_hash: str) -> Path:

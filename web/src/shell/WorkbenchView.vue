@@ -50,7 +50,7 @@ async function open() {
     const [, owner] = await Promise.all([library.read(), store.open(props.scheme)])
     // A scheme stands under its own project, whatever the address that led here said.
     if (owner !== props.project)
-      await router.replace({ ...route, name: 'bench', params: { ...route.params, project: owner } })
+      await router.replace({ name: 'bench', params: { ...route.params, project: owner }, query: route.query })
   } catch (error) {
     fault.value = (error as Error).message
   }
