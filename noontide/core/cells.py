@@ -4,6 +4,7 @@ import csv
 import io
 import re
 from collections.abc import Iterable, Iterator, Sequence
+from typing import Any
 
 from noontide.core.drawing.typeface import printable
 
@@ -52,6 +53,33 @@ def as_xlsx(rows: Sequence[Sequence[Cell]], title: str, has_sums: bool = False) 
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
+
+
+LONGEST_GAP = 2000  # empty rows of a sheet, below which nothing belongs to a table
+WIDEST_ROW = 400  # cells of a row that are looked at
+
+
+def rows_of_sheet(sheet: Any) -> Iterator[tuple]:
+    """The values of a worksheet row by row, however large it says that it is.
+
+    Raises
+    ------
+    ValueError
+        If something stands far below the rest.
+    """
+    # What a file states of its size is not believed: one cell in the last corner would make sixteen thousand million.
+    sheet.reset_dimensions()
+    gap = 0
+    for number, row in enumerate(sheet.iter_rows(values_only=True), 1):
+        if not row or all(value is None for value in row):
+            gap += 1
+            if gap <= LONGEST_GAP:
+                yield ()
+            continue
+        if gap > LONGEST_GAP:
+            raise ValueError(f"The sheet has {gap:,} empty rows above row {number:,}. Delete them, or what stands below them.")
+        gap = 0
+        yield row[:WIDEST_ROW]
 
 
 def rows_of(text: str) -> Iterator[list[str]]:

@@ -112,6 +112,8 @@ def _parts(error: Exception) -> tuple[int, str, str, str, dict]:
                 f"The limit is {most:.1f} MB; weather files have their own address.",
                 {},
             )
+        case SuspiciousOperation():
+            return 400, "bad-request", "The request cannot be read", str(error).replace("\n", " ")[:300], {}
         case exceptions.APIException():
             detail = error.detail if isinstance(error.detail, str) else str(error.detail)
             return error.status_code, str(error.default_code).replace("_", "-"), detail[:300], "", {}

@@ -1,5 +1,6 @@
 """A file that comes with a form: the one place that asks for it, holds it to its size, and has it read apart from the server."""
 
+import logging
 from collections.abc import Callable
 from typing import Any
 
@@ -9,6 +10,7 @@ from rest_framework.request import Request
 from noontide.server.apart import NotFinished, run_apart
 from noontide.server.problems import Problem
 
+logger = logging.getLogger(__name__)
 READING_SECONDS = 15.0  # that any file may take
 SECONDS_PER_MEGABYTE = 1.0  # and so much more by its size
 READING_MEGABYTES = 800
@@ -53,3 +55,9 @@ def read_apart(reader: Callable[..., Any], content: bytes, *arguments: Any) -> A
     except NotFinished as error:
         detail = f"{error} Such a file is not read here: divide it, or save it in another format. Nothing was changed."
         raise Problem(422, "costly-file", "The file cannot be read within the limits", detail) from None
+    except (ValueError, Problem):
+        raise
+    except Exception as error:  # of a damaged file a package raises whatever it stumbles over
+        logger.exception("a file made %s fail", reader.__name__)
+        detail = f"It is damaged, or made in a way that is not known here ({type(error).__name__}). Export it again, or in another format. Nothing was changed."
+        raise Problem(422, "unreadable-file", "The file cannot be read", detail) from None

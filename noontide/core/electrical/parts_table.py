@@ -11,7 +11,7 @@ from typing import Any, Literal, get_args
 
 from pydantic import ValidationError
 
-from noontide.core.cells import FORMULA, XLSX, as_csv, as_xlsx, rows_of
+from noontide.core.cells import FORMULA, XLSX, as_csv, as_xlsx, rows_of, rows_of_sheet
 from noontide.core.electrical.datasheets import Catalogue, Part
 from noontide.core.electrical.part_slips import likely_slip
 
@@ -117,6 +117,8 @@ def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = N
     faults: list[Fault] = []
     doubts: list[Fault] = []
     for number, cells in enumerate(rows, 2):
+        if number > 10 * MOST_ROWS:
+            raise ValueError(f"The table has more than {10 * MOST_ROWS:,} rows, the empty ones among them. Delete those.")
         if not any(cells):
             continue
         if number > MOST_ROWS + 1:
@@ -280,7 +282,7 @@ def _workbook(content: bytes) -> Iterator[list[str]]:
             raise ValueError(f"The workbook unpacks to {size / 1e6:,.0f} MB; at most {MOST_UNPACKED / 1e6:,.0f} MB are read.")
         # Formulas are seen as such, and refused: a value that was computed elsewhere cannot be checked here.
         sheet = openpyxl.load_workbook(io.BytesIO(content), read_only=True, data_only=False).worksheets[0]
-        for row in sheet.iter_rows(values_only=True):
+        for row in rows_of_sheet(sheet):
             yield ["" if value is None else str(value).strip() for value in row]
     except ValueError:
         raise

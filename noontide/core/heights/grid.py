@@ -62,6 +62,10 @@ def read_height_grid(text: str, name: str = "height grid") -> HeightGrid:
             raise ValueError(
                 f"{name}: the header has no {wanted}; a height grid begins with ncols, nrows, xllcorner, yllcorner, cellsize."
             )
+    if not all(np.isfinite(head[key]) and abs(head[key]) < 1e12 for key in ("ncols", "nrows", "cellsize")):
+        raise ValueError(
+            f"{name}: ncols, nrows and cellsize must be numbers of a grid; they are {head['ncols']:g}, {head['nrows']:g} and {head['cellsize']:g}."
+        )
     columns, rows, cell = int(head["ncols"]), int(head["nrows"]), head["cellsize"]
     if not (0 < columns * rows <= LARGEST and cell > 0):
         raise ValueError(

@@ -95,7 +95,8 @@ def _span(first: str, last: str) -> tuple[int, int] | None:
     """Intervals of the year; None where none are said."""
     if not first and not last:
         return None
-    if not (first.isdecimal() and last.isdecimal() and int(first) <= int(last) < MOST_INTERVALS):
+    are_numbers = all(end.isdecimal() and len(end) < 10 for end in (first, last))  # longer ones are no numbers to the interpreter
+    if not (are_numbers and int(first) <= int(last) < MOST_INTERVALS):
         detail = f"Give two intervals of the year, the first not after the last, not '{first[:20]}' and '{last[:20]}'."
         raise Problem(422, "invalid", "The span is none", detail, "first")
     return int(first), int(last)

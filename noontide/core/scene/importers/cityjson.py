@@ -65,7 +65,7 @@ def _rings(thing: Any, name: str) -> list[list[int]]:
     ]
     if not shapes:
         return []
-    finest = max(shapes, key=lambda g: float(g.get("lod", 0)))
+    finest = max(shapes, key=_level_of_detail)
     depth = {"MultiSurface": 1, "CompositeSurface": 1, "Solid": 2, "MultiSolid": 3}[finest["type"]]
     surfaces: list[Any] = finest.get("boundaries", [])
     try:
@@ -74,3 +74,11 @@ def _rings(thing: Any, name: str) -> list[list[int]]:
         return [[int(i) for i in surface[0]] for surface in surfaces if len(surface[0]) >= 3]
     except (TypeError, IndexError, ValueError) as error:
         raise UnreadableScene(f"CityJSON: the boundaries of object '{name}' are not nested as its type says.") from error
+
+
+def _level_of_detail(geometry: dict[str, Any]) -> float:
+    """As a number; of what is none, the lowest."""
+    try:
+        return float(geometry.get("lod", 0))
+    except (TypeError, ValueError):
+        return -1.0

@@ -38,7 +38,8 @@ def read_geojson(content: dict[str, Any], latitude: float, longitude: float) -> 
                 raise UnreadableScene(
                     f"GeoJSON: more than {MOST_OUTLINES} outlines. Cut the file down to what stands around the site."
                 )
-            properties = feature.get("properties") or {} if isinstance(feature, dict) else {}
+            given = feature.get("properties") if isinstance(feature, dict) else None
+            properties: dict[str, Any] = given if isinstance(given, dict) else {}
             name = str(properties.get("name") or "").replace("\n", " ")[:80]
             if properties.get("kind") == "module":
                 continue

@@ -103,7 +103,12 @@ def _dxf_faces(content: bytes) -> list[Shape]:
         line: Any = entity
         ring = None
         if entity.dxftype() == "3DFACE":
-            ring = np.array([tuple(entity.dxf.get(f"vtx{k}")) for k in range(4)], dtype=float)
+            corners = [entity.dxf.get(f"vtx{k}") for k in range(4)]
+            if any(corner is None for corner in corners[:3]):
+                raise UnreadableScene(
+                    f"DXF: a 3DFACE on layer {str(entity.dxf.layer)[:40]!r} has less than three corners. Export the drawing again."
+                )
+            ring = np.array([tuple(corner or corners[2]) for corner in corners], dtype=float)
             if np.allclose(ring[3], ring[2]):
                 ring = ring[:3]
         elif entity.dxftype() == "POLYLINE" and line.is_3d_polyline and line.is_closed:

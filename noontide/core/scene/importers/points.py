@@ -13,6 +13,7 @@ from noontide.core.scene.importers.problem import UnreadableScene
 Floats = NDArray[np.float64]
 MOST_READ = 2_000_000
 MOST_USED = 60_000  # points that planes are sought among; more are thinned evenly
+CLOSEST = 0.05  # side of a cube in which one point is used [m]
 NEAR = 0.12  # of a plane, within which a point counts as on it [m]
 TRIALS = 300
 MOST_PLANES = 24
@@ -95,6 +96,9 @@ def planes_in(points: Floats) -> list[dict[str, Any]]:
     Fischler and Bolles (1981), Comm. ACM 24, 381-395; Schnabel, Wahl and Klein (2007), Computer Graphics Forum 26, 214-226.
     """
     rng = np.random.default_rng(SEED)
+    # Of points that lie closer than a plane is sharp, one is as good as many.
+    _, first = np.unique(np.floor(points / CLOSEST).astype(np.int64), axis=0, return_index=True)
+    points = points[np.sort(first)]
     used = points if len(points) <= MOST_USED else points[rng.choice(len(points), MOST_USED, replace=False)]
     used = used[used[:, 2] > used[:, 2].min() + 0.6]
     found: list[dict[str, Any]] = []

@@ -3,11 +3,13 @@
 import io
 import json
 import zipfile
+from collections.abc import Sized
 from dataclasses import dataclass
 from typing import Any
 
 import pandas as pd
 
+from noontide.core.cells import WIDEST_ROW, rows_of_sheet
 from noontide.core.weather.coverage_json import is_coverage, table_of_coverage
 from noontide.core.weather.problems import WeatherFileError
 
@@ -110,10 +112,15 @@ def _workbook(content: bytes, wanted: str) -> Sheet:
 
 
 def _rows_of(sheet: Any) -> Any:
-    for i, row in enumerate(sheet.iter_rows(values_only=True)):
-        if i >= MOST_LINES:
-            raise WeatherFileError(f"the sheet has more than {MOST_LINES:,} rows. Save fewer years")
-        yield row[:400]
+    try:
+        for i, row in enumerate(rows_of_sheet(sheet)):
+            if i >= MOST_LINES:
+                raise WeatherFileError(f"the sheet has more than {MOST_LINES:,} rows. Save fewer years")
+            yield row
+    except WeatherFileError:
+        raise
+    except ValueError as error:
+        raise WeatherFileError(str(error)) from None
 
 
 def _cell(value: Any) -> str:
@@ -159,6 +166,7 @@ def _json(text: str) -> Sheet | None:
         above = [f"{key}: {value}" for key, value in _flat(data)]
         records, columns = _longest(data)
         if columns:
+            _check_width(columns)
             return Sheet([*above, *_laid_out(pd.DataFrame(columns))], "json")
         if not records:
             raise WeatherFileError("The JSON file has no array of records.")
@@ -167,7 +175,17 @@ def _json(text: str) -> Sheet | None:
         raise WeatherFileError("The JSON file must hold an array of records, one for each row.")
     if len(data) > MOST_LINES:
         raise WeatherFileError(f"the file has {len(data):,} records; at most {MOST_LINES:,} are read. Save fewer years")
+    keys: set[str] = set()
+    for record in data:
+        keys.update(record if isinstance(record, dict) else ())
+        _check_width(keys)
     return Sheet([*above, *_laid_out(pd.DataFrame.from_records(data))], "json")
+
+
+def _check_width(columns: Sized) -> None:
+    """Before a table is made of them."""
+    if len(columns) > WIDEST_ROW:
+        raise WeatherFileError(f"the records have more than {WIDEST_ROW} different entries; they are the columns of a table")
 
 
 def _longest(data: dict, depth: int = 0) -> tuple[list, dict[str, list]]:
