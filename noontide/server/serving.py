@@ -11,6 +11,8 @@ import urllib.request
 import warnings
 from pathlib import Path
 
+LOCAL = ("localhost", "127.0.0.1", "::1")
+
 
 def serve(host: str, port: int, data: str | None, with_demo: bool, load_only: bool) -> int:
     """Run until it is interrupted; the exit code."""
@@ -69,7 +71,7 @@ def _listen(host: str, port: int) -> socket.socket:
 def _names(host: str) -> list[str]:
     """Names under which the server may be asked."""
     names = ["localhost", "127.0.0.1", "[::1]"]
-    if host in ("127.0.0.1", "localhost", "::1"):
+    if host in LOCAL:
         return names
     if host not in ("0.0.0.0", "::"):
         return [*names, host]
@@ -166,3 +168,8 @@ def _say_address(shown: str, port: int) -> None:
         except OSError:
             time.sleep(0.1)
     print(f"Noontide is at http://{shown}:{port}/  (stop with Ctrl+C)", flush=True)
+    if shown not in LOCAL:
+        print(
+            "There is no login: everybody who reaches this address can read and change every project. Use it in a network that you trust.",
+            flush=True,
+        )

@@ -1,7 +1,11 @@
 """Sources near a site: the stand-in by its protocol, and servers that answer in other shapes or not at all."""
 
+import contextlib
 import json
+import threading
+import time
 from dataclasses import replace
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
 import numpy as np
 import pytest
@@ -34,7 +38,7 @@ def test_sources_come_nearest_first_and_a_station_gives_a_year(api, db):
     row = source_year(request(station, year=station["last_year"]), 1.0)
     assert (row.year, row.latitude, row.utc_offset) == (station["last_year"], station["latitude"], 1)
     assert not row.is_typical
-    with pytest.raises(ServiceFailed, match="has the years"):
+    with pytest.raises(ServiceFailed, match="no such year"):
         fetch_source(request(station, year=1990), 1.0)
     grid = next(line for line in lines if line["kind"] == "grid")
     assert source_year(request(grid), 1.0).summary["annual_ghi"] == pytest.approx(1462, rel=0.01)
@@ -50,7 +54,7 @@ def test_only_services_of_the_settings_are_asked():
 def answers(monkeypatch, found: dict):
     """A server that answers by the end of the address."""
 
-    def ask(address: str) -> bytes:
+    def ask(address: str, seconds: float = 60.0) -> bytes:
         path = address.split("?")[0]
         for ending, answer in found.items():
             if path.endswith(ending):
@@ -190,3 +194,84 @@ def test_years_are_compared_by_hour_duration_day_and_this_schemes_yield(api, sch
     assert np.array(found[1]["daily"]) == pytest.approx(np.array(found[0]["daily"]) * 0.8, abs=2e-3)
     assert api.get(f"/api/schemes/{scheme.pk}/compare-weather?digests=0123456789").status_code == 404
     assert api.get(f"/api/schemes/{scheme.pk}/compare-weather?digests=").status_code == 422
+
+
+class Unkind(BaseHTTPRequestHandler):
+    """A service that drips, sends elsewhere, or says what it should not."""
+
+    def do_GET(self):
+        kind = self.path.split("/")[1]
+        if kind == "body":
+            self.send_response(200)
+            self.end_headers()
+        if kind in ("body", "headers"):
+            with contextlib.suppress(OSError):
+                for letter in b"HTTP/1.1 200 OK " + b"x" * 600:
+                    self.wfile.write(bytes([letter]))
+                    time.sleep(0.2)
+        elif kind == "away":
+            self.send_response(302)
+            self.send_header("Location", f"http://127.0.0.1:{self.server.server_port}1/inside")
+            self.end_headers()
+        elif kind == "here":
+            self.send_response(302)
+            self.send_header("Location", "/plain")
+            self.end_headers()
+        elif kind == "plain":
+            self.send_response(200)
+            self.end_headers()
+            self.wfile.write(b'{"a": 1}')
+        else:
+            self.send_response(500)
+            self.end_headers()
+            self.wfile.write(b"secret of the inside")
+
+    def log_message(self, *_):
+        pass
+
+
+@pytest.fixture
+def unkind():
+    server = ThreadingHTTPServer(("127.0.0.1", 0), Unkind)
+    server.daemon_threads = True
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    yield f"http://127.0.0.1:{server.server_port}"
+    server.shutdown()
+
+
+@pytest.mark.parametrize("kind", ["body", "headers"])
+def test_a_service_that_drips_is_left_when_its_time_is_over(unkind, kind):
+    begun = time.monotonic()
+    with pytest.raises(ServiceFailed, match="longer than 2 s"):
+        edr.ask(unkind, kind, seconds=2)
+    assert time.monotonic() - begun < 3
+
+
+def test_redirections_are_followed_on_one_host_only(unkind):
+    assert edr.ask(unkind, "here") == b'{"a": 1}'
+    with pytest.raises(ServiceFailed, match="refers to another server"):
+        edr.ask(unkind, "away")
+
+
+def test_what_a_service_says_in_an_error_stays_there(unkind):
+    with pytest.raises(ServiceFailed) as raised:
+        edr.ask(unkind, "wrong")
+    assert "500" in str(raised.value) and "secret" not in str(raised.value)
+
+
+def test_forty_slow_collections_are_asked_side_by_side_and_the_late_ones_named(settings, monkeypatch):
+    settings.WEATHER_EDR = "http://slow.example"
+    monkeypatch.setattr(sources, "IN_ALL", 2.0)
+    one = {"parameter_names": {"ghi": {}}, "data_queries": {"locations": {}}}
+
+    def ask(address: str, seconds: float = 60.0) -> bytes:
+        if "/locations" in address:
+            time.sleep(min(1.5, seconds))
+            return b'{"features": []}'
+        return json.dumps({"collections": [one | {"id": f"c{k}", "title": f"C {k}"} for k in range(40)]}).encode()
+
+    monkeypatch.setattr(edr, "ask_address", ask)
+    begun = time.monotonic()
+    found = sources_near(**AT)
+    assert time.monotonic() - begun < 3
+    assert len(found.problems) > 20 and all("no answer within 2 s" in words for words in found.problems)

@@ -6,10 +6,12 @@ import threading
 from collections import defaultdict
 from collections.abc import AsyncIterator
 
-from asgiref.sync import sync_to_async
+from asgiref.sync import SyncToAsync, sync_to_async
+from django.db import connection
 from django.http import HttpRequest, HttpResponseBase, StreamingHttpResponse
+from rest_framework.request import Request
 
-from noontide.server.accounts.models import local_user
+from noontide.server.accounts.authentication import LocalUser
 from noontide.server.problems import as_response
 from noontide.server.projects.evaluator import Evaluated, evaluator
 from noontide.server.projects.models import Scheme
@@ -45,7 +47,9 @@ evaluator.listen(_announce_figures)
 
 async def events(request: HttpRequest, scheme_id: int) -> HttpResponseBase:
     """A stream of events, until the page goes away."""
-    if not await sync_to_async(_is_visible)(scheme_id):
+    is_visible = await sync_to_async(_is_visible)(request, scheme_id)
+    await _let_thread_go()
+    if not is_visible:
         return as_response(404, "not-found", "Not found")
     return StreamingHttpResponse(
         _stream(scheme_id),
@@ -53,6 +57,15 @@ async def events(request: HttpRequest, scheme_id: int) -> HttpResponseBase:
         # A compressed stream would wait for a full block.
         headers={"Cache-Control": "no-store", "Content-Encoding": "identity", "X-Accel-Buffering": "no"},
     )
+
+
+async def _let_thread_go() -> None:
+    """Close the connection to the database and end the thread of this request, which would otherwise wait as long as the page is open."""
+    await sync_to_async(connection.close)()
+    context = SyncToAsync.thread_sensitive_context.get(None)
+    executor = SyncToAsync.context_to_thread_executor.pop(context, None) if context is not None else None
+    if executor is not None:
+        executor.shutdown(wait=False)
 
 
 async def _stream(scheme_id: int) -> AsyncIterator[bytes]:
@@ -81,6 +94,7 @@ def _put(queue: "asyncio.Queue[tuple[str, dict]]", item: tuple[str, dict]) -> No
     queue.put_nowait(item)
 
 
-def _is_visible(scheme_id: int) -> bool:
-    visible = Scheme.objects.visible_to(local_user())
+def _is_visible(request: HttpRequest, scheme_id: int) -> bool:
+    user, _ = LocalUser().authenticate(Request(request))
+    visible = Scheme.objects.visible_to(user)
     return visible.filter(pk=scheme_id, deleted=None, project__deleted=None).exists()

@@ -1,7 +1,10 @@
 """Weather years from a service that speaks OGC API - Environmental Data Retrieval, answered as CoverageJSON."""
 
+import contextlib
 import http.client
 import json
+import socket
+import threading
 import time
 import urllib.error
 import urllib.parse
@@ -19,7 +22,8 @@ from noontide.server.problems import Problem
 
 PARAMETERS = ("ghi", "temperature", "wind", "pressure")
 TIMEOUT = 20  # s without a byte
-LONGEST = 60  # s in all
+LONGEST = 60.0  # s in all
+SOON = 10.0  # s in all of what somebody waits for
 LARGEST = 24 * 1024**2  # bytes of an answer; a year of hours has under two million
 CHUNK = 256 * 1024
 
@@ -98,7 +102,7 @@ def fetch_elevation(latitude: float, longitude: float) -> float:
     ServiceFailed
         As for `fetch_year`.
     """
-    content = _position(settings.ELEVATION_COLLECTION, {"coords": f"POINT({longitude:.5f} {latitude:.5f})"})
+    content = _position(settings.ELEVATION_COLLECTION, {"coords": f"POINT({longitude:.5f} {latitude:.5f})"}, SOON)
     try:
         value = float(as_json(content)["ranges"]["elevation"]["values"][0])
     except (KeyError, TypeError, ValueError, IndexError) as error:
@@ -108,43 +112,104 @@ def fetch_elevation(latitude: float, longitude: float) -> float:
     return value
 
 
-def _position(collection: str, query: dict[str, str]) -> bytes:
+def _position(collection: str, query: dict[str, str], seconds: float = LONGEST) -> bytes:
     """The answer of the first service to a position query."""
-    return ask(service_address(), f"collections/{urllib.parse.quote(collection)}/position", query | {"f": "CoverageJSON"})
+    path = f"collections/{urllib.parse.quote(collection)}/position"
+    return ask(service_address(), path, query | {"f": "CoverageJSON"}, seconds)
 
 
-def ask(service: str, path: str, query: dict[str, str] | None = None) -> bytes:
+def ask(service: str, path: str, query: dict[str, str] | None = None, seconds: float = LONGEST) -> bytes:
     """An answer of a service, within limits of size and time.
 
     Raises
     ------
     ServiceFailed
-        With what the service said, or why it could not be asked.
+        In words, or why it could not be asked.
     """
-    return ask_address(f"{service}/{path}{'?' + urllib.parse.urlencode(query) if query else ''}")
+    return ask_address(f"{service}/{path}{'?' + urllib.parse.urlencode(query) if query else ''}", seconds)
 
 
-def ask_address(address: str) -> bytes:
-    """The answer at a whole address, within the same limits."""
+def ask_address(address: str, seconds: float = LONGEST) -> bytes:
+    """The answer at a whole address, within the same limits: `seconds` for the exchange from its first byte to its last."""
     if urllib.parse.urlsplit(address).scheme not in ("http", "https"):
         raise ServiceFailed(f"Its address '{address[:120]}' is no web address. Correct NOONTIDE_WEATHER_EDR.")
-    end = time.monotonic() + LONGEST
+    end = time.monotonic() + seconds
+    late = ServiceFailed(f"Its answer took longer than {seconds:.0f} s.")
     pieces, size = [], 0
+    exchange = _Exchange()
+    # A server that sends a byte a second is never silent; what ends the exchange is the clock.
+    watch = threading.Timer(seconds, exchange.end)
+    watch.daemon = True
+    watch.start()
     try:
-        with urllib.request.urlopen(address, timeout=TIMEOUT) as answer:
+        with exchange.opener().open(address, timeout=min(TIMEOUT, seconds)) as answer:
             while piece := answer.read(CHUNK):
                 pieces.append(piece)
                 size += len(piece)
                 if size > LARGEST:
                     raise ServiceFailed(f"Its answer is larger than {LARGEST / 1e6:.0f} MB.")
-                if time.monotonic() > end:
-                    raise ServiceFailed(f"Its answer took longer than {LONGEST} s.")
     except urllib.error.HTTPError as error:
-        said = error.read(300).decode(errors="replace")
-        raise ServiceFailed(f"It answered {error.code}: {said}") from error
+        # Not in its own words: they may be those of any machine that it stands for.
+        meaning = " It has no such year, place or quantity." if error.code in (400, 404) else ""
+        raise ServiceFailed(f"It answered {error.code} ({http.client.responses.get(error.code, 'unknown')}).{meaning}") from None
     except (OSError, ValueError, http.client.HTTPException) as error:
+        if time.monotonic() >= end:
+            raise late from None
         raise ServiceFailed(f"It could not be reached: {error}. Check its address in the settings.") from error
+    finally:
+        watch.cancel()
+    if time.monotonic() >= end:
+        raise late
     return b"".join(pieces)
+
+
+class _Exchange:
+    """A request whose sockets can be shut from outside, and which follows redirections within one host only."""
+
+    def __init__(self) -> None:
+        self._sockets: list[socket.socket] = []
+
+    def end(self) -> None:
+        for one in self._sockets:
+            with contextlib.suppress(OSError):
+                one.shutdown(socket.SHUT_RDWR)
+
+    def opener(self) -> urllib.request.OpenerDirector:
+        sockets = self._sockets
+
+        class Plain(http.client.HTTPConnection):
+            def connect(self) -> None:
+                super().connect()
+                sockets.append(self.sock)
+
+        class Secure(http.client.HTTPSConnection):
+            def connect(self) -> None:
+                super().connect()
+                sockets.append(self.sock)
+
+        class PlainHandler(urllib.request.HTTPHandler):
+            def http_open(self, req: urllib.request.Request) -> Any:
+                return self.do_open(Plain, req)
+
+        class SecureHandler(urllib.request.HTTPSHandler):
+            def https_open(self, req: urllib.request.Request) -> Any:
+                return self.do_open(Secure, req)
+
+        return urllib.request.build_opener(PlainHandler, SecureHandler, _WithinOneHost)
+
+
+class _WithinOneHost(urllib.request.HTTPRedirectHandler):
+    """An address that nobody has named, on a network that only the server sees, is not asked because a service says so."""
+
+    max_redirections = 3
+
+    def redirect_request(self, req: Any, fp: Any, code: int, msg: str, headers: Any, newurl: str) -> Any:
+        before, after = urllib.parse.urlsplit(req.full_url), urllib.parse.urlsplit(newurl)
+        if after.netloc != before.netloc or after.scheme not in ("http", "https"):
+            raise ServiceFailed(
+                f"It refers to another server, {after.netloc[:80]}. If that is right, name its address in NOONTIDE_WEATHER_EDR."
+            )
+        return super().redirect_request(req, fp, code, msg, headers, newurl)
 
 
 def as_json(content: bytes) -> Any:

@@ -1,7 +1,11 @@
 """Where weather could come from near a site: gridded collections and stations of the services, and a year of one of them."""
 
 import re
+import time
 import urllib.parse
+from collections.abc import Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import wait as wait_for
 from dataclasses import replace
 from datetime import timedelta, timezone
 from typing import Any, Literal
@@ -19,6 +23,8 @@ from noontide.server.weather_library.edr import ServiceFailed, as_json, ask, ask
 REACH = 1.5  # degrees around the site in which stations are looked for
 MOST_STATIONS = 30
 MOST_COLLECTIONS = 40
+IN_ALL = 12.0  # s for all services and their collections, asked side by side
+AT_ONCE = 8
 # What other services call the quantities, beside our own names.
 WORDS = {
     "ghi": r"\bghi\b|global horizontal|global.{0,12}(?:irradi|radiation)|short.?wave.{0,12}down|downwelling|surface_solar|ssrd|rsds",
@@ -57,19 +63,50 @@ class SourcesAnswer(BaseModel):
 
 
 def sources_near(latitude: float, longitude: float, elevation: float) -> SourcesAnswer:
-    """Ask every service what it has near a site; what fails is told beside what does not."""
-    found, problems = [], []
+    """Ask every service what it has near a site, side by side; what fails or is late is reported beside what is there."""
     site = Place(latitude, longitude, elevation)
-    for service in service_addresses():
+    found: list[SourceLine] = []
+    problems: list[str] = []
+    end = time.monotonic() + IN_ALL
+    pool = ThreadPoolExecutor(max_workers=AT_ONCE, thread_name_prefix="sources")
+    try:
+        lists = {pool.submit(_collections, service, end): (service, service) for service in service_addresses()}
+        collections: dict[Future, tuple[str, str]] = {}
+        for future, service, _ in _as_they_come(lists, end, problems):
+            for collection in future.result():
+                name = str(collection.get("title") or collection.get("id"))[:60]
+                collections[pool.submit(_of_collection, service, collection, site, end)] = (service, name)
+        for future, _, _ in _as_they_come(collections, end, problems):
+            found += future.result()
+    finally:
+        pool.shutdown(wait=False, cancel_futures=True)
+    return SourcesAnswer(sources=sorted(found, key=lambda line: (line.distance, line.title)), problems=sorted(problems))
+
+
+def _as_they_come(asked: dict[Future, tuple[str, str]], end: float, problems: list[str]) -> Iterator[tuple[Future, str, str]]:
+    """Answers that came in time and are good, with their service and title; of the others the words are added to the problems."""
+    left = max(0.0, end - time.monotonic())
+    done, late = wait_for(asked, timeout=left)
+    problems += [f"{asked[future][1]}: no answer within {IN_ALL:.0f} s" for future in late]
+    for future in done:
         try:
-            for collection in _list(as_json(ask(service, "collections", {"f": "json"})), "collections")[:MOST_COLLECTIONS]:
-                try:
-                    found += _of_collection(service, collection, site)
-                except (ServiceFailed, KeyError, TypeError, ValueError, AttributeError) as error:
-                    problems.append(f"{str(collection.get('title') or collection.get('id'))[:60]}: {str(error)[:200]}")
-        except (ServiceFailed, AttributeError) as error:
-            problems.append(f"{service}: {str(error)[:200]}")
-    return SourcesAnswer(sources=sorted(found, key=lambda line: (line.distance, line.title)), problems=problems)
+            future.result()
+        except (ServiceFailed, KeyError, TypeError, ValueError, AttributeError, IndexError) as error:
+            problems.append(f"{asked[future][1]}: {str(error)[:200]}")
+        else:
+            yield future, *asked[future]
+
+
+def _collections(service: str, end: float) -> list[dict]:
+    answer = as_json(ask(service, "collections", {"f": "json"}, _left(end)))
+    return _list(answer, "collections")[:MOST_COLLECTIONS]
+
+
+def _left(end: float) -> float:
+    """Seconds of the whole that one exchange may still take."""
+    if (left := end - time.monotonic()) <= 0:
+        raise ServiceFailed(f"no answer within {IN_ALL:.0f} s")
+    return left
 
 
 def _list(answer: dict, name: str) -> list:
@@ -77,7 +114,7 @@ def _list(answer: dict, name: str) -> list:
     return [entry for entry in entries if isinstance(entry, dict)] if isinstance(entries, list) else []
 
 
-def _of_collection(service: str, collection: dict, site: Place) -> list[SourceLine]:
+def _of_collection(service: str, collection: dict, site: Place, end: float) -> list[SourceLine]:
     parameters = collection.get("parameter_names") or {}
     names = {name: _quantity(name, entry) for name, entry in parameters.items()}
     queries = collection.get("data_queries") or {}
@@ -87,7 +124,8 @@ def _of_collection(service: str, collection: dict, site: Place) -> list[SourceLi
         return []
     if "locations" in queries:
         box = f"{max(site.longitude - REACH, -180):.3f},{max(site.latitude - REACH, -90):.3f},{min(site.longitude + REACH, 180):.3f},{min(site.latitude + REACH, 90):.3f}"
-        answer = as_json(ask(service, f"collections/{urllib.parse.quote(identity)}/locations", {"bbox": box, "f": "GeoJSON"}))
+        path = f"collections/{urllib.parse.quote(identity)}/locations"
+        answer = as_json(ask(service, path, {"bbox": box, "f": "GeoJSON"}, _left(end)))
         lines = [_station(common, feature, names, site) for feature in _list(answer, "features")]
         return sorted(lines, key=lambda line: line.distance)[:MOST_STATIONS]
     if "position" not in queries:
