@@ -139,3 +139,13 @@ def test_figures_reach_the_disk_a_moment_after_their_answer(scheme):
     found = [evaluator.ask(document, scheme.pk) for document in documents(scheme, [22, 23])]
     wait_for(lambda: StoredEvaluation.objects.filter(pk__in=[one.key for one in found]).count() == 2)
     assert Evaluator().known(found[0].key).evaluation.headline.energy == found[0].evaluation.headline.energy
+
+
+def test_figures_of_what_no_scheme_is_any_more_go_by_themselves(api, scheme):
+    kept = api.get(f"/api/schemes/{scheme.pk}").json()["evaluation"]["key"]
+    StoredEvaluation.objects.bulk_create(StoredEvaluation(key=f"old-{k}", body={}, summary={}) for k in range(40))
+    assert module.drop_old_evaluations(most=10) == 0  # some more may be there, so that not every edit looks through them
+    StoredEvaluation.objects.bulk_create(StoredEvaluation(key=f"older-{k}", body={}, summary={}) for k in range(60))
+    assert module.drop_old_evaluations(most=10) == 90
+    assert StoredEvaluation.objects.filter(pk=kept).exists()
+    assert StoredEvaluation.objects.count() == 11

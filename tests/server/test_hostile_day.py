@@ -149,3 +149,13 @@ def test_a_form_of_thousands_is_refused(api, many):
         f"f{i}": SimpleUploadedFile("x", b"1") if many == "files" else "1" for i in range(5000 if many == "fields" else 500)
     }
     refused(api.post("/api/weather", fields))
+
+
+def test_a_field_larger_than_a_design_is_filled_as_far_as_one_can_be_kept(api, scheme):
+    hall = {"buildings": {"hall": {"length": 400, "width": 300, "eave": 5, "shed": {"pitch": 5}}}}
+    patch = {"scene": hall, "surfaces": {"s": {"face": "hall/roof", "layout": {"module": "veltrane-430"}}}}
+    revision = api.send("patch", url(scheme), patch, revision=1).json()["revision"]
+    filled = api.send("post", url(scheme, "/fill"), {"surface": "s"}).json()
+    layout = {"surfaces": {"s": {"layout": {"modules": filled["modules"]}}}}
+    assert len(filled["modules"]) == 20_000
+    assert api.send("patch", url(scheme), layout, revision=revision).status_code == 200

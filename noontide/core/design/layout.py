@@ -12,6 +12,8 @@ FaceId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}/[a-z0-9-]{1,40}$")
 
 LEVEL = 8.0  # tilt of a face up to which it can carry racks [°]
 
+MOST_MODULES = 20_000  # that a surface keeps
+
 
 class OwnSetbacks(Document):
     """A rule set of one's own, in place of those that ship; what it leaves out is as in the plain one."""
@@ -69,13 +71,13 @@ class Layout(Document):
     )
     edges: dict[str, Annotated[float, Field(ge=0, le=20)]] = Field({}, title="Own setbacks by number of the edge", max_length=60)
     keep_outs: dict[Id, KeepOut] = Field({}, title="Parts to be kept free", max_length=100)
-    most: int | None = quantity(None, "At most", "modules", 0, 20_000, "As many as fit.")
+    most: int | None = quantity(None, "At most", "modules", 0, MOST_MODULES, "As many as fit.")
     exit_u: float | None = quantity(
         None, "Where cables leave, along the face", "m", -5000, 5000, "At the lower left corner.", 0.5
     )
     exit_v: float | None = quantity(None, "Where cables leave, up the slope", "m", -5000, 5000, "At the lower left corner.", 0.5)
     racks: Racks | None = Field(None, title="Racks")
-    modules: dict[ModuleId, PlacedModule] = Field({}, title="Modules", max_length=20_000)
+    modules: dict[ModuleId, PlacedModule] = Field({}, title="Modules", max_length=MOST_MODULES)
 
     @property
     def distances(self) -> dict[str, float]:

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-MOST_VALUES = 60_000  # a plant of 400 sub-arrays with their datasheets has under 10,000
+MOST_VALUES = 200_000  # a surface of as many modules as it may keep has 80,000
 DEEPEST = 24
 
 

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import ArrayLike, NDArray
 
-from noontide.core.design.layout import PlacedModule
+from noontide.core.design.layout import MOST_MODULES, PlacedModule
 from noontide.core.electrical.datasheets import Module
 from noontide.core.layout.filling import fill_area
 from noontide.core.plan.face_modules import TOUCH, FaceModules
@@ -30,8 +30,7 @@ def proposed(plan: FaceModules) -> dict[str, PlacedModule]:
             best = len(found), is_landscape, found
     assert best is not None
     _, is_landscape, rectangles = best
-    if plan.layout.most is not None:
-        rectangles = rectangles[: plan.layout.most]
+    rectangles = rectangles[: MOST_MODULES if plan.layout.most is None else plan.layout.most]
     return {f"m{k + 1}": _at(u, v, is_landscape) for k, (u, v) in enumerate(rectangles[:, :2])}
 
 

@@ -34,7 +34,7 @@ from noontide.server.projects.evaluation_answer import (
     whole_evaluation,
 )
 from noontide.server.projects.evaluation_key import is_current, key_of_document
-from noontide.server.projects.models import StoredEvaluation
+from noontide.server.projects.models import Scheme, StoredEvaluation
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
 
@@ -43,6 +43,8 @@ PATIENCE = 0.15  # s until an answer is given without the figures
 KEPT_AFTER = 0.3  # s until figures are written to the disk, with all that came meanwhile
 KEPT_RESULTS_BYTES = 64 * 1024**2
 KEPT_ANSWERS = 512
+MOST_STORED = 200  # figures on the disk of what no scheme is any more; undo finds them without a simulation
+SPARE = 50  # more, before they are looked through again
 LARGE_YEAR = 60_000  # intervals, from which on the memory of an evaluation is given back at once
 STAGES = StageCache(int(os.environ.get("NOONTIDE_CACHE_MB", "96")) * 1024**2)
 _RESULTS = StageCache(KEPT_RESULTS_BYTES)
@@ -246,6 +248,17 @@ def keep_evaluations(every: Sequence[Evaluated]) -> None:
     ]
     with transaction.atomic():
         StoredEvaluation.objects.bulk_create(rows, ignore_conflicts=True)
+        drop_old_evaluations()
+
+
+def drop_old_evaluations(most: int = MOST_STORED) -> int:
+    """Figures go by themselves: those of what the schemes are now stay, and of all others the newest. How many went."""
+    heads = Scheme.objects.filter(head__isnull=False).values("head__evaluation_key")
+    others = StoredEvaluation.objects.exclude(pk__in=heads)
+    if others.count() <= most + SPARE:
+        return 0
+    newest = list(others.order_by("-used").values_list("pk", flat=True)[:most])
+    return others.exclude(pk__in=newest).delete()[0]
 
 
 def results_of(design: Design, weather: Weather, key: str) -> Results:
