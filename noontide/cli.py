@@ -63,6 +63,10 @@ def _parser() -> argparse.ArgumentParser:
     horizon.add_argument("--step", type=float, default=5.0, help="between the azimuths [°]")
     horizon.set_defaults(run=_horizon)
 
+    what = commands.add_parser("recognise", help="what a file is by its content, and where it would go")
+    what.add_argument("file", metavar="FILE")
+    what.set_defaults(run=_recognise)
+
     sun = commands.add_parser("sun", help="where the sun stands")
     sun.add_argument("--lat", type=float, required=True, help="latitude, north positive [°]")
     sun.add_argument("--lon", type=float, required=True, help="longitude, east positive [°]")
@@ -252,6 +256,18 @@ def _sun(given: argparse.Namespace) -> int:
     print(f"  azimuth   {float(sun.azimuth):8.4f}°")
     print(f"  distance  {float(sun.distance):8.5f} au")
     return 0
+
+
+def _recognise(given: argparse.Namespace) -> int:
+    from noontide.core.recognising import recognise_file
+
+    path = Path(given.file)
+    try:
+        found = recognise_file(path.read_bytes(), path.name)
+    except OSError as error:
+        return fail(f"{given.file}: {error.strerror or error}")
+    print(found.words)
+    return 0 if found.kind != "unknown" else 1
 
 
 def _schema(given: argparse.Namespace) -> int:

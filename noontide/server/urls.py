@@ -31,6 +31,7 @@ from noontide.server.projects import project_views as projects
 from noontide.server.projects import scene_views as scenes
 from noontide.server.projects import scheme_views as schemes
 from noontide.server.projects.events import events
+from noontide.server.recognising import RecogniseView
 from noontide.server.weather_library import views as weather
 from noontide.server.weather_library.elevation_view import PlaceElevationView
 
@@ -72,6 +73,7 @@ handler400 = bad_request
 handler500 = server_error
 
 urlpatterns = [
+    path("api/files/recognise", RecogniseView.as_view()),
     path("api/projects", projects.ProjectsView.as_view()),
     path("api/projects/<key:project_id>", projects.ProjectView.as_view()),
     path("api/projects/<key:project_id>/restore", projects.ProjectRestoreView.as_view()),

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import WeatherDrop from './shell/WeatherDrop.vue'
+import FileDrop from './shell/FileDrop.vue'
 import AppNotice from './notice/AppNotice.vue'
 </script>
 <template>
   <v-app>
     <router-view />
-    <WeatherDrop />
+    <FileDrop />
     <AppNotice />
   </v-app>
 </template>

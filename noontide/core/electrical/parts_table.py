@@ -5,7 +5,7 @@ import json
 import math
 import re
 import zipfile
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal, get_args
 
@@ -189,6 +189,15 @@ def _fields(headings: list[str], model: type[Part], mapping: Mapping[str, str]) 
             twice = [h for h, f in zip(headings, found, strict=True) if f == field]
             raise ValueError(f"The headings {' and '.join(twice)} both mean {field}. Remove or map one of them.")
     return found
+
+
+COMMON = frozenset({"maker", "name", "price", "mass", "warranty", "size", "year", "date", "source", "id", "digest"})
+
+
+def known_headings(headings: Sequence[str], kind: str) -> int:
+    """How many headings name what only a datasheet of a kind has."""
+    known = field_words(MODELS[kind])
+    return len({known.get(_folded(heading), "") for heading in headings} - COMMON - {""})
 
 
 def _folded(text: str) -> str:

@@ -10,6 +10,7 @@ export type CheckAnswer = Shapes['CheckAnswer']
 export type Bench = Shapes['Bench']
 export type ProjectAnswer = Shapes['ProjectAnswer']
 export type ProjectCard = Shapes['ProjectCard']
+export type FileGuess = Shapes['FileGuessAnswer']
 export type PlaceAnswer = Shapes['PlaceAnswer']
 export type FoundAnswer = Shapes['FoundAnswer']
 export type PartsAnswer = Shapes['PartsAnswer']
@@ -337,6 +338,8 @@ export const api = {
   quantities: () => json<QuantityLine[]>('GET', '/api/quantities'),
   designSchema: () => json<Record<string, unknown>>('GET', '/api/design-schema'),
   parts: () => json<PartsAnswer>('GET', '/api/parts'),
+  recogniseFile: (file: File) =>
+    json<FileGuess>('POST', '/api/files/recognise', { body: fileForm(file), patience: LONG_PATIENCE_MS }),
   places: (q: string, signal?: AbortSignal) =>
     json<FoundAnswer>('GET', `/api/places?q=${encodeURIComponent(q)}`, { signal }),
   placeCodes: () => json<CodeTable>('GET', '/api/places/codes'),

@@ -40,6 +40,7 @@ function choose(event: Event) {
 <template>
   <select
     class="blank"
+    :data-pointer="pointer"
     :value="value"
     :aria-label="label"
     :title="`${isDefault ? 'The default' : `Default: ${WORDS[String(field?.default)] ?? field?.default}`}. ${field?.reason ?? ''}`"

@@ -113,6 +113,7 @@ function putBack() {
   <span class="value"
     ><input
       class="blank"
+      :data-pointer="pointer"
       inputmode="decimal"
       autocomplete="off"
       :value="text"

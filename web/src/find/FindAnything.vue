@@ -11,15 +11,12 @@ import { useMoment } from '@/tideline/useMoment'
 import { azimuthWords, latitudeText, longitudeText, number } from '@/theme/format'
 import { phrasesOf } from '@/scene/things'
 import { takeKeyboard } from '@/keyboard/takeKeyboard'
+import { PAGES } from './pages'
+import { search, type Entry } from './search'
+import { settingsOf, type Setting } from './settings'
 
-interface Entry {
-  kind: string
-  title: string
-  more: string
-  /** Other words it is found by. */
-  also?: string
-  run: () => unknown
-}
+/** Acts of the place where it stands: of the scheme that is open, of the first page. */
+const props = defineProps<{ acts?: Entry[] }>()
 const store = useSchemeStore()
 const library = useLibrary()
 const route = useRoute()
@@ -33,13 +30,69 @@ const picked = ref(0)
 const places = ref<PlaceAnswer[]>([])
 let asked: AbortController | null = null
 
+const settings = computed(() => settingsOf(library.schema))
+/** The bench of a setting, with the keyboard in its field where the Brief or the bench shows it. */
+async function toSetting({ pointer, bench: name }: Setting) {
+  await router.push(bench(name))
+  const [before, after] = pointer.split('*')
+  for (let tries = 0; tries < 20; tries++) {
+    await new Promise((resolve) => setTimeout(resolve, 50))
+    const fields = [...document.querySelectorAll<HTMLElement>('[data-pointer]')]
+    const field = fields.find(({ dataset: { pointer: own = '' } }) =>
+      after === undefined ? own === pointer : own.startsWith(before!) && own.endsWith(after),
+    )
+    if (field) {
+      field.scrollIntoView({ block: 'center' })
+      return field.focus()
+    }
+  }
+}
 const bench = (name: string) => ({ name: 'bench', params: { ...route.params, bench: name }, query: route.query })
 const fixed = computed<Entry[]>(() => {
   const list: Entry[] = [{ kind: 'page', title: 'All projects', more: '', run: () => router.push('/') }]
-  list.push({ kind: 'action', title: theme.dark.value ? 'Light theme' : 'Dark theme', more: '', run: theme.toggle })
+  list.push(...(props.acts ?? []))
+  list.push(
+    {
+      kind: 'action',
+      title: 'New project',
+      more: '',
+      also: 'begin a project, create project, quick estimate, start',
+      run: () => router.push('/'),
+    },
+    {
+      kind: 'action',
+      title: 'Open a scheme from a file',
+      more: '',
+      also: 'import, import scheme, load, open file, JSON',
+      run: () => router.push({ path: '/', query: { act: 'open-file' } }),
+    },
+  )
+  list.push({
+    kind: 'action',
+    title: theme.dark.value ? 'Light theme' : 'Dark theme',
+    more: '',
+    also: 'appearance, colours, night mode',
+    run: theme.toggle,
+  })
   if (!store.project || route.name !== 'bench') return list
   for (const name of BENCHES)
     list.push({ kind: 'bench', title: BENCH_TITLES[name], more: '', run: () => router.push(bench(name)) })
+  for (const page of PAGES)
+    list.push({
+      kind: page.kind ?? 'page',
+      title: page.title,
+      more: BENCH_TITLES[page.bench],
+      also: page.also,
+      run: () => router.push({ ...bench(page.bench), query: { ...route.query, page: undefined, ...page.query } }),
+    })
+  for (const check of store.evaluation?.checks ?? [])
+    list.push({
+      kind: 'check',
+      title: check.title,
+      more: BENCH_TITLES[check.bench],
+      also: `check, finding, warning, error, ${check.rule.replaceAll('-', ' ')}, ${check.source}`,
+      run: () => router.push(bench(check.bench)),
+    })
   for (const scheme of store.project.schemes)
     list.push({
       kind: 'scheme',
@@ -74,6 +127,14 @@ const fixed = computed<Entry[]>(() => {
       more: quantity.unit,
       also: quantity.also,
       run: () => moment.show(quantity.key),
+    })
+  for (const setting of settings.value)
+    list.push({
+      kind: 'setting',
+      title: setting.title,
+      more: BENCH_TITLES[setting.bench],
+      also: setting.also,
+      run: () => toSetting(setting),
     })
   for (const surface of store.surfaces)
     list.push({
@@ -132,19 +193,7 @@ const things = computed<Entry[]>(() => {
   ]
 })
 const entries = computed<Entry[]>(() => {
-  const words = query.value.toLowerCase().split(/\s+/).filter(Boolean)
-  /** A title that begins with what is typed comes before one that holds it, and that before another word for it. */
-  const rank = ({ title, also }: Entry) => {
-    const [name, typed] = [title.toLowerCase(), words.join(' ')]
-    if (name.startsWith(typed)) return 0
-    if (also?.toLowerCase().split(', ').includes(typed)) return 1
-    return name.includes(typed) ? 2 : 3
-  }
-  const found = fixed.value
-    .filter((entry) =>
-      words.every((word) => `${entry.title} ${entry.kind} ${entry.also ?? ''}`.toLowerCase().includes(word)),
-    )
-    .toSorted((a, b) => (words.length ? rank(a) - rank(b) : 0))
+  const found = search(fixed.value, query.value)
   const towns = places.value.map<Entry>((place) => ({
     kind: 'place',
     title: `${place.name}${place.country ? ', ' + place.country : ''}`,
@@ -173,6 +222,8 @@ function run(entry: Entry | undefined) {
   open.value = false
   void entry.run()
 }
+const opener = ref<HTMLElement>()
+let before: HTMLElement | null = null
 function keys(event: KeyboardEvent) {
   if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
     event.preventDefault()
@@ -181,7 +232,14 @@ function keys(event: KeyboardEvent) {
 }
 const input = ref<HTMLInputElement>()
 watch(open, async (isOpen) => {
-  if (!isOpen) return
+  if (!isOpen) {
+    // The keyboard goes back to where it was, unless what was found has taken it.
+    window.setTimeout(() => {
+      if (document.activeElement === document.body) (before?.isConnected ? before : opener.value)?.focus()
+    }, 120)
+    return
+  }
+  before = document.activeElement instanceof HTMLElement ? document.activeElement : null
   query.value = ''
   // What is typed at once after Ctrl+K must not fall beside the field.
   await takeKeyboard(input)
@@ -190,7 +248,7 @@ onMounted(() => window.addEventListener('keydown', keys))
 onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 </script>
 <template>
-  <button type="button" class="find soft" aria-haspopup="dialog" @click="open = true">
+  <button ref="opener" type="button" class="find soft" aria-haspopup="dialog" @click="open = true">
     <span>Find anything</span><kbd>Ctrl K</kbd>
   </button>
   <v-dialog v-model="open" max-width="560" scroll-strategy="none" class="find-anything">

@@ -3,6 +3,8 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, type ProjectCard } from '@/api/client'
 import { useLibrary } from '@/stores/library'
+import { useDropped } from '@/stores/droppedFile'
+import { useAskedAct } from '@/stores/useAskedAct'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/notice/useNotice'
 import { useTheme } from '@/theme/useTheme'
@@ -63,8 +65,12 @@ async function remove(project: ProjectCard) {
     },
   })
 }
-async function open(event: Event) {
-  const file = (event.target as HTMLInputElement).files?.[0]
+const open = (event: Event) => void begin((event.target as HTMLInputElement).files?.[0])
+const fileInput = ref<HTMLInputElement>()
+useAskedAct({ 'open-file': () => fileInput.value?.click() }, () => fileInput.value !== undefined)
+useDropped('scheme', ({ file }) => begin(file))
+/** A project of a scheme's document. */
+async function begin(file: File | undefined) {
   if (!file) return
   try {
     const document = JSON.parse(await file.text()) as { name?: string }
@@ -109,7 +115,12 @@ async function open(event: Event) {
             placeholder="Filter"
             aria-label="Filter the projects"
           /><label class="button"
-            >Open a scheme file…<input type="file" accept=".json,application/json" class="sr" @change="open"
+            >Open a scheme file…<input
+              ref="fileInput"
+              type="file"
+              accept=".json,application/json"
+              class="sr"
+              @change="open"
           /></label>
         </header>
         <div class="sheets">

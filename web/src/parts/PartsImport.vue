@@ -2,6 +2,7 @@
 import { ref, shallowRef } from 'vue'
 import { api, type ImportAnswer } from '@/api/client'
 import { useLibrary } from '@/stores/library'
+import { dropped, useDropped } from '@/stores/droppedFile'
 import { useNotice } from '@/notice/useNotice'
 import { fieldKeys, type PartsKind } from './datasheetFields'
 
@@ -35,10 +36,13 @@ async function send(keep: boolean) {
     isReading.value = false
   }
 }
-function take(event: Event) {
+function choose(event: Event) {
   const input = event.target as HTMLInputElement
-  file.value = input.files?.[0] ?? null
+  take(input.files?.[0] ?? null)
   input.value = ''
+}
+function take(given: File | null) {
+  file.value = given
   mapping.value = {}
   answer.value = null
   void send(false)
@@ -47,6 +51,11 @@ function map(heading: string, event: Event) {
   mapping.value = { ...mapping.value, [heading]: (event.target as HTMLSelectElement).value }
   void send(false)
 }
+useDropped(
+  'parts',
+  (one) => take(one.file),
+  () => dropped.value?.guess.parts === props.kind,
+)
 function leave() {
   file.value = null
   answer.value = null
@@ -57,7 +66,7 @@ function leave() {
     <p>
       <label class="link"
         >{{ file ? 'Another list…' : 'Parts of your own, from a list…'
-        }}<input type="file" accept=".csv,.tsv,.txt,.xlsx,.json" class="sr" @change="take" /></label
+        }}<input type="file" accept=".csv,.tsv,.txt,.xlsx,.json" class="sr" @change="choose" /></label
       ><span v-if="isReading" class="soft" role="status"> Reading…</span>
     </p>
     <p v-if="fault" class="bad" role="alert">{{ fault }}</p>

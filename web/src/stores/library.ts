@@ -54,5 +54,5 @@ export const useLibrary = defineStore('library', () => {
     parts.value = await api.parts()
   }
 
-  return { readParts, parts, quantities, figures, lines, modules, inverters, read, field }
+  return { readParts, parts, quantities, figures, lines, schema, modules, inverters, read, field }
 })

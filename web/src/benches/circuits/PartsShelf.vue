@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api } from '@/api/client'
+import { dropped } from '@/stores/droppedFile'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/notice/useNotice'
 import CopyTable from '@/tables/CopyTable.vue'
@@ -67,6 +68,15 @@ const COMMON = columns('size', 'mass kg', 'price', 'warranty years', 'year')
 const library = useLibrary()
 const { warn } = useNotice()
 const kind = ref<Kind>('modules')
+/** A list that was dropped is shown on the shelf of its kind. */
+watch(
+  dropped,
+  (one) => {
+    const found = KINDS.find((k) => k.key === one?.guess.parts)
+    if (one?.guess.kind === 'parts' && found) kind.value = found.key
+  },
+  { immediate: true },
+)
 const search = ref('')
 const sorting = useSorting('name')
 const shelf = computed(() => KINDS.find((k) => k.key === kind.value)!)

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
+import { useAskedAct } from '@/stores/useAskedAct'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { freshId } from '@/stores/schemeLists'
@@ -22,6 +23,7 @@ const router = useRouter()
 const picked = ref('')
 const picking = ref(false)
 const isFinding = ref(false)
+useAskedAct({ 'find-strings': () => (isFinding.value = true) })
 const subarray = computed(() => store.subarrays.find((s) => s.id === picked.value) ?? store.subarrays[0])
 const { answer: volts, fault } = useAnswer(
   () =>

@@ -6,6 +6,8 @@ import { api } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { freshId } from '@/stores/schemeLists'
 import { useLibrary } from '@/stores/library'
+import { useDropped } from '@/stores/droppedFile'
+import { useAskedAct } from '@/stores/useAskedAct'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { RAMP_GRADIENT, rampHex } from '@/theme/ramp'
 import { MONTHS, number } from '@/theme/format'
@@ -74,7 +76,13 @@ const laying = computed(() =>
 watch(faceId, () => (isLaying.value = isStringing.value = false))
 watch(isStringing, (isOn) => isOn && ((quantity.value = 'strings'), (isLaying.value = false)))
 const library = useLibrary()
-const { reading, readFile, accept } = useReading()
+const { reading, readFile, choose, take: readDropped, accept } = useReading()
+useDropped(
+  'scene',
+  ({ file }) => readDropped(file),
+  () => store.saved !== null,
+)
+useAskedAct({ 'read-scene': choose })
 const hovered = ref<{ surface: string; module: string } | null>(null)
 const takers = useTakers(hovered)
 

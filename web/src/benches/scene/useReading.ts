@@ -9,11 +9,20 @@ export function useReading() {
   const store = useSchemeStore()
   const { say, warn } = useNotice()
   const reading = ref<SceneReading | null>(null)
-  async function readFile(event: Event) {
+  function readFile(event: Event) {
     const input = event.target as HTMLInputElement
     const [file] = input.files ?? []
     input.value = ''
-    if (!file) return
+    if (file) void take(file)
+  }
+  /** The system's own dialog for a file. */
+  function choose() {
+    const input = document.createElement('input')
+    input.type = 'file'
+    input.addEventListener('change', readFile)
+    input.click()
+  }
+  async function take(file: File) {
     try {
       reading.value = await api.readScene(store.saved!.id, file)
     } catch (error) {
@@ -37,5 +46,5 @@ export function useReading() {
       run: () => void store.undo(),
     })
   }
-  return { reading, readFile, accept }
+  return { reading, readFile, take, choose, accept }
 }

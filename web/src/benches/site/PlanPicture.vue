@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { api } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
+import { useDropped } from '@/stores/droppedFile'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import { azimuthWords } from '@/theme/format'
 import { readPlace, wayBetween, type Plan } from './planPicture'
@@ -19,11 +20,14 @@ const PINS = [
 ] as const
 type Pin = (typeof PINS)[number]
 
-async function take(event: Event) {
+function choose(event: Event) {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
   input.value = ''
-  if (!file) return
+  if (file) void take(file)
+}
+useDropped('picture', ({ file }) => take(file))
+async function take(file: File) {
   fault.value = ''
   isTaking.value = true
   const url = URL.createObjectURL(file)
@@ -137,7 +141,7 @@ const remove = () => store.edit({ site: { plan: null } })
       <h3>Picture on the map</h3>
       <label class="link"
         >{{ plan ? 'Another picture…' : 'Open a plan, photograph or aerial picture…'
-        }}<input type="file" accept="image/png,image/jpeg,image/webp" class="sr" @change="take"
+        }}<input type="file" accept="image/png,image/jpeg,image/webp" class="sr" @change="choose"
       /></label>
       <button v-if="plan" type="button" class="link" @click="remove">Remove it</button>
     </header>

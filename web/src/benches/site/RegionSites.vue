@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { useDropped } from '@/stores/droppedFile'
 import { api } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useJob } from '@/stores/useJob'
@@ -32,11 +33,14 @@ const listed = computed(() => {
 const span = computed(() => spanOf(Object.values(sites.value)))
 const missing = computed(() => Object.entries(sites.value).filter(([, site]) => site.annual_ghi == null))
 
-async function open(event: Event) {
+function open(event: Event) {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
   input.value = ''
-  if (!file) return
+  if (file) void take(file)
+}
+useDropped('region', ({ file }) => take(file))
+async function take(file: File) {
   try {
     const found = await api.regionLayer(file)
     const old = Object.fromEntries(Object.keys(sites.value).map((key) => [key, null]))

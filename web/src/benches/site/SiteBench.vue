@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, type PlaceAnswer } from '@/api/client'
+import { useAskedAct } from '@/stores/useAskedAct'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
@@ -68,6 +69,7 @@ async function fetchOwn() {
   await weather.request()
 }
 const isPlan = ref(false)
+useAskedAct({ 'place-codes': () => (isCodes.value = true), 'map-picture': () => (isPlan.value = true) })
 const map = ref<InstanceType<typeof WorldMap> | null>(null)
 const plan = computed(() => store.at('/site/plan') as unknown as Plan | undefined)
 const regionSites = computed(() => Object.values(sitesOf(store.at('/site/region'))))

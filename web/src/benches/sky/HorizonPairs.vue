@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { api } from '@/api/client'
+import { useDropped } from '@/stores/droppedFile'
 import { useNotice } from '@/notice/useNotice'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useTyping } from '@/brief/useTyping'
@@ -39,6 +40,12 @@ function commit() {
   if (JSON.stringify(found) !== JSON.stringify(points.value))
     store.edit({ site: { horizon: found.length ? (found as unknown as never) : null } })
 }
+/** A dropped list of pairs takes the place of the horizon, headings left out. */
+useDropped('horizon', async ({ file }) => {
+  const lines = (await file.text()).split('\n').filter((line) => /^\s*[-−+\d]/.test(line))
+  edit(lines.join('\n'))
+  commit()
+})
 /** The visible line of a height grid takes the place of the horizon; what is level needs no points. */
 async function takeGrid(event: Event) {
   const input = event.target as HTMLInputElement

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type WeatherAnswer } from '@/api/client'
+import { useAskedAct } from '@/stores/useAskedAct'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { number, percent, latitudeText, longitudeText } from '@/theme/format'
 import { chooseWeatherFile } from '@/weather/weatherFile'
@@ -25,6 +26,7 @@ const year = shallowRef<WeatherAnswer | null>(null)
 const library = shallowRef<WeatherAnswer[]>([])
 const filter = ref('')
 const isTwelve = ref(false)
+useAskedAct({ 'twelve-numbers': () => (isTwelve.value = true) })
 const brief = computed(() => store.evaluation?.weather ?? null)
 const site = computed(() => store.document.site as { latitude: number; longitude: number; elevation?: number })
 watch(

@@ -2,18 +2,20 @@
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSchemeStore } from '@/stores/useSchemeStore'
+import { api, type FileGuess } from '@/api/client'
+import { dropped } from '@/stores/droppedFile'
 import { useNotice } from '@/notice/useNotice'
 import { takeWeatherFile, takeWeatherText, weatherFile } from '@/weather/weatherFile'
 import FileProgress from '@/weather/FileProgress.vue'
 import ReadingSheet from '@/weather/ReadingSheet.vue'
 
-/** A weather file may be dropped anywhere on the window. */
+/** A file may be dropped anywhere on the window: what it is decides where it goes. */
 const { reading, fault, stored, opened } = weatherFile
 const over = ref(false)
 const store = useSchemeStore()
 const route = useRoute()
 const router = useRouter()
-const { say } = useNotice()
+const { say, warn } = useNotice()
 const LINES_OF_A_TABLE = 100
 let depth = 0
 const hasFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false
@@ -37,9 +39,47 @@ function drop(event: DragEvent) {
   event.preventDefault()
   depth = 0
   over.value = false
-  const file = event.dataTransfer?.files[0]
-  if (file) void takeWeatherFile(file)
+  const files = [...(event.dataTransfer?.files ?? [])]
+  if (files.length > 1)
+    warn(`${files.length} files were dropped; ${files[0]!.name} is read. Drop the others one by one.`)
+  if (files[0]) void take(files[0])
 }
+/** Where files go that belong to a bench; the others are taken wherever one is. */
+const PLACES: Partial<Record<FileGuess['kind'], { bench: string; query?: Record<string, string> }>> = {
+  scene: { bench: 'scene' },
+  picture: { bench: 'site', query: { act: 'map-picture' } },
+  region: { bench: 'site' },
+  parts: { bench: 'circuits', query: { page: 'parts' } },
+  horizon: { bench: 'sky' },
+}
+/** A file goes where its content belongs, or it is said what it is. */
+async function take(file: File) {
+  isLooking.value = file.name
+  try {
+    const guess = await api.recogniseFile(file)
+    if (guess.kind === 'weather') return void (await takeWeatherFile(file))
+    const place = PLACES[guess.kind]
+    if (guess.kind === 'unknown' || (place && route.name !== 'bench')) {
+      const more = place ? ' Open a project first, then drop it again.' : ''
+      fault.value = { name: file.name, detail: guess.words + more }
+      return
+    }
+    dropped.value = { file, guess }
+    if (place)
+      await router.push({
+        name: 'bench',
+        params: { ...route.params, bench: place.bench },
+        query: { ...route.query, page: undefined, ...place.query },
+      })
+    else await router.push('/')
+    say(`${file.name}: ${guess.words}`)
+  } catch (error) {
+    fault.value = { name: file.name, detail: (error as Error).message }
+  } finally {
+    isLooking.value = ''
+  }
+}
+const isLooking = ref('')
 /** Many lines from the clipboard, outside of any field, are a table of weather. */
 function paste(event: ClipboardEvent) {
   const text = event.clipboardData?.getData('text/plain') ?? ''
@@ -80,8 +120,11 @@ onBeforeUnmount(() => {
 </script>
 <template>
   <div v-if="over" class="over">
-    <p class="serif">Drop the weather file here</p>
-    <p>EPW, or any table: text, XLSX, Parquet, JSON</p>
+    <p class="serif">Drop the file here</p>
+    <p>Weather, a building or points, outlines, a picture, a list of parts, a horizon, a scheme</p>
+  </div>
+  <div v-if="isLooking && !reading" class="over quiet">
+    <p class="serif">Looking at {{ isLooking }}…</p>
   </div>
   <div v-if="reading" class="over quiet">
     <FileProgress :name="reading.name" :bytes="reading.bytes" :since="reading.since" @stop="reading.stop()" />
@@ -93,7 +136,7 @@ onBeforeUnmount(() => {
     <div v-if="fault" class="fault" role="alertdialog" aria-label="The file cannot be read">
       <h2>{{ fault.name }} cannot be read</h2>
       <p>{{ fault.detail }}</p>
-      <p class="soft">Nothing was changed. Correct the file and drop it again.</p>
+      <p class="soft">Nothing was changed.</p>
       <p><button type="button" class="button strong" autofocus @click="fault = null">Close</button></p>
     </div>
   </v-dialog>

@@ -1,0 +1,168 @@
+"""What a file is, by its content: where it would go, whoever it is given to."""
+
+import io
+import json
+import re
+import zipfile
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from noontide.core.cells import rows_of, rows_of_sheet
+from noontide.core.electrical.parts_table import MODELS, known_headings
+
+FileKind = Literal["scheme", "weather", "scene", "region", "picture", "parts", "horizon", "unknown"]
+HEAD = 64 * 1024  # bytes that tell a text
+FEWEST_HEADINGS = 3  # of parts
+SCENES = {b"glTF": "a model (glTF)", b"LASF": "a point cloud (LAS)"}
+TIFF = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
+OTHERS = {
+    b"%PDF": "a PDF document. Save its table as CSV or XLSX, or its plan as PNG",
+    b"\xd0\xcf\x11\xe0": "a document of the old binary kind. Save it as XLSX or CSV",
+    b"\x1f\x8b": "a compressed file (gzip). Unpack it, then drop the file inside",
+    b"Rar!": "an archive (RAR). Unpack it, then drop the files inside",
+    b"7z\xbc\xaf": "an archive (7z). Unpack it, then drop the files inside",
+    b"ply\n": "a mesh in PLY. Export it as glTF or OBJ",
+    b"solid ": "a mesh in STL. Export it as glTF or OBJ",
+    b"MZ": "a program",
+    b"\x7fELF": "a program",
+    b"GIF8": "a picture in GIF. Save it as PNG",
+    b"BM": "a picture in BMP. Save it as PNG",
+}
+PLACES: dict[FileKind, str] = {
+    "scheme": "opens as a project",
+    "weather": "goes to the weather library",
+    "scene": "goes into the scene",
+    "region": "goes to the map of Site",
+    "picture": "is laid on the map of Site",
+    "parts": "goes to the parts library",
+    "horizon": "goes to the horizon of Sky",
+    "unknown": "has no place here",
+}
+NUMBER = re.compile(r"[-+−]?\d+(?:[.,]\d+)?")
+
+
+@dataclass(frozen=True)
+class FileGuess:
+    """What a file is taken for."""
+
+    kind: FileKind
+    what: str  # in words: a list of modules
+    parts: str = ""  # the kind of parts
+
+    @property
+    def words(self) -> str:
+        """What it is and where it goes."""
+        return f"This is {self.what}." if self.kind == "unknown" else f"This is {self.what}; it {PLACES[self.kind]}."
+
+
+def recognise_file(content: bytes, name: str = "") -> FileGuess:
+    """What a file is, by its first bytes and what they hold; never raises, whatever the bytes."""
+    if not content.strip():
+        return FileGuess("unknown", "an empty file")
+    if content.startswith((b"\x89PNG", b"\xff\xd8\xff")) or (content[:4] == b"RIFF" and content[8:12] == b"WEBP"):
+        return FileGuess("picture", "a picture")
+    if content[:4] in SCENES:
+        return FileGuess("scene", SCENES[content[:4]])
+    if content[:4] in TIFF:
+        return FileGuess("scene", "a height grid (GeoTIFF)")
+    if content[:4] == b"PAR1":
+        return FileGuess("weather", "a table (Parquet)")
+    if content[:4] == b"PK\x03\x04":
+        return _archive(content)
+    for start, what in OTHERS.items():
+        if content.startswith(start):
+            return FileGuess("unknown", what)
+    text = content[:HEAD].decode("utf-8-sig", errors="replace").lstrip()
+    if content.lstrip()[:1] in (b"{", b"["):
+        return _json(content)
+    return _text(text, name)
+
+
+def _archive(content: bytes) -> FileGuess:
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            names = archive.namelist()
+            if "xl/workbook.xml" not in names:
+                kind = "a text document (DOCX)" if "word/document.xml" in names else "an archive (zip)"
+                return FileGuess("unknown", f"{kind}. Drop the file inside, or a table as XLSX or CSV")
+        import openpyxl
+
+        sheet = openpyxl.load_workbook(io.BytesIO(content), read_only=True, data_only=True).worksheets[0]
+        first = next(rows_of_sheet(sheet), ())
+    except Exception:
+        # Damaged or not, it is a workbook: the reader of weather has the words for what is wrong with it.
+        return FileGuess("weather", "a workbook")
+    return _of_headings([str(value or "") for value in first]) or FileGuess("weather", "a table (XLSX)")
+
+
+def _json(content: bytes) -> FileGuess:
+    try:
+        document = json.loads(content)
+    except (ValueError, RecursionError):
+        return FileGuess("unknown", "JSON that is damaged or cut off. Export it again")
+    if isinstance(document, list):
+        keys = [key for entry in document[:20] if isinstance(entry, dict) for key in entry]
+        return _of_headings(list(dict.fromkeys(keys))) or FileGuess("weather", "a table (JSON)")
+    if not isinstance(document, dict):
+        return FileGuess("unknown", "JSON without an object or a list")
+    kind = document.get("type")
+    if kind in ("FeatureCollection", "Feature"):
+        given = document.get("features") if kind == "FeatureCollection" else [document]
+        features = given if isinstance(given, list) else []
+        shapes = {_geometry(feature) for feature in features[:200]}
+        is_points = bool(shapes) and shapes <= {"Point", "MultiPoint"}
+        return FileGuess("region", "a layer of points (GeoJSON)") if is_points else FileGuess("scene", "outlines (GeoJSON)")
+    if kind == "CityJSON":
+        return FileGuess("scene", "a city model (CityJSON)")
+    if "asset" in document and ("meshes" in document or "nodes" in document):
+        return FileGuess("scene", "a model (glTF)")
+    if kind in ("Coverage", "CoverageCollection"):
+        return FileGuess("weather", "a coverage (CoverageJSON)")
+    if {"surfaces", "subarrays", "inverters"} & document.keys() or ("site" in document and "format" in document):
+        return FileGuess("scheme", "a scheme")
+    for key in MODELS:
+        if isinstance(document.get(key), dict | list):
+            return FileGuess("parts", f"a list of {key}", key)
+    return FileGuess("weather", "a table (JSON)")
+
+
+def _geometry(feature: Any) -> str:
+    geometry = feature.get("geometry") if isinstance(feature, dict) else None
+    return str(geometry.get("type")) if isinstance(geometry, dict) else ""
+
+
+def _text(text: str, name: str) -> FileGuess:
+    lines = [line.strip() for line in text.splitlines() if line.strip()]
+    if text.startswith("LOCATION,"):
+        return FileGuess("weather", "a weather year (EPW)")
+    if re.match(r"\s*ncols\s", text, re.IGNORECASE):
+        return FileGuess("scene", "a height grid (ASCII)")
+    if re.search(r"^\s*0\s*\n\s*SECTION\b", text, re.MULTILINE):
+        return FileGuess("scene", "a drawing (DXF)")
+    if sum(line.startswith("v ") for line in lines) >= 3 and not any(line.startswith("LOCATION") for line in lines[:3]):
+        return FileGuess("scene", "a model (OBJ)")
+    rows = [re.split(r"[;\t ]+|,\s+|,(?=\S*[.,]\S*,)|,", line) for line in lines[:400]]
+    numbers = [row for row in rows if all(NUMBER.fullmatch(cell) for cell in row if cell)]
+    widths = {len([cell for cell in row if cell]) for row in numbers}
+    if name.lower().endswith(".xyz") or (len(numbers) >= 40 and len(numbers) >= 0.98 * len(rows) and widths == {3}):
+        return FileGuess("scene", "points (x, y, z)")
+    if 3 <= len(numbers) <= 366 and len(numbers) >= len(rows) - 2 and widths == {2} and _is_horizon(numbers):
+        return FileGuess("horizon", "a horizon (azimuth and elevation)")
+    try:
+        headings = next(iter(rows_of(text)), [])
+    except ValueError:
+        headings = []
+    return _of_headings(headings) or FileGuess("weather", "a table")
+
+
+def _is_horizon(rows: Sequence[Sequence[str]]) -> bool:
+    pairs = [[float(cell.replace(",", ".").replace("−", "-")) for cell in row if cell] for row in rows]
+    return all(-360 <= azimuth <= 360 and -5 <= elevation <= 90 for azimuth, elevation in pairs)
+
+
+def _of_headings(headings: Sequence[str]) -> FileGuess | None:
+    """A list of parts, where enough of its headings are those of one kind's datasheets."""
+    counts = {kind: known_headings(headings, kind) for kind in MODELS}
+    best = max(counts, key=lambda kind: counts[kind])
+    return FileGuess("parts", f"a list of {best}", best) if counts[best] >= FEWEST_HEADINGS else None
