@@ -21,7 +21,7 @@ def open_scheme(page, name, title):
 
 
 def things(page):
-    return page.get_by_role("navigation", name="Things of the scene")
+    return page.get_by_role("navigation", name="Objects of the scene")
 
 
 def add(page, phrase):
@@ -332,7 +332,7 @@ def test_a_house_is_traced_from_a_placed_picture_with_right_angles(page):
 def test_a_thing_is_turned_and_raised_by_its_handles_in_one_undo_each(cottage):
     page = cottage
     things(page).get_by_role("button", name="Cottage", exact=True).click()
-    direction = page.get_by_role("textbox", name="Direction of Cottage").first
+    direction = page.get_by_role("textbox", name="Azimuth of the front of Cottage").first
     expect(direction).to_have_value("148")
     page.get_by_role("button", name="plan", exact=True).click()
     # From above nothing can be raised: that its handle is gone says that the plan is drawn.

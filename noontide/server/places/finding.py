@@ -119,7 +119,8 @@ def search(query: str, most: int = 8) -> Search:
             continue
         found = _without_comma(_without_digits(parts[k]), most, behind).towns
         if found and found[0].plain == plain(found[0].name) and _is_called(found[0], _without_digits(parts[k])):
-            return Search(found, is_sure=False, unread=", ".join(p for n, p in enumerate(parts) if n != k and plain(p) != behind))
+            called = [town for town in found if _is_called(town, _without_digits(parts[k]))]
+            return Search(called, is_sure=False, unread=", ".join(p for n, p in enumerate(parts) if n != k and plain(p) != behind))
     return Search([], is_sure=False, unread=query.strip())
 
 
@@ -149,7 +150,8 @@ def _without_comma(query: str, most: int, land: str = "") -> Search:
         if last in _lands() and (there := [t for t in _named(first, last, most) if _is_called(t, first)]):
             return _sureness(first, [*there, *(t for t in found if t not in there)][:most])
     if not found and (named := _without_digits(query)) and named != " ".join(words) and (there := _named(named, land, most)):
-        return Search(there, is_sure=False, unread=" ".join(word for word in words if word not in named.split()))
+        called = [town for town in there if _is_called(town, named)]
+        return Search(called or there, is_sure=False, unread=" ".join(word for word in words if word not in named.split()))
     return _sureness(query, found) if found else Search([], is_sure=False, unread=query.strip())
 
 

@@ -46,6 +46,7 @@ async function toSetting({ pointer, bench: name }: Setting) {
       return field.focus()
     }
   }
+  document.querySelector('main')?.focus()
 }
 const bench = (name: string) => ({ name: 'bench', params: { ...route.params, bench: name }, query: route.query })
 const fixed = computed<Entry[]>(() => {

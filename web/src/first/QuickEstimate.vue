@@ -163,7 +163,7 @@ async function copy() {
         ><button type="button" class="button" :disabled="!answer || !!fault" @click="copy">Copy</button>
       </p>
     </div>
-    <YearBand v-if="answer" :year="answer.year" />
+    <YearBand v-if="answer" :year="answer.year" :class="{ faded: fault }" />
   </section>
 </template>
 <style scoped>
@@ -212,9 +212,11 @@ async function copy() {
 .right {
   min-height: 268px;
 }
-.old .result,
-.old .figures {
-  opacity: 0.45;
+.old > :not(.acts) {
+  opacity: 0.4;
+}
+.faded {
+  opacity: 0.4;
 }
 .figures {
   display: flex;

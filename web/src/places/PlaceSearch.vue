@@ -140,7 +140,9 @@ watch(
         @mousedown.prevent="choose(place)"
         @mousemove="moveTo(i)"
       >
-        <b>{{ place.name }}</b><span v-if="place.country" class="soft">, {{ place.country }}</span
+        <span class="town"
+          ><b>{{ place.name }}</b
+          ><span v-if="place.country" class="soft">, {{ place.country }}</span></span
         ><span class="soft at">{{ latitudeText(place.latitude) }}, {{ longitudeText(place.longitude) }}</span>
       </li>
     </ul>
@@ -156,7 +158,9 @@ ul {
   z-index: 60;
   left: 0;
   top: calc(100% + 4px);
+  width: max-content;
   min-width: 330px;
+  max-width: 560px;
   list-style: none;
   margin: 0;
   padding: 5px;
@@ -180,7 +184,14 @@ li.remark {
   cursor: default;
   max-width: 420px;
 }
+.town {
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
 .at {
+  white-space: nowrap;
   margin-left: auto;
   padding-left: 18px;
   font-size: 12px;

@@ -86,7 +86,9 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
     <TopBar />
     <template v-if="ready">
       <nav class="brief-place" aria-label="The Brief"><BriefColumn /></nav>
-      <main :aria-label="BENCH_TITLES[bench]"><component :is="view" :key="scheme" /><WorkingPanel /></main>
+      <main id="bench" tabindex="-1" :aria-label="BENCH_TITLES[bench]">
+        <component :is="view" :key="scheme" /><WorkingPanel />
+      </main>
       <aside aria-label="Headline"><HeadlineColumn /></aside>
       <TidelineStrip v-if="hasTideline" />
     </template>

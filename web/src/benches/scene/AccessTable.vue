@@ -53,13 +53,8 @@ const worst = computed(() => {
       }))
     })
     .toSorted((a, b) => a.got / a.free - b.got / b.free)
-  // Each module's part of its surface's energy is that of the light it receives; of the light alone while there is no year.
-  const lights = new Map<string, number>()
-  for (const m of all) lights.set(m.surface, (lights.get(m.surface) ?? 0) + m.got)
-  const isEnergy = all.every((m) => m.surface in energy.value)
-  const given = (m: (typeof all)[number]) =>
-    isEnergy ? (energy.value[m.surface]! * m.got) / lights.get(m.surface)! : m.got
-  const total = all.reduce((sum, m) => sum + given(m), 0)
+  // Of the light alone: what a module gives to the meter depends on its string.
+  const total = all.reduce((sum, m) => sum + m.got, 0)
   const dark = all.filter((m) => m.got / m.free < threshold.value / 100)
   const few = dark.length ? dark : all.slice(0, Math.min(6, Math.floor(all.length / 5)))
   if (!few.length || !total) return null
@@ -68,9 +63,8 @@ const worst = computed(() => {
   return {
     count: few.length,
     isDark: dark.length > 0,
-    share: few.reduce((sum, m) => sum + given(m), 0) / total,
+    share: few.reduce((sum, m) => sum + m.got, 0) / total,
     part: few.length / all.length,
-    of: isEnergy ? 'the energy' : 'the irradiation',
     access: few.reduce((sum, m) => sum + m.got / m.free, 0) / few.length,
     modules,
   }
@@ -89,9 +83,7 @@ const worst = computed(() => {
           <th scope="col" class="end" title="Orientation factor: this plane unshaded over the best fixed plane">
             Orient.
           </th>
-          <th scope="col" class="end" title="Total solar resource fraction: solar access times orientation factor">
-            TSRF
-          </th>
+          <th scope="col" class="end" title="Solar resource (access × orientation), TSRF">Resource</th>
           <th scope="col" class="end">kWh/m²</th>
           <th scope="col" class="end" title="Energy at the meter in a year">{{ isLarge ? 'MWh' : 'kWh' }}</th>
         </tr>
@@ -141,8 +133,8 @@ const worst = computed(() => {
               : `The darkest ${worst.count}`
         }}
         {{ worst.count === 1 ? 'receives' : 'receive' }} {{ number(worst.access * 100) }} %,
-        {{ worst.count === 1 ? 'gives' : 'give' }} {{ number(worst.share * 100, 1) }} % of {{ worst.of }} and
-        {{ worst.count === 1 ? 'is' : 'are' }} {{ number(worst.part * 100, 1) }} % of the modules:
+        {{ worst.count === 1 ? 'has' : 'have' }} {{ number(worst.share * 100, 1) }} % of the irradiation on all modules
+        and {{ worst.count === 1 ? 'is' : 'are' }} {{ number(worst.part * 100, 1) }} % of the modules:
         <button type="button" class="link" @click="emit('remove', worst.modules)">delete them</button>.
       </template>
       <CopyTable within=".access" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { SceneAnswer } from '@/api/client'
 
 /** Plan and elevation of the same drawing, as ink on paper. */
@@ -10,6 +10,9 @@ const props = defineProps<{
   colourKey: string
 }>()
 const emit = defineEmits<{ pick: [id: string] }>()
+/** The view that is made large. */
+const large = ref<'' | 'plan' | 'south'>('')
+const enlarge = (view: 'plan' | 'south') => (large.value = large.value === view ? '' : view)
 
 interface Shape {
   key: string
@@ -96,8 +99,12 @@ const view = (a: readonly [number, number], b: readonly [number, number], flip =
 }
 </script>
 <template>
-  <figure>
-    <figcaption>Plan</figcaption>
+  <figure :class="{ large: large === 'plan', aside: large === 'south' }">
+    <figcaption>
+      <button type="button" :aria-expanded="large === 'plan'" title="Make it large, or small" @click="enlarge('plan')">
+        Plan
+      </button>
+    </figcaption>
     <svg :viewBox="view(box.x, box.y)" role="img" aria-label="Plan">
       <polygon
         v-for="s in plan"
@@ -118,8 +125,17 @@ const view = (a: readonly [number, number], b: readonly [number, number], flip =
       />
     </svg>
   </figure>
-  <figure>
-    <figcaption>From the south</figcaption>
+  <figure :class="{ large: large === 'south', aside: large === 'plan' }">
+    <figcaption>
+      <button
+        type="button"
+        :aria-expanded="large === 'south'"
+        title="Make it large, or small"
+        @click="enlarge('south')"
+      >
+        From the south
+      </button>
+    </figcaption>
     <svg :viewBox="view(box.x, box.z)" role="img" aria-label="Elevation from the south">
       <polygon
         v-for="s in front"
@@ -148,11 +164,28 @@ figure {
   margin: 0;
   display: grid;
   grid-template-rows: auto minmax(0, 1fr);
-  min-height: 0;
-  min-width: 0;
+  width: 132px;
+  height: 92px;
+  padding: 3px 6px;
+  border: 1px solid var(--rule);
+  border-radius: 6px;
+  background: color-mix(in srgb, var(--sheet) 88%, transparent);
+}
+figure.large {
+  width: min(56vw, 620px);
+  height: min(46vh, 380px);
+  box-shadow: var(--shadow);
+}
+figure.aside {
+  display: none;
+}
+figcaption button {
+  font: inherit;
+  letter-spacing: inherit;
+  text-transform: inherit;
 }
 figcaption {
-  font-size: 11px;
+  font-size: 10px;
   font-weight: 600;
   letter-spacing: 0.06em;
   text-transform: uppercase;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import NumberField from '@/brief/NumberField.vue'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
@@ -31,6 +31,7 @@ import { useSun } from './useSun'
 import { useTakers } from './useTakers'
 import { useSceneKeys } from './useSceneKeys'
 import { useSelection } from './useSelection'
+import { useResizeObserver } from './useResizeObserver'
 import { useThings } from './useThings'
 
 const store = useSchemeStore()
@@ -265,6 +266,34 @@ const hover = computed(() => {
   return { number: shown?.number, string: shown?.string, got, free }
 })
 
+const hasWords = computed(() => !!thing.value || !!face.value || several.value.length > 1 || !things.value.length)
+/** The sentence of what is selected takes two lines; all of it on request. */
+const said = ref<HTMLElement>()
+const isWhole = ref(false)
+const isCut = ref(false)
+const saidHeight = ref(0)
+function measure() {
+  saidHeight.value = said.value && !isWhole.value ? said.value.offsetHeight : saidHeight.value
+  isCut.value = !!said.value && said.value.scrollHeight > said.value.clientHeight + 4
+}
+useResizeObserver(said, measure)
+watch(
+  () => [picked.value, faceId.value, store.saved?.revision],
+  () => nextTick(measure),
+)
+watch([picked, faceId], () => (isWhole.value = false))
+/** What lies over the edges of the drawing. */
+const insets = computed(() => ({ top: hasWords.value ? saidHeight.value + 8 : 8, right: 26, bottom: 22, left: 148 }))
+const isOpen = ref(false)
+/** The drawer in a line. */
+const summary = computed(() => {
+  const found = shade.value
+  if (shadeFault.value) return shadeFault.value
+  if (!found?.surfaces.length) return 'no modules on the scene yet'
+  const modules = found.modules ? `${number(found.modules)} module${found.modules === 1 ? '' : 's'}, ` : ''
+  return `${modules}${number(found.access * 100, 1)} % of the irradiation without shade`
+})
+
 const keys = useSceneKeys({
   kit,
   selection,
@@ -275,6 +304,7 @@ const keys = useSceneKeys({
     else if (faceId.value) faceId.value = ''
     else pickThing('')
   },
+  fit: () => sheet.value?.fit(),
   type: (letter) => addLine.value?.begin(letter),
 })
 </script>
@@ -302,94 +332,108 @@ const keys = useSceneKeys({
         <AddLine ref="addLine" @add="add" />
       </div>
     </header>
-    <p class="bad fault">{{ fault }}</p>
-    <div class="words">
-      <ThingLine
-        v-if="thing && !face"
-        :thing="thing"
-        :azimuth="scene?.places[thing.id]?.azimuth ?? 180"
-        @change="change(thing, $event)"
-        @act="act"
-      />
-      <p v-if="several.length > 1" class="soft several" role="status">
-        {{ several.length }} things are picked: they move, lock, hide and go together.
-        <button type="button" class="link" @click="act(isGrouped ? 'ungroup' : 'group')">
-          {{ isGrouped ? 'ungroup' : 'keep as a group' }}
-        </button>
-      </p>
-      <WhatIf v-if="thing && !face" :thing="thing" :height="at(thing, 'height')" :carries="carries" />
-      <p v-if="!things.length" class="thing-none">
-        Nothing stands here yet. Type <b>house 10 x 8</b> behind <i>Add</i>, or
-        <button type="button" class="link" @click="addLine?.begin('h')">begin with a house</button>.
-      </p>
-      <ThingNames
-        v-model:everything="everything"
-        v-model:spacing="spacing"
-        v-model:tracing="isTracing"
-        :things="things"
+    <p v-if="fault" class="bad fault">{{ fault }}</p>
+    <div class="stage">
+      <SceneSheet
+        v-if="scene"
+        ref="sheet"
+        class="drawing"
+        :scene="scene"
         :picked="picked"
-        :also="also"
-        @pick="pickThing"
-        @read="readFile"
+        :sun="sun"
+        :colour-of="colourOf"
+        :colour-key="colourKey"
+        :dimensions="dimensions"
+        :marks="marks"
+        :picture="ground"
+        :tracing="isTracing"
+        @trace="traced"
+        :laying="laying"
+        @lay="layouts.layBy"
+        :stringing="isStringing ? surface : null"
+        :lines="lines"
+        @string="layouts.drawString"
+        :hidden="hidden"
+        :pieces="pieces"
+        :insets="insets"
+        :movable="!!thing && !thing.values.is_locked"
+        @pick="onPick"
+        :handles="handles"
+        :lock="lock"
+        @grab="selection.grab"
+        @drag="selection.drag"
+        @turn="selection.turn"
+        @raise="raise"
+        @drop="selection.drop"
+        @hover="hovered = $event"
+        @resize="resize"
       />
-      <nav v-if="roofs.length" class="names" aria-label="Roof faces">
-        <span class="soft">Faces:</span>
-        <button
-          v-for="f in roofs"
-          :key="f.id"
-          type="button"
-          class="link"
-          :aria-pressed="f.id === faceId"
-          @click="faceId = f.id === faceId ? '' : f.id"
+      <aside class="list" :style="{ top: `${insets.top}px` }">
+        <ThingNames
+          v-model:everything="everything"
+          v-model:spacing="spacing"
+          v-model:tracing="isTracing"
+          :things="things"
+          :picked="picked"
+          :also="also"
+          @pick="pickThing"
+          @read="readFile"
         >
-          {{ f.name.split(', ').slice(1).join(', ') || f.name }}<template v-if="f.surfaces.length"> ●</template>
+          <nav v-if="roofs.length" class="faces" aria-label="Roof faces">
+            <button
+              v-for="f in roofs"
+              :key="f.id"
+              type="button"
+              class="link"
+              :aria-pressed="f.id === faceId"
+              @click="faceId = f.id === faceId ? '' : f.id"
+            >
+              {{ f.name.split(', ').slice(1).join(', ') || f.name }}<template v-if="f.surfaces.length"> ●</template>
+            </button>
+          </nav>
+        </ThingNames>
+      </aside>
+      <div v-if="hasWords" ref="said" class="said" :class="{ whole: isWhole }">
+        <ThingLine
+          v-if="thing && !face"
+          :thing="thing"
+          :azimuth="scene?.places[thing.id]?.azimuth ?? 180"
+          @change="change(thing, $event)"
+          @act="act"
+        />
+        <p v-if="several.length > 1" class="soft several" role="status">
+          {{ several.length }} objects are selected: they move, lock, hide and are deleted together.
+          <button type="button" class="link" @click="act(isGrouped ? 'ungroup' : 'group')">
+            {{ isGrouped ? 'ungroup' : 'keep as a group' }}
+          </button>
+        </p>
+        <p v-if="!things.length" class="thing-none">
+          Nothing stands here yet. Type <b>house 10 x 8</b> behind <i>Add</i>,
+          <button type="button" class="link" @click="addLine?.begin('h')">begin with a house</button>, or drop a file.
+        </p>
+        <FaceLine
+          v-if="face"
+          v-model:laying="isLaying"
+          v-model:stringing="isStringing"
+          :face="face"
+          :layouts="layouts"
+          @wire="findStrings"
+          @string="string"
+        />
+        <button
+          v-if="isWhole || isCut"
+          type="button"
+          class="link whole-word"
+          :aria-expanded="isWhole"
+          @click="isWhole = !isWhole"
+        >
+          {{ isWhole ? 'less ▴' : 'all ▾' }}
         </button>
-      </nav>
-      <FaceLine
-        v-if="face"
-        v-model:laying="isLaying"
-        v-model:stringing="isStringing"
-        :face="face"
-        :layouts="layouts"
-        @wire="findStrings"
-        @string="string"
-      />
-    </div>
-    <SceneReadings v-if="reading" :reading="reading" @accept="accept" @close="reading = null" />
-    <SceneSheet
-      v-if="scene"
-      ref="sheet"
-      class="drawing"
-      :scene="scene"
-      :picked="picked"
-      :sun="sun"
-      :colour-of="colourOf"
-      :colour-key="colourKey"
-      :dimensions="dimensions"
-      :marks="marks"
-      :picture="ground"
-      :tracing="isTracing"
-      @trace="traced"
-      :laying="laying"
-      @lay="layouts.layBy"
-      :stringing="isStringing ? surface : null"
-      :lines="lines"
-      @string="layouts.drawString"
-      :hidden="hidden"
-      :pieces="pieces"
-      :movable="!!thing && !thing.values.is_locked"
-      @pick="onPick"
-      :handles="handles"
-      :lock="lock"
-      @grab="selection.grab"
-      @drag="selection.drag"
-      @turn="selection.turn"
-      @raise="raise"
-      @drop="selection.drop"
-      @hover="hovered = $event"
-      @resize="resize"
-    />
-    <div class="under soft">
+      </div>
+      <div v-if="scene && things.length" class="insets">
+        <FlatViews :scene="scene" :picked="picked" :colour-of="colourOf" :colour-key="colourKey" @pick="pick" />
+      </div>
+      <SceneReadings v-if="reading" :reading="reading" @accept="accept" @close="reading = null" />
       <p v-if="hover" class="hover" role="status">
         Module {{ hover.number }}<template v-if="hover.string">, string {{ hover.string }}</template
         >: {{ number(hover.got, hover.free < 10 ? 3 : 0) }} kWh/m² {{ during }},
@@ -397,10 +441,12 @@ const keys = useSceneKeys({
         {{ number(hover.free, hover.free < 10 ? 3 : 0) }} without shade.
         {{ takers }}
       </p>
+    </div>
+    <div class="under soft">
       <span v-if="sun && sun.elevation > 0"
-        >Shadows of {{ moment }}: sun {{ number(sun.elevation) }}° up, at {{ number(sun.azimuth) }}°.</span
+        >Shadows of {{ moment }}: sun elevation {{ number(sun.elevation) }}°, azimuth {{ number(sun.azimuth) }}°.</span
       >
-      <span v-else-if="sun">{{ moment }}: the sun is down.</span>
+      <span v-else-if="sun">{{ moment }}: the sun is below the horizon.</span>
       <span v-if="isColoured && shade" class="legend" :class="{ stale: !isCurrent }">
         <template v-if="quantity !== 'irradiation'"
           >{{ number(darkest * 100) }} %<i :style="{ background: RAMP_GRADIENT }" />100 %</template
@@ -408,8 +454,8 @@ const keys = useSceneKeys({
         <template v-else
           >0<i :style="{ background: RAMP_GRADIENT }" />{{ number(brightest, brightest < 10 ? 3 : 0) }} kWh/m²</template
         >
-        <b v-if="!isCurrent" role="status">of the state before, counting again…</b>
-        <b v-else-if="shade.is_coarse" role="status">a first look, the exact one follows…</b>
+        <b v-if="!isCurrent" role="status">previous result, recalculating…</b>
+        <b v-else-if="shade.is_coarse" role="status">preview, exact result follows…</b>
       </span>
       <span class="views">
         <span v-if="things.length"
@@ -425,51 +471,111 @@ const keys = useSceneKeys({
           />
           m</span
         >
+        <button type="button" class="link" title="The whole scene (F)" @click="sheet?.fit()">fit</button>
         <button v-if="face" type="button" class="link" @click="sheet?.lookAt(face)">square to the face</button>
         <button type="button" class="link" @click="sheet?.look(212, 34)">axonometry</button>
         <button type="button" class="link" @click="sheet?.look(180, 89)">plan</button>
         <button type="button" class="link" @click="sheet?.look(180, 8)">from the south</button>
       </span>
     </div>
-    <div v-if="scene && things.length" class="flat">
-      <FlatViews :scene="scene" :picked="picked" :colour-of="colourOf" :colour-key="colourKey" @pick="pick" />
-      <SceneFigures
-        class="figures"
-        :shade="shade"
-        :fault="shadeFault"
-        :is-current="isCurrent"
-        @remove="removeModules"
-        @pick="pick"
-        @save="sheet?.save()"
-      />
-    </div>
+    <section v-if="things.length" class="drawer" :class="{ open: isOpen }">
+      <div v-if="isOpen" id="scene-drawer" class="inside">
+        <WhatIf v-if="thing && !face" :thing="thing" :height="at(thing, 'height')" :carries="carries" />
+        <SceneFigures
+          :shade="shade"
+          :fault="shadeFault"
+          :is-current="isCurrent"
+          @remove="removeModules"
+          @pick="pick"
+          @save="sheet?.save()"
+        />
+      </div>
+      <button
+        type="button"
+        class="handle"
+        :aria-expanded="isOpen"
+        aria-controls="scene-drawer"
+        @click="isOpen = !isOpen"
+      >
+        <b>Solar access</b> <span class="soft">{{ summary }}</span>
+        <span class="soft more">{{ isOpen ? 'close ▾' : 'table, obstacles, files ▴' }}</span>
+      </button>
+    </section>
   </div>
 </template>
 <style scoped>
 .scene {
   height: 100%;
-  min-height: 600px;
+  min-height: 420px;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: auto auto auto minmax(220px, 1fr) auto 204px;
-  align-content: stretch;
-  padding-bottom: 10px;
+  grid-template-rows: auto auto minmax(0, 1fr) auto auto;
+  padding-bottom: 0;
   outline: 0;
 }
+.scene > header {
+  grid-row: 1;
+}
 .fault {
+  grid-row: 2;
   margin: 0;
 }
-.words {
-  display: grid;
-  gap: 1px;
+.stage {
+  grid-row: 3;
+  position: relative;
+  min-height: 0;
 }
-.names {
+.stage > .drawing {
+  position: absolute;
+  inset: 0;
+}
+.list {
+  position: absolute;
+  left: 0;
+  width: 144px;
+  max-height: calc(100% - 176px);
+  overflow: auto;
+  padding: 2px 6px 4px 0;
+  background: color-mix(in srgb, var(--sheet) 82%, transparent);
+}
+.said {
+  position: absolute;
+  left: 0;
+  right: 0;
+  top: 0;
+  max-height: 52px;
+  overflow: hidden;
+  padding: 1px 52px 2px 0;
+  background: color-mix(in srgb, var(--sheet) 94%, transparent);
+}
+.said.whole {
+  max-height: 70%;
+  overflow: auto;
+  z-index: 6;
+  box-shadow: var(--shadow);
+  padding-bottom: 8px;
+}
+.whole-word {
+  position: absolute;
+  right: 0;
+  top: 3px;
+  font-size: 12px;
+}
+.insets {
+  position: absolute;
+  left: 0;
+  bottom: 4px;
   display: flex;
-  flex-wrap: wrap;
-  gap: 0 12px;
-  font-size: 12.5px;
+  align-items: end;
+  gap: 6px;
 }
-.names [aria-pressed='true'] {
+.faces {
+  display: grid;
+  justify-items: start;
+  padding-left: 10px;
+  font-size: 12px;
+}
+.faces [aria-pressed='true'] {
   font-weight: 600;
 }
 .several {
@@ -482,28 +588,27 @@ const keys = useSceneKeys({
   margin: 4px 0;
 }
 .under {
-  position: relative;
+  grid-row: 4;
   display: flex;
   justify-content: space-between;
   gap: 0 14px;
   font-size: 11.5px;
   padding: 2px 0;
-  border-bottom: 1px solid var(--rule);
+  border-top: 1px solid var(--rule);
   min-height: 22px;
 }
 .hover {
   position: absolute;
-  left: 0;
-  bottom: 100%;
-  max-width: 88%;
+  right: 0;
+  bottom: 0;
+  max-width: calc(100% - 290px);
   margin: 0;
-  padding: 3px 8px 3px 0;
+  padding: 3px 44px 3px 8px;
   background: var(--sheet);
   color: var(--ink);
   font-size: 12px;
   pointer-events: none;
 }
-
 .under > span:first-of-type {
   flex: 1 1 0;
   min-width: 0;
@@ -532,27 +637,47 @@ const keys = useSceneKeys({
 .stale {
   opacity: 0.55;
 }
-.flat {
-  display: grid;
-  grid-template-columns: minmax(0, 22fr) minmax(0, 22fr) minmax(356px, 56fr);
-  gap: 16px;
-  padding-top: 6px;
-  min-height: 0;
+.drawer {
+  grid-row: 5;
+  position: relative;
+  border-top: 1px solid var(--rule);
+}
+.handle {
+  width: 100%;
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  padding: 4px 0 6px;
+  font-size: 12px;
+  text-align: left;
+}
+.handle .more {
+  margin-left: auto;
+}
+.inside {
+  position: absolute;
+  z-index: 7;
+  left: -20px;
+  right: -20px;
+  bottom: 100%;
+  max-height: 300px;
+  overflow: auto;
+  padding: 8px 20px;
+  background: var(--sheet);
+  border-top: 1px solid var(--rule-strong);
+  box-shadow: 0 -6px 16px color-mix(in srgb, var(--ink) 10%, transparent);
+}
+.handle > * {
+  white-space: nowrap;
+}
+.handle > span:not(.more) {
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 @media (max-width: 1150px) {
-  .under > span:first-of-type {
+  .under > span:first-of-type,
+  .views > span {
     display: none;
   }
-  .flat {
-    grid-template-columns: 120px minmax(0, 1fr);
-    grid-template-rows: 1fr 1fr;
-  }
-  .flat > .figures {
-    grid-area: 1 / 2 / 3 / 3;
-  }
-}
-.figures {
-  overflow: auto;
-  min-width: 0;
 }
 </style>

@@ -5,7 +5,7 @@ import { useTheme } from '@/theme/useTheme'
 import DimensionLabel from './DimensionLabel.vue'
 import { middleOf, type Dimension, type Handle, type Point } from './dimensions'
 import type { Level } from './placing'
-import { SheetView, type Inks, type Piece, type Sun } from './sheetView'
+import { SheetView, type Inks, type Insets, type Piece, type Sun } from './sheetView'
 import { useLaying } from './useLaying'
 import { useStringDrawing } from './useStringDrawing'
 import { useTracing } from './useTracing'
@@ -36,6 +36,8 @@ const props = defineProps<{
   stringing: string | null
   /** The ways of strings over their modules. */
   lines: Point[][]
+  /** What lies over the edges of the drawing. */
+  insets: Insets
 }>()
 const emit = defineEmits<{
   pick: [hit: { solid: string; face: string; module?: string; surface?: string } | null, adds: boolean]
@@ -55,7 +57,15 @@ const host = ref<HTMLDivElement>()
 const canvas = ref<HTMLCanvasElement>()
 const view = shallowRef<SheetView | null>(null)
 const places = ref<
-  { pointer: string; label: string; unit: 'm' | '°'; value: number; from: [number, number]; to: [number, number] }[]
+  {
+    pointer: string
+    label: string
+    unit: 'm' | '°'
+    value: number
+    from: [number, number]
+    to: [number, number]
+    at: [number, number]
+  }[]
 >([])
 /** Counts the drawings: what lies over them is placed anew. */
 const turned = ref(0)
@@ -95,7 +105,7 @@ function draw() {
       return { text: m.text, x, y }
     })
     const found = props.dimensions.map((d) => ({ ...d, from: v.project(d.from), to: v.project(d.to) }))
-    places.value = areApart(found.filter((d) => d.isPoint)) ? found : found.filter((d) => !d.isPoint)
+    places.value = spread(areApart(found.filter((d) => d.isPoint)) ? found : found.filter((d) => !d.isPoint))
   })
 }
 /** Texts that stand at one point are drawn where all of them can be read: else one looks closer first. */
@@ -103,6 +113,22 @@ const areApart = (some: { from: [number, number] }[]) =>
   some.every((a, i) =>
     some.slice(i + 1).every((b) => Math.abs(a.from[0] - b.from[0]) > 46 || Math.abs(a.from[1] - b.from[1]) > 17),
   )
+/** Labels stand at the middle of their lines, or where there is room beside it: none covers another. */
+function spread<T extends { from: [number, number]; to: [number, number] }>(
+  some: T[],
+): (T & { at: [number, number] })[] {
+  const taken: [number, number][] = []
+  return some.map((one) => {
+    const middle: [number, number] = [(one.from[0] + one.to[0]) / 2, (one.from[1] + one.to[1]) / 2]
+    const steps = [0, 1, -1, 2, -2, 3, -3]
+    const at = steps
+      .map((k): [number, number] => [middle[0] + k * 4, middle[1] + k * LABEL.height])
+      .find(([x, y]) => taken.every(([u, v]) => Math.abs(u - x) > LABEL.width || Math.abs(v - y) >= LABEL.height))
+    taken.push(at ?? middle)
+    return { ...one, at: at ?? middle }
+  })
+}
+const LABEL = { width: 52, height: 19 }
 function show() {
   view.value?.show(
     props.scene,
@@ -129,6 +155,7 @@ onMounted(() => {
     draw()
   })
   observer.observe(host.value!)
+  view.value.insets = props.insets
   view.value.resize(host.value!.clientWidth, host.value!.clientHeight)
   show()
   if (props.picture) void view.value.picture(props.picture.url, props.picture.corners).then(draw)
@@ -295,6 +322,7 @@ function rest() {
 function wheel(event: WheelEvent) {
   if (!view.value) return
   event.preventDefault()
+  view.value.isFitted = false
   view.value.zoom = Math.max(0.2, Math.min(30, view.value.zoom * Math.exp(-event.deltaY * 0.0012)))
   draw()
 }
@@ -321,7 +349,20 @@ const save = () => {
   link.download = 'scene.png'
   link.click()
 }
-defineExpose({ turn, look, lookAt, save })
+/** The whole scene, as one looks at it now. */
+function fit() {
+  view.value?.frame()
+  draw()
+}
+watch(
+  () => props.insets,
+  (insets) => {
+    if (!view.value) return
+    view.value.insets = insets
+    if (view.value.isFitted) fit()
+  },
+)
+defineExpose({ turn, look, lookAt, fit, save })
 const arrow = computed(() => `rotate(${north.value})`)
 </script>
 <template>
@@ -375,8 +416,8 @@ const arrow = computed(() => `rotate(${north.value})`)
       :pointer="d.pointer"
       :value="d.value"
       :unit="d.unit"
-      :x="(d.from[0] + d.to[0]) / 2"
-      :y="(d.from[1] + d.to[1]) / 2"
+      :x="d.at[0]"
+      :y="d.at[1]"
       @change="emit('resize', d.pointer, $event)"
     />
     <p v-if="tracing" class="hint" role="status">
@@ -448,8 +489,12 @@ canvas {
 }
 .hint {
   position: absolute;
-  left: 0;
-  top: 0;
+  left: 50%;
+  transform: translateX(-50%);
+  bottom: 6px;
+  white-space: nowrap;
+  border-radius: 5px;
+  box-shadow: var(--shadow);
   margin: 0;
   background: var(--sheet);
   padding: 2px 6px;

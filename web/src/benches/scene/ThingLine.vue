@@ -53,6 +53,8 @@ const WORDS: Record<string, string> = {
 function setRoof(kind: string) {
   emit('change', { ...Object.fromEntries(Object.keys(ROOFS).map((k) => [k, null])), own_pitches: null, [kind]: {} })
 }
+/** What is rarely done with an object stands behind one word. */
+const showsActs = ref(false)
 const treeValues = computed(() => [
   'light_in_leaf',
   ...(props.thing.values.is_evergreen ? [] : ['light_bare']),
@@ -100,12 +102,15 @@ const TREE: Record<string, string> = {
         ['buildings', 'walls', 'boxes', 'carports', 'grounds', 'chimneys', 'skylights'].includes(thing.kind)
       "
     >
-      facing <BriefNumber :pointer="`${root}/azimuth`" :label="`Direction of ${thing.name}`" /></template
+      azimuth <BriefNumber :pointer="`${root}/azimuth`" :label="`Azimuth of the front of ${thing.name}`" /></template
     >, <BriefNumber :pointer="`${root}/x`" :label="`East of ${thing.name}`" />
     {{ thing.values.on ? 'along the front' : 'east' }} and
     <BriefNumber :pointer="`${root}/y`" :label="`North of ${thing.name}`" />
     {{ thing.values.on ? 'toward the back' : 'north' }}.
-    <span class="acts-line">
+    <button type="button" class="link acts-word" :aria-expanded="showsActs" @click="showsActs = !showsActs">
+      {{ showsActs ? 'less' : 'copy, lock, delete…' }}
+    </button>
+    <span v-if="showsActs" class="acts-line">
       <button type="button" class="link" @click="emit('act', 'copy')">copy</button>
       <button type="button" class="link" @click="emit('act', 'duplicate', copies)">repeat beside</button>
       <NumberField

@@ -3,7 +3,7 @@ import BriefNumber from '@/brief/BriefNumber.vue'
 import NumberField from '@/brief/NumberField.vue'
 import type { Thing } from './useThings'
 
-/** The things of the scene by name, what is shown of them, and other ways in than typing. */
+/** The objects of the scene by name, with the faces of the selected one under it, what is shown of them, and other ways in than typing. */
 defineProps<{ things: Thing[]; picked: string; also: Set<string> }>()
 const emit = defineEmits<{ pick: [id: string, adds: boolean]; read: [event: Event] }>()
 /** Whether every roof is shown, not only those with a surface. */
@@ -12,18 +12,19 @@ const spacing = defineModel<number | null>('spacing', { required: true })
 const tracing = defineModel<boolean>('tracing', { required: true })
 </script>
 <template>
-  <nav class="names" aria-label="Things of the scene">
-    <button
-      v-for="t in things"
-      :key="t.id"
-      type="button"
-      class="link"
-      :aria-pressed="t.id === picked || also.has(t.id)"
-      :class="{ off: t.values.is_hidden }"
-      @click="emit('pick', t.id === picked && !$event.shiftKey ? '' : t.id, $event.shiftKey)"
-    >
-      {{ t.name }}
-    </button>
+  <nav class="names" aria-label="Objects of the scene">
+    <template v-for="t in things" :key="t.id">
+      <button
+        type="button"
+        class="link"
+        :aria-pressed="t.id === picked || also.has(t.id)"
+        :class="{ off: t.values.is_hidden }"
+        @click="emit('pick', t.id === picked && !$event.shiftKey ? '' : t.id, $event.shiftKey)"
+      >
+        {{ t.name }}
+      </button>
+      <slot v-if="t.id === picked" />
+    </template>
     <button
       v-if="things.length"
       type="button"
@@ -66,18 +67,25 @@ const tracing = defineModel<boolean>('tracing', { required: true })
 </template>
 <style scoped>
 .names {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 12px;
+  display: grid;
+  justify-items: start;
+  gap: 1px;
   font-size: 12.5px;
+}
+.names > * {
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  text-align: left;
 }
 .names [aria-pressed='true'] {
   font-weight: 600;
 }
 .ways {
-  margin-left: auto;
-  display: inline-flex;
-  gap: 12px;
+  display: grid;
+  justify-items: start;
+  margin-top: 6px;
+  font-size: 12px;
 }
 .off {
   opacity: 0.5;

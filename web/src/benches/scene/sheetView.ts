@@ -14,6 +14,13 @@ export interface Inks {
   wall: string
   tan: string
 }
+/** Pixels at the edges of a picture. */
+export interface Insets {
+  top: number
+  right: number
+  bottom: number
+  left: number
+}
 /** A piece of a face on which no module lies, in the colour of what it receives. */
 export interface Piece {
   solid: string
@@ -71,6 +78,11 @@ export class SheetView {
   private shift = new three.Vector2()
   private width = 1
   private height = 1
+  /** Whether the whole scene is in the picture because nobody has looked closer: then it stays so. */
+  isFitted = false
+  private count = 0
+  /** Of the page's pixels at the edges of the picture, over which other things lie. */
+  insets: Insets = { top: 0, right: 0, bottom: 0, left: 0 }
 
   constructor(canvas: HTMLCanvasElement) {
     const isSlow = (this.isSlow = isDrawnInSoftware())
@@ -91,6 +103,7 @@ export class SheetView {
     this.width = Math.max(width, 1)
     this.height = Math.max(height, 1)
     this.fit()
+    if (this.isFitted) this.frame()
   }
 
   /** Whether the view is being turned or moved: without graphics hardware it is drawn coarser then. */
@@ -209,7 +222,10 @@ export class SheetView {
       pens.strong.lines(new three.LineBasicMaterial({ color: inks.current })),
     )
     this.ground(inks)
-    if (isFirst) this.frame()
+    const count = new Set([...answer.faces.map((f) => f.solid), ...answer.bodies.map((b) => b.id)]).size
+    // What is added comes into the picture, unless one looks at a part of it.
+    if (isFirst || (this.isFitted && count > this.count)) this.frame()
+    this.count = count
     this.renderer.shadowMap.needsUpdate = true
   }
 
@@ -282,6 +298,35 @@ export class SheetView {
     const radius = Math.max(box.getSize(new three.Vector3()).length() / 2, 3)
     this.whole = { centre, radius }
     this.look(centre, radius)
+    this.fill(box, centre)
+    this.isFitted = true
+  }
+
+  /** As large as the box fits between the insets, seen as it is now. */
+  private fill(box: three.Box3, centre: three.Vector3) {
+    const [a, e] = [this.azimuth * TURN, this.elevation * TURN]
+    const toward = new three.Vector3(Math.cos(e) * Math.sin(a), Math.cos(e) * Math.cos(a), Math.sin(e))
+    const right = new three.Vector3(-Math.cos(a), Math.sin(a), 0)
+    const up = new three.Vector3().crossVectors(toward, right)
+    const seen = new three.Box2()
+    for (const x of [box.min.x, box.max.x])
+      for (const y of [box.min.y, box.max.y])
+        for (const z of [box.min.z, box.max.z]) {
+          const corner = new three.Vector3(x, y, z).sub(centre)
+          seen.expandByPoint(new three.Vector2(corner.dot(right), corner.dot(up)))
+        }
+    const { top, right: end, bottom, left } = this.insets
+    const room = [Math.max(this.width - left - end, 60), Math.max(this.height - top - bottom, 60)] as const
+    const size = seen.getSize(new three.Vector2())
+    const metres = (1.08 * Math.max(size.x / room[0], size.y / room[1], 5 / Math.min(...room))) as number
+    const middle = seen.getCenter(new three.Vector2())
+    this.radius = (metres * this.height) / 2 / this.perRadius
+    this.shift.set(middle.x - ((left - end) / 2) * metres, middle.y + ((top - bottom) / 2) * metres)
+  }
+  /** Half the height of the picture in radii. */
+  private get perRadius() {
+    const aspect = this.width / this.height
+    return (aspect < 1 ? 1 / aspect : 1) * 0.66
   }
 
   /** Put a face into the picture, seen square to it. */
@@ -298,6 +343,7 @@ export class SheetView {
     this.radius = radius
     this.zoom = 1
     this.shift.set(0, 0)
+    this.isFitted = false
     this.renderer.shadowMap.needsUpdate = true
   }
 
@@ -322,10 +368,16 @@ export class SheetView {
   }
 
   render() {
+    this.aim()
+    this.renderer.render(this.scene, this.camera)
+  }
+
+  /** The camera to where one looks; what is asked of the picture before it is drawn is answered as it will be. */
+  private aim() {
     const [a, e] = [this.azimuth * TURN, this.elevation * TURN]
     const toward = new three.Vector3(Math.cos(e) * Math.sin(a), Math.cos(e) * Math.cos(a), Math.sin(e))
     const aspect = this.width / this.height
-    const half = (this.radius * (aspect < 1 ? 1 / aspect : 1) * 0.66) / this.zoom
+    const half = (this.radius * this.perRadius) / this.zoom
     this.camera.left = -half * aspect + this.shift.x
     this.camera.right = half * aspect + this.shift.x
     this.camera.top = half + this.shift.y
@@ -336,7 +388,6 @@ export class SheetView {
     this.camera.lookAt(this.centre)
     this.camera.updateProjectionMatrix()
     this.camera.updateMatrixWorld()
-    this.renderer.render(this.scene, this.camera)
   }
 
   /** Where a point of the scene lies in the picture, in CSS pixels. */
@@ -367,6 +418,7 @@ export class SheetView {
   }
 
   private ray(x: number, y: number) {
+    this.aim()
     const ray = new three.Raycaster()
     ray.setFromCamera(new three.Vector2((x / this.width) * 2 - 1, 1 - (y / this.height) * 2), this.camera)
     return ray
@@ -378,6 +430,7 @@ export class SheetView {
   }
 
   pan(dx: number, dy: number) {
+    this.isFitted = false
     const scale = this.metresPerPixel()
     this.shift.x -= dx * scale
     this.shift.y += dy * scale

@@ -6,7 +6,14 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { MONTHS } from '@/theme/format'
 import { useMoment } from '@/tideline/useMoment'
 
-export const QUANTITIES = ['as built', 'solar access', 'irradiation', 'orientation', 'TSRF', 'strings'] as const
+export const QUANTITIES = [
+  'as built',
+  'solar access',
+  'irradiation',
+  'orientation',
+  'solar resource',
+  'strings',
+] as const
 export type SceneQuantity = (typeof QUANTITIES)[number]
 /** The ramp begins at the darkest module, rounded down; at most here, so that even shade shows even colour [share]. */
 const DARKEST = 0.9
@@ -84,7 +91,7 @@ export function useScene() {
   function share(surface: ShadeAnswer['surfaces'][number], index: number): number {
     if (quantity.value === 'orientation') return surface.orientation
     const [got, free] = irradiation(surface, index)
-    return (free > 0 ? got / free : 1) * (quantity.value === 'TSRF' ? surface.orientation : 1)
+    return (free > 0 ? got / free : 1) * (quantity.value === 'solar resource' ? surface.orientation : 1)
   }
   const darkest = computed(() => {
     const shares = (shade.value?.surfaces ?? []).flatMap((s) => s.ids.map((_, k) => share(s, k)))

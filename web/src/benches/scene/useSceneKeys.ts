@@ -20,7 +20,9 @@ export function useSceneKeys(bench: {
   layouts: ReturnType<typeof useLayout>
   /** One step back: out of a tool, a pick of modules, a face, a thing. */
   leave: () => void
-  /** A letter begins the name of a thing to be added. */
+  /** The whole scene into the picture. */
+  fit: () => void
+  /** A letter begins the name of an object to be added. */
   type: (letter: string) => void
 }) {
   const { kit, selection, layouts } = bench
@@ -72,6 +74,7 @@ export function useSceneKeys(bench: {
     else if (isMeta && event.key === 'v') paste()
     else if (thing.value && isMeta && withCtrl[event.key]) withCtrl[event.key]!()
     else if (event.key === 'Escape') bench.leave()
+    else if (!isMeta && !event.altKey && event.key.toLowerCase() === 'f') bench.fit()
     else if (!isMeta && !event.altKey && /^[a-z]$/.test(event.key)) bench.type(event.key)
     else return
     event.preventDefault()
