@@ -93,7 +93,7 @@ def _plane_inputs(r: Results) -> tuple[Input, ...]:
     return tuple(
         Input(
             rf"H_{{{k + 1}}}", f"{r.design.surfaces[subarray.surface].name or subarray.surface}, for sub-array {name}",
-            float(r.members[k].reference.sum()), "kWh/m²", "simulated; with the horizon, without the shade of rows", f"/surfaces/{subarray.surface}",
+            float(r.members[k].reference.sum()), "kWh/m²", "an unshaded sensor in the plane: behind the horizon; the shade of a scene, of rows, or given by hand is a loss", f"/surfaces/{subarray.surface}",
         )
         for k, (name, subarray) in enumerate(zip(r.plant.subarray_ids, r.plant.subarrays, strict=True))
     )  # fmt: skip
@@ -123,7 +123,7 @@ FIGURES: tuple[Figure, ...] = (
         "performance_ratio", "Performance ratio", "", 1, r"PR = \frac{Y_f}{Y_r},\quad Y_r = \frac{H_i}{1\,\mathrm{kW/m^2}}", _said(f"{IEC}, performance ratio"),
         lambda r: (
             Input("Y_f", "specific yield", r.annual.specific_yield, "kWh/kW", "energy over rated power"),
-            Input("H_i", "plane irradiation", r.annual.plane_irradiation, "kWh/m²", "simulated; with the horizon, without the shade of rows"),
+            Input("H_i", "plane irradiation", r.annual.plane_irradiation, "kWh/m²", "an unshaded sensor in the plane: behind the horizon; the shade of a scene, of rows, or given by hand is a loss"),
         ),
         note="Planes are weighted by rated power.", also="PR", better="more", is_percentage=True,
     ),

@@ -82,7 +82,7 @@ def operate_module(row: ModuleInputs) -> ModulePower:
     parameters = fit_module(module).parameters
     found = module_maximum(parameters, row.effective.value.mean, temperature)
     kilowatt_hours = sky.hours_per_interval / 1000
-    corrected = plane.reference * (1 + module.power_coefficient / 100 * (temperature - 25))
+    corrected = plane.sensor * (1 + module.power_coefficient / 100 * (temperature - 25))
     total = float(poa.sum())
     return ModulePower(
         cell_temperature=temperature,
@@ -91,7 +91,7 @@ def operate_module(row: ModuleInputs) -> ModulePower:
         voltage=found.hot.voltage,
         current=found.hot.current,
         rating=module.power / rated_power(parameters),
-        monthly_reference=sky.monthly_sums(plane.reference) * kilowatt_hours,
+        monthly_reference=sky.monthly_sums(plane.sensor) * kilowatt_hours,
         monthly_corrected=sky.monthly_sums(corrected) * kilowatt_hours,
         mean_cell_temperature=float(poa @ temperature) / total if total > 0 else 0.0,
         highest_cell_temperature=float(np.max(temperature, initial=-273.15)),

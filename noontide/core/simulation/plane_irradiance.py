@@ -134,7 +134,7 @@ class PlaneIrradiance:
     """Irradiance on a plane by where it comes from, (light,) [W/m2]; the diffuse parts are means over the rows."""
 
     free: Floats  # with nothing in front
-    reference: Floats  # behind the horizon, clear of the rows: what a sensor in the plane measures
+    reference: Floats  # behind the horizon, clear of the rows
     beam: Floats  # where no row shades, from the sun itself
     circumsolar: Floats  # where no row shades
     dome: Floats
@@ -142,6 +142,7 @@ class PlaneIrradiance:
     ground: Floats
     shaded: Floats  # share of a row's width in the shade of the row in front, 0..1
     behind: float  # share of the rows that are behind another
+    is_measured: bool = False  # shade that was given by hand replaces horizon and obstacles
     near: Floats | None = None  # share of the direct light that the scene leaves, mean over the modules, 0..1
 
     @property
@@ -168,6 +169,11 @@ class PlaneIrradiance:
     def lit(self) -> Floats:
         """Share of the modules without shade of a row, 0..1."""
         return 1 - self.behind * self.shaded
+
+    @property
+    def sensor(self) -> Floats:
+        """What an unshaded sensor in the plane measures: shade that was given by hand is the array's, as that of a scene or of rows is."""
+        return self.free if self.is_measured else self.reference
 
     def changes(self, sky: SunAndWeather) -> dict[str, Floats]:
         """What each line of the Cascade changes, (light,) [W/m2]."""
@@ -260,6 +266,7 @@ def light_plane(row: PlaneInputs) -> PlaneIrradiance:
         ground=parts.ground,
         shaded=shaded,
         behind=behind,
+        is_measured=row.surroundings is not None and row.surroundings.access is not None,
         near=near,
     )
 

@@ -124,3 +124,14 @@ def test_a_dark_year_closes():
     assert results.annual.energy < 0
     assert (results.annual.performance_ratio, results.annual.specific_yield < 0) == (0.0, True)
     find_checks(results)
+
+
+def test_shade_given_by_hand_is_a_loss_and_not_a_dimmer_plane(hill_weather, parts, roof_document):
+    """IEC 61724-1: the reference yield is that of an unshaded sensor in the plane, whatever shades the array."""
+    clear = simulate(Design.read(roof_document), hill_weather, parts).annual
+    given = {"is_measured": True, "statement": "Measured on site", "factor": 0.8}
+    shaded_document = roof_document | {"site": roof_document["site"] | {"shade_factor": given}}
+    shaded = simulate(Design.read(shaded_document), hill_weather, parts).annual
+    assert shaded.plane_irradiation == pytest.approx(clear.plane_irradiation, rel=1e-12)
+    assert shaded.performance_ratio / clear.performance_ratio == pytest.approx(shaded.energy / clear.energy, rel=1e-12)
+    assert 0.7 < shaded.energy / clear.energy < 0.85
