@@ -14,10 +14,18 @@ LightningProtection = Literal["none", "separated", "bonded"]
 Phase = Literal["L1", "L2", "L3"]
 
 
+class PlannedLengths(Document):
+    """Lengths of the strings of a sub-array as they were read off the plan."""
+
+    longest: float = quantity(..., "Longest", "m", 0.1, 10_000)
+    mean: float = quantity(..., "Mean", "m", 0.1, 10_000)
+
+
 class CableRun(Document):
     """A cable from one place to another. Its section is proposed until one is set."""
 
     length: float = quantity(..., "Length, one way", "m", 0.1, 10_000, step=5)
+    planned: PlannedLengths | None = Field(None, title="Lengths of the plan")
     section: float | None = quantity(None, "Section", "mm²", 1.5, 240, "The smallest of IEC 60228 that serves.")
     conductor: Conductor = choice("copper", "Conductor", "Usual up to some tens of kilowatts.")
     laying: Method = choice("conduit", "Laying", "In conduit along a wall.")
@@ -41,6 +49,13 @@ class CableRun(Document):
         if self.conductor == "aluminium" and self.section is not None and self.section < 10:
             raise ValueError(f"Aluminium conductors have 10 mm² or more; it is {self.section:g} mm².")
         return self
+
+    @property
+    def mean_length(self) -> float:
+        """Of the cables of the run, which lose by it and are bought by it [m]: that of the plan as long as its longest is the length, so that one that is typed counts for all."""
+        if self.planned is None or self.planned.longest != self.length:
+            return self.length
+        return min(self.planned.mean, self.length)
 
 
 class StringCable(CableRun):

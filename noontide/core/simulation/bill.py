@@ -107,7 +107,7 @@ def _inverters(r: Results) -> Iterator[BillLine]:
 def _cables(r: Results, parts: Catalogue) -> Iterator[BillLine]:
     for run in r.cables.runs:
         words = {"string": "strings", "DC main": "DC mains", "AC": "inverters", "AC main": "connection"}[run.kind]
-        use, length = f"{words} {run.owner}".strip(), run.route.length * run.count
+        use, length = f"{words} {run.owner}".strip(), run.run.mean_length * run.count
         fits = [
             (cable, times)
             for cable in parts.cables.values()

@@ -294,7 +294,8 @@ def _what_is_wrong(choice: CableChoice, run: CableRun, current: float) -> str:
 
 def _resistance(run: SizedRun, ways: float) -> CableResistance:
     return CableResistance(
-        run.route.resistance_at_20(run.choice.section) * ways,
+        # The section and the drop are those of the longest; together they lose by their mean.
+        run.route.resistance_at_20(run.choice.section) * ways * run.run.mean_length / run.run.length,
         COEFFICIENTS[run.route.material],
         run.choice.temperature - run.choice.ambient,
         run.choice.ambient if run.route.method == "buried" else None,

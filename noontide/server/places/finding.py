@@ -120,7 +120,9 @@ def search(query: str, most: int = 8) -> Search:
         found = _without_comma(_without_digits(parts[k]), most, behind).towns
         if found and found[0].plain == plain(found[0].name) and _is_called(found[0], _without_digits(parts[k])):
             called = [town for town in found if _is_called(town, _without_digits(parts[k]))]
-            return Search(called, is_sure=False, unread=", ".join(p for n, p in enumerate(parts) if n != k and plain(p) != behind))
+            return Search(
+                called, is_sure=False, unread=", ".join(p for n, p in enumerate(parts) if n != k and plain(p) != behind)
+            )
     return Search([], is_sure=False, unread=query.strip())
 
 

@@ -216,3 +216,19 @@ def test_a_three_phase_and_a_single_phase_inverter_share_a_main_cable():
     rise = (run.choice.temperature - 20) * (phases.max(axis=0) / run.route.working_current) ** 2
     expected = 60 * 1.15e-3 * (1 + 0.00393 * rise) * ((phases**2).sum(axis=0) + neutral**2)
     assert_allclose(-results.connected.value.changes["ac_main"], expected, rtol=1e-9, atol=1e-9)
+
+
+def test_strings_of_the_plan_are_sized_by_the_longest_and_lose_by_their_mean():
+    """18.6 and 53 m: the long string's drop is shown, and both together lose what two of 35.8 m do."""
+
+    def of(cable):
+        return year_of(subarrays={"south": {"cable": cable}})
+
+    planned = of({"length": 53, "section": 4, "planned": {"longest": 53, "mean": 35.8}})
+    longest, mean = of({"length": 53, "section": 4}), of({"length": 35.8, "section": 4})
+    run = planned.cables.by_pointer["/subarrays/south/cable"]
+    assert run.choice.drop == pytest.approx(longest.cables.by_pointer["/subarrays/south/cable"].choice.drop, rel=1e-12)
+    assert planned.cascade.lost("dc_wiring") == pytest.approx(mean.cascade.lost("dc_wiring"), rel=1e-9)
+    # What is typed over counts for all strings.
+    typed = of({"length": 60, "section": 4, "planned": {"longest": 53, "mean": 35.8}})
+    assert typed.cascade.lost("dc_wiring") == pytest.approx(of({"length": 60, "section": 4}).cascade.lost("dc_wiring"), rel=1e-12)

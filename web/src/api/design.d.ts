@@ -15,6 +15,11 @@ export interface components {
       /** Length, one way */
       length: number
       /**
+       * Lengths of the plan
+       * @default null
+       */
+      planned?: components['schemas']['PlannedLengths'] | null
+      /**
        * Section
        * @default null
        */
@@ -413,6 +418,11 @@ export interface components {
     CableRun: {
       /** Length, one way */
       length: number
+      /**
+       * Lengths of the plan
+       * @default null
+       */
+      planned?: components['schemas']['PlannedLengths'] | null
       /**
        * Section
        * @default null
@@ -1944,6 +1954,16 @@ export interface components {
       /** Azimuth from the first point to the second */
       azimuth: number
     }
+    /**
+     * PlannedLengths
+     * @description Lengths of the strings of a sub-array as they were read off the plan.
+     */
+    PlannedLengths: {
+      /** Longest */
+      longest: number
+      /** Mean */
+      mean: number
+    }
     /** Pole */
     Pole: {
       /**
@@ -2511,6 +2531,11 @@ export interface components {
     StringCable: {
       /** Length, one way */
       length: number
+      /**
+       * Lengths of the plan
+       * @default null
+       */
+      planned?: components['schemas']['PlannedLengths'] | null
       /**
        * Section
        * @default null

@@ -85,16 +85,19 @@ export function useLayout(
   const string = (pattern: Pattern) => keepStrings(cut(ordered(placed(), pattern), sizes.value))
   const drawString = (path: string[]) => keepStrings(withDrawn(strung.value, path, sizes.value))
   const repair = () => keepStrings(repaired(strung.value, placed(), sizes.value))
-  /** Length of the string cables of each sub-array, from the plan: the mean of its strings. */
+  /** Lengths of the string cables of each sub-array, from the plan: the longest of its strings, by which they are sized, and the mean, by which they lose. */
   function wireByPlan() {
     const patch: Record<string, JsonObject> = {}
     for (const { id } of slots.value) {
       const mine = (layout.value?.strings ?? []).filter((s) => s.subarray === id)
-      const mean = mine.reduce((sum, s) => sum + s.length, 0) / Math.max(mine.length, 1)
-      patch[id] = { cable: { length: Math.max(0.1, Math.round(mean * 10) / 10) } }
+      if (!mine.length) continue
+      const rounded = (metres: number) => Math.max(0.1, Math.round(metres * 10) / 10)
+      const longest = rounded(Math.max(...mine.map((s) => s.length)))
+      const mean = Math.min(longest, rounded(mine.reduce((sum, s) => sum + s.length, 0) / mine.length))
+      patch[id] = { cable: { length: longest, planned: { longest, mean } } }
     }
     store.edit({ subarrays: patch })
-    say('The string cables have the lengths of the plan.', { label: 'Undo', run: () => void store.undo() })
+    say('The string cables have the lengths of the plan: sized by the longest, losses by the mean.', { label: 'Undo', run: () => void store.undo() })
   }
   function useFace() {
     if (!face.value) return
