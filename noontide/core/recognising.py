@@ -10,12 +10,19 @@ from typing import Any, Literal
 
 from noontide.core.cells import rows_of, rows_of_sheet
 from noontide.core.electrical.parts_table import MODELS, known_headings
+from noontide.core.scene.importers import scene_format
 
 FileKind = Literal["scheme", "weather", "scene", "region", "picture", "parts", "horizon", "unknown"]
 HEAD = 64 * 1024  # bytes that tell a text
 FEWEST_HEADINGS = 3  # of parts
-SCENES = {b"glTF": "a model (glTF)", b"LASF": "a point cloud (LAS)"}
-TIFF = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
+SCENES = {
+    ".glb": "a model (glTF)",
+    ".las": "a point cloud (LAS)",
+    ".tif": "a height grid (GeoTIFF)",
+    ".asc": "a height grid (ASCII)",
+    ".dxf": "a drawing (DXF)",
+    ".obj": "a model (OBJ)",
+}
 OTHERS = {
     b"%PDF": "a PDF document. Save its table as CSV or XLSX, or its plan as PNG",
     b"\xd0\xcf\x11\xe0": "a document of the old binary kind. Save it as XLSX or CSV",
@@ -62,10 +69,8 @@ def recognise_file(content: bytes, name: str = "") -> FileGuess:
         return FileGuess("unknown", "an empty file")
     if content.startswith((b"\x89PNG", b"\xff\xd8\xff")) or (content[:4] == b"RIFF" and content[8:12] == b"WEBP"):
         return FileGuess("picture", "a picture")
-    if content[:4] in SCENES:
-        return FileGuess("scene", SCENES[content[:4]])
-    if content[:4] in TIFF:
-        return FileGuess("scene", "a height grid (GeoTIFF)")
+    if (scene := scene_format(content)) in SCENES:
+        return FileGuess("scene", SCENES[scene])
     if content[:4] == b"PAR1":
         return FileGuess("weather", "a table (Parquet)")
     if content[:4] == b"PK\x03\x04":
@@ -136,12 +141,6 @@ def _text(text: str, name: str) -> FileGuess:
     lines = [line.strip() for line in text.splitlines() if line.strip()]
     if text.startswith("LOCATION,"):
         return FileGuess("weather", "a weather year (EPW)")
-    if re.match(r"\s*ncols\s", text, re.IGNORECASE):
-        return FileGuess("scene", "a height grid (ASCII)")
-    if re.search(r"^\s*0\s*\n\s*SECTION\b", text, re.MULTILINE):
-        return FileGuess("scene", "a drawing (DXF)")
-    if sum(line.startswith("v ") for line in lines) >= 3 and not any(line.startswith("LOCATION") for line in lines[:3]):
-        return FileGuess("scene", "a model (OBJ)")
     rows = [re.split(r"[;\t ]+|,\s+|,(?=\S*[.,]\S*,)|,", line) for line in lines[:400]]
     numbers = [row for row in rows if all(NUMBER.fullmatch(cell) for cell in row if cell)]
     widths = {len([cell for cell in row if cell]) for row in numbers}

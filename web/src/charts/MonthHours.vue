@@ -28,7 +28,7 @@ function colour(month: number, hour: number): string | undefined {
   <table :aria-label="label">
     <thead>
       <tr>
-        <th />
+        <th scope="col"><span class="sr">Month</span></th>
         <th v-for="h in hours" :key="h" :class="{ odd: h % 2 }">{{ h }}</th>
         <th class="num">{{ rowHead }}</th>
       </tr>

@@ -252,7 +252,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
   <button ref="opener" type="button" class="find soft" aria-haspopup="dialog" @click="open = true">
     <span>Find anything</span><kbd>Ctrl K</kbd>
   </button>
-  <v-dialog v-model="open" max-width="560" scroll-strategy="none" class="find-anything">
+  <v-dialog role="none" :aria-modal="null" v-model="open" max-width="560" scroll-strategy="none" class="find-anything">
     <div class="sheet" role="dialog" aria-label="Find anything">
       <input
         ref="input"

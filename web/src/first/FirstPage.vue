@@ -99,6 +99,7 @@ async function begin(file: File | undefined) {
       </button>
     </header>
     <main>
+      <h1 class="sr">Noontide: projects and quick estimate</h1>
       <QuickEstimate v-if="ready" :place="typeof route.query.place === 'string' ? route.query.place : ''" />
       <p v-if="fault" class="bad fault">
         {{ fault }} <button type="button" class="link" @click="read">Try again</button>

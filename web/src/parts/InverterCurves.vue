@@ -59,7 +59,7 @@ const derated = computed(() => {
     role="dialog"
     :aria-label="`Curves of ${answer?.title ?? 'the inverter'}`"
   >
-    <header v-if="!page">
+    <header role="none" v-if="!page">
       <h2>{{ answer?.title ?? '…' }}</h2>
       <button type="button" class="link" @click="emit('close')">Close</button>
     </header>

@@ -66,7 +66,7 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
 </script>
 <template>
   <div class="page" :class="{ inside: page }" role="dialog" :aria-label="`Curves of ${answer?.title ?? 'the module'}`">
-    <header>
+    <header role="none">
       <h2>{{ answer?.title ?? '…' }}</h2>
       <template v-for="k in ['light', 'heat'] as const" :key="k">
         <button type="button" class="link" :aria-pressed="by === k" @click="by = k">
@@ -165,7 +165,7 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
           </caption>
           <thead>
             <tr>
-              <th />
+              <th scope="col"><span class="sr">Condition</span></th>
               <th v-for="g in answer.map_lights" :key="g">{{ g % 200 ? '' : number(g) }}</th>
             </tr>
           </thead>

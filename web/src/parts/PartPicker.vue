@@ -88,9 +88,15 @@ function kept(id: string) {
 }
 </script>
 <template>
-  <v-dialog :model-value="modelValue" max-width="1040" @update:model-value="emit('update:modelValue', $event)">
+  <v-dialog
+    role="none"
+    :aria-modal="null"
+    :model-value="modelValue"
+    max-width="1040"
+    @update:model-value="emit('update:modelValue', $event)"
+  >
     <div class="picker" role="dialog" :aria-label="kind === 'module' ? 'Choose a module' : 'Choose an inverter'">
-      <header>
+      <header role="none">
         <h2>{{ kind === 'module' ? 'Modules' : 'Inverters' }}</h2>
         <input
           ref="field"
@@ -185,11 +191,17 @@ function kept(id: string) {
           }}
         </p>
       </div>
-      <v-dialog :model-value="shownCurves !== ''" max-width="880" @update:model-value="shownCurves = ''">
+      <v-dialog
+        role="none"
+        :aria-modal="null"
+        :model-value="shownCurves !== ''"
+        max-width="880"
+        @update:model-value="shownCurves = ''"
+      >
         <ModuleCurves v-if="shownCurves && kind === 'module'" :id="shownCurves" @close="shownCurves = ''" />
         <InverterCurves v-else-if="shownCurves" :id="shownCurves" @close="shownCurves = ''" />
       </v-dialog>
-      <v-dialog v-model="isComparing" max-width="820">
+      <v-dialog role="none" :aria-modal="null" v-model="isComparing" max-width="820">
         <PartsCompare
           v-if="isComparing"
           :kind="kind"
@@ -198,7 +210,7 @@ function kept(id: string) {
           @choose="emit('choose', $event)"
         />
       </v-dialog>
-      <v-dialog v-model="isTyping" max-width="980">
+      <v-dialog role="none" :aria-modal="null" v-model="isTyping" max-width="980">
         <TypedPart v-if="isTyping" :kind="shelf" @close="isTyping = false" @kept="kept" />
       </v-dialog>
       <div class="foot">

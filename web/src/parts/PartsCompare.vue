@@ -33,7 +33,7 @@ const rows = computed(() =>
 </script>
 <template>
   <div class="compare" role="dialog" aria-label="Parts side by side">
-    <header>
+    <header role="none">
       <h2>Side by side</h2>
       <CopyTable within=".compare" />
       <button type="button" class="link" @click="emit('close')">Close</button>
@@ -42,7 +42,7 @@ const rows = computed(() =>
       <table class="ledger">
         <thead>
           <tr>
-            <th />
+            <th scope="col"><span class="sr">Value</span></th>
             <th v-for="part in parts" :key="part.id" scope="col" class="num">
               <button type="button" class="name" @click="emit('choose', part.id)">
                 {{ part.maker }} {{ part.name }}

@@ -84,7 +84,7 @@ const isReady = computed(() => Boolean(answer.value?.id) && !answer.value!.fault
     role="dialog"
     :aria-label="kind === 'modules' ? 'A module from its datasheet' : 'An inverter from its datasheet'"
   >
-    <header>
+    <header role="none">
       <h2>{{ kind === 'modules' ? 'A module' : 'An inverter' }} from its datasheet</h2>
       <button type="button" class="button strong" :disabled="!isReady" @click="ask(true)">Keep in the library</button>
       <button type="button" class="link" @click="emit('close')">Close</button>

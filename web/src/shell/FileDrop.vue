@@ -129,10 +129,23 @@ onBeforeUnmount(() => {
   <div v-if="reading" class="over quiet">
     <FileProgress :name="reading.name" :bytes="reading.bytes" :since="reading.since" @stop="reading.stop()" />
   </div>
-  <v-dialog :model-value="opened !== null" max-width="1120" scroll-strategy="none" @update:model-value="opened = null">
+  <v-dialog
+    role="none"
+    :aria-modal="null"
+    :model-value="opened !== null"
+    max-width="1120"
+    scroll-strategy="none"
+    @update:model-value="opened = null"
+  >
     <ReadingSheet v-if="opened" :opened="opened" @close="opened = null" />
   </v-dialog>
-  <v-dialog :model-value="fault !== null" max-width="520" @update:model-value="fault = null">
+  <v-dialog
+    role="none"
+    :aria-modal="null"
+    :model-value="fault !== null"
+    max-width="520"
+    @update:model-value="fault = null"
+  >
     <div v-if="fault" class="fault" role="alertdialog" aria-label="The file cannot be read">
       <h2>{{ fault.name }} cannot be read</h2>
       <p>{{ fault.detail }}</p>

@@ -65,7 +65,28 @@ watch(
   { immediate: true },
 )
 
+/** The keyboard to a column of the workbench. */
+const COLUMNS: Record<string, string> = {
+  '1': '.brief-place',
+  '2': '#bench',
+  '3': 'aside[aria-label="Headline"]',
+  '4': '.tideline',
+}
+function skip() {
+  document.querySelector<HTMLElement>('#bench')?.focus()
+}
+function toColumn(key: string) {
+  const column = document.querySelector<HTMLElement>(COLUMNS[key]!)
+  const first = column?.querySelector<HTMLElement>('input, button, a[href], select, [tabindex="0"]')
+  ;(key === '2' ? column : (first ?? column))?.focus()
+}
+
 function keys(event: KeyboardEvent) {
+  if (event.altKey && !event.ctrlKey && !event.metaKey && COLUMNS[event.key]) {
+    event.preventDefault()
+    toColumn(event.key)
+    return
+  }
   const typing = (event.target as HTMLElement).closest('input, textarea, select')
   if ((event.ctrlKey || event.metaKey) && !event.altKey) {
     const key = event.key.toLowerCase()
@@ -83,10 +104,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 </script>
 <template>
   <div class="workbench" :class="{ low: !hasTideline }">
+    <a class="skip" href="#bench" @click.prevent="skip">Skip to the bench</a>
     <TopBar />
     <template v-if="ready">
       <nav class="brief-place" aria-label="The Brief"><BriefColumn /></nav>
       <main id="bench" tabindex="-1" :aria-label="BENCH_TITLES[bench]">
+        <h1 class="sr">{{ store.project?.name ?? 'Noontide' }}: {{ BENCH_TITLES[bench] }}</h1>
         <component :is="view" :key="scheme" /><WorkingPanel />
       </main>
       <aside aria-label="Headline"><HeadlineColumn /></aside>
@@ -98,6 +121,19 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
   </div>
 </template>
 <style scoped>
+.skip {
+  position: absolute;
+  left: 12px;
+  top: -60px;
+  z-index: 900;
+  padding: 6px 12px;
+  background: var(--sheet);
+  border: 1px solid var(--ink);
+  border-radius: 6px;
+}
+.skip:focus {
+  top: 8px;
+}
 .workbench {
   display: grid;
   height: 100vh;

@@ -82,7 +82,7 @@ async function use(by = 0) {
 </script>
 <template>
   <section class="reading" role="dialog" aria-modal="true" aria-label="How the file is understood">
-    <header>
+    <header role="none">
       <h2>Reading {{ opened.file.name }}</h2>
       <span class="soft">
         {{ number(answer.line_count) }} lines{{ reading.sheet ? `, sheet ${reading.sheet}` : '' }}

@@ -40,7 +40,9 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 </script>
 <template>
   <section v-if="shown" class="working" role="dialog" aria-label="Working">
-    <header><span class="cap">Working</span><button type="button" class="link" @click="close">Close</button></header>
+    <header role="none">
+      <span class="cap">Working</span><button type="button" class="link" @click="close">Close</button>
+    </header>
     <p v-if="fault" class="bad">{{ fault }}</p>
     <template v-else-if="answer">
       <h2>{{ answer.title }}</h2>

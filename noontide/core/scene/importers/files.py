@@ -2,6 +2,7 @@
 
 import gzip
 import json
+import re
 import zlib
 from typing import Any
 
@@ -16,6 +17,7 @@ from noontide.core.scene.importers.points import planes_in, read_points, scene_o
 from noontide.core.scene.importers.problem import MOST_BYTES, UnreadableScene
 from noontide.core.scene.own_files import MEMBER, own_part
 
+TIFF = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 READERS = (".geojson", ".json", ".obj", ".gltf", ".glb", ".dxf", ".las", ".laz", ".xyz", ".txt", ".csv", ".asc", ".tif", ".tiff")
 
 
@@ -45,6 +47,8 @@ def read_part(content: bytes, name: str, latitude: float, longitude: float) -> d
     if ending == ".gz":
         content, name = _unpacked(content), name[: -len(".gz")]
         ending = f".{name.lower().rsplit('.', 1)[-1]}" if "." in name else ""
+    # What the bytes say goes before what the name says.
+    ending = scene_format(content) or ending
     if len(content) > MOST_BYTES:
         raise UnreadableScene(f"{name}: {len(content) / 1024**2:.0f} MB; {MOST_BYTES / 1024**2:.0f} MB are the most.")
     if ending not in READERS:
@@ -73,6 +77,26 @@ def read_part(content: bytes, name: str, latitude: float, longitude: float) -> d
         place = "/".join(map(str, first["loc"]))
         raise UnreadableScene(f"{name}: {place}: {first['msg']}") from error
     return {"scene": found, "surfaces": surfaces}
+
+
+HEAD = 64 * 1024  # bytes that tell a text
+
+
+def scene_format(content: bytes) -> str:
+    """The ending that a file of a scene should have by its bytes; empty where they do not tell."""
+    for start, ending in ((b"glTF", ".glb"), (b"LASF", ".las"), *((tiff, ".tif") for tiff in TIFF)):
+        if content.startswith(start):
+            return ending
+    text = content[:HEAD].decode("utf-8-sig", errors="replace")
+    if re.match(r"\s*ncols\s", text, re.IGNORECASE):
+        return ".asc"
+    if re.search(r"^\s*0\s*\n\s*SECTION\b", text, re.MULTILINE):
+        return ".dxf"
+    if len(re.findall(r"^\s*v\s+[-+\d.]", text, re.MULTILINE)) >= 3:
+        return ".obj"
+    if text.lstrip().startswith("{"):
+        return ".gltf" if re.search(r'"asset"\s*:', text) and re.search(r'"(meshes|nodes)"\s*:', text) else ".json"
+    return ""
 
 
 def _own(content: bytes, ending: str, latitude: float, longitude: float) -> dict[str, Any] | None:

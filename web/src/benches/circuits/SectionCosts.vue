@@ -41,7 +41,7 @@ const money = (value: number) => number(value, value < 100 ? 2 : 0)
         role="button"
         tabindex="0"
         :aria-pressed="line.section === run.section"
-        :aria-label="`${line.section} mm²: ${money(line.total)} ${currency}, loses ${number(line.annual_loss, 1)} kWh a year`"
+        :aria-description="`loses ${number(line.annual_loss, 1)} kWh a year`"
         @click="take(line.section)"
         @keydown.enter="take(line.section)"
         @keydown.space.prevent="take(line.section)"

@@ -131,7 +131,7 @@ const celsius = (found: FoundStrings) =>
 </script>
 <template>
   <div class="finder" role="dialog" aria-label="Find strings">
-    <header>
+    <header role="none">
       <h3>Find strings</h3>
       <span v-if="isAsking" class="soft" role="status">{{
         answer?.is_partial ? 'Looking for more…' : 'Looking…'
@@ -244,7 +244,7 @@ const celsius = (found: FoundStrings) =>
                 Over <small>[{{ UNITS[wish.need] }}]</small>
               </th>
               <SortHead v-if="wish.leave_over" column="left" :sorting="sorting" class="num">Left over</SortHead>
-              <th />
+              <th scope="col"><span class="sr">Use</span></th>
             </tr>
           </thead>
           <tbody>

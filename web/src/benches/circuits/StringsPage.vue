@@ -150,7 +150,7 @@ function addInverter(model: string) {
     <TrackerCurve v-if="subarray && store.evaluation?.headline" :subarray="subarray.id" />
     <ModuleElectronics v-if="subarray && store.evaluation?.headline" :subarray="subarray.id" />
     <p class="add"><button type="button" class="button" @click="picking = true">Add an inverter…</button></p>
-    <v-dialog v-model="isFinding" max-width="1220">
+    <v-dialog role="none" :aria-modal="null" v-model="isFinding" max-width="1220">
       <StringFinder
         v-if="isFinding"
         :surface="subarray?.surface ?? store.surfaces[0]!.id"

@@ -50,7 +50,7 @@ async function copy() {
       </caption>
       <thead>
         <tr>
-          <th scope="col" />
+          <th scope="col"><span class="sr">Bar</span></th>
           <th scope="col" class="num">% of remaining energy</th>
           <th scope="col">Remaining energy (axis from {{ number(span.low * 100) }} %)</th>
           <th scope="col" class="num">{{ unit }}</th>

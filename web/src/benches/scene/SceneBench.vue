@@ -22,7 +22,7 @@ import SceneSheet from './SceneSheet.vue'
 import ThingLine from './ThingLine.vue'
 import ThingNames from './ThingNames.vue'
 import type { Pattern } from './stringing'
-import { QUANTITIES, useScene } from './useScene'
+import { isDrawerOpen as isOpen, QUANTITIES, useScene } from './useScene'
 import WhatIf from './WhatIf.vue'
 import { useLayout } from './useLayout'
 import { phrasesOf } from '@/scene/things'
@@ -284,7 +284,6 @@ watch(
 watch([picked, faceId], () => (isWhole.value = false))
 /** What lies over the edges of the drawing. */
 const insets = computed(() => ({ top: hasWords.value ? saidHeight.value + 8 : 8, right: 26, bottom: 22, left: 148 }))
-const isOpen = ref(false)
 /** The drawer in a line. */
 const summary = computed(() => {
   const found = shade.value

@@ -97,7 +97,10 @@ export function useLayout(
       patch[id] = { cable: { length: longest, planned: { longest, mean } } }
     }
     store.edit({ subarrays: patch })
-    say('The string cables have the lengths of the plan: sized by the longest, losses by the mean.', { label: 'Undo', run: () => void store.undo() })
+    say('The string cables have the lengths of the plan: sized by the longest, losses by the mean.', {
+      label: 'Undo',
+      run: () => void store.undo(),
+    })
   }
   function useFace() {
     if (!face.value) return

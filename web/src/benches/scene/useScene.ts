@@ -6,6 +6,8 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { MONTHS } from '@/theme/format'
 import { useMoment } from '@/tideline/useMoment'
 
+/** Whether the drawer under the drawing is open; it stays so from scheme to scheme. */
+export const isDrawerOpen = ref(false)
 export const QUANTITIES = [
   'as built',
   'solar access',

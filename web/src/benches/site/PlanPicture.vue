@@ -137,7 +137,7 @@ const remove = () => store.edit({ site: { plan: null } })
 </script>
 <template>
   <div class="plan" role="dialog" aria-label="Picture on the map">
-    <header>
+    <header role="none">
       <h3>Picture on the map</h3>
       <label class="link"
         >{{ plan ? 'Another picture…' : 'Open a plan, photograph or aerial picture…'

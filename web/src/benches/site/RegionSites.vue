@@ -113,7 +113,7 @@ const layer = computed(
             <SortHead column="place" :sorting="sorting" class="num">Place</SortHead>
             <SortHead column="ghi" :sorting="sorting" class="num">GHI [kWh/m²]</SortHead>
             <th class="num">to this site</th>
-            <th />
+            <th scope="col"><span class="sr">Acts</span></th>
           </tr>
         </thead>
         <tbody>

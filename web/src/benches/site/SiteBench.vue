@@ -131,8 +131,10 @@ function goBack() {
         {{ plan ? 'Picture on the map…' : 'Lay a picture on the map…' }}
       </button>
     </header>
-    <v-dialog v-model="isCodes" max-width="560"><PlaceCodes v-if="isCodes" @close="isCodes = false" /></v-dialog>
-    <v-dialog v-model="isPlan" max-width="760">
+    <v-dialog role="none" :aria-modal="null" v-model="isCodes" max-width="560"
+      ><PlaceCodes v-if="isCodes" @close="isCodes = false"
+    /></v-dialog>
+    <v-dialog role="none" :aria-modal="null" v-model="isPlan" max-width="760">
       <PlanPicture v-if="isPlan" @close="isPlan = false" @show="showPlan" />
     </v-dialog>
     <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="Weather data for another location">

@@ -213,7 +213,7 @@ async function save(format: 'svg' | 'png' | 'dxf') {
           @moved="moved"
           @field="toggleField"
         />
-        <v-dialog v-model="isExplained" max-width="680">
+        <v-dialog role="none" :aria-modal="null" v-model="isExplained" max-width="680">
           <DirectionsExplained
             v-if="isExplained"
             :direction="explained.direction"

@@ -169,7 +169,7 @@ const bars = computed(() => {
             </th>
           </tr>
           <tr>
-            <th />
+            <th scope="col"><span class="sr">Acts</span></th>
             <th v-for="year in years" :key="year.digest" class="num">
               <button type="button" class="button" @click="emit('choose', year)">Use this</button>
             </th>

@@ -96,7 +96,7 @@ function cancel() {
         <table class="ledger">
           <thead>
             <tr>
-              <th />
+              <th scope="col"><span class="sr">Acts</span></th>
               <th>Source</th>
               <th class="num">Distance</th>
               <th class="num">Height</th>

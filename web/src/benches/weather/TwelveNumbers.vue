@@ -86,54 +86,57 @@ async function make() {
 }
 </script>
 <template>
-  <form class="twelve" role="dialog" aria-modal="true" aria-label="A year from twelve numbers" @submit.prevent="make">
-    <h2>A year from twelve numbers</h2>
-    <p class="soft">
-      Type them, or paste cells. The months are kept exactly; days and hours are drawn with a real climate’s statistics.
-    </p>
-    <table class="ledger">
-      <thead>
-        <tr>
-          <th scope="col">Month</th>
-          <th scope="col" class="num">GHI</th>
-          <th scope="col" class="num">Temperature [°C]</th>
-          <th scope="col" class="num">DHI</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(month, i) in MONTHS" :key="month">
-          <th scope="row">{{ month }}</th>
-          <td v-for="column in COLUMNS" :key="column.key" class="num">
-            <input
-              v-model="cells[column.key][i]"
-              class="cell"
-              inputmode="decimal"
-              :aria-label="`${column.name} of ${month}`"
-              :placeholder="column.key === 'ghi' ? '' : 'not given'"
-              :autofocus="i === 0 && column.key === 'ghi'"
-              @paste="paste($event, column.key, i)"
-            />
-          </td>
-        </tr>
-      </tbody>
-    </table>
-    <p>
-      <label
-        >Irradiation in
-        <select v-model="measure">
-          <option value="month">kWh/m² a month</option>
-          <option value="day">kWh/m² a day (peak-sun hours)</option>
-        </select></label
-      ><span class="sum"
-        >Year <b>{{ number(sum) }}</b> kWh/m²</span
-      >
-    </p>
-    <p v-if="fault" class="care" role="alert">△ {{ fault }}</p>
-    <p class="acts">
-      <button type="submit" class="button strong" :disabled="!isReady || isMaking">Make the year</button>
-      <button type="button" class="link" @click="emit('close')">Close</button>
-    </p>
-  </form>
+  <div role="dialog" aria-modal="true" aria-label="A year from twelve numbers">
+    <form class="twelve" @submit.prevent="make">
+      <h2>A year from twelve numbers</h2>
+      <p class="soft">
+        Type them, or paste cells. The months are kept exactly; days and hours are drawn with a real climate’s
+        statistics.
+      </p>
+      <table class="ledger">
+        <thead>
+          <tr>
+            <th scope="col">Month</th>
+            <th scope="col" class="num">GHI</th>
+            <th scope="col" class="num">Temperature [°C]</th>
+            <th scope="col" class="num">DHI</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(month, i) in MONTHS" :key="month">
+            <th scope="row">{{ month }}</th>
+            <td v-for="column in COLUMNS" :key="column.key" class="num">
+              <input
+                v-model="cells[column.key][i]"
+                class="cell"
+                inputmode="decimal"
+                :aria-label="`${column.name} of ${month}`"
+                :placeholder="column.key === 'ghi' ? '' : 'not given'"
+                :autofocus="i === 0 && column.key === 'ghi'"
+                @paste="paste($event, column.key, i)"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p>
+        <label
+          >Irradiation in
+          <select v-model="measure">
+            <option value="month">kWh/m² a month</option>
+            <option value="day">kWh/m² a day (peak-sun hours)</option>
+          </select></label
+        ><span class="sum"
+          >Year <b>{{ number(sum) }}</b> kWh/m²</span
+        >
+      </p>
+      <p v-if="fault" class="care" role="alert">△ {{ fault }}</p>
+      <p class="acts">
+        <button type="submit" class="button strong" :disabled="!isReady || isMaking">Make the year</button>
+        <button type="button" class="link" @click="emit('close')">Close</button>
+      </p>
+    </form>
+  </div>
 </template>
 <style scoped>
 .twelve {

@@ -185,7 +185,7 @@ const closureWords = computed(() => {
         <button type="button" class="button" @click="isTwelve = true">Twelve numbers…</button>
       </p>
     </div>
-    <v-dialog v-model="isTwelve" max-width="560">
+    <v-dialog role="none" :aria-modal="null" v-model="isTwelve" max-width="560">
       <TwelveNumbers
         v-if="isTwelve"
         @close="isTwelve = false"
@@ -197,10 +197,10 @@ const closureWords = computed(() => {
         "
       />
     </v-dialog>
-    <v-dialog v-model="isSources" max-width="860">
+    <v-dialog role="none" :aria-modal="null" v-model="isSources" max-width="860">
       <SourceList v-if="isSources" :site="at" @close="isSources = false" @fetched="compare" />
     </v-dialog>
-    <v-dialog v-model="isCompared" max-width="900">
+    <v-dialog role="none" :aria-modal="null" v-model="isCompared" max-width="900">
       <CompareYears
         v-if="isCompared"
         :years="compared"
@@ -233,7 +233,7 @@ const closureWords = computed(() => {
       <table class="ledger">
         <thead>
           <tr>
-            <th />
+            <th scope="col"><span class="sr">Acts</span></th>
             <SortHead column="title" :sorting="sorting">Year</SortHead>
             <SortHead column="source" :sorting="sorting">Source</SortHead>
             <SortHead column="ghi" :sorting="sorting" class="num">GHI [kWh/m²]</SortHead>

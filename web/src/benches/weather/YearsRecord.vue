@@ -84,7 +84,7 @@ const useCold = (low: number, high: number) =>
           <tr>
             <th>Year</th>
             <th class="num">Energy [kWh]</th>
-            <th />
+            <th scope="col"><span class="sr">Picture</span></th>
             <th class="num">Yield [kWh/kW]</th>
             <th class="num">PR</th>
             <th class="num">GHI [kWh/m²]</th>
