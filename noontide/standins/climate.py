@@ -6,8 +6,8 @@ from scipy.signal import lfilter
 
 from noontide.core.calendar import Calendar
 from noontide.core.sun import extraterrestrial_normal, interval_sun, standard_pressure
+from noontide.core.weather.climatology import climate_at
 from noontide.core.weather.synthesis import month_line
-from noontide.standins.climatology import climate_at
 
 Floats = NDArray[np.float64]
 LABEL = "simulated from long-term maps, not measured"

@@ -15,8 +15,8 @@ from wsgiref.simple_server import WSGIRequestHandler, WSGIServer, make_server
 import numpy as np
 
 from noontide.core.calendar import Calendar
+from noontide.core.weather.climatology import elevation_at
 from noontide.standins.climate import LABEL, synthetic_year
-from noontide.standins.climatology import elevation_at
 from noontide.standins.stations import Station, station_of, stations_within
 
 COLLECTION = "simulated-climate"

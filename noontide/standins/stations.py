@@ -4,7 +4,7 @@ import math
 import random
 from dataclasses import dataclass
 
-from noontide.standins.climatology import elevation_at
+from noontide.core.weather.climatology import elevation_at
 
 CELL = 0.7  # [°]
 FIRST, SECOND = ("Am", "Bel", "Cor", "Dun", "El", "Fen", "Gar", "Hol", "Is", "Kel", "Lun", "Mor", "Nor", "Os", "Pel", "Quar", "Ros", "Sel", "Tor", "Wen"), (

@@ -296,3 +296,14 @@ def test_an_outline_measured_at_a_point_becomes_the_solar_access_that_a_horizon_
     assert found[lit] == pytest.approx(1 - (direct + diffuse)[lit] / free[lit], abs=2e-3)
     assert api.send("post", path, {"surface": "none", "outline": line}).status_code == 422
     assert api.send("post", path, {"surface": "barn", "outline": line[:1]}).status_code == 422
+
+
+def test_what_an_obstacle_costs_is_off_while_shade_given_by_hand_replaces_the_scene(api, on_roof):
+    filled(api, on_roof)
+    address = f"/api/schemes/{on_roof.pk}"
+    assert api.get(f"{address}/obstacle-costs").status_code == 200
+    given = {"site": {"shade_factor": {"is_measured": True, "statement": "Measured on site", "factor": 0.86}}}
+    assert api.send("patch", address, given, revision=2).status_code == 200
+    refused = api.get(f"{address}/obstacle-costs")
+    assert refused.status_code == 409
+    assert "a shade factor of 0.86" in refused.json()["detail"]

@@ -6,8 +6,8 @@ from numpy.testing import assert_allclose
 
 from noontide.core.calendar import Calendar
 from noontide.core.sun import extraterrestrial_normal, interval_sun
+from noontide.core.weather.climatology import climate_at, elevation_at
 from noontide.standins.climate import synthetic_year
-from noontide.standins.climatology import climate_at, elevation_at
 
 places = st.tuples(st.floats(-90, 90), st.floats(-180, 180), st.floats(0, 3000))
 

@@ -10,6 +10,7 @@ from scipy.special import betaincinv, ndtr
 
 from noontide.core.calendar import MONTHS, NOMINAL_YEAR, Calendar
 from noontide.core.sun import extraterrestrial_normal, interval_sun, relative_air_mass
+from noontide.core.weather.climatology import climate_at
 from noontide.core.weather.year import Place, Step, Weather, fill_missing_columns
 
 Floats = NDArray[np.float64]
@@ -18,7 +19,6 @@ LOWEST_DAY = 0.05  # daily clearness
 DAY_MEMORY = 0.36  # of the underlying noise: what is left within months of thirty days is the 0.29 of Graham et al. (1988)
 HIGHEST_MEAN = 0.83  # monthly clearness beyond which no month has been measured
 HIGHEST_HOUR = 0.88  # of the extraterrestrial, about noon
-LAPSE = 6.5  # K/km
 SPELL, SPELL_MEMORY = 2.6, 0.7  # K and lag-1 correlation of the days' mean temperature about the season's
 ROUNDS = 40
 
@@ -45,7 +45,7 @@ def synthesise(
     elevation : float
         [m].
     monthly_temperature : sequence of 12, optional
-        Mean of each month [°C]; estimated from latitude and elevation where it is not given, with a note.
+        Mean of each month [°C]; that of the climatology for the place and elevation where it is not given, with a note.
     seed : int
         The same numbers and seed give the same year.
     monthly_dhi : sequence of 12, optional
@@ -86,7 +86,9 @@ def synthesise(
     }
     notes = ["Synthetic: hours drawn from monthly means, with the statistics of a real climate; not measured."]
     if monthly_temperature is None:
-        notes.append("The temperature is estimated from latitude and elevation. Give twelve monthly means where they are known.")
+        notes.append(
+            "The temperature is that of long-term maps for this place and elevation. Give twelve monthly means where they are known."
+        )
     weather = fill_missing_columns(
         calendar, Place(latitude, longitude, elevation), columns, title=title, source="monthly means", notes=tuple(notes)
     )
@@ -185,7 +187,7 @@ def _temperature(
     longitude: float,
     rng: np.random.Generator,
 ) -> Floats:
-    means = _usual_temperature(latitude, elevation) if monthly is None else _twelve(monthly, "temperature", -80.0)
+    means = climate_at(latitude, longitude, elevation).temperature if monthly is None else _twelve(monthly, "temperature", -80.0)
     day_months = calendar.months.reshape(calendar.days, 24)[:, 0]
     season = month_line(means, day_months)
     spells = SPELL * _persistent(rng, calendar.days, SPELL_MEMORY)
@@ -202,14 +204,6 @@ def _temperature(
     hourly = np.interp(at, np.arange(calendar.days) + 0.5, season + spells, period=calendar.days) + np.repeat(swing, 24) * by_hour
     counts = np.bincount(calendar.months, minlength=12)
     return hourly + (means - calendar.monthly_sums(hourly) / counts)[calendar.months]
-
-
-def _usual_temperature(latitude: float, elevation: float) -> Floats:
-    """Zonal means at sea level with a lapse: within some 6 K of most places, for want of anything better."""
-    mean = 27.0 - 0.0085 * latitude**2 - LAPSE * elevation / 1000
-    swing = 0.21 * min(abs(latitude), 65.0)
-    warmest = 6.5 if latitude >= 0 else 0.5
-    return mean + swing * np.cos(2 * np.pi * (np.arange(12) - warmest) / 12)
 
 
 def month_line(means: Floats, day_months: Ints) -> Floats:

@@ -197,8 +197,21 @@ def takers_answer(design: Design, parts: Catalogue, surface: str, module: str, r
     )  # fmt: skip
 
 
+def _what_replaces(design: Design) -> str | None:
+    """The shade that was given by hand for every surface, in words; none where the scene is calculated."""
+    if design.site.shade_factor is not None:
+        return f"a shade factor of {design.site.shade_factor.factor:g}"
+    on_scene = [surface for surface in design.surfaces.values() if surface.face is not None]
+    if design.site.shade_table is not None or (on_scene and all(s.shade_table is not None for s in on_scene)):
+        return "measured solar access"
+    return None
+
+
 def obstacle_costs(document: dict, design: Design, library: Catalogue, revision: int) -> SceneObstacles:
     """The year without each thing of the scene that casts shade, the costliest first; buildings that carry modules are not asked."""
+    if (words := _what_replaces(design)) is not None:
+        detail = f"The year counts {words} in place of the scene, so that no object of it costs anything. Remove it on Sky to see what each does."
+        raise Problem(409, "shade-replaced", "Shade given by hand replaces the scene", detail)
     before = results_for(document).annual.energy
     carrying = {surface.face.split("/")[0] for surface in design.surfaces.values() if surface.face}
     found = []

@@ -6,6 +6,7 @@ from numpy.testing import assert_allclose
 from scipy.special import ndtri
 
 from noontide.core.sun import extraterrestrial_normal, interval_sun
+from noontide.core.weather.climatology import climate_at
 from noontide.core.weather.synthesis import clearness_at, daily_clearness, highest_clearness, synthesise
 
 MUNICH = [30, 48, 85, 120, 155, 170, 178, 150, 105, 65, 35, 24]
@@ -98,3 +99,13 @@ def test_polar_night_is_dark_and_the_rest_of_the_year_is_not():
     year = synthesise([0, 5, 40, 100, 160, 170, 150, 100, 45, 12, 0, 0], 71.0, 25.0)
     assert year.ghi[year.calendar.months == 11].max() == 0
     assert year.ghi.max() > 300
+
+
+@pytest.mark.parametrize(("latitude", "longitude", "elevation"), [(47.0, 8.0, 350), (-43.2, 170.5, 10), (60.0, 25.0, 20)])
+def test_months_without_a_temperature_take_that_of_the_place(latitude, longitude, elevation):
+    """5.9 °C at 47° N and 350 m was a guess from latitude and height; the maps that ship know the place."""
+    year = synthesise([5.0] * 12, latitude, longitude, elevation)
+    months = year.calendar.monthly_sums(year.temperature) / np.bincount(year.calendar.months)
+    assert_allclose(months, climate_at(latitude, longitude, elevation).temperature, atol=1e-6)
+    assert any("long-term maps" in note for note in year.notes)
+    assert latitude != 47.0 or 8 < months.mean() < 12

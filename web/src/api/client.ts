@@ -269,7 +269,7 @@ export const api = {
   fill: (id: number, body: FillRequest, signal?: AbortSignal) =>
     json<FillAnswer>('POST', `/api/schemes/${id}/fill`, { body, signal }),
   obstacleCosts: (id: number, signal?: AbortSignal) =>
-    json<SceneObstacles>('GET', `/api/schemes/${id}/obstacle-costs`, { signal }),
+    json<SceneObstacles>('GET', `/api/schemes/${id}/obstacle-costs`, { signal, patience: LONG_PATIENCE_MS }),
   readScene: (id: number, file: File) =>
     json<SceneReading>('POST', `/api/schemes/${id}/scene-reading`, {
       body: fileForm(file),

@@ -3,8 +3,9 @@ import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, type SceneObstacles, type ShadeAnswer } from '@/api/client'
 import { useNotice } from '@/notice/useNotice'
+import { useShadeByHand } from '@/stores/useShadeByHand'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { energyText, number } from '@/theme/format'
+import { energyText } from '@/theme/format'
 import AccessTable from './AccessTable.vue'
 import DemandLine from './DemandLine.vue'
 
@@ -28,14 +29,7 @@ async function rank() {
   }
 }
 const route = useRoute()
-/** Shade that was given by hand on the Sky bench, in words. */
-const measured = computed(() => {
-  const { shade_factor: factor, shade_table: table } = store.site
-  if (factor) return `a shade factor of ${number(factor.factor, 2)}`
-  const own = store.surfaces.filter((s) => store.at(`/surfaces/${s.id}/shade_table`)).map((s) => s.name)
-  if (own.length) return `the solar access that was measured on ${own.join(' and ')}`
-  return table ? 'the solar access that was measured on site' : ''
-})
+const measured = useShadeByHand()
 const ranking = computed(() => (costs.value && costs.value.revision === store.saved?.revision ? costs.value : null))
 const kindWords = (name: string) => name.charAt(0).toLowerCase() + name.slice(1)
 
@@ -66,7 +60,7 @@ const files = [
         >Sky</RouterLink
       >
     </p>
-    <p v-if="shade?.surfaces.some((s) => s.surface)" class="soft costs">
+    <p v-if="!measured && shade?.surfaces.some((s) => s.surface)" class="soft costs">
       <template v-if="ranking">
         <template v-for="(o, i) in ranking.obstacles.slice(0, 4)" :key="o.id"
           >{{ i ? '; ' : 'Without '

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { api } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { useLibrary } from '@/stores/library'
+import { useShadeByHand } from '@/stores/useShadeByHand'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { energyText, number } from '@/theme/format'
 import type { Thing } from './useThings'
@@ -11,6 +12,7 @@ import type { Thing } from './useThings'
 const props = defineProps<{ thing: Thing; height: number | undefined; carries: boolean }>()
 const store = useSchemeStore()
 const library = useLibrary()
+const measured = useShadeByHand()
 const found = ref<{ label: string; energy: number }[]>([])
 const isAsking = ref(false)
 const fault = ref('')
@@ -67,7 +69,10 @@ async function ask() {
 const signed = (energy: number) => `${energy < 0 ? '−' : '+'}${energyText(Math.abs(energy))}`
 </script>
 <template>
-  <p v-if="cases.length && store.evaluation?.headline" class="soft what">
+  <p v-if="measured && cases.length" class="soft what">
+    <i>What if…</i> is off: the year counts {{ measured }} in place of this scene.
+  </p>
+  <p v-else-if="cases.length && store.evaluation?.headline" class="soft what">
     <button v-if="!found.length" type="button" class="link" :disabled="isAsking" @click="ask">What if…</button>
     <template v-for="(one, i) in found" :key="one.label"
       >{{ i ? ', ' : 'A year: ' }}{{ one.label }}
