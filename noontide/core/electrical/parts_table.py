@@ -7,6 +7,7 @@ import re
 import zipfile
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 from typing import Any, Literal, get_args
 
 from pydantic import ValidationError
@@ -203,7 +204,23 @@ def known_headings(headings: Sequence[str], kind: str) -> int:
 def _folded(text: str) -> str:
     """A heading without its unit, signs and case."""
     text = re.sub(r"[\[(].*?[\])]", " ", text.casefold())
-    return " ".join(re.sub(r"[^a-z0-9]+", " ", text).split())
+    words = re.sub(r"[^a-z0-9]+", " ", text).split()
+    return " ".join(words[:-1] if len(words) > 1 and words[-1] in UNITS else words)
+
+
+# Words of a heading that are units, and what turns a value in them into the unit of the field; those of power are W, those of length m.
+UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "w": 1.0, "kw": 1e3, "wp": 1.0, "va": 1.0, "kva": 1e3, "v": 1.0, "a": 1.0, "kg": 1.0}
+LENGTHS = frozenset({"length", "width"})
+POWERS = frozenset({"power", "ac_power", "maximum_dc_power", "apparent_power", "string_power"})
+
+
+def _factor(heading: str, field: str) -> float:
+    """What turns the numbers under a heading into the unit of the field, by the unit that the heading states."""
+    stated = re.findall(r"[a-z]+", heading.casefold())
+    unit = stated[-1] if stated else ""
+    if (field in LENGTHS and unit in ("mm", "cm")) or (field in POWERS and unit in ("kw", "kva")):
+        return UNITS[unit]
+    return 1.0
 
 
 def _part(number: int, cells: list[str], headings: list[str], fields: list[str], kind: Kind) -> tuple[Part | None, list[Fault]]:
@@ -214,13 +231,25 @@ def _part(number: int, cells: list[str], headings: list[str], fields: list[str],
         if not field or cell == "":
             continue
         try:
-            values[field] = _value(cell, field, MODELS[kind])
+            value = _value(cell, field, MODELS[kind])
+            values[field] = (
+                round(value * factor, 9)
+                if (factor := _factor(heading, field)) != 1.0 and isinstance(value, int | float)
+                else value
+            )
         except ValueError as error:
             faults.append(Fault(number, heading, str(error)))
     if faults:
         return None, faults
+    # A list that says nothing of the year is one of today's.
+    values.setdefault("year", _year_in(str(values.get("date", ""))) or date.today().year)
     part, wrong = checked_part(values, kind)
     return part, [Fault(number, heading_of.get(field, field), reason) for field, reason in wrong]
+
+
+def _year_in(text: str) -> int | None:
+    found = re.search(r"\b(19[89]\d|20[0-5]\d)\b", text)
+    return int(found[1]) if found else None
 
 
 def _words(found: Any) -> str:

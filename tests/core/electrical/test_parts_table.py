@@ -169,3 +169,15 @@ def test_a_row_that_can_be_read_and_looks_wrong_is_doubted():
     assert len(found.parts) == 3 and found.faults == ()
     assert [d.row for d in found.doubts] == [3, 4]
     assert "in mm" in found.doubts[0].reason and "in V/K" in found.doubts[1].reason
+
+
+@pytest.mark.parametrize("heading", ["length mm", "length [mm]", "Length (mm)", "length"])
+def test_a_length_is_read_in_the_unit_of_its_heading_and_a_list_needs_no_year(heading):
+    value, width = ("1722", "1134") if "mm" in heading else ("1.722", "1.134")
+    headings = f"maker;name;power Wp;voc;isc;vmp;imp;cells;technology;{heading};{heading.replace('ength', 'idth').replace('l', 'w', 1).replace('L', 'W')}"
+    text = f"{headings};isc_coefficient;voc_coefficient;power_coefficient\nVeltrane;Shed 1;430;38,9;14,0;32,3;13,4;108;mono;{value};{width};0,046;-0,25;-0,3\n"
+    found = read_parts(text.encode(), "modules")
+    assert not found.faults and not found.unused
+    (part,) = found.parts.values()
+    assert (part.length, part.width, part.power) == (1.722, 1.134, 430)
+    assert 2024 < part.year < 2100
