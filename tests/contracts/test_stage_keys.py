@@ -87,7 +87,7 @@ WHOLE = {
     "accepted": {"small-array:/inverters/main/model": {"reason": "More modules follow.", "title": "Inverter oversized", "actual": 0.5}},
     "subarrays": {
         "a": {"surface": "field", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main", "tracker": 1,
-            "cable": {"length": 28, "section": 4, "conductor": "copper", "laying": "open air", "ambient": 55, "circuits": 2, "drop_limit": 1},
+            "cable": {"length": 28, "planned": {"longest": 28, "mean": 21}, "section": 4, "conductor": "copper", "laying": "open air", "ambient": 55, "circuits": 2, "drop_limit": 1},
             "main_cable": {"length": 40, "conductor": "copper", "laying": "conduit", "ambient": 30, "circuits": 1, "drop_limit": 1}},
         "b": {"surface": "roof", "module": "thornby-250", "modules_per_string": 17, "strings": 1, "inverter": "main", "tracker": 1},
         "c": {"surface": "roof", "module": "veltrane-430", "modules_per_string": 9, "strings": 1, "inverter": "side", "tracker": 1},

@@ -25,7 +25,6 @@ class CableRun(Document):
     """A cable from one place to another. Its section is proposed until one is set."""
 
     length: float = quantity(..., "Length, one way", "m", 0.1, 10_000, step=5)
-    planned: PlannedLengths | None = Field(None, title="Lengths of the plan")
     section: float | None = quantity(None, "Section", "mm²", 1.5, 240, "The smallest of IEC 60228 that serves.")
     conductor: Conductor = choice("copper", "Conductor", "Usual up to some tens of kilowatts.")
     laying: Method = choice("conduit", "Laying", "In conduit along a wall.")
@@ -52,16 +51,22 @@ class CableRun(Document):
 
     @property
     def mean_length(self) -> float:
-        """Of the cables of the run, which lose by it and are bought by it [m]: that of the plan as long as its longest is the length, so that one that is typed counts for all."""
-        if self.planned is None or self.planned.longest != self.length:
-            return self.length
-        return min(self.planned.mean, self.length)
+        """Of the cables of the run, by which they lose and are bought [m]."""
+        return self.length
 
 
 class StringCable(CableRun):
     """From a string to the combiner box, or to the inverter where there is none; both ways are counted."""
 
     laying: Method = choice("open air", "Laying", "On the rack or along the rails.")
+    planned: PlannedLengths | None = Field(None, title="Lengths of the plan")
+
+    @property
+    def mean_length(self) -> float:
+        """That of the plan as long as its longest is the length; one that is typed over it counts for all strings."""
+        if self.planned is None or self.planned.longest != self.length:
+            return self.length
+        return min(self.planned.mean, self.length)
 
 
 class AcCable(CableRun):

@@ -512,7 +512,7 @@ class Design(Document):
     @property
     def built_scene(self) -> BuiltScene:
         """Faces and bodies of the scene."""
-        return build_scene(self.scene)
+        return build_scene(self.scene, is_southern=self.site.latitude < 0)
 
     @model_validator(mode="after")
     def _references_exist(self) -> Self:

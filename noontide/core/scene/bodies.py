@@ -32,17 +32,17 @@ def turned(
     return Body(id, kind, name, points, edges, (), light, discs=discs)
 
 
-def crown(id: str, tree: Tree, name: str, x: float, y: float, foot: float, years: float) -> list[Body]:
+def crown(id: str, tree: Tree, name: str, x: float, y: float, foot: float, years: float, is_southern: bool = False) -> list[Body]:
     """Trunk and crown of a tree after some years of growth; it keeps its shape."""
     grown = (tree.height + tree.growth * years) / tree.height
     height, diameter = tree.height * grown, tree.diameter * grown
     bottom = min(tree.trunk * grown, height * 0.95)
-    at = np.array([x, y])
+    at, light = np.array([x, y]), tree.light(is_southern)
     match tree.crown:
         case "cone":
-            whole = turned(id, "trees", name, at, [(diameter, foot + bottom), (diameter * 1e-3, foot + height)], tree.light)
+            whole = turned(id, "trees", name, at, [(diameter, foot + bottom), (diameter * 1e-3, foot + height)], light)
         case "cylinder":
-            whole = turned(id, "trees", name, at, [(diameter, foot + bottom), (diameter, foot + height)], tree.light)
+            whole = turned(id, "trees", name, at, [(diameter, foot + bottom), (diameter, foot + height)], light)
         case _:
             if tree.crown == "sphere":
                 bottom = max(height - diameter, 0.0)
@@ -51,7 +51,7 @@ def crown(id: str, tree: Tree, name: str, x: float, y: float, foot: float, years
             rings = [(circle(diameter * max(np.cos(r), 1e-3), CORNERS) + at, middle + half * np.sin(r)) for r in rise.tolist()]
             points, edges = lofted(rings)
             round_one = np.array([x, y, middle, diameter / 2, half])
-            whole = Body(id, "trees", name, points, edges, (), tree.light, ellipsoid=round_one)
+            whole = Body(id, "trees", name, points, edges, (), light, ellipsoid=round_one)
     if bottom <= 0.05:
         return [whole]
     stem = tree.trunk_diameter * grown

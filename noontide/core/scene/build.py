@@ -44,17 +44,20 @@ _buildings: Lately[tuple[list[Face], list[Body]]] = Lately(400)
 _built: Lately[BuiltScene] = Lately(16)  # of the documents that were asked for last
 
 
-def build_scene(scene: Scene) -> BuiltScene:
-    """All faces and bodies.
+def build_scene(scene: Scene, is_southern: bool = False) -> BuiltScene:
+    """All faces and bodies; in the south trees are in leaf half a year later.
 
     Raises
     ------
     ImpossibleScene
         If an outline and its pitches make no roof; the message names the building.
     """
-    if scene._built is None:
-        scene._built = _built.find(scene.model_dump_json(), lambda: _build(scene))
-    return scene._built
+    built = scene._built.get(is_southern)
+    if built is None:
+        # What was set is part of the key: a month that somebody chose stays in the south, one that was not moves.
+        key = f"{is_southern} {scene.model_dump_json(exclude_unset=True)}"
+        built = scene._built[is_southern] = _built.find(key, lambda: _build(scene, is_southern))
+    return built
 
 
 def faces(scene: Scene | dict[str, Any]) -> tuple[Face, ...]:
@@ -81,7 +84,7 @@ def faces(scene: Scene | dict[str, Any]) -> tuple[Face, ...]:
     return build_scene(scene if isinstance(scene, Scene) else Scene.model_validate(scene)).faces
 
 
-def _build(scene: Scene) -> BuiltScene:
+def _build(scene: Scene, is_southern: bool) -> BuiltScene:
     roofs: list[Face] = []
     bodies: list[Body] = []
     for key, one in scene.buildings.items():
@@ -120,7 +123,7 @@ def _build(scene: Scene) -> BuiltScene:
     for key, tree in scene.trees.items():
         place = place_of(tree, scene)
         _, at = _stand(tree, np.array([[place.x, place.y]]), place, roofs)
-        bodies += crown(key, tree, tree.name or "Tree", place.x, place.y, at, scene.years_ahead)
+        bodies += crown(key, tree, tree.name or "Tree", place.x, place.y, at, scene.years_ahead, is_southern)
     for key, mesh in scene.meshes.items():
         place = place_of(mesh, scene)
         points = np.array(mesh.points, dtype=float) + [place.x, place.y, mesh.base or 0.0]

@@ -258,15 +258,18 @@ class Tree(Standing):
     light_by_month: Monthly[Share] | None = months("Light through the crown by month", "", 0.05)
     growth: float = quantity(0.0, "Growth a year", "m", 0, 5, "Grown.", 0.1)
 
-    @property
-    def light(self) -> tuple[float, ...]:
-        """Share of the light that the crown lets through by month, (12,)."""
+    def light(self, is_southern: bool = False) -> tuple[float, ...]:
+        """Share of the light that the crown lets through by month, (12,); in the south months that were not set are half a year later."""
         if self.light_by_month is not None:
             return self.light_by_month
         if self.is_evergreen:
             return (self.light_in_leaf,) * 12
-        length = (self.leaf_fall - self.leaf_out) % 12
-        return tuple(self.light_in_leaf if (m + 1 - self.leaf_out) % 12 < length else self.light_bare for m in range(12))
+        out, fall = (
+            getattr(self, name) + (6 if is_southern and name not in self.model_fields_set else 0)
+            for name in ("leaf_out", "leaf_fall")
+        )
+        length = (fall - out) % 12
+        return tuple(self.light_in_leaf if (m + 1 - out) % 12 < length else self.light_bare for m in range(12))
 
 
 class Mesh(Standing):
@@ -303,7 +306,7 @@ class Scene(Document):
     grounds: dict[Id, Ground] = Field({}, title="Ground for arrays", max_length=100)
     trees: dict[Id, Tree] = Field({}, title="Trees", max_length=300)
     meshes: dict[Id, Mesh] = Field({}, title="Bodies from files", max_length=50)
-    _built: Any = PrivateAttr(None)  # faces and bodies, once they have been asked for
+    _built: dict[bool, Any] = PrivateAttr(default_factory=dict)  # faces and bodies, once they have been asked for
     years_ahead: float = quantity(0.0, "Years of growth", "years", 0, 60, "Trees as they are today.")
 
     @model_validator(mode="after")

@@ -2,6 +2,7 @@
 
 import gzip
 import json
+import re
 
 import laspy
 import numpy as np
@@ -330,3 +331,15 @@ def test_a_geotiff_in_an_unknown_unit_is_refused_with_those_that_are_known():
     content = geotiff(np.ones((4, 4)), from_origin(10.9, 44.1, 0.05, 0.05), "EPSG:4326", units=["fathom"])
     with pytest.raises(ValueError, match="heights in 'fathom'; known are"):
         read_geotiff(content, 11.0, 44.0)
+
+
+@pytest.mark.parametrize(("longitude", "latitude", "km"), [(24.31, 43.62, 1046), (11.31, 56.62, 1446), (-178.0, -70.0, 17_035)])
+def test_outlines_of_another_place_say_how_far_they_lie(longitude, latitude, km):
+    """Thirty polygons 13 degrees off were taken for metres, and said to be none."""
+    rings = [[[longitude + dx + k * 1e-3, latitude + dy] for dx, dy in ((0, 0), (2e-4, 0), (2e-4, 1e-4), (0, 1e-4), (0, 0))] for k in range(30)]  # fmt: skip
+    features = [{"type": "Feature", "properties": {}, "geometry": {"type": "Polygon", "coordinates": [ring]}} for ring in rings]
+    layer = json.dumps({"type": "FeatureCollection", "features": features}).encode()
+    with pytest.raises(UnreadableScene, match=r"lies ([\d,]+) km from the site") as raised:
+        read_scene(layer, "far.geojson", 43.62, 11.31)
+    said = int(re.search(r"lies ([\d,]+) km", str(raised.value))[1].replace(",", ""))
+    assert said == pytest.approx(km, rel=0.02)

@@ -156,3 +156,19 @@ def test_a_building_moved_alone_leaves_the_faces_of_the_others():
     after = build_scene(Scene.model_validate(scene))
     assert after.face("one/roof-1") is before.face("one/roof-1")
     assert after.face("two/roof-1").outline[:, 0] == pytest.approx(before.face("two/roof-1").outline[:, 0] + 10)
+
+
+def test_trees_of_the_south_are_in_leaf_in_their_summer():
+    scene = {
+        "trees": {"oak": {"x": 0, "y": 0, "height": 8}, "own": {"x": 9, "y": 0, "height": 8, "leaf_out": 4, "leaf_fall": 11}}
+    }
+
+    def light(latitude, key):
+        design = Design.read({"site": {"latitude": latitude, "longitude": 10}, "scene": scene})
+        return next(body.light for body in design.built_scene.bodies if body.id == key and any(body.light))
+
+    north, south = light(45, "oak"), light(-35, "oak")
+    assert north[6] < north[0] and south[0] < south[6]
+    assert south == north[6:] + north[:6]
+    # Months that somebody has set stay theirs.
+    assert light(-35, "own") == light(45, "own")

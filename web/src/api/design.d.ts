@@ -15,11 +15,6 @@ export interface components {
       /** Length, one way */
       length: number
       /**
-       * Lengths of the plan
-       * @default null
-       */
-      planned?: components['schemas']['PlannedLengths'] | null
-      /**
        * Section
        * @default null
        */
@@ -418,11 +413,6 @@ export interface components {
     CableRun: {
       /** Length, one way */
       length: number
-      /**
-       * Lengths of the plan
-       * @default null
-       */
-      planned?: components['schemas']['PlannedLengths'] | null
       /**
        * Section
        * @default null
@@ -2532,11 +2522,6 @@ export interface components {
       /** Length, one way */
       length: number
       /**
-       * Lengths of the plan
-       * @default null
-       */
-      planned?: components['schemas']['PlannedLengths'] | null
-      /**
        * Section
        * @default null
        */
@@ -2568,6 +2553,11 @@ export interface components {
        * @default 1
        */
       drop_limit?: number
+      /**
+       * Lengths of the plan
+       * @default null
+       */
+      planned?: components['schemas']['PlannedLengths'] | null
     }
     /**
      * SubArray

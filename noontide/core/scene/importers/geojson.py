@@ -8,12 +8,15 @@ import shapely
 
 from noontide.core.scene.importers.problem import MOST_OUTLINES, UnreadableScene
 from noontide.core.scene.placing import DEGREE
+from noontide.core.weather.statistics import distance_km
+from noontide.core.weather.year import Place
 
 HEIGHTS = ("eave", "eave_height", "height", "building:height", "Height", "HEIGHT")
 LEVELS = ("levels", "building:levels")
 STOREY = 3.0  # m
 FURTHEST = 5000.0  # m from the site
 SMALLEST = 0.25  # m2
+TINY = 0.2  # largest side of a ring that is too small for metres
 LEVEL = 0.05  # m between the corners of a ring, up to which it is level
 
 
@@ -126,8 +129,16 @@ def _places(ring: Any, latitude: float, longitude: float, number: int) -> np.nda
     if len(points) < 4 or not np.isfinite(points).all():
         raise UnreadableScene(f"GeoJSON: the ring of feature {number} needs four positions or more, all of them numbers.")
     points = points[:-1] if np.allclose(points[0], points[-1]) else points
-    is_degrees = np.all(np.abs(points[:, 0] - longitude) < 1) and np.all(np.abs(points[:, 1] - latitude) < 1)
-    if is_degrees:
+    is_near = np.all(np.abs(points[:, 0] - longitude) < 1) and np.all(np.abs(points[:, 1] - latitude) < 1)
+    # In metres nothing that small is an outline: it is one in degrees, wherever it lies.
+    is_tiny = np.ptp(points, axis=0).max() < TINY and np.all(np.abs(points) <= [180, 90])
+    if is_near or is_tiny:
+        middle = points.mean(axis=0)
+        far = distance_km(Place(latitude, longitude), Place(float(middle[1]), float(middle[0])))
+        if far * 1000 > FURTHEST:
+            raise UnreadableScene(
+                f"GeoJSON: feature {number} lies {far:,.0f} km from the site, at latitude {middle[1]:.3f}°, longitude {middle[0]:.3f}°. Move the site there, or choose the file of its neighbourhood."
+            )
         points = (points - [longitude, latitude]) * [DEGREE * math.cos(math.radians(latitude)), DEGREE]
     if np.abs(points).max() > FURTHEST:
         raise UnreadableScene(

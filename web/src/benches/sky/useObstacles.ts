@@ -4,6 +4,7 @@ import type { JsonObject } from '@/api/mergePatch'
 import { useGesture } from '@/brief/useGesture'
 import { useNotice } from '@/notice/useNotice'
 import { freshId } from '@/stores/schemeLists'
+import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 
 type Kept = NonNullable<NonNullable<Design['site']>['obstacles']>[string]
@@ -18,10 +19,9 @@ export interface ObstacleView {
   outlineText: string
   lightByMonth: readonly number[] | null
 }
-const LEAVES = [0.7, 0.7, 0.7, 0.5, 0.25, 0.2, 0.2, 0.2, 0.25, 0.5, 0.7, 0.7]
 const NEW: Record<'box' | 'tree' | 'pole' | 'outline', JsonObject> = {
   box: { name: 'Building', distance: 25, width: 12, height: 6 },
-  tree: { name: 'Tree', distance: 15, width: 6, height: 7, light_by_month: LEAVES },
+  tree: { name: 'Tree', distance: 15, width: 6, height: 7 },
   pole: { name: 'Pole', distance: 12, width: 0.3, height: 6 },
   outline: { name: 'Outline' },
 }
@@ -30,6 +30,7 @@ const DRAG_EVERY_MS = 80
 /** The obstacles of the site, and what can be done to them. */
 export function useObstacles(sunAzimuth: () => number) {
   const store = useSchemeStore()
+  const library = useLibrary()
   const { say } = useNotice()
   const gesture = useGesture()
   const picked = ref('')
@@ -64,8 +65,18 @@ export function useObstacles(sunAzimuth: () => number) {
             ],
           }
         : { azimuth }
-    edit(id, { ...NEW[kind], ...own })
+    edit(id, { ...NEW[kind], ...(kind === 'tree' ? { light_by_month: leaves() } : {}), ...own })
     picked.value = id
+  }
+  /** Light through a crown by month, as the scene's trees have it by default; in the south half a year later. */
+  function leaves(): number[] {
+    const of = (name: string) => Number(library.field(`/scene/trees/tree/${name}`)?.default ?? 0)
+    const shift = store.site.latitude < 0 ? 6 : 0
+    const [out, fall] = [of('leaf_out') + shift, of('leaf_fall') + shift]
+    const length = (fall - out + 12) % 12
+    return Array.from({ length: 12 }, (_, m) =>
+      (m + 1 - out + 24) % 12 < length ? of('light_in_leaf') : of('light_bare'),
+    )
   }
   function remove(id: string) {
     const name = obstacles.value.find((o) => o.id === id)?.name ?? id
