@@ -66,9 +66,11 @@ def scene_of(page: Page, project: str, scheme: str, thing: str, interval: int) -
     page.get_by_role("link", name=f"Open {project}").click()
     page.get_by_role("navigation", name="Schemes").get_by_role("link", name=re.compile(scheme)).click()
     page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
-    page.get_by_role("table", name="Solar access by surface and month").wait_for()
+    exact = page.locator("button.handle").get_by_text("without shade")
+    exact.wait_for()
     page.goto(page.url.split("?")[0] + f"?thing={thing}&at={interval}")
-    page.get_by_role("table", name="Solar access by surface and month").wait_for()
+    exact.wait_for()
+    page.get_by_text("preview, exact result follows").wait_for(state="detached", timeout=60_000)
 
 
 def awkward_table() -> dict:
@@ -110,8 +112,6 @@ def main(address: str) -> None:
                 continue
             here = page.url
             scene_of(page, "Aldermoor Dairy", "The dairy as it stands", "silo", 18 * 24 + 10)
-            page.get_by_role("button", name="What does each obstacle cost?").click()
-            page.get_by_text(re.compile("^\\s*Without the")).wait_for(timeout=60_000)
             settle(page, HERE / "scene.png")
             page.goto(here)
             circuits_page(page, "Cables and protection")
