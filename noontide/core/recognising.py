@@ -15,6 +15,7 @@ from noontide.core.scene.importers import scene_format
 FileKind = Literal["scheme", "weather", "scene", "region", "picture", "parts", "horizon", "unknown"]
 HEAD = 64 * 1024  # bytes that tell a text
 FEWEST_HEADINGS = 3  # of parts
+PICTURES = {b"\x89PNG\r\n\x1a\n": "image/png", b"\xff\xd8\xff": "image/jpeg"}
 SCENES = {
     ".glb": "a model (glTF)",
     ".las": "a point cloud (LAS)",
@@ -67,7 +68,7 @@ def recognise_file(content: bytes, name: str = "") -> FileGuess:
     """What a file is, by its first bytes and what they hold; never raises, whatever the bytes."""
     if not content.strip():
         return FileGuess("unknown", "an empty file")
-    if content.startswith((b"\x89PNG", b"\xff\xd8\xff")) or (content[:4] == b"RIFF" and content[8:12] == b"WEBP"):
+    if picture_type(content) is not None:
         return FileGuess("picture", "a picture")
     if (scene := scene_format(content)) in SCENES:
         return FileGuess("scene", SCENES[scene])
@@ -82,6 +83,13 @@ def recognise_file(content: bytes, name: str = "") -> FileGuess:
     if content.lstrip()[:1] in (b"{", b"["):
         return _json(content)
     return _text(text, name)
+
+
+def picture_type(content: bytes) -> str | None:
+    """The media type of a picture by its first bytes: PNG, JPEG or WebP."""
+    if content[:4] == b"RIFF" and content[8:12] == b"WEBP":
+        return "image/webp"
+    return next((kind for start, kind in PICTURES.items() if content.startswith(start)), None)
 
 
 def _archive(content: bytes) -> FileGuess:

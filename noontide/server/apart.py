@@ -4,7 +4,6 @@ What a file makes of its reader, or a job of its worker, never reaches the serve
 the reason is told in words. It ends by itself when the server does.
 """
 
-import logging
 import multiprocessing
 import os
 import pickle
@@ -16,7 +15,6 @@ from functools import cache
 from multiprocessing.connection import Connection, wait
 from typing import Any
 
-logger = logging.getLogger(__name__)
 BEAT = 1.0  # s between signs of life of a worker
 START = 20.0  # s that a process may take to begin
 SILENCE = 6.0  # s without one, after which it counts as frozen

@@ -51,23 +51,33 @@ class CircuitLines:
     subarrays: dict[str, StringLine]
 
 
-def circuit_lines(design: Design, parts: Catalogue) -> CircuitLines:
-    """The circuits of a design as they can be told before, or without, a simulation."""
-    modules, inverters = {**parts.modules, **design.parts.modules}, {**parts.inverters, **design.parts.inverters}
-    optimisers = {**parts.optimisers, **design.parts.optimisers}
+def circuit_lines(design: Design, parts: Catalogue, plant: Plant | None = None) -> CircuitLines:
+    """The circuits of a design as they can be told before, or without, a simulation.
+
+    Parameters
+    ----------
+    plant : Plant, optional
+        Of the whole design, where a simulation has built it already.
+    """
+    inverters = {**parts.inverters, **design.parts.inverters}
     known = {key: unit for key, unit in design.inverters.items() if unit.model in inverters}
+    return _lines_of(_plant_of_known(design, parts, known) if plant is None else plant, known, inverters)
+
+
+def _plant_of_known(design: Design, parts: Catalogue, known: dict[str, InverterSet]) -> Plant | None:
+    """The plant without the strings whose parts are unknown; none where no strings are left."""
+    modules, optimisers = {**parts.modules, **design.parts.modules}, {**parts.optimisers, **design.parts.optimisers}
     strings = {
         key: s
         for key, s in design.subarrays.items()
         if s.module in modules and s.inverter in known and (s.optimiser is None or s.optimiser in optimisers)
     }
-    plant = None
-    if strings:
-        without_transformer = design.connection.model_copy(update={"transformer": None})
-        plant = build_plant(
-            design.model_copy(update={"subarrays": strings, "inverters": known, "connection": without_transformer}), parts
-        )
-    return _lines_of(plant, known, inverters)
+    if not strings:
+        return None
+    without_transformer = design.connection.model_copy(update={"transformer": None})
+    return build_plant(
+        design.model_copy(update={"subarrays": strings, "inverters": known, "connection": without_transformer}), parts
+    )
 
 
 def _lines_of(plant: Plant | None, sets: dict[str, InverterSet], inverters: dict[str, Inverter]) -> CircuitLines:
@@ -98,6 +108,6 @@ def _tracker_line(plant: Plant, part: Inverter, number: int, members: tuple[int,
     return TrackerLine(number, working, allowed, is_over(working, allowed))
 
 
-def is_over(current: float, allowed: float) -> bool:
-    """Whether a current is over its limit by more than rounding."""
-    return current > allowed * (1 + ROUNDING)
+def is_over(actual: float, allowed: float) -> bool:
+    """Whether a current, or a power, is over its limit by more than rounding."""
+    return actual > allowed * (1 + ROUNDING)

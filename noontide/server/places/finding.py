@@ -117,9 +117,10 @@ def search(query: str, most: int = 8) -> Search:
         behind = plain(parts[-1]) if k < len(parts) - 1 else ""
         if behind and behind not in _lands():
             continue
-        found = _without_comma(_without_digits(parts[k]), most, behind).towns
-        if found and found[0].plain == plain(found[0].name) and _is_called(found[0], _without_digits(parts[k])):
-            called = [town for town in found if _is_called(town, _without_digits(parts[k]))]
+        named = _without_digits(parts[k])
+        found = _without_comma(named, most, behind).towns
+        if found and _is_called(found[0], named):
+            called = [town for town in found if _is_called(town, named)]
             return Search(
                 called, is_sure=False, unread=", ".join(p for n, p in enumerate(parts) if n != k and plain(p) != behind)
             )

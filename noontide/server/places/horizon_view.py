@@ -11,11 +11,10 @@ from rest_framework.views import APIView
 
 from noontide.core.heights import HeightGrid, read_height_grid
 from noontide.core.heights.geotiff import read_geotiff
+from noontide.core.scene.importers import scene_format
 from noontide.core.shading import horizon_from_grid
 from noontide.server.problems import Problem
 from noontide.server.uploads import read_apart, uploaded
-
-TIFF = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 
 
 class GridRequest(BaseModel):
@@ -46,7 +45,7 @@ def _form(*numbers: str) -> dict:
 
 
 def _grid(content: bytes, at: GridRequest, name: str) -> HeightGrid:
-    if content[:4] in TIFF:
+    if scene_format(content) == ".tif":
         return read_geotiff(content, at.longitude, at.latitude, name)
     grid = read_height_grid(content.decode("utf-8", errors="replace"), name)
     if not grid.is_geographic:

@@ -16,12 +16,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from noontide.core.recognising import picture_type
 from noontide.server.files import write_whole
 from noontide.server.problems import Problem
 from noontide.server.uploads import FILE_FORM, uploaded
 
 LARGEST = 24 * 1024 * 1024  # bytes
-KINDS = {b"\x89PNG\r\n\x1a\n": "image/png", b"\xff\xd8\xff": "image/jpeg"}
 
 
 class PictureAnswer(BaseModel):
@@ -29,13 +29,6 @@ class PictureAnswer(BaseModel):
 
     digest: str
     kind: str
-
-
-def kind_of(content: bytes) -> str | None:
-    """The media type of a picture by its first bytes: PNG, JPEG or WebP."""
-    if content[:4] == b"RIFF" and content[8:12] == b"WEBP":
-        return "image/webp"
-    return next((kind for start, kind in KINDS.items() if content.startswith(start)), None)
 
 
 def path_of(digest: str) -> Path:
@@ -54,7 +47,7 @@ class PicturesView(APIView):
     def post(self, request: Request) -> Response:
         """Keep a picture: PNG, JPEG or WebP."""
         content = uploaded(request, LARGEST, "The picture is too large").read()
-        if (kind := kind_of(content)) is None:
+        if (kind := picture_type(content)) is None:
             raise Problem(422, "no-picture", "The file is no picture", "Use PNG, JPEG or WebP.")
         digest = hashlib.sha256(content).hexdigest()
         if not path_of(digest).exists():
@@ -73,5 +66,5 @@ class PictureView(APIView):
         if len(digest) != 64 or not path.is_file():
             raise Problem(404, "not-found", "No such picture", "Load it again.")
         with path.open("rb") as file:
-            kind = kind_of(file.read(16))
+            kind = picture_type(file.read(16))
         return FileResponse(path.open("rb"), content_type=kind, headers={"Cache-Control": "private, max-age=31536000, immutable"})

@@ -10,6 +10,7 @@ from noontide.core.design import Design
 from noontide.core.simulation import Results
 from noontide.core.simulation.checks import FAR_KM, HIGH_M, Check, find_checks
 from noontide.core.simulation.circuit_lines import circuit_lines
+from noontide.core.simulation.plant import Plant
 from noontide.core.weather import Place, distance_km
 from noontide.parts import built_in_parts
 from noontide.server.weather_library.models import WeatherYear
@@ -205,7 +206,7 @@ def whole_evaluation(key: str, design: Design, results: Results, year: WeatherYe
         weather=_weather(design, year),
         brief=brief,
         faces=_faces(design),
-        circuits=_circuits(design),
+        circuits=_circuits(design, results.plant),
         energy_by_surface=results.energy_by_surface,
     )
 
@@ -311,8 +312,8 @@ def _readable_parts(document: dict) -> dict[str, Any]:
     }
 
 
-def _circuits(design: Design) -> CircuitsAnswer:
-    return CircuitsAnswer.model_validate(circuit_lines(design, built_in_parts()))
+def _circuits(design: Design, plant: Plant | None = None) -> CircuitsAnswer:
+    return CircuitsAnswer.model_validate(circuit_lines(design, built_in_parts(), plant))
 
 
 def _check(check: Check) -> CheckAnswer:

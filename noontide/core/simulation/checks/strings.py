@@ -108,7 +108,7 @@ def _optimisers(r: Results, k: int, volts: StringLimits) -> Iterator[Check]:
             f"{n} optimisers reach {n * optimiser.output_voltage:,.0f} V; the string is held at {held:,.0f} V.", "circuits", length, n * optimiser.output_voltage,
             held, "V", source,
         )  # fmt: skip
-    if n * module.power > optimiser.string_power * (1 + 1e-9):
+    if is_over(n * module.power, optimiser.string_power):
         yield Check(
             "optimiser-power", "caution", "Too much power on a string of optimisers",
             f"{n} modules have {n * module.power / 1000:,.2f} kW; a string takes {optimiser.string_power / 1000:,.2f} kW.", "circuits", length,
@@ -122,7 +122,7 @@ def _optimisers(r: Results, k: int, volts: StringLimits) -> Iterator[Check]:
             optimiser.maximum_input_voltage, "V", source,
         )  # fmt: skip
     short = r.cables.rules.array_current * module.highest_isc
-    if short > optimiser.short_circuit_current * (1 + 1e-9):
+    if is_over(short, optimiser.short_circuit_current):
         yield Check(
             "optimiser-current", "error", "Module current too high for the optimiser",
             f"{r.cables.rules.array_current:g} × Isc is {short:.1f} A; {title} takes {optimiser.short_circuit_current:g} A.", "circuits", at, short,
@@ -169,7 +169,7 @@ def _trackers(r: Results, limits: list[StringLimits]) -> Iterator[Check]:
             yield from _optimised_current(r, i, tracker, members, lost["current_limit"])
             continue
         short = r.cables.short_circuit_current(members)
-        if short > allowed.short_circuit * (1 + 1e-9):
+        if is_over(short, allowed.short_circuit):
             yield Check(
                 "short-circuit-current", "error", f"Short-circuit current too high on tracker {tracker}",
                 f"{rules.array_current:g} × Isc of {strings} parallel strings is {short:.1f} A; the tracker's maximum is {allowed.short_circuit:.1f} A.",
@@ -246,7 +246,7 @@ def _inverters(r: Results) -> Iterator[Check]:
     for i, (name, unit) in enumerate(zip(r.plant.inverter_ids, r.plant.inverters, strict=True)):
         power = r.plant.dc_power_of(i)
         pointer = f"/inverters/{name}/model"
-        if power > unit.maximum_dc_power * (1 + 1e-9):
+        if is_over(power, unit.maximum_dc_power):
             yield Check(
                 "dc-power", "error", f"Too many modules on {unit.maker} {unit.name}",
                 f"{power / 1000:,.2f} kW DC on one inverter; its maximum is {unit.maximum_dc_power / 1000:,.2f} kW.",
