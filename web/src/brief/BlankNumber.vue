@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { readNumber } from '@/theme/reading'
+import ReadNote from './ReadNote.vue'
 import { useDraft, type Range } from './useDraft'
 
 /** A number in a blank, stepped with the arrow keys; a live one is told at every keystroke that makes a number. */
@@ -52,25 +53,11 @@ function takeBack() {
       @blur="commit"
       @keydown.esc="takeBack"
       @keydown.up.prevent="nudge(1)"
-      @keydown.down.prevent="nudge(-1)"
-    /><em v-if="note && !problem" class="note" role="status">{{ note }}</em></span
-  >
+      @keydown.down.prevent="nudge(-1)" /><ReadNote :words="problem ? '' : note"
+  /></span>
 </template>
 <style scoped>
 .number {
   position: relative;
-}
-.note {
-  position: absolute;
-  z-index: 40;
-  left: 0;
-  top: calc(100% + 3px);
-  padding: 3px 8px;
-  border-radius: 5px;
-  border: 1px solid var(--rule-strong);
-  background: var(--sheet);
-  box-shadow: var(--shadow);
-  font: normal 12px/1.4 var(--sans);
-  white-space: nowrap;
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { read, type Limits } from '@/theme/reading'
+import ReadNote from './ReadNote.vue'
 import { useTyping } from './useTyping'
 
 /** A number that may be missing, in a field of a bench; it is told when it is finished, and says how it was read. */
@@ -44,9 +45,8 @@ function nudge(by: number) {
       @keydown.enter="commit"
       @keydown.esc="discard"
       @keydown.up.prevent="nudge(1)"
-      @keydown.down.prevent="nudge(-1)"
-    /><em v-if="words" role="status" :class="{ bad: fault }">{{ words }}</em></span
-  >
+      @keydown.down.prevent="nudge(-1)" /><ReadNote :words="words" :is-wrong="fault !== ''"
+  /></span>
 </template>
 <script lang="ts">
 export default { inheritAttrs: false }
@@ -55,17 +55,5 @@ export default { inheritAttrs: false }
 .number {
   position: relative;
   white-space: nowrap;
-}
-em {
-  position: absolute;
-  z-index: 40;
-  left: 0;
-  top: calc(100% + 3px);
-  padding: 3px 8px;
-  border-radius: 5px;
-  border: 1px solid var(--rule-strong);
-  background: var(--sheet);
-  box-shadow: var(--shadow);
-  font: normal 12px/1.4 var(--sans);
 }
 </style>

@@ -1,5 +1,5 @@
 import type { BenchName } from '@/benchNames'
-import type { Schema } from '@/stores/designSchema'
+import { resolve, type Schema } from '@/stores/designSchema'
 
 /** A value of the design, with the bench on which it is edited. */
 export interface Setting {
@@ -58,7 +58,7 @@ export function settingsOf(schema: Schema | null): Setting[] {
   if (!schema) return []
   const found = new Map<string, Setting>()
   const walk = (at: Schema, pointer: string, depth: number) => {
-    const inner = resolved(schema, at)
+    const inner = resolve(schema, at)
     if (inner.properties && depth < 5) {
       for (const [key, next] of Object.entries(inner.properties))
         if (!SKIPPED.has(key)) walk(next, `${pointer}/${key}`, depth + 1)
@@ -77,10 +77,4 @@ export function settingsOf(schema: Schema | null): Setting[] {
   }
   walk(schema, '', 0)
   return [...found.values()]
-}
-
-function resolved(root: Schema, schema: Schema): Schema {
-  if (schema.$ref) return resolved(root, root.$defs?.[schema.$ref.split('/').at(-1)!] ?? {})
-  const concrete = schema.anyOf?.find((option) => option.type !== 'null')
-  return concrete ? resolved(root, concrete) : schema
 }

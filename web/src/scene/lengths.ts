@@ -4,13 +4,13 @@ import { readNumber } from '@/theme/reading'
 export function metresOf(typed: string): number | null {
   const text = typed.trim().toLowerCase().replaceAll('′', "'").replaceAll('″', '"').replace('−', '-')
   const feet = /^(-?\d+(?:[.,]\d+)?)\s*(?:'|ft)\s*(?:(\d+(?:[.,]\d+)?)\s*(?:"|in)?)?$/.exec(text)
-  if (feet) return number(feet[1]!) * 0.3048 + Math.sign(number(feet[1]!) || 1) * number(feet[2] ?? '0') * 0.0254
+  if (feet)
+    return readNumber(feet[1]!) * 0.3048 + Math.sign(readNumber(feet[1]!) || 1) * readNumber(feet[2] ?? '0') * 0.0254
   const metric = /^(-?[\d.,]*\d)\s*(mm|cm|m|in|")?$/.exec(text)
   if (!metric) return null
-  const metres = number(metric[1]!) * SCALE[metric[2] ?? 'm']!
+  const metres = readNumber(metric[1]!) * SCALE[metric[2] ?? 'm']!
   return Number.isNaN(metres) ? null : metres
 }
-const number = (text: string) => readNumber(text)
 const SCALE: Record<string, number> = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254, '"': 0.0254 }
 
 /** A length to the millimetre, without needless zeros. */

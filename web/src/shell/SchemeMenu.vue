@@ -1,11 +1,9 @@
 <script setup lang="ts">
-import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useSchemeActions } from './useSchemeActions'
 
 /** What can be done with the open scheme, by name. */
 const emit = defineEmits<{ rename: [] }>()
-const store = useSchemeStore()
-const { fork, pin, remove, save } = useSchemeActions()
+const { acts } = useSchemeActions()
 </script>
 <template>
   <v-menu location="bottom end">
@@ -21,13 +19,16 @@ const { fork, pin, remove, save } = useSchemeActions()
       </button></template
     >
     <div class="menu" role="menu">
-      <button type="button" role="menuitem" :disabled="store.project?.pinned === store.saved?.id" @click="pin">
-        Pin: compare with this scheme
+      <button
+        v-for="one in acts(() => emit('rename'))"
+        :key="one.title"
+        type="button"
+        role="menuitem"
+        :disabled="one.isOff"
+        @click="one.run"
+      >
+        {{ one.title }}
       </button>
-      <button type="button" role="menuitem" @click="emit('rename')">Rename this scheme</button>
-      <button type="button" role="menuitem" @click="fork">Fork this scheme</button>
-      <button type="button" role="menuitem" @click="save">Save as a file</button>
-      <button type="button" role="menuitem" @click="remove">Delete this scheme</button>
     </div>
   </v-menu>
 </template>

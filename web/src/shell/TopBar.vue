@@ -12,28 +12,19 @@ import { vFocus } from '@/keyboard/vFocus'
 
 const store = useSchemeStore()
 const { dark, toggle } = useTheme()
-const { renameProject, fork, pin, remove, save } = useSchemeActions()
-/** What can be done with the scheme, for Find anything. */
-const acts = computed(() => {
-  if (!store.project) return []
-  const act = (title: string, also: string, run: () => unknown) => ({
-    kind: 'action',
-    title,
-    more: 'scheme',
-    also,
-    run,
-  })
-  return [
-    act('Fork this scheme', 'fork, copy scheme, duplicate, variant, new scheme, alternative', fork),
-    act('Pin: compare with this scheme', 'pin, baseline, compare, reference', pin),
-    act('Rename this scheme', 'rename, name of the scheme', () => (renamingScheme.value = store.saved?.id ?? null)),
-    act('Save as a file', 'export scheme, download, save, JSON', save),
-    act('Delete this scheme', 'delete, remove scheme', remove),
-    act('Rename the project', 'name of the project', () => (isRenamingProject.value = true)),
-  ]
-})
+const { renameProject, acts: schemeActs } = useSchemeActions()
 const isRenamingProject = ref(false)
 const renamingScheme = ref<number | null>(null)
+const renameScheme = () => (renamingScheme.value = store.saved?.id ?? null)
+/** What can be done with the scheme, for Find anything. */
+const acts = computed(() =>
+  store.project
+    ? [
+        ...schemeActs(renameScheme).filter((act) => !act.isOff),
+        { title: 'Rename the project', also: 'name of the project', run: () => (isRenamingProject.value = true) },
+      ].map((act) => ({ kind: 'action', more: 'scheme', ...act }))
+    : [],
+)
 const checks = computed(() => (store.evaluation?.checks ?? []).filter((check) => !check.accepted))
 const errors = computed(() => checks.value.filter((check) => check.severity === 'error').length)
 const verdict = computed(() =>
@@ -85,7 +76,7 @@ const verdict = computed(() =>
         >
           ↷
         </button>
-        <SchemeMenu @rename="renamingScheme = store.saved?.id ?? null" />
+        <SchemeMenu @rename="renameScheme" />
       </div>
     </template>
     <FindAnything :class="{ alone: !store.project }" :acts="acts" />

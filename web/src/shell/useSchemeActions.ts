@@ -71,5 +71,23 @@ export function useSchemeActions() {
     link.click()
     URL.revokeObjectURL(link.href)
   }
-  return { inScheme, fork, pin, remove, renameProject, renameScheme, save }
+  /** What is done with the open scheme, by name and by the other words that the trade has for it. */
+  const acts = (rename: () => unknown) => [
+    {
+      title: 'Pin: compare with this scheme',
+      also: 'pin, baseline, compare, reference',
+      run: pin,
+      isOff: store.project?.pinned === store.saved?.id,
+    },
+    { title: 'Rename this scheme', also: 'rename, name of the scheme', run: rename, isOff: false },
+    {
+      title: 'Fork this scheme',
+      also: 'fork, copy scheme, duplicate, variant, new scheme, alternative',
+      run: fork,
+      isOff: false,
+    },
+    { title: 'Save as a file', also: 'export scheme, download, save, JSON', run: save, isOff: false },
+    { title: 'Delete this scheme', also: 'delete, remove scheme', run: remove, isOff: false },
+  ]
+  return { inScheme, fork, acts, renameProject, renameScheme }
 }

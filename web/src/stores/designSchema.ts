@@ -58,7 +58,8 @@ export function fieldAt(root: Schema, pointer: string): FieldInfo | null {
   }
 }
 
-function resolve(root: Schema, schema: Schema): Schema {
+/** A part of the schema behind its references and options. */
+export function resolve(root: Schema, schema: Schema): Schema {
   if (schema.$ref) return resolve(root, root.$defs?.[schema.$ref.split('/').at(-1)!] ?? {})
   const concrete = schema.anyOf?.find((option) => option.type !== 'null')
   return concrete ? resolve(root, concrete) : schema

@@ -1,5 +1,6 @@
 import { ref, shallowRef } from 'vue'
 import { api, Problem, type ReadingAnswer, type WeatherAnswer } from '@/api/client'
+import { chooseFile } from '@/stores/chooseFile'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 
 export interface FileFault {
@@ -69,16 +70,8 @@ export async function storeWeatherFile(file: File, under?: ReadingAnswer['readin
   }
 }
 
-/** The system's own dialog for files. */
-export function chooseWeatherFile() {
-  const input = document.createElement('input')
-  input.type = 'file'
-  input.accept = '.epw,.csv,.tsv,.txt,.dat,.xlsx,.parquet,.json'
-  input.addEventListener('change', () => {
-    if (input.files?.[0]) void takeWeatherFile(input.files[0])
-  })
-  input.click()
-}
+/** The system's own dialog for files of weather. */
+export const chooseWeatherFile = () => chooseFile('.epw,.csv,.tsv,.txt,.dat,.xlsx,.parquet,.json', takeWeatherFile)
 
 /** A table from the clipboard, as a file. */
 export function takeWeatherText(text: string) {

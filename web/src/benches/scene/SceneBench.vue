@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import NumberField from '@/brief/NumberField.vue'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
@@ -14,15 +14,17 @@ import { MONTHS, number } from '@/theme/format'
 import AddLine from './AddLine.vue'
 import { dimensionsOf, handlesOf, middleOf, type Point } from './dimensions'
 import FaceLine from './FaceLine.vue'
+import FloatingWords from './FloatingWords.vue'
 import FlatViews from './FlatViews.vue'
 import { buildingOf, pictureOnGround, type Level } from './placing'
+import SceneDrawer from './SceneDrawer.vue'
 import SceneFigures from './SceneFigures.vue'
 import SceneReadings from './SceneReadings.vue'
 import SceneSheet from './SceneSheet.vue'
 import ThingLine from './ThingLine.vue'
 import ThingNames from './ThingNames.vue'
 import type { Pattern } from './stringing'
-import { isDrawerOpen as isOpen, QUANTITIES, useScene } from './useScene'
+import { QUANTITIES, useScene } from './useScene'
 import WhatIf from './WhatIf.vue'
 import { useLayout } from './useLayout'
 import { phrasesOf } from '@/scene/things'
@@ -31,7 +33,6 @@ import { useSun } from './useSun'
 import { useTakers } from './useTakers'
 import { useSceneKeys } from './useSceneKeys'
 import { useSelection } from './useSelection'
-import { useResizeObserver } from './useResizeObserver'
 import { useThings } from './useThings'
 
 const store = useSchemeStore()
@@ -267,31 +268,9 @@ const hover = computed(() => {
 })
 
 const hasWords = computed(() => !!thing.value || !!face.value || several.value.length > 1 || !things.value.length)
-/** The sentence of what is selected takes two lines; all of it on request. */
-const said = ref<HTMLElement>()
-const isWhole = ref(false)
-const isCut = ref(false)
-const saidHeight = ref(0)
-function measure() {
-  saidHeight.value = said.value && !isWhole.value ? said.value.offsetHeight : saidHeight.value
-  isCut.value = !!said.value && said.value.scrollHeight > said.value.clientHeight + 4
-}
-useResizeObserver(said, measure)
-watch(
-  () => [picked.value, faceId.value, store.saved?.revision],
-  () => nextTick(measure),
-)
-watch([picked, faceId], () => (isWhole.value = false))
+const wordsHeight = ref(0)
 /** What lies over the edges of the drawing. */
-const insets = computed(() => ({ top: hasWords.value ? saidHeight.value + 8 : 8, right: 26, bottom: 22, left: 148 }))
-/** The drawer in a line. */
-const summary = computed(() => {
-  const found = shade.value
-  if (shadeFault.value) return shadeFault.value
-  if (!found?.surfaces.length) return 'no modules on the scene yet'
-  const modules = found.modules ? `${number(found.modules)} module${found.modules === 1 ? '' : 's'}, ` : ''
-  return `${modules}${number(found.access * 100, 1)} % of the irradiation without shade`
-})
+const insets = computed(() => ({ top: hasWords.value ? wordsHeight.value + 8 : 8, right: 26, bottom: 22, left: 148 }))
 
 const keys = useSceneKeys({
   kit,
@@ -392,7 +371,7 @@ const keys = useSceneKeys({
           </nav>
         </ThingNames>
       </aside>
-      <div v-if="hasWords" ref="said" class="said" :class="{ whole: isWhole }">
+      <FloatingWords v-if="hasWords" :key="`${picked} ${faceId}`" @height="wordsHeight = $event">
         <ThingLine
           v-if="thing && !face"
           :thing="thing"
@@ -419,16 +398,7 @@ const keys = useSceneKeys({
           @wire="findStrings"
           @string="string"
         />
-        <button
-          v-if="isWhole || isCut"
-          type="button"
-          class="link whole-word"
-          :aria-expanded="isWhole"
-          @click="isWhole = !isWhole"
-        >
-          {{ isWhole ? 'less ▴' : 'all ▾' }}
-        </button>
-      </div>
+      </FloatingWords>
       <div v-if="scene && things.length" class="insets">
         <FlatViews :scene="scene" :picked="picked" :colour-of="colourOf" :colour-key="colourKey" @pick="pick" />
       </div>
@@ -477,29 +447,17 @@ const keys = useSceneKeys({
         <button type="button" class="link" @click="sheet?.look(180, 8)">from the south</button>
       </span>
     </div>
-    <section v-if="things.length" class="drawer" :class="{ open: isOpen }">
-      <div v-if="isOpen" id="scene-drawer" class="inside">
-        <WhatIf v-if="thing && !face" :thing="thing" :height="at(thing, 'height')" :carries="carries" />
-        <SceneFigures
-          :shade="shade"
-          :fault="shadeFault"
-          :is-current="isCurrent"
-          @remove="removeModules"
-          @pick="pick"
-          @save="sheet?.save()"
-        />
-      </div>
-      <button
-        type="button"
-        class="handle"
-        :aria-expanded="isOpen"
-        aria-controls="scene-drawer"
-        @click="isOpen = !isOpen"
-      >
-        <b>Solar access</b> <span class="soft">{{ summary }}</span>
-        <span class="soft more">{{ isOpen ? 'close ▾' : 'table, obstacles, files ▴' }}</span>
-      </button>
-    </section>
+    <SceneDrawer v-if="things.length" :shade="shade" :fault="shadeFault">
+      <WhatIf v-if="thing && !face" :thing="thing" :height="at(thing, 'height')" :carries="carries" />
+      <SceneFigures
+        :shade="shade"
+        :fault="shadeFault"
+        :is-current="isCurrent"
+        @remove="removeModules"
+        @pick="pick"
+        @save="sheet?.save()"
+      />
+    </SceneDrawer>
   </div>
 </template>
 <style scoped>
@@ -536,29 +494,6 @@ const keys = useSceneKeys({
   overflow: auto;
   padding: 2px 6px 4px 0;
   background: color-mix(in srgb, var(--sheet) 82%, transparent);
-}
-.said {
-  position: absolute;
-  left: 0;
-  right: 0;
-  top: 0;
-  max-height: 52px;
-  overflow: hidden;
-  padding: 1px 52px 2px 0;
-  background: color-mix(in srgb, var(--sheet) 94%, transparent);
-}
-.said.whole {
-  max-height: 70%;
-  overflow: auto;
-  z-index: 6;
-  box-shadow: var(--shadow);
-  padding-bottom: 8px;
-}
-.whole-word {
-  position: absolute;
-  right: 0;
-  top: 3px;
-  font-size: 12px;
 }
 .insets {
   position: absolute;
@@ -635,43 +570,6 @@ const keys = useSceneKeys({
 }
 .stale {
   opacity: 0.55;
-}
-.drawer {
-  grid-row: 5;
-  position: relative;
-  border-top: 1px solid var(--rule);
-}
-.handle {
-  width: 100%;
-  display: flex;
-  gap: 8px;
-  align-items: baseline;
-  padding: 4px 0 6px;
-  font-size: 12px;
-  text-align: left;
-}
-.handle .more {
-  margin-left: auto;
-}
-.inside {
-  position: absolute;
-  z-index: 7;
-  left: -20px;
-  right: -20px;
-  bottom: 100%;
-  max-height: 300px;
-  overflow: auto;
-  padding: 8px 20px;
-  background: var(--sheet);
-  border-top: 1px solid var(--rule-strong);
-  box-shadow: 0 -6px 16px color-mix(in srgb, var(--ink) 10%, transparent);
-}
-.handle > * {
-  white-space: nowrap;
-}
-.handle > span:not(.more) {
-  overflow: hidden;
-  text-overflow: ellipsis;
 }
 @media (max-width: 1150px) {
   .under > span:first-of-type,

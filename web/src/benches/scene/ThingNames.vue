@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import BriefNumber from '@/brief/BriefNumber.vue'
 import NumberField from '@/brief/NumberField.vue'
+import { SCENE_FILES } from './useReading'
 import type { Thing } from './useThings'
 
 /** The objects of the scene by name, with the faces of the selected one under it, what is shown of them, and other ways in than typing. */
@@ -57,7 +58,7 @@ const tracing = defineModel<boolean>('tracing', { required: true })
         read a file…<input
           type="file"
           class="sr"
-          accept=".geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt,.csv,.asc,.tif,.tiff,.gz"
+          :accept="SCENE_FILES"
           aria-label="Read outlines, a model, points or heights from a file"
           @change="emit('read', $event)"
         />

@@ -33,6 +33,11 @@ export interface Sun {
   elevation: number
 }
 const TURN = Math.PI / 180
+/** Unit vector toward an azimuth and an elevation [°]: of the sun, or of the eye. */
+function directionOf({ azimuth, elevation }: Sun): three.Vector3 {
+  const [a, e] = [azimuth * TURN, elevation * TURN]
+  return new three.Vector3(Math.cos(e) * Math.sin(a), Math.cos(e) * Math.cos(a), Math.sin(e))
+}
 /** Light without the sun, so that paper in shade keeps three quarters of its tone. */
 const SKY = 0.78 * Math.PI
 const SUN = 0.34 * Math.PI
@@ -304,9 +309,8 @@ export class SheetView {
 
   /** As large as the box fits between the insets, seen as it is now. */
   private fill(box: three.Box3, centre: three.Vector3) {
-    const [a, e] = [this.azimuth * TURN, this.elevation * TURN]
-    const toward = new three.Vector3(Math.cos(e) * Math.sin(a), Math.cos(e) * Math.cos(a), Math.sin(e))
-    const right = new three.Vector3(-Math.cos(a), Math.sin(a), 0)
+    const toward = directionOf(this)
+    const right = new three.Vector3(-toward.y, toward.x, 0).normalize()
     const up = new three.Vector3().crossVectors(toward, right)
     const seen = new three.Box2()
     for (const x of [box.min.x, box.max.x])
@@ -318,7 +322,7 @@ export class SheetView {
     const { top, right: end, bottom, left } = this.insets
     const room = [Math.max(this.width - left - end, 60), Math.max(this.height - top - bottom, 60)] as const
     const size = seen.getSize(new three.Vector2())
-    const metres = (1.08 * Math.max(size.x / room[0], size.y / room[1], 5 / Math.min(...room))) as number
+    const metres = 1.08 * Math.max(size.x / room[0], size.y / room[1], 5 / Math.min(...room))
     const middle = seen.getCenter(new three.Vector2())
     this.radius = (metres * this.height) / 2 / this.perRadius
     this.shift.set(middle.x - ((left - end) / 2) * metres, middle.y + ((top - bottom) / 2) * metres)
@@ -352,8 +356,7 @@ export class SheetView {
     this.sun.intensity = isUp ? SUN : 0
     this.sky.intensity = isUp ? SKY : SKY + SUN * 0.5
     if (isUp) {
-      const [a, e] = [sun.azimuth * TURN, sun.elevation * TURN]
-      const toward = new three.Vector3(Math.cos(e) * Math.sin(a), Math.cos(e) * Math.cos(a), Math.sin(e))
+      const toward = directionOf(sun)
       this.sun.position.copy(this.whole.centre).addScaledVector(toward, this.whole.radius * 4)
       this.sun.target.position.copy(this.whole.centre)
       const shade = this.sun.shadow.camera
@@ -374,8 +377,7 @@ export class SheetView {
 
   /** The camera to where one looks; what is asked of the picture before it is drawn is answered as it will be. */
   private aim() {
-    const [a, e] = [this.azimuth * TURN, this.elevation * TURN]
-    const toward = new three.Vector3(Math.cos(e) * Math.sin(a), Math.cos(e) * Math.cos(a), Math.sin(e))
+    const toward = directionOf(this)
     const aspect = this.width / this.height
     const half = (this.radius * this.perRadius) / this.zoom
     this.camera.left = -half * aspect + this.shift.x

@@ -1,8 +1,12 @@
 import { ref } from 'vue'
 import { api, type SceneReading } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
+import { chooseFile } from '@/stores/chooseFile'
 import { useNotice } from '@/notice/useNotice'
 import { useSchemeStore } from '@/stores/useSchemeStore'
+
+/** What files of a scene are called. */
+export const SCENE_FILES = '.geojson,.json,.obj,.gltf,.glb,.dxf,.las,.laz,.xyz,.txt,.csv,.asc,.tif,.tiff,.gz'
 
 /** A file with a scene: what it gave, and what of it is taken. */
 export function useReading() {
@@ -15,13 +19,7 @@ export function useReading() {
     input.value = ''
     if (file) void take(file)
   }
-  /** The system's own dialog for a file. */
-  function choose() {
-    const input = document.createElement('input')
-    input.type = 'file'
-    input.addEventListener('change', readFile)
-    input.click()
-  }
+  const choose = () => chooseFile(SCENE_FILES, take)
   async function take(file: File) {
     try {
       reading.value = await api.readScene(store.saved!.id, file)
