@@ -67,7 +67,7 @@ defineExpose({ begin })
   position: relative;
 }
 input {
-  width: 176px;
+  width: 150px;
 }
 ul,
 .none {

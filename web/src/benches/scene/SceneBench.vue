@@ -473,6 +473,9 @@ const keys = useSceneKeys({
 .scene > header {
   grid-row: 1;
 }
+.scene .tools {
+  column-gap: 10px;
+}
 .fault {
   grid-row: 2;
   margin: 0;

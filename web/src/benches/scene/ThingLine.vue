@@ -165,7 +165,7 @@ const TREE: Record<string, string> = {
 .name {
   font-weight: 600;
   field-sizing: content;
-  min-width: 4em;
+  min-width: 2em;
 }
 .acts-line {
   font-family: var(--sans);
