@@ -28,6 +28,9 @@ def add(commands: argparse._SubParsersAction) -> None:
         metavar="FILE",
         help="GeoJSON, CityJSON, OBJ, glTF, DXF, LAS, LAZ, text of x y z, or a height grid (ESRI ASCII, GeoTIFF)",
     )
+    bring.add_argument(
+        "--up", choices=("y", "z"), help="axis of a model that points up; without it as the format says or the model stands"
+    )
     bring.add_argument("--out", metavar="OUT.json", default="-", help="the design with what was read; - for standard output")
     bring.set_defaults(run=_import)
     export = scene.add_parser("export", help="write the plan or the scene")
@@ -74,7 +77,7 @@ def _import(given: argparse.Namespace) -> int:
 
     design = read_design(given.scheme)
     try:
-        part = read_part(Path(given.file).read_bytes(), given.file, design.site.latitude, design.site.longitude)
+        part = read_part(Path(given.file).read_bytes(), given.file, design.site.latitude, design.site.longitude, given.up)
         found = with_free_ids(part, design.scene.ids, set(design.surfaces))
         whole = Design.read(merge_patch(design.as_kept(), found)).as_kept()
     except OSError as error:
@@ -90,7 +93,8 @@ def _import(given: argparse.Namespace) -> int:
         Path(given.out).write_text(text + "\n")
     things = {**found["scene"], **({"surfaces": found["surfaces"]} if found["surfaces"] else {})}
     counts = ", ".join(f"{len(some)} {kind}" for kind, some in things.items())
-    say(f"{given.file}: {counts} read.")
+    standing = f" Its {part['up']} axis points up; --up changes that." if part["up"] else ""
+    say(f"{given.file}: {counts} read.{standing}")
     return 0
 
 

@@ -14,13 +14,15 @@ logger = logging.getLogger(__name__)
 READING_SECONDS = 15.0  # that any file may take
 SECONDS_PER_MEGABYTE = 1.0  # and so much more by its size
 READING_MEGABYTES = 800
-FILE_FORM = {
-    "multipart/form-data": {
-        "type": "object",
-        "properties": {"file": {"type": "string", "format": "binary"}},
-        "required": ["file"],
-    }
-}
+
+
+def file_form(**fields: dict) -> dict:
+    """The schema of a form with a file and other fields."""
+    properties = {"file": {"type": "string", "format": "binary"}, **fields}
+    return {"multipart/form-data": {"type": "object", "properties": properties, "required": ["file"]}}
+
+
+FILE_FORM = file_form()
 
 
 def uploaded(request: Request, largest: int, title: str = "The file is too large") -> UploadedFile:

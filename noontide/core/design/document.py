@@ -5,11 +5,12 @@ Percentages are numbers of percent, as in the interface. `Design.read` is the on
 """
 
 import itertools
+from collections.abc import Iterable
 from functools import cache
 from typing import Annotated, Any, Literal, Self
 from zoneinfo import available_timezones
 
-from pydantic import FailFast, Field, field_validator, model_validator
+from pydantic import FailFast, Field, PrivateAttr, field_validator, model_validator
 
 from noontide.core.design.circuits import AcceptedCheck, CheckKey, Connection, InverterSet, SubArray, Wiring
 from noontide.core.design.layout import LEVEL, FaceId, Layout
@@ -30,6 +31,7 @@ Decomposition = Literal["erbs", "ridley"]
 Thermal = Literal["faiman", "noct", "king"]
 Laying = Literal["open air", "conduit", "buried"]
 Conductor = Literal["copper", "aluminium"]
+SMALL_ROOF = 6.0  # across, where no surface has an area [m]
 DAYS_OF_MONTH = (31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 Share = Annotated[float, Field(ge=0, le=1)]
 SnowCover = Annotated[float, Field(ge=0, le=100)]  # days of the month with snow on the ground [%]
@@ -157,7 +159,7 @@ class Site(Document):
     near_limit: float = quantity(
         10.0, "Near obstacles", "m", 0, 100, "Nearer ones look different from each end of a small array."
     )
-    array_extent: float = quantity(6.0, "Array across", "m", 0, 500, "A small roof.")
+    array_extent: float | None = quantity(None, "Array across", "m", 0, 2000, "The side of a square as large as the surfaces.")
     shade_factor: ShadeFactor | None = Field(None, title="Shade factor")
     shade_table: ShadeTable | None = Field(None, title="Solar access by month and hour")
     region: dict[Id, RegionSite] = Field({}, title="Sites of the region", max_length=200)
@@ -168,6 +170,18 @@ class Site(Document):
     highest_temperature: float | None = quantity(
         None, "Highest temperature", "°C", 0, 60, "Highest temperature of the weather year.", 1
     )
+
+    _surfaces_across: float = PrivateAttr(default=SMALL_ROOF)
+
+    @property
+    def array_across(self) -> float:
+        """Width of the array, over which a near obstacle looks different [m]: its own, or as its surfaces make it."""
+        return self._surfaces_across if self.array_extent is None else self.array_extent
+
+    def follow(self, areas: Iterable[float | None]) -> None:
+        """Take the extent of the array from the areas of its surfaces [m2]; one of unknown area makes no difference."""
+        total = sum(area for area in areas if area is not None)
+        self._surfaces_across = total**0.5 if total > 0 else SMALL_ROOF
 
     @field_validator("time_zone")
     @classmethod
@@ -507,6 +521,11 @@ class Design(Document):
             face = built.face(surface.face or "")
             if face is not None:
                 surface.follow(face)
+        return self
+
+    @model_validator(mode="after")
+    def _array_is_as_wide_as_its_surfaces(self) -> Self:
+        self.site.follow(surface.area for surface in self.surfaces.values())
         return self
 
     @property

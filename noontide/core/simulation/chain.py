@@ -213,7 +213,7 @@ def around_of(site: Site, surface: Surface | None = None) -> Surroundings | None
 
 def calculated_around(site: Site) -> Surroundings | None:
     """Horizon and obstacles, where there are any, whatever is known of their shade by hand."""
-    around = surroundings_of(site.horizon_line, site.obstacle_shapes, site.near_limit, site.array_extent)
+    around = surroundings_of(site.horizon_line, site.obstacle_shapes, site.near_limit, site.array_across)
     return None if around.horizon.is_flat and not around.veils else around
 
 

@@ -65,10 +65,10 @@ def horizon_effect(design: Design, weather: Weather, surface: str, cache: StageC
         total = _sum(sky.value, shaded.reference)
         for key in site.obstacles:
             others = tuple(o.shape for other, o in site.obstacles.items() if other != key)
-            without = surroundings_of(site.horizon_line, others, site.near_limit, site.array_extent)
+            without = surroundings_of(site.horizon_line, others, site.near_limit, site.array_across)
             obstacles[key] = _sum(sky.value, light(without).reference) - total
         if not site.horizon_line.is_flat:
-            bare = surroundings_of(type(site.horizon_line)(), site.obstacle_shapes, site.near_limit, site.array_extent)
+            bare = surroundings_of(type(site.horizon_line)(), site.obstacle_shapes, site.near_limit, site.array_across)
             horizon = _sum(sky.value, light(bare).reference) - total
     return HorizonEffect(
         free=_by_hour(sky.value, free.free),
@@ -91,7 +91,7 @@ def access_under(design: Design, weather: Weather, surface: str, outline: Horizo
     weather = corrected(weather, design, cache)
     sky = sky_over(site, weather, cache)
     attitude = attitude_of(plane, sky, weather.calendar, cache)
-    around = surroundings_of(outline, (), site.near_limit, site.array_extent)
+    around = surroundings_of(outline, (), site.near_limit, site.array_across)
     free, shaded = (
         _light(cache, sky, attitude, design.models.transposition, site.albedo_before(plane.albedo), each)
         for each in (None, around)

@@ -192,6 +192,7 @@ class ObstacleLines(Shape):
 
 class ObstaclesAnswer(Shape):
     revision: int
+    across: float = Field(description="of the array, as it counts: entered, or from the areas of the surfaces [m]")
     obstacles: dict[str, ObstacleLines]
 
 

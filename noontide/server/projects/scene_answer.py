@@ -1,5 +1,7 @@
 """The scene as the bench draws it: faces, bodies, the modules on their surfaces."""
 
+from typing import Literal
+
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -153,24 +155,31 @@ class ReadThing(BaseModel):
     values: dict = Field(description="as it is kept in the scene")
 
 
+STEEPEST_ROOF = 0.1  # upward part of the normal of a face that counts as a roof
+
+
 class SceneReading(BaseModel):
     revision: int
     things: list[ReadThing]
+    up: Literal["", "y", "z"] = Field(
+        description="axis of the file's model that points up, y or z, as it was read; empty where the file holds no model"
+    )
+    file: str = Field(description="its name")
 
 
-def reading_of(found: dict, revision: int) -> SceneReading:
+def reading_of(found: dict, revision: int, up: Literal["", "y", "z"], file: str) -> SceneReading:
     """A part of a design, scene and surfaces, as a list of things to be accepted one by one."""
     built = build_scene(Scene.model_validate(found["scene"]))
-    area = {face.solid: 0.0 for face in built.faces}
+    roofs: dict[str, list[float]] = {}
     for face in built.faces:
-        if face.kind in ("roof", "mesh"):
-            area[face.solid] += face.area
+        if face.kind == "roof" or (face.kind == "mesh" and face.normal[2] > STEEPEST_ROOF):
+            roofs.setdefault(face.solid, []).append(face.area)
     return SceneReading(
-        revision=revision,
+        revision=revision, up=up, file=file,
         things=[
             ReadThing(
                 kind=kind, id=key, name=values.get("name") or key, values=values,
-                words=", ".join(w for w in (f"{area[key]:.1f} m²" if area.get(key) else "", f"eave {values['eave']:g} m" if "eave" in values else "", values.get("source", "")) if w),
+                words=", ".join(w for w in (_roofs_in_words(roofs.get(key, [])), f"eave {values['eave']:g} m" if "eave" in values else "", values.get("source", "")) if w),
             )
             for kind, things in found["scene"].items()
             for key, values in things.items()
@@ -179,6 +188,12 @@ def reading_of(found: dict, revision: int) -> SceneReading:
             for key, values in found["surfaces"].items()
         ],
     )  # fmt: skip
+
+
+def _roofs_in_words(areas: list[float]) -> str:
+    if not areas:
+        return ""
+    return f"roof {sum(areas):.1f} m²" if len(areas) == 1 else f"{len(areas)} roof faces, {sum(areas):.1f} m²"
 
 
 def _modules_in_words(surface: dict) -> str:

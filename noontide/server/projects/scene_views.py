@@ -41,7 +41,7 @@ from noontide.server.projects.shade_answer import (
     shade_csv,
     takers_answer,
 )
-from noontide.server.uploads import FILE_FORM, read_apart, uploaded
+from noontide.server.uploads import file_form, read_apart, uploaded
 
 MOST_INTERVALS = 366 * 1440  # of a year of minutes
 
@@ -174,18 +174,27 @@ class SceneObstaclesView(APIView):
 class SceneReadingView(APIView):
     parser_classes = [MultiPartParser]
 
-    @extend_schema(request=FILE_FORM, responses=SceneReading, operation_id="read_scene")
+    @extend_schema(
+        request=file_form(up={"type": "string", "enum": ["", "y", "z"]}), responses=SceneReading, operation_id="read_scene"
+    )
     def post(self, request: Request, scheme_id: int) -> Response:
-        """What a file would add to the scene: outlines, bodies, or planes found among points, with ids that are free; nothing is changed."""
+        """What a file would add to the scene: outlines, bodies, or roofs found among points, with ids that are free; nothing is changed.
+
+        `up` is the axis of a model that points up; without it, as the format says or as the model seems to stand.
+        """
         scheme = scheme_of(request, scheme_id)
         design = Design.read(scheme.head.document)
         given = uploaded(request, settings.UPLOAD_LIMIT)
+        up = str(request.data.get("up", "")).lower()
+        if up not in ("", "y", "z"):
+            raise Problem(422, "invalid-form", "Unknown axis", f"up is '{up[:20]}'. Give y or z, or leave it out.")
+        name = given.name or "file"
         try:
-            part = read_apart(read_part, given.read(), given.name or "file", design.site.latitude, design.site.longitude)
+            part = read_apart(read_part, given.read(), name, design.site.latitude, design.site.longitude, up or None)
         except UnreadableScene as error:
             raise Problem(422, "unreadable-scene", "The file gives no scene", str(error)) from error
         found = with_free_ids(part, design.scene.ids, set(design.surfaces))
-        return Response(reading_of(found, scheme.head.number).model_dump(mode="json"))
+        return Response(reading_of(found, scheme.head.number, part["up"], name).model_dump(mode="json"))
 
 
 class SceneFileView(APIView):

@@ -69,9 +69,9 @@ def obstacles_of(design: Design, revision: int) -> ObstaclesAnswer:
     site = design.site
     found = {}
     for key, obstacle in site.obstacles.items():
-        low, high = obstacle_band(obstacle.shape, site.near_limit, site.array_extent)
+        low, high = obstacle_band(obstacle.shape, site.near_limit, site.array_across)
         found[key] = ObstacleLines(is_near=low != high, highest=_line(high), lowest=_line(low))
-    return ObstaclesAnswer(revision=revision, obstacles=found)
+    return ObstaclesAnswer(revision=revision, across=round(site.array_across, 1), obstacles=found)
 
 
 def _line(line: Horizon) -> SkyLine:

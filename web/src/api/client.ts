@@ -177,18 +177,16 @@ export function readColumns(buffer: ArrayBuffer): Columns {
 }
 
 /** A form that has a file alone. */
-function fileForm(file: File): FormData {
+function fileForm(file: File, fields: Record<string, string> = {}): FormData {
   const form = new FormData()
   form.append('file', file)
+  for (const [name, value] of Object.entries(fields)) form.append(name, value)
   return form
 }
 
 /** A height grid and the point in it that is asked for. */
 function gridForm(file: File, site: { latitude: number; longitude: number }): FormData {
-  const form = fileForm(file)
-  form.append('latitude', String(site.latitude))
-  form.append('longitude', String(site.longitude))
-  return form
+  return fileForm(file, { latitude: String(site.latitude), longitude: String(site.longitude) })
 }
 
 export const api = {
@@ -270,9 +268,9 @@ export const api = {
     json<FillAnswer>('POST', `/api/schemes/${id}/fill`, { body, signal }),
   obstacleCosts: (id: number, signal?: AbortSignal) =>
     json<SceneObstacles>('GET', `/api/schemes/${id}/obstacle-costs`, { signal, patience: LONG_PATIENCE_MS }),
-  readScene: (id: number, file: File) =>
+  readScene: (id: number, file: File, up: SceneReading['up']) =>
     json<SceneReading>('POST', `/api/schemes/${id}/scene-reading`, {
-      body: fileForm(file),
+      body: fileForm(file, { up }),
       patience: LONG_PATIENCE_MS,
     }),
   planFile: (id: number, format: string) => `/api/schemes/${id}/plan/${format}`,

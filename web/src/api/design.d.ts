@@ -2371,9 +2371,9 @@ export interface components {
       near_limit?: number
       /**
        * Array across
-       * @default 6
+       * @default null
        */
-      array_extent?: number
+      array_extent?: number | null
       /**
        * Shade factor
        * @default null

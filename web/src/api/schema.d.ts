@@ -940,7 +940,11 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description What a file would add to the scene: outlines, bodies, or planes found among points, with ids that are free; nothing is changed. */
+        /**
+         * @description What a file would add to the scene: outlines, bodies, or roofs found among points, with ids that are free; nothing is changed.
+         *
+         *     `up` is the axis of a model that points up; without it, as the format says or as the model seems to stand.
+         */
         post: operations["read_scene"];
         delete?: never;
         options?: never;
@@ -3655,6 +3659,11 @@ export interface components {
         ObstaclesAnswer: {
             /** Revision */
             revision: number;
+            /**
+             * Across
+             * @description of the array, as it counts: entered, or from the areas of the surfaces [m]
+             */
+            across: number;
             /** Obstacles */
             obstacles: {
                 [key: string]: components["schemas"]["ObstacleLines"];
@@ -4830,6 +4839,16 @@ export interface components {
             revision: number;
             /** Things */
             things: components["schemas"]["ReadThing"][];
+            /**
+             * Up
+             * @description axis of the file's model that points up, y or z, as it was read; empty where the file holds no model
+             */
+            up: components["schemas"]["UpEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * File
+             * @description its name
+             */
+            file: string;
         };
         /**
          * SchemeAnswer
@@ -5522,6 +5541,8 @@ export interface components {
         };
         /** @enum {string} */
         UnitEnum: "pcs" | "m";
+        /** @enum {string} */
+        UpEnum: "y" | "z";
         /** VoltageAnswer */
         VoltageAnswer: {
             /** Revision */
@@ -12605,6 +12626,8 @@ export interface operations {
                 "multipart/form-data": {
                     /** Format: binary */
                     file: string;
+                    /** @enum {string} */
+                    up?: "" | "y" | "z";
                 };
             };
         };

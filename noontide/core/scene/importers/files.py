@@ -13,8 +13,10 @@ from noontide.core.scene.importers.cityjson import read_cityjson
 from noontide.core.scene.importers.geojson import read_geojson
 from noontide.core.scene.importers.heights import read_heights
 from noontide.core.scene.importers.meshes import property_of, read_mesh
-from noontide.core.scene.importers.points import planes_in, read_points, scene_of
+from noontide.core.scene.importers.planes import scene_of
+from noontide.core.scene.importers.points import planes_in, read_points
 from noontide.core.scene.importers.problem import MOST_BYTES, UnreadableScene
+from noontide.core.scene.importers.standing import Axis
 from noontide.core.scene.own_files import MEMBER, own_part
 
 TIFF = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
@@ -26,8 +28,8 @@ def read_scene(content: bytes, name: str, latitude: float, longitude: float) -> 
     return read_part(content, name, latitude, longitude)["scene"]
 
 
-def read_part(content: bytes, name: str, latitude: float, longitude: float) -> dict[str, Any]:
-    """A part of a design document: `scene`, and `surfaces` with their modules where the file is one of ours.
+def read_part(content: bytes, name: str, latitude: float, longitude: float, up: Axis | None = None) -> dict[str, Any]:
+    """A part of a design document: `scene`, and `surfaces` with their modules where the file is one of ours; `up` of a model.
 
     Parameters
     ----------
@@ -37,6 +39,8 @@ def read_part(content: bytes, name: str, latitude: float, longitude: float) -> d
         Of the file, for its ending.
     latitude, longitude : float
         Of the scene's origin [°].
+    up : {"y", "z"} or None
+        The axis of a model that points up; None as the format says or as the model seems to stand.
 
     Raises
     ------
@@ -54,6 +58,7 @@ def read_part(content: bytes, name: str, latitude: float, longitude: float) -> d
     if ending not in READERS:
         raise UnreadableScene(f"{name}: no reader for '{ending}'. Use one of {', '.join(READERS)}.")
     surfaces: dict[str, Any] = {}
+    axis = ""
     if (own := _own(content, ending, latitude, longitude)) is not None:
         surfaces = own["surfaces"]
     match ending:
@@ -62,7 +67,8 @@ def read_part(content: bytes, name: str, latitude: float, longitude: float) -> d
         case ".geojson" | ".json":
             found = _json(content, name, latitude, longitude)
         case ".obj" | ".gltf" | ".glb" | ".dxf":
-            found = read_mesh(content, ending[1:])
+            title = re.sub(r"[_\s]+", " ", name.replace("\\", "/").rsplit("/", 1)[-1].rsplit(".", 1)[0]).strip() or "Body"
+            found, axis = read_mesh(content, ending[1:], title[:1].upper() + title[1:], up)
         case ".asc" | ".tif" | ".tiff":
             found = read_heights(content, ending, name, latitude, longitude)
         case _:
@@ -76,7 +82,7 @@ def read_part(content: bytes, name: str, latitude: float, longitude: float) -> d
         first = error.errors()[0]
         place = "/".join(map(str, first["loc"]))
         raise UnreadableScene(f"{name}: {place}: {first['msg']}") from error
-    return {"scene": found, "surfaces": surfaces}
+    return {"scene": found, "surfaces": surfaces, "up": axis}
 
 
 HEAD = 64 * 1024  # bytes that tell a text

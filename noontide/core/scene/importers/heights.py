@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 
 from noontide.core.heights import HeightGrid, read_height_grid
 from noontide.core.heights.geotiff import read_geotiff
-from noontide.core.scene.importers.points import planes_in, scene_of
+from noontide.core.scene.importers.planes import scene_of
+from noontide.core.scene.importers.points import planes_in
 from noontide.core.scene.importers.problem import UnreadableScene
 from noontide.core.scene.placing import DEGREE
 

@@ -1,22 +1,32 @@
 """Bodies from mesh files: OBJ, glTF (also binary), and the faces of a DXF drawing."""
 
 import io
+import re
 from typing import Any
 
 import ezdxf
 import numpy as np
 import trimesh
 
-from noontide.core.scene.importers.polygons import joined
+from noontide.core.scene.importers.polygons import joined, welded
 from noontide.core.scene.importers.problem import MOST_FACES, UnreadableScene
+from noontide.core.scene.importers.standing import Axis, turned_up, up_axis
 
 FURTHEST = 5000.0
 PROPERTY = "noontide-part-"  # of a drawing, with a number
 AT_HOME = 500.0  # m from the origin of a model, within which it keeps its place
 
 
-def read_mesh(content: bytes, kind: str) -> dict[str, Any]:
-    """The shapes of a file as bodies, z up, faces that lie in one plane joined. Nothing outside the file is opened.
+Shape = tuple[str, np.ndarray, list]
+UP: dict[str, Axis] = {"gltf": "y", "glb": "y", "dxf": "z"}  # by the format; an OBJ file does not say
+UNNAMED = re.compile(r"(geometry|mesh|node|object|group|default|world|scene)?[\s_.:-]*\d*", re.IGNORECASE)
+
+
+def read_mesh(content: bytes, kind: str, title: str = "Body", up: Axis | None = None) -> tuple[dict[str, Any], Axis]:
+    """The shapes of a file as bodies, z up, faces that lie in one plane joined, and the axis that was up in the file.
+
+    Nothing outside the file is opened. Bodies without a name of their own take `title`. Without `up` the axis is that of the format or,
+    for one that does not say, as the model seems to stand.
 
     A model around its own origin keeps its place there; one that lies far from it, in coordinates of a country, comes with its middle to the origin.
 
@@ -30,6 +40,9 @@ def read_mesh(content: bytes, kind: str) -> dict[str, Any]:
         raise UnreadableScene(f"{kind.upper()}: the file has no face.")
     if (count := sum(len(faces) for _, _, faces in shapes)) > MOST_FACES:
         raise UnreadableScene(f"{kind.upper()}: {count:,} faces; {MOST_FACES:,} are the most. Simplify the mesh first.")
+    axis = up or UP.get(kind) or _seems_up(shapes)
+    if axis == "y":
+        shapes = [(name, turned_up(points), faces) for name, points, faces in shapes]
     every = np.concatenate([points for _, points, _ in shapes])
     if not np.isfinite(every).all():
         raise UnreadableScene(f"{kind.upper()}: a point is not a number.")
@@ -39,19 +52,31 @@ def read_mesh(content: bytes, kind: str) -> dict[str, Any]:
     origin = np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
     if np.abs(every).max() <= AT_HOME:
         origin = np.zeros(3)
-    meshes = {}
+    meshes: dict[str, Any] = {}
     for number, (name, loose, triangles) in enumerate(shapes[:50], start=1):
         points, faces = joined(loose, triangles)
         if not faces:
             continue
         meshes[f"body-{number}"] = {
-            "name": (name or f"Body {number}").replace("\n", " ")[:80], "source": kind.upper(),
+            "name": _name(name, title, number if len(shapes) > 1 else 0), "source": kind.upper(),
             "points": (points - origin).round(4).tolist(), "faces": [list(map(int, face)) for face in faces],
         }  # fmt: skip
-    return {"meshes": meshes}
+    return {"meshes": meshes}, axis
 
 
-Shape = tuple[str, np.ndarray, list]
+def _seems_up(shapes: list[Shape]) -> Axis:
+    start, points, rings = 0, [], []
+    for _, some, faces in shapes:
+        points.append(some)
+        rings += [[start + i for i in ring] for ring in faces]
+        start += len(some)
+    return up_axis(*welded(np.concatenate(points), rings))
+
+
+def _name(name: str, title: str, number: int) -> str:
+    """That of the file where a person has given one; a number of a program says nothing."""
+    own = "" if UNNAMED.fullmatch(name.strip()) else name
+    return " ".join((own or (f"{title} {number}" if number else title)).split())[:80]
 
 
 def _shapes(content: bytes, kind: str) -> list[Shape]:
@@ -68,8 +93,6 @@ def _shapes(content: bytes, kind: str) -> list[Shape]:
         mesh = loaded.geometry[name]
         if isinstance(mesh, trimesh.Trimesh) and len(mesh.faces):
             points = trimesh.transform_points(np.array(mesh.vertices, dtype=float), transform)
-            if kind in ("glb", "gltf"):  # y up
-                points = points[:, [0, 2, 1]] * [1, -1, 1]
             faces = mesh.faces if np.linalg.det(transform[:3, :3]) > 0 else mesh.faces[:, ::-1]  # a mirror turns them round
             found.append((str(node if kind in ("glb", "gltf") else name), points, faces.tolist()))
     return found

@@ -8,6 +8,7 @@ import shapely
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
+from noontide.core.scene.importers.planes import outline_of
 from noontide.core.scene.importers.problem import UnreadableScene
 
 Floats = NDArray[np.float64]
@@ -15,6 +16,8 @@ MOST_READ = 2_000_000
 MOST_USED = 60_000  # points that planes are sought among; more are thinned evenly
 CLOSEST = 0.05  # side of a cube in which one point is used [m]
 NEAR = 0.12  # of a plane, within which a point counts as on it [m]
+BESIDE = 1.5  # m, within which a point may belong to a piece of a plane
+SHARINGS = 3  # rounds of sharing the points out and fitting the planes anew
 TRIALS = 300
 MOST_PLANES = 24
 FEWEST = 40  # points of a plane
@@ -101,9 +104,9 @@ def planes_in(points: Floats) -> list[dict[str, Any]]:
     points = points[np.sort(first)]
     used = points if len(points) <= MOST_USED else points[rng.choice(len(points), MOST_USED, replace=False)]
     used = used[used[:, 2] > used[:, 2].min() + 0.6]
-    found: list[dict[str, Any]] = []
+    pieces: list[Floats] = []
     left = used
-    while len(left) >= FEWEST and len(found) < MOST_PLANES:
+    while len(left) >= FEWEST and len(pieces) < MOST_PLANES:
         best = _best_plane(left, rng)
         if best is None:
             break
@@ -112,16 +115,41 @@ def planes_in(points: Floats) -> list[dict[str, Any]]:
         piece = _largest_piece(left[on])
         if len(piece) < FEWEST:
             break
-        centre = piece.mean(axis=0)
-        normal = np.linalg.svd(piece - centre, full_matrices=False)[2][2]
-        normal = normal if normal[2] >= 0 else -normal
-        off = (piece - centre) @ normal
-        outline = _outline(piece, centre, normal)
-        if outline is not None:
-            found.append({"outline": outline, "residual": float(np.sqrt(np.mean(off**2))), "points": len(piece)})
+        pieces.append(piece)
         taken = cKDTree(piece).query(left, distance_upper_bound=1e-6)[0] < 1e-6
         left = left[~taken]
+    for _ in range(SHARINGS):
+        pieces = _shared_out(pieces)
+    found = []
+    for piece in pieces:
+        centre, normal = _fitted(piece)
+        outline = outline_of(piece, centre, normal, SMALLEST)
+        if outline is not None:
+            off = (piece - centre) @ normal
+            found.append({"outline": outline, "residual": float(np.sqrt(np.mean(off**2))), "points": len(piece)})
     return sorted(found, key=lambda plane: -shapely.Polygon(plane["outline"][:, :2]).area)
+
+
+def _fitted(piece: Floats) -> tuple[Floats, Floats]:
+    """Middle and upward normal of the plane through points."""
+    centre = piece.mean(axis=0)
+    normal = np.linalg.svd(piece - centre, full_matrices=False)[2][2]
+    return centre, normal if normal[2] >= 0 else -normal
+
+
+def _shared_out(pieces: list[Floats]) -> list[Floats]:
+    """Every point given to the plane that it is nearest to, of those that it lies beside: the first one found takes some beyond the ridge."""
+    if not pieces:
+        return []
+    every = np.concatenate(pieces)
+    planes = [_fitted(piece) for piece in pieces]
+    off = np.stack([np.abs((every - centre) @ normal) for centre, normal in planes])
+    for k, piece in enumerate(pieces):
+        reach = cKDTree(piece).query(every, distance_upper_bound=BESIDE)[0]
+        off[k, ~np.isfinite(reach)] = np.inf
+    nearest = off.argmin(axis=0)
+    shared = (every[(nearest == k) & (off[k] < NEAR)] for k in range(len(pieces)))
+    return [piece for some in shared if len(piece := _largest_piece(some)) >= FEWEST]
 
 
 def _best_plane(points: Floats, rng: np.random.Generator) -> tuple[Floats, float] | None:
@@ -157,33 +185,3 @@ def _largest_piece(points: Floats) -> Floats:
     graph = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(len(points), len(points)))
     _, label = connected_components(graph, directed=False)
     return points[label == np.bincount(label).argmax()]
-
-
-def _outline(piece: Floats, centre: Floats, normal: Floats) -> Floats | None:
-    """The hull of the points on their plane, as few corners as keep its shape."""
-    flat = piece - np.outer((piece - centre) @ normal, normal)
-    ring = shapely.concave_hull(shapely.MultiPoint(flat[:, :2]), ratio=0.25)
-    if not isinstance(ring, shapely.Polygon) or ring.area < SMALLEST:
-        return None
-    ring = ring.simplify(0.3)
-    corners = np.array(ring.exterior.coords)[:-1]
-    if not shapely.is_ccw(ring.exterior):
-        corners = corners[::-1]
-    if len(corners) > 60 or len(corners) < 3:
-        corners = np.array(ring.minimum_rotated_rectangle.exterior.coords)[:4]
-        corners = corners if shapely.is_ccw(shapely.LinearRing(corners)) else corners[::-1]
-    heights = centre[2] - ((corners - centre[:2]) @ normal[:2]) / normal[2]
-    return np.column_stack([corners, heights])
-
-
-def scene_of(planes: list[dict[str, Any]]) -> dict[str, Any]:
-    """Every plane as a body of one face that can carry modules."""
-    return {
-        "meshes": {
-            f"plane-{number}": {
-                "name": f"Plane {number}", "source": f"{plane['points']} points, {plane['residual'] * 1000:.0f} mm off in the mean",
-                "points": plane["outline"].round(3).tolist(), "faces": [list(range(len(plane["outline"])))],
-            }
-            for number, plane in enumerate(planes, start=1)
-        }
-    }  # fmt: skip

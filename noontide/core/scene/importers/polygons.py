@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.scene.frame import normal_of
+from noontide.core.scene.importers.standing import oriented
 
 Floats = NDArray[np.float64]
 Rings = list[list[int]]
@@ -18,9 +19,10 @@ SAME_WAY = 1 - 1e-6  # cosine between normals of joined faces
 def joined(points: Floats, rings: Rings) -> tuple[Floats, Rings]:
     """Points that are one made one, and faces that touch along an edge and lie in one plane made one.
 
-    Faces that would have a hole, or touch themselves in a corner, are left as they are.
+    Their outer side is found first (`oriented`). Faces that would have a hole, or touch themselves in a corner, are left as they are.
     """
-    points, rings = _welded(points, rings)
+    points, rings = welded(points, rings)
+    rings = oriented(points, rings)
     normals: dict[int, Floats] = {}
     for k, ring in enumerate(rings):
         with suppress(ValueError):  # slivers without an area are left out
@@ -57,7 +59,8 @@ def joined(points: Floats, rings: Rings) -> tuple[Floats, Rings]:
     return points[used], [[place[i] for i in ring] for ring in found]
 
 
-def _welded(points: Floats, rings: Rings) -> tuple[Floats, Rings]:
+def welded(points: Floats, rings: Rings) -> tuple[Floats, Rings]:
+    """Points that are one made one; faces that have less than three are gone."""
     _, first, index = np.unique(np.round(points / SAME_PLACE).astype(np.int64), axis=0, return_index=True, return_inverse=True)
     index = index.ravel()
     found = []

@@ -4,6 +4,7 @@ import logging
 from collections.abc import Callable, Iterable, Iterator
 
 from noontide.core.simulation.checks.finding import Check, Remedy, in_order, with_acceptance
+from noontide.core.simulation.checks.obstacles import check_obstacles
 from noontide.core.simulation.checks.protection import check_wiring
 from noontide.core.simulation.checks.scene import check_layout
 from noontide.core.simulation.checks.strings import check_strings, limits_of
@@ -25,6 +26,7 @@ CHECKERS: tuple[tuple[Callable[[Results], Iterable[Check]], str, str], ...] = (
     (check_strings, "strings", "circuits"),
     (check_wiring, "cables and protection", "circuits"),
     (check_sky, "the sky", "sky"),
+    (check_obstacles, "obstacles", "sky"),
     (check_surfaces, "surfaces", "surfaces"),
     (check_layout, "modules on the scene", "scene"),
     (check_weather, "the weather", "weather"),

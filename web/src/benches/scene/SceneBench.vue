@@ -78,7 +78,7 @@ const laying = computed(() =>
 watch(faceId, () => (isLaying.value = isStringing.value = false))
 watch(isStringing, (isOn) => isOn && ((quantity.value = 'strings'), (isLaying.value = false)))
 const library = useLibrary()
-const { reading, readFile, choose, take: readDropped, accept } = useReading()
+const { reading, readFile, choose, take: readDropped, turn, accept } = useReading()
 useDropped(
   'scene',
   ({ file }) => readDropped(file),
@@ -402,7 +402,7 @@ const keys = useSceneKeys({
       <div v-if="scene && things.length" class="insets">
         <FlatViews :scene="scene" :picked="picked" :colour-of="colourOf" :colour-key="colourKey" @pick="pick" />
       </div>
-      <SceneReadings v-if="reading" :reading="reading" @accept="accept" @close="reading = null" />
+      <SceneReadings v-if="reading" :reading="reading" @accept="accept" @turn="turn" @close="reading = null" />
       <p v-if="hover" class="hover" role="status">
         Module {{ hover.number }}<template v-if="hover.string">, string {{ hover.string }}</template
         >: {{ number(hover.got, hover.free < 10 ? 3 : 0) }} kWh/m² {{ during }},

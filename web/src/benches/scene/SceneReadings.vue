@@ -3,14 +3,20 @@ import type { SceneReading } from '@/api/client'
 
 /** What a file would add to the scene, to be accepted one by one or all. */
 defineProps<{ reading: SceneReading }>()
-const emit = defineEmits<{ accept: [things: SceneReading['things']]; close: [] }>()
+const emit = defineEmits<{ accept: [things: SceneReading['things']]; turn: [up: SceneReading['up']]; close: [] }>()
 </script>
 <template>
   <section class="reading" aria-label="Read from the file">
     <p>
-      The file gives {{ reading.things.length }} {{ reading.things.length === 1 ? 'object' : 'objects' }}.
+      {{ reading.file }} gives {{ reading.things.length }} {{ reading.things.length === 1 ? 'object' : 'objects' }}.
       <button type="button" class="link" @click="emit('accept', reading.things)">Accept all</button>
       <button type="button" class="link" @click="emit('close')">Discard the rest</button>
+    </p>
+    <p v-if="reading.up" class="soft">
+      Its {{ reading.up }} axis points up.
+      <button type="button" class="link" @click="emit('turn', reading.up === 'y' ? 'z' : 'y')">
+        Use the {{ reading.up === 'y' ? 'z' : 'y' }} axis
+      </button>
     </p>
     <ul>
       <li v-for="one in reading.things" :key="one.id">

@@ -1,4 +1,4 @@
-import { ref } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { api, type SceneReading } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { chooseFile } from '@/stores/chooseFile'
@@ -13,20 +13,24 @@ export function useReading() {
   const store = useSchemeStore()
   const { say, warn } = useNotice()
   const reading = ref<SceneReading | null>(null)
+  const last = shallowRef<File | null>(null)
   function readFile(event: Event) {
     const input = event.target as HTMLInputElement
     const [file] = input.files ?? []
     input.value = ''
     if (file) void take(file)
   }
-  const choose = () => chooseFile(SCENE_FILES, take)
-  async function take(file: File) {
+  const choose = () => chooseFile(SCENE_FILES, (file) => take(file))
+  async function take(file: File, up: SceneReading['up'] = '') {
+    last.value = file
     try {
-      reading.value = await api.readScene(store.saved!.id, file)
+      reading.value = await api.readScene(store.saved!.id, file, up)
     } catch (error) {
       warn((error as Error).message)
     }
   }
+  /** The same file with another axis up. */
+  const turn = (up: SceneReading['up']) => last.value && take(last.value, up)
   /** What a file gave, as far as it is accepted. */
   function accept(some: SceneReading['things']) {
     const scene: Record<string, JsonObject> = {}
@@ -44,5 +48,5 @@ export function useReading() {
       run: () => void store.undo(),
     })
   }
-  return { reading, readFile, take, choose, accept }
+  return { reading, readFile, take, turn, choose, accept }
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { HorizonEffectAnswer } from '@/api/client'
+import type { HorizonEffectAnswer, ObstaclesAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefNumber from '@/brief/BriefNumber.vue'
@@ -11,7 +11,12 @@ import { readPairs } from './azimuths'
 import type { ObstacleView } from './useObstacles'
 
 /** The obstacles by what each costs, and all about the picked one. */
-const props = defineProps<{ obstacles: ObstacleView[]; picked: string; effect: HorizonEffectAnswer | null }>()
+const props = defineProps<{
+  obstacles: ObstacleView[]
+  picked: string
+  effect: HorizonEffectAnswer | null
+  lines: ObstaclesAnswer | null
+}>()
 const emit = defineEmits<{
   pick: [id: string]
   add: [kind: 'box' | 'tree' | 'pole' | 'outline']
@@ -32,10 +37,7 @@ function takeOutline(event: Event) {
   fault.value = read.fault || (read.points.length < 2 ? 'An outline needs two points or more.' : '')
   if (!fault.value) edit({ outline: read.points as unknown as never })
 }
-const isNear = computed(() => {
-  const limit = (store.at('/site/near_limit') as number | undefined) ?? 10
-  return one.value?.distance != null && one.value.distance < limit
-})
+const isNear = computed(() => props.lines?.obstacles[props.picked]?.is_near ?? false)
 </script>
 <template>
   <section>
@@ -100,7 +102,8 @@ const isNear = computed(() => {
       </dl>
       <p v-if="isNear" class="soft small">
         Near: it looks different from each end of the array. The dashed band shows by how much; what counts is the view
-        from the nearest part. Array <BriefNumber pointer="/site/array_extent" label="Array across" /> across.
+        from the nearest part. Array
+        <BriefNumber pointer="/site/array_extent" label="Array across" :fallback="lines?.across" /> across.
       </p>
       <p class="soft small">
         By month, for leaves: <MonthlyValues :pointer="at('light_by_month')" label="Light through" />

@@ -289,6 +289,7 @@ async function save(format: 'svg' | 'png' | 'dxf') {
           :obstacles="obstacles"
           :picked="picked"
           :effect="effect"
+          :lines="lines ?? null"
           @pick="picked = $event"
           @add="add"
           @remove="remove"
