@@ -156,6 +156,5 @@ def test_a_field_larger_than_a_design_is_filled_as_far_as_one_can_be_kept(api, s
     patch = {"scene": hall, "surfaces": {"s": {"face": "hall/roof", "layout": {"module": "veltrane-430"}}}}
     revision = api.send("patch", url(scheme), patch, revision=1).json()["revision"]
     filled = api.send("post", url(scheme, "/fill"), {"surface": "s"}).json()
-    layout = {"surfaces": {"s": {"layout": {"modules": filled["modules"]}}}}
-    assert len(filled["modules"]) == 20_000
-    assert api.send("patch", url(scheme), layout, revision=revision).status_code == 200
+    assert filled["count"] == len(filled["patch"]["surfaces"]["s"]["layout"]["modules"]) == 20_000
+    assert api.send("patch", url(scheme), filled["patch"], revision=revision).status_code == 200

@@ -28,10 +28,9 @@ def on_roof(roof_document, hill_year):
 
 def filled(api, scheme):
     found = api.send("post", f"/api/schemes/{scheme.pk}/fill", {"surface": "barn"}).json()
-    patch = {"surfaces": {"barn": {"layout": {"modules": found["modules"]}}}}
-    answer = api.send("patch", f"/api/schemes/{scheme.pk}", patch, revision=found["revision"])
+    answer = api.send("patch", f"/api/schemes/{scheme.pk}", found["patch"], revision=found["revision"])
     assert answer.status_code == 200, answer.json()
-    return found
+    return found | {"modules": found["patch"]["surfaces"]["barn"]["layout"]["modules"]}
 
 
 def test_a_face_is_filled_drawn_and_counted(api, on_roof):
@@ -87,7 +86,8 @@ def test_fewer_modules_than_fit_take_the_sunniest_places(api, on_roof):
     every = filled(api, on_roof)["modules"]
     (whole,) = api.get(f"/api/schemes/{on_roof.pk}/shade").json()["surfaces"]
     sums = {key: sum(month[k] for month in whole["received"]) for k, key in enumerate(whole["ids"])}
-    some = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "layout": {"most": 4}}).json()["modules"]
+    some = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "layout": {"most": 4}}).json()
+    some = some["patch"]["surfaces"]["barn"]["layout"]["modules"]
     chosen = [key for key, placed in every.items() if placed in some.values()]
     assert len(chosen) == 4
     best = sum(sorted(sums.values())[-4:])
@@ -129,7 +129,7 @@ def test_a_file_is_read_and_nothing_is_changed(api, on_roof):
     text = json.dumps({"type": "Feature", "geometry": {"type": "Polygon", "coordinates": [ring]}, "properties": {"height": 5}})
     sent = api.post(f"/api/schemes/{on_roof.pk}/scene-reading", {"file": SimpleUploadedFile("outline.geojson", text.encode())})
     (thing,) = sent.json()["things"]
-    assert thing["kind"] == "buildings" and thing["words"].startswith("54.0 m²")
+    assert thing["kind"] == "buildings" and thing["words"].startswith("roof 54.0 m²")
     wrong = api.post(f"/api/schemes/{on_roof.pk}/scene-reading", {"file": SimpleUploadedFile("outline.geojson", b"nothing")})
     assert wrong.status_code == 422 and "no JSON" in wrong.json()["detail"]
     on_roof.refresh_from_db()
@@ -182,17 +182,21 @@ def test_a_limit_of_energy_takes_the_sunniest_and_stays_under_it(api, on_roof):
 
 
 def test_modules_are_added_to_an_area_and_what_lies_there_stays(api, on_roof):
+    few = {"surfaces": {"barn": {"layout": {"most": 4}}}}
+    assert api.send("patch", f"/api/schemes/{on_roof.pk}", few, revision=1).status_code == 200
     filled(api, on_roof)
     drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
     (layout,) = drawn["layouts"]
     first = layout["modules"][0]["corners"]
     on_it = [sum(p[k] for p in first) / 4 for k in range(3)]
     none = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [on_it, on_it]}).json()
-    assert none["modules"] == {}
+    assert none["count"] == 0 and none["patch"]["surfaces"]["barn"]["layout"]["modules"] == {}
     (face,) = (f for f in drawn["faces"] if "barn" in f["surfaces"])
     low, high = ([f([p[k] for p in face["outline"]]) for k in range(3)] for f in (min, max))
     more = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [low, high]}).json()
-    assert not set(more["modules"]) & {m["id"] for m in layout["modules"]}
+    assert more["count"] and not set(more["patch"]["surfaces"]["barn"]["layout"]["modules"]) & {
+        m["id"] for m in layout["modules"]
+    }
     wrong = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [[1, 2], [3, 4]]})
     assert wrong.status_code == 422
     assert api.get(f"/api/schemes/{on_roof.pk}/scene").json()["layouts"] == [layout], "nothing is written"
@@ -235,21 +239,17 @@ def test_racks_in_pairs_are_filled_for_both_sides(api, on_roof):
     answer = api.send("patch", f"/api/schemes/{on_roof.pk}", patch, revision=revision)
     assert answer.status_code == 200, answer.json()
     found = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn"}).json()
-    pair = found["pair"]
-    assert found["count"] == 8 == len(pair["modules"]) and pair["surface"] is None and pair["azimuth"] == 270
-    backs = {
-        "face": "house/roof",
-        "layout": {"racks": racks | {"azimuth": 270}, "modules": pair["modules"], "module": "veltrane-430"},
-    }
-    both = {"surfaces": {"barn": {"layout": {"modules": found["modules"]}}, "backs": backs}}
-    answer = api.send("patch", f"/api/schemes/{on_roof.pk}", both, revision=answer.json()["revision"])
+    (backs,) = set(found["patch"]["surfaces"]) - {"barn"}
+    pair = found["patch"]["surfaces"][backs]
+    assert found["count"] == 16 and len(pair["layout"]["modules"]) == 8 and pair["layout"]["racks"]["azimuth"] == 270
+    answer = api.send("patch", f"/api/schemes/{on_roof.pk}", found["patch"], revision=answer.json()["revision"])
     assert answer.status_code == 200, answer.json()
     drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
-    assert [f["surfaces"] for f in drawn["faces"] if f["surfaces"]] == [["barn", "backs"]]
+    assert [f["surfaces"] for f in drawn["faces"] if f["surfaces"]] == [["barn", backs]]
     assert all(layout["tray"] == {} and len(layout["modules"]) == 8 for layout in drawn["layouts"])
-    assert {s["surface"] for s in api.get(f"/api/schemes/{on_roof.pk}/shade").json()["surfaces"]} == {"barn", "backs"}
-    again = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "backs"}).json()
-    assert again["pair"]["surface"] == "barn"
+    assert {s["surface"] for s in api.get(f"/api/schemes/{on_roof.pk}/shade").json()["surfaces"]} == {"barn", backs}
+    again = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": backs}).json()
+    assert set(again["patch"]["surfaces"]) == {"barn", backs}, "the other side is laid with it"
 
 
 def test_another_type_of_module_says_what_stays_and_what_goes(api, on_roof):
@@ -307,3 +307,33 @@ def test_what_an_obstacle_costs_is_off_while_shade_given_by_hand_replaces_the_sc
     refused = api.get(f"{address}/obstacle-costs")
     assert refused.status_code == 409
     assert "a shade factor of 0.86" in refused.json()["detail"]
+
+
+def test_the_first_face_takes_the_strings_of_the_plane_that_stood_for_it_found_anew(api, roof_document, hill_year):
+    document = roof_document | {"weather": {"digest": hill_year.digest, "title": hill_year.title}, "scene": HOUSE}
+    scheme = begin_project("Estimate", document).pinned
+    found = api.send("post", f"/api/schemes/{scheme.pk}/fill", {"face": "house/roof-1"}).json()
+    answer = api.send("patch", f"/api/schemes/{scheme.pk}", found["patch"], revision=found["revision"])
+    assert answer.status_code == 200, answer.json()
+    now = api.get(f"/api/schemes/{scheme.pk}").json()["document"]
+    assert set(now["surfaces"]) == {found["surface"]}, "the plane is gone"
+    (surface,) = now["surfaces"].values()
+    count = len(surface["layout"]["modules"])
+    sets = {key: unit.get("count", 1) for key, unit in now["inverters"].items()}
+    strung = sum(s["modules_per_string"] * s.get("strings", 1) * sets[s["inverter"]] for s in now["subarrays"].values())
+    assert count - 2 <= strung <= count == found["count"]
+    assert {s["surface"] for s in now["subarrays"].values()} == {found["surface"]}
+    assert set(sets) == {s["inverter"] for s in now["subarrays"].values()}, "no inverter is left without strings"
+    # It is one edit: one undo brings the plane and its strings back.
+    back = api.send("post", f"/api/schemes/{scheme.pk}/undo", {}, revision=answer.json()["revision"]).json()
+    assert back["document"]["subarrays"].keys() == document["subarrays"].keys()
+    # A second face takes nothing over.
+    second = api.send("post", f"/api/schemes/{scheme.pk}/redo", {}, revision=back["revision"]).json()
+    other = api.send("post", f"/api/schemes/{scheme.pk}/fill", {"face": "house/roof-3"}).json()
+    assert second["revision"] == other["revision"] and set(other["patch"]) == {"surfaces"}
+
+
+@pytest.mark.parametrize("asked", [{}, {"surface": "barn", "face": "house/roof-1"}, {"face": "nothing"}])
+def test_a_fill_needs_one_place(api, on_roof, asked):
+    answer = api.send("post", f"/api/schemes/{on_roof.pk}/fill", asked)
+    assert answer.status_code in (409, 422) and answer.json()["title"]

@@ -10,7 +10,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel
 
-from noontide.core.brief.runs import COMPASS, Run, count_of, link_run, listed, orientation_words, text_run, value_run
+from noontide.core.brief.runs import COMPASS, Run, count_of, fixed, link_run, listed, orientation_words, text_run, value_run
 from noontide.core.brief.scene import scene_runs
 from noontide.core.calendar import MONTHS
 from noontide.core.design.circuits import SubArray
@@ -183,7 +183,7 @@ def _stance(key: str, surface: Surface, name: str) -> list[Run]:
     if surface.face is not None:
         return [
             text_run(
-                f"tilt {surface.tilt:g}°, azimuth {round(surface.azimuth, 1):g}°, {orientation_words(round(surface.azimuth, 1))}"
+                f"tilt {round(surface.tilt, 1):g}°, azimuth {round(surface.azimuth, 1):g}°, {orientation_words(round(surface.azimuth, 1))}"
             )
         ]
     return [text_run("tilt "), value_run(f"{at}/tilt", surface.tilt, f"Tilt of {name}"), text_run(", azimuth "), *azimuth]
@@ -228,7 +228,7 @@ def _moves(surfaces: dict[str, Surface], key: str) -> str:
 
 
 def _tilt_span(surfaces: dict[str, Surface], keys: list[str]) -> str:
-    tilts = [surfaces[key].tilt for key in keys]
+    tilts = [round(surfaces[key].tilt, 1) for key in keys]
     return f"{min(tilts):g}°" if min(tilts) == max(tilts) else f"{min(tilts):g}° to {max(tilts):g}°"
 
 
@@ -249,7 +249,7 @@ def _circuits(design: Design, results: Results | None) -> list[Run]:
     if results is not None:
         runs += [
             text_run("DC/AC ratio "),
-            Run(kind="figure", text=f"{results.annual.dc_ac_ratio:.2f}", figure="dc_ac_ratio"),
+            Run(kind="figure", text=fixed(results.annual.dc_ac_ratio, 2), figure="dc_ac_ratio"),
             text_run("."),
         ]
     return [*runs, *_optimisers(design), *_cables(design), *_connection(design)]

@@ -1,5 +1,6 @@
 """Pieces of which the paragraphs of the Brief are made."""
 
+from decimal import ROUND_HALF_UP, Decimal
 from typing import Literal
 
 from pydantic import BaseModel
@@ -32,6 +33,11 @@ def orientation_words(azimuth: float) -> str:
         return pole
     side = "E" if a < 180 else "W"
     return side if abs(off - 90) < 0.05 else f"{pole} {off:g}° {side}"
+
+
+def fixed(value: float, digits: int) -> str:
+    """A number with so many decimals, a half rounded up as it reads: the way that a browser writes it beside."""
+    return f"{Decimal(repr(value)).quantize(Decimal(1).scaleb(-digits), ROUND_HALF_UP):,}"
 
 
 def text_run(text: str) -> Run:

@@ -14,3 +14,12 @@ def merge_patch(target: Any, patch: Any) -> Any:
         else:
             merged[key] = merge_patch(merged.get(key), value)
     return merged
+
+
+def join_patches(first: dict[str, Any], second: dict[str, Any]) -> dict[str, Any]:
+    """One patch that does what two do one after the other, deletions included."""
+    joined = dict(first)
+    for key, value in second.items():
+        before = joined.get(key)
+        joined[key] = join_patches(before, value) if isinstance(before, dict) and isinstance(value, dict) else value
+    return joined

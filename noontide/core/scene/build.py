@@ -11,6 +11,7 @@ from noontide.core.scene import building as buildings
 from noontide.core.scene.bodies import CORNERS, crown, loft, turned
 from noontide.core.scene.document import Building, Carport, Ground, Rectangular, Round, Scene, Silo, Standing, Wall
 from noontide.core.scene.frame import area_of
+from noontide.core.scene.mesh_faces import mesh_faces
 from noontide.core.scene.placing import Place, place_of, rectangle
 from noontide.core.scene.roofs import ImpossibleRoof
 from noontide.core.scene.solids import Body, Edge, Face, circle
@@ -129,10 +130,7 @@ def _build(scene: Scene, is_southern: bool) -> BuiltScene:
         points = np.array(mesh.points, dtype=float) + [place.x, place.y, mesh.base or 0.0]
         rings = tuple(np.array(ring, dtype=np.int64) for ring in mesh.faces)
         name = mesh.name or "Body"
-        for number, ring in enumerate(rings, start=1):
-            outline = points[ring]
-            if area_of(outline) > SLIVER:
-                extra.append(Face(f"{key}/face-{number}", key, "mesh", f"{name}, face {number}", outline))
+        extra += mesh_faces(key, name, points, rings)
         bodies.append(Body(key, "meshes", name, points, np.zeros((0, 2), dtype=np.int64), rings))
     return BuiltScene(tuple(roofs + extra), tuple(bodies))
 

@@ -116,12 +116,12 @@ def build(key: str, building: Building, place: Place, base: float) -> tuple[list
         suffix = f"-{part.edge + 1}" if many else ""
         suffix += ("-upper" if part.stage else "") + (f"-{twin + 1}" if twin else "")
         faces.append(Face(f"{key}/roof{suffix}", key, "roof", title, outline, level_azimuth=place.azimuth))
-    faces = _named(faces, title)
+    faces = named_roofs(faces, title)
     wall_faces = [
-        Face(f"{key}/wall-{k + 1}", key, "wall", f"{title}, {_wind(azimuth_of(normal_of(in_site(w))))} wall", in_site(w))
+        Face(f"{key}/wall-{k + 1}", key, "wall", f"{title}, {wind(azimuth_of(normal_of(in_site(w))))} wall", in_site(w))
         for k, w in enumerate(walls)
     ]
-    faces = [_with_edges(face, [*faces, *wall_faces], parapet > 0) for face in faces]
+    faces = [with_edges(face, [*faces, *wall_faces], parapet > 0) for face in faces]
     rings_3d = [*(f.outline for f in faces if parapet <= 0), *(w.outline for w in wall_faces)]
     if parapet > 0:
         rings_3d.append(in_site(np.column_stack([corners, np.full(len(corners), eave)])))
@@ -180,16 +180,17 @@ def _body(key: str, title: str, rings: list[Floats]) -> Body:
     return Body(key, "buildings", title, points, np.zeros((0, 2), dtype=np.int64), tuple(numbered))
 
 
-def _wind(azimuth: float) -> str:
+def wind(azimuth: float) -> str:
+    """The direction in a word, such as south-west."""
     return WINDS[round(azimuth / 45) % 8]
 
 
-def _named(faces: list[Face], title: str) -> list[Face]:
+def named_roofs(faces: list[Face], title: str) -> list[Face]:
     """Roof faces with names that tell them apart: by direction, then by number."""
     if len(faces) == 1:
         kind = "flat roof" if faces[0].tilt < 0.01 else "roof"
         return [_renamed(faces[0], f"{title}, {kind}")]
-    words = [f"{_wind(f.azimuth)} pitch{', upper' if f.id.endswith('upper') or '-upper-' in f.id else ''}" for f in faces]
+    words = [f"{wind(f.azimuth)} pitch{', upper' if f.id.endswith('upper') or '-upper-' in f.id else ''}" for f in faces]
     return [
         _renamed(face, f"{title}, {word}" + (f" {words[:k].count(word) + 1}" if words.count(word) > 1 else ""))
         for k, (face, word) in enumerate(zip(faces, words, strict=True))
@@ -200,7 +201,7 @@ def _renamed(face: Face, name: str) -> Face:
     return Face(face.id, face.solid, face.kind, name, face.outline, face.holes, face.edges, face.level_azimuth)
 
 
-def _with_edges(face: Face, all_faces: list[Face], has_parapet: bool) -> Face:
+def with_edges(face: Face, all_faces: list[Face], has_parapet: bool) -> Face:
     """A roof face with the kinds of its edges; at a parapet it meets a step."""
     ends = np.roll(face.outline, -1, axis=0)
     lengths = np.linalg.norm(ends - face.outline, axis=1)
@@ -208,7 +209,9 @@ def _with_edges(face: Face, all_faces: list[Face], has_parapet: bool) -> Face:
         edges = [Edge("step", float(length)) for length in lengths]
     else:
         others = [f for f in all_faces if f.id != face.id]
-        normals, origins = np.array([f.normal for f in others]), np.array([f.outline[0] for f in others])
+        normals, origins = (
+            np.array(rows).reshape(-1, 3) for rows in ([f.normal for f in others], [f.outline[0] for f in others])
+        )
         lowest = face.outline[:, 2].min() + 0.01
         edges = []
         for start, end, length in zip(face.outline, ends, lengths, strict=True):

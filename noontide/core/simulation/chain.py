@@ -265,7 +265,8 @@ def targets_on(design: Design, key: str, plans: Mapping[str, FaceModules]) -> Gr
     face = design.built_scene.face(surface.face or "")
     if face is None:
         raise IncompleteDesign(
-            f"Surface '{surface.name or key}' lies on face {surface.face}, which the scene does not have. Choose another face on the Scene bench."
+            f"Surface '{surface.name or key}' lies on face {surface.face}, which the scene does not have. Choose another face on the Scene bench.",
+            f"/surfaces/{key}/face",
         )
     racks = racks_beside(plans, key)
     plan = plans.get(key)

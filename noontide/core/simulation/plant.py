@@ -17,7 +17,11 @@ Ints = NDArray[np.int64]
 
 
 class IncompleteDesign(ValueError):
-    """A design that cannot be simulated yet; the message says what it needs."""
+    """A design that cannot be simulated yet; the message says what it needs, the pointer where."""
+
+    def __init__(self, needs: str, pointer: str = "/subarrays"):
+        self.pointer = pointer
+        super().__init__(needs)
 
 
 class UnknownPart(ValueError):

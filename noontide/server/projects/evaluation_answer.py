@@ -247,7 +247,8 @@ def failed_evaluation(document: dict, title: str = "", detail: str = "", pointer
     """An evaluation without figures: pending where it has no title, else failed with words and a pointer."""
     if not title:
         return Evaluation(key="", state="pending", **_readable_parts(document))
-    bench = BENCH_OF.get(pointer.strip("/").split("/")[0], "circuits")
+    steps = pointer.strip("/").split("/")
+    bench = "scene" if {"face", "layout"} & set(steps[2:3]) else BENCH_OF.get(steps[0], "circuits")
     check = CheckAnswer(
         rule="evaluation", severity="error", title=title, detail=detail, bench=bench, pointer=pointer, actual=0, limit=0, margin=0, unit="",
         source="Simulation", remedies=[],
@@ -258,7 +259,7 @@ def failed_evaluation(document: dict, title: str = "", detail: str = "", pointer
         state="failed",
         problem=Failure(title=title, detail=detail, pointer=pointer),
         checks=[check],
-        **(parts | {"benches": _benches({}, [check])}),
+        **(parts | {"benches": _benches({}, [check] if pointer else [])}),
     )
 
 

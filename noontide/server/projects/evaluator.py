@@ -43,6 +43,7 @@ PATIENCE = 0.15  # s until an answer is given without the figures
 KEPT_AFTER = 0.3  # s until figures are written to the disk, with all that came meanwhile
 KEPT_RESULTS_BYTES = 64 * 1024**2
 KEPT_ANSWERS = 512
+NOT_SIMULATED = "These values could not be simulated. The design is kept; undo the last edit to have figures again."
 MOST_STORED = 200  # figures on the disk of what no scheme is any more; undo finds them without a simulation
 SPARE = 50  # more, before they are looked through again
 LARGE_YEAR = 60_000  # intervals, from which on the memory of an evaluation is given back at once
@@ -218,7 +219,7 @@ class Evaluator:
                 key, "failed", failed_evaluation(document, "A part is not in the library", str(error), error.pointer)
             )
         except IncompleteDesign as error:
-            return Evaluated(key, "failed", failed_evaluation(document, "The design is incomplete", str(error), "/subarrays"))
+            return Evaluated(key, "failed", failed_evaluation(document, "The design is incomplete", str(error), error.pointer))
         except ImpossibleAdjustment as error:
             return Evaluated(
                 key, "failed", failed_evaluation(document, "The weather cannot be adjusted so", str(error), error.pointer)
@@ -229,8 +230,13 @@ class Evaluator:
             return Evaluated(key, "failed", failed_evaluation(document, "The simulation failed", words, ""))
         except Exception:  # whatever it is, the document comes, and the words are for a person
             logger.exception("evaluation %s failed", key)
-            words = f"These values could not be simulated. The design is kept; undo the last edit to have figures again. The server's log has the details under {key}."
-            return Evaluated(key, "failed", failed_evaluation(document, "The simulation failed", words, ""))
+            return Evaluated(
+                key,
+                "failed",
+                failed_evaluation(
+                    document, "The simulation failed", f"{NOT_SIMULATED} The server's log has the details under {key}.", ""
+                ),
+            )
 
     def _remember(self, found: Evaluated) -> Evaluated:
         with self._lock:
@@ -301,7 +307,7 @@ def results_for(document: dict) -> Results:
         raise Problem(409, "not-complete", "The scheme is incomplete", str(error), getattr(error, "pointer", "")) from None
     except (ArithmeticError, ValueError, LookupError) as error:
         logger.exception("simulation failed")
-        raise Problem(409, "simulation-failed", "The simulation failed", f"{type(error).__name__}: {str(error)[:300]}") from error
+        raise Problem(409, "simulation-failed", "The simulation failed", NOT_SIMULATED) from error
 
 
 def _first_words(error: Exception) -> str:

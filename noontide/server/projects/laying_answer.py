@@ -4,9 +4,9 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from noontide.core.design import merge_patch
+from noontide.core.design import join_patches, merge_patch
 from noontide.core.design.document import Design, Surface
 from noontide.core.design.layout import Layout, PlacedModule
 from noontide.core.electrical import Catalogue
@@ -15,6 +15,7 @@ from noontide.core.plan.laying import behind, laid_by_hand, proposed, swapped
 from noontide.core.plan.layouts import free_plan, module_named, module_on, partner_of, plans_of
 from noontide.core.scene import Body
 from noontide.core.simulation.solar_access import access_of
+from noontide.core.verbs.filling import Backs, added, laid, surface_for
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES
 from noontide.server.projects.shade_answer import weather_sky
@@ -37,7 +38,8 @@ class FillLimit(BaseModel):
 class FillRequest(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
-    surface: str = Field(max_length=40)
+    surface: str = Field("", max_length=40)
+    face: str = Field("", max_length=90, description="in place of a surface: a face of the scene, for which one is made")
     module: str = Field("", max_length=64, description="that is laid where no string says which")
     layout: dict = Field({}, description="a JSON Merge Patch of the surface's layout, to be tried first")
     limit: FillLimit | None = Field(None, description="in place of the layout's own number")
@@ -47,13 +49,11 @@ class FillRequest(BaseModel):
         "an area lower than a module asks for a row, and one point for one module",
     )
 
-
-class PairedFill(BaseModel):
-    """The modules behind those of a surface whose racks stand back to back with another's."""
-
-    surface: str | None = Field(description="on which they lie; null where there is none yet")
-    azimuth: float = Field(description="that they face [°]")
-    modules: dict[str, dict] = Field(description="of the layout of that surface")
+    @model_validator(mode="after")
+    def _one_place(self) -> "FillRequest":
+        if bool(self.surface) == bool(self.face):
+            raise ValueError("Give a surface, or a face of the scene.")
+        return self
 
 
 class FillAnswer(BaseModel):
@@ -61,12 +61,13 @@ class FillAnswer(BaseModel):
 
     revision: int
     module: str
-    count: int
+    surface: str = Field(description="on which they are laid")
+    count: int = Field(description="of modules, those of the backs of pairs included")
     portrait: int = Field(description="modules that fit in portrait")
     landscape: int
     usable_area: float = Field(description="[m2]")
-    modules: dict[str, dict] = Field(description="a layout's modules, to be written to the design")
-    pair: PairedFill | None = Field(description="where racks stand in pairs")
+    patch: dict = Field(description="a JSON Merge Patch that writes them to the design")
+    words: str = Field(description="what it does")
 
 
 class SwapRequest(BaseModel):
@@ -128,8 +129,16 @@ def fill_answer(
     Problem
         If the surface lies on no face of the scene, or no module says how large one is.
     """
-    surface = _surface_on_face(design, asked.surface)
-    model, module = module_on(design, asked.surface, parts)
+    before: dict = {}
+    key = asked.surface
+    if asked.face:
+        face = design.built_scene.face(asked.face)
+        if face is None:
+            raise Problem(409, "no-face", "The scene has no such face", f"'{asked.face[:90]}' is none of its faces.")
+        key, before = surface_for(design, face, parts)
+        design = Design.read(merge_patch(design.as_kept(), before))
+    surface = _surface_on_face(design, key)
+    model, module = module_on(design, key, parts)
     if asked.module:
         model, module = asked.module, module_named(design, asked.module, parts)
     if module is None:
@@ -137,7 +146,7 @@ def fill_answer(
     kept = surface.layout.model_dump(mode="json", exclude_unset=True) if surface.layout else {}
     layout = Layout.model_validate({**merge_patch(kept, asked.layout), "modules": {}})
     plans = plans_of(design, parts)
-    plan = free_plan(design, asked.surface, layout, module, plans)
+    plan = free_plan(design, key, layout, module, plans)
     ways = {
         way: len(proposed(replace(plan, layout=layout.model_copy(update={"orientation": way, "most": None}))))
         for way in ("portrait", "landscape")
@@ -145,13 +154,24 @@ def fill_answer(
     if asked.within is not None:
         lying = replace(plan, layout=Layout.model_validate(merge_patch(kept, asked.layout)))
         modules = laid_by_hand(lying, *lying.frame.into(np.array(asked.within))[:, :2])
+        backs = _backs(design, key, plan, modules)
+        patch = added(key, modules, backs)
     else:
-        racks = racks_beside({k: p for k, p in plans.items() if k != partner_of(design, asked.surface)}, asked.surface)
-        modules = _sunniest(design, asked.surface, plan, racks, asked.limit, performance)
+        racks = racks_beside({k: p for k, p in plans.items() if k != partner_of(design, key)}, key)
+        modules = _sunniest(design, key, plan, racks, asked.limit, performance)
+        backs = _backs(design, key, plan, modules)
+        most = {"most": len(modules)} if asked.limit is not None else {}
+        typed = {"module": asked.module} if asked.module else {}
+        patch = laid(design, key, {**asked.layout, **typed, **most}, model or "", modules, backs)
+    count = len(modules) + (len(backs.modules) if backs is not None else 0)
     return FillAnswer(
-        revision=revision, module=model or "", count=len(modules), usable_area=round(plan.usable.area, 2), **ways,
-        modules=_as_kept(modules), pair=_pair(design, asked.surface, plan, modules) if plan.is_paired else None,
+        revision=revision, module=model or "", surface=key, count=count, usable_area=round(plan.usable.area, 2), **ways,
+        patch=join_patches(before, patch), words=_words(count),
     )  # fmt: skip
+
+
+def _words(count: int) -> str:
+    return "No module fits there." if not count else "One module laid." if count == 1 else f"{count:,} modules laid."
 
 
 def swap_answer(design: Design, parts: Catalogue, asked: SwapRequest, revision: int) -> SwapAnswer:
@@ -187,10 +207,12 @@ def _as_kept(modules: dict[str, PlacedModule]) -> dict[str, dict]:
     return {i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in modules.items()}
 
 
-def _pair(design: Design, key: str, plan: FaceModules, modules: dict[str, PlacedModule]) -> PairedFill:
-    """The backs of what was laid, with the surface that they belong to."""
+def _backs(design: Design, key: str, plan: FaceModules, modules: dict[str, PlacedModule]) -> Backs | None:
+    """The backs of what was laid, where racks stand in pairs, with the surface that they belong to."""
+    if not plan.is_paired:
+        return None
     azimuth = (plan.racks_azimuth + 180) % 360
     assert plan.racks is not None
     layout = plan.layout.model_copy(update={"racks": plan.racks.model_copy(update={"azimuth": azimuth}), "modules": {}})
     back = replace(plan, layout=layout)
-    return PairedFill(surface=partner_of(design, key), azimuth=round(azimuth, 6), modules=_as_kept(behind(plan, back, modules)))
+    return Backs(partner_of(design, key), round(azimuth, 6), behind(plan, back, modules))

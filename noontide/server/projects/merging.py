@@ -60,15 +60,6 @@ def pointer_of(path: tuple[str, ...]) -> str:
     return "".join("/" + step.replace("~", "~0").replace("/", "~1") for step in path)
 
 
-def join_patches(first: dict, second: dict) -> dict:
-    """One patch that does what two do one after the other, deletions included."""
-    joined = dict(first)
-    for key, value in second.items():
-        before = joined.get(key)
-        joined[key] = join_patches(before, value) if isinstance(before, dict) and isinstance(value, dict) else value
-    return joined
-
-
 def _at(document: Any, path: tuple[str, ...]) -> Any:
     for step in path:
         if not isinstance(document, dict) or step not in document:

@@ -3,12 +3,12 @@
 from django.db import transaction
 from django.utils import timezone
 
-from noontide.core.design import freeze, merge_patch
+from noontide.core.design import freeze, join_patches, merge_patch
 from noontide.server.accounts.models import User, local_user
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_key import key_of_document
-from noontide.server.projects.merging import conflicts, join_patches, pointer_of, value_at
+from noontide.server.projects.merging import conflicts, pointer_of, value_at
 from noontide.server.projects.models import Project, Revision, Scheme
 
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"

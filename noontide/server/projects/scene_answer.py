@@ -155,9 +155,6 @@ class ReadThing(BaseModel):
     values: dict = Field(description="as it is kept in the scene")
 
 
-STEEPEST_ROOF = 0.1  # upward part of the normal of a face that counts as a roof
-
-
 class SceneReading(BaseModel):
     revision: int
     things: list[ReadThing]
@@ -172,7 +169,7 @@ def reading_of(found: dict, revision: int, up: Literal["", "y", "z"], file: str)
     built = build_scene(Scene.model_validate(found["scene"]))
     roofs: dict[str, list[float]] = {}
     for face in built.faces:
-        if face.kind == "roof" or (face.kind == "mesh" and face.normal[2] > STEEPEST_ROOF):
+        if face.kind == "roof":
             roofs.setdefault(face.solid, []).append(face.area)
     return SceneReading(
         revision=revision, up=up, file=file,

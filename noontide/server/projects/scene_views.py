@@ -20,6 +20,7 @@ from noontide.server.parsers import JSONParser
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import results_for
+from noontide.server.projects.first_face import with_strings
 from noontide.server.projects.laying_answer import (
     ASSUMED_PERFORMANCE,
     FillAnswer,
@@ -134,7 +135,10 @@ class FillView(APIView):
 
     @extend_schema(request=FillRequest, responses=FillAnswer, operation_id="fill")
     def post(self, request: Request, scheme_id: int) -> Response:
-        """As many modules as a surface holds, between its setbacks; nothing is changed."""
+        """As many modules as a surface, or a face that has none yet, holds between its setbacks, as a patch; nothing is changed.
+
+        The first face of a project that began without a scene takes the strings of the plane that stood for it, found anew.
+        """
         scheme = scheme_of(request, scheme_id)
         asked = FillRequest.model_validate(object_of(request))
         performance = ASSUMED_PERFORMANCE
@@ -143,7 +147,10 @@ class FillView(APIView):
                 performance = results_for(scheme.head.document).annual.performance_ratio
         try:
             design = Design.read(scheme.head.document)
-            found = fill_answer(design, library_of(request.user), asked, scheme.head.number, performance)
+            shelf = library_of(request.user)
+            found = fill_answer(design, shelf, asked, scheme.head.number, performance)
+            if asked.within is None:
+                found = with_strings(design, found, shelf)
         except ImpossibleFace as error:
             raise Problem(422, "impossible-face", "The face cannot be filled", str(error)) from error
         return Response(found.model_dump(mode="json"))

@@ -600,7 +600,11 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description As many modules as a surface holds, between its setbacks; nothing is changed. */
+        /**
+         * @description As many modules as a surface, or a face that has none yet, holds between its setbacks, as a patch; nothing is changed.
+         *
+         *     The first face of a project that began without a scene takes the strings of the plane that stood for it, found anew.
+         */
         post: operations["fill"];
         delete?: never;
         options?: never;
@@ -2648,7 +2652,15 @@ export interface components {
             revision: number;
             /** Module */
             module: string;
-            /** Count */
+            /**
+             * Surface
+             * @description on which they are laid
+             */
+            surface: string;
+            /**
+             * Count
+             * @description of modules, those of the backs of pairs included
+             */
             count: number;
             /**
              * Portrait
@@ -2663,16 +2675,17 @@ export interface components {
              */
             usable_area: number;
             /**
-             * Modules
-             * @description a layout's modules, to be written to the design
+             * Patch
+             * @description a JSON Merge Patch that writes them to the design
              */
-            modules: {
-                [key: string]: {
-                    [key: string]: unknown;
-                };
+            patch: {
+                [key: string]: unknown;
             };
-            /** @description where racks stand in pairs */
-            pair: components["schemas"]["PairedFill"] | null;
+            /**
+             * Words
+             * @description what it does
+             */
+            words: string;
         };
         /**
          * FillLimit
@@ -2689,8 +2702,17 @@ export interface components {
         };
         /** FillRequest */
         FillRequest: {
-            /** Surface */
+            /**
+             * Surface
+             * @default
+             */
             surface: string;
+            /**
+             * Face
+             * @description in place of a surface: a face of the scene, for which one is made
+             * @default
+             */
+            face: string;
             /**
              * Module
              * @description that is laid where no string says which
@@ -3853,31 +3875,6 @@ export interface components {
              */
             distances: {
                 [key: string]: number;
-            };
-        };
-        /**
-         * PairedFill
-         * @description The modules behind those of a surface whose racks stand back to back with another's.
-         */
-        PairedFill: {
-            /**
-             * Surface
-             * @description on which they lie; null where there is none yet
-             */
-            surface: string | null;
-            /**
-             * Azimuth
-             * @description that they face [°]
-             */
-            azimuth: number;
-            /**
-             * Modules
-             * @description of the layout of that surface
-             */
-            modules: {
-                [key: string]: {
-                    [key: string]: unknown;
-                };
             };
         };
         /**
@@ -10529,7 +10526,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["FillRequest"];
             };

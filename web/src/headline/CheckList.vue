@@ -12,7 +12,10 @@ import RemedyPreview from './RemedyPreview.vue'
 const store = useSchemeStore()
 const route = useRoute()
 const { say } = useNotice()
-const checks = computed(() => (store.evaluation?.checks ?? []).filter((check) => !check.accepted))
+/** Why there are no figures stands above the checks already. */
+const checks = computed(() =>
+  (store.evaluation?.checks ?? []).filter((check) => !check.accepted && check.rule !== 'evaluation'),
+)
 const accepted = computed(() => (store.evaluation?.checks ?? []).filter((check) => check.accepted))
 /** The remedy that is looked at, by its check and its place. */
 const looking = ref('')

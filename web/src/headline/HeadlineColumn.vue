@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useRoute } from 'vue-router'
 import { computed } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useWorking } from '@/stores/useWorking'
@@ -9,6 +10,7 @@ import MonthBars from '@/charts/MonthBars.vue'
 import CheckList from './CheckList.vue'
 
 const store = useSchemeStore()
+const route = useRoute()
 const library = useLibrary()
 const working = useWorking()
 const now = computed(() => store.evaluation?.headline ?? null)
@@ -32,6 +34,10 @@ function change(figure: FigureLine): { text: string; gain: number } | null {
   return { text: signed(by, figure.decimals), gain }
 }
 const problem = computed(() => store.evaluation?.problem ?? null)
+/** The bench on which the reason of a failure is edited; none where it is unknown. */
+const failing = computed(() =>
+  problem.value?.pointer ? store.evaluation?.checks.find((check) => check.rule === 'evaluation')?.bench : undefined,
+)
 </script>
 <template>
   <h2 class="sr">Headline</h2>
@@ -85,7 +91,13 @@ const problem = computed(() => store.evaluation?.problem ?? null)
     <template v-else-if="problem">
       <p class="serif">No figures.</p>
       <p class="bad">{{ problem.title }}</p>
-      <p class="soft">{{ problem.detail }}</p>
+      <p class="soft detail">{{ problem.detail }}</p>
+      <router-link
+        v-if="failing && route.params.bench !== failing"
+        class="link"
+        :to="{ name: 'bench', params: { ...route.params, bench: failing }, query: route.query }"
+        >Show</router-link
+      >
     </template>
     <template v-else>
       <p class="serif">No figures yet.</p>
@@ -97,6 +109,9 @@ const problem = computed(() => store.evaluation?.problem ?? null)
   <CheckList />
 </template>
 <style scoped>
+.detail {
+  overflow-wrap: anywhere;
+}
 .big {
   display: grid;
   width: 100%;

@@ -7,7 +7,7 @@ from functools import reduce
 from typing import Literal
 
 from noontide.core.design.circuits import AcceptedCheck
-from noontide.core.design.merge_patch import merge_patch
+from noontide.core.design.merge_patch import join_patches
 
 WORSE = 1.01  # of the margin at which a check was accepted
 Severity = Literal["error", "caution"]
@@ -70,7 +70,7 @@ def _made_one(checks: list[Check]) -> Check:
     """The first of several alike, with the remedies that all of them have, each for all of them; identical findings can have different ones."""
     by_label = [{remedy.label: remedy.patch for remedy in check.remedies} for check in checks]
     together = tuple(
-        Remedy(label, reduce(merge_patch, (patches[label] for patches in by_label), {}))
+        Remedy(label, reduce(join_patches, (patches[label] for patches in by_label), {}))
         for label in by_label[0]
         if all(label in patches for patches in by_label)
     )

@@ -137,9 +137,8 @@ const count = computed(() => layout.value?.modules.length ?? 0)
       <PartChoice kind="module" :value="layout.module" label="Module on the face" @choose="layouts.swap" /> on
       {{ number(layout.usable_area, 1) }} m² between setbacks<template v-if="layout.mass"
         >, {{ number(layout.mass) }} kg</template
-      >.
-      <button type="button" class="link strong" @click="layouts.fillFace()">Fill</button>
-      <template v-if="fill"> ({{ fill.portrait }} in portrait, {{ fill.landscape }} in landscape)</template>,
+      >. <button type="button" class="link strong" @click="layouts.fillFace()">Fill</button
+      ><template v-if="fill"> ({{ fill.portrait }} in portrait, {{ fill.landscape }} in landscape)</template>,
       <button type="button" class="link" :aria-pressed="laying" @click="laying = !laying">lay by hand</button>; laid in
       <select
         class="blank"

@@ -75,7 +75,12 @@ const { faceId, face, surface, layout, modules, removeModules } = layouts
 const laying = computed(() =>
   isLaying.value && layout.value ? { face: layout.value.face, axes: layout.value.axes as [Point, Point] } : null,
 )
-watch(faceId, () => (isLaying.value = isStringing.value = false))
+/** The selected face is in the address, as what carries it is. */
+faceId.value = typeof route.query.face === 'string' ? route.query.face : ''
+watch(faceId, (id) => {
+  isLaying.value = isStringing.value = false
+  void router.replace({ query: { ...route.query, face: id || undefined } })
+})
 watch(isStringing, (isOn) => isOn && ((quantity.value = 'strings'), (isLaying.value = false)))
 const library = useLibrary()
 const { reading, readFile, choose, take: readDropped, turn, accept } = useReading()

@@ -209,6 +209,8 @@ const ways = computed(() => {
 
 /** Within so many pixels things snap to one another. */
 const SNAP_PX = 9
+/** A press that moves less is a click. */
+const CLICK_PX = 4
 let held: {
   x: number
   y: number
@@ -217,6 +219,7 @@ let held: {
   z: number
   start: [number, number]
   hit: ReturnType<SheetView['pick']>
+  isDragged?: boolean
 } | null = null
 const spot = (event: PointerEvent | WheelEvent): [number, number] => {
   const box = host.value!.getBoundingClientRect()
@@ -261,7 +264,7 @@ function moved(event: PointerEvent) {
     return
   }
   const [dx, dy] = [x - held.x, y - held.y]
-  if (held.mode === 'press' && Math.hypot(dx, dy) > 4) held.mode = 'turn'
+  if (held.mode === 'press' && Math.hypot(dx, dy) > CLICK_PX) held.mode = 'turn'
   if (held.mode === 'turn') {
     v.inMotion = true
     v.azimuth = (v.azimuth + dx * 0.35 + 360) % 360
@@ -274,6 +277,8 @@ function moved(event: PointerEvent) {
     ;[held.x, held.y] = [x, y]
     draw()
   } else if (held.mode === 'move') {
+    held.isDragged ||= Math.hypot(dx, dy) > CLICK_PX
+    if (!held.isDragged) return
     const now = v.level(x, y, held.z)
     emit('drag', now[0] - held.start[0], now[1] - held.start[1], event.altKey, SNAP_PX * v.metresPerPixel())
   } else if (held.handle?.kind === 'turn') {
@@ -309,7 +314,8 @@ function up(event: PointerEvent) {
   const area = laid.end()
   if (area) emit('lay', area)
   if (!held) return
-  if (held.mode === 'press') emit('pick', held.hit, event.shiftKey || event.ctrlKey || event.metaKey)
+  if (held.mode === 'press' || (held.mode === 'move' && !held.isDragged))
+    emit('pick', held.hit, event.shiftKey || event.ctrlKey || event.metaKey)
   if (held.mode === 'move' || held.mode === 'handle') emit('drop')
   rest()
 }

@@ -75,8 +75,7 @@ const TREE: Record<string, string> = {
       maxlength="80"
       @change="emit('change', { name: ($event.target as HTMLInputElement).value })"
       @keydown.stop
-    />
-    <template v-if="thing.kind === 'buildings'">
+    /><template v-if="thing.kind === 'buildings'">
       with a
       <select
         class="blank"
@@ -94,9 +93,8 @@ const TREE: Record<string, string> = {
     <template v-else-if="thing.kind === 'trees'"
       ><template v-for="field in treeValues" :key="field"
         >, {{ TREE[field] }}
-        <BriefNumber :pointer="`${root}/${field}`" :label="`${TREE[field]} of ${thing.name}`" /></template
-    ></template>
-    <template
+        <BriefNumber :pointer="`${root}/${field}`" :label="`${TREE[field]} of ${thing.name}`" /></template></template
+    ><template
       v-if="
         'azimuth' in thing.values ||
         ['buildings', 'walls', 'boxes', 'carports', 'grounds', 'chimneys', 'skylights'].includes(thing.kind)

@@ -1,30 +1,57 @@
 <script setup lang="ts">
+import { computed, ref } from 'vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import NumberField from '@/brief/NumberField.vue'
+import { useLibrary } from '@/stores/library'
 import { SCENE_FILES } from './useReading'
 import type { Thing } from './useThings'
 
 /** The objects of the scene by name, with the faces of the selected one under it, what is shown of them, and other ways in than typing. */
-defineProps<{ things: Thing[]; picked: string; also: Set<string> }>()
+const props = defineProps<{ things: Thing[]; picked: string; also: Set<string> }>()
 const emit = defineEmits<{ pick: [id: string, adds: boolean]; read: [event: Event] }>()
 /** Whether every roof is shown, not only those with a surface. */
 const everything = defineModel<boolean>('everything', { required: true })
 const spacing = defineModel<number | null>('spacing', { required: true })
 const tracing = defineModel<boolean>('tracing', { required: true })
+
+const library = useLibrary()
+const MOST_NAMES = 14
+const opened = ref(new Set<string>())
+/** The names; where there are too many, those of one kind fold into their number until they are asked for or one is selected. */
+const rows = computed(() => {
+  const isLong = props.things.length > MOST_NAMES
+  return [...new Set(props.things.map((t) => t.kind))].map((kind) => {
+    const some = props.things.filter((t) => t.kind === kind)
+    const isFolded = isLong && some.length > 3
+    const isOpen =
+      !isFolded || opened.value.has(kind) || some.some((t) => t.id === props.picked || props.also.has(t.id))
+    return { kind, some, isFolded, isOpen }
+  })
+})
+function toggle(kind: string) {
+  const next = new Set(opened.value)
+  if (!next.delete(kind)) next.add(kind)
+  opened.value = next
+}
 </script>
 <template>
   <nav class="names" aria-label="Objects of the scene">
-    <template v-for="t in things" :key="t.id">
-      <button
-        type="button"
-        class="link"
-        :aria-pressed="t.id === picked || also.has(t.id)"
-        :class="{ off: t.values.is_hidden }"
-        @click="emit('pick', t.id === picked && !$event.shiftKey ? '' : t.id, $event.shiftKey)"
-      >
-        {{ t.name }}
+    <template v-for="row in rows" :key="row.kind">
+      <button v-if="row.isFolded" type="button" class="link soft" :aria-expanded="row.isOpen" @click="toggle(row.kind)">
+        {{ row.some.length }} {{ (library.field(`/scene/${row.kind}`)?.title ?? row.kind).toLowerCase() }}
       </button>
-      <slot v-if="t.id === picked" />
+      <template v-for="t in row.isOpen ? row.some : []" :key="t.id">
+        <button
+          type="button"
+          class="link"
+          :aria-pressed="t.id === picked || also.has(t.id)"
+          :class="{ off: t.values.is_hidden }"
+          @click="emit('pick', t.id === picked && !$event.shiftKey ? '' : t.id, $event.shiftKey)"
+        >
+          {{ t.name }}
+        </button>
+        <slot v-if="t.id === picked" />
+      </template>
     </template>
     <button
       v-if="things.length"

@@ -2,8 +2,6 @@ import { computed, ref, watch, type Ref } from 'vue'
 import { api, type FillAnswer, type FillRequest, type SceneAnswer, type ShadeAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { useNotice } from '@/notice/useNotice'
-import { useLibrary } from '@/stores/library'
-import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import type { Point } from './dimensions'
 import { cut, ordered, repaired, withDrawn, type Pattern } from './stringing'
@@ -17,7 +15,6 @@ export function useLayout(
   gesture: { name: () => string },
 ) {
   const store = useSchemeStore()
-  const library = useLibrary()
   const { say, warn } = useNotice()
   const faceId = ref('')
   const modules = ref(new Set<string>())
@@ -102,62 +99,32 @@ export function useLayout(
       run: () => void store.undo(),
     })
   }
-  function useFace() {
-    if (!face.value) return
-    const id = freshId(
-      'surface',
-      store.surfaces.map((s) => s.id),
-    )
-    const isLevel = face.value.tilt < 5
-    const model = store.subarrays[0]?.module ?? library.parts.modules[0]?.id ?? null
-    store.edit({
-      surfaces: {
-        [id]: {
-          face: face.value.id,
-          ...(isLevel ? { mounting: 'open rack' } : {}),
-          layout: { ...(model ? { module: model } : {}), ...(isLevel ? { racks: { tilt: 10 } } : {}) },
-        },
-      },
-    })
-  }
-  async function fillFace(patch: JsonObject = {}, limit: FillRequest['limit'] = null) {
-    const key = surface.value
-    if (!key) return
+  /** What the server laid, written to the design. */
+  async function lay(asked: FillRequest) {
     try {
       await store.flush()
-      const found = await api.fill(store.saved!.id, { surface: key, layout: patch as Record<string, unknown>, limit })
-      if (limit) patch = { ...patch, most: found.count }
-      fill.value = found
-      const own = { layout: { ...patch, modules: inPlaceOf(key, found.modules) } }
-      const all = found.count + Object.keys(found.pair?.modules ?? {}).length
-      store.edit({ surfaces: { [key]: own, ...behind(key, found.pair, patch) } })
-      say(`${all} modules laid.`, { label: 'Undo', run: () => void store.undo() })
+      const found = await api.fill(store.saved!.id, asked)
+      if (!found.count && asked.within) {
+        say('No module fits there, between the setbacks and beside those that lie there.')
+        return
+      }
+      if (!asked.within) fill.value = found
+      store.edit(found.patch as JsonObject)
+      say(found.words, { label: 'Undo', run: () => void store.undo() })
     } catch (error) {
       warn((error as Error).message)
     }
+  }
+  /** The first modules of a face: a surface for it, filled. */
+  const useFace = () => face.value && lay({ face: face.value.id })
+  async function fillFace(patch: JsonObject = {}, limit: FillRequest['limit'] = null) {
+    if (surface.value) await lay({ surface: surface.value, layout: patch as Record<string, unknown>, limit })
   }
   /** The modules of a surface as a patch that takes away all others. */
   function inPlaceOf(key: string, modules: Record<string, unknown>) {
     const old = Object.keys((store.at(`/surfaces/${key}/layout/modules`) ?? {}) as JsonObject)
     const gone = Object.fromEntries(old.filter((id) => !(id in modules)).map((id) => [id, null]))
     return { ...gone, ...modules } as JsonObject
-  }
-  /** Racks back to back: the surface that looks the other way, as it is or new, laid with what stands behind. */
-  function behind(key: string, pair: FillAnswer['pair'], patch: JsonObject): Record<string, JsonObject> {
-    if (!pair) return {}
-    const racks = { ...((kept.value.racks ?? {}) as JsonObject), ...((patch.racks ?? {}) as JsonObject) }
-    const shared = { ...patch, racks: { ...racks, azimuth: pair.azimuth } }
-    if (pair.surface)
-      return { [pair.surface]: { layout: { ...shared, modules: inPlaceOf(pair.surface, pair.modules) } } }
-    const { modules: _, ...own } = kept.value
-    const id = freshId(
-      'surface',
-      store.surfaces.map((s) => s.id),
-    )
-    const like = (store.at(`/surfaces/${key}`) ?? {}) as JsonObject
-    const name = `${face.value!.name.split(',')[0]}, backs of the pairs`
-    const layout = { ...own, module: layoutModule.value, ...shared, modules: pair.modules as unknown as JsonObject }
-    return { [id]: { ...like, name, layout } as JsonObject }
   }
   /** Another type of module: what fits keeps its place, and the rest is told. */
   async function swap(module: string) {
@@ -190,26 +157,7 @@ export function useLayout(
   const layoutModule = computed(() => layout.value?.module ?? null)
   /** One module, a row or an area of them, beside those that lie there. */
   async function layBy(area: [Point, Point]) {
-    const key = surface.value
-    if (!key) return
-    try {
-      await store.flush()
-      const found = await api.fill(store.saved!.id, { surface: key, within: area })
-      if (!found.count) {
-        say('No module fits there, between the setbacks and beside those that lie there.')
-        return
-      }
-      const other = found.pair?.surface
-      // The backs of a pair have the names of the fronts.
-      const backs = other ? { [other]: { layout: { modules: found.pair!.modules as unknown as JsonObject } } } : {}
-      store.edit({ surfaces: { [key]: { layout: { modules: found.modules as unknown as JsonObject } }, ...backs } })
-      say(found.count === 1 ? 'One module laid.' : `${found.count} modules laid.`, {
-        label: 'Undo',
-        run: () => void store.undo(),
-      })
-    } catch (error) {
-      warn((error as Error).message)
-    }
+    if (surface.value) await lay({ surface: surface.value, within: area })
   }
   function setLayout(patch: JsonObject) {
     const key = surface.value
