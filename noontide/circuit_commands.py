@@ -73,7 +73,7 @@ def _print(results, items) -> None:
     for run in results.cables.runs:
         many = f" x {run.count}" if run.count > 1 else ""
         print(
-            f"  {run.kind + ' cable ' + run.owner + many:<34}{run.route.length:>7g} m {run.choice.section:>5g} mm² {run.route.material:<10}"
+            f"  {run.kind + ' cable ' + run.serves + many:<44}{run.route.length:>7g} m {run.choice.section:>5g} mm² {run.route.material:<10}"
             f"{run.route.current:>7.1f} of {run.choice.ampacity:>5.0f} A {run.choice.drop:>6.2f} % of {run.run.drop_limit:g} %"
         )
         if run.problem:

@@ -5,7 +5,7 @@ import json
 import sys
 from pathlib import Path
 
-from noontide import __version__, circuit_commands, parts_commands, scene_commands, weather_commands
+from noontide import __version__, circuit_commands, edit_commands, parts_commands, scene_commands, weather_commands
 from noontide.command_errors import fail, say
 from noontide.design_files import read_design
 from noontide.weather_commands import add_reading, read_all, read_weather
@@ -51,6 +51,7 @@ def _parser() -> argparse.ArgumentParser:
 
     circuit_commands.add(commands)
     scene_commands.add(commands)
+    edit_commands.add(commands)
     parts_commands.add(commands)
 
     horizon = commands.add_parser(

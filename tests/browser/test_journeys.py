@@ -153,7 +153,7 @@ def test_fork_edit_compare_pin_and_delete(page):
 
 def test_a_remedy_mends_its_check(page):
     open_project(page, "Weir Cottage", "circuits")
-    length = page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Modules per string of hip-1")
+    length = page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Modules per string of South-east hip")
     length.fill("20")
     length.press("Enter")
     panel = page.get_by_role("complementary", name="Headline")

@@ -398,7 +398,7 @@ describe('the scheme as lists', () => {
     }
     const store = await opened()
     await useLibrary().read()
-    expect(store.surfaces[0]).toMatchObject({ name: 'roof', tilt: 30, azimuth: 180, modules: 75 })
+    expect(store.surfaces[0]).toMatchObject({ name: 'New surface', tilt: 30, azimuth: 180, modules: 75 })
     expect(store.sets[0]!.strings.map((s) => [s.id, s.tracker])).toEqual([
       ['a', 1],
       ['b', 2],

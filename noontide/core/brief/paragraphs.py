@@ -379,9 +379,9 @@ def _inverters(design: Design, members: list[str], strings: dict[str, list[tuple
         for i, (key, s) in enumerate(mine):
             runs += [
                 text_run("" if i == 0 else " and " if i == len(mine) - 1 else ", "),
-                value_run(f"/subarrays/{key}/strings", s.strings, f"Parallel strings of {key}"),
+                value_run(f"/subarrays/{key}/strings", s.strings, f"Parallel strings of {s.name}"),
                 text_run(" strings of " if s.strings > 1 else " string of "),
-                value_run(f"/subarrays/{key}/modules_per_string", s.modules_per_string, f"Modules per string of {key}"),
+                value_run(f"/subarrays/{key}/modules_per_string", s.modules_per_string, f"Modules per string of {s.name}"),
             ]
     own = [f"/subarrays/{key}/module" for member in members for key, _ in strings[member]]
     module = mine[0][1].module

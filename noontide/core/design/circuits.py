@@ -82,6 +82,7 @@ class AcCable(CableRun):
 class InverterSet(Document):
     """Inverters of one model with identical strings."""
 
+    name: Line = Field("", max_length=80, title="Name")
     model: str = Field(max_length=64, title="Inverter")
     count: int = quantity(1, "Inverters", "", 1, 1000, "One.")
     cable: AcCable | None = Field(None, title="AC cable")
@@ -92,6 +93,7 @@ class InverterSet(Document):
 class SubArray(Document):
     """Identical strings on one tracker of each inverter of a set."""
 
+    name: Line = Field("", max_length=80, title="Name")
     surface: Id = Field(title="Surface")
     module: str = Field(max_length=64, title="Module")
     modules_per_string: int = quantity(..., "Modules per string", "", 1, 60)

@@ -5,6 +5,7 @@ Percentages are numbers of percent, as in the interface. `Design.read` is the on
 """
 
 import itertools
+from collections import Counter
 from collections.abc import Iterable
 from functools import cache
 from typing import Annotated, Any, Literal, Self
@@ -540,6 +541,25 @@ class Design(Document):
                 raise ValueError(f"Sub-array '{key}' is on surface '{subarray.surface}', which does not exist.")
             if subarray.inverter not in self.inverters:
                 raise ValueError(f"Sub-array '{key}' feeds inverter '{subarray.inverter}', which does not exist.")
+        return self
+
+    @model_validator(mode="after")
+    def _everything_has_a_name(self) -> Self:
+        """What nobody named is called by its place: derived at every reading, and never kept."""
+        for number, surface in enumerate(self.surfaces.values(), start=1):
+            if not surface.name:
+                surface.__dict__["name"] = f"Surface {number}"
+        for number, unit in enumerate(self.inverters.values(), start=1):
+            if not unit.name:
+                unit.__dict__["name"] = f"Inverter {number}" if len(self.inverters) > 1 else "Inverter"
+        on = Counter(subarray.surface for subarray in self.subarrays.values())
+        told: Counter[str] = Counter()
+        for subarray in self.subarrays.values():
+            told[subarray.surface] += 1
+            if not subarray.name:
+                surface_name = self.surfaces[subarray.surface].name[:70]
+                numbered = f"{surface_name}, strings {told[subarray.surface]}"
+                subarray.__dict__["name"] = numbered if on[subarray.surface] > 1 else surface_name
         return self
 
     def as_kept(self) -> dict:

@@ -286,8 +286,8 @@ def _csv(design: Design, plans: dict[str, FaceModules]) -> str:
             [
                 number,
                 i,
-                key,
-                subarray,
+                surface.name,
+                design.subarrays[subarray].name if subarray else "",
                 string_number or "",
                 way,
                 f"{surface.tilt:g}",

@@ -87,19 +87,18 @@ def _added(line: BillLine, more: BillLine) -> BillLine:
 
 def _modules(r: Results) -> Iterator[BillLine]:
     for k, module in enumerate(r.plant.modules):
-        surface = r.design.surfaces[r.plant.subarrays[k].surface]
-        yield _line("modules", module, surface.name or r.plant.subarrays[k].surface, float(r.plant.module_counts[k]))
+        yield _line("modules", module, r.design.surfaces[r.plant.subarrays[k].surface].name, float(r.plant.module_counts[k]))
 
 
 def _optimisers(r: Results) -> Iterator[BillLine]:
     for k, optimiser in enumerate(r.plant.optimisers):
         if optimiser is not None:
-            yield _line("inverters", optimiser, r.plant.subarray_ids[k], float(r.plant.module_counts[k]))
+            yield _line("inverters", optimiser, r.plant.subarrays[k].name, float(r.plant.module_counts[k]))
 
 
 def _inverters(r: Results) -> Iterator[BillLine]:
-    for key, one, unit in zip(r.plant.inverter_ids, r.plant.sets, r.plant.inverters, strict=True):
-        yield _line("inverters", unit, key, one.count)
+    for one, unit in zip(r.plant.sets, r.plant.inverters, strict=True):
+        yield _line("inverters", unit, one.name, one.count)
     if r.plant.transformer is not None:
         yield _line("transformer", r.plant.transformer, "connection", 1)
 
@@ -107,7 +106,7 @@ def _inverters(r: Results) -> Iterator[BillLine]:
 def _cables(r: Results, parts: Catalogue) -> Iterator[BillLine]:
     for run in r.cables.runs:
         words = {"string": "strings", "DC main": "DC mains", "AC": "inverters", "AC main": "connection"}[run.kind]
-        use, length = f"{words} {run.owner}".strip(), run.run.mean_length * run.count
+        use, length = f"{words}: {run.serves}".strip(": "), run.run.mean_length * run.count
         fits = [
             (cable, times)
             for cable in parts.cables.values()

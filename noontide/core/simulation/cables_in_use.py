@@ -25,6 +25,7 @@ class SizedRun:
 
     kind: RunKind
     owner: str  # id of the sub-array or inverter set; empty for the AC main cable
+    serves: str  # name of the sub-array or inverter set
     pointer: str  # of the run in the design
     run: CableRun
     route: Route
@@ -165,13 +166,13 @@ class SizedCables:
         elif not fuses.is_needed and fuses.reverse_current > current:
             current, asks = fuses.reverse_current, "the other strings"
         count = subarray.strings * self.plant.sets[int(self.plant.inverter_of[k])].count
-        return _sized("string", key, f"/subarrays/{key}/cable", run, current, working, voltage, count, asks)
+        return _sized("string", key, subarray.name, f"/subarrays/{key}/cable", run, current, working, voltage, count, asks)
 
     def _of_dc_main(self, k: int, key: str, run: CableRun) -> SizedRun:
         subarray, (voltage, working) = self.plant.subarrays[k], self._at_work(k)
         current = self.rules.conductor * self._string_isc(k) * subarray.strings
         return _sized(
-            "DC main", key, f"/subarrays/{key}/main_cable", run, current, working * subarray.strings, voltage,
+            "DC main", key, subarray.name, f"/subarrays/{key}/main_cable", run, current, working * subarray.strings, voltage,
             self.plant.sets[int(self.plant.inverter_of[k])].count, f"{self.rules.conductor:g} × Isc of {subarray.strings} string{'s' if subarray.strings > 1 else ''}",
         )  # fmt: skip
 
@@ -211,7 +212,7 @@ class SizedCables:
         carried, asks = self._with_breaker(current)
         conductors: Literal[2, 3] = 3 if unit.phases == 3 else 2
         return _sized(
-            "AC", key, f"/inverters/{key}/cable", run, carried, current, phase_voltage(unit, connection), self.branches(i), asks,
+            "AC", key, self.plant.sets[i].name, f"/inverters/{key}/cable", run, carried, current, phase_voltage(unit, connection), self.branches(i), asks,
             conductors, connection.power_factor,
         )  # fmt: skip
 
@@ -223,6 +224,7 @@ class SizedCables:
         voltage = connection.phase_voltage if is_uneven else connection.voltage
         return _sized(
             "AC main",
+            "",
             "",
             "/connection/cable",
             run,
@@ -261,7 +263,7 @@ def ambient_of(run: CableRun, kind: RunKind) -> float:
 
 
 def _sized(
-    kind: RunKind, owner: str, pointer: str, run: CableRun, current: float, working: float, voltage: float, count: int, asks: str,
+    kind: RunKind, owner: str, serves: str, pointer: str, run: CableRun, current: float, working: float, voltage: float, count: int, asks: str,
     conductors: Literal[2, 3] = 2, power_factor: float = 1.0, uneven: tuple[float, float] | None = None,
 ) -> SizedRun:  # fmt: skip
     flexible = kind in ("string", "DC main") and run.conductor == "copper" and run.laying in ("open air", "surface")
@@ -281,7 +283,7 @@ def _sized(
         nearest = min(route.sections, key=lambda section: abs(section - (run.section or 0)))
         choice = route.at(nearest)
         why = f"{run.section:g} mm² has no ampacity there; {nearest:g} mm² is taken. Choose {route.sections[0]:g} to {route.sections[-1]:g} mm²."
-    return SizedRun(kind, owner, pointer, run, route, choice, smallest.section if smallest else None, why, count, asks)
+    return SizedRun(kind, owner, serves, pointer, run, route, choice, smallest.section if smallest else None, why, count, asks)
 
 
 def _what_is_wrong(choice: CableChoice, run: CableRun, current: float) -> str:

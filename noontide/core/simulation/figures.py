@@ -82,7 +82,7 @@ def _energy_inputs(r: Results) -> tuple[Input, ...]:
 def _power_inputs(r: Results) -> tuple[Input, ...]:
     return tuple(
         Input(
-            rf"n_{{{k + 1}}} P_{{{k + 1}}}", f"{name}: {int(r.plant.module_counts[k])} × {module.maker} {module.name}",
+            rf"n_{{{k + 1}}} P_{{{k + 1}}}", f"{r.plant.subarrays[k].name}: {int(r.plant.module_counts[k])} × {module.maker} {module.name}",
             float(r.plant.module_counts[k] * module.power / 1000), "kW", "strings × modules × inverters, datasheet", f"/subarrays/{name}",
         )
         for k, (name, module) in enumerate(zip(r.plant.subarray_ids, r.plant.modules, strict=True))
@@ -92,10 +92,10 @@ def _power_inputs(r: Results) -> tuple[Input, ...]:
 def _plane_inputs(r: Results) -> tuple[Input, ...]:
     return tuple(
         Input(
-            rf"H_{{{k + 1}}}", f"{r.design.surfaces[subarray.surface].name or subarray.surface}, for sub-array {name}",
+            rf"H_{{{k + 1}}}", f"in the plane of {subarray.name}",
             float(r.members[k].reference.sum()), "kWh/m²", "an unshaded sensor in the plane: behind the horizon; the shade of a scene, of rows, or given by hand is a loss", f"/surfaces/{subarray.surface}",
         )
-        for k, (name, subarray) in enumerate(zip(r.plant.subarray_ids, r.plant.subarrays, strict=True))
+        for k, subarray in enumerate(r.plant.subarrays)
     )  # fmt: skip
 
 

@@ -236,7 +236,7 @@ def _schedule(r: Results) -> list[tuple[str, ...]]:
             f"{run.route.current:.1f} of {run.choice.ampacity:.0f} A", f"{run.choice.drop:.2f} %",
         )  # fmt: skip
         owners, count = folded.get(key, ([], 0))
-        folded[key] = [*owners, *([run.owner] if run.owner else [])], count + run.count
+        folded[key] = [*owners, *([run.serves] if run.serves else [])], count + run.count
     return [(key[0], ", ".join(owners), f"{count} ×", *key[1:]) for key, (owners, count) in folded.items()]
 
 

@@ -105,6 +105,11 @@ QUANTITIES: dict[str, Quantity] = {
 }  # fmt: skip
 
 
+def told_apart(names: list[str]) -> list[str]:
+    """Names of which no two are the same: a repeated one has its number behind it."""
+    return [f"{name} ({names[:k].count(name) + 1})" if names.count(name) > 1 else name for k, name in enumerate(names)]
+
+
 def column_title(subarray: str, key: str) -> str:
     """Title of a quantity's column in a table."""
     unit = f" [{QUANTITIES[key].unit}]" if QUANTITIES[key].unit else ""

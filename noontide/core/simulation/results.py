@@ -176,15 +176,16 @@ class Results:
         return quantity.read(self, self.plant.subarray_ids.index(subarray) if subarray else 0)
 
     def hourly(self) -> pd.DataFrame:
-        """Every quantity of every interval; columns are `key [unit]`, and `subarray: key [unit]` for sub-arrays.
+        """Every quantity of every interval; columns are `key [unit]`, and `name: key [unit]` for sub-arrays.
 
         The index is the start of the interval on the local clock.
         """
-        from noontide.core.simulation.quantities import QUANTITIES, column_title
+        from noontide.core.simulation.quantities import QUANTITIES, column_title, told_apart
 
+        names = told_apart([subarray.name for subarray in self.plant.subarrays])
         columns: dict[str, Floats] = {}
         for key, quantity in QUANTITIES.items():
-            for k, name in enumerate(self.plant.subarray_ids if quantity.scope == "subarray" else ("",)):
+            for k, name in enumerate(names if quantity.scope == "subarray" else ("",)):
                 columns[column_title(name, key)] = quantity.read(self, k)
         return pd.DataFrame(columns, index=pd.DatetimeIndex(self.calendar.local_starts.astype("datetime64[s]"), name="start"))
 

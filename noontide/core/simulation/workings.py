@@ -132,7 +132,7 @@ def _more_inputs(r: Results, key: str) -> list[Input]:
             kinds = {"dc_wiring": ("string", "DC main"), "ac_wiring": ("AC",), "ac_main": ("AC main",)}[key]
             return [
                 Input(
-                    "R_{20}", f"{run.kind.lower()} cable {run.owner}: {run.choice.section:g} mm² {run.route.material}, {run.route.length:g} m, a conductor".replace("  ", " "),
+                    "R_{20}", f"{run.kind.lower()} cable, {run.serves}: {run.choice.section:g} mm² {run.route.material}, {run.route.length:g} m, a conductor".replace(", :", ":"),
                     run.route.resistance_at_20(run.choice.section) * 1000, "mΩ", "IEC 60228; in place of the share of the losses", run.pointer,
                 )
                 for run in r.cables.runs

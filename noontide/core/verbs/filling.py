@@ -1,12 +1,16 @@
 """Modules onto a face of the scene: a surface for it, what was laid as a patch, and the strings of the plane that stood for it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
-from noontide.core.design import Design, join_patches
-from noontide.core.design.layout import LEVEL, PlacedModule
+from noontide.core.design import Design, join_patches, merge_patch
+from noontide.core.design.layout import LEVEL, Layout, PlacedModule
 from noontide.core.electrical import Catalogue
+from noontide.core.electrical.datasheets import Module
+from noontide.core.plan import FaceModules
+from noontide.core.plan.laying import behind, proposed
+from noontide.core.plan.layouts import free_plan, module_on, partner_of, plans_of
 from noontide.core.scene import Face
 from noontide.core.verbs.naming import fresh
 
@@ -32,6 +36,49 @@ def surface_for(design: Design, face: Face, parts: Catalogue) -> tuple[str, dict
         {"mounting": "open rack"} if is_level else {}
     )
     return key, {"surfaces": {key: values}}
+
+
+def filled(design: Design, place: str, parts: Catalogue, most: int | None = None) -> tuple[str, int, dict[str, Any]]:
+    """A surface, or a face that has none yet, filled in reading order: the surface's id, the number of modules, and the patch.
+
+    Raises
+    ------
+    ValueError
+        If there is no such surface on a face and no such face, or no module says how large one is; the message says which there are.
+    """
+    before: dict[str, Any] = {}
+    scene, key = design.built_scene, place
+    if place not in design.surfaces:
+        face = scene.face(place)
+        if face is None:
+            known = [face.id for face in scene.faces if face.kind in ("roof", "ground")]
+            raise ValueError(f"There is no surface and no face '{place}'. The scene has {', '.join(known[:12]) or 'no face'}.")
+        key, before = surface_for(design, face, parts)
+        design = Design.read(merge_patch(design.as_kept(), before))
+    surface = design.surfaces[key]
+    model, module = module_on(design, key, parts)
+    if surface.face is None or scene.face(surface.face) is None:
+        raise ValueError(f"{surface.name} lies on no face of the scene. Set its face first.")
+    if module is None or model is None:
+        raise ValueError(f"No module is chosen for {surface.name}. Set the module of its layout.")
+    typed = {} if most is None else {"most": most}
+    layout = (surface.layout or Layout()).model_copy(update={**typed, "modules": {}})
+    plan = free_plan(design, key, layout, module, plans_of(design, parts))
+    every = proposed(plan)
+    modules = dict(list(every.items())[: len(every) if layout.most is None else layout.most])
+    backs = backs_of(design, key, plan, modules)
+    count = len(modules) + (len(backs.modules) if backs is not None else 0)
+    return key, count, join_patches(before, laid(design, key, typed, model, modules, backs))
+
+
+def backs_of(design: Design, key: str, plan: FaceModules, modules: Modules) -> Backs | None:
+    """The backs of what was laid, where racks stand in pairs, with the surface that they belong to."""
+    if not plan.is_paired:
+        return None
+    azimuth = (plan.racks_azimuth + 180) % 360
+    assert plan.racks is not None
+    layout = plan.layout.model_copy(update={"racks": plan.racks.model_copy(update={"azimuth": azimuth}), "modules": {}})
+    return Backs(partner_of(design, key), round(azimuth, 6), behind(plan, replace(plan, layout=layout), modules))
 
 
 def laid(design: Design, key: str, layout: dict, model: str, modules: Modules, backs: Backs | None = None) -> dict[str, Any]:
@@ -80,6 +127,18 @@ def strings_taken_over(design: Design, stand_in: str, key: str) -> dict[str, Any
     """What moves the strings of the plane that stood for a roof onto the surface on it; the plane goes."""
     moved = [name for name, subarray in design.subarrays.items() if subarray.surface == stand_in]
     return {"subarrays": {name: {"surface": key} for name in moved}, "surfaces": {stand_in: None}}
+
+
+def room_on(design: Design, key: str, module: Module, parts: Catalogue) -> int | None:
+    """Modules that a surface has room for: those on its plan or, where none lies yet, as many as fill its face or cover its area; None where it has no limit."""
+    surface = design.surfaces[key]
+    if surface.face is None or design.built_scene.face(surface.face) is None:
+        return None if surface.area is None else int(surface.area / module.area * (1 + 1e-9))
+    plans = plans_of(design, parts)
+    if (plan := plans.get(key)) is not None and plan.ids:
+        return len(plan.ids)
+    layout = (surface.layout or Layout()).model_copy(update={"modules": {}})
+    return len(proposed(free_plan(design, key, layout, module, plans)))
 
 
 def _in_place_of(design: Design, key: str, modules: Modules) -> dict[str, Any]:

@@ -120,6 +120,12 @@ class Failure(Shape):
     pointer: str
 
 
+class Names(Shape):
+    surfaces: dict[str, str] = {}
+    inverters: dict[str, str] = {}
+    subarrays: dict[str, str] = {}
+
+
 class FollowedFace(Shape):
     """What a surface on a face of the scene takes from it."""
 
@@ -177,6 +183,10 @@ class Evaluation(Shape):
     weather: WeatherBrief | None = None
     brief: list[Paragraph] = []
     faces: dict[str, FollowedFace] = Field({}, description="surfaces on faces of the scene, by id")
+    names: Names = Field(
+        default_factory=lambda: Names(),
+        description="of surfaces, inverter sets and sub-arrays by id: their own, or made from their place",
+    )
     circuits: CircuitsAnswer = Field(CircuitsAnswer(), description="inverters and strings with the figures of the design's parts")
     energy_by_surface: dict[str, float] = Field({}, description="at the meter, by id of the surface [kWh]")
 
@@ -206,9 +216,14 @@ def whole_evaluation(key: str, design: Design, results: Results, year: WeatherYe
         weather=_weather(design, year),
         brief=brief,
         faces=_faces(design),
+        names=_names(design),
         circuits=_circuits(design, results.plant),
         energy_by_surface=results.energy_by_surface,
     )
+
+
+def _names(design: Design) -> Names:
+    return Names(**{kind: {key: one.name for key, one in getattr(design, kind).items()} for kind in Names.model_fields})
 
 
 def _faces(design: Design) -> dict[str, FollowedFace]:
@@ -239,6 +254,7 @@ def open_evaluation(design: Design, year: WeatherYear | None) -> Evaluation | No
         weather=_weather(design, year),
         brief=paragraphs(design, None, _weather_words(year)),
         faces=_faces(design),
+        names=_names(design),
         circuits=_circuits(design),
     )
 
@@ -309,6 +325,7 @@ def _readable_parts(document: dict) -> dict[str, Any]:
         "weather": _weather(design, year),
         "brief": paragraphs(design, None, _weather_words(year)),
         "faces": _faces(design),
+        "names": _names(design),
         "circuits": _circuits(design),
     }
 

@@ -11,11 +11,11 @@ from noontide.core.design.document import Design, Surface
 from noontide.core.design.layout import Layout, PlacedModule
 from noontide.core.electrical import Catalogue
 from noontide.core.plan import FaceModules, groups_of, racks_beside
-from noontide.core.plan.laying import behind, laid_by_hand, proposed, swapped
+from noontide.core.plan.laying import laid_by_hand, proposed, swapped
 from noontide.core.plan.layouts import free_plan, module_named, module_on, partner_of, plans_of
 from noontide.core.scene import Body
 from noontide.core.simulation.solar_access import access_of
-from noontide.core.verbs.filling import Backs, added, laid, surface_for
+from noontide.core.verbs.filling import added, backs_of, laid, surface_for
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES
 from noontide.server.projects.shade_answer import weather_sky
@@ -154,12 +154,12 @@ def fill_answer(
     if asked.within is not None:
         lying = replace(plan, layout=Layout.model_validate(merge_patch(kept, asked.layout)))
         modules = laid_by_hand(lying, *lying.frame.into(np.array(asked.within))[:, :2])
-        backs = _backs(design, key, plan, modules)
+        backs = backs_of(design, key, plan, modules)
         patch = added(key, modules, backs)
     else:
         racks = racks_beside({k: p for k, p in plans.items() if k != partner_of(design, key)}, key)
         modules = _sunniest(design, key, plan, racks, asked.limit, performance)
-        backs = _backs(design, key, plan, modules)
+        backs = backs_of(design, key, plan, modules)
         most = {"most": len(modules)} if asked.limit is not None else {}
         typed = {"module": asked.module} if asked.module else {}
         patch = laid(design, key, {**asked.layout, **typed, **most}, model or "", modules, backs)
@@ -205,14 +205,3 @@ def _surface_on_face(design: Design, key: str) -> Surface:
 
 def _as_kept(modules: dict[str, PlacedModule]) -> dict[str, dict]:
     return {i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in modules.items()}
-
-
-def _backs(design: Design, key: str, plan: FaceModules, modules: dict[str, PlacedModule]) -> Backs | None:
-    """The backs of what was laid, where racks stand in pairs, with the surface that they belong to."""
-    if not plan.is_paired:
-        return None
-    azimuth = (plan.racks_azimuth + 180) % 360
-    assert plan.racks is not None
-    layout = plan.layout.model_copy(update={"racks": plan.racks.model_copy(update={"azimuth": azimuth}), "modules": {}})
-    back = replace(plan, layout=layout)
-    return Backs(partner_of(design, key), round(azimuth, 6), behind(plan, back, modules))

@@ -2,10 +2,10 @@
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from noontide.core.design import freeze, merge_patch
 from noontide.core.electrical import Catalogue
 from noontide.core.simulation.checks import Check, find_checks
 from noontide.core.simulation.checks.measured import measured
+from noontide.core.verbs.editing import edited
 from noontide.server.projects.evaluator import results_for
 
 
@@ -41,7 +41,7 @@ def preview(document: dict, asked: PreviewRequest, library: Catalogue, revision:
         If the patched document is not a valid design.
     """
     before = results_for(document)
-    after = results_for(freeze(merge_patch(document, asked.patch), library))
+    after = results_for(edited(document, asked.patch, library))
     checks, then = _open(find_checks(before)), _open(find_checks(after))
     looked_at = next((check for check in checks.values() if (check.rule, check.pointer) == (asked.rule, asked.pointer)), None)
     return PreviewAnswer(

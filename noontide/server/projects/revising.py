@@ -3,7 +3,8 @@
 from django.db import transaction
 from django.utils import timezone
 
-from noontide.core.design import freeze, join_patches, merge_patch
+from noontide.core.design import freeze, join_patches
+from noontide.core.verbs.editing import edited
 from noontide.server.accounts.models import User, local_user
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
@@ -94,7 +95,7 @@ def revise(scheme: Scheme, patch: dict, *, based_on: int, author: User | None = 
             raise StaleRevision(head.number, [], head.document)
         if changed := conflicts(patch, base, head.document):
             raise StaleRevision(head.number, changed, head.document)
-    kept = freeze(merge_patch(head.document, patch), library_of(author or scheme.project.owner))
+    kept = edited(head.document, patch, library_of(author or scheme.project.owner))
     if kept == head.document:
         return head
     newest = scheme.revisions.order_by("-number").values_list("number", flat=True)[0]

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 from scipy.spatial import ConvexHull
 
+from noontide.core.design.circuits import PlannedLengths
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import FaceModules
@@ -15,6 +16,7 @@ from noontide.core.plan.layouts import module_on, plans_of, string_runs
 from noontide.core.scene import Body, Face, build_scene
 from noontide.core.scene.document import KINDS, Scene
 from noontide.core.scene.placing import place_of
+from noontide.core.verbs.planned_lengths import planned_lengths
 
 Floats = NDArray[np.float64]
 Point = tuple[float, float, float]
@@ -107,6 +109,7 @@ class DrawnLayout(BaseModel):
     axes: tuple[Point, Point] = Field(description="along the rows and up the slope")
     usable: list[list[list[Point]]] = Field(description="what setbacks leave: polygons, each an outline and its holes")
     strings: list[DrawnString] = Field(description="in the order of their numbers")
+    lengths: dict[str, PlannedLengths] = Field(description="of the string cables by sub-array, from the plan")
     exit: Point = Field(description="where the cables leave the face")
     hatching: list[tuple[Point, Point]] = Field(description="strokes over what setbacks and keep-outs leave free")
     distances: list[SetbackText] = Field(description="width of each setback, where it stands")
@@ -244,7 +247,7 @@ def _layout(design: Design, key: str, face: Face, parts: Catalogue, plan: FaceMo
     along, up = (tuple(axis.tolist()) for axis in face.frame.axes[:2])
     empty = DrawnLayout(
         surface=key, face=face.id, module=model, wired=wired, modules=[], tray={}, axes=(along, up), usable=[], usable_area=0.0, mass=None,
-        strings=[], exit=_points(face.outline[:1])[0], hatching=[], distances=[], rules={},
+        strings=[], lengths={}, exit=_points(face.outline[:1])[0], hatching=[], distances=[], rules={},
     )  # fmt: skip
     if plan is None:
         return empty
@@ -275,6 +278,7 @@ def _layout(design: Design, key: str, face: Face, parts: Catalogue, plan: FaceMo
                 )
                 for r in runs
             ],
+            "lengths": planned_lengths(runs),
             "exit": _points(plan.exit[np.newaxis])[0],
             "hatching": _hatching(plan),
             "distances": _distances(plan),

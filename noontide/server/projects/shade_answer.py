@@ -5,7 +5,6 @@ from contextlib import suppress
 from pydantic import BaseModel, Field
 
 from noontide.core.cells import as_csv
-from noontide.core.design import freeze, merge_patch
 from noontide.core.design.document import Design
 from noontide.core.electrical import Catalogue
 from noontide.core.plan.layouts import plans_of
@@ -15,6 +14,7 @@ from noontide.core.simulation.shade_table import shade_table
 from noontide.core.simulation.solar_access import accesses_of, mean_access
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.core.simulation.takers import takers_of
+from noontide.core.verbs.editing import edited
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES, results_for
 from noontide.server.weather_library.models import WeatherYear
@@ -231,6 +231,6 @@ def obstacle_costs(document: dict, design: Design, library: Catalogue, revision:
                 leaning = {k: None for k, t in getattr(design.scene, other).items() if t.on == key}
                 if leaning:
                     gone[other] = leaning
-        after = results_for(freeze(merge_patch(document, {"scene": gone}), library)).annual.energy
+        after = results_for(edited(document, {"scene": gone}, library)).annual.energy
         found.append(SceneObstacle(id=key, kind=kind, name=thing.name or kind[:-1].capitalize(), energy=after - before))
     return SceneObstacles(revision=revision, energy=before, obstacles=sorted(found, key=lambda o: -o.energy))

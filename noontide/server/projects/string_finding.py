@@ -21,6 +21,7 @@ from noontide.core.electrical.fleet import (
 )
 from noontide.core.simulation import IncompleteDesign, Results, simulate
 from noontide.core.simulation.checks import limits_of
+from noontide.core.verbs.filling import room_on
 from noontide.core.weather import Weather
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES
@@ -114,6 +115,9 @@ class FoundStrings(BaseModel):
     highest_cell: float = Field(description="cell temperature that Vmp is taken at [°C]")
     longest: int = Field(description="longest string that a proposal has [modules]")
     number: int = Field(description="modules that were looked for")
+    room: int | None = Field(
+        description="modules that the surface has room for: on its plan, on its face or by its area; null where nothing limits it"
+    )
     is_partial: bool = Field(description="the first rows of a search whose rest is still to come")
     more: int = Field(description="proposals beyond those that were simulated")
     proposals: list[ProposalLine]
@@ -168,6 +172,7 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
         lowest=limits.lowest,
         highest_cell=limits.highest_cell,
         number=number,
+        room=room_on(design, asked.surface, module, shelf),
         is_partial=asked.first,
         longest=max((p.lengths[1] for parts in shown for p in parts), default=0),
         more=len(ways) - len(shown),

@@ -23,7 +23,8 @@ class RunLine(BaseModel):
     """A run of cable with the section in use."""
 
     kind: Literal["string", "DC main", "AC", "AC main"]
-    owner: str
+    owner: str = Field(description="id of the sub-array or inverter set; empty for the AC main cable")
+    serves: str = Field(description="its name")
     pointer: str
     count: int
     section: float = Field(description="in use [mm2]")
@@ -84,6 +85,7 @@ def wiring_of(results: Results, library: Catalogue, revision: int) -> WiringAnsw
             RunLine(
                 kind=run.kind,
                 owner=run.owner,
+                serves=run.serves,
                 pointer=run.pointer,
                 count=run.count,
                 section=run.choice.section,

@@ -1270,6 +1270,11 @@ export interface components {
      * @description Inverters of one model with identical strings.
      */
     InverterSet: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
       /** Inverter */
       model: string
       /**
@@ -2564,6 +2569,11 @@ export interface components {
      * @description Identical strings on one tracker of each inverter of a set.
      */
     SubArray: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
       /** Surface */
       surface: string
       /** Module */

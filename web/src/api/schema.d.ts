@@ -2161,6 +2161,13 @@ export interface components {
              */
             strings: components["schemas"]["DrawnString"][];
             /**
+             * Lengths
+             * @description of the string cables by sub-array, from the plan
+             */
+            lengths: {
+                [key: string]: components["schemas"]["PlannedLengths"];
+            };
+            /**
              * Exit
              * @description where the cables leave the face
              */
@@ -2517,6 +2524,8 @@ export interface components {
             faces: {
                 [key: string]: components["schemas"]["FollowedFace"];
             };
+            /** @description of surfaces, inverter sets and sub-arrays by id: their own, or made from their place */
+            names?: components["schemas"]["Names"];
             /**
              * @description inverters and strings with the figures of the design's parts
              * @default {
@@ -2910,6 +2919,11 @@ export interface components {
              * @description modules that were looked for
              */
             number: number;
+            /**
+             * Room
+             * @description modules that the surface has room for: on its plan, on its face or by its area; null where nothing limits it
+             */
+            room: number | null;
             /**
              * Is Partial
              * @description the first rows of a search whose rest is still to come
@@ -3647,6 +3661,30 @@ export interface components {
         MountingEnum: "open rack" | "roof, ventilated" | "roof, flush" | "integrated";
         /** @enum {string} */
         NameEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "losses";
+        /** Names */
+        Names: {
+            /**
+             * Surfaces
+             * @default {}
+             */
+            surfaces: {
+                [key: string]: string;
+            };
+            /**
+             * Inverters
+             * @default {}
+             */
+            inverters: {
+                [key: string]: string;
+            };
+            /**
+             * Subarrays
+             * @default {}
+             */
+            subarrays: {
+                [key: string]: string;
+            };
+        };
         /** @enum {string} */
         NeedEnum: "modules" | "power" | "area" | "energy";
         /** ObstacleCost */
@@ -4000,6 +4038,16 @@ export interface components {
             surfaces: {
                 [key: string]: components["schemas"]["PlaneDay"];
             };
+        };
+        /**
+         * PlannedLengths
+         * @description Lengths of the strings of a sub-array as they were read off the plan.
+         */
+        PlannedLengths: {
+            /** Longest */
+            longest: number;
+            /** Mean */
+            mean: number;
         };
         /**
          * Preference
@@ -4709,8 +4757,16 @@ export interface components {
         RunLine: {
             /** Kind */
             kind: components["schemas"]["RunLineKindEnum"];
-            /** Owner */
+            /**
+             * Owner
+             * @description id of the sub-array or inverter set; empty for the AC main cable
+             */
             owner: string;
+            /**
+             * Serves
+             * @description its name
+             */
+            serves: string;
             /** Pointer */
             pointer: string;
             /** Count */

@@ -19,7 +19,8 @@ const answer = computed(() => props.page ?? asked.value)
 /** The Tideline's moment on a sub-array of this module, where the open scheme has one. */
 const store = useSchemeStore()
 const moment = useMoment()
-const subarray = computed(() => store.subarrays.find((s) => s.module === props.id)?.id ?? '')
+const strings = computed(() => store.subarrays.find((s) => s.module === props.id))
+const subarray = computed(() => strings.value?.id ?? '')
 const { answer: now } = useAnswer(
   () =>
     !props.page && subarray.value && store.saved && store.evaluation?.headline
@@ -120,8 +121,8 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
           {{ by === 'light' ? 'At 25 °C cell temperature.' : 'At 1,000 W/m², from cold (dark) to hot (light).' }} Points
           mark the maximum power.
           <template v-if="momentCurve">
-            Gold: {{ moment.words(moment.interval.value) }} on {{ subarray }}, {{ number(momentCurve.irradiance) }} W/m²
-            at {{ number(momentCurve.cell_temperature) }} °C,
+            Gold: {{ moment.words(moment.interval.value) }} on {{ strings?.name }},
+            {{ number(momentCurve.irradiance) }} W/m² at {{ number(momentCurve.cell_temperature) }} °C,
             {{ number(momentCurve.maximum_voltage * momentCurve.maximum_current) }} W.
           </template>
         </figcaption>

@@ -26,6 +26,7 @@ export interface SurfaceView {
 }
 export interface StringView {
   id: string
+  name: string
   surface: string
   module: string
   modules_per_string: number
@@ -35,23 +36,28 @@ export interface StringView {
 }
 export interface SetView {
   id: string
+  name: string
   letter: string
   model: string
   count: number
   strings: StringView[]
 }
 
+type Names = Record<string, string>
+
 /** The document as lists for reading, with its defaults filled in; each is made once for all who read it. */
 export function listsOf(
   document: () => Design,
   preset: (pointer: string) => unknown,
   faces: () => Record<string, { name: string; tilt: number; azimuth: number; area?: number | null }> = () => ({}),
+  names: () => { surfaces?: Names; inverters?: Names; subarrays?: Names } = () => ({}),
 ) {
   const site = computed<Site>(() => document().site ?? { latitude: 0, longitude: 0 })
   const subarrays = computed<StringView[]>(() =>
     Object.entries(document().subarrays ?? {}).map(([id, s]) => ({
       ...s,
       id,
+      name: s.name || names().subarrays?.[id] || 'New strings',
       strings: s.strings ?? (preset(`/subarrays/${id}/strings`) as number),
       tracker: s.tracker ?? (preset(`/subarrays/${id}/tracker`) as number),
     })),
@@ -61,6 +67,7 @@ export function listsOf(
     for (const s of subarrays.value) of.set(s.inverter, [...(of.get(s.inverter) ?? []), s])
     return Object.entries(document().inverters ?? {}).map(([id, set], i) => ({
       id,
+      name: set.name || names().inverters?.[id] || 'New inverter',
       letter: String(i + 1),
       model: set.model,
       count: set.count ?? (preset(`/inverters/${id}/count`) as number),
@@ -80,7 +87,7 @@ export function listsOf(
   const surfaces = computed<SurfaceView[]>(() =>
     Object.entries(document().surfaces ?? {}).map(([id, s]) => ({
       id,
-      name: s.name || faces()[id]?.name || id,
+      name: s.name || faces()[id]?.name || names().surfaces?.[id] || 'New surface',
       face: s.face ?? null,
       tilt: s.tilt ?? faces()[id]?.tilt ?? (preset(`/surfaces/${id}/tilt`) as number),
       azimuth: s.azimuth ?? faces()[id]?.azimuth ?? (preset(`/surfaces/${id}/azimuth`) as number),

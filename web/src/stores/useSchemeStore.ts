@@ -38,6 +38,7 @@ export const useSchemeStore = defineStore('scheme', () => {
     () => document.value as unknown as Design,
     (pointer) => library.field(pointer)?.default,
     () => evaluation.value?.faces ?? {},
+    () => editor.value?.saved.value?.evaluation.names ?? evaluation.value?.names ?? {},
   )
 
   /** Opens a scheme with its own project, whichever the address names; the project's id comes back. */

@@ -47,7 +47,9 @@ const cell = (key: string, subarray: string) =>
         <thead>
           <tr>
             <th>Sub-array</th>
-            <th v-for="s in subarrays()" :key="s" class="num">{{ s }}</th>
+            <th v-for="s in subarrays()" :key="s" class="num">
+              {{ store.subarrays.find((one) => one.id === s)?.name }}
+            </th>
           </tr>
         </thead>
         <tbody>

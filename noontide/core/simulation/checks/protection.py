@@ -84,7 +84,7 @@ def _about_cable(run: SizedRun) -> Check:
     for step in reversed(steps):
         patch = {step: patch}
     remedies = (Remedy(f"Use {run.proposed:g} mm²", patch),) if run.proposed and run.proposed != run.run.section else ()
-    where = f" of {run.owner}" if run.owner else ""
+    where = f" of {run.serves}" if run.serves else ""
     return Check(
         "cable-ampacity" if is_too_thin else "cable-drop", "error" if is_too_thin else "caution",
         f"{run.title}{where} {'overloaded' if is_too_thin else 'drops too much voltage'}", run.problem, "circuits", run.pointer, actual, limit, unit,
@@ -107,7 +107,7 @@ def _of_trackers(r: Results) -> Iterator[Protection]:
     for (i, tracker), fuses in r.cables.fuses.items():
         members = plant.on_trackers[i, tracker]
         name, count = plant.inverter_ids[i], plant.sets[i].count
-        place = f"inverter {name}, tracker {tracker}"
+        place = f"{plant.sets[i].name}, tracker {tracker}"
         strings = sum(plant.subarrays[k].strings for k in members)
         voc = max(plant.subarrays[k].modules_per_string * limits[k].cold_voc for k in members)
         cold = signed(limits[members[0]].lowest)
@@ -158,7 +158,7 @@ def _of_inverters(r: Results) -> Iterator[Protection]:
         "bonded": "Bonded to the lightning protection: partial lightning currents flow, which takes type 1.",
     }[connection.lightning_protection]
     for i, (name, one, unit) in enumerate(zip(plant.inverter_ids, plant.sets, plant.inverters, strict=True)):
-        place, pointer = f"inverter {name}", f"/inverters/{name}/model"
+        place, pointer = one.name, f"/inverters/{name}/model"
         voc = max(plant.subarrays[k].modules_per_string * limits[k].cold_voc for k in plant.members[i])
         made_for = _voltage_class(voc)
         if unit.kind != "micro":

@@ -19,7 +19,7 @@ const WORDS = { string: 'String cable', 'DC main': 'DC main', AC: 'AC cable', 'A
 const filter = ref('')
 const all = ref(false)
 const fitting = computed(() =>
-  props.runs.filter((r) => `${WORDS[r.kind]} ${r.owner}`.toLowerCase().includes(filter.value.trim().toLowerCase())),
+  props.runs.filter((r) => `${WORDS[r.kind]} ${r.serves}`.toLowerCase().includes(filter.value.trim().toLowerCase())),
 )
 const drawn = computed(() => (all.value ? fitting.value : fitting.value.slice(0, MANY)))
 const layings = (run: RunLine) =>
@@ -36,6 +36,8 @@ const share = (value: number, limit: number) => Math.min(1, limit > 0 ? value / 
 const over = (value: number, limit: number) => value > limit * (1 + 1e-6)
 const setSection = (run: RunLine, text: string) =>
   store.edit(patchAt(`${run.pointer}/section`, text === '' ? null : Number(text)))
+/** A run by its kind and what it serves. */
+const nameOf = (run: RunLine) => `the ${WORDS[run.kind].replace(/^S/, 's')}${run.serves ? ` of ${run.serves}` : ''}`
 const mainOf = (run: RunLine) => `/subarrays/${run.owner}/main_cable`
 </script>
 <template>
@@ -67,23 +69,23 @@ const mainOf = (run: RunLine) => `/subarrays/${run.owner}/main_cable`
             <button type="button" :aria-pressed="run.pointer === picked" @click.stop="emit('pick', run.pointer)">
               {{ WORDS[run.kind] }}
             </button>
-            <span class="soft owner">{{ run.owner }}{{ run.count > 1 ? ` × ${number(run.count)}` : '' }}</span>
+            <span class="soft owner">{{ run.serves }}{{ run.count > 1 ? ` × ${number(run.count)}` : '' }}</span>
           </th>
-          <td><BriefNumber :pointer="`${run.pointer}/length`" :label="`Length of ${run.pointer}`" /></td>
+          <td><BriefNumber :pointer="`${run.pointer}/length`" :label="`Length of ${nameOf(run)}`" /></td>
           <td class="how">
             <BriefChoice
               :pointer="`${run.pointer}/conductor`"
-              :label="`Conductor of ${run.pointer}`"
+              :label="`Conductor of ${nameOf(run)}`"
               :options="metals"
             />
             <BriefChoice
               :pointer="`${run.pointer}/laying`"
-              :label="`Laying of ${run.pointer}`"
+              :label="`Laying of ${nameOf(run)}`"
               :options="layings(run)"
             />
             <span class="soft"
               >{{ number(run.ambient) }} °C,
-              <BriefNumber :pointer="`${run.pointer}/circuits`" :label="`Circuits side by side of ${run.pointer}`" />
+              <BriefNumber :pointer="`${run.pointer}/circuits`" :label="`Circuits side by side of ${nameOf(run)}`" />
               side by side</span
             >
           </td>
@@ -91,7 +93,7 @@ const mainOf = (run: RunLine) => `/subarrays/${run.owner}/main_cable`
             <select
               class="blank"
               :value="run.is_proposed ? '' : String(run.section)"
-              :aria-label="`Section of ${run.pointer}`"
+              :aria-label="`Section of ${nameOf(run)}`"
               @change="setSection(run, ($event.target as HTMLSelectElement).value)"
             >
               <option value="">{{ run.proposed ?? run.section }} mm²</option>
@@ -125,7 +127,7 @@ const mainOf = (run: RunLine) => `/subarrays/${run.owner}/main_cable`
             </svg>
             <span :class="over(run.drop, run.drop_limit) ? 'bad' : 'soft'"
               >{{ number(run.drop, 2) }} of
-              <BriefNumber :pointer="`${run.pointer}/drop_limit`" :label="`Voltage drop limit of ${run.pointer}`"
+              <BriefNumber :pointer="`${run.pointer}/drop_limit`" :label="`Voltage drop limit of ${nameOf(run)}`"
             /></span>
           </td>
           <td class="do" data-acts>
@@ -141,7 +143,7 @@ const mainOf = (run: RunLine) => `/subarrays/${run.owner}/main_cable`
             <button
               type="button"
               class="soft"
-              :aria-label="`Delete ${run.pointer}`"
+              :aria-label="`Delete ${nameOf(run)}`"
               title="Delete; the share of the losses stands for it"
               @click.stop="store.edit(patchAt(run.pointer, null))"
             >

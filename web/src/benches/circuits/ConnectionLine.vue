@@ -94,11 +94,11 @@ const setPhase = (id: string, event: Event) =>
     <p v-if="single.length" class="words">
       Phases carry {{ loads }} kVA:
       <template v-for="(set, i) in single.slice(0, 12)" :key="set.id"
-        >{{ i ? ', ' : '' }}{{ set.id }} on
+        >{{ i ? ', ' : '' }}{{ set.name }} on
         <select
           class="blank"
           :value="(store.at(`/inverters/${set.id}/phase`) as string | undefined) ?? ''"
-          :aria-label="`Phase of ${set.id}`"
+          :aria-label="`Phase of ${set.name}`"
           @change="setPhase(set.id, $event)"
         >
           <option value="">the phase with least</option>

@@ -104,13 +104,13 @@ async function compare() {
 }
 function use(option: Option) {
   store.edit(option.patch)
-  say(`${option.title} on ${props.subarray}.`, { label: 'Undo', run: () => void store.undo() })
+  say(`${option.title} on ${strings.value?.name}.`, { label: 'Undo', run: () => void store.undo() })
 }
 </script>
 <template>
   <section v-if="strings" class="electronics">
     <h3>
-      Module-level electronics <small class="soft">of {{ subarray }}</small>
+      Module-level electronics <small class="soft">of {{ strings?.name }}</small>
     </h3>
     <p class="words">
       At each module

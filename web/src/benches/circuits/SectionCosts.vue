@@ -28,7 +28,7 @@ const money = (value: number) => number(value, value < 100 ? 2 : 0)
     <figcaption>
       <b>Cost against loss</b>
       <span class="soft">
-        of one run of {{ run.owner || 'the AC main cable' }}: purchase (light) and the worth of what is lost (dark) in
+        of one run of {{ run.serves || 'the AC main cable' }}: purchase (light) and the worth of what is lost (dark) in
         {{ currency }}; click a section to set it</span
       >
     </figcaption>

@@ -19,7 +19,9 @@ const emit = defineEmits<{ close: [] }>()
 const store = useSchemeStore()
 const library = useLibrary()
 const { say } = useNotice()
+/** Those that lie on its plan, or that its strings have. */
 const modulesOn = (surface: string) =>
+  Object.keys((store.at(`/surfaces/${surface}/layout/modules`) ?? {}) as object).length ||
   store.subarrays
     .filter((s) => s.surface === surface)
     .reduce(
@@ -61,10 +63,6 @@ function need(kind: typeof wish.need) {
 }
 const UNITS = { modules: '', power: 'kW', area: 'm²', energy: 'kWh a year' } as const
 const part = computed(() => library.modules.get(wish.module))
-/** As many as the surface's area holds, where that is known. */
-const room = computed(() =>
-  area.value && part.value ? Math.floor(area.value / (part.value.length * part.value.width)) : null,
-)
 const key = computed(() => (store.saved ? `${store.saved.id} ${store.saved.revision} ${JSON.stringify(wish)}` : null))
 const asked = (first: boolean, signal: AbortSignal) =>
   api.findStrings(store.saved!.id, { ...wish, phases: (wish.phases || null) as 1 | 3 | null, first }, signal)
@@ -78,6 +76,8 @@ const {
   () => (firstRows.value ? key.value : null),
   (signal) => asked(false, signal),
 )
+/** As many as the plan, the face or the area of the surface has room for. */
+const room = computed(() => (allRows.value ?? firstRows.value)?.room ?? null)
 const answer = computed(() => {
   const all = allRows.value
   return all && !isAsking.value ? all : firstRows.value?.proposals.length ? firstRows.value : all

@@ -36,7 +36,7 @@ function remove() {
       type="button"
       class="comb"
       :aria-pressed="isPicked"
-      :aria-label="`Show the voltages of ${string.id}`"
+      :aria-label="`Show the voltages of ${string.name}`"
       @click.stop="emit('pick')"
     >
       <svg
@@ -62,14 +62,14 @@ function remove() {
       </svg>
     </button>
     <span
-      ><BriefNumber :pointer="at('strings')" :label="`Strings of ${string.id}`" unit="" /> ×
-      <BriefNumber :pointer="at('modules_per_string')" :label="`Modules in a string of ${string.id}`" unit=""
+      ><BriefNumber :pointer="at('strings')" :label="`Strings of ${string.name}`" unit="" /> ×
+      <BriefNumber :pointer="at('modules_per_string')" :label="`Modules in a string of ${string.name}`" unit=""
     /></span>
-    <PartChoice kind="module" :pointers="[at('module')]" :value="string.module" :label="`Module of ${string.id}`" />
+    <PartChoice kind="module" :pointers="[at('module')]" :value="string.module" :label="`Module of ${string.name}`" />
     <select
       class="blank"
       :value="string.surface"
-      :aria-label="`Surface of ${string.id}`"
+      :aria-label="`Surface of ${string.name}`"
       @change="change('surface', ($event.target as HTMLSelectElement).value)"
     >
       <option v-for="s in store.surfaces" :key="s.id" :value="s.id">{{ s.name }}</option>
@@ -77,12 +77,12 @@ function remove() {
     <select
       class="blank small"
       :value="string.tracker"
-      :aria-label="`Tracker of ${string.id}`"
+      :aria-label="`Tracker of ${string.name}`"
       @change="change('tracker', Number(($event.target as HTMLSelectElement).value))"
     >
       <option v-for="n in trackers" :key="n" :value="n">on {{ n }}</option>
     </select>
-    <button type="button" class="x soft" :aria-label="`Delete ${string.id}`" title="Delete" @click.stop="remove">
+    <button type="button" class="x soft" :aria-label="`Delete ${string.name}`" title="Delete" @click.stop="remove">
       ✕
     </button>
   </div>

@@ -42,6 +42,14 @@ const total = computed(() => {
   const inverters = store.sets.reduce((sum, set) => sum + set.count, 0)
   return { modules, strings, inverters }
 })
+/** The surface that the address names, or that of the strings looked at, with the module on it. */
+const asked = computed(() => {
+  const named = store.surfaces.find((s) => s.id === route.query.surface)?.id
+  const surface = named ?? subarray.value?.surface ?? store.surfaces[0]!.id
+  const wired = store.subarrays.find((s) => s.surface === surface)?.module
+  const laid = store.at(`/surfaces/${surface}/layout/module`) as string | undefined
+  return { surface, module: wired ?? laid ?? subarray.value?.module ?? library.parts.modules[0]!.id }
+})
 const choose = (length: number) => {
   if (subarray.value) store.edit({ subarrays: { [subarray.value.id]: { modules_per_string: length } } })
 }
@@ -77,7 +85,7 @@ function addInverter(model: string) {
           subarrays: {
             [string]: {
               surface,
-              module: like?.module ?? library.parts.modules.find((m) => m.id === 'veltrane-430')!.id,
+              module: like?.module ?? library.parts.modules[0]!.id,
               modules_per_string: like?.modules_per_string ?? 12,
               inverter: id,
             },
@@ -91,8 +99,8 @@ function addInverter(model: string) {
   <section>
     <p class="lead">
       <span v-if="subarray" class="soft head"
-        >Voltages of <b>{{ subarray.id }}</b> on tracker {{ subarray.tracker }} by string length. Click a row to use its
-        length.</span
+        >Voltages of <b>{{ subarray.name }}</b> on tracker {{ subarray.tracker }} by string length. Click a row to use
+        its length.</span
       >
       <button
         v-if="store.surfaces.length && store.evaluation?.weather"
@@ -153,8 +161,8 @@ function addInverter(model: string) {
     <v-dialog role="none" :aria-modal="null" v-model="isFinding" max-width="1220">
       <StringFinder
         v-if="isFinding"
-        :surface="subarray?.surface ?? store.surfaces[0]!.id"
-        :module="subarray?.module ?? library.parts.modules.find((m) => m.id === 'veltrane-430')!.id"
+        :surface="asked.surface"
+        :module="asked.module"
         @close="isFinding = false"
       />
     </v-dialog>

@@ -19,11 +19,12 @@ export function useCombFilter() {
     return store.sets.filter((set) => {
       const strings = set.strings
         .map(
-          (s) => `${s.id} ${s.module} ${store.circuits.subarrays[s.id]?.title ?? ''} ${surfaces.get(s.surface) ?? ''}`,
+          (s) =>
+            `${s.name} ${s.module} ${store.circuits.subarrays[s.id]?.title ?? ''} ${surfaces.get(s.surface) ?? ''}`,
         )
         .join(' ')
       const text =
-        `${set.id} ${set.letter} ${set.model} ${store.circuits.inverters[set.id]?.title ?? ''} ${strings}`.toLowerCase()
+        `${set.name} ${set.letter} ${set.model} ${store.circuits.inverters[set.id]?.title ?? ''} ${strings}`.toLowerCase()
       return words.every((word) => text.includes(word))
     })
   })

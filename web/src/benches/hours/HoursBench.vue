@@ -101,7 +101,7 @@ async function copyTable() {
       <label v-if="store.subarrays.length > 1" class="soft"
         >of sub-array
         <select class="blank" :value="subarray" @change="put({ subarray: ($event.target as HTMLSelectElement).value })">
-          <option v-for="s in store.subarrays" :key="s.id" :value="s.id">{{ s.id }}</option>
+          <option v-for="s in store.subarrays" :key="s.id" :value="s.id">{{ s.name }}</option>
         </select></label
       >
     </p>

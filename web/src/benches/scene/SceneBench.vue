@@ -247,7 +247,7 @@ const findStrings = () =>
   void router.push({
     name: 'bench',
     params: { ...route.params, bench: 'circuits' },
-    query: { ...route.query, surface: surface.value ?? undefined },
+    query: { ...route.query, surface: surface.value ?? undefined, act: 'find-strings' },
   })
 
 /** What was asked for elsewhere, such as by Ctrl+K: a thing in words. */

@@ -85,16 +85,10 @@ export function useLayout(
   /** Lengths of the string cables of each sub-array, from the plan: the longest of its strings, by which they are sized, and the mean, by which they lose. */
   function wireByPlan() {
     const patch: Record<string, JsonObject> = {}
-    for (const { id } of slots.value) {
-      const mine = (layout.value?.strings ?? []).filter((s) => s.subarray === id)
-      if (!mine.length) continue
-      const rounded = (metres: number) => Math.max(0.1, Math.round(metres * 10) / 10)
-      const longest = rounded(Math.max(...mine.map((s) => s.length)))
-      const mean = Math.min(longest, rounded(mine.reduce((sum, s) => sum + s.length, 0) / mine.length))
+    for (const [id, { longest, mean }] of Object.entries(layout.value?.lengths ?? {}))
       patch[id] = { cable: { length: longest, planned: { longest, mean } } }
-    }
     store.edit({ subarrays: patch })
-    say('The string cables have the lengths of the plan: sized by the longest, losses by the mean.', {
+    say('The string cables follow the plan: sized by the longest, losses by the mean.', {
       label: 'Undo',
       run: () => void store.undo(),
     })

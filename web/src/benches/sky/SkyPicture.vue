@@ -336,7 +336,7 @@ const sunWords = computed(
         class="halo"
         :font-weight="thing.id === picked ? 600 : 400"
       >
-        {{ names[thing.id] ?? thing.id }}
+        {{ names[thing.id] }}
       </text>
     </g>
     <g v-if="fields.length">

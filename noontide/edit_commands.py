@@ -1,0 +1,82 @@
+"""The part of the command line that edits a design: a merge patch, and what is done to it by name."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from noontide.command_errors import fail, say
+from noontide.design_files import read_design
+
+
+def add(commands) -> None:
+    """Add `noontide edit`."""
+    edit = commands.add_parser("edit", help="change a design: a merge patch, modules on a face, cable lengths from the plan")
+    edit.add_argument("scheme", metavar="DESIGN.json", help="the design document; - for standard input")
+    edit.add_argument("--out", metavar="OUT.json", default="-", help="the changed design; - for standard output")
+    acts = edit.add_subparsers(required=True, metavar="patch | fill | lengths")
+    patch = acts.add_parser("patch", help="apply a JSON Merge Patch (RFC 7396)")
+    patch.add_argument("patch", metavar="PATCH.json")
+    patch.set_defaults(run=_edit, act=_patched)
+    fill = acts.add_parser("fill", help="lay modules on a surface, or on a face that has none yet")
+    fill.add_argument("place", metavar="SURFACE|FACE", help="as scene show lists the faces")
+    fill.add_argument("--most", type=int, metavar="N", help="at most so many, in reading order")
+    fill.set_defaults(run=_edit, act=_filled)
+    lengths = acts.add_parser("lengths", help="string cables as long as the plan asks for; they follow it from then on")
+    lengths.add_argument("surface", metavar="SURFACE")
+    lengths.set_defaults(run=_edit, act=_with_lengths)
+
+
+def _edit(given: argparse.Namespace) -> int:
+    from pydantic import ValidationError
+
+    from noontide.core.design import DesignError
+    from noontide.core.verbs.editing import edited
+    from noontide.parts import built_in_parts
+
+    design, parts = read_design(given.scheme), built_in_parts()
+    try:
+        patch, words = given.act(given, design, parts)
+        document = edited(design.as_kept(), patch, parts)
+    except ValidationError as error:
+        first = error.errors()[0]
+        fail(f"/{'/'.join(map(str, first['loc']))}: {first['msg']}")
+    except (DesignError, ValueError) as error:
+        fail(str(error))
+    text = json.dumps(document, indent=1, ensure_ascii=False)
+    if given.out == "-":
+        print(text)
+    else:
+        try:
+            Path(given.out).write_text(text + "\n", encoding="utf-8")
+        except OSError as error:
+            fail(f"the design cannot be written: {error}")
+    say(words)
+    return 0
+
+
+def _patched(given: argparse.Namespace, design, parts) -> tuple[dict, str]:
+    try:
+        patch = json.loads(sys.stdin.read() if given.patch == "-" else Path(given.patch).read_text(encoding="utf-8"))
+    except (OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
+        fail(f"{given.patch}: {error}")
+    if not isinstance(patch, dict):
+        fail(f"{given.patch}: a merge patch of a design is a JSON object.")
+    return patch, "Edited."
+
+
+def _filled(given: argparse.Namespace, design, parts) -> tuple[dict, str]:
+    from noontide.core.verbs.filling import filled
+
+    if given.most is not None and given.most < 0:
+        fail("--most is 0 or more.")
+    key, count, patch = filled(design, given.place, parts, given.most)
+    return patch, f"{count} modules on surface {key}."
+
+
+def _with_lengths(given: argparse.Namespace, design, parts) -> tuple[dict, str]:
+    from noontide.core.verbs.planned_lengths import taken_from_plan
+
+    patch = taken_from_plan(design, given.surface, parts)
+    lengths = ", ".join(f"{key} {values['cable']['length']:g} m" for key, values in patch["subarrays"].items())
+    return patch, f"String cables from the plan: {lengths}."

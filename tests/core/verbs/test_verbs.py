@@ -1,0 +1,118 @@
+"""What is done to a design by name: the patch does what it says, and both ways of editing give the same document."""
+
+import copy
+import json
+
+import pytest
+
+from noontide.cli import main
+from noontide.core.design import Design, merge_patch
+from noontide.core.plan.layouts import plans_of, string_runs
+from noontide.core.verbs.editing import edited
+from noontide.core.verbs.filling import filled, room_on, stand_in, strings_taken_over
+from noontide.core.verbs.planned_lengths import taken_from_plan
+
+HOUSE = {
+    "site": {"latitude": 44, "longitude": 11},
+    "scene": {"buildings": {"house": {"length": 14, "width": 9, "gable": {"pitch": 35}}}},
+    "surfaces": {"south": {"face": "house/roof-1", "layout": {"module": "veltrane-430"}}},
+    "inverters": {"one": {"model": "hexley-8"}},
+    "subarrays": {"a": {"surface": "south", "module": "veltrane-430", "modules_per_string": 8, "strings": 2, "inverter": "one"}},
+}
+
+
+@pytest.fixture
+def on_plan(parts):
+    key, count, patch = filled(Design.read(HOUSE), "south", parts)
+    assert (key, count) == ("south", len(patch["surfaces"]["south"]["layout"]["modules"]))
+    return edited(HOUSE, patch, parts)
+
+
+def longest(document, parts):
+    design = Design.read(document)
+    (plan,) = plans_of(design, parts).values()
+    lengths = [run.length for run in string_runs(design, "south", plan)]
+    return max(lengths), sum(lengths) / len(lengths)
+
+
+def test_cable_lengths_follow_the_plan_until_one_is_typed_over(parts, on_plan):
+    wired = edited(on_plan, taken_from_plan(Design.read(on_plan), "south", parts), parts)
+    cable = wired["subarrays"]["a"]["cable"]
+    assert (cable["length"], cable["planned"]["mean"]) == pytest.approx(longest(wired, parts), abs=0.051)
+    # The cables leave the face at its other end: no word about cables is in the edit.
+    moved = edited(wired, {"surfaces": {"south": {"layout": {"exit_u": 14, "exit_v": 4}}}}, parts)
+    assert moved["subarrays"]["a"]["cable"]["length"] == pytest.approx(longest(moved, parts)[0], abs=0.051) != cable["length"]
+    typed = edited(moved, {"subarrays": {"a": {"cable": {"length": 40}}}}, parts)
+    again = edited(typed, {"surfaces": {"south": {"layout": {"exit_u": 0, "exit_v": 0}}}}, parts)
+    assert again["subarrays"]["a"]["cable"]["length"] == 40
+    # Without modules nothing is known of lengths; what was taken stays.
+    none = edited(moved, {"surfaces": {"south": {"layout": {"modules": None}}}}, parts)
+    assert none["subarrays"]["a"]["cable"] == moved["subarrays"]["a"]["cable"]
+
+
+def test_a_design_without_planned_cables_is_left_alone(parts, on_plan):
+    assert edited(on_plan, {}, parts) == on_plan
+    with pytest.raises(ValueError, match="no surface 'roof'"):
+        taken_from_plan(Design.read(on_plan), "roof", parts)
+    with pytest.raises(ValueError, match="lies on the plan"):
+        taken_from_plan(Design.read(HOUSE), "south", parts)
+
+
+def test_room_is_what_lies_there_what_fits_or_what_the_area_holds(parts, on_plan):
+    module = parts.modules["veltrane-430"]
+    laid = len(on_plan["surfaces"]["south"]["layout"]["modules"])
+    assert room_on(Design.read(on_plan), "south", module, parts) == laid == room_on(Design.read(HOUSE), "south", module, parts)
+    few = merge_patch(HOUSE, {"surfaces": {"south": {"layout": {"most": 5}}}})
+    assert room_on(Design.read(edited(few, filled(Design.read(few), "south", parts)[2], parts)), "south", module, parts) == 5
+    plane = merge_patch(HOUSE, {"surfaces": {"south": {"face": None, "layout": None, "area": 10 * module.area}}})
+    assert room_on(Design.read(plane), "south", module, parts) == 10
+    assert room_on(Design.read(merge_patch(plane, {"surfaces": {"south": {"area": None}}})), "south", module, parts) is None
+    gone = merge_patch(HOUSE, {"surfaces": {"south": {"face": "house/roof-9"}}})
+    assert room_on(Design.read(gone), "south", module, parts) is None
+
+
+def test_a_face_gets_a_surface_of_its_own_and_a_level_one_racks(parts):
+    document = copy.deepcopy(HOUSE) | {"surfaces": {}, "subarrays": {}}
+    key, count, patch = filled(Design.read(document), "house/roof-1", parts)
+    assert count > 10 and edited(document, patch, parts)["surfaces"][key]["face"] == "house/roof-1"
+    document["scene"]["buildings"]["house"] = {"length": 14, "width": 9, "flat": {}}
+    key, count, patch = filled(Design.read(document), "house/roof", parts)
+    surface = Design.read(edited(document, patch, parts)).surfaces[key]
+    assert count > 4 and surface.mounting == "open rack" and surface.tilt == 10
+    with pytest.raises(ValueError, match="house/roof"):
+        filled(Design.read(document), "house/roof-7", parts)
+
+
+def test_only_a_single_loose_plane_stands_in_for_a_roof():
+    document = copy.deepcopy(HOUSE)
+    document["surfaces"]["plane"] = {"tilt": 30}
+    assert stand_in(Design.read(document), "south") is None, "the face has strings already"
+    document["subarrays"]["a"]["surface"] = "plane"
+    assert stand_in(Design.read(document), "south") == "plane"
+    moved = Design.read(merge_patch(document, strings_taken_over(Design.read(document), "plane", "south")))
+    assert set(moved.surfaces) == {"south"} and moved.subarrays["a"].surface == "south"
+    document["surfaces"]["other"] = {"tilt": 30}
+    document["subarrays"]["b"] = document["subarrays"]["a"] | {"surface": "other", "tracker": 2}
+    assert stand_in(Design.read(document), "south") is None, "nobody can tell which of two"
+
+
+def test_the_command_line_edits_as_the_server_does(tmp_path, capsys, parts, on_plan):
+    file, out, patch = tmp_path / "house.json", tmp_path / "out.json", tmp_path / "patch.json"
+    file.write_text(json.dumps(HOUSE))
+    assert main(["edit", str(file), "--out", str(out), "fill", "south"]) == 0
+    assert json.loads(out.read_text()) == on_plan
+    assert main(["edit", str(out), "--out", str(file), "lengths", "south"]) == 0
+    patch.write_text(json.dumps({"surfaces": {"south": {"layout": {"exit_u": 14}}}}))
+    assert main(["edit", str(file), "--out", str(out), "patch", str(patch)]) == 0
+    wired = edited(on_plan, taken_from_plan(Design.read(on_plan), "south", parts), parts)
+    assert json.loads(out.read_text()) == edited(wired, json.loads(patch.read_text()), parts)
+    capsys.readouterr()
+    for wrong in (
+        ["fill", "attic"],
+        ["lengths", "attic"],
+        ["patch", str(tmp_path / "none.json")],
+        ["fill", "south", "--most", "-1"],
+    ):
+        with pytest.raises(SystemExit) as stopped:
+            main(["edit", str(file), *wrong])
+        assert stopped.value.code != 0 and "Traceback" not in capsys.readouterr().err
