@@ -240,6 +240,12 @@ def read_all(paths: list[str], reading: str | None):
         except WeatherFileError as error:
             fail(f"{path}: {error}")
         say(f"{path}: {len(years)} years so far")
+    typical = [year for year in years if year.is_typical]
+    for year in typical:
+        say(f"{year.title} is a typical year, or one without a date: it is left out.")
+    years = [year for year in years if not year.is_typical]
+    if typical and not years:
+        fail("no year of a record is left; give files of measured years")
     return sorted(years, key=lambda year: year.calendar.year)
 
 

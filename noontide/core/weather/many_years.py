@@ -87,10 +87,12 @@ def many_years(years: Sequence[Weather]) -> ManyYears:
     Raises
     ------
     ValueError
-        If there is no year.
+        If there is no year, or one of them is a typical year: its months were chosen, and vary less than those of any record.
     """
     if not years:
         raise ValueError("A record needs one year or more.")
+    if typical := next((year for year in years if year.is_typical), None):
+        raise ValueError(f"{typical.title} is a typical year, or one without a date: it is no year of a record.")
     monthly = np.array([y.calendar.monthly_sums(y.ghi) * y.calendar.hours_per_interval / 1000 for y in years])
     return ManyYears(
         years=tuple(y.calendar.year for y in years),

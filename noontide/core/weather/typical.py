@@ -106,6 +106,8 @@ def _check(years: Sequence[Weather]) -> None:
         raise ValueError(f"A typical year needs at least {LEAST_YEARS} years; there are {len(years)}.")
     first = years[0]
     for year in years:
+        if year.is_typical:
+            raise ValueError(f"{year.title} is a typical year already: choose among years that were measured.")
         if (year.calendar.step, year.calendar.utc_offset) != (first.calendar.step, first.calendar.utc_offset):
             raise ValueError(
                 f"The years must have one step and one clock; {year.calendar.year} has {year.calendar.step} min, UTC{year.calendar.utc_offset:+g}."

@@ -87,6 +87,14 @@ def begin(scheme: Scheme, owner: User) -> Job:
     row = WeatherYear.objects.visible_to(owner).filter(pk=digest).first()
     if row is None:
         raise Problem(409, "not-complete", "The scheme is incomplete", "Choose a weather year first.", "/weather")
+    if row.is_typical:
+        raise Problem(
+            409,
+            "typical-year",
+            "The weather is a typical year",
+            "Its months were chosen among many years: it is no record. Choose a year of a file that has several.",
+            "/weather",
+        )
     if len(row.reading.get("reading", {}).get("years", [])) < 2:
         raise Problem(409, "one-year", "The weather is a single year", "Choose a year of a file that has several.", "/weather")
     return start(KIND, {"scheme": scheme.pk, "revision": scheme.head.number, "document": document, "digest": digest}, owner)

@@ -90,3 +90,22 @@ def test_flags_of_a_record_do_not_disturb_its_sums():
     year = record([1.0])[0]
     marked = replace(year, flags=np.ones(year.calendar.intervals, dtype=np.uint8))
     assert many_years([marked]).mean == many_years([year]).mean
+
+
+def test_a_typical_year_is_no_year_of_a_record_and_is_left_out_in_words(hill_weather, tmp_path, capsys):
+    from noontide.cli import main
+    from noontide.core.weather import typical_year
+    from noontide.core.weather.epw import write_epw
+
+    typical = replace(hill_weather, is_typical=True, title="Hill, typical")
+    for refuse in (many_years, lambda years: typical_year([*years, *years, *years])):
+        with pytest.raises(ValueError, match="Hill, typical is a typical year"):
+            refuse([typical])
+    for name, year in (("typical", typical), ("measured", replace(hill_weather, is_typical=False))):
+        (tmp_path / f"{name}.epw").write_text(write_epw(year))
+    assert main(["weather", "years", str(tmp_path / "typical.epw"), str(tmp_path / "measured.epw")]) == 0
+    shown = capsys.readouterr()
+    assert "is left out" in shown.err and len([line for line in shown.out.splitlines() if line.strip()[:4].isdigit()]) == 1
+    with pytest.raises(SystemExit):
+        main(["weather", "years", str(tmp_path / "typical.epw")])
+    assert "no year of a record is left" in capsys.readouterr().err

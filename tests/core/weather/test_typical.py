@@ -8,7 +8,7 @@ from noontide.core.calendar import Calendar
 from noontide.core.weather.typical import JOINT_HOURS, choose_months, finkelstein_schafer, typical_year
 from tests.conftest import simulated_weather
 
-BASE = simulated_weather(48.14, 11.58, 520, 1)
+BASE = replace(simulated_weather(48.14, 11.58, 520, 1), is_typical=False)
 
 
 def years(factors):

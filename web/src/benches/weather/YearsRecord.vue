@@ -58,7 +58,7 @@ const useCold = (low: number, high: number) =>
   })
 </script>
 <template>
-  <section v-if="years.length > 1" class="record">
+  <section v-if="years.length > 1 && !year.is_typical" class="record">
     <h3>Over {{ years.length }} years</h3>
     <p v-if="job" role="status">
       <progress :value="job.progress" max="1" /> {{ job.message }}
