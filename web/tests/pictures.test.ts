@@ -167,9 +167,9 @@ describe('the hours', () => {
   } as unknown as Parameters<typeof plotSeries>[0]
 
   it.each([
-    ['day', 5, [16, 28]],
-    ['day', 0, [0, 8]],
-    ['day', 9, [32, 40]],
+    ['day', 5, [20, 24]],
+    ['day', 0, [0, 4]],
+    ['day', 9, [36, 40]],
     ['month', 5, [0, 40]],
     ['year', 3, [0, 40]],
   ] as const)('by the %s around day %d are those of whole days within the year', (scale, day, expected) => {

@@ -252,7 +252,7 @@ def test_every_format_that_is_written_can_be_read_again(parts):
         for key, plan in plans.items():
             assert plan.ids == before[key].ids and np.array_equal(plan.all_corners, before[key].all_corners)
     lines = written["csv"].decode().splitlines()
-    assert len(lines) == 3 and lines[1].startswith("1,m1,s,a,1,portrait,30,180,")
+    assert len(lines) == 3 and lines[1].startswith('1,m1,"Building, south pitch","Building, south pitch",1,portrait,30,180,')
 
 
 def grid_text(heights, cell, west=0.0, south=0.0):

@@ -100,7 +100,7 @@ def test_what_was_set_and_what_is_a_default_are_told_apart(results):
 
 def test_a_surface_with_its_own_albedo_shows_it(results):
     shown = working(results, "loss_transposition")
-    assert ("albedo in front of shed", 0.4, "/surfaces/shed/albedo") in [(i.name, i.value, i.pointer) for i in shown.inputs]
+    assert ("albedo in front of Surface 2", 0.4, "/surfaces/shed/albedo") in [(i.name, i.value, i.pointer) for i in shown.inputs]
 
 
 def test_values_by_month_stand_in_the_place_of_the_year_s(results, hill_weather):

@@ -136,10 +136,14 @@ async function begin(file: File | undefined) {
 </template>
 <style scoped>
 .first {
-  min-width: 1000px;
   max-width: 1280px;
   margin: 0 auto;
   padding: 0 40px 40px;
+}
+@media (max-width: 999px) {
+  .first {
+    padding: 0 16px 24px;
+  }
 }
 .bar {
   display: flex;
@@ -174,6 +178,11 @@ async function begin(file: File | undefined) {
   display: grid;
   grid-template-columns: repeat(3, 1fr);
   gap: 20px;
+}
+@media (max-width: 999px) {
+  .sheets {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 .empty {
   padding: 20px 0;

@@ -177,6 +177,12 @@ async function copy() {
   padding: 26px 36px 0;
   position: relative;
 }
+@media (max-width: 999px) {
+  .estimate {
+    grid-template-columns: minmax(0, 1fr);
+    padding: 16px 16px 0;
+  }
+}
 .starts {
   display: flex;
   gap: 14px;

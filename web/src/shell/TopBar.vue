@@ -101,6 +101,13 @@ const verdict = computed(() =>
   border-bottom: 1px solid var(--rule);
   min-width: 0;
 }
+@media (max-width: 999px) {
+  .bar {
+    flex-wrap: wrap;
+    min-height: 48px;
+    padding: 4px 12px;
+  }
+}
 .home {
   text-decoration: none;
 }

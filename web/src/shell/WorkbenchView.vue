@@ -42,6 +42,7 @@ const conflictWords = computed(() => {
 watch(conflictWords, (words) => {
   if (words) warn(words, { label: 'Apply mine', run: () => store.applyMine() })
 })
+const today = () => new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 const hasTideline = computed(() => props.bench !== 'site' || store.evaluation?.headline)
 
 async function open() {
@@ -106,6 +107,10 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
   <div class="workbench" :class="{ low: !hasTideline }">
     <a class="skip" href="#bench" @click.prevent="skip">Skip to the bench</a>
     <TopBar />
+    <p v-if="ready" class="printed">
+      <b>{{ store.project?.name }}</b>, scheme {{ store.saved?.letter }} {{ store.at('/name') }}, revision
+      {{ store.saved?.revision }}, {{ today() }}
+    </p>
     <template v-if="ready">
       <nav class="brief-place" aria-label="The Brief"><BriefColumn /></nav>
       <main id="bench" tabindex="-1" :aria-label="BENCH_TITLES[bench]">
@@ -137,7 +142,6 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 .workbench {
   display: grid;
   height: 100vh;
-  min-width: 1000px;
   grid-template: 48px minmax(0, 1fr) 122px / minmax(270px, 316px) minmax(0, 1fr) 224px;
   overflow: hidden;
 }
@@ -176,5 +180,38 @@ aside {
   .workbench {
     grid-template-columns: 270px minmax(0, 1fr) 200px;
   }
+}
+/* Enlarged, or on a small screen: the columns one under another, the bench first. */
+@media (max-width: 999px) {
+  .workbench {
+    display: flex;
+    flex-direction: column;
+    height: auto;
+    min-height: 100vh;
+    overflow: visible;
+  }
+  main {
+    order: 1;
+    border-width: 1px 0;
+    overflow-x: auto;
+    overflow-y: visible;
+  }
+  main > .scene {
+    height: 80vh;
+  }
+  .workbench :deep(.tideline) {
+    order: 2;
+    min-height: 122px;
+  }
+  .brief-place {
+    order: 3;
+  }
+  aside {
+    order: 4;
+    overflow: visible;
+  }
+}
+.printed {
+  display: none;
 }
 </style>

@@ -13,6 +13,9 @@ export function useTheme() {
   function begin() {
     const kept = localStorage.getItem(KEY)
     show(kept ? kept === 'dark' : window.matchMedia('(prefers-color-scheme: dark)').matches)
+    // Paper is light.
+    window.addEventListener('beforeprint', () => (document.documentElement.dataset.theme = 'light'))
+    window.addEventListener('afterprint', () => show(dark.value))
   }
   function toggle() {
     show(!dark.value)

@@ -159,12 +159,7 @@ function addInverter(model: string) {
     <ModuleElectronics v-if="subarray && store.evaluation?.headline" :subarray="subarray.id" />
     <p class="add"><button type="button" class="button" @click="picking = true">Add an inverter…</button></p>
     <v-dialog role="none" :aria-modal="null" v-model="isFinding" max-width="1220">
-      <StringFinder
-        v-if="isFinding"
-        :surface="asked.surface"
-        :module="asked.module"
-        @close="isFinding = false"
-      />
+      <StringFinder v-if="isFinding" :surface="asked.surface" :module="asked.module" @close="isFinding = false" />
     </v-dialog>
     <PartPicker v-if="picking" v-model="picking" kind="inverter" chosen="" @choose="addInverter" />
     <PartPicker

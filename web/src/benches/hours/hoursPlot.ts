@@ -17,7 +17,7 @@ export interface PlotYear {
 
 /** Intervals that a scale shows around a day, from one to before the other; whole days. */
 export function windowAround(scale: Scale, day: number, year: Pick<PlotYear, 'perDay' | 'days'>): [number, number] {
-  const reach = { day: [1, 2], month: [15, 16], year: [year.days, year.days] }[scale]
+  const reach = { day: [0, 1], month: [15, 16], year: [year.days, year.days] }[scale]
   return [Math.max(0, day - reach[0]!) * year.perDay, Math.min(year.days, day + reach[1]!) * year.perDay]
 }
 

@@ -54,7 +54,9 @@ async function copy() {
           <th scope="col" class="num">% of remaining energy</th>
           <th scope="col">Remaining energy (axis from {{ number(span.low * 100) }} %)</th>
           <th scope="col" class="num">{{ unit }}</th>
-          <th v-if="base" scope="col" class="num">against {{ store.pinnedLetter }}</th>
+          <th v-if="base" scope="col" class="num" title="Difference of the shares, in percentage points">
+            against {{ store.pinnedLetter }}, points
+          </th>
           <th scope="col">By month</th>
         </tr>
       </thead>
