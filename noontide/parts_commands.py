@@ -14,7 +14,7 @@ KINDS = ("modules", "inverters", "optimisers", "transformers", "cables", "device
 
 def add(commands: argparse._SubParsersAction) -> None:
     """Add `noontide arrange` and `noontide parts`."""
-    arrange = commands.add_parser("arrange", help="every way to connect modules to an inverter, and why a number does not go")
+    arrange = commands.add_parser("arrange", help="every way to connect modules to an inverter, and why a number is not possible")
     arrange.add_argument("--module", required=True, metavar="ID", help="of the library, or a datasheet as JSON")
     arrange.add_argument(
         "--inverter", metavar="ID", help="of the library, or a datasheet as JSON; every one of the library without it"
@@ -97,7 +97,7 @@ def _arrange(given: argparse.Namespace) -> int:
     print(f"  Voc {limits.cold_voc:.1f} V cold, Vmp {limits.hot_vmp:.1f} V hot: strings of {limits.fewest} to {limits.most} modules, {limits.parallel} in parallel on a tracker")  # fmt: skip
     if not said.fits:
         for reason in said.reasons:
-            print(f"  {given.number} do not go. {reason}")
+            print(f"  {given.number} do not meet these limits. {reason}")
         print(f"  What goes: {', '.join(map(str, said.nearest)) or 'nothing'}")
         return 1
     power = module.power / inverter.ac_power

@@ -24,7 +24,7 @@ def add(commands: argparse._SubParsersAction) -> None:
     read.add_argument("file", metavar="FILE", help="text, XLSX, Parquet or JSON; - for standard input")
     read.add_argument("--json", action="store_true", help="the whole reading as JSON")
     read.set_defaults(run=_weather_read)
-    check = weather.add_parser("check", help="what is doubtful in a year; 1 where something is")
+    check = weather.add_parser("check", help="questionable values of a year; exit code 1 where there are some")
     check.add_argument("file", metavar="FILE")
     add_reading(check)
     check.set_defaults(run=_weather_check)
@@ -170,7 +170,7 @@ def _weather_check(given: argparse.Namespace) -> int:
             print(f"  - {note}")
     count = sum(d.rule != "filled" for d in doubts) + bool(s.clock_warning) + bool(s.closure_warning)
     if not given.json:
-        print("Nothing is doubtful." if not count else f"{count} finding{'s' if count > 1 else ''}.")
+        print("No questionable values." if not count else f"{count} finding{'s' if count > 1 else ''}.")
     return 1 if count else 0
 
 

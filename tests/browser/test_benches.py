@@ -143,7 +143,7 @@ def test_hours_are_copied_as_cells_and_saved_as_csv(page):
     bench.get_by_role("button", name="Copy cells").click()
     expect(page.get_by_role("status").filter(has_text="copied as cells")).to_be_visible()
     rows = page.evaluate("navigator.clipboard.readText()").splitlines()
-    assert len(rows) == 73
+    assert len(rows) == 25, "a heading and the hours of the day"
     assert rows[0].split("\t")[1] == "AC power delivered [kW]"
     with page.expect_download() as download:
         bench.get_by_role("link", name="Whole year as CSV").click()

@@ -40,7 +40,7 @@ def test_a_number_that_does_not_go_names_the_nearest_that_do(circuits: Page):
     number = finder.get_by_label("Number of modules")
     number.fill("20")
     number.press("Enter")
-    expect(finder).to_contain_text("20 modules do not go with these wishes.")
+    expect(finder).to_contain_text("20 modules do not meet these limits.")
     expect(finder).to_contain_text("One inverter has a DC/AC ratio of 0.43")
     finder.get_by_role("button", name="47", exact=True).click()
     expect(number).to_have_value("47")

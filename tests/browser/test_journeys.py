@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from noontide.core.weather import as_text
-from tests.browser.conftest import energy, headline, open_project, undo_all
+from tests.browser.conftest import energy, headline, open_as_a_person_does, open_project, undo_all
 
 
 def drop(page, name: str, content: str) -> None:
@@ -289,12 +289,31 @@ def test_two_windows_edit_one_scheme_and_both_edits_stay(page, browser, applicat
 @pytest.mark.parametrize("theme", ["light", "dark"])
 def test_axe_finds_nothing_on_any_bench(page, bench, theme):
     page.emulate_media(color_scheme=theme)
-    open_project(page, "Aldermoor Dairy", bench if bench != "hours" else "losses")
-    if bench == "hours":
-        page.get_by_role("link", name="Plot hourly values").click()
-        expect(page.get_by_role("main", name="Hours")).to_be_visible()
+    open_project(page, "Aldermoor Dairy", bench)
     energy(page)
     assert findings(page) == []
+
+
+def test_at_two_hundred_per_cent_every_bench_fits_the_page_and_axe_is_silent(page):
+    page.set_viewport_size({"width": 640, "height": 400})
+    open_project(page, "Aldermoor Dairy", "site")
+    start = page.url.rsplit("/", 1)[0]
+    for bench in ("site", "weather", "sky", "surfaces", "scene", "circuits", "losses", "hours"):
+        page.goto(f"{start}/{bench}")
+        energy(page)
+        assert page.evaluate("document.documentElement.scrollWidth") <= 640, bench
+        if bench in ("site", "circuits", "losses"):
+            assert findings(page) == [], bench
+
+
+def test_on_paper_stands_the_bench_under_a_line_that_says_what_it_is_of(page):
+    open_as_a_person_does(page, "Aldermoor Dairy", "Losses")
+    energy(page)
+    page.emulate_media(media="print")
+    expect(page.get_by_text(re.compile(r"Aldermoor Dairy, scheme A .*, revision \d+, \d+ \w+ 20\d\d"))).to_be_visible()
+    expect(page.get_by_role("navigation", name="The Brief")).to_be_hidden()
+    expect(page.get_by_role("contentinfo", name="Tideline")).to_be_hidden()
+    assert page.evaluate("document.querySelector('#bench').scrollHeight <= document.querySelector('#bench').clientHeight + 1")
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])

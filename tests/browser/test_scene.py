@@ -155,7 +155,7 @@ def test_a_string_is_drawn_over_the_modules_and_what_it_breaks_is_repaired(cotta
     page.get_by_role("button", name="repair", exact=True).click()
     expect(numbers.filter(has_text="·")).to_have_count(0)
     page.get_by_role("button", name="use in the wiring").click()
-    expect(page.get_by_text("The string cables have the lengths of the plan")).to_be_visible()
+    expect(page.get_by_text("The string cables follow the plan")).to_be_visible()
 
 
 def test_a_thing_is_added_by_finding_it_and_several_are_moved_together(cottage):
@@ -235,11 +235,16 @@ def test_points_are_read_and_their_planes_accepted(cottage):
     chooser = cottage.get_by_label("Read outlines, a model, points or heights from a file")
     chooser.set_input_files({"name": "roof.xyz", "mimeType": "text/plain", "buffer": text.encode()})
     reading = cottage.get_by_role("region", name="Read from the file")
-    expect(reading).to_contain_text("mm off in the mean")
-    reading.get_by_role("button", name="Accept Plane 1").click()
-    expect(things(cottage).get_by_role("button", name="Plane 1")).to_be_visible()
-    reading.get_by_role("button", name="Discard the rest").click()
+    expect(reading).to_contain_text("mm from the planes on average")
+    expect(reading).to_contain_text("2 roof faces")
+    reading.get_by_role("button", name="Accept Roof 1").click()
+    roof = things(cottage).get_by_role("button", name="Roof 1")
+    expect(roof).to_be_visible()
     expect(reading).to_have_count(0)
+    roof.click()
+    cottage.get_by_role("navigation", name="Roof faces").get_by_role("button", name="south pitch").click()
+    cottage.get_by_role("button", name="Put modules here").click()
+    expect(cottage.get_by_text(re.compile(r"\d+ modules laid"))).to_be_visible()
     chooser.set_input_files({"name": "roof.xyz", "mimeType": "text/plain", "buffer": b"one two three\nfour"})
     expect(cottage.get_by_text("line 2 has no three numbers")).to_be_visible()
 

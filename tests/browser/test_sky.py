@@ -101,7 +101,7 @@ def test_shaded_fields_are_counted_and_the_flag_follows_the_figures(page):
     bench = bench_of(page)
     before = energy(page)
     bench.get_by_role("button", name="Count shaded fields…").click()
-    expect(brief_of(page)).to_contain_text("A table of solar access, estimated from afar")
+    expect(brief_of(page)).to_contain_text("A table of solar access, estimated without a visit")
     page.get_by_role("checkbox", name=re.compile("^12:00, band 1: clear")).press("Enter")
     expect(page.get_by_role("checkbox", name=re.compile("^12:00, band 1: shaded"))).to_have_count(1)
     expect(bench).to_contain_text(re.compile(r"over the year 0\.9\d\d"))

@@ -80,3 +80,15 @@ def test_a_chosen_inverter_takes_nearly_all_modules(modules):
     found = choose_inverter(modules, PARTS.modules["veltrane-430"], list(PARTS.inverters.values()), -10, 70)
     assert found.modules >= 0.9 * modules
     assert 0.7 < found.modules * 0.43 / (found.count * found.inverter.ac_power / 1000) <= 1.5
+
+
+def test_a_tracker_is_estimated_and_beats_every_fixed_plane(api):
+    asked = {"amount": 50, "latitude": 37.0, "longitude": -4.0}
+    fixed, turning = (
+        api.send("post", "/api/estimate", asked | {"mounting": mounting}).json() for mounting in ("open rack", "tracker")
+    )
+    (surface,) = turning["document"]["surfaces"].values()
+    assert surface["tracking"] == {} and surface["mounting"] == "open rack" and "tilt" not in surface
+    assert turning["against_best"] > 0.05 > fixed["against_best"]
+    yields = [found["evaluation"]["headline"]["specific_yield"] for found in (fixed, turning)]
+    assert yields[1] > 1.05 * yields[0]

@@ -67,7 +67,7 @@ def test_a_wish_for_the_ratio_and_the_phases_is_kept(find):
 @pytest.mark.parametrize(
     ("more", "words"),
     [
-        ({"surface": "roof"}, "none of the scheme's"),
+        ({"surface": "roof"}, "has no surface 'roof'"),
         ({"module": "nothing"}, "no 'nothing' among its modules"),
         ({"inverter": "nothing"}, "no 'nothing' among its inverters"),
         ({"number": 0}, "Enter 1 or more"),

@@ -1,12 +1,17 @@
 """Edits, undo and redo in any order, against a plain model of what a person expects of them."""
 
 import copy
+import json
 import random
+import uuid
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
-from noontide.core.design import merge_patch
+from noontide.core.design import difference, merge_patch
 from noontide.server.projects.models import Revision
+from noontide.server.projects.thinning import document_of
 
 EDITS = [
     lambda r: {"surfaces": {"barn": {"tilt": r.randint(0, 60)}}},
@@ -82,7 +87,7 @@ def test_no_revision_is_ever_taken_out(api, scheme):
     api.send("patch", path, {"name": "First thought"}, revision=1)
     api.send("post", f"{path}/undo", revision=2)
     api.send("patch", path, {"name": "Second thought"}, revision=1)
-    names = [revision.document.get("name") for revision in Revision.objects.filter(scheme=scheme).order_by("number")]
+    names = [document_of(revision).get("name") for revision in Revision.objects.filter(scheme=scheme).order_by("number")]
     assert names == ["South roof", "First thought", "Second thought"]
 
 
@@ -93,3 +98,40 @@ def test_the_figures_go_back_with_the_document(api, scheme):
     back = api.send("post", f"{path}/undo", revision=2).json()["evaluation"]["headline"]
     assert changed["energy"] != first["energy"]
     assert back == first
+
+
+def test_revisions_are_kept_as_what_changed_and_every_one_can_be_made_again(api, scheme):
+    r = random.Random(7)
+    path = f"/api/schemes/{scheme.pk}"
+    body = api.get(path).json()
+    told = {body["revision"]: body["document"]}
+    for step in range(70):
+        if step % 11 == 10:
+            body = api.send("post", f"{path}/undo", {}, revision=body["revision"]).json()
+        else:
+            gesture = str(uuid.UUID(int=step // 3 + 1))
+            answer = api.send("patch", path, r.choice(EDITS)(r), revision=body["revision"], HTTP_EDIT=gesture)
+            body = answer.json()
+        told[body["revision"]] = body["document"]
+    rows = list(Revision.objects.filter(scheme=scheme).order_by("number"))
+    assert len(rows) > 15
+    for row in rows:
+        assert document_of(row) == told[row.number]
+    whole = [row for row in rows if row.document is not None]
+    assert len(whole) <= 4, [row.number for row in whole]
+    assert json.dumps(api.get(path).json()["document"]) == json.dumps(body["document"])
+
+
+documents = st.recursive(
+    st.booleans() | st.integers(-9, 9) | st.text(max_size=2) | st.lists(st.integers(0, 3), max_size=2),
+    lambda inner: st.dictionaries(st.sampled_from("abc"), inner, max_size=3),
+    max_leaves=8,
+).map(lambda value: value if isinstance(value, dict) else {"a": value})
+
+
+@given(documents, documents)
+def test_a_difference_makes_one_document_of_another(before, after):
+    patch = difference(before, after)
+    assert merge_patch(before, patch) == after
+    assert difference(after, after) == {}
+    assert (patch == {}) == (before == after)

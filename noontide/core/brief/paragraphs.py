@@ -73,7 +73,7 @@ def _sky(design: Design, results: Results | None) -> list[Run]:
     blocks = Run(kind="figure", text=f"{lost * 100:.1f} %", figure="loss_horizon")
     by_hand = site.shade_factor or site.shade_table
     if by_hand:
-        how = "measured on site" if by_hand.is_measured else "estimated from afar"
+        how = "measured on site" if by_hand.is_measured else "estimated without a visit"
         if site.shade_factor:
             factor = value_run("/site/shade_factor/factor", site.shade_factor.factor, "Shade factor")
             return [

@@ -89,18 +89,18 @@ class SkyObstacle(Document):
 class ShadeByHand(Document):
     """Shade that is known otherwise than by what stands around."""
 
-    is_measured: bool = choice(False, "Measured on site", "Estimated from afar.")
+    is_measured: bool = choice(False, "Measured on site", "Estimated without a visit.")
     statement: Line = Field("", max_length=300, title="Statement")
 
 
 class ShadeFactor(ShadeByHand):
-    """One share of the light for the whole year, in place of horizon and obstacles."""
+    """One share of the light for the whole year, replacing horizon and obstacles."""
 
     factor: float = quantity(..., "Shade factor", "", 0, 1, step=0.05)
 
 
 class ShadeTable(ShadeByHand):
-    """Solar access by month and hour of the clock without daylight saving time, in place of horizon and obstacles."""
+    """Solar access by month and hour of the clock without daylight saving time, replacing horizon and obstacles."""
 
     access: Monthly[Annotated[tuple[Share, ...], Field(min_length=24, max_length=24)]] = Field(
         title="Solar access by month and hour"

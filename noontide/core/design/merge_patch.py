@@ -23,3 +23,16 @@ def join_patches(first: dict[str, Any], second: dict[str, Any]) -> dict[str, Any
         before = joined.get(key)
         joined[key] = join_patches(before, value) if isinstance(before, dict) and isinstance(value, dict) else value
     return joined
+
+
+def difference(before: dict[str, Any], after: dict[str, Any]) -> dict[str, Any]:
+    """The smallest patch that makes one document of another; of documents without nulls, which a patch cannot write."""
+    patch: dict[str, Any] = dict.fromkeys(key for key in before if key not in after)
+    for key, value in after.items():
+        old = before.get(key)
+        if isinstance(old, dict) and isinstance(value, dict):
+            if old != value:
+                patch[key] = difference(old, value)
+        elif key not in before or old != value:
+            patch[key] = value
+    return patch

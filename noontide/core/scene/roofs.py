@@ -245,9 +245,7 @@ def _faces(traces: _Traces, stages: tuple[Stage, ...]) -> list[RoofPart]:
             parts.append(RoofPart(edge, 0, np.column_stack([points, ring[:, 1]]), True))
     whole = _area(traces.outline)
     if abs(covered - whole) > 1e-4 * whole:
-        raise ImpossibleRoof(
-            f"the faces cover {covered:.2f} m² of {whole:.2f} m²: these pitches do not go together on this outline"
-        )
+        raise ImpossibleRoof(f"the faces cover {covered:.2f} m² of {whole:.2f} m²: these pitches make no roof on this outline")
     return parts
 
 

@@ -207,7 +207,7 @@ class HorizonEffectAnswer(Shape):
 
     revision: int
     surface: str
-    is_by_hand: bool = Field(description="a shade factor or a table of solar access stands in place of horizon and obstacles")
+    is_by_hand: bool = Field(description="a shade factor or a table of solar access replaces horizon and obstacles")
     free: list[list[float]] = Field(description="plane irradiation with nothing around, (12, 24)")
     direct_lost: list[list[float]]
     diffuse_lost: list[list[float]]
@@ -282,7 +282,10 @@ class EstimateRequest(BaseModel):
     place: Line = Field("", max_length=120)
     tilt: float = Field(35, ge=0, le=90, allow_inf_nan=False)
     azimuth: float = Field(180, ge=0, le=360, allow_inf_nan=False)
-    mounting: Literal["open rack", "roof, ventilated", "roof, flush", "integrated"] = "roof, ventilated"
+    mounting: Literal["open rack", "roof, ventilated", "roof, flush", "integrated", "tracker"] = Field(
+        "roof, ventilated",
+        description="of the modules; a tracker turns about a level north-south axis, whatever tilt and azimuth",
+    )
     module: str = Field("veltrane-430", max_length=64)
     inverter: str = Field("", max_length=64, description="the best fit where it is left empty")
 

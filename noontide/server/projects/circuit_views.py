@@ -43,7 +43,7 @@ class TrackerCurveView(APIView):
         try:
             found = curve_of(results, subarray, interval, scheme.head.number)
         except KeyError:
-            raise Problem(404, "not-found", "Unknown sub-array", f"'{subarray}' is none of the scheme's.") from None
+            raise Problem(404, "not-found", "Unknown sub-array", f"The scheme has no sub-array '{subarray}'.") from None
         return Response(found.model_dump(mode="json"))
 
 
@@ -70,7 +70,7 @@ class VoltagesView(APIView):
         try:
             found = voltages_of(results_for(scheme.head.document), subarray, scheme.head.number)
         except KeyError:
-            raise Problem(404, "not-found", "Unknown sub-array", f"'{subarray}' is none of the scheme's.") from None
+            raise Problem(404, "not-found", "Unknown sub-array", f"The scheme has no sub-array '{subarray}'.") from None
         return Response(found.model_dump(mode="json"))
 
 

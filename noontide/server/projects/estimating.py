@@ -77,7 +77,9 @@ def estimate(asked: EstimateRequest, parts: Catalogue) -> EstimateAnswer:
         limited_by=limited_by,
         best_tilt=orientation.best_tilt,
         best_azimuth=orientation.best_azimuth,
-        against_best=orientation.surfaces["roof"] / orientation.best - 1,
+        against_best=results.annual.plane_irradiation / orientation.best - 1
+        if asked.mounting == "tracker"
+        else orientation.surfaces["roof"] / orientation.best - 1,
         year=np.round(hourly / most * 255).astype(int).ravel().tolist(),
     )
 
@@ -138,6 +140,13 @@ def _arrange(asked: EstimateRequest, count: int, module: Module, year: WeatherYe
     return found
 
 
+def _surface(asked: EstimateRequest) -> dict:
+    if asked.mounting == "tracker":
+        return {"name": "Trackers", "mounting": "open rack", "tracking": {}}
+    name = "Field" if asked.mounting == "open rack" else "Roof"
+    return {"name": name, "tilt": asked.tilt, "azimuth": asked.azimuth, "mounting": asked.mounting}
+
+
 def _document(
     asked: EstimateRequest, zone: str, year: WeatherYear, module: Module, arrangement: Arrangement, parts: Catalogue
 ) -> dict:
@@ -151,14 +160,7 @@ def _document(
                 "time_zone": zone,
             },
             "weather": {"digest": year.digest, "title": year.title},
-            "surfaces": {
-                "roof": {
-                    "name": "Roof" if asked.mounting != "open rack" else "Field",
-                    "tilt": asked.tilt,
-                    "azimuth": asked.azimuth,
-                    "mounting": asked.mounting,
-                }
-            },
+            "surfaces": {"roof": _surface(asked)},
             "inverters": {
                 "main": {"model": arrangement.inverter.id} | ({"count": arrangement.count} if arrangement.count > 1 else {})
             },

@@ -32,7 +32,7 @@ class FillLimit(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     of: Literal["modules", "power", "area", "energy"]
-    value: float = Field(ge=0, le=1e9, description="a number, kWp, m2, or kWh a year")
+    value: float = Field(ge=0, le=1e9, description="a number, kW, m2, or kWh a year")
 
 
 class FillRequest(BaseModel):

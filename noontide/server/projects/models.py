@@ -48,8 +48,9 @@ class Revision(models.Model):
     number = models.IntegerField()
     first_number = models.IntegerField(default=0)
     parent = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="children")
-    document = models.JSONField()
+    document = models.JSONField(null=True)  # null where the parent's and the patch make it
     patch = models.JSONField(default=dict)  # what made it from its parent
+    is_difference = models.BooleanField(default=False)  # whether the patch makes exactly this document of the parent's
     gesture = models.CharField(max_length=36, blank=True)
     evaluation_key = models.CharField(max_length=64, blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")

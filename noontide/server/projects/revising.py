@@ -3,7 +3,7 @@
 from django.db import transaction
 from django.utils import timezone
 
-from noontide.core.design import freeze, join_patches
+from noontide.core.design import difference, freeze, merge_patch
 from noontide.core.verbs.editing import edited
 from noontide.server.accounts.models import User, local_user
 from noontide.server.parts_library.library import library_of
@@ -11,6 +11,7 @@ from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_key import key_of_document
 from noontide.server.projects.merging import conflicts, pointer_of, value_at
 from noontide.server.projects.models import Project, Revision, Scheme
+from noontide.server.projects.thinning import document_of, make_whole, thin
 
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
@@ -103,17 +104,22 @@ def revise(scheme: Scheme, patch: dict, *, based_on: int, author: User | None = 
     # Numbers rise along children: what has the newest number has none.
     is_same_gesture = gesture and gesture == head.gesture and head.author_id == (author.pk if author else None)
     if is_same_gesture and newest == head.number:
-        head.number, head.document, head.patch, head.evaluation_key = number, kept, join_patches(head.patch, patch), key
-        head.save(update_fields=["number", "document", "patch", "evaluation_key"])
+        if head.parent is not None:
+            head.patch = difference(document_of(head.parent), kept)
+            head.is_difference = merge_patch(document_of(head.parent), head.patch) == kept
+        head.number, head.document, head.evaluation_key = number, kept, key
+        head.save(update_fields=["number", "document", "patch", "is_difference", "evaluation_key"])
         _touch(scheme.project_id)
         return head
+    change = difference(head.document, kept)
     revision = Revision.objects.create(
         scheme=scheme,
         number=number,
         first_number=number,
         parent=head,
         document=kept,
-        patch=patch,
+        patch=change,
+        is_difference=merge_patch(head.document, change) == kept,
         gesture=gesture,
         evaluation_key=key,
         author=author,
@@ -127,7 +133,9 @@ def undo(scheme: Scheme, *, based_on: int) -> Revision:
     head = _exact_head(scheme, based_on)
     if head.parent is None:
         raise NothingToWalk("There is nothing to undo.")
-    return _move_head(scheme, head.parent)
+    moved = _move_head(scheme, head.parent)
+    thin(head)
+    return moved
 
 
 @transaction.atomic
@@ -205,13 +213,17 @@ def _document_at(scheme: Scheme, number: int) -> dict | None:
     if found is None:
         return None
     if found.number == number:
-        return found.document
-    return found.parent.document if found.parent else None
+        return document_of(found)
+    return document_of(found.parent) if found.parent else None
 
 
 def _move_head(scheme: Scheme, revision: Revision) -> Revision:
+    make_whole(revision)
     scheme.head = revision
     scheme.save(update_fields=["head"])
+    # What stands right before the head is kept whole: an undo and the next edit of a gesture need it.
+    if revision.parent is not None and revision.parent.parent is not None:
+        thin(revision.parent.parent)
     _touch(scheme.project_id)
     return revision
 

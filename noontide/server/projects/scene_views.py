@@ -62,7 +62,7 @@ class ShadeView(APIView):
         operation_id="shade",
         parameters=[
             OpenApiParameter("everything", bool, description="every roof, not only those with a surface"),
-            OpenApiParameter("coarse", bool, description="a first look within some percent"),
+            OpenApiParameter("coarse", bool, description="a preview within some per cent"),
             OpenApiParameter("spacing", float, description="of the pieces of faces without modules [m]; 0.05 or more"),
             OpenApiParameter("first", int, description="interval of the year, counted from 0, from which a span is looked at"),
             OpenApiParameter("last", int, description="interval of the year with which the span ends"),

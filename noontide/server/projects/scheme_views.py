@@ -195,7 +195,7 @@ class HourlyView(APIView):
             return writers[kind](results_for(scheme.head.document), list(dict.fromkeys(keys)), subarray, scheme.head.number)
         except KeyError as error:
             raise Problem(
-                422, "unknown-subarray", "Unknown sub-array", f"{str(error.args[0])[:60]} is none of the scheme's."
+                422, "unknown-subarray", "Unknown sub-array", f"The scheme has no sub-array '{str(error.args[0])[:60]}'."
             ) from None
 
 
@@ -216,7 +216,7 @@ class MomentView(APIView):
         only = request.query_params.get("subarray")
         names = results.plant.subarray_ids
         if only and only not in names:
-            raise Problem(422, "unknown-subarray", "Unknown sub-array", f"{only[:60]} is none of the scheme's.")
+            raise Problem(422, "unknown-subarray", "Unknown sub-array", f"The scheme has no sub-array '{only[:60]}'.")
         shown = [names.index(only)] if only else range(len(names))
         values = [
             MomentValue(
@@ -315,7 +315,7 @@ class HorizonEffectView(APIView):
         if not surface:
             raise Problem(409, "not-complete", "The scheme is incomplete", "Add a surface first.", "/surfaces")
         if surface not in design.surfaces:
-            raise Problem(422, "unknown-surface", "Unknown surface", f"{surface[:60]} is none of the scheme's.")
+            raise Problem(422, "unknown-surface", "Unknown surface", f"The scheme has no surface '{surface[:60]}'.")
         with _needs_weather(design):
             effect = effect_of(design, surface, scheme.head.number)
         return Response(effect.model_dump(mode="json"))
@@ -331,7 +331,7 @@ class OutlineAccessView(APIView):
         design = Design.read(scheme.head.document)
         asked = SeenOutline.model_validate(object_of(request))
         if asked.surface not in design.surfaces:
-            raise Problem(422, "unknown-surface", "Unknown surface", f"{asked.surface} is none of the scheme's.")
+            raise Problem(422, "unknown-surface", "Unknown surface", f"The scheme has no surface '{asked.surface}'.")
         with _needs_weather(design):
             found = outline_access(design, asked)
         return Response(found.model_dump(mode="json"))

@@ -45,7 +45,7 @@ class ShadedSurface(BaseModel):
 
 class ShadeAnswer(BaseModel):
     revision: int
-    is_coarse: bool = Field(description="a first look within some percent; the exact answer is asked for next")
+    is_coarse: bool = Field(description="a preview within some per cent; the exact answer is asked for next")
     span: tuple[int, int] | None = Field(description="intervals of the year that are looked at by themselves")
     best: float = Field(description="irradiation of the best fixed plane, without shade [kWh/m2]")
     access: float = Field(description="of all modules, weighted by their number")

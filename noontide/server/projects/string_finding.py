@@ -104,7 +104,7 @@ class RejectedLine(BaseModel):
 
     inverter: str
     reasons: list[str]
-    nearest: list[int] = Field(description="numbers of modules that go")
+    nearest: list[int] = Field(description="numbers of modules that are possible")
 
 
 class FoundStrings(BaseModel):
@@ -134,7 +134,7 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
     """
     design = Design.read(document)
     if asked.surface not in design.surfaces:
-        raise Problem(422, "unknown-surface", "Unknown surface", f"'{asked.surface}' is none of the scheme's.", "/surface")
+        raise Problem(422, "unknown-surface", "Unknown surface", f"The scheme has no surface '{asked.surface}'.", "/surface")
     module = _part(design, shelf, "modules", asked.module, "/module")
     assert isinstance(module, Module)  # of that kind
     library = dict(shelf.inverters) | dict(design.parts.inverters)

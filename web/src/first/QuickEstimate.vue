@@ -59,7 +59,7 @@ async function goOn() {
 async function copy() {
   const [a, h] = [answer.value, headline.value]
   if (!a || !h) return
-  const plant = `A ${number(a.power, 2)} kW array of ${a.modules} modules near ${asked.place}, tilted ${asked.tilt}°, azimuth ${azimuthWords(asked.azimuth)}`
+  const plant = `A ${number(a.power, 2)} kW array of ${a.modules} modules near ${asked.place}, ${asked.mounting === 'tracker' ? 'on level single-axis trackers' : `tilted ${asked.tilt}°, azimuth ${azimuthWords(asked.azimuth)}`}`
   const year = `${number(h.energy)} kWh in an average year, ${number(h.specific_yield)} kWh/kW, performance ratio ${percent(h.performance_ratio)}`
   await navigator.clipboard.writeText(`${plant}: ${year} (weather from long-term maps, not measured).`)
   say('Estimate copied as a sentence.')
@@ -101,28 +101,32 @@ async function copy() {
             {{ m.maker }} {{ m.name }}
           </option></select
         ><template v-if="asked.start !== 'modules'"> modules</template> near
-        <PlaceSearch plain :start="asked.place" label="Place" @found="moveTo" @unsettled="unplaced = $event" />, tilted
-        <BlankNumber
-          live
-          :value="asked.tilt"
-          label="Tilt in degrees"
-          :range="{ min: 0, max: 90 }"
-          :step="1"
-          @change="asked.tilt = $event"
-          @problem="slip = $event"
-        />°, azimuth
-        <select v-model.number="asked.azimuth" class="blank" aria-label="Azimuth">
-          <option v-if="!AZIMUTHS.some(([, a]) => a === asked.azimuth)" :value="asked.azimuth">
-            {{ azimuthWords(asked.azimuth) }}
-          </option>
-          <option v-for="[name, a] in AZIMUTHS" :key="a" :value="a">{{ name }}</option>
-        </select>
+        <PlaceSearch plain :start="asked.place" label="Place" @found="moveTo" @unsettled="unplaced = $event" /><template
+          v-if="asked.mounting !== 'tracker'"
+          >, tilted
+          <BlankNumber
+            live
+            :value="asked.tilt"
+            label="Tilt in degrees"
+            :range="{ min: 0, max: 90 }"
+            :step="1"
+            @change="asked.tilt = $event"
+            @problem="slip = $event"
+          />°, azimuth
+          <select v-model.number="asked.azimuth" class="blank" aria-label="Azimuth">
+            <option v-if="!AZIMUTHS.some(([, a]) => a === asked.azimuth)" :value="asked.azimuth">
+              {{ azimuthWords(asked.azimuth) }}
+            </option>
+            <option v-for="[name, a] in AZIMUTHS" :key="a" :value="a">{{ name }}</option>
+          </select></template
+        >
         on a
         <select v-model="asked.mounting" class="blank" aria-label="Mounting">
           <option value="roof, ventilated">roof</option>
           <option value="roof, flush">flush-mounted roof</option>
           <option value="integrated">building-integrated roof</option>
-          <option value="open rack">open rack</option></select
+          <option value="open rack">open rack</option>
+          <option value="tracker">level single-axis tracker</option></select
         >, feeding
         <select v-model="asked.inverter" class="blank" aria-label="Inverter">
           <option value="">{{ proposed }}</option>
@@ -154,7 +158,7 @@ async function copy() {
         ><span
           ><b>{{ percent(answer.against_best) }}</b>
           <span class="soft"
-            >below the best ({{ number(answer.best_tilt) }}°, {{ azimuthWords(answer.best_azimuth) }})</span
+            >{{ asked.mounting === 'tracker' ? 'against the best fixed plane' : 'below the best' }} ({{ number(answer.best_tilt) }}°, {{ azimuthWords(answer.best_azimuth) }})</span
           ></span
         >
       </p>

@@ -136,7 +136,7 @@ function kept(id: string) {
                   type="button"
                   :aria-pressed="starred.has(part.id)"
                   :aria-label="`${part.maker} ${part.name} in ${set || FAVOURITES}`"
-                  :title="starred.has(part.id) ? `Take out of ${set || FAVOURITES}` : `Put into ${set || FAVOURITES}`"
+                  :title="starred.has(part.id) ? `Delete from ${set || FAVOURITES}` : `Add to ${set || FAVOURITES}`"
                   @click="preferences.toggle(set || FAVOURITES, shelf, part.id)"
                 >
                   {{ starred.has(part.id) ? '★' : '☆' }}

@@ -70,7 +70,7 @@ def check_sky(r: Results) -> Iterator[Check]:
         if table is not None and not table.is_measured:
             yield Check(
                 "shade-estimated", "caution", f"Shade of {surface.name or key} is estimated, not measured or calculated",
-                f"Solar access by month and hour, estimated from afar, stands in place of horizon and scene.{f' {table.statement}' if table.statement else ''}",
+                f"Solar access by month and hour, estimated without a visit, replaces horizon and scene.{f' {table.statement}' if table.statement else ''}",
                 "sky", f"/surfaces/{key}/shade_table", 0, 0, "", "User setting",
                 (Remedy("Calculate it instead", {"surfaces": {key: {"shade_table": None}}}),),
             )  # fmt: skip
@@ -81,7 +81,7 @@ def check_sky(r: Results) -> Iterator[Check]:
     if not by_hand.is_measured:
         yield Check(
             "shade-estimated", "caution", "Shade is estimated, not measured or calculated",
-            f"{what}, estimated from afar, stands in place of horizon and obstacles.{f' {by_hand.statement}' if by_hand.statement else ''}", "sky",
+            f"{what}, estimated without a visit, replaces horizon and obstacles.{f' {by_hand.statement}' if by_hand.statement else ''}", "sky",
             "/site/shade_factor" if site.shade_factor else "/site/shade_table", 0, 0, "", "User setting",
             (Remedy("Calculate it instead", {"site": {"shade_factor": None, "shade_table": None}}),),
         )  # fmt: skip

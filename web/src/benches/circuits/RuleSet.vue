@@ -35,7 +35,7 @@ function choose(event: Event) {
       <BriefNumber pointer="/wiring/own_rules/fuse_to" label="Highest string fuse over Isc" /> × Isc, AC breakers
       <BriefNumber pointer="/wiring/own_rules/continuous" label="AC breaker over current" /> × the current.
     </template>
-    A kilowatt-hour is worth
+    Value of a kilowatt-hour
     <BriefNumber pointer="/wiring/energy_value" label="Value of energy" unit="" />
     <BriefText
       class="currency"

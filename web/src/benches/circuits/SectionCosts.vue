@@ -6,7 +6,7 @@ import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { number } from '@/theme/format'
 
-/** Purchase and the worth of what is lost, by section: the lowest bar is the economic section. */
+/** Purchase and the value of the loss, by section: the lowest bar is the economic section. */
 const props = defineProps<{ run: RunLine; currency: string }>()
 const store = useSchemeStore()
 const width = useDrawnWidth(useTemplateRef('chart'), 640, 320)

@@ -305,7 +305,7 @@ const celsius = (found: FoundStrings) =>
         </table>
       </div>
       <p v-else class="care">
-        △ {{ number(answer.number) }} modules do not go with these wishes.
+        △ {{ number(answer.number) }} modules do not meet these limits.
         <template v-if="nearest.length">
           Nearest that go:
           <button v-for="n in nearest" :key="n" type="button" class="link near" @click="take(n)">

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import NumberField from '@/brief/NumberField.vue'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { ShadeAnswer } from '@/api/client'
 import { rampCss } from '@/theme/ramp'
 import { MONTH_LETTERS, MONTHS, number } from '@/theme/format'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import CopyTable from '@/tables/CopyTable.vue'
+import { isDark, modulesInLight, threshold } from './useScene'
 
 /** Solar access of each surface by month and over the year, against a threshold of one's own. */
 const props = defineProps<{ shade: ShadeAnswer }>()
@@ -17,7 +18,6 @@ const energy = computed<Record<string, number>>(() =>
     ? (store.evaluation.energy_by_surface ?? {})
     : {},
 )
-const threshold = ref(70)
 const rows = computed(() =>
   props.shade.surfaces.map((s) => ({
     ...s,
@@ -41,21 +41,10 @@ const verdict = computed(() => {
 })
 /** The modules under the threshold, or else the darkest few, and what they give. */
 const worst = computed(() => {
-  const all = props.shade.surfaces
-    .filter((s) => !s.is_pieces && s.surface)
-    .flatMap((s) => {
-      const free = s.free.reduce((sum, v) => sum + v, 0)
-      return s.ids.map((id, k) => ({
-        surface: s.surface!,
-        id,
-        got: s.received.reduce((sum, month) => sum + month[k]!, 0),
-        free,
-      }))
-    })
-    .toSorted((a, b) => a.got / a.free - b.got / b.free)
+  const all = modulesInLight(props.shade).toSorted((a, b) => a.got / a.free - b.got / b.free)
   // Of the light alone: what a module gives to the meter depends on its string.
   const total = all.reduce((sum, m) => sum + m.got, 0)
-  const dark = all.filter((m) => m.got / m.free < threshold.value / 100)
+  const dark = all.filter(isDark)
   const few = dark.length ? dark : all.slice(0, Math.min(6, Math.floor(all.length / 5)))
   if (!few.length || !total) return null
   const modules: Record<string, string[]> = {}

@@ -130,7 +130,7 @@ const count = computed(() => layout.value?.modules.length ?? 0)
           :aria-pressed="one === surface"
           @click="layouts.chooseSurface(one)"
         >
-          facing {{ azimuthWords(store.surfaces.find((s) => s.id === one)?.azimuth ?? face.azimuth) }}
+          azimuth {{ azimuthWords(store.surfaces.find((s) => s.id === one)?.azimuth ?? face.azimuth) }}
         </button>
       </template>
       <b>{{ count }}</b>

@@ -1,18 +1,32 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import type { ShadeAnswer } from '@/api/client'
 import { number } from '@/theme/format'
-import { isDrawerOpen as isOpen } from './useScene'
+import { useSchemeStore } from '@/stores/useSchemeStore'
+import { isDark, isDrawerOpen as isOpen, modulesInLight, threshold } from './useScene'
 
 /** Under the drawing: solar access in a line, and what lies over the drawing while it is open. */
 const props = defineProps<{ shade: ShadeAnswer | null; fault: string }>()
+const store = useSchemeStore()
+const dark = computed(() => (props.shade ? modulesInLight(props.shade).filter(isDark).length : 0))
+/** It opens by itself when an edit puts more modules under the threshold; what was there on coming is in its line. */
+let last: { scheme: number | undefined; dark: number } | null = null
+watch(
+  () => (props.shade && !props.shade.is_coarse ? { scheme: store.saved?.id, dark: dark.value } : null),
+  (now) => {
+    if (!now) return
+    if (last?.scheme === now.scheme && now.dark > last!.dark) isOpen.value = true
+    last = now
+  },
+)
 /** The drawer in a line. */
 const summary = computed(() => {
   const found = props.shade
   if (props.fault) return props.fault
   if (!found?.surfaces.length) return 'no modules on the scene yet'
   const modules = found.modules ? `${number(found.modules)} module${found.modules === 1 ? '' : 's'}, ` : ''
-  return `${modules}${number(found.access * 100, 1)} % of the irradiation without shade`
+  const under = dark.value ? `, ${number(dark.value)} of them under ${threshold.value} %` : ''
+  return `${modules}${number(found.access * 100, 1)} % of the irradiation without shade${under}`
 })
 </script>
 <template>

@@ -8,6 +8,23 @@ import { useMoment } from '@/tideline/useMoment'
 
 /** Whether the drawer under the drawing is open; it stays so from scheme to scheme. */
 export const isDrawerOpen = ref(false)
+/** Solar access that a module should have, the reader's own [%]. */
+export const threshold = ref(70)
+/** The modules of a surface with their light of the year and the light without shade [kWh/m²]; pieces of bare faces are none. */
+export function modulesInLight(shade: ShadeAnswer) {
+  return shade.surfaces
+    .filter((s) => !s.is_pieces && s.surface)
+    .flatMap((s) => {
+      const free = s.free.reduce((sum, v) => sum + v, 0)
+      return s.ids.map((id, k) => ({
+        surface: s.surface!,
+        id,
+        got: s.received.reduce((sum, month) => sum + month[k]!, 0),
+        free,
+      }))
+    })
+}
+export const isDark = (module: { got: number; free: number }) => module.got / module.free < threshold.value / 100
 export const QUANTITIES = [
   'as built',
   'solar access',

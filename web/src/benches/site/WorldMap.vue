@@ -23,7 +23,7 @@ import { cornersOf, matrixOf, type Plan } from './planPicture'
 import { spanOf, type RegionSite } from './region'
 import { useTowns } from './useTowns'
 
-/** The world, offline: a click sets the site. Wheel and buttons zoom in; zoomed in, towns have names. */
+/** The land around the site, with the world as an inset, offline: a click sets the site. Wheel and buttons zoom; near by, towns have names. */
 const props = defineProps<{
   latitude: number
   longitude: number
@@ -33,11 +33,15 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ place: [latitude: number, longitude: number] }>()
 const NEAR = 24
+/** On opening: the neighbouring towns and borders. */
+const AROUND = 12
 const STEP = 1.6
 const CLICK_REACH = 4
 const land = shallowRef<GeoPermissibleObjects | null>(null)
 const borders = shallowRef<GeoPermissibleObjects | null>(null)
-const view = ref<MapView>(WHOLE_WORLD)
+const view = ref<MapView>({ latitude: props.latitude, longitude: props.longitude, zoom: AROUND })
+const whole = computed(() => geoPath(projectionOf(WHOLE_WORLD)))
+const inWorld = computed(() => projectionOf(WHOLE_WORLD)([props.longitude, props.latitude]))
 const svg = ref<SVGSVGElement | null>(null)
 /** Names on a map that is drawn small are drawn larger in it. */
 const drawn = useDrawnWidth(svg, MAP.width)
@@ -208,11 +212,38 @@ function up(event: PointerEvent) {
       <button type="button" class="button quiet" @click="view = onSite(NEAR)">At the site</button>
       <button v-if="sites?.length" type="button" class="button quiet" @click="lookAtRegion">The region</button>
       <button v-if="plan" type="button" class="button quiet" @click="lookAtPlan">The picture</button>
-      <button v-if="!isWhole" type="button" class="button quiet" @click="view = WHOLE_WORLD">Whole world</button>
     </p>
+    <button
+      v-if="!isWhole"
+      type="button"
+      class="world"
+      aria-label="Whole world"
+      title="Whole world"
+      @click="view = WHOLE_WORLD"
+    >
+      <svg :viewBox="`0 0 ${MAP.width} ${MAP.height}`" aria-hidden="true">
+        <path :d="whole({ type: 'Sphere' }) ?? ''" class="sea" />
+        <path v-if="land" :d="whole(land) ?? ''" class="land" />
+        <circle v-if="inWorld" :cx="inWorld[0]" :cy="inWorld[1]" r="22" fill="var(--loss)" />
+      </svg>
+    </button>
   </div>
 </template>
 <style scoped>
+.world {
+  position: absolute;
+  right: 8px;
+  top: 8px;
+  width: 116px;
+  padding: 3px;
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  border-radius: 5px;
+}
+.world svg {
+  display: block;
+  width: 100%;
+}
 .place {
   position: relative;
 }
@@ -256,7 +287,7 @@ function up(event: PointerEvent) {
 }
 .ramp {
   position: absolute;
-  right: 10px;
+  right: 136px;
   top: 8px;
   display: flex;
   gap: 6px;

@@ -75,14 +75,14 @@ async function takePoint(event: Event) {
     </label>
     <template v-if="hasFactor || hasTable">
       <p v-if="hasFactor">
-        A shade factor of <BriefNumber pointer="/site/shade_factor/factor" label="Shade factor" /> stands in place of
+        A shade factor of <BriefNumber pointer="/site/shade_factor/factor" label="Shade factor" /> replaces
         horizon and obstacles.
       </p>
       <p v-else>
         A table of solar access by month and hour<template v-if="points > 1"
           >, the mean of {{ points }} points of the array,</template
         >
-        stands in place of horizon and obstacles<template v-if="factor !== null"
+        replaces horizon and obstacles<template v-if="factor !== null"
           >: over the year <b>{{ factor.toFixed(3) }}</b></template
         >.
       </p>

@@ -24,7 +24,7 @@ const KINDS: { key: Kind; title: string; fresh: () => JsonObject; monthly?: stri
   },
   {
     key: 'calibration',
-    title: 'Calibrate to monthly irradiation from elsewhere [kWh/m²]',
+    title: 'Calibrate to monthly irradiation of another source [kWh/m²]',
     fresh: () => ({ monthly_ghi: props.year.summary.monthly_ghi.map((v) => Math.round(v * 10) / 10) }),
     monthly: 'monthly_ghi',
     label: 'GHI',
