@@ -32,6 +32,8 @@ schema: $(VENV)/ready web/node_modules/ready ## the API's OpenAPI schema and the
 	NOONTIDE_DATA=$$(mktemp -d) DJANGO_SETTINGS_MODULE=noontide.server.settings $(BIN)/python -m django spectacular --file docs/api/openapi.yaml
 	$(BIN)/noontide schema > docs/formats/design.schema.json
 	$(BIN)/noontide schema --parts > docs/formats/parts.schema.json
+	$(BIN)/noontide schema --tariff > docs/formats/tariff.schema.json
+	$(BIN)/noontide schema --demand > docs/formats/demand.schema.json
 	$(BIN)/noontide schema --openapi > web/design.openapi.json
 	cd web && npm run --silent schema
 	rm web/design.openapi.json

@@ -5,7 +5,15 @@ import json
 import sys
 from pathlib import Path
 
-from noontide import __version__, circuit_commands, edit_commands, parts_commands, scene_commands, weather_commands
+from noontide import (
+    __version__,
+    circuit_commands,
+    edit_commands,
+    money_commands,
+    parts_commands,
+    scene_commands,
+    weather_commands,
+)
 from noontide.command_errors import fail, say
 from noontide.design_files import read_design
 from noontide.weather_commands import add_reading, read_all, read_weather
@@ -52,6 +60,7 @@ def _parser() -> argparse.ArgumentParser:
     circuit_commands.add(commands)
     scene_commands.add(commands)
     edit_commands.add(commands)
+    money_commands.add(commands)
     parts_commands.add(commands)
 
     horizon = commands.add_parser(
@@ -80,6 +89,8 @@ def _parser() -> argparse.ArgumentParser:
         "--openapi", action="store_true", help="the same as components of an OpenAPI document, for generators of types"
     )
     schema.add_argument("--parts", action="store_true", help="JSON Schema of a file of parts instead")
+    schema.add_argument("--tariff", action="store_true", help="JSON Schema of a tariff instead")
+    schema.add_argument("--demand", action="store_true", help="JSON Schema of sources of demand instead")
     schema.set_defaults(run=_schema)
 
     serve = commands.add_parser("serve", help="start the application")
@@ -273,9 +284,12 @@ def _recognise(given: argparse.Namespace) -> int:
 
 def _schema(given: argparse.Namespace) -> int:
     from noontide.core.design import Design
+    from noontide.core.demand import Sources
     from noontide.core.electrical import Catalogue
+    from noontide.core.money import Tariff
 
-    schema = Catalogue.model_json_schema() if given.parts else Design.model_json_schema()
+    model = Catalogue if given.parts else Tariff if given.tariff else Sources if given.demand else Design
+    schema = model.model_json_schema()
     if given.openapi:
         schema = Design.model_json_schema(ref_template="#/components/schemas/{model}")
         parts = schema.pop("$defs")

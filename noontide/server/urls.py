@@ -31,6 +31,7 @@ from noontide.server.projects import project_views as projects
 from noontide.server.projects import scene_views as scenes
 from noontide.server.projects import scheme_views as schemes
 from noontide.server.projects.events import events
+from noontide.server.projects.housekeeping_views import UnusedPictureView, UnusedView, UnusedWeatherView
 from noontide.server.recognising import RecogniseView
 from noontide.server.weather_library import views as weather
 from noontide.server.weather_library.elevation_view import PlaceElevationView
@@ -148,6 +149,9 @@ urlpatterns = [
     path("api/places/region", RegionLayerView.as_view()),
     path("api/pictures", PicturesView.as_view()),
     path("api/pictures/<digest:digest>", PictureView.as_view()),
+    path("api/unused", UnusedView.as_view()),
+    path("api/unused/weather/<digest:digest>", UnusedWeatherView.as_view()),
+    path("api/unused/pictures/<digest:digest>", UnusedPictureView.as_view()),
     path("api/places/within", PlacesWithinView.as_view()),
     path("api/schema", SpectacularAPIView.as_view()),
     re_path(r"^api/", no_such_api),

@@ -53,8 +53,8 @@ def _building(scene: Scene, key: str, building: Building) -> list[Run]:
     if roof is not None and hasattr(roof, "pitch"):
         runs += [text_run(" at "), value_run(f"{at}/{kind}/pitch", roof.pitch, f"Pitch of {name}")]
     runs += [
-        text_run(", eave "), value_run(f"{at}/eave", building.eave, f"Eave of {name}"), text_run(", facing "),
-        value_run(f"{at}/azimuth", building.azimuth, f"Direction of {name}"),
+        text_run(", eave "), value_run(f"{at}/eave", building.eave, f"Eave of {name}"), text_run(", front azimuth "),
+        value_run(f"{at}/azimuth", building.azimuth, f"Azimuth of the front of {name}"),
     ]  # fmt: skip
     on_it = Counter(NOUNS[kind] for kind in NOUNS for thing in getattr(scene, kind).values() if thing.on == key) + Counter(
         {"dormer": len(building.dormers)} if building.dormers else {}

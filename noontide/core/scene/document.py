@@ -38,7 +38,7 @@ class Standing(Document):
 class Turned(Standing):
     """Something with a front."""
 
-    azimuth: float = quantity(180.0, "Front faces", "°", 0, 360, "South.", 5)
+    azimuth: float = quantity(180.0, "Azimuth of the front", "°", 0, 360, "South.", 5)
 
 
 class Rectangular(Turned):

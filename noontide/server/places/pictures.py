@@ -36,6 +36,11 @@ def path_of(digest: str) -> Path:
     return settings.DATA / "pictures" / digest[:2] / digest
 
 
+def kept_pictures() -> list[Path]:
+    """All pictures that are kept."""
+    return sorted(path for path in (settings.DATA / "pictures").glob("??/*") if path.is_file() and len(path.name) == 64)
+
+
 class PicturesView(APIView):
     parser_classes = [MultiPartParser]
 

@@ -213,6 +213,23 @@ def years_of_source(source: Source) -> list[Weather]:
         raise DamagedYear(source.title, f"its file cannot be read ({error}).") from error
 
 
+def files_of(year: WeatherYear) -> list[Path]:
+    """What of the data folder belongs to a year alone: its arrays, and its file where no other year was read from it."""
+    shared = WeatherYear.objects.filter(content_hash=year.content_hash).exclude(pk=year.pk).exists()
+    return [_arrays(year.digest), *([] if shared else [_source(year.content_hash)])]
+
+
+def delete_year(year: WeatherYear) -> int:
+    """Delete a year with its files; the bytes that are free then."""
+    files = [path for path in files_of(year) if path.is_file()]
+    size = sum(path.stat().st_size for path in files)
+    year.delete()
+    for path in files:
+        path.unlink(missing_ok=True)
+    opened.cache_clear()
+    return size
+
+
 def _source(content_hash: str) -> Path:
     return settings.DATA / "weather" / content_hash[:2] / content_hash
 

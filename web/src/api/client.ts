@@ -34,6 +34,7 @@ export type BriefRun = Shapes['Run']
 export type ElevationAnswer = Shapes['ElevationAnswer']
 export type OrientationAnswer = Shapes['OrientationAnswer']
 export type PlanesAnswer = Shapes['PlanesAnswer']
+export type Unused = Shapes['Unused']
 export type ObstaclesAnswer = Shapes['ObstaclesAnswer']
 export type HorizonEffectAnswer = Shapes['HorizonEffectAnswer']
 export type SunPathsAnswer = Shapes['SunPathsAnswer']
@@ -190,6 +191,9 @@ function gridForm(file: File, site: { latitude: number; longitude: number }): Fo
 }
 
 export const api = {
+  unused: () => json<Unused>('GET', '/api/unused'),
+  deleteUnused: (kind: 'weather' | 'pictures', digest: string) =>
+    json<{ bytes: number }>('DELETE', `/api/unused/${kind}/${digest}`),
   projects: () => json<ProjectCard[]>('GET', '/api/projects'),
   project: (id: number) => json<ProjectAnswer>('GET', `/api/projects/${id}`),
   beginProject: (body: { name: string; note?: string; document: object }) =>

@@ -175,7 +175,7 @@ export interface components {
        */
       group?: string | null
       /**
-       * Front faces
+       * Azimuth of the front
        * @default 180
        */
       azimuth?: number
@@ -262,7 +262,7 @@ export interface components {
        */
       group?: string | null
       /**
-       * Front faces
+       * Azimuth of the front
        * @default 180
        */
       azimuth?: number
@@ -507,7 +507,7 @@ export interface components {
        */
       group?: string | null
       /**
-       * Front faces
+       * Azimuth of the front
        * @default 180
        */
       azimuth?: number
@@ -704,7 +704,7 @@ export interface components {
        */
       group?: string | null
       /**
-       * Front faces
+       * Azimuth of the front
        * @default 180
        */
       azimuth?: number
@@ -1054,7 +1054,7 @@ export interface components {
        */
       group?: string | null
       /**
-       * Front faces
+       * Azimuth of the front
        * @default 180
        */
       azimuth?: number
@@ -2203,7 +2203,7 @@ export interface components {
     }
     /**
      * ShadeFactor
-     * @description One share of the light for the whole year, in place of horizon and obstacles.
+     * @description One share of the light for the whole year, replacing horizon and obstacles.
      */
     ShadeFactor: {
       /**
@@ -2221,7 +2221,7 @@ export interface components {
     }
     /**
      * ShadeTable
-     * @description Solar access by month and hour of the clock without daylight saving time, in place of horizon and obstacles.
+     * @description Solar access by month and hour of the clock without daylight saving time, replacing horizon and obstacles.
      */
     ShadeTable: {
       /**
@@ -2504,7 +2504,7 @@ export interface components {
        */
       group?: string | null
       /**
-       * Front faces
+       * Azimuth of the front
        * @default 180
        */
       azimuth?: number
@@ -2984,7 +2984,7 @@ export interface components {
        */
       group?: string | null
       /**
-       * Front faces
+       * Azimuth of the front
        * @default 180
        */
       azimuth?: number

@@ -12,6 +12,7 @@ import NoontideMark from '@/theme/NoontideMark.vue'
 import FindAnything from '@/find/FindAnything.vue'
 import { chooseWeatherFile } from '@/weather/weatherFile'
 import ProjectSheet from './ProjectSheet.vue'
+import UnusedData from './UnusedData.vue'
 import QuickEstimate from './QuickEstimate.vue'
 
 const library = useLibrary()
@@ -131,6 +132,7 @@ async function begin(file: File | undefined) {
           No project yet. The estimate above becomes one with “Go on from here”.
         </p>
       </section>
+      <UnusedData />
     </main>
   </div>
 </template>

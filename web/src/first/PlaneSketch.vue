@@ -9,6 +9,8 @@ const props = defineProps<{
   label: string
 }>()
 const VIEW = 32
+/** Half of what a plane may cover of the picture. */
+const ROOM = [62, 44] as const
 const shapes = computed(() => {
   const used = props.planes.filter((p) => p[2] > 0)
   return used.map(([tilt, azimuth, count], i) => {
@@ -16,7 +18,6 @@ const shapes = computed(() => {
     const beta = (tilt * Math.PI) / 180
     const columns = Math.max(2, Math.round(Math.sqrt(count * 1.9)))
     const rows = Math.max(1, Math.ceil(count / columns))
-    const size = Math.min(15, 92 / Math.max(columns, rows * 1.4)) / (used.length > 1 ? 1.5 : 1)
     const ax = [Math.cos(turn), -Math.sin(turn)]
     const up = [-Math.sin(turn) * Math.cos(beta), -Math.cos(turn) * Math.cos(beta), Math.sin(beta)]
     const view = (v: readonly number[]) => {
@@ -26,6 +27,10 @@ const shapes = computed(() => {
       return [-px, -py * 0.5 - z * 0.86] as const
     }
     const [e, n] = [view(ax), view(up)]
+    const [w, h] = [columns / 2 + 0.7, rows / 2 + 0.5]
+    // As large as keeps every corner of the plane inside the picture.
+    const reach = (k: 0 | 1) => w * Math.abs(e[k]) + h * 1.5 * Math.abs(n[k])
+    const size = Math.min(15, ROOM[0] / reach(0), ROOM[1] / reach(1)) / (used.length > 1 ? 1.5 : 1)
     const cells: { d: string; fill: string }[] = []
     for (let r = 0; r < rows; r++)
       for (let c = 0; c < columns; c++) {
@@ -42,7 +47,6 @@ const shapes = computed(() => {
       }
     const corner = (u: number, v: number) =>
       `${(u * size * e[0] + v * size * 1.5 * n[0]).toFixed(1)} ${(u * size * e[1] + v * size * 1.5 * n[1]).toFixed(1)}`
-    const [w, h] = [columns / 2 + 0.7, rows / 2 + 0.5]
     const base = `M${corner(-w, -h)}L${corner(w, -h)}L${corner(w, h)}L${corner(-w, h)}Z`
     return { base, cells, x: 65 + (i - (used.length - 1) / 2) * 46, y: 54 + (i % 2) * 12 }
   })

@@ -158,7 +158,9 @@ async function copy() {
         ><span
           ><b>{{ percent(answer.against_best) }}</b>
           <span class="soft"
-            >{{ asked.mounting === 'tracker' ? 'against the best fixed plane' : 'below the best' }} ({{ number(answer.best_tilt) }}°, {{ azimuthWords(answer.best_azimuth) }})</span
+            >{{ asked.mounting === 'tracker' ? 'over the best fixed plane' : 'below the best' }} ({{
+              number(answer.best_tilt)
+            }}°, {{ azimuthWords(answer.best_azimuth) }})</span
           ></span
         >
       </p>
@@ -230,7 +232,8 @@ async function copy() {
 }
 .figures {
   display: flex;
-  gap: 20px;
+  flex-wrap: wrap;
+  gap: 2px 20px;
   margin-top: 4px;
   white-space: nowrap;
 }

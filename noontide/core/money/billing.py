@@ -1,0 +1,315 @@
+"""The bill of a year by month: energy, demand charges, fixed charges and taxes, each line to the cent."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from noontide.core.calendar import MONTHS, Calendar
+from noontide.core.civil_time import DAY_KINDS, CivilTime, civil_time
+from noontide.core.hours import Ranges, read_hours, share_of
+from noontide.core.money.tariff import DemandCharge, EnergyPrice, Tariff
+
+Floats = NDArray[np.float64]
+Kind = Literal["energy", "export", "demand", "fixed", "tax", "settlement"]
+CENT = Decimal("0.01")
+
+
+@dataclass(frozen=True, slots=True)
+class BillLine:
+    """One line of a month's bill."""
+
+    month: int  # from 0
+    kind: Kind
+    key: str  # of the period, charge or tax in the tariff; empty where there is one
+    title: str
+    quantity: float  # [unit]
+    unit: str  # kWh, kW, days, months or the currency
+    price: float  # of one unit
+    amount: float  # to the cent; what is earned is negative
+    interval: int | None = None  # of a demand charge: the first of the window that was highest
+
+
+@dataclass(frozen=True)
+class Bill:
+    """A year's bill."""
+
+    currency: str
+    lines: tuple[BillLine, ...]
+
+    def total_of(self, month: int | None = None, kind: Kind | None = None) -> float:
+        """Of a month from 0, a kind of line, or all."""
+        some = (line.amount for line in self.lines if month in (None, line.month) and kind in (None, line.kind))
+        return float(sum((Decimal(repr(amount)) for amount in some), Decimal(0)))
+
+    @property
+    def total(self) -> float:
+        return self.total_of()
+
+    @property
+    def by_month(self) -> tuple[float, ...]:
+        """Of each month, (12,)."""
+        return tuple(self.total_of(month) for month in range(12))
+
+
+def bill(tariff: Tariff, imported: ArrayLike, exported: ArrayLike, calendar: Calendar, time_zone: str = "") -> Bill:
+    """The bill of a year's energy by a tariff.
+
+    Parameters
+    ----------
+    imported, exported : (intervals,)
+        From and to the grid in each interval [kWh], 0 or more.
+    time_zone : str
+        Whose daylight saving time the tariff's hours follow; the calendar's own clock without it.
+
+    Raises
+    ------
+    ValueError
+        If there are not as many values as intervals, or one is negative or not a number; the message names the first.
+
+    Notes
+    -----
+    An interval across the border of two periods is shared between them by its minutes. A demand charge is taken over its own
+    averaging window, from midnight on; where the intervals are longer, over one interval. The ratchet looks back through the year
+    as if the year before had been the same.
+    """
+    taken, given = (_checked(values, calendar, name) for values, name in ((imported, "imported"), (exported, "exported")))
+    time = civil_time(calendar, time_zone, tariff.holidays)
+    lines: list[BillLine] = []
+    if tariff.net_metering is not None:
+        lines += _net_lines(tariff, taken, given, time, calendar)
+    else:
+        lines += _energy_lines(tariff.energy, taken, time, calendar, "energy", "Energy from the grid", 1)
+        if tariff.export is not None:
+            lines += _energy_lines(tariff.export, given, time, calendar, "export", "Energy to the grid", -1)
+    for key, charge in tariff.demand.items():
+        lines += _demand_lines(key, charge, taken, time, calendar)
+    lines += _fixed_lines(tariff, calendar)
+    lines += _tax_lines(tariff, lines)
+    order = {"energy": 0, "settlement": 1, "export": 2, "demand": 3, "fixed": 4, "tax": 5}
+    return Bill(tariff.currency, tuple(sorted(lines, key=lambda line: (line.month, order[line.kind]))))
+
+
+def prices_of(energy: EnergyPrice, calendar: Calendar, time_zone: str = "", holidays: tuple[str, ...] = ()) -> Floats:
+    """The price of a kWh in each interval, (intervals,); of tiers the first one's."""
+    time = civil_time(calendar, time_zone, holidays)
+    if energy.price is not None:
+        return np.full(calendar.intervals, energy.price)
+    if energy.tiers:
+        return np.full(calendar.intervals, energy.tiers[0].price)
+    if energy.table:
+        return _table(energy.table, time, calendar)
+    shares = _period_shares(energy, time, calendar.step)
+    return np.asarray(sum(energy.periods[key].price * share for key, share in shares.items()))
+
+
+def _checked(values: ArrayLike, calendar: Calendar, name: str) -> Floats:
+    found = np.asarray(values, dtype=float)
+    if found.shape != (calendar.intervals,):
+        raise ValueError(
+            f"{name}: {calendar.intervals:,} intervals are needed, one for each of the year; there are {found.size:,}."
+        )
+    if (wrong := np.flatnonzero(~(found >= 0) | ~np.isfinite(found))).size:
+        raise ValueError(f"{name}: energies are 0 kWh or more; interval {wrong[0]} has {found[wrong[0]]:g}.")
+    return found
+
+
+def cents(amount: float) -> float:
+    """An amount to the cent, a half away from zero; what is a rounding error of a float under a half is a half."""
+    return float(Decimal(repr(round(float(amount), 9))).quantize(CENT, ROUND_HALF_UP)) + 0.0
+
+
+def _by_month(values: Floats, time: CivilTime) -> Floats:
+    return np.bincount(time.month, weights=values, minlength=12)
+
+
+def _period_shares(energy: EnergyPrice, time: CivilTime, step: int) -> dict[str, Floats]:
+    """Share of each interval in each period; they sum to 1."""
+    shares = {key: np.zeros(time.minute.shape) for key in energy.periods}
+    for season in energy.seasons.values():
+        in_season = np.isin(time.month + 1, season.months)
+        for index, kind in enumerate(DAY_KINDS):
+            there = in_season & (time.kind == index)
+            for key, text in season.on(kind).items():  # type: ignore[arg-type]
+                shares[key][there] += share_of(read_hours(text), time.minute[there], step)
+    return shares
+
+
+def _table(table: tuple[float, ...], time: CivilTime, calendar: Calendar) -> Floats:
+    """Prices by hour of the civil day, the same by month, or by hour of the year on the calendar's own clock."""
+    values, hour = np.array(table), time.minute // 60
+    if values.size == 24:
+        return np.asarray(values[hour])
+    if values.size == 288:
+        return np.asarray(values[time.month * 24 + hour])
+    hours = np.arange(calendar.intervals) * calendar.step // 60
+    return np.asarray(values[np.minimum(hours, values.size - 1)])
+
+
+def _line(month: int, kind: Kind, key: str, title: str, quantity: float, unit: str, price: float, sign: int = 1) -> BillLine:
+    return BillLine(month, kind, key, title, quantity, unit, price, sign * cents(quantity * price) + 0.0)
+
+
+def _energy_lines(
+    energy: EnergyPrice, values: Floats, time: CivilTime, calendar: Calendar, kind: Kind, title: str, sign: int
+) -> list[BillLine]:
+    if energy.price is not None:
+        return [_line(m, kind, "", title, float(q), "kWh", energy.price, sign) for m, q in enumerate(_by_month(values, time))]
+    if energy.tiers:
+        return [
+            line for m, q in enumerate(_by_month(values, time)) for line in _tier_lines(energy, m, float(q), kind, title, sign)
+        ]
+    if energy.table:
+        energies, amounts = _by_month(values, time), _by_month(values * _table(energy.table, time, calendar), time)
+        return [
+            BillLine(m, kind, "", title, float(q), "kWh", float(a / q) if q > 0 else 0.0, sign * cents(float(a)))
+            for m, (q, a) in enumerate(zip(energies, amounts, strict=True))
+        ]
+    found = []
+    for key, share in _period_shares(energy, time, calendar.step).items():
+        period = energy.periods[key]
+        for m, q in enumerate(_by_month(values * share, time)):
+            if q > 0 or _is_in_month(energy, key, m):
+                found.append(_line(m, kind, key, f"{title}, {period.name or key}", float(q), "kWh", period.price, sign))
+    return found
+
+
+def _is_in_month(energy: EnergyPrice, key: str, month: int) -> bool:
+    return any(key in season.on(kind) for season in energy.seasons.values() if month + 1 in season.months for kind in DAY_KINDS)  # type: ignore[arg-type]
+
+
+def _tier_lines(energy: EnergyPrice, month: int, used: float, kind: Kind, title: str, sign: int) -> list[BillLine]:
+    found, start = [], 0.0
+    for number, tier in enumerate(energy.tiers, start=1):
+        end = np.inf if tier.up_to is None else tier.up_to
+        part = min(used, end) - start
+        if part > 0 or number == 1:
+            words = (
+                f"{title}, over {start:g} kWh" if number > 1 else title if tier.up_to is None else f"{title}, up to {end:g} kWh"
+            )
+            found.append(_line(month, kind, f"tier-{number}", words, max(part, 0.0), "kWh", tier.price, sign))
+        start = end
+    return found
+
+
+def _net_lines(tariff: Tariff, taken: Floats, given: Floats, time: CivilTime, calendar: Calendar) -> list[BillLine]:
+    """Exported energy off the imported of the same period, what is left carried over; settled once a year."""
+    assert tariff.net_metering is not None
+    energy, settled = tariff.energy, tariff.net_metering
+    shares = _period_shares(energy, time, calendar.step) if energy.seasons else {"": np.ones(taken.shape)}
+    found: list[BillLine] = []
+    left_of: dict[int, float] = defaultdict(float)
+    for key, share in shares.items():
+        imported, exported = _by_month(taken * share, time), _by_month(given * share, time)
+        credit = 0.0  # the year is walked from the month after the settlement on
+        for m in ((settled.settled_after + step) % 12 for step in range(12)):
+            net = float(imported[m] - exported[m]) - credit
+            credit = max(-net, 0.0)
+            title = f"Net energy, {energy.periods[key].name or key}" if key else "Net energy"
+            if energy.tiers:
+                found += _tier_lines(energy, m, max(net, 0.0), "energy", title, 1)
+            else:
+                price = energy.periods[key].price if key else (energy.price or 0.0)
+                found.append(_line(m, "energy", key, title, max(net, 0.0), "kWh", price))
+        left_of[settled.settled_after - 1] += credit
+    for m, left in left_of.items():
+        if left > 0 and settled.settlement:
+            found.append(_line(m, "settlement", "", "Energy left over, settled", left, "kWh", settled.settlement, -1))
+    return found
+
+
+def _demand_lines(key: str, charge: DemandCharge, taken: Floats, time: CivilTime, calendar: Calendar) -> list[BillLine]:
+    width = max(charge.averaging // calendar.step, 1)
+    power = taken.reshape(-1, width).sum(axis=1) / (width * calendar.hours_per_interval)
+    starts = np.arange(0, taken.size, width)
+    minute, month, kind = time.minute[starts], time.month[starts], time.kind[starts]
+    counts = np.zeros(power.shape, dtype=bool)
+    for index, name in enumerate(DAY_KINDS):
+        there = kind == index
+        ranges: Ranges = charge.on(name)  # type: ignore[arg-type]
+        # A window counts where it lies within the hours as a whole.
+        counts[there] = share_of(ranges, minute[there], width * calendar.step) > 1 - 1e-9
+    peaks = np.zeros(12)
+    at: dict[int, int] = {}
+    for m in range(12):
+        some = np.flatnonzero(counts & (month == m))
+        if some.size:
+            best = some[int(power[some].argmax())]
+            peaks[m], at[m] = power[best], int(starts[best])
+    found = []
+    for m in range(12):
+        if m + 1 not in charge.months:
+            continue
+        before = max(peaks[(m - back) % 12] for back in range(1, charge.ratchet_months + 1))
+        measured = max(float(peaks[m]), charge.ratchet / 100 * float(before))
+        title = charge.name if measured == peaks[m] else f"{charge.name}, {charge.ratchet:g} % of the highest before"
+        if charge.contracted is None:
+            found.append(
+                BillLine(m, "demand", key, title, measured, "kW", charge.price, cents(measured * charge.price), at.get(m))
+            )
+            continue
+        found.append(
+            BillLine(
+                m,
+                "demand",
+                key,
+                f"{charge.name}, contracted",
+                charge.contracted,
+                "kW",
+                charge.price,
+                cents(charge.contracted * charge.price),
+            )
+        )
+        over = measured - charge.contracted
+        if over > 0:
+            price = charge.price if charge.excess_price is None else charge.excess_price
+            found.append(
+                BillLine(
+                    m,
+                    "demand",
+                    key,
+                    f"{charge.name}, over the contracted power",
+                    over,
+                    "kW",
+                    price,
+                    cents(over * price),
+                    at.get(m),
+                )
+            )
+    return found
+
+
+def _fixed_lines(tariff: Tariff, calendar: Calendar) -> list[BillLine]:
+    days = np.bincount(calendar.months, minlength=12) * calendar.step / 1440
+    found = []
+    for key, charge in tariff.fixed.items():
+        spent = Decimal(0)
+        for m in range(12):
+            if charge.per == "year":
+                # Twelfths to the cent, whose sum is the year's amount.
+                amount = Decimal(repr(cents(charge.amount * (m + 1) / 12))) - spent
+                spent += amount
+                found.append(BillLine(m, "fixed", key, charge.name, 1 / 12, "years", charge.amount, float(amount)))
+            else:
+                quantity, unit = (1.0, "months") if charge.per == "month" else (float(days[m]), "days")
+                found.append(_line(m, "fixed", key, charge.name, quantity, unit, charge.amount))
+    return found
+
+
+def _tax_lines(tariff: Tariff, lines: list[BillLine]) -> list[BillLine]:
+    found = []
+    for key, tax in tariff.taxes.items():
+        for m in range(12):
+            base = float(
+                sum((Decimal(repr(line.amount)) for line in lines if line.month == m and line.kind in tax.of), Decimal(0))
+            )
+            found.append(BillLine(m, "tax", key, tax.name, base, tariff.currency, tax.share / 100, cents(base * tax.share / 100)))
+    return found
+
+
+def month_name(month: int) -> str:
+    """Of a month from 0."""
+    return MONTHS[month]
