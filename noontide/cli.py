@@ -283,8 +283,8 @@ def _recognise(given: argparse.Namespace) -> int:
 
 
 def _schema(given: argparse.Namespace) -> int:
-    from noontide.core.design import Design
     from noontide.core.demand import Sources
+    from noontide.core.design import Design
     from noontide.core.electrical import Catalogue
     from noontide.core.money import Tariff
 

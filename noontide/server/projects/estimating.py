@@ -7,6 +7,7 @@ import numpy as np
 from noontide.core.design import Design, freeze
 from noontide.core.electrical.arrangement import Arrangement, arrange, choose_inverter
 from noontide.core.electrical.datasheets import Catalogue, Module
+from noontide.server.accounts.models import User
 from noontide.server.places.finding import time_zone_at
 from noontide.server.problems import Problem
 from noontide.server.projects.api_models import EstimateAnswer, EstimateRequest
@@ -22,8 +23,8 @@ YEARS_ON_SALE = 10  # an older inverter is not proposed; it can be chosen
 HOTTEST_CELL = 70.0  # °C, for a first choice of string lengths; the simulation's own is checked afterwards
 
 
-def estimate(asked: EstimateRequest, parts: Catalogue) -> EstimateAnswer:
-    """Size, arrange and simulate, with the parts of a library.
+def estimate(asked: EstimateRequest, parts: Catalogue, owner: User) -> EstimateAnswer:
+    """Size, arrange and simulate, with the parts of a library; the weather year is the owner's.
 
     Raises
     ------
@@ -35,7 +36,7 @@ def estimate(asked: EstimateRequest, parts: Catalogue) -> EstimateAnswer:
     zone, utc_offset = time_zone_at(asked.latitude, asked.longitude)
     if asked.elevation is None:
         asked = asked.model_copy(update={"elevation": _elevation(asked.latitude, asked.longitude)})
-    year = year_for(asked.latitude, asked.longitude, asked.elevation or 0.0, utc_offset, asked.place)
+    year = year_for(asked.latitude, asked.longitude, asked.elevation or 0.0, utc_offset, asked.place, owner)
     module = parts.modules.get(asked.module)
     if module is None:
         raise Problem(

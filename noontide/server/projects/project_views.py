@@ -83,7 +83,9 @@ class EstimateView(APIView):
     def post(self, request: Request) -> Response:
         """The Quick estimate: nothing is kept."""
         return Response(
-            estimate(EstimateRequest.model_validate(object_of(request)), library_of(request.user)).model_dump(mode="json")
+            estimate(EstimateRequest.model_validate(object_of(request)), library_of(request.user), request.user).model_dump(
+                mode="json"
+            )
         )
 
 

@@ -58,7 +58,7 @@ class DrawnBody(BaseModel):
     id: str
     kind: str
     name: str
-    light: float = Field(description="mean share of the light that gets through")
+    light: list[float] = Field(description="share of the light that gets through by month, (12,)")
     points: list[Point]
     triangles: list[tuple[int, int, int]]
     edges: list[tuple[int, int]]
@@ -235,7 +235,7 @@ def _body(body: Body) -> DrawnBody:
         normal = np.cross(body.points[b] - body.points[a], body.points[c] - body.points[a])
         triangles.append((a, b, c) if normal @ (body.points[a] - middle) > 0 else (a, c, b))
     return DrawnBody(
-        id=body.id, kind=body.kind, name=body.name, light=sum(body.light) / 12, points=_points(body.points), triangles=triangles,
+        id=body.id, kind=body.kind, name=body.name, light=[round(share, 3) for share in body.light], points=_points(body.points), triangles=triangles,
         edges=[(a, b) for a, b in body.edges.tolist()],
     )  # fmt: skip
 

@@ -52,7 +52,7 @@ def request_weather(parameters: dict, report: Report) -> dict:
     latitude, longitude = parameters["latitude"], parameters["longitude"]
     zone = parameters.get("time_zone")
     utc_offset = standard_offset(zone, longitude) if zone else time_zone_at(latitude, longitude)[1]
-    year = year_for(latitude, longitude, parameters["elevation"], utc_offset, parameters.get("name", ""))
+    year = year_for(latitude, longitude, parameters["elevation"], utc_offset, parameters.get("name", ""), _owner(parameters))
     report(0.9, "Reading the year...")
     return {"digest": year.digest, "title": year.title}
 
@@ -72,8 +72,13 @@ def source_year(asked: SourceRequest, utc_offset: float, owner: User | None = No
 @job_kind("source")
 def request_source(parameters: dict, report: Report) -> dict:
     """Ask a source near the site for a year."""
-    asked = SourceRequest.model_validate(parameters)
+    asked = SourceRequest.model_validate({key: value for key, value in parameters.items() if key != "owner"})
     report(0.1, f"Asking {asked.title or asked.collection}...")
-    year = source_year(asked, time_zone_at(asked.latitude, asked.longitude)[1])
+    year = source_year(asked, time_zone_at(asked.latitude, asked.longitude)[1], _owner(parameters))
     report(0.9, "Reading the year...")
     return {"digest": year.digest, "title": year.title}
+
+
+def _owner(parameters: dict) -> User | None:
+    """Who asked for the year, and has it in the library then."""
+    return User.objects.filter(pk=parameters.get("owner")).first()

@@ -283,7 +283,7 @@ class WeatherRequestView(APIView):
             raise Problem(422, "invalid-body", "A JSON object is needed")
         asked = WeatherRequest.model_validate(request.data)
 
-        return Response(job_answer(start("weather", asked.model_dump(), request.user)), status=202)
+        return Response(job_answer(start("weather", asked.model_dump() | {"owner": request.user.pk}, request.user)), status=202)
 
 
 class WeatherRegionView(APIView):
@@ -324,4 +324,4 @@ class WeatherSourcesView(APIView):
         if not isinstance(request.data, dict):
             raise Problem(422, "invalid-body", "A JSON object is needed")
         asked = SourceRequest.model_validate(request.data)
-        return Response(job_answer(start("source", asked.model_dump(), request.user)), status=202)
+        return Response(job_answer(start("source", asked.model_dump() | {"owner": request.user.pk}, request.user)), status=202)

@@ -2,6 +2,7 @@
 
 import gzip
 import json
+import random
 import re
 
 import laspy
@@ -431,3 +432,41 @@ def test_outlines_of_another_place_say_how_far_they_lie(longitude, latitude, km)
         read_scene(layer, "far.geojson", 43.62, 11.31)
     said = int(re.search(r"lies ([\d,]+) km", str(raised.value))[1].replace(",", ""))
     assert said == pytest.approx(km, rel=0.02)
+
+
+WRONG_NUMBERS = [b"nan", b"inf", b"1e308", b"-1e308", b"1e-300", b"999999999999999999999", b"", b"9" * 400]
+
+
+@pytest.mark.parametrize("kind", ["obj", "asc", "xyz", "geojson", "dxf"])
+def test_damaged_scenes_are_read_or_refused_in_words(kind):
+    """Numbers replaced, parts repeated or left out: never another error than the one with words."""
+    whole = {
+        "obj": obj(*solid(HOUSE)),
+        "asc": grid_text(100 + np.arange(1200.0).reshape(30, 40) % 7, 1.0),
+        "xyz": "\n".join(f"{x:.3f} {y:.3f} {z:.3f}" for x, y, z in cloud(30)[::8]).encode(),
+        "geojson": geojson(SQUARE, height=5),
+        "dxf": export(Design.read({"site": {"latitude": 44, "longitude": 11}, "scene": HOUSE}), Catalogue(), "dxf").replace(b"noontide-part", b"other"),
+    }[kind]  # fmt: skip
+    rng = random.Random(kind)
+    numbers = list(re.finditer(rb"-?\d+\.?\d*", whole[:20_000]))
+    words: list[str] = []
+    for _ in range(60):
+        damaged = whole
+        match rng.randrange(4):
+            case 0:
+                for found in sorted(rng.sample(numbers, 3), key=lambda m: -m.start()):
+                    damaged = damaged[: found.start()] + rng.choice(WRONG_NUMBERS) + damaged[found.end() :]
+            case 1:
+                damaged = damaged[: rng.randrange(len(damaged))]
+            case 2:
+                at = rng.randrange(len(damaged))
+                damaged = damaged[:at] + damaged[at : at + 300] * 5 + damaged[at:]
+            case 3:
+                damaged = bytearray(damaged)
+                for _ in range(5):
+                    damaged[rng.randrange(len(damaged))] = rng.randrange(256)
+        try:
+            Scene.model_validate(read_scene(bytes(damaged), f"damaged.{kind}", 44, 11))
+        except UnreadableScene as refused:
+            words.append(str(refused))
+    assert all(len(one) > 20 for one in words)

@@ -2062,9 +2062,9 @@ export interface components {
             name: string;
             /**
              * Light
-             * @description mean share of the light that gets through
+             * @description share of the light that gets through by month, (12,)
              */
-            light: number;
+            light: number[];
             /** Points */
             points: [
                 number,

@@ -57,6 +57,21 @@ def read_part(content: bytes, name: str, latitude: float, longitude: float, up: 
         raise UnreadableScene(f"{name}: {len(content) / 1024**2:.0f} MB; {MOST_BYTES / 1024**2:.0f} MB are the most.")
     if ending not in READERS:
         raise UnreadableScene(f"{name}: no reader for '{ending}'. Use one of {', '.join(READERS)}.")
+    try:
+        return _read(content, name, ending, latitude, longitude, up)
+    except UnreadableScene:
+        raise
+    except (
+        ArithmeticError,
+        LookupError,
+        ValueError,
+    ) as error:  # of numbers that no shape can have, the packages raise what they stumble over
+        raise UnreadableScene(
+            f"{name}: its numbers make no shape ({type(error).__name__}). Check that lengths are in metres, and export it again."
+        ) from error
+
+
+def _read(content: bytes, name: str, ending: str, latitude: float, longitude: float, up: Axis | None) -> dict[str, Any]:
     surfaces: dict[str, Any] = {}
     axis = ""
     if (own := _own(content, ending, latitude, longitude)) is not None:

@@ -18,6 +18,7 @@ LEAST_METRES = 0.05  # from which a cell is no part of a degree
 FINE = 1.2  # cells up to which roofs can be told [m]
 REACH_FINE = 60.0  # from the site, within which roofs are sought [m]
 REACH_COARSE = 250.0  # within which the land is kept; what lies farther is the horizon [m]
+HIGHEST = 12_000.0  # m; what says more is no height
 MOST_ACROSS = 24  # pieces of the land each way
 
 
@@ -65,7 +66,7 @@ def _around(grid: HeightGrid, x: Floats, y: Floats, reach: float) -> Floats:
     heights = grid.heights[np.ix_(rows, columns)]
     east, north = np.meshgrid(x[columns], y[rows])
     points = np.column_stack([east.ravel(), north.ravel(), heights.ravel()])
-    points = points[np.isfinite(points).all(axis=1)]
+    points = points[np.isfinite(points).all(axis=1) & (np.abs(points[:, 2]) < HIGHEST)]
     return points - [0, 0, points[:, 2].min()] if len(points) else points
 
 

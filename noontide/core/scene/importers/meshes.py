@@ -40,15 +40,12 @@ def read_mesh(content: bytes, kind: str, title: str = "Body", up: Axis | None = 
         raise UnreadableScene(f"{kind.upper()}: the file has no face.")
     if (count := sum(len(faces) for _, _, faces in shapes)) > MOST_FACES:
         raise UnreadableScene(f"{kind.upper()}: {count:,} faces; {MOST_FACES:,} are the most. Simplify the mesh first.")
+    _check_points(shapes, kind)
     axis = up or UP.get(kind) or _seems_up(shapes)
     if axis == "y":
         shapes = [(name, turned_up(points), faces) for name, points, faces in shapes]
     every = np.concatenate([points for _, points, _ in shapes])
-    if not np.isfinite(every).all():
-        raise UnreadableScene(f"{kind.upper()}: a point is not a number.")
     low, high = every.min(axis=0), every.max(axis=0)
-    if np.max(high - low) > 2 * FURTHEST:
-        raise UnreadableScene(f"{kind.upper()}: the model is {np.max(high - low) / 1000:.0f} km across. Is it in metres?")
     origin = np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
     if np.abs(every).max() <= AT_HOME:
         origin = np.zeros(3)
@@ -62,6 +59,21 @@ def read_mesh(content: bytes, kind: str, title: str = "Body", up: Axis | None = 
             "points": (points - origin).round(4).tolist(), "faces": [list(map(int, face)) for face in faces],
         }  # fmt: skip
     return {"meshes": meshes}, axis
+
+
+def _check_points(shapes: list[Shape], kind: str) -> None:
+    """Refuse points that are no numbers or lie too far apart, and faces of points that there are not."""
+    every = np.concatenate([points for _, points, _ in shapes])
+    if not np.isfinite(every).all():
+        raise UnreadableScene(f"{kind.upper()}: a point is not a number.")
+    span = float(np.max(every.max(axis=0) / 1000 - every.min(axis=0) / 1000))
+    if span > 2 * FURTHEST / 1000:
+        raise UnreadableScene(f"{kind.upper()}: the model is {span:.3g} km across. Is it in metres?")
+    for name, points, faces in shapes:
+        if max(max(face) for face in faces) >= len(points) or min(min(face) for face in faces) < 0:
+            raise UnreadableScene(
+                f"{kind.upper()}: a face of '{name[:40]}' names a point that is not in the file. Export it again."
+            )
 
 
 def _seems_up(shapes: list[Shape]) -> Axis:

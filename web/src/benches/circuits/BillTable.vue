@@ -125,11 +125,18 @@ const TONES = ['var(--current)', 'var(--sun)', 'var(--haze)', 'var(--loss)', 'va
       </tfoot>
     </table>
     <p v-if="!rows.length" class="soft">Nothing matches.</p>
+    <p class="soft missing">
+      Not in this list: racks and fixings, connectors, boards and enclosures, earth electrodes, cable trays, work.
+    </p>
   </section>
   <p v-else-if="fault" class="bad">{{ fault }}</p>
   <p v-else class="soft empty">The bill is made once the scheme can be simulated.</p>
 </template>
 <style scoped>
+.missing {
+  font-size: 12px;
+  margin-top: 6px;
+}
 .tools {
   display: flex;
   gap: 14px;

@@ -177,6 +177,9 @@ th[scope='row'] button {
   display: block;
   font-weight: 400;
   font-size: 11.5px;
+  white-space: normal;
+  overflow-wrap: break-word;
+  max-width: 150px;
 }
 tr.on {
   background: var(--pick);
@@ -230,10 +233,20 @@ table.ledger th {
 }
 @media (max-width: 1150px) {
   .how {
-    min-width: 118px;
+    min-width: 84px;
+  }
+  .owner {
+    max-width: 84px;
   }
   .bar {
-    width: 60px;
+    width: 52px;
+  }
+  table.ledger th {
+    white-space: normal;
+  }
+  .do button {
+    display: block;
+    margin-left: auto;
   }
   table.ledger td,
   table.ledger th {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { SceneAnswer } from '@/api/client'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import NumberField from '@/brief/NumberField.vue'
@@ -54,13 +54,19 @@ const used = useDemand()
 /** What the number of modules is limited by. */
 const LIMITS = { modules: 'modules', power: 'kW', area: 'm²', energy: 'kWh a year', demand: '% of the use' } as const
 const limitedBy = ref<keyof typeof LIMITS>('modules')
+/** What was asked for in another unit than modules; the design keeps the modules that came of it. */
+const askedFor = ref<number | null>(null)
+watch([limitedBy, surface], () => (askedFor.value = null))
 function limit(value: number | null) {
-  if (limitedBy.value === 'modules' || value === null) setLayout({ most: value })
-  else if (limitedBy.value === 'demand')
+  if (limitedBy.value === 'modules' || value === null) {
+    limitedBy.value = 'modules'
+    setLayout({ most: value })
+    return
+  }
+  askedFor.value = value
+  if (limitedBy.value === 'demand')
     void props.layouts.fillFace({}, { of: 'energy', value: (value / 100) * (used.value ?? 0) })
   else if (value >= 0) void props.layouts.fillFace({}, { of: limitedBy.value, value })
-  // What came of it stands there as a number of modules.
-  limitedBy.value = 'modules'
 }
 /** A plane of no building that has strings, such as the one a project began with: they may belong on this face. */
 const loose = computed(() => store.surfaces.find((s) => s.face === null && s.modules > 0) ?? null)
@@ -171,7 +177,7 @@ const count = computed(() => layout.value?.modules.length ?? 0)
         {{ kept.is_staggered ? 'rows staggered' : 'rows in line' }}</button>, at most
       <NumberField
         class="blank most"
-        :value="limitedBy === 'modules' ? ((kept.most as number | undefined) ?? null) : null"
+        :value="limitedBy === 'modules' ? ((kept.most as number | undefined) ?? null) : askedFor"
         :limits="limitedBy === 'modules' ? limitsOf('most') : undefined"
         placeholder="all"
         :aria-label="`At most so many ${LIMITS[limitedBy]}`"

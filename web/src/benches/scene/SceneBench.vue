@@ -69,7 +69,7 @@ const addLine = ref<InstanceType<typeof AddLine>>()
 const isTracing = ref(false)
 const isLaying = ref(false)
 const isStringing = ref(false)
-const { sun, moment } = useSun()
+const { sun, moment, month } = useSun()
 const layouts = useLayout(scene, shade, picked, irradiation, gesture)
 const { faceId, face, surface, layout, modules, removeModules } = layouts
 const laying = computed(() =>
@@ -324,6 +324,7 @@ const keys = useSceneKeys({
         :scene="scene"
         :picked="picked"
         :sun="sun"
+        :month="month"
         :colour-of="colourOf"
         :colour-key="colourKey"
         :dimensions="dimensions"

@@ -15,6 +15,8 @@ const props = defineProps<{
   scene: SceneAnswer
   picked: string
   sun: Sun | null
+  /** Of the Tideline's moment, from 0: trees have their leaves of it. */
+  month: number
   colourOf: (surface: string, module: string) => string | null
   colourKey: string
   dimensions: (Dimension & { value: number })[]
@@ -89,6 +91,7 @@ const inks = (): Inks => {
     current: of('--current'),
     wall: isDark ? '#22323e' : '#efe6d3',
     tan: isDark ? '#8a7a5c' : '#d9c6a0',
+    leaf: of('--yield'),
   }
 }
 function draw() {
@@ -138,6 +141,7 @@ function show() {
     props.hidden,
     props.pieces,
     isFirst && props.scene.faces.length > 0,
+    props.month,
   )
   if (props.scene.faces.length) isFirst = false
   view.value?.light(props.sun)
@@ -166,7 +170,15 @@ onBeforeUnmount(() => {
   view.value?.close()
 })
 watch(
-  () => [props.scene, props.picked, props.colourKey, props.pieces, theme.dark.value, [...props.hidden].join()],
+  () => [
+    props.scene,
+    props.month,
+    props.picked,
+    props.colourKey,
+    props.pieces,
+    theme.dark.value,
+    [...props.hidden].join(),
+  ],
   show,
 )
 watch(

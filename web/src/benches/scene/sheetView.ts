@@ -13,6 +13,7 @@ export interface Inks {
   current: string
   wall: string
   tan: string
+  leaf: string
 }
 /** Pixels at the edges of a picture. */
 export interface Insets {
@@ -134,6 +135,7 @@ export class SheetView {
     hidden: Set<string>,
     pieces: Piece[],
     isFirst: boolean,
+    month: number,
   ) {
     this.clear()
     this.bounds = new three.Box3()
@@ -149,6 +151,9 @@ export class SheetView {
       dashed: new Strokes(),
       hatch: new Strokes(),
     }
+    /** A crown in leaf is green, a bare one is paper: by the light that it lets through in the month. */
+    const foliage = (light: number) =>
+      `#${new three.Color(inks.leaf).lerp(new three.Color(inks.paper), Math.min(1, 0.35 + light * 0.9)).getHexString()}`
     const reach = (points: number[][]) =>
       points.forEach(([x, y, z]) => this.bounds.expandByPoint(new three.Vector3(x, y, z)))
     for (const face of answer.faces) {
@@ -176,7 +181,10 @@ export class SheetView {
       const isTree = body.kind === 'trees'
       const isHidden = hidden.has(body.id)
       const home = isHidden ? unseen : isTree ? crowns : papers
-      home.body(points, body.triangles, isTree ? inks.paper : inks.sheet, { solid: body.id, face: '' })
+      home.body(points, body.triangles, isTree ? foliage(body.light[month] ?? 0) : inks.sheet, {
+        solid: body.id,
+        face: '',
+      })
       if (isHidden) continue
       const pen = body.id === picked ? pens.strong : isTree ? pens.thin : pens.line
       for (const [a, b] of body.edges) pen.segment(points[a]!, points[b]!)

@@ -7,7 +7,7 @@ import { useMoment } from '@/tideline/useMoment'
 /** The sun of the Tideline's moment, and the moment in words. */
 export function useSun() {
   const store = useSchemeStore()
-  const { interval, perDay, step, words } = useMoment()
+  const { interval, perDay, step, words, timeOf } = useMoment()
   const day = computed(() => Math.floor(interval.value / perDay.value))
   const { answer: planes } = useAnswer(
     () => (store.saved && store.evaluation?.weather ? `${store.saved.id} ${store.saved.revision} ${day.value}` : null),
@@ -19,5 +19,9 @@ export function useSun() {
     return { azimuth: planes.value.azimuth[place]!, elevation: planes.value.elevation[place]! }
   })
 
-  return { sun, moment: computed(() => words(interval.value)) }
+  return {
+    sun,
+    moment: computed(() => words(interval.value)),
+    month: computed(() => timeOf(interval.value).getUTCMonth()),
+  }
 }
