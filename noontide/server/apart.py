@@ -151,7 +151,7 @@ def _carry_out(pipe: Connection, megabytes: int, work: Callable[..., Any], argum
     threading.Thread(target=beat, daemon=True).start()
     _bound_memory(megabytes)
     if hasattr(os, "nice"):
-        os.nice(5)  # an edit that somebody waits for goes before
+        os.nice(12)  # an edit that somebody waits for goes before
     try:
         send("beat")
         more = (lambda progress, words: send("said", (progress, words)),) if reports else ()

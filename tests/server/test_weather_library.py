@@ -1,3 +1,8 @@
+import json
+import os
+import pickle
+import subprocess
+import sys
 import time
 from dataclasses import replace
 
@@ -229,6 +234,15 @@ def test_a_scheme_is_run_over_all_years_of_its_file(api, scheme, hill_weather):
     assert result["runs"][0]["energy"] < result["runs"][2]["energy"]
     assert result["p90"] < result["p50"] == pytest.approx(result["mean"])
     assert [progress for progress, _ in told] == sorted(progress for progress, _ in told)
+    # A worker of a scheduler has this package alone: no settings, no disk and no database of the server.
+    bare = {key: value for key, value in os.environ.items() if not key.startswith(("DJANGO", "NOONTIDE"))}
+    code = (
+        "import json, sys; from noontide.server.jobs.on_worker import carry_out; "
+        "print(json.dumps(carry_out('noontide.server.projects.yearly', 'run_years', sys.stdin.buffer.read())))"
+    )
+    given = pickle.dumps(gather_years(parameters))
+    done = subprocess.run([sys.executable, "-c", code], input=given, capture_output=True, env=bare, check=True)
+    assert json.loads(done.stdout) == json.loads(json.dumps(result))
 
 
 def test_a_fact_of_a_year_shows_its_working(api, hill_year):

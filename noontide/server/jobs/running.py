@@ -7,6 +7,7 @@ on a Dask scheduler where one is named (`NOONTIDE_DASK_SCHEDULER`). Only the ser
 import logging
 import multiprocessing
 import os
+import pickle
 import time
 from concurrent.futures import Executor, ThreadPoolExecutor
 from functools import cache
@@ -21,6 +22,7 @@ from django.utils import timezone
 
 from noontide.server.apart import Died, NotFinished, Stopped, run_apart
 from noontide.server.jobs.kinds import Kind, Report, kind_named
+from noontide.server.jobs.on_worker import carry_out
 
 if TYPE_CHECKING:
     from noontide.server.accounts.models import User
@@ -132,7 +134,9 @@ def _on_dask(scheduler: str, kind: Kind, given: dict, stop: Connection) -> dict:
     except OSError as error:
         raise Died(f"The Dask scheduler at {scheduler} is not there ({str(error)[:120]}).") from error
     try:
-        future = client.submit(_quietly, kind.work, given, pure=False, retries=0)
+        future = client.submit(
+            carry_out, kind.work.__module__, kind.work.__qualname__, pickle.dumps(given), pure=False, retries=0
+        )
         last = time.monotonic()
         while not future.done():
             if stop.poll(0.25):
@@ -146,10 +150,6 @@ def _on_dask(scheduler: str, kind: Kind, given: dict, stop: Connection) -> dict:
         return found
     finally:
         client.close(timeout=2)
-
-
-def _quietly(work: Any, given: dict) -> dict:
-    return work(given, lambda progress, words: None)
 
 
 @cache
