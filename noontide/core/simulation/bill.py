@@ -1,7 +1,7 @@
 """Bill of materials: every part of a design with its count or length, mass and price."""
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from noontide.core.cells import Cell, as_csv, as_xlsx
@@ -11,6 +11,7 @@ from noontide.core.simulation.results import Results
 from noontide.core.simulation.wiring_costs import times_laid
 
 Kind = Literal["modules", "inverters", "transformer", "cables", "protection", "metering"]
+MOST_USES = 3  # that a line names
 HEADINGS = ("kind", "maker", "name", "for", "count", "unit", "mass [kg]", "price each", "price", "warranty [years]", "note")
 
 
@@ -61,10 +62,19 @@ def bill_of(r: Results, parts: Catalogue) -> Bill:
         The library, for cables and devices; modules, inverters and transformer are the design's own.
     """
     merged: dict[tuple, BillLine] = {}
+    uses: dict[tuple, dict[str, None]] = {}
     for line in (*_modules(r), *_inverters(r), *_optimisers(r), *_cables(r, parts), *_devices(r, parts)):
         key = (line.kind, line.maker, line.name, line.note)
+        uses.setdefault(key, {})[line.use] = None
         merged[key] = _added(merged[key], line) if key in merged else line
-    return Bill(tuple(merged.values()), r.design.currency)
+    return Bill(tuple(replace(line, use=_folded(list(uses[key]))) for key, line in merged.items()), r.design.currency)
+
+
+def _folded(uses: list[str]) -> str:
+    """Uses of a line, each once; of many the first ones and how many there are besides."""
+    if len(uses) <= MOST_USES:
+        return "; ".join(uses)
+    return f"{'; '.join(uses[: MOST_USES - 1])} and {len(uses) - MOST_USES + 1} more"
 
 
 def _line(kind: Kind, part: Part, use: str, count: float, unit: Literal["pcs", "m"] = "pcs", note: str = "") -> BillLine:
@@ -78,9 +88,8 @@ def _added(line: BillLine, more: BillLine) -> BillLine:
     def total(a: float | None, b: float | None) -> float | None:
         return None if a is None or b is None else a + b
 
-    uses = line.use if more.use in line.use.split(", ") else f"{line.use}, {more.use}"
     return BillLine(
-        line.kind, line.maker, line.name, uses, line.count + more.count, line.unit, total(line.mass, more.mass), line.price_each,
+        line.kind, line.maker, line.name, line.use, line.count + more.count, line.unit, total(line.mass, more.mass), line.price_each,
         total(line.price, more.price), line.warranty, line.note,
     )  # fmt: skip
 

@@ -168,3 +168,18 @@ def test_a_name_that_no_file_may_hold_leaves_the_files_whole():
 )  # fmt: skip
 def test_a_formula_is_quoted_and_a_number_is_not(cell, written):
     assert quoted(cell) == written
+
+
+def test_a_bill_names_each_use_once_and_folds_many():
+    """Names of surfaces hold commas; six strings of one surface are one use, eight inverters are two and how many more."""
+    document = {
+        "site": {"latitude": 43.62, "longitude": 11.31},
+        "surfaces": {"s": {"name": "Barn, south pitch"}},
+        "inverters": {f"i{k}": {"model": "hexley-8"} for k in range(8)},
+        "subarrays": {
+            f"s{k}": {"surface": "s", "module": "veltrane-430", "modules_per_string": 14, "inverter": f"i{k}"} for k in range(8)
+        },
+    }
+    results = simulate(Design.read(document), simulated_weather(43.62, 11.31), PARTS)
+    uses = {line.kind: line.use for line in bill_of(results, PARTS).lines if line.kind in ("modules", "inverters")}
+    assert uses == {"modules": "Barn, south pitch", "inverters": "Inverter 1; Inverter 2 and 6 more"}

@@ -99,7 +99,7 @@ const mainOf = (run: RunLine) => `/subarrays/${run.owner}/main_cable`
               <option value="">{{ run.proposed ?? run.section }} mm²</option>
               <option v-for="s in SECTIONS" :key="s" :value="String(s)">{{ s }} mm², set</option>
             </select>
-            <span class="soft owner">{{ run.economic ? `economic ${run.economic}` : 'no price' }}</span>
+            <span class="soft owner short">{{ run.economic ? `economic ${run.economic}` : 'no price' }}</span>
           </td>
           <td>
             <svg class="bar" viewBox="0 0 100 8" preserveAspectRatio="none" aria-hidden="true">
@@ -181,6 +181,9 @@ th[scope='row'] button {
   overflow-wrap: break-word;
   max-width: 150px;
 }
+.owner.short {
+  white-space: nowrap;
+}
 tr.on {
   background: var(--pick);
 }
@@ -237,6 +240,9 @@ table.ledger th {
   }
   .owner {
     max-width: 84px;
+  }
+  .owner.short {
+    white-space: normal;
   }
   .bar {
     width: 52px;
