@@ -22,6 +22,7 @@ from noontide.core.electrical.fleet import (
 from noontide.core.simulation import IncompleteDesign, Results, simulate
 from noontide.core.simulation.checks import limits_of
 from noontide.core.verbs.filling import room_on
+from noontide.core.verbs.naming import fresh
 from noontide.core.weather import Weather
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES
@@ -302,11 +303,11 @@ def _circuits(asked: FindRequest, parts: tuple[Proposal, ...], taken: set[str]) 
     inverters: dict[str, dict] = {}
     subarrays: dict[str, dict] = {}
     for model, share in ((part.inverter.id, share) for part in parts for share in part.shares):
-        unit = _fresh("inverter", taken | set(inverters))
+        unit = fresh("inverter", taken | set(inverters))
         inverters[unit] = {"model": model} | ({"count": share.count} if share.count > 1 else {})
         for tracker, strings in enumerate(share.strings, 1):
             if strings:
-                string = _fresh("strings", taken | set(subarrays))
+                string = fresh("strings", taken | set(subarrays))
                 subarrays[string] = {
                     "surface": asked.surface, "module": asked.module, "modules_per_string": strings[0], "inverter": unit,
                     **({"strings": len(strings)} if len(strings) > 1 else {}), **({"tracker": tracker} if tracker > 1 else {}),
@@ -320,15 +321,11 @@ def _patch(design: Design, asked: FindRequest, parts: tuple[Proposal, ...]) -> d
     kept = {s.inverter for key, s in design.subarrays.items() if key not in gone}
     left = {s.inverter for key, s in design.subarrays.items() if key in gone} - kept
     # An id that goes is not used again: a merge patch would leave old values under it.
-    fresh = _circuits(asked, parts, set(design.inverters) | set(design.subarrays))
+    found = _circuits(asked, parts, set(design.inverters) | set(design.subarrays))
     return {
-        "inverters": dict.fromkeys(sorted(left)) | fresh["inverters"],
-        "subarrays": dict.fromkeys(sorted(gone)) | fresh["subarrays"],
+        "inverters": dict.fromkeys(sorted(left)) | found["inverters"],
+        "subarrays": dict.fromkeys(sorted(gone)) | found["subarrays"],
     }
-
-
-def _fresh(stem: str, taken: set[str]) -> str:
-    return next(name for i in range(1, len(taken) + 2) if (name := f"{stem}-{i}") not in taken)
 
 
 def _rejected(key: str, said: Explanation) -> RejectedLine:
