@@ -50,6 +50,12 @@ PLACES: dict[FileKind, str] = {
 NUMBER = re.compile(r"[-+−]?\d+(?:[.,]\d+)?")
 
 
+OWN_FORMATS = {  # of files that the command line takes, and no bench yet
+    "noontide-demand/": "a file of sources of demand. Use it with noontide demand show, or noontide bill",
+    "noontide-tariff/": "a tariff. Use it with noontide tariff check, or noontide bill",
+}
+
+
 @dataclass(frozen=True)
 class FileGuess:
     """What a file is taken for."""
@@ -119,6 +125,10 @@ def _json(content: bytes) -> FileGuess:
         return _of_headings(list(dict.fromkeys(keys))) or FileGuess("weather", "a table (JSON)")
     if not isinstance(document, dict):
         return FileGuess("unknown", "JSON without an object or a list")
+    own = str(document.get("format", ""))
+    for start, what in OWN_FORMATS.items():
+        if own.startswith(start):
+            return FileGuess("unknown", what)
     kind = document.get("type")
     if kind in ("FeatureCollection", "Feature"):
         given = document.get("features") if kind == "FeatureCollection" else [document]

@@ -84,3 +84,11 @@ def test_a_damaged_workbook_is_left_to_the_reader_that_has_words_for_it():
     whole = as_xlsx([["a"], [1]], "Sheet")
     assert recognise_file(whole[: len(whole) // 2]).kind == "weather"
     assert io.BytesIO(whole).read(2) == b"PK"
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [(b'{"format": "noontide-demand/1"}', "noontide demand show"), (b'{"format": "noontide-tariff/1"}', "tariff check")],
+)
+def test_what_no_bench_takes_yet_is_named_with_its_command(content, words):
+    assert words in recognise_file(content).words
