@@ -6,6 +6,8 @@ from noontide.core.design import freeze, merge_patch
 from noontide.core.electrical import Catalogue
 from noontide.core.verbs.planned_lengths import with_planned_lengths
 
+MOVING = frozenset({"scene", "surfaces", "subarrays", "inverters", "parts"})  # parts of the document that a plan is made of
+
 
 def edited(document: dict[str, Any], patch: dict[str, Any], parts: Catalogue) -> dict[str, Any]:
     """A document after a merge patch, as it is kept.
@@ -15,4 +17,5 @@ def edited(document: dict[str, Any], patch: dict[str, Any], parts: Catalogue) ->
     DesignError, pydantic.ValidationError
         If what comes of it is not a valid design.
     """
-    return with_planned_lengths(freeze(merge_patch(document, patch), parts), parts)
+    kept = freeze(merge_patch(document, patch), parts)
+    return with_planned_lengths(kept, parts) if MOVING.intersection(patch) else kept

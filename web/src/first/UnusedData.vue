@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, type Unused } from '@/api/client'
 import { useNotice } from '@/notice/useNotice'
 import { number } from '@/theme/format'
 
-/** Weather years and pictures that no design uses, with what deleting them would free; nothing where all is in use. */
+/** Weather years and pictures that no design uses, with what deleting them would free; looked for when asked. */
 const { say, warn } = useNotice()
 const unused = ref<Unused | null>(null)
-const isOpen = ref(false)
 const items = computed(() => [
   ...(unused.value?.weather ?? []).map((item) => ({ ...item, kind: 'weather' as const })),
   ...(unused.value?.pictures ?? []).map((item) => ({ ...item, kind: 'pictures' as const })),
@@ -24,8 +23,8 @@ const words = computed(() => {
 async function read() {
   try {
     unused.value = await api.unused()
-  } catch {
-    unused.value = null // the page does without this line
+  } catch (error) {
+    warn((error as Error).message)
   }
 }
 async function remove(some: (typeof items)['value']) {
@@ -38,17 +37,16 @@ async function remove(some: (typeof items)['value']) {
   }
   await read()
 }
-onMounted(read)
 </script>
 <template>
-  <section v-if="items.length" class="unused soft" aria-label="Unused data">
-    <p>
-      {{ words }} {{ items.length > 1 ? 'are' : 'is' }} used by no design: {{ size(unused!.bytes) }}.
-      <button type="button" class="link" :aria-expanded="isOpen" @click="isOpen = !isOpen">
-        {{ isOpen ? 'Hide' : 'Show' }}
-      </button>
-    </p>
-    <template v-if="isOpen">
+  <section class="unused soft" aria-label="Unused data">
+    <button v-if="!unused" type="button" class="link" @click="read">Weather and pictures that no design uses…</button>
+    <p v-else-if="!items.length" role="status">Every weather year and picture is used by a design.</p>
+    <template v-else>
+      <p role="status">
+        {{ words }} {{ items.length > 1 ? 'are' : 'is' }} used by no design: {{ size(unused.bytes) }}.
+        <button type="button" class="link" @click="remove(items)">Delete all of them</button>: it cannot be undone.
+      </p>
       <ul>
         <li v-for="item in items" :key="item.digest">
           {{ item.title }}, {{ size(item.bytes) }}
@@ -57,7 +55,6 @@ onMounted(read)
           </button>
         </li>
       </ul>
-      <p><button type="button" class="link" @click="remove(items)">Delete all of them</button>: it cannot be undone.</p>
     </template>
   </section>
 </template>

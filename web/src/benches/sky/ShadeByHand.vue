@@ -75,8 +75,8 @@ async function takePoint(event: Event) {
     </label>
     <template v-if="hasFactor || hasTable">
       <p v-if="hasFactor">
-        A shade factor of <BriefNumber pointer="/site/shade_factor/factor" label="Shade factor" /> replaces
-        horizon and obstacles.
+        A shade factor of <BriefNumber pointer="/site/shade_factor/factor" label="Shade factor" /> replaces horizon and
+        obstacles.
       </p>
       <p v-else>
         A table of solar access by month and hour<template v-if="points > 1"
