@@ -3,6 +3,7 @@
 from collections import defaultdict
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
+from math import gcd
 from typing import Literal
 
 import numpy as np
@@ -222,16 +223,19 @@ def _net_lines(tariff: Tariff, taken: Floats, given: Floats, time: CivilTime, ca
 
 
 def _demand_lines(key: str, charge: DemandCharge, taken: Floats, time: CivilTime, calendar: Calendar) -> list[BillLine]:
-    width = max(charge.averaging // calendar.step, 1)
-    power = taken.reshape(-1, width).sum(axis=1) / (width * calendar.hours_per_interval)
-    starts = np.arange(0, taken.size, width)
-    minute, month, kind = time.minute[starts], time.month[starts], time.kind[starts]
+    # Windows that no whole number of intervals fills, such as 15 min of 10, take parts of intervals.
+    part = gcd(calendar.step, charge.averaging) if charge.averaging > calendar.step else calendar.step
+    parts, width = calendar.step // part, max(charge.averaging // part, 1)
+    power = np.repeat(taken / calendar.hours_per_interval, parts).reshape(-1, width).mean(axis=1)
+    begins = np.arange(power.size) * width
+    starts = begins // parts
+    minute, month, kind = time.minute[starts] + begins % parts * part, time.month[starts], time.kind[starts]
     counts = np.zeros(power.shape, dtype=bool)
     for index, name in enumerate(DAY_KINDS):
         there = kind == index
         ranges: Ranges = charge.on(name)  # type: ignore[arg-type]
         # A window counts where it lies within the hours as a whole.
-        counts[there] = share_of(ranges, minute[there], width * calendar.step) > 1 - 1e-9
+        counts[there] = share_of(ranges, minute[there], width * part) > 1 - 1e-9
     peaks = np.zeros(12)
     at: dict[int, int] = {}
     for m in range(12):

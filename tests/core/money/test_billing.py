@@ -130,6 +130,23 @@ def test_a_demand_charge_takes_its_own_window(averaging, peak):
     assert peaks[0].amount == 8 * peak and peaks[0].interval == start
 
 
+@pytest.mark.parametrize(("step", "peak"), [(5, 20.0), (10, 30.0), (60, 40.0)])
+def test_a_window_of_15_minutes_at_any_step(step, peak):
+    """40 kW over one interval that begins at a quarter to nine or nine, 10 kW else: 5 of 15 minutes, 10 of 15, or all of them."""
+    calendar = Calendar(2026, step)
+    power = np.full(calendar.intervals, 10.0)
+    start = 9 * 60 // step
+    power[start] = 40.0
+    charged = bill(
+        tariff(demand={"p": {"price": 1.0, "weekday": "8-20"}}),
+        power * calendar.hours_per_interval,
+        np.zeros(calendar.intervals),
+        calendar,
+    )
+    first = next(line for line in charged.lines if line.kind == "demand")
+    assert (first.quantity, first.interval) == (pytest.approx(peak), start)
+
+
 def test_ratchet_hours_and_contracted_power():
     calendar = Calendar(2026, 60)
     energy = np.full(8760, 10.0)
