@@ -312,7 +312,7 @@ def test_on_paper_stands_the_bench_under_a_line_that_says_what_it_is_of(page):
     page.emulate_media(media="print")
     line = page.locator("p.printed")
     expect(line).to_be_visible()
-    expect(line).to_have_text(re.compile(r"Aldermoor Dairy, scheme A .*, revision \d+, \d+ \w+ 20\d\d"))
+    expect(line).to_have_text(re.compile(r"Aldermoor Dairy, scheme A .*, revision\s+\d+, \d+ \w+ 20\d\d"))
     expect(page.get_by_role("navigation", name="The Brief")).to_be_hidden()
     expect(page.get_by_role("contentinfo", name="Tideline")).to_be_hidden()
     assert page.evaluate("document.querySelector('#bench').scrollHeight <= document.querySelector('#bench').clientHeight + 1")

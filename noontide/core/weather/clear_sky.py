@@ -57,7 +57,7 @@ def ineichen_perez(
     # The beam on the horizontal is no more than the whole.
     dni = np.minimum(dni, ghi / np.maximum(cosine, 1e-9))
     ghi, dni = np.where(up, ghi, 0.0), np.where(up, dni, 0.0)
-    return ClearSky(ghi, dni, np.where(up, ghi - dni * cosine, 0.0))
+    return ClearSky(ghi, dni, np.where(up, np.maximum(ghi - dni * cosine, 0), 0.0))
 
 
 def haurwitz(zenith: ArrayLike) -> Floats:
