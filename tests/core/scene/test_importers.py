@@ -159,6 +159,10 @@ def test_a_house_stands_and_looks_outward_however_its_file_has_it(seed, roof, ax
     house = {"buildings": {"h": {"length": 12, "width": 8, "eave": 4, "azimuth": float(rng.uniform(0, 360)), roof: pitched}}}
     before = faces(house)
     points, rings = solid(house)
+    if rng.random() < 0.5:  # with a floor it is closed
+        feet = np.flatnonzero(points[:, 2] < 1e-6)
+        around = points[feet, :2] - points[feet, :2].mean(axis=0)
+        rings.append(feet[np.argsort(np.arctan2(*around.T))].tolist())
     rings = [ring if rng.random() < 0.5 else ring[::-1] for ring in rings]
     given_points = points if axis == "z" else points[:, [0, 2, 1]] * [1, 1, -1]
     part = read_part(obj(given_points, rings), "my_house.obj", 44, 11)

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 Rings = list[list[int]]
 Axis = Literal["y", "z"]
+TORN = 0.01  # of the area, that the normals of a body may sum to which is closed but for its seams
 AT_THE_FOOT = 0.02  # of the height: a face that reaches lower is a floor, no overhang
 OVERHANGING = -0.05  # of a normal's upward part
 AS_MUCH = 0.01  # of all the area, under which overhangs do not tell one axis from the other
@@ -86,7 +87,8 @@ def oriented(points: Floats, rings: Rings) -> Rings:
 
 def _looks_inward(points: Floats, rings: Rings, is_open: bool) -> bool:
     vectors = np.array([_area_vector(points[ring]) for ring in rings])
-    if not is_open:
+    # The normals of a closed body sum to nothing, also where its seams are torn by rounding.
+    if not is_open or float(np.linalg.norm(vectors.sum(axis=0))) < TORN * float(np.abs(vectors).sum()):
         centre = points[[i for ring in rings for i in ring]].mean(axis=0)
         volume = sum(float(v @ (points[ring].mean(axis=0) - centre)) for v, ring in zip(vectors, rings, strict=True))
         return volume < 0
