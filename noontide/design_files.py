@@ -1,27 +1,45 @@
-"""Designs from files, for the command line."""
+"""Designs and other documents from files, for the command line."""
 
 import json
 import sys
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any, TypeVar
 
 from noontide.command_errors import INPUT_ERROR, fail
+
+Model = TypeVar("Model")
 
 
 def read_design(path: str):
     """A design from a file, or from standard input for `-`; the command fails with words where it cannot be read."""
-    from pydantic import ValidationError
-
     from noontide.core.design import Design, DesignError
 
     try:
-        text = sys.stdin.read() if path == "-" else Path(path).read_text(encoding="utf-8")
-        return Design.read(json.loads(text))
-    except (OSError, UnicodeDecodeError) as error:
-        fail(f"the design cannot be read: {error}")
-    except (json.JSONDecodeError, RecursionError, DesignError) as error:
+        return read_validated(path, "design", Design.read)
+    except DesignError as error:
         fail(f"{path}: {error}")
+
+
+def read_validated(path: str, title: str, read: Callable[[Any], Model]) -> Model:
+    """What a reader of the core makes of a JSON document, from a file or from standard input for `-`; every invalid value is named with its place."""
+    from pydantic import ValidationError
+
+    document = read_document(path, title)
+    try:
+        return read(document)
     except ValidationError as error:
         for finding in error.errors()[:20]:
             place = "/" + "/".join(str(part) for part in finding["loc"])
-            print(f"noontide: {path}: {place}: {finding['msg']}", file=sys.stderr)
+            print(f"noontide: {path}: {place}: {finding['msg'].removeprefix('Value error, ')}", file=sys.stderr)
         raise SystemExit(INPUT_ERROR) from None
+
+
+def read_document(path: str, title: str) -> Any:
+    """A JSON document, from a file or from standard input for `-`."""
+    try:
+        return json.loads(sys.stdin.read() if path == "-" else Path(path).read_text(encoding="utf-8"))
+    except (json.JSONDecodeError, RecursionError) as error:
+        fail(f"{path}: {error}")
+    except (OSError, UnicodeDecodeError) as error:
+        fail(f"the {title} cannot be read: {error}")

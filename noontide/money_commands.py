@@ -5,8 +5,8 @@ import json
 import sys
 from pathlib import Path
 
-from noontide.command_errors import INPUT_ERROR, fail
-from noontide.design_files import read_design
+from noontide.command_errors import fail
+from noontide.design_files import read_design, read_validated
 from noontide.weather_commands import add_reading, read_weather
 
 
@@ -38,31 +38,10 @@ def add(commands) -> None:
     bill.set_defaults(run=_bill)
 
 
-def _document(path: str, title: str):
-    try:
-        return json.loads(sys.stdin.read() if path == "-" else Path(path).read_text(encoding="utf-8"))
-    except (OSError, UnicodeDecodeError) as error:
-        fail(f"the {title} cannot be read: {error}")
-    except (json.JSONDecodeError, RecursionError) as error:
-        fail(f"{path}: {error}")
-
-
-def _validated(read, document, path: str):
-    from pydantic import ValidationError
-
-    try:
-        return read(document)
-    except ValidationError as error:
-        for finding in error.errors()[:20]:
-            place = "/" + "/".join(str(part) for part in finding["loc"])
-            print(f"noontide: {path}: {place}: {finding['msg'].removeprefix('Value error, ')}", file=sys.stderr)
-        raise SystemExit(INPUT_ERROR) from None
-
-
 def _sources(path: str):
     from noontide.core.demand import read_sources
 
-    return _validated(read_sources, _document(path, "demand"), path)
+    return read_validated(path, "demand", read_sources)
 
 
 def _tariff(name: str):
@@ -74,7 +53,7 @@ def _tariff(name: str):
         return shipped[name]
     if not Path(name).exists() and not name.endswith(".json"):
         fail(f"there is no tariff '{name}' and no such file; the tariffs that ship are {', '.join(shipped)}")
-    return _validated(read_tariff, _document(name, "tariff"), name)
+    return read_validated(name, "tariff", read_tariff)
 
 
 def _demand_show(given: argparse.Namespace) -> int:
@@ -121,7 +100,7 @@ def _demand_show(given: argparse.Namespace) -> int:
 def _tariff_check(given: argparse.Namespace) -> int:
     from noontide.core.money import read_tariff
 
-    tariff = _validated(read_tariff, _document(given.file, "tariff"), given.file)
+    tariff = read_validated(given.file, "tariff", read_tariff)
     print(f"{tariff.name}: complete; every hour of the year has one price.")
     return 0
 

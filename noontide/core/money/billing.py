@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from noontide.core.calendar import MONTHS, Calendar
+from noontide.core.calendar import Calendar
 from noontide.core.civil_time import DAY_KINDS, CivilTime, civil_time
 from noontide.core.hours import Ranges, read_hours, share_of
 from noontide.core.money.tariff import DemandCharge, EnergyPrice, Tariff
@@ -312,8 +312,3 @@ def _tax_lines(tariff: Tariff, lines: list[BillLine]) -> list[BillLine]:
             )
             found.append(BillLine(m, "tax", key, tax.name, base, tariff.currency, tax.share / 100, cents(base * tax.share / 100)))
     return found
-
-
-def month_name(month: int) -> str:
-    """Of a month from 0."""
-    return MONTHS[month]

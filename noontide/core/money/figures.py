@@ -1,6 +1,5 @@
 """Figures of an investment from its yearly flows: net present value, internal rate of return, payback, levelised cost."""
 
-from collections.abc import Sequence
 from itertools import pairwise
 
 import numpy as np
@@ -110,7 +109,7 @@ def payback(flows: ArrayLike, rate: float = 0.0) -> float | None:
     Short, Packey and Holt (1995), NREL/TP-462-5173, section 3.6.
     """
     values = np.asarray(flows, dtype=float)
-    running = np.cumsum(values * _discounts(rate, values))
+    running = running_sum(values, rate)
     paid = np.flatnonzero(running >= -1e-12 * max(float(np.abs(values).max()), 1e-300))
     if not paid.size:
         return None
@@ -179,7 +178,7 @@ def _first(values: Floats, wrong: NDArray[np.bool_]) -> float:
     return float(np.broadcast_to(values, wrong.shape)[wrong].flat[0]) if wrong.any() else float("nan")
 
 
-def running_sum(flows: Sequence[float], rate: float = 0.0) -> Floats:
+def running_sum(flows: ArrayLike, rate: float = 0.0) -> Floats:
     """The sum of the flows to each year, discounted by the rate, (years + 1,)."""
     values = np.asarray(flows, dtype=float)
     return np.asarray(np.cumsum(values * _discounts(rate, values)))

@@ -1,5 +1,6 @@
 """Faces and bodies of a building: walls, roof, parapet, dormers."""
 
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -189,16 +190,12 @@ def named_roofs(faces: list[Face], title: str) -> list[Face]:
     """Roof faces with names that tell them apart: by direction, then by number."""
     if len(faces) == 1:
         kind = "flat roof" if faces[0].tilt < 0.01 else "roof"
-        return [_renamed(faces[0], f"{title}, {kind}")]
+        return [replace(faces[0], name=f"{title}, {kind}")]
     words = [f"{wind(f.azimuth)} pitch{', upper' if f.id.endswith('upper') or '-upper-' in f.id else ''}" for f in faces]
     return [
-        _renamed(face, f"{title}, {word}" + (f" {words[:k].count(word) + 1}" if words.count(word) > 1 else ""))
+        replace(face, name=f"{title}, {word}" + (f" {words[:k].count(word) + 1}" if words.count(word) > 1 else ""))
         for k, (face, word) in enumerate(zip(faces, words, strict=True))
     ]
-
-
-def _renamed(face: Face, name: str) -> Face:
-    return Face(face.id, face.solid, face.kind, name, face.outline, face.holes, face.edges, face.level_azimuth)
 
 
 def with_edges(face: Face, all_faces: list[Face], has_parapet: bool) -> Face:
@@ -224,7 +221,7 @@ def with_edges(face: Face, all_faces: list[Face], has_parapet: bool) -> Face:
             edges.append(
                 Edge(_edge_kind(face, near[0], near[1], middle, end - start, slopes, bool(middle[2] <= lowest)), float(length))
             )
-    return Face(face.id, face.solid, face.kind, face.name, face.outline, face.holes, tuple(edges), face.level_azimuth)
+    return replace(face, edges=tuple(edges))
 
 
 def _edge_kind(
@@ -277,7 +274,7 @@ def with_hole(face: Face, solid: str, kind: str, footprint: Floats) -> Face:
             holes.append(Hole(solid, kind, np.column_stack([ring, heights])))
     if len(holes) == len(face.holes):
         return face
-    return Face(face.id, face.solid, face.kind, face.name, face.outline, tuple(holes), face.edges, face.level_azimuth)
+    return replace(face, holes=tuple(holes))
 
 
 def _with_dormer(key: str, title: str, dormer: Dormer, faces: list[Face], place: Place) -> tuple[list[Face], Body | None]:

@@ -18,21 +18,22 @@ def normal_of(outline: Floats) -> Floats:
     ValueError
         If the polygon has no area.
     """
-    normal = _turning(outline)
-    length = float(np.linalg.norm(normal))
-    if not length > 1e-12:
+    vector = area_vector(outline)
+    area = float(np.linalg.norm(vector))
+    if not area > 5e-13:
         raise ValueError("a face needs an area: its corners lie on one line")
-    return normal / length
+    return vector / area
 
 
 def area_of(outline: Floats) -> float:
     """Of a planar polygon (n, 3) [m2]."""
-    return float(np.linalg.norm(_turning(outline)) / 2)
+    return float(np.linalg.norm(area_vector(outline)))
 
 
-def _turning(outline: Floats) -> Floats:
+def area_vector(outline: Floats) -> Floats:
+    """The normal of a polygon (n, 3), as long as its area [m2] (Newell); zero where its corners lie on one line."""
     centred = outline - outline.mean(axis=0)
-    return np.sum(np.cross(centred, np.roll(centred, -1, axis=0)), axis=0)
+    return np.asarray(np.sum(np.cross(centred, np.roll(centred, -1, axis=0)), axis=0) / 2)
 
 
 def tilt_of(normal: Floats) -> float:

@@ -1,5 +1,7 @@
 """Faces of bodies from files: what looks up is a roof with the kinds of its edges, what stands is a wall."""
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -25,11 +27,7 @@ def mesh_faces(key: str, title: str, points: Floats, rings: tuple[Ints, ...]) ->
     up = [face for face in found if face.normal[2] > STEEPEST]
     if not up or len(up) > MOST_ROOFS:
         return found
-    roofs = named_roofs([_of_kind(face, "roof", face.name) for face in up], title)
-    walls = {f.id: _of_kind(f, "wall", f"{title}, {wind(f.azimuth)} wall") for f in found if abs(f.normal[2]) < LEVEL}
+    roofs = named_roofs([replace(face, kind="roof") for face in up], title)
+    walls = {f.id: replace(f, kind="wall", name=f"{title}, {wind(f.azimuth)} wall") for f in found if abs(f.normal[2]) < LEVEL}
     every = {face.id: walls.get(face.id, face) for face in found} | {face.id: face for face in roofs}
     return [with_edges(face, list(every.values()), False) if face.kind == "roof" else face for face in every.values()]
-
-
-def _of_kind(face: Face, kind: str, name: str) -> Face:
-    return Face(face.id, face.solid, kind, name, face.outline, face.holes, face.edges, face.level_azimuth)

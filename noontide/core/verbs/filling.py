@@ -103,7 +103,7 @@ def laid(design: Design, key: str, layout: dict, model: str, modules: Modules, b
     title = f"{face.name.split(',')[0] if face else own.name}, backs of the pairs"
     surfaces[fresh("surface", design.surfaces)] = like | {
         "name": title[:80],
-        "layout": {"module": model} | join_patches(kept, shared) | {"modules": _as_kept(backs.modules)},
+        "layout": {"module": model} | join_patches(kept, shared) | {"modules": as_kept(backs.modules)},
     }
     return {"surfaces": surfaces}
 
@@ -111,7 +111,7 @@ def laid(design: Design, key: str, layout: dict, model: str, modules: Modules, b
 def added(key: str, modules: Modules, backs: Backs | None = None) -> dict[str, Any]:
     """What adds modules to those that lie on a surface; the backs of pairs have the names of their fronts."""
     some = {key: modules} | ({backs.surface: backs.modules} if backs is not None and backs.surface is not None else {})
-    return {"surfaces": {name: {"layout": {"modules": _as_kept(each)}} for name, each in some.items()}}
+    return {"surfaces": {name: {"layout": {"modules": as_kept(each)}} for name, each in some.items()}}
 
 
 def stand_in(design: Design, key: str) -> str | None:
@@ -145,8 +145,9 @@ def _in_place_of(design: Design, key: str, modules: Modules) -> dict[str, Any]:
     """The modules of a surface as a patch that deletes all others."""
     surface = design.surfaces.get(key)
     old = surface.layout.modules if surface is not None and surface.layout is not None else {}
-    return dict.fromkeys(name for name in old if name not in modules) | _as_kept(modules)
+    return dict.fromkeys(name for name in old if name not in modules) | as_kept(modules)
 
 
-def _as_kept(modules: Modules) -> dict[str, Any]:
+def as_kept(modules: Modules) -> dict[str, Any]:
+    """Modules as a layout keeps them."""
     return {name: placed.model_dump(mode="json", exclude_unset=True) for name, placed in modules.items()}

@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from django.db import transaction
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from pydantic import BaseModel, Field
 
 from noontide.server.accounts.models import User
@@ -44,7 +44,12 @@ def unused_of(user: User) -> Unused:
 
 def is_used(digest: str) -> bool:
     """Whether a design names it, in any of its revisions: an undo must find what it needs."""
-    return Revision.objects.filter(Q(document__icontains=digest) | Q(patch__icontains=digest)).exists()
+    return _naming(digest).exists()
+
+
+def _naming(digest: str) -> QuerySet[Revision]:
+    """The revisions that name a digest."""
+    return Revision.objects.filter(Q(document__icontains=digest) | Q(patch__icontains=digest))
 
 
 @transaction.atomic
@@ -81,11 +86,7 @@ def delete_picture(digest: str) -> Freed:
 
 
 def _refuse_used(digest: str, title: str) -> None:
-    by = (
-        Revision.objects.filter(Q(document__icontains=digest) | Q(patch__icontains=digest))
-        .select_related("scheme__project")
-        .first()
-    )
+    by = _naming(digest).select_related("scheme__project").first()
     if by is not None:
         where = f"scheme {by.scheme.letter} of {by.scheme.project.name}"
         raise Problem(

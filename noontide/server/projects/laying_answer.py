@@ -15,7 +15,7 @@ from noontide.core.plan.laying import laid_by_hand, proposed, swapped
 from noontide.core.plan.layouts import free_plan, module_named, module_on, partner_of, plans_of
 from noontide.core.scene import Body
 from noontide.core.simulation.solar_access import access_of
-from noontide.core.verbs.filling import added, backs_of, laid, surface_for
+from noontide.core.verbs.filling import added, as_kept, backs_of, laid, surface_for
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES
 from noontide.server.projects.shade_answer import weather_sky
@@ -190,7 +190,7 @@ def swap_answer(design: Design, parts: Catalogue, asked: SwapRequest, revision: 
     if plan is None:
         raise Problem(409, "no-module", "No module is chosen", "Choose a module for the surface first.")
     modules, left = swapped(plan, module)
-    return SwapAnswer(revision=revision, modules=_as_kept(modules), left=left)
+    return SwapAnswer(revision=revision, modules=as_kept(modules), left=left)
 
 
 def _surface_on_face(design: Design, key: str) -> Surface:
@@ -201,7 +201,3 @@ def _surface_on_face(design: Design, key: str) -> Surface:
             409, "no-face", "The surface lies on no face of the scene", f"Choose a face for '{key}' on the Scene bench first."
         )
     return surface
-
-
-def _as_kept(modules: dict[str, PlacedModule]) -> dict[str, dict]:
-    return {i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in modules.items()}

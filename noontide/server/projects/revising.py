@@ -105,8 +105,9 @@ def revise(scheme: Scheme, patch: dict, *, based_on: int, author: User | None = 
     is_same_gesture = gesture and gesture == head.gesture and head.author_id == (author.pk if author else None)
     if is_same_gesture and newest == head.number:
         if head.parent is not None:
-            head.patch = difference(document_of(head.parent), kept)
-            head.is_difference = merge_patch(document_of(head.parent), head.patch) == kept
+            before = document_of(head.parent)
+            head.patch = difference(before, kept)
+            head.is_difference = merge_patch(before, head.patch) == kept
         head.number, head.document, head.evaluation_key = number, kept, key
         head.save(update_fields=["number", "document", "patch", "is_difference", "evaluation_key"])
         _touch(scheme.project_id)

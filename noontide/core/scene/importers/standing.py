@@ -6,6 +6,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.scene.frame import area_vector
+
 Floats = NDArray[np.float64]
 Rings = list[list[int]]
 Axis = Literal["y", "z"]
@@ -29,7 +31,7 @@ def up_axis(points: Floats, rings: Rings) -> Axis:
     """
     standing: dict[Axis, Floats] = {"z": points, "y": turned_up(points)}
     over = {axis: _overhang(some, oriented(some, rings)) for axis, some in standing.items()}
-    total = sum(float(np.linalg.norm(_area_vector(points[ring]))) for ring in rings)
+    total = sum(float(np.linalg.norm(area_vector(points[ring]))) for ring in rings)
     if abs(over["z"] - over["y"]) > AS_MUCH * total:
         return min(over, key=lambda axis: over[axis])
     height = {axis: float(np.ptp(some[:, 2])) for axis, some in standing.items()}
@@ -86,7 +88,7 @@ def oriented(points: Floats, rings: Rings) -> Rings:
 
 
 def _looks_inward(points: Floats, rings: Rings, is_open: bool) -> bool:
-    vectors = np.array([_area_vector(points[ring]) for ring in rings])
+    vectors = np.array([area_vector(points[ring]) for ring in rings])
     # The normals of a closed body sum to nothing, also where its seams are torn by rounding.
     if not is_open or float(np.linalg.norm(vectors.sum(axis=0))) < TORN * float(np.abs(vectors).sum()):
         centre = points[[i for ring in rings for i in ring]].mean(axis=0)
@@ -100,14 +102,8 @@ def _overhang(points: Floats, rings: Rings) -> float:
     low, high = float(points[:, 2].min()), float(points[:, 2].max())
     total = 0.0
     for ring in rings:
-        vector = _area_vector(points[ring])
+        vector = area_vector(points[ring])
         size = float(np.linalg.norm(vector))
         if size and vector[2] / size < OVERHANGING and points[ring][:, 2].max() > low + AT_THE_FOOT * (high - low):
             total += size
     return total
-
-
-def _area_vector(corners: Floats) -> Floats:
-    """Half the sum of the cross products around a ring: its normal, as long as its area."""
-    start = corners - corners[0]
-    return np.asarray(np.cross(start[:-1], start[1:]).sum(axis=0) / 2)

@@ -76,7 +76,7 @@ def _twin(design: Design, obstacle: SkyObstacle, middle: Floats) -> Body | None:
     scene = design.built_scene
     carrying = {face.solid for s in design.surfaces.values() if s.face and (face := scene.face(s.face))}
     for body in scene.bodies:
-        if body.id in carrying or f"{body.kind}/{body.id}" in carrying:
+        if body.id in carrying:
             continue
         low, high = _extent(body)
         east, north = ((low + high) / 2 - middle)[:2]
