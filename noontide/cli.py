@@ -42,6 +42,7 @@ def _parser() -> argparse.ArgumentParser:
         "--weather", metavar="FILE", required=True, help="EPW file, weather table, or any table that can be recognised"
     )
     add_reading(simulate)
+    money_commands.add_use(simulate)
     simulate.add_argument(
         "--hourly", metavar="OUT", help="write every quantity of every interval; .csv or .parquet, - for CSV on standard output"
     )
@@ -55,6 +56,7 @@ def _parser() -> argparse.ArgumentParser:
     years.add_argument("files", metavar="FILE", nargs="+", help="one weather file of several years, or one a year")
     years.add_argument("--json", action="store_true", help="as JSON")
     add_reading(years)
+    money_commands.add_use(years)
     years.set_defaults(run=_years)
 
     circuit_commands.add(commands)
@@ -127,8 +129,9 @@ def _years(given: argparse.Namespace) -> int:
 
     design = read_design(given.scheme)
     years = read_all(given.files, given.reading)
+    series = money_commands.series_named(given, design.site.time_zone)
     try:
-        found = simulate_years(design, years, built_in_parts(), lambda done, of: say(f"{done} of {of} years"))
+        found = simulate_years(design, years, built_in_parts(), lambda done, of: say(f"{done} of {of} years"), series)
     except ValueError as error:
         fail(f"{given.scheme}: {error}")
     if given.json:
@@ -150,13 +153,15 @@ def _years(given: argparse.Namespace) -> int:
 def _simulate(given: argparse.Namespace) -> int:
     from noontide.core.simulation import simulate
     from noontide.core.simulation.checks import find_checks
+    from noontide.core.simulation.figures import figures_of
     from noontide.parts import built_in_parts
 
     design = read_design(given.scheme)
     weather = read_weather(given.weather, given.reading)
     say("simulating...")
     try:
-        results = simulate(design, weather, built_in_parts())
+        series = money_commands.series_named(given, design.site.time_zone)
+        results = simulate(design, weather, built_in_parts(), series=series)
     except ValueError as error:
         fail(f"{given.scheme}: {error}")
     if given.hourly:
@@ -177,7 +182,7 @@ def _simulate(given: argparse.Namespace) -> int:
             }
             for c in checks
         ]
-        json.dump(results.summary() | {"checks": found}, sys.stdout, indent=1)
+        json.dump(results.summary() | {"figures": figures_of(results), "checks": found}, sys.stdout, indent=1)
         print()
     elif given.hourly != "-":
         _print_report(design, results, checks)
@@ -198,6 +203,25 @@ def _write_hourly(results, target: str) -> None:
     say(f"wrote {len(table)} rows to {target}")
 
 
+def after_the_meter(results) -> list[tuple[str, str]]:
+    """Figures of demand and money that the design has, as they are shown."""
+    from noontide.core.simulation.figures import DEMAND_FIGURES, MONEY_FIGURES
+
+    found = []
+    for figure in (*DEMAND_FIGURES, *MONEY_FIGURES):
+        if figure.in_headline and figure.is_there(results):
+            value = figure.value(results)
+            shown = (
+                figure.without
+                if value is None
+                else f"{value:.1%}"
+                if figure.is_percentage
+                else f"{value:,.{figure.decimals}f} {figure.unit_of(results)}"
+            )
+            found.append((figure.title, shown))
+    return found
+
+
 def _print_report(design, results, checks) -> None:
     a = results.annual
     print(f"{design.name or 'Design'} at {design.site.latitude:g}, {design.site.longitude:g}, with {results.weather.title}")
@@ -211,6 +235,8 @@ def _print_report(design, results, checks) -> None:
         ("Plane irradiation", f"{a.plane_irradiation:,.0f}", "kWh/m²"),
     ):
         print(f"  {label:<22}{value:>12} {unit}")
+    for title, text in after_the_meter(results):
+        print(f"  {title:<34}{text}")
     print()
     print(f"  {'Horizontal irradiation on module area':<38}{results.cascade.start:>12,.0f} kWh")
     for e in results.cascade.entries:

@@ -14,7 +14,7 @@ def add(commands) -> None:
     edit = commands.add_parser("edit", help="change a design: a merge patch, modules on a face, cable lengths from the plan")
     edit.add_argument("scheme", metavar="DESIGN.json", help="the design document; - for standard input")
     edit.add_argument("--out", metavar="OUT.json", default="-", help="the changed design; - for standard output")
-    acts = edit.add_subparsers(required=True, metavar="patch | fill | lengths")
+    acts = edit.add_subparsers(required=True, metavar="patch | fill | lengths | act")
     patch = acts.add_parser("patch", help="apply a JSON Merge Patch (RFC 7396)")
     patch.add_argument("patch", metavar="PATCH.json")
     patch.set_defaults(run=_edit, act=_patched)
@@ -25,6 +25,10 @@ def add(commands) -> None:
     lengths = acts.add_parser("lengths", help="string cables as long as the plan asks for; they follow it from then on")
     lengths.add_argument("surface", metavar="SURFACE")
     lengths.set_defaults(run=_edit, act=_with_lengths)
+    act = acts.add_parser("act", help="any verb by its name, with its arguments as JSON; without a name the verbs are listed")
+    act.add_argument("verb", metavar="VERB", nargs="?", default="")
+    act.add_argument("arguments", metavar="ARGUMENTS.json", nargs="?", default="-", help="a file; - for standard input")
+    act.set_defaults(run=_edit, act=_acted)
 
 
 def _edit(given: argparse.Namespace) -> int:
@@ -56,13 +60,28 @@ def _edit(given: argparse.Namespace) -> int:
 
 
 def _patched(given: argparse.Namespace, design, parts) -> tuple[dict, str]:
+    return _json_of(given.patch), "Edited."
+
+
+def _json_of(path: str) -> dict:
     try:
-        patch = json.loads(sys.stdin.read() if given.patch == "-" else Path(given.patch).read_text(encoding="utf-8"))
+        found = json.loads(sys.stdin.read() if path == "-" else Path(path).read_text(encoding="utf-8"))
     except (OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
-        fail(f"{given.patch}: {error}")
-    if not isinstance(patch, dict):
-        fail(f"{given.patch}: a merge patch of a design is a JSON object.")
-    return patch, "Edited."
+        fail(f"{path}: {error}")
+    if not isinstance(found, dict):
+        fail(f"{path}: a JSON object is needed.")
+    return found
+
+
+def _acted(given: argparse.Namespace, design, parts) -> tuple[dict, str]:
+    from noontide.core.verbs.catalogue import VERBS, applied
+
+    if given.verb not in VERBS:
+        fail(
+            f"there is no verb '{given.verb}'; the verbs are "
+            + ", ".join(f"{name} ({v.title.lower()})" for name, v in VERBS.items())
+        )
+    return applied(design, given.verb, _json_of(given.arguments))
 
 
 def _filled(given: argparse.Namespace, design, parts) -> tuple[dict, str]:

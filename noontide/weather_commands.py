@@ -303,9 +303,9 @@ def _weather_synthesise(given: argparse.Namespace) -> int:
     return 0
 
 
-def add_reading(parser: argparse.ArgumentParser) -> None:
+def add_reading(parser: argparse.ArgumentParser, name: str = "reading") -> None:
     parser.add_argument(
-        "--reading", metavar="FILE.json", help="how a table is to be understood, as `noontide weather read --json` writes it"
+        f"--{name}", metavar="FILE.json", help="how a table is to be understood, as `noontide weather read --json` writes it"
     )
 
 

@@ -3,15 +3,28 @@
 Interfaces read all of it from the JSON Schema (`x-unit`, `x-step`, `x-reason`), so that no limit is written twice.
 """
 
+import datetime
 from typing import Annotated, Any, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 ModuleId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,19}$")]  # of a module on a plan
 Line = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f\u2028\u2029\ufffe\uffff]*$")]  # a text of one line that any file may hold
 Number = TypeVar("Number")
 Monthly = Annotated[tuple[Number, ...], Field(min_length=12, max_length=12)]
+
+
+def _checked_days(days: tuple[str, ...]) -> tuple[str, ...]:
+    for day in days:
+        try:
+            datetime.date.fromisoformat(day if len(day) > 5 else f"2028-{day}")
+        except ValueError:
+            raise ValueError(f"'{day[:20]}' is no day. Write 05-01, or 2026-04-06.") from None
+    return days
+
+
+Holidays = Annotated[tuple[str, ...], AfterValidator(_checked_days)]
 
 
 class Document(BaseModel):

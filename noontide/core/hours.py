@@ -1,6 +1,7 @@
 """Hours of the day as people write them: `18-23`, `6-8 17-22`, `6:30-8`, `22-6` over midnight."""
 
 import re
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,6 +43,14 @@ def share_of(ranges: Ranges, minute: Ints, step: int) -> Floats:
         for shift in (0, DAY):
             inside += np.clip(np.minimum(minute + step, high + shift) - np.maximum(minute, low + shift), 0, None)
     return np.minimum(inside / step, 1.0)
+
+
+@lru_cache(maxsize=512)
+def shares_of_day(text: str, slot: int, step: int) -> Floats:
+    """Share of intervals of a step within hours as people write them, by the slot of the day that each begins at, (1440 / slot,); 0..1."""
+    shares = share_of(read_hours(text), np.arange(0, DAY, slot), step)
+    shares.flags.writeable = False
+    return shares
 
 
 def clock(minute: int) -> str:

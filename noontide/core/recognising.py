@@ -9,10 +9,11 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from noontide.core.cells import rows_of, rows_of_sheet
+from noontide.core.demand.espi import is_espi
 from noontide.core.electrical.parts_table import MODELS, known_headings
 from noontide.core.scene.importers import scene_format
 
-FileKind = Literal["scheme", "weather", "scene", "region", "picture", "parts", "horizon", "unknown"]
+FileKind = Literal["scheme", "weather", "scene", "region", "picture", "parts", "horizon", "use", "demand", "tariff", "unknown"]
 HEAD = 64 * 1024  # bytes that tell a text
 FEWEST_HEADINGS = 3  # of parts
 PICTURES = {b"\x89PNG\r\n\x1a\n": "image/png", b"\xff\xd8\xff": "image/jpeg"}
@@ -45,15 +46,21 @@ PLACES: dict[FileKind, str] = {
     "picture": "is laid on the map of Site",
     "parts": "goes to the parts library",
     "horizon": "goes to the horizon of Sky",
+    "use": "goes to the Demand bench",
+    "demand": "goes to the Demand bench",
+    "tariff": "goes to the Money bench",
     "unknown": "has no place here",
 }
 NUMBER = re.compile(r"[-+−]?\d+(?:[.,]\d+)?")
 
 
-OWN_FORMATS = {  # of files that the command line takes, and no bench yet
-    "noontide-demand/": "a file of sources of demand. Use it with noontide demand show, or noontide bill",
-    "noontide-tariff/": "a tariff. Use it with noontide tariff check, or noontide bill",
+OWN_FORMATS: dict[str, tuple[FileKind, str]] = {
+    "noontide-demand/": ("demand", "a file of sources of demand"),
+    "noontide-tariff/": ("tariff", "a tariff"),
 }
+# Headings of interval data, and those by which a table is one of weather all the same.
+USE_WORDS = re.compile(r"kwh|\bkw\b|\bwh\b|consum|verbrauch|usage|meter read|z[aä]hlerstand|bezug", re.IGNORECASE)
+WEATHER_WORDS = re.compile(r"ghi|dni|dhi|irradi|glob|radiat|strahl|temp|wind|m2|m²|m\^2", re.IGNORECASE)
 
 
 @dataclass(frozen=True)
@@ -86,6 +93,8 @@ def recognise_file(content: bytes, name: str = "") -> FileGuess:
         if content.startswith(start):
             return FileGuess("unknown", what)
     text = content[:HEAD].decode("utf-8-sig", errors="replace").lstrip()
+    if is_espi(content):
+        return FileGuess("use", "interval data of a meter (ESPI)")
     if content.lstrip()[:1] in (b"{", b"["):
         return _json(content)
     return _text(text, name)
@@ -112,7 +121,8 @@ def _archive(content: bytes) -> FileGuess:
     except Exception:
         # Damaged or not, it is a workbook: the reader of weather has the words for what is wrong with it.
         return FileGuess("weather", "a workbook")
-    return _of_headings([str(value or "") for value in first]) or FileGuess("weather", "a table (XLSX)")
+    headings = [str(value or "") for value in first]
+    return _of_headings(headings) or _of_use(headings) or FileGuess("weather", "a table (XLSX)")
 
 
 def _json(content: bytes) -> FileGuess:
@@ -122,13 +132,13 @@ def _json(content: bytes) -> FileGuess:
         return FileGuess("unknown", "JSON that is damaged or cut off. Export it again")
     if isinstance(document, list):
         keys = [key for entry in document[:20] if isinstance(entry, dict) for key in entry]
-        return _of_headings(list(dict.fromkeys(keys))) or FileGuess("weather", "a table (JSON)")
+        return _of_headings(list(dict.fromkeys(keys))) or _of_use(keys) or FileGuess("weather", "a table (JSON)")
     if not isinstance(document, dict):
         return FileGuess("unknown", "JSON without an object or a list")
     own = str(document.get("format", ""))
-    for start, what in OWN_FORMATS.items():
+    for start, (own_kind, what) in OWN_FORMATS.items():
         if own.startswith(start):
-            return FileGuess("unknown", what)
+            return FileGuess(own_kind, what)
     kind = document.get("type")
     if kind in ("FeatureCollection", "Feature"):
         given = document.get("features") if kind == "FeatureCollection" else [document]
@@ -170,12 +180,19 @@ def _text(text: str, name: str) -> FileGuess:
         headings = next(iter(rows_of(text)), [])
     except ValueError:
         headings = []
-    return _of_headings(headings) or FileGuess("weather", "a table")
+    return _of_headings(headings) or _of_use(lines[:30]) or FileGuess("weather", "a table")
 
 
 def _is_horizon(rows: Sequence[Sequence[str]]) -> bool:
     pairs = [[float(cell.replace(",", ".").replace("−", "-")) for cell in row if cell] for row in rows]
     return all(-360 <= azimuth <= 360 and -5 <= elevation <= 90 for azimuth, elevation in pairs)
+
+
+def _of_use(words: Sequence[str]) -> FileGuess | None:
+    """Interval data, where a unit or a word of use stands above the numbers and none of weather."""
+    text = " ".join(word for word in words if re.search(r"[^\W\d_]{2}", word))
+    is_use = USE_WORDS.search(text) is not None and WEATHER_WORDS.search(text) is None
+    return FileGuess("use", "interval data of a meter") if is_use else None
 
 
 def _of_headings(headings: Sequence[str]) -> FileGuess | None:

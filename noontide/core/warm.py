@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from noontide.core.demand.deferrable import Deferrable
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.optimisers import optimise
@@ -24,6 +25,7 @@ def compile_kernels(parts: Catalogue) -> None:
     before = beam_light(targets, casters_of(bodies[:1], frame), suns, months)
     beam_light_again(targets, bodies, suns, months, before, bodies[1:])
     fill([[0, 0], [3, 0], [3, 3], [0, 3]], [], 1, 1)
+    Deferrable("by the sun", np.zeros(1, np.int64), np.ones(1), np.ones(4)).place(np.ones(4), np.ones(4))
     module = next(iter(parts.modules.values()))
     one = np.ones(1)
     none, counts = np.zeros((1, 1), np.int64), np.zeros((1, 1), np.int64)

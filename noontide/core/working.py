@@ -21,7 +21,7 @@ class Working:
 
     key: str
     title: str
-    value: float
+    value: float | str  # a word where there is none
     unit: str
     equation: str  # TeX
     inputs: tuple[Input, ...]

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from noontide.core.design import merge_patch
 from noontide.parts import built_in_parts
+from noontide.server.demo_money import ALDERMOOR_MONEY, WEIR_MONEY, dairy_meter
 from noontide.server.demo_scenes import ALDERMOOR_SCENE, SALTWICK_SCENE, WEIR_SCENE, with_modules
 from noontide.server.places.finding import time_zone_at
 from noontide.server.projects.evaluator import evaluator
@@ -205,17 +206,19 @@ WEIR_MICRO = {
 
 def load_demo() -> Iterator[str]:
     """Make the demo projects that are not there yet; what was done, line by line."""
-    both = merge_patch(merge_patch(ALDERMOOR, BOTH_ROOFS), WIRED)
+    aldermoor, weir = merge_patch(ALDERMOOR, ALDERMOOR_MONEY), merge_patch(WEIR, WEIR_MONEY)
+    aldermoor = merge_patch(aldermoor, {"demand": {"sources": {"dairy": dairy_meter()}}})
+    both = merge_patch(merge_patch(aldermoor, BOTH_ROOFS), WIRED)
     for name, customer, note, documents in (
         (
             "Weir Cottage",
             "The Larks",
             "A hipped roof, a tree and a neighbour: is it worth it at all?",
             (
-                WEIR,
-                merge_patch(WEIR, WEIR_BOTH),
-                merge_patch(merge_patch(WEIR, WEIR_BOTH), WEIR_MICRO),
-                _on_scene(WEIR, WEIR_SCENE),
+                weir,
+                merge_patch(weir, WEIR_BOTH),
+                merge_patch(merge_patch(weir, WEIR_BOTH), WEIR_MICRO),
+                _on_scene(weir, WEIR_SCENE),
             ),
         ),
         (
@@ -228,7 +231,7 @@ def load_demo() -> Iterator[str]:
             "Aldermoor Dairy",
             "Aldermoor Dairy",
             "A cheese dairy in hill country, with a ridge to the east",
-            (ALDERMOOR, both, merge_patch(both, ALL_PITCHES), _on_scene(both, ALDERMOOR_SCENE)),
+            (aldermoor, both, merge_patch(both, ALL_PITCHES), _on_scene(both, ALDERMOOR_SCENE)),
         ),
     ):
         if Project.objects.filter(name=name, deleted=None).exists():

@@ -1,7 +1,5 @@
 """What a dropped file is, before anything is done with it."""
 
-from typing import Literal
-
 from django.conf import settings
 from drf_spectacular.utils import extend_schema
 from pydantic import BaseModel, Field
@@ -10,14 +8,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.recognising import recognise_file
+from noontide.core.recognising import FileKind, recognise_file
 from noontide.server.uploads import FILE_FORM, read_apart, uploaded
 
 
 class FileGuessAnswer(BaseModel):
     """What a file is taken for."""
 
-    kind: Literal["scheme", "weather", "scene", "region", "picture", "parts", "horizon", "unknown"]
+    kind: FileKind
     parts: str = Field(description="of a list of parts, their kind")
     words: str = Field(description="what it is, and where it goes")
 

@@ -61,6 +61,7 @@ INSTALLED_APPS = [
     "noontide.server.parts_library",
     "noontide.server.jobs",
     "noontide.server.weather_library",
+    "noontide.server.demand_library",
     "noontide.server.projects",
 ]
 AUTH_USER_MODEL = "accounts.User"

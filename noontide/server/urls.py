@@ -7,6 +7,7 @@ from django.urls.converters import IntConverter, SlugConverter
 from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
 
+from noontide.server.demand_library.views import UseLibraryView, UseReadingView
 from noontide.server.jobs.views import JobView
 from noontide.server.parts_library.views import (
     CurveFitView,
@@ -26,12 +27,13 @@ from noontide.server.places.pictures import PicturesView, PictureView
 from noontide.server.places.region import RegionLayerView
 from noontide.server.places.views import PlaceAtView, PlacesView, PlacesWithinView
 from noontide.server.problems import as_response, bad_request, server_error
+from noontide.server.projects import after_meter_views as after_meter
 from noontide.server.projects import circuit_views as circuits
 from noontide.server.projects import project_views as projects
 from noontide.server.projects import scene_views as scenes
 from noontide.server.projects import scheme_views as schemes
 from noontide.server.projects.events import events
-from noontide.server.projects.housekeeping_views import UnusedPictureView, UnusedView, UnusedWeatherView
+from noontide.server.projects.housekeeping_views import UnusedPictureView, UnusedUseView, UnusedView, UnusedWeatherView
 from noontide.server.recognising import RecogniseView
 from noontide.server.weather_library import views as weather
 from noontide.server.weather_library.elevation_view import PlaceElevationView
@@ -114,7 +116,15 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/obstacle-costs", scenes.SceneObstaclesView.as_view()),
     path("api/schemes/<key:scheme_id>/scene-reading", scenes.SceneReadingView.as_view()),
     path("api/schemes/<key:scheme_id>/plan/<slug:kind>", scenes.SceneFileView.as_view()),
+    path("api/schemes/<key:scheme_id>/demand", after_meter.DemandView.as_view()),
+    path("api/schemes/<key:scheme_id>/money", after_meter.MoneyView.as_view()),
+    path("api/schemes/<key:scheme_id>/acts/<slug:verb>", after_meter.ActView.as_view()),
     path("api/schemes/<key:scheme_id>/events", events),
+    path("api/demand-kinds", after_meter.DemandKindsView.as_view()),
+    path("api/use", UseLibraryView.as_view()),
+    path("api/use/reading", UseReadingView.as_view()),
+    path("api/tariffs", after_meter.TariffsView.as_view()),
+    path("api/acts", after_meter.VerbsView.as_view()),
     path("api/estimate", projects.EstimateView.as_view()),
     path("api/figures", projects.FiguresView.as_view()),
     path("api/quantities", projects.QuantitiesView.as_view()),
@@ -151,6 +161,7 @@ urlpatterns = [
     path("api/pictures/<digest:digest>", PictureView.as_view()),
     path("api/unused", UnusedView.as_view()),
     path("api/unused/weather/<digest:digest>", UnusedWeatherView.as_view()),
+    path("api/unused/use/<digest:digest>", UnusedUseView.as_view()),
     path("api/unused/pictures/<digest:digest>", UnusedPictureView.as_view()),
     path("api/places/within", PlacesWithinView.as_view()),
     path("api/schema", SpectacularAPIView.as_view()),

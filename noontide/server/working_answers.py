@@ -1,6 +1,6 @@
 """The working of a figure, as the API answers it."""
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 
 class InputAnswer(BaseModel):
@@ -21,7 +21,7 @@ class FactWorking(BaseModel):
 
     key: str
     title: str
-    value: float
+    value: float | str = Field(description="a word where the figure has no value")
     unit: str
     equation: str
     inputs: list[InputAnswer]

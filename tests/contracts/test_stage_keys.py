@@ -7,9 +7,11 @@ import math
 import numpy as np
 import pytest
 
+from noontide.core.demand.series import UseSeries
 from noontide.core.design import Design, freeze
 from noontide.core.simulation import StageCache, near_shade, simulate
 from noontide.core.simulation.cache import key_of
+from noontide.core.simulation.figures import figures_of
 from noontide.core.weather.year import FILLED
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
@@ -18,6 +20,8 @@ from tests.conftest import simulated_weather
 pytestmark = pytest.mark.xdist_group("stage keys")
 
 PARTS = built_in_parts()
+_HOUR = np.arange(24)
+METER = UseSeries("Meter", "2025-01-01", 60, np.tile(1.0 + 0.1 * _HOUR, (365, 1)) + 0.002 * np.arange(365)[:, np.newaxis])
 GAP = np.zeros(8760, dtype=np.uint8)
 GAP[4000:4040] = FILLED
 # Its DNI and DHI count as derived, so that the choice of the decomposition matters.
@@ -79,11 +83,45 @@ WHOLE = {
         "earthing": "TT", "lightning_protection": "none",
     },
     "wiring": {
-        "rules": "iec", "energy_value": 0.1, "years": 20, "interest": 3,
+        "rules": "iec",
         "own_rules": {"title": "House", "source": "Handbook", "array_current": 1.25, "conductor": 1.3, "fuse_from": 1.5, "fuse_to": 2.4, "continuous": 1.1},
     },
-    "currency": "EUR",
-    "demand": {"use": 95.0, "area": 180.0},
+    "demand": {
+        "sources": {
+            "list": {"name": "List", "is_on": True, "factor": 1.5, "appliances": {"margin": 10, "items": {"saw": {
+                "name": "Saw", "number": 2, "places": 3, "power": 1800, "efficiency": 0.9, "duty": 0.5, "surge": 3, "current": "AC", "phase": 1, "category": "Work",
+                "hours": "7-12", "hours_a_day": 4, "days": "weekdays", "months": [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11],
+            }}}},
+            "area": {"per_area": {"use": 95.0, "area": 180.0, "shape": "office"}},
+            "bills": {"monthly": {"energies": [300, 280, None, 220, None, None, None, None, None, None, 280, 310], "shape": "shop"}},
+            "meter": {"interval": {"digest": METER.digest, "title": "Meter", "energy": 9000.0, "peak": 6.0}},
+            "heat": {"heating": {"heat_loss": 180.0, "base": 16.0, "cop": 3.4, "cop_slope": 0.07, "largest": 2.0}},
+            "cold": {"cooling": {"heat_gain": 120.0, "base": 23.0, "cop": 3.2, "cop_slope": 0.06, "largest": 1.0}},
+            "water": {"hot_water": {"litres": 140.0, "cold": 11.0, "hot": 55.0, "loss": 1.2, "hours": "6-8 18-21", "power": 2.5, "cop": 1.1, "timing": "by the sun"}},
+            "car": {"vehicle": {"weekday_km": 40.0, "weekend_km": 15.0, "consumption": 19.0, "charger": 3.5, "arrival": 17.5, "leaving": 7.0, "stays_on_weekends": True, "timing": "cheapest hours"}},
+            "pump": {"pump": {"volume": 9.0, "volume_by_month": [8.0 + 0.1 * m for m in range(12)], "head": 30.0, "pipe": 4.0, "efficiency": 0.5, "power": 1.2, "hours": "8-17", "timing": "at once"}},
+        },
+        "holidays": ["05-01"],
+    },
+    "money": {
+        "currency": "EUR", "energy_value": 0.1, "years": 20, "interest": 3.0, "price_change": 1.5, "cost_change": 1.0, "contingency": 5.0, "purchase_tax": 10.0,
+        "rest_value": 5.0, "carbon": 310.0, "carbon_by_hour": [300.0 + m for m in range(24)], "statement": "Measured",
+        "tariff": {
+            "name": "Rates", "currency": "EUR", "yearly_change": 2.0, "holidays": ["12-25"],
+            "energy": {"periods": {"day": {"name": "Day", "price": 0.3}, "night": {"name": "Night", "price": 0.2}},
+                "seasons": {"year": {"name": "Year", "weekday": {"day": "6-22", "night": "22-6"}}}},
+            "export": {"price": 0.07},
+            "demand": {"power": {"name": "Power", "price": 4.0, "weekday": "0-24", "saturday": "8-20", "sunday": "9-12", "holiday": "10-12", "averaging": 60, "ratchet": 50.0, "ratchet_months": 5, "contracted": 4.0, "excess_price": 9.0}},
+            "fixed": {"meter": {"name": "Meter", "amount": 6.0, "per": "month"}}, "taxes": {"vat": {"name": "Tax", "share": 7.0, "of": ["energy", "fixed"]}},
+        },
+        "tariff_before": {"energy": {"tiers": [{"up_to": 400.0, "price": 0.25}, {"price": 0.35}]}},
+        "costs": {"work": {"name": "Work", "is_on": True, "amount": 300.0, "per": "kW"}},
+        "upkeep": {"care": {"name": "Care", "is_on": True, "amount": 1.5, "per": "% of purchase"}},
+        "replacements": {"inverter": {"name": "Inverter", "is_on": True, "amount": 900.0, "per": "plant", "every": 11}},
+        "grants": {"town": {"name": "Town", "is_on": True, "amount": 500.0, "share": 4.0}},
+        "loans": {"bank": {"name": "Bank", "is_on": True, "share": 40.0, "interest": 4.0, "years": 9, "repayment": "annuity"}},
+        "tax_relief": {"office": {"name": "Office", "is_on": True, "share": 90.0, "years": 15, "rate": 20.0}},
+    },
     "accepted": {"small-array:/inverters/main/model": {"reason": "More modules follow.", "title": "Inverter oversized", "actual": 0.5}},
     "subarrays": {
         "a": {"surface": "field", "module": "veltrane-430", "modules_per_string": 18, "strings": 2, "inverter": "main", "tracker": 1,
@@ -157,12 +195,27 @@ SCENE = {
 SCENE_DOCUMENT = freeze(SCENE, PARTS)
 
 # Leaves that are for people alone.
-WORDS = {"name", "title", "maker", "source", "date", "year", "id", "digest", "time_zone", "format"}
+WORDS = {
+    "name",
+    "title",
+    "maker",
+    "source",
+    "date",
+    "year",
+    "id",
+    "digest",
+    "format",
+    "statement",
+    "surge",
+    "current",
+    "phase",
+    "category",
+}
 OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
     "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
     "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "clearness": "neighbouring days", "ridley": "erbs", "mono": "CdTe", "poly": "mono",
-    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "hexley-op600": "hexley-op450", "EUR": "CHF", "TT": "TN-S", "iec": "nec", "none": "bonded",
+    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "hexley-op600": "hexley-op450", "Europe/Rome": "Asia/Tokyo", "office": "shop", "shop": "farm", "7-12": "8-13", "weekdays": "every day", "6-8 18-21": "7-9", "by the sun": "at once", "cheapest hours": "at once", "at once": "by the sun", "8-17": "9-16", "8-20": "9-19", "9-12": "9-14", "10-12": "9-13", "05-01": "06-02", "12-25": "03-03", "6-22": "6-23", "22-6": "23-6", "0-24": "6-22", "month": "day", "plant": "kW", "kW": "plant", "% of purchase": "plant", "annuity": "bullet", "energy": "fixed", "fixed": "energy", "TT": "TN-S", "iec": "nec", "none": "bonded",
 }  # fmt: skip
 
 
@@ -203,8 +256,10 @@ def changed(path, whole=DOCUMENT) -> list[Design]:
 
 
 def outcome(design: Design, cache: StageCache | None):
-    results = simulate(design, WEATHER, PARTS, cache)
-    return results.annual, [entry.energy for entry in results.cascade.entries]
+    results = simulate(design, WEATHER, PARTS, cache, {METER.digest: METER})
+    used = results.after.demand
+    demand = None if used is None else {key: float(power @ np.arange(power.size)) for key, power in used.by_source.items()}
+    return results.annual, [entry.energy for entry in results.cascade.entries], figures_of(results), demand
 
 
 @pytest.fixture(scope="module")
@@ -254,6 +309,23 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         "Layout",
         "PlacedModule",
         "Racks",
+        "Source",
+        "Appliance",
+        "Appliances",
+        "PerArea",
+        "Interval",
+        "Heating",
+        "Cooling",
+        "HotWater",
+        "Vehicle",
+        "Pump",
+        "DemandCharge",
+        "Cost",
+        "Upkeep",
+        "Replacement",
+        "Grant",
+        "Loan",
+        "TaxRelief",
     ):
         assert set(schema[name]["properties"]) <= present, name
 

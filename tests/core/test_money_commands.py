@@ -1,6 +1,7 @@
 """Use, tariffs and bills on the command line."""
 
 import json
+from pathlib import Path
 
 import pytest
 
@@ -85,3 +86,58 @@ def test_an_unknown_tariff_names_those_that_ship(capsys):
     with pytest.raises(SystemExit):
         main(["bill", *FILES, "--tariff", "nobody"])
     assert "cottage-flat" in capsys.readouterr().err
+
+
+@pytest.fixture
+def meter(tmp_path):
+    from noontide.standins.meter import dairy_file
+
+    path = tmp_path / "meter.csv"
+    path.write_bytes(dairy_file())
+    return path
+
+
+def test_a_file_of_a_meter_is_read_and_named_as_a_source(capsys, meter, tmp_path):
+    assert main(["demand", "read", str(meter), "--time-zone", "Europe/Rome", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    design = json.loads(Path("docs/examples/south-roof.json").read_text(encoding="utf-8"))
+    design["site"]["time_zone"] = "Europe/Rome"
+    design["demand"] = {"sources": {"dairy": found["source"]}}
+    design["money"] = {"tariff": built_in_tariffs()["dairy-demand"].model_dump(mode="json", exclude_unset=True)}
+    path = tmp_path / "design.json"
+    path.write_text(json.dumps(design), encoding="utf-8")
+    files = [str(path), "--weather", "docs/examples/aldermoor.csv"]
+    assert main(["bill", *files, "--use", str(meter), "--json"]) == 0
+    bill = json.loads(capsys.readouterr().out)
+    assert bill["demand"] == pytest.approx(found["energy"], rel=0.01)
+    assert main(["demand", "show", *files, "--use", str(meter), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out)["energy"] == pytest.approx(bill["demand"])
+    assert main(["cash", *files, "--use", str(meter)]) == 0
+    assert "net present value" in capsys.readouterr().out
+    assert main(["simulate", *files, "--use", str(meter), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out)["figures"]["saving"] == pytest.approx(bill["saving"])
+    with pytest.raises(SystemExit):
+        main(["bill", *files])  # without the meter's file the demand is not known
+    assert "are not there" in capsys.readouterr().err
+
+
+def test_a_file_of_a_meter_is_scaled_to_energy_and_peak(capsys, meter):
+    files = [str(meter), "--time-zone", "Europe/Rome", "--weather", "docs/examples/aldermoor.csv"]
+    assert main(["demand", "scale", *files, "--energy", "50000", "--peak", "22"]) == 0
+    values = [float(line.split(",")[1]) for line in capsys.readouterr().out.splitlines()[1:]]
+    assert sum(values) == pytest.approx(50_000, rel=1e-6) and max(values) == pytest.approx(22, rel=1e-6)
+    with pytest.raises(SystemExit):
+        main(["demand", "scale", *files, "--energy", "5000000", "--peak", "22"])
+    assert "do not go together" in capsys.readouterr().err
+
+
+def test_a_verb_is_applied_by_name(capsys, tmp_path):
+    arguments = tmp_path / "source.json"
+    arguments.write_text('{"source": {"vehicle": {"timing": "by the sun"}}}', encoding="utf-8")
+    assert main(["edit", "docs/examples/south-roof.json", "act", "add-source", str(arguments)]) == 0
+    document = json.loads(capsys.readouterr().out)
+    assert document["demand"]["sources"]["vehicle-1"]["name"] == "Vehicle"
+    for verb, words in (("nothing", "the verbs are"), ("paint-week", "season")):
+        with pytest.raises(SystemExit):
+            main(["edit", "docs/examples/south-roof.json", "act", verb, str(arguments)])
+        assert words in capsys.readouterr().err

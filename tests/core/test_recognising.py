@@ -88,7 +88,10 @@ def test_a_damaged_workbook_is_left_to_the_reader_that_has_words_for_it():
 
 @pytest.mark.parametrize(
     ("content", "words"),
-    [(b'{"format": "noontide-demand/1"}', "noontide demand show"), (b'{"format": "noontide-tariff/1"}', "tariff check")],
+    [
+        (b'{"format": "noontide-demand/1"}', "goes to the Demand bench"),
+        (b'{"format": "noontide-tariff/1"}', "goes to the Money bench"),
+    ],
 )
-def test_what_no_bench_takes_yet_is_named_with_its_command(content, words):
+def test_documents_of_demand_and_money_go_to_their_benches(content, words):
     assert words in recognise_file(content).words

@@ -152,7 +152,7 @@ def test_a_form_of_thousands_is_refused(api, many):
 
 
 def test_a_field_larger_than_a_design_is_filled_as_far_as_one_can_be_kept(api, scheme):
-    hall = {"buildings": {"hall": {"length": 400, "width": 300, "eave": 5, "shed": {"pitch": 5}}}}
+    hall = {"buildings": {"hall": {"length": 230, "width": 205, "eave": 5, "shed": {"pitch": 5}}}}
     patch = {"scene": hall, "surfaces": {"s": {"face": "hall/roof", "layout": {"module": "veltrane-430"}}}}
     revision = api.send("patch", url(scheme), patch, revision=1).json()["revision"]
     filled = api.send("post", url(scheme, "/fill"), {"surface": "s"}).json()

@@ -23,6 +23,8 @@ KEYS = {
     "solid",
     "owner",
     "names",
+    "periods",  # of each half hour of a week
+    "quantity",
 }
 
 
@@ -35,6 +37,25 @@ def unnamed(hill_year):
             "buildings": {f"{MARK}-house": {"length": 14, "width": 9, "hip": {"pitch": 30}}},
             "chimneys": {f"{MARK}-flue": {"on": f"{MARK}-house", "x": 1, "y": -1.5}},
             "trees": {f"{MARK}-tree": {"x": 4, "y": -12}},
+        },
+        "demand": {
+            "sources": {
+                f"{MARK}-car": {"vehicle": {}},
+                f"{MARK}-list": {"appliances": {"items": {f"{MARK}-saw": {"power": 900}}, "margin": 10}},
+            }
+        },
+        "money": {
+            "tariff": {
+                "energy": {
+                    "periods": {f"{MARK}-day": {"price": 0.3}, f"{MARK}-night": {"price": 0.2}},
+                    "seasons": {f"{MARK}-year": {"weekday": {f"{MARK}-day": "6-22", f"{MARK}-night": "22-6"}}},
+                },
+                "demand": {f"{MARK}-power": {"price": 3.0}},
+                "fixed": {f"{MARK}-meter": {"amount": 5}},
+                "taxes": {f"{MARK}-vat": {"share": 7}},
+            },
+            "costs": {f"{MARK}-work": {"amount": 900}},
+            "upkeep": {f"{MARK}-care": {"amount": 50}},
         },
         "surfaces": {
             f"{MARK}-roof": {"face": f"{MARK}-house/roof-1", "layout": {"module": "veltrane-430", "most": 12}},
@@ -70,9 +91,9 @@ def test_no_answer_shows_an_id(api, unnamed):
     assert revision
     shown = []
     for path in (
-        "", "/wiring", "/diagram", "/string-sheet", "/bill", "/scene", "/shade", "/months", "/hourly?quantities=power", "/obstacle-costs", "/revisions",
+        "", "/wiring", "/diagram", "/string-sheet", "/bill", "/scene", "/shade", "/months", "/hourly?quantities=power", "/obstacle-costs", "/revisions", "/demand", "/money",
         f"/voltages/{MARK}-b", f"/curve/{MARK}-c/4000", "/moment/4000", "/orientation", "/horizon-effect",
-        *(f"/working/{key}" for key in ("energy", "dc_power", "dc_ac_ratio", "loss_dc_wiring", "performance_ratio", "plane_irradiation", "loss_partial_shade", "loss_cell_temperature")),
+        *(f"/working/{key}" for key in ("energy", "dc_power", "dc_ac_ratio", "loss_dc_wiring", "performance_ratio", "plane_irradiation", "loss_partial_shade", "loss_cell_temperature", "demand_energy", "self_sufficiency", "saving", "purchase", "net_present_value")),
     ):  # fmt: skip
         answer = api.get(f"{at}{path}")
         if answer.status_code != 200:

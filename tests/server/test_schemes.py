@@ -154,7 +154,9 @@ def test_an_unfinished_scheme_says_what_it_needs(api, roof_document):
         "surfaces": "open",
         "scene": "fine",
         "circuits": "open",
+        "demand": "unused",
         "losses": "fine",
+        "money": "unused",
     }
     assert api.get(url(project.pinned, "/working/energy")).status_code == 409
 

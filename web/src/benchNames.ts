@@ -1,5 +1,16 @@
 /** The benches in the order of the work, with the names that their tabs, links and headings bear. */
-export const BENCHES = ['site', 'weather', 'sky', 'surfaces', 'scene', 'circuits', 'losses', 'hours'] as const
+export const BENCHES = [
+  'site',
+  'weather',
+  'sky',
+  'surfaces',
+  'scene',
+  'circuits',
+  'demand',
+  'losses',
+  'hours',
+  'money',
+] as const
 export type BenchName = (typeof BENCHES)[number]
 export const BENCH_TITLES: Record<BenchName, string> = {
   site: 'Site',
@@ -8,6 +19,8 @@ export const BENCH_TITLES: Record<BenchName, string> = {
   surfaces: 'Surfaces',
   scene: 'Scene',
   circuits: 'Circuits',
+  demand: 'Demand',
   losses: 'Losses',
   hours: 'Hours',
+  money: 'Money',
 }

@@ -6,10 +6,12 @@ sentence, so that two hundred surfaces read like two.
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable
-from typing import Any, Literal
+from typing import Any
 
 from pydantic import BaseModel
 
+from noontide.core.benches import BenchName
+from noontide.core.brief.after_meter import demand_runs, money_runs
 from noontide.core.brief.runs import COMPASS, Run, count_of, fixed, link_run, listed, orientation_words, text_run, value_run
 from noontide.core.brief.scene import scene_runs
 from noontide.core.calendar import MONTHS
@@ -25,7 +27,7 @@ POINTS = ("N", "NNE", "NE", "ENE", "E", "ESE", "SE", "SSE", "S", "SSW", "SW", "W
 class Paragraph(BaseModel):
     """One paragraph of the Brief, for one bench."""
 
-    bench: Literal["site", "weather", "sky", "surfaces", "scene", "circuits", "losses"]
+    bench: BenchName
     runs: list[Run]
 
 
@@ -50,7 +52,9 @@ def paragraphs(design: Design, results: Results | None, weather: Weather | None)
         Paragraph(bench="scene", runs=scene_runs(design)),
         Paragraph(bench="surfaces", runs=_surfaces(design)),
         Paragraph(bench="circuits", runs=_circuits(design, results)),
+        Paragraph(bench="demand", runs=demand_runs(design, results)),
         Paragraph(bench="losses", runs=_losses(design)),
+        Paragraph(bench="money", runs=money_runs(design, results)),
     ]
 
 

@@ -1,7 +1,8 @@
 """Demand in every interval of a weather year: each source by itself, and their sum."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,9 +10,24 @@ from scipy.optimize import nnls
 
 from noontide.core.calendar import MONTHS, Calendar
 from noontide.core.civil_time import CivilTime, civil_time
+from noontide.core.demand.deferrable import Deferrable
+from noontide.core.demand.series import DemandError, MissingSeries, UseSeries, lay, scale
 from noontide.core.demand.shapes import SHAPES, ShapeName
-from noontide.core.demand.sources import Appliances, Heating, HotWater, Monthly, PerArea, Source, Sources, Vehicle
-from noontide.core.hours import DAY, read_hours, share_of
+from noontide.core.demand.sources import (
+    Appliances,
+    Cooling,
+    Demand,
+    Heating,
+    HotWater,
+    Interval,
+    Monthly,
+    PerArea,
+    Pump,
+    Source,
+    Sources,
+    Vehicle,
+)
+from noontide.core.hours import DAY, read_hours, share_of, shares_of_day
 from noontide.core.weather import Weather
 
 Floats = NDArray[np.float64]
@@ -28,8 +44,34 @@ class HourlyDemand:
     by_source: dict[str, Floats]  # kW in each interval, (intervals,), by id; a margin has `id/margin`
     unserved: dict[str, float] = field(default_factory=dict)  # kWh a year that a source asks for and does not get, by id
     notes: dict[str, tuple[str, ...]] = field(default_factory=dict)  # what was filled, and why, by id
+    waiting: dict[str, Deferrable] = field(default_factory=dict)  # what can wait and is here put at once, by id
 
-    @property
+    def placed(self, produced: Floats, prices: Floats | None, hours: float) -> "HourlyDemand":
+        """With what can wait in its own time, one source after another.
+
+        Parameters
+        ----------
+        produced : (intervals,)
+            Power of the plant [kW].
+        prices : (intervals,), optional
+            Of energy from the grid.
+        hours : float
+            Length of an interval [h].
+        """
+        by_source, unserved = dict(self.by_source), dict(self.unserved)
+        others = np.array(self.total)
+        for key in self.waiting:
+            others -= by_source[key]
+        for key, one in self.waiting.items():
+            taken, missed = one.place((produced - others) * hours, prices)
+            by_source[key] = taken / hours
+            others += by_source[key]
+            unserved.pop(key, None)
+            if missed:
+                unserved[key] = missed
+        return HourlyDemand(by_source, unserved, self.notes)
+
+    @cached_property
     def total(self) -> Floats:
         """Sum of all sources [kW], (intervals,)."""
         return np.asarray(sum(self.by_source.values()))
@@ -49,10 +91,17 @@ class _Year:
         return self.time.kind > 0
 
     def within(self, hours: str) -> Floats:
-        return share_of(read_hours(hours), self.time.minute, self.calendar.step)
+        by_slot = shares_of_day(hours, self.time.slot, self.calendar.step)
+        return np.asarray(by_slot[self.time.minute // self.time.slot])
 
 
-def hourly(sources: Sources | Mapping[str, Source], calendar: Calendar, weather: Weather) -> HourlyDemand:
+def hourly(
+    sources: Demand | Mapping[str, Source],
+    calendar: Calendar,
+    weather: Weather,
+    time_zone: str = "",
+    series: Mapping[str, UseSeries] | None = None,
+) -> HourlyDemand:
     """The demand of each source in each interval.
 
     Parameters
@@ -61,39 +110,65 @@ def hourly(sources: Sources | Mapping[str, Source], calendar: Calendar, weather:
         Those that are not in use are left out.
     weather : Weather
         Of the same calendar; its temperature drives heating, its place says which half of the year is winter.
+    time_zone : str
+        Whose daylight saving time the hours follow; that of the sources' own file before it.
+    series : mapping of UseSeries, optional
+        Interval data by digest.
 
     Raises
     ------
     ValueError
         If the weather has another calendar.
+    DemandError
+        If the interval data of a source are not there, are too few for a year, or cannot be scaled as asked; with its pointer.
+
+    Notes
+    -----
+    What can wait is put at once here; `HourlyDemand.placed` puts it into its own time, once the sun's power is known.
     """
-    whole = sources if isinstance(sources, Sources) else Sources(sources=dict(sources))
+    whole = sources if isinstance(sources, Demand) else Demand(sources=dict(sources))
+    zone = (whole.time_zone if isinstance(whole, Sources) else "") or time_zone
     if weather.calendar != calendar:
         raise ValueError(
             f"The weather has steps of {weather.calendar.step} min and the year {weather.calendar.year}; {calendar.step} min and {calendar.year} are asked for."
         )
-    time = civil_time(calendar, whole.time_zone, whole.holidays)
+    time = civil_time(calendar, zone, whole.holidays)
     year = _Year(calendar, time, np.asarray(weather.temperature, dtype=float), weather.place.latitude < 0)
     found: dict[str, Floats] = {}
     unserved: dict[str, float] = {}
     notes: dict[str, tuple[str, ...]] = {}
+    waiting: dict[str, Deferrable] = {}
     for key, source in whole.sources.items():
         if not source.is_on:
             continue
-        power, missed, said = _READERS[source.kind](getattr(source, source.kind), year)
-        found[key] = source.factor * power
+        if source.interval is not None:
+            try:
+                power, missed, said = _measured(source.interval, year, series)
+            except DemandError as error:
+                error.pointer = f"/demand/sources/{key}"
+                raise
+        else:
+            power, missed, said = _READERS[source.kind](getattr(source, source.kind), year)
+        if isinstance(power, Deferrable):
+            one = replace(power, energy=source.factor * power.energy, limit=source.factor * power.limit)
+            taken, missed = one.place()
+            if one.timing != "at once":
+                waiting[key] = one
+            found[key] = taken / calendar.hours_per_interval
+        else:
+            found[key], missed = source.factor * power, source.factor * missed
         if source.appliances is not None and source.appliances.margin:
             found[f"{key}/margin"] = found[key] * (source.appliances.margin / 100)
         if missed:
-            unserved[key] = source.factor * missed
+            unserved[key] = missed
         if said:
             notes[key] = said
     if not found:
         found[""] = np.zeros(calendar.intervals)
-    return HourlyDemand(found, unserved, notes)
+    return HourlyDemand(found, unserved, notes, waiting)
 
 
-Read = tuple[Floats, float, tuple[str, ...]]
+Read = tuple[Floats | Deferrable, float, tuple[str, ...]]
 
 
 def _appliances(one: Appliances, year: _Year) -> Read:
@@ -144,27 +219,47 @@ def _filled(one: Monthly, year: _Year) -> tuple[Floats, tuple[str, ...]]:
 def _heating(one: Heating, year: _Year) -> Read:
     heat = one.heat_loss / 1000 * np.clip(one.base - year.temperature, 0, None)
     cop = np.maximum(one.cop + one.cop_slope * (year.temperature - 7), min(LOWEST_COP, one.cop))
-    power = heat / cop
-    if one.largest is None:
+    return _limited(heat / cop, one.largest, year)
+
+
+def _cooling(one: Cooling, year: _Year) -> Read:
+    cold = one.heat_gain / 1000 * np.clip(year.temperature - one.base, 0, None)
+    cop = np.maximum(one.cop - one.cop_slope * (year.temperature - 35), min(LOWEST_COP, one.cop))
+    return _limited(cold / cop, one.largest, year)
+
+
+def _limited(power: Floats, largest: float | None, year: _Year) -> Read:
+    if largest is None:
         return power, 0.0, ()
-    missed = np.clip(power - one.largest, 0, None)
+    missed = np.clip(power - largest, 0, None)
     return power - missed, float(missed.sum() * year.calendar.hours_per_interval), ()
 
 
 def _hot_water(one: HotWater, year: _Year) -> Read:
+    """As it is drawn, or once a draw is over until the next begins."""
     hours = year.calendar.hours_per_interval
     drawn = year.within(one.hours)
     a_day = max(float(share_of(read_hours(one.hours), np.arange(0, DAY, year.calendar.step), year.calendar.step).sum()), 1e-12)
-    heat = one.litres * WATER * (one.hot - one.cold) * drawn / a_day + one.loss * hours / 24
-    return _as_power_allows(heat / one.cop, one.power * hours, hours)
+    heat = (one.litres * WATER * (one.hot - one.cold) * drawn / a_day + one.loss * hours / 24) / one.cop
+    limit = np.full(heat.size, one.power * hours)
+    over = np.flatnonzero((np.roll(drawn, 1) > 0) & (drawn == 0))
+    if one.timing == "at once" or not over.size:
+        return Deferrable("at once", np.arange(heat.size), heat, limit), 0.0, ()
+    # Each request holds all since the one before; what the year's end owes comes with the first.
+    sums = np.concatenate([[0.0], np.cumsum(heat)])[over]
+    since = np.diff(sums, prepend=sums[-1] - heat.sum())
+    return Deferrable(one.timing, over, since, limit * (drawn == 0)), 0.0, ()
 
 
 def _vehicle(one: Vehicle, year: _Year) -> Read:
     hours = year.calendar.hours_per_interval
     home = share_of(_at_home(one), year.time.minute, year.calendar.step)
+    if one.stays_on_weekends:
+        home = np.where(year.is_off, 1.0, home)
     arrives = (year.time.minute <= one.arrival * 60) & (year.time.minute + year.calendar.step > one.arrival * 60)
-    needed = np.where(year.is_off, one.weekend_km, one.weekday_km) * one.consumption / 100 * arrives
-    return _as_power_allows(needed, one.charger * hours * home, hours)
+    at = np.flatnonzero(arrives)
+    needed = np.where(year.is_off[at], one.weekend_km, one.weekday_km) * one.consumption / 100
+    return Deferrable(one.timing, at, needed, one.charger * hours * home), 0.0, ()
 
 
 def _at_home(one: Vehicle) -> tuple[tuple[int, int], ...]:
@@ -172,20 +267,21 @@ def _at_home(one: Vehicle) -> tuple[tuple[int, int], ...]:
     return ((start, end),) if start < end else tuple(span for span in ((start, DAY), (0, end)) if span[1] > span[0])
 
 
-def _as_power_allows(needed: Floats, most: Floats | float, hours: float) -> Read:
-    """Energy as soon as it is needed, as fast as the power allows, the rest afterwards; what waits at the year's end goes on at its beginning."""
-    limit = np.broadcast_to(np.asarray(most, dtype=float), needed.shape)
-    taken = np.empty(needed.shape)
-    waiting = 0.0
-    for _ in range(2):
-        for k in range(needed.size):
-            waiting += needed[k]
-            taken[k] = min(waiting, limit[k])
-            waiting -= taken[k]
-        if needed.sum() - taken.sum() <= 1e-9 * max(needed.sum(), 1.0):
-            break
-    missed = max(float(needed.sum() - taken.sum()), 0.0)
-    return taken / hours, missed if missed > 1e-9 * max(float(needed.sum()), 1.0) else 0.0, ()
+def _pump(one: Pump, year: _Year) -> Read:
+    """The water of each day within its hours."""
+    begins = np.flatnonzero(np.diff(year.time.minute, prepend=DAY) < 0)
+    energy = np.array([one.energy(month) for month in range(12)])[year.time.month[begins]]
+    limit = one.power * year.calendar.hours_per_interval * year.within(one.hours)
+    return Deferrable(one.timing, begins, energy, limit), 0.0, ()
+
+
+def _measured(one: Interval, year: _Year, series: Mapping[str, UseSeries] | None) -> Read:
+    kept = (series or {}).get(one.digest)
+    if kept is None:
+        raise MissingSeries(one.digest, one.title)
+    laid, said = lay(kept, year.calendar, year.time)
+    scaled, more = scale(laid, year.calendar.hours_per_interval, one.energy, one.peak)
+    return scaled, 0.0, (*said, *more)
 
 
 def _course(shape: ShapeName, year: _Year) -> Floats:
@@ -200,5 +296,5 @@ def _with_energy(shape: Floats, energy: float, calendar: Calendar) -> Floats:
 
 
 _READERS: dict[str, Callable[..., Read]] = {
-    "appliances": _appliances, "per_area": _per_area, "monthly": _monthly, "heating": _heating, "hot_water": _hot_water, "vehicle": _vehicle,
+    "appliances": _appliances, "per_area": _per_area, "monthly": _monthly, "heating": _heating, "cooling": _cooling, "hot_water": _hot_water, "vehicle": _vehicle, "pump": _pump,
 }  # fmt: skip

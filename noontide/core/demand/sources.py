@@ -1,15 +1,18 @@
-"""Sources of demand as data: appliances, use by area, monthly bills, heating, hot water, vehicles; each is one of these."""
+"""Sources of demand as data: appliances, use by area, monthly bills, interval data, heating, cooling, hot water, vehicles, pumps; each is one of these."""
 
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
 from noontide.core.demand.shapes import ShapeName
-from noontide.core.fields import Document, Id, Line, choice, quantity
+from noontide.core.fields import Document, Holidays, Id, Line, choice, months, quantity
+from noontide.core.fields import Monthly as ByMonth
 from noontide.core.hours import DAY, read_hours
 
 Days = Literal["every day", "weekdays", "weekends"]
 Month = Annotated[int, Field(ge=1, le=12)]
+WATER_DENSITY, GRAVITY = 1000.0, 9.80665  # [kg/m3], [m/s2]
+Fractions = ByMonth[Annotated[float, Field(ge=0, le=1e6)]]
 KnownMonth = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] | None
 
 
@@ -65,8 +68,8 @@ class Appliances(Document):
 class PerArea(Document):
     """Use of a building by its floor area."""
 
-    use: float = quantity(..., "Use of electricity a year by floor area", "kWh/m²", 0, 5000, step=5)
-    area: float = quantity(..., "Floor area", "m²", 0, 1_000_000, step=10)
+    use: float = quantity(80.0, "Use of electricity a year by floor area", "kWh/m²", 0, 5000, "A dwelling with a heat pump.", 5)
+    area: float = quantity(150.0, "Floor area", "m²", 0, 1_000_000, "A house.", 10)
     shape: ShapeName = choice("household", "Course over day, week and year", "A dwelling.")
 
 
@@ -85,26 +88,49 @@ class Monthly(Document):
         return self
 
 
+class Interval(Document):
+    """Use that was measured, interval by interval; the values are kept beside the design by their digest."""
+
+    digest: str = Field(pattern=r"^[0-9a-f]{8,64}$")
+    title: Line = Field("", max_length=200, title="File")
+    energy: float | None = quantity(None, "Scaled to an energy a year of", "kWh", 0.001, 1e9, "As it was measured.", 100)
+    peak: float | None = quantity(None, "Scaled to a highest power of", "kW", 0.001, 1e6, "As it was measured.", 1)
+
+
 class Heating(Document):
     """Heat of a building from a heat pump, or from an element at an efficiency of 1."""
 
-    heat_loss: float = quantity(..., "Heat loss", "W/K", 0, 1e6, step=10)
+    heat_loss: float = quantity(150.0, "Heat loss", "W/K", 0, 1e6, "A house of medium insulation.", 10)
     base: float = quantity(15.0, "Outdoor temperature from which on it is heated", "°C", -10, 30, "A well insulated house.")
     cop: float = quantity(3.6, "Coefficient of performance at 7 °C", "", 0.2, 10, "An air-water heat pump, flow at 35 °C.", 0.1)
     cop_slope: float = quantity(0.08, "Its change by outdoor temperature", "1/K", 0, 0.5, "Usual of air-water heat pumps.", 0.01)
     largest: float | None = quantity(None, "Largest power", "kW", 0.1, 1e5, "Not limited.", 0.5)
 
 
-class HotWater(Document):
-    """Hot water from a store that is heated as it is drawn."""
+class Cooling(Document):
+    """Cold of a building from a machine whose efficiency falls as it gets hotter outside."""
 
-    litres: float = quantity(..., "Drawn a day", "l", 0, 1e6, step=10)
+    heat_gain: float = quantity(150.0, "Heat gain", "W/K", 0, 1e6, "A house of medium weight.", 10)
+    base: float = quantity(22.0, "Outdoor temperature from which on it is cooled", "°C", 5, 45, "Base of cooling degree days.")
+    cop: float = quantity(3.5, "Coefficient of performance at 35 °C", "", 0.2, 12, "A split unit.", 0.1)
+    cop_slope: float = quantity(0.08, "Its fall by outdoor temperature", "1/K", 0, 0.5, "Usual of air-cooled machines.", 0.01)
+    largest: float | None = quantity(None, "Largest power", "kW", 0.1, 1e5, "Not limited.", 0.5)
+
+
+Timing = Literal["at once", "cheapest hours", "by the sun"]
+
+
+class HotWater(Document):
+    """Hot water from a store that is heated once water was drawn, until it is drawn again."""
+
+    litres: float = quantity(120.0, "Drawn a day", "l", 0, 1e6, "Three persons.", 10)
     cold: float = quantity(10.0, "Cold water", "°C", 0, 40, "Of the mains.")
     hot: float = quantity(50.0, "Hot water", "°C", 20, 95, "At the store.")
     loss: float = quantity(1.5, "Loss of the store a day", "kWh", 0, 100, "A store of 200 l.", 0.1)
     hours: str = Field("6-8 18-21", max_length=200, title="Hours at which it is drawn")
     power: float = quantity(2.0, "Power of the element or the heat pump", "kW", 0.1, 1000, "A small element.", 0.5)
     cop: float = quantity(1.0, "Coefficient of performance", "", 0.5, 8, "An element.", 0.1)
+    timing: Timing = choice("at once", "Heated", "As soon as water is drawn.")
 
     @model_validator(mode="after")
     def _warms(self) -> Self:
@@ -116,14 +142,16 @@ class HotWater(Document):
 
 
 class Vehicle(Document):
-    """A vehicle that is charged at once when it comes home."""
+    """A vehicle that is charged between coming home and leaving."""
 
-    weekday_km: float = quantity(..., "Driven on a weekday", "km", 0, 2000, step=10)
+    weekday_km: float = quantity(40.0, "Driven on a weekday", "km", 0, 2000, "To work and back.", 10)
     weekend_km: float = quantity(0.0, "Driven on a day of the weekend", "km", 0, 2000, "It stands.", 10)
     consumption: float = quantity(18.0, "Consumption", "kWh/100 km", 1, 300, "A small car, charging loss included.", 1)
     charger: float = quantity(3.7, "Charger", "kW", 0.5, 1000, "One phase, 16 A.", 0.5)
     arrival: float = quantity(18.0, "Comes home at", "h", 0, 23.99, "After work.", 0.5)
     leaving: float = quantity(7.5, "Leaves at", "h", 0, 23.99, "Before work.", 0.5)
+    stays_on_weekends: bool = choice(False, "At home on days off", "It leaves every day.")
+    timing: Timing = choice("at once", "Charged", "As soon as it comes home.")
 
     @model_validator(mode="after")
     def _stays(self) -> Self:
@@ -132,7 +160,50 @@ class Vehicle(Document):
         return self
 
 
-KINDS = ("appliances", "per_area", "monthly", "heating", "hot_water", "vehicle")
+class Pump(Document):
+    """Water lifted into a tank: energy by head and volume, with the friction of its pipe."""
+
+    volume: float = quantity(10.0, "Volume a day", "m³", 0, 1e6, "A small village.", 1)
+    volume_by_month: Fractions | None = months("Volume a day by month", "m³", 1)
+    head: float = quantity(30.0, "Static head", "m", 0, 2000, "A shallow borehole and a tank.", 5)
+    pipe: float = quantity(
+        0.0, "Friction head at the rated flow", "m", 0, 500, "A short, wide pipe: head rises with the flow squared.", 1
+    )
+    efficiency: float = quantity(0.45, "Efficiency of pump and motor", "", 0.05, 0.95, "A small submersible pump.", 0.05)
+    power: float = quantity(1.5, "Rated power", "kW", 0.05, 10_000, "A small submersible pump.", 0.1)
+    hours: str = Field("8-17", max_length=200, title="Hours at which it may run")
+    timing: Timing = choice("at once", "Pumps", "From the first of its hours on.")
+
+    @model_validator(mode="after")
+    def _may_run(self) -> Self:
+        if not read_hours(self.hours):
+            raise ValueError("Say at which hours the pump may run, such as 8-17.")
+        return self
+
+    @property
+    def rated_flow(self) -> float:
+        """At its rated power [m3/h]; none where nothing is to be lifted."""
+        lifted = self.head + self.pipe
+        return self.power * 3.6e6 * self.efficiency / (WATER_DENSITY * GRAVITY * lifted) if lifted else float("inf")
+
+    def energy(self, month: int) -> float:
+        """Of a day of a month from 0 [kWh]: hydraulic energy rho g V H over the efficiency, at the rated flow.
+
+        References
+        ----------
+        Hydraulic power rho g Q H; a system curve of static head and k Q^2.
+        """
+        volume = self.volume if self.volume_by_month is None else self.volume_by_month[month]
+        return volume * WATER_DENSITY * GRAVITY * (self.head + self.pipe) / self.efficiency / 3.6e6
+
+
+KINDS = (
+    "appliances", "per_area", "monthly", "interval", "heating", "cooling", "hot_water", "vehicle", "pump",
+)  # fmt: skip
+KIND_TITLES = {
+    "appliances": "Appliances and places", "per_area": "Use by floor area", "monthly": "Bills by month", "interval": "Interval data", "heating": "Heating",
+    "cooling": "Cooling", "hot_water": "Hot water", "vehicle": "Vehicle", "pump": "Water pump",
+}  # fmt: skip
 
 
 class Source(Document):
@@ -144,9 +215,12 @@ class Source(Document):
     appliances: Appliances | None = Field(None, title="Appliances and places")
     per_area: PerArea | None = Field(None, title="Use by floor area")
     monthly: Monthly | None = Field(None, title="Bills by month")
+    interval: Interval | None = Field(None, title="Interval data")
     heating: Heating | None = Field(None, title="Heating")
+    cooling: Cooling | None = Field(None, title="Cooling")
     hot_water: HotWater | None = Field(None, title="Hot water")
     vehicle: Vehicle | None = Field(None, title="Vehicle")
+    pump: Pump | None = Field(None, title="Water pump")
 
     @model_validator(mode="after")
     def _one_kind(self) -> Self:
@@ -161,15 +235,33 @@ class Source(Document):
     def kind(self) -> str:
         return next(kind for kind in KINDS if getattr(self, kind) is not None)
 
+    @property
+    def can_wait(self) -> bool:
+        """Whether it is in use and goes otherwise than at once."""
+        return self.is_on and getattr(getattr(self, self.kind), "timing", "at once") != "at once"
 
-class Sources(Document):
+
+class Demand(Document):
     """Sources that add up to the demand of a meter."""
+
+    sources: dict[Id, Source] = Field({}, title="Sources", max_length=200)
+    holidays: Holidays = Field((), title="Holidays, MM-DD or YYYY-MM-DD", max_length=400)
+
+    @model_validator(mode="after")
+    def _everything_has_a_name(self) -> Self:
+        """A source that nobody named is called by its kind: derived at every reading, and never kept."""
+        for source in self.sources.values():
+            if not source.name:
+                source.__dict__["name"] = KIND_TITLES[source.kind]
+        return self
+
+
+class Sources(Demand):
+    """Demand as a file of its own."""
 
     format: Literal["noontide-demand/1"] = "noontide-demand/1"
     name: Line = Field("", max_length=120, title="Name")
-    sources: dict[Id, Source] = Field({}, title="Sources", max_length=200)
     time_zone: str = Field("", max_length=60, title="Time zone, for daylight saving time")
-    holidays: tuple[str, ...] = Field((), title="Holidays, MM-DD or YYYY-MM-DD", max_length=400)
 
 
 def read_sources(document: Any) -> Sources:

@@ -156,13 +156,10 @@ class OwnRules(Document):
 
 
 class Wiring(Document):
-    """By which rules cables and protection are chosen, and what a lost kilowatt-hour is worth."""
+    """By which rules cables and protection are chosen."""
 
     rules: Rules = choice("iec", "Rule set", "IEC 62548-1 and IEC 60364-7-712.")
     own_rules: OwnRules | None = Field(None, title="Rule set of one's own")
-    energy_value: float = quantity(0.08, "Value of energy", "per kWh", 0, 10, "A made-up feed-in price.", 0.01)
-    years: int = quantity(20, "Years counted", "", 1, 60, "Usual length of a contract.", 5)
-    interest: float = quantity(3.0, "Interest", "%", 0, 30, "A made-up rate.", 0.5)
 
 
 class AcceptedCheck(Document):

@@ -13,12 +13,14 @@ from zoneinfo import available_timezones
 
 from pydantic import FailFast, Field, PrivateAttr, field_validator, model_validator
 
+from noontide.core.demand.sources import Demand
 from noontide.core.design.circuits import AcceptedCheck, CheckKey, Connection, InverterSet, SubArray, Wiring
 from noontide.core.design.layout import LEVEL, FaceId, Layout
 from noontide.core.design.migrations import FORMAT, upgrade
 from noontide.core.design.size import check_size
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.fields import Document, Id, Line, Monthly, choice, months, quantity
+from noontide.core.money.terms import Money
 from noontide.core.scene import BuiltScene, Face, ImpossibleScene, Scene, build_scene
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.rows import RowGeometry
@@ -467,17 +469,10 @@ class Models(Document):
     )
 
 
-class Demand(Document):
-    """What a building uses in a year, by its floor area."""
-
-    use: float = quantity(80.0, "Use of electricity a year by floor area", "kWh/m²", 0, 5000, "A dwelling with a heat pump.", 5)
-    area: float = quantity(150.0, "Floor area", "m²", 0, 1_000_000, "A house.", 10)
-
-
 class Design(Document):
     """One alternative design, whole. What is not set takes its default, and is not kept."""
 
-    format: Literal["noontide-design/3"] = "noontide-design/3"
+    format: Literal["noontide-design/4"] = "noontide-design/4"
     name: Line = Field("", max_length=120, title="Name")
     site: Site
     weather: WeatherReference | None = None
@@ -489,8 +484,8 @@ class Design(Document):
     wiring: Wiring = Wiring()
     losses: Losses = Losses()
     models: Models = Models()
-    demand: Demand | None = Field(None, title="Use of the building")
-    currency: str = Field("EUR", pattern=r"^[A-Z]{3}$", title="Currency of prices (ISO 4217)")
+    demand: Demand = Demand()
+    money: Money = Money()
     accepted: dict[CheckKey, AcceptedCheck] = Field({}, max_length=200, title="Accepted checks")
     parts: Catalogue = Field(Catalogue(), title="Datasheets of the parts in use")
 

@@ -5,7 +5,7 @@ from typing import Any
 
 from noontide.core.design.size import DesignError
 
-FORMAT = "noontide-design/3"
+FORMAT = "noontide-design/4"
 
 
 def _from_scheme_1(document: dict) -> dict:
@@ -18,6 +18,22 @@ def _from_design_2(document: dict) -> dict:
     window = {"tracking_minimum": "mppt_minimum", "tracking_maximum": "mppt_maximum"}
     document = _renamed(document, ("surfaces", "*", "rows"), {"steps": "cell_groups"})
     document = _renamed(document, ("parts", "inverters", "*"), window)
+    return document | {"format": "noontide-design/3"}
+
+
+def _from_design_3(document: dict) -> dict:
+    """What is counted in money has a part of its own; use by floor area is one source of demand among others."""
+    document = dict(document)
+    money: dict[str, Any] = {}
+    if isinstance(wiring := document.get("wiring"), dict):
+        money = {key: wiring[key] for key in ("energy_value", "years", "interest") if key in wiring}
+        document["wiring"] = {key: value for key, value in wiring.items() if key not in money}
+    if "currency" in document:
+        money["currency"] = document.pop("currency")
+    if money:
+        document["money"] = money
+    if isinstance(use := document.pop("demand", None), dict):
+        document["demand"] = {"sources": {"building": {"name": "Building", "per_area": use}}}
     return document | {"format": FORMAT}
 
 
@@ -32,7 +48,11 @@ def _renamed(value: Any, path: tuple[str, ...], old_to_new: dict[str, str]) -> A
 
 
 # For each old format the step that leads to the next one.
-STEPS: dict[str, Callable[[dict], dict]] = {"noontide-scheme/1": _from_scheme_1, "noontide-design/2": _from_design_2}
+STEPS: dict[str, Callable[[dict], dict]] = {
+    "noontide-scheme/1": _from_scheme_1,
+    "noontide-design/2": _from_design_2,
+    "noontide-design/3": _from_design_3,
+}
 
 
 def upgrade(document: Any) -> dict:

@@ -3,6 +3,7 @@
 from collections import defaultdict
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
+from itertools import pairwise
 from math import gcd
 from typing import Literal
 
@@ -11,7 +12,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from noontide.core.calendar import Calendar
 from noontide.core.civil_time import DAY_KINDS, CivilTime, civil_time
-from noontide.core.hours import Ranges, read_hours, share_of
+from noontide.core.hours import shares_of_day
 from noontide.core.money.tariff import DemandCharge, EnergyPrice, Tariff
 
 Floats = NDArray[np.float64]
@@ -81,7 +82,7 @@ def bill(tariff: Tariff, imported: ArrayLike, exported: ArrayLike, calendar: Cal
     time = civil_time(calendar, time_zone, tariff.holidays)
     lines: list[BillLine] = []
     if tariff.net_metering is not None:
-        lines += _net_lines(tariff, taken, given, time, calendar)
+        lines += _net_lines(tariff, time.sums(taken), time.sums(given), time)
     else:
         lines += _energy_lines(tariff.energy, taken, time, calendar, "energy", "Energy from the grid", 1)
         if tariff.export is not None:
@@ -103,8 +104,14 @@ def prices_of(energy: EnergyPrice, calendar: Calendar, time_zone: str = "", holi
         return np.full(calendar.intervals, energy.tiers[0].price)
     if energy.table:
         return _table(energy.table, time, calendar)
-    shares = _period_shares(energy, time, calendar.step)
-    return np.asarray(sum(energy.periods[key].price * share for key, share in shares.items()))
+    shares = _period_shares(energy, time)
+    prices = np.asarray(sum(energy.periods[key].price * share for key, share in shares.items()))
+    return np.asarray(prices.reshape(-1)[time.cell])
+
+
+def carbon_of(table: tuple[float, ...], calendar: Calendar, time_zone: str = "") -> Floats:
+    """CO2 of each interval from a table by hour of the day, of the day by month, or of the year, (intervals,) [g/kWh]."""
+    return _table(table, civil_time(calendar, time_zone), calendar)
 
 
 def _checked(values: ArrayLike, calendar: Calendar, name: str) -> Floats:
@@ -123,19 +130,14 @@ def cents(amount: float) -> float:
     return float(Decimal(repr(round(float(amount), 9))).quantize(CENT, ROUND_HALF_UP)) + 0.0
 
 
-def _by_month(values: Floats, time: CivilTime) -> Floats:
-    return np.bincount(time.month, weights=values, minlength=12)
-
-
-def _period_shares(energy: EnergyPrice, time: CivilTime, step: int) -> dict[str, Floats]:
-    """Share of each interval in each period; they sum to 1."""
-    shares = {key: np.zeros(time.minute.shape) for key in energy.periods}
+def _period_shares(energy: EnergyPrice, time: CivilTime) -> dict[str, Floats]:
+    """Share of the intervals of each month, kind of day and slot in each period, (12, 4, slots); they sum to 1."""
+    shares = {key: np.zeros((12, len(DAY_KINDS), time.slot_starts.size)) for key in energy.periods}
     for season in energy.seasons.values():
-        in_season = np.isin(time.month + 1, season.months)
+        months = np.array(season.months) - 1
         for index, kind in enumerate(DAY_KINDS):
-            there = in_season & (time.kind == index)
             for key, text in season.on(kind).items():  # type: ignore[arg-type]
-                shares[key][there] += share_of(read_hours(text), time.minute[there], step)
+                shares[key][months, index] += shares_of_day(text, time.slot, time.step)
     return shares
 
 
@@ -157,25 +159,28 @@ def _line(month: int, kind: Kind, key: str, title: str, quantity: float, unit: s
 def _energy_lines(
     energy: EnergyPrice, values: Floats, time: CivilTime, calendar: Calendar, kind: Kind, title: str, sign: int
 ) -> list[BillLine]:
+    cells = time.sums(values)
     if energy.price is not None:
-        return [_line(m, kind, "", title, float(q), "kWh", energy.price, sign) for m, q in enumerate(_by_month(values, time))]
+        return [_line(m, kind, "", title, float(q), "kWh", energy.price, sign) for m, q in enumerate(_by_month(cells))]
     if energy.tiers:
-        return [
-            line for m, q in enumerate(_by_month(values, time)) for line in _tier_lines(energy, m, float(q), kind, title, sign)
-        ]
+        return [line for m, q in enumerate(_by_month(cells)) for line in _tier_lines(energy, m, float(q), kind, title, sign)]
     if energy.table:
-        energies, amounts = _by_month(values, time), _by_month(values * _table(energy.table, time, calendar), time)
+        energies, amounts = _by_month(cells), _by_month(time.sums(values * _table(energy.table, time, calendar)))
         return [
             BillLine(m, kind, "", title, float(q), "kWh", float(a / q) if q > 0 else 0.0, sign * cents(float(a)))
             for m, (q, a) in enumerate(zip(energies, amounts, strict=True))
         ]
     found = []
-    for key, share in _period_shares(energy, time, calendar.step).items():
+    for key, share in _period_shares(energy, time).items():
         period = energy.periods[key]
-        for m, q in enumerate(_by_month(values * share, time)):
+        for m, q in enumerate(_by_month(cells * share)):
             if q > 0 or _is_in_month(energy, key, m):
-                found.append(_line(m, kind, key, f"{title}, {period.name or key}", float(q), "kWh", period.price, sign))
+                found.append(_line(m, kind, key, f"{title}, {period.name}", float(q), "kWh", period.price, sign))
     return found
+
+
+def _by_month(cells: Floats) -> Floats:
+    return np.asarray(cells.sum(axis=(1, 2)))
 
 
 def _is_in_month(energy: EnergyPrice, key: str, month: int) -> bool:
@@ -196,20 +201,20 @@ def _tier_lines(energy: EnergyPrice, month: int, used: float, kind: Kind, title:
     return found
 
 
-def _net_lines(tariff: Tariff, taken: Floats, given: Floats, time: CivilTime, calendar: Calendar) -> list[BillLine]:
-    """Exported energy off the imported of the same period, what is left carried over; settled once a year."""
+def _net_lines(tariff: Tariff, taken: Floats, given: Floats, time: CivilTime) -> list[BillLine]:
+    """Exported energy off the imported of the same period, what is left carried over; settled once a year. Energies by month, kind of day and slot."""
     assert tariff.net_metering is not None
     energy, settled = tariff.energy, tariff.net_metering
-    shares = _period_shares(energy, time, calendar.step) if energy.seasons else {"": np.ones(taken.shape)}
+    shares = _period_shares(energy, time) if energy.seasons else {"": np.ones(1)}
     found: list[BillLine] = []
     left_of: dict[int, float] = defaultdict(float)
     for key, share in shares.items():
-        imported, exported = _by_month(taken * share, time), _by_month(given * share, time)
+        imported, exported = _by_month(taken * share), _by_month(given * share)
         credit = 0.0  # the year is walked from the month after the settlement on
         for m in ((settled.settled_after + step) % 12 for step in range(12)):
             net = float(imported[m] - exported[m]) - credit
             credit = max(-net, 0.0)
-            title = f"Net energy, {energy.periods[key].name or key}" if key else "Net energy"
+            title = f"Net energy, {energy.periods[key].name}" if key else "Net energy"
             if energy.tiers:
                 found += _tier_lines(energy, m, max(net, 0.0), "energy", title, 1)
             else:
@@ -230,19 +235,15 @@ def _demand_lines(key: str, charge: DemandCharge, taken: Floats, time: CivilTime
     begins = np.arange(power.size) * width
     starts = begins // parts
     minute, month, kind = time.minute[starts] + begins % parts * part, time.month[starts], time.kind[starts]
-    counts = np.zeros(power.shape, dtype=bool)
-    for index, name in enumerate(DAY_KINDS):
-        there = kind == index
-        ranges: Ranges = charge.on(name)  # type: ignore[arg-type]
-        # A window counts where it lies within the hours as a whole.
-        counts[there] = share_of(ranges, minute[there], width * part) > 1 - 1e-9
+    # A window counts where it lies within the hours as a whole.
+    slot = gcd(time.slot, part)
+    within = np.array([shares_of_day(charge.hours_on(name), slot, width * part) > 1 - 1e-9 for name in DAY_KINDS])  # type: ignore[arg-type]
+    counted = np.where(within[kind, minute // slot], power, -1.0)
     peaks = np.zeros(12)
     at: dict[int, int] = {}
-    for m in range(12):
-        some = np.flatnonzero(counts & (month == m))
-        if some.size:
-            best = some[int(power[some].argmax())]
-            peaks[m], at[m] = power[best], int(starts[best])
+    for m, (first, last) in enumerate(pairwise(np.searchsorted(month, np.arange(13)))):
+        if last > first and counted[best := first + int(counted[first:last].argmax())] >= 0:
+            peaks[m], at[m] = counted[best], int(starts[best])
     found = []
     for m in range(12):
         if m + 1 not in charge.months:

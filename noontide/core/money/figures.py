@@ -54,6 +54,14 @@ def irr(flows: ArrayLike) -> tuple[float, ...]:
         return ()
     terms = terms / np.abs(terms).max()
     low, high = 1 / (1 + HIGHEST_RATE), 1 / (1 + LOWEST_RATE)
+    signs = np.sign(terms[terms != 0])
+    if np.count_nonzero(np.diff(signs)) == 1:
+        # By Descartes' rule there is one root above zero, and it is simple.
+        backwards = terms[::-1]
+        ends = np.polyval(backwards, [low, high])
+        if ends[0] * ends[1] > 0:
+            return ()
+        return (1 / float(brentq(lambda v: float(np.polyval(backwards, v)), low, high, xtol=1e-15, rtol=8.9e-16)) - 1,)
     return tuple(sorted(1 / v - 1 for v in _roots(terms, low, high)))
 
 

@@ -3,10 +3,10 @@
 from itertools import pairwise
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
 from noontide.core.calendar import MONTHS
-from noontide.core.fields import Document, Id, Line, choice, quantity
+from noontide.core.fields import Document, Holidays, Id, Line, choice, quantity
 from noontide.core.hours import DAY, Ranges, clock, read_hours
 
 Month = Annotated[int, Field(ge=1, le=12)]
@@ -86,6 +86,17 @@ class EnergyPrice(Document):
             _check_seasons(self.seasons, self.periods)
         return self
 
+    @model_validator(mode="after")
+    def _everything_has_a_name(self) -> Self:
+        """Periods and seasons that nobody named are called by their place: derived at every reading, and never kept."""
+        for number, period in enumerate(self.periods.values(), start=1):
+            if not period.name:
+                period.__dict__["name"] = f"period {number}"
+        for number, season in enumerate(self.seasons.values(), start=1):
+            if not season.name:
+                season.__dict__["name"] = "all year" if len(self.seasons) == 1 else f"season {number}"
+        return self
+
 
 class NetMetering(Document):
     """Exported energy takes the same energy off the bill, in its month and carried over to later ones."""
@@ -110,19 +121,19 @@ class DemandCharge(Document):
     contracted: float | None = quantity(None, "Contracted power", "kW", 0, 1e6, "What is measured is paid.")
     excess_price: float | None = quantity(None, "Price of a kW over the contracted power", "", 0, 10_000, "The same price.")
 
-    def on(self, kind: DayKind) -> Ranges:
-        text = {
+    def hours_on(self, kind: DayKind) -> str:
+        """The hours of a kind of day, as people write them: what is not said is as the kind before it."""
+        return {
             "weekday": self.weekday,
             "saturday": _first_given(self.saturday, self.weekday),
             "sunday": _first_given(self.sunday, self.saturday, self.weekday),
             "holiday": _first_given(self.holiday, self.sunday, self.saturday, self.weekday),
         }[kind]
-        return read_hours(text)
 
     @model_validator(mode="after")
     def _hours_read(self) -> Self:
         for kind in ("weekday", "saturday", "sunday", "holiday"):
-            self.on(kind)
+            read_hours(self.hours_on(kind))
         if self.excess_price is not None and self.contracted is None:
             raise ValueError("A price of excess power needs a contracted power.")
         return self
@@ -157,20 +168,8 @@ class Tariff(Document):
     demand: dict[Id, DemandCharge] = Field({}, title="Demand charges", max_length=12)
     fixed: dict[Id, FixedCharge] = Field({}, title="Fixed charges", max_length=12)
     taxes: dict[Id, Tax] = Field({}, title="Taxes", max_length=12)
-    holidays: tuple[str, ...] = Field((), title="Holidays, MM-DD every year or YYYY-MM-DD", max_length=400)
+    holidays: Holidays = Field((), title="Holidays, MM-DD every year or YYYY-MM-DD", max_length=400)
     yearly_change: float = quantity(0.0, "Change of all prices a year", "%", -20, 50, "Constant prices.", 0.5)
-
-    @field_validator("holidays")
-    @classmethod
-    def _are_days(cls, days: tuple[str, ...]) -> tuple[str, ...]:
-        import datetime
-
-        for day in days:
-            try:
-                datetime.date.fromisoformat(day if len(day) > 5 else f"2028-{day}")
-            except ValueError:
-                raise ValueError(f"'{day[:20]}' is no day. Write 05-01, or 2026-04-06.") from None
-        return days
 
     @model_validator(mode="after")
     def _export_is_one_way(self) -> Self:

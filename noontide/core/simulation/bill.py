@@ -67,7 +67,7 @@ def bill_of(r: Results, parts: Catalogue) -> Bill:
         key = (line.kind, line.maker, line.name, line.note)
         uses.setdefault(key, {})[line.use] = None
         merged[key] = _added(merged[key], line) if key in merged else line
-    return Bill(tuple(replace(line, use=_folded(list(uses[key]))) for key, line in merged.items()), r.design.currency)
+    return Bill(tuple(replace(line, use=_folded(list(uses[key]))) for key, line in merged.items()), r.design.money.currency)
 
 
 def _folded(uses: list[str]) -> str:

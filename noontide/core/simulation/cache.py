@@ -15,7 +15,9 @@ from weakref import ref
 
 import numpy as np
 
+from noontide.core.demand.series import UseSeries
 from noontide.core.electrical.datasheets import Part
+from noontide.core.fields import Document
 from noontide.core.plan.cell_groups import GroupTargets
 from noontide.core.scene.solids import Body
 from noontide.core.shading.horizon import Horizon
@@ -98,8 +100,10 @@ def _text(value: Any) -> str:
             return f"({','.join(map(_text, value))})"
         case Part() | Horizon() | Body() | GroupTargets():
             return value.fingerprint
-        case Weather():
+        case Weather() | UseSeries():
             return value.digest
+        case Document():
+            return f"{kind.__qualname__}{value.model_dump_json(exclude_unset=True)}"
     if _field_names(kind):
         fields = [inner.key if type(inner) is Kept else _text(inner) for inner in _fields_of(kind)(value)]
         return f"{kind.__qualname__}({','.join(fields)})"
@@ -206,8 +210,13 @@ def _bytes_of(value: object) -> int:
     return 512 + sum(bases.values())
 
 
+_SMALL = frozenset({str, int, float, bool, type(None)})
+
+
 def _find_bases(value: object, bases: dict[int, int]) -> None:
     """Add the arrays that own the memory of a value, by identity."""
+    if type(value) in _SMALL:
+        return
     if isinstance(value, np.ndarray):
         while isinstance(value.base, np.ndarray):
             value = value.base

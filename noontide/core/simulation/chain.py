@@ -1,10 +1,12 @@
 """The chain of stages, each looked up in the cache before it is run."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from hashlib import blake2b
 from typing import TypeVar
 
 from noontide.core.calendar import Calendar
+from noontide.core.demand.series import DemandError, UseSeries
 from noontide.core.design.document import Adjustment, Design, Losses, Site, Surface
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.optimisers import string_voltage
@@ -15,9 +17,21 @@ from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.account import Account, AccountInputs, AccountMember, settle
 from noontide.core.simulation.adjusted_weather import AdjustmentInputs, adjust_year
+from noontide.core.simulation.after_meter import (
+    LITTLE,
+    AfterMeter,
+    BillInputs,
+    DemandInputs,
+    MeterInputs,
+    PlacingInputs,
+    bill_year,
+    find_demand,
+    meter,
+    place_demand,
+)
 from noontide.core.simulation.cables_in_use import SizedCables, size_cables
 from noontide.core.simulation.cache import Kept, Rows, StageCache
-from noontide.core.simulation.connection import ConnectionInputs, connect
+from noontide.core.simulation.connection import ConnectionInputs, ConnectionYear, connect
 from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_cover
 from noontide.core.simulation.grid_power import GridInputs, run_inverter
 from noontide.core.simulation.module_power import ModuleInputs, ModulePower, operate_module
@@ -47,7 +61,13 @@ from noontide.core.weather.year import Weather
 TOGETHER = 16  # inverter sets of a year of hours
 
 
-def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCache | None = None) -> Results:
+def simulate(
+    design: Design,
+    weather: Weather,
+    parts: Catalogue,
+    cache: StageCache | None = None,
+    series: Mapping[str, UseSeries] | None = None,
+) -> Results:
     """A year of a design, interval by interval.
 
     Parameters
@@ -60,6 +80,8 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
         The library of modules and inverters; datasheets in the design itself come first.
     cache : StageCache, optional
         Kept by the caller from run to run: an edit recomputes only what lies downstream of it.
+    series : mapping of UseSeries, optional
+        Interval data of the demand, by digest.
 
     Returns
     -------
@@ -115,6 +137,9 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
     years = {
         k: year for ks, account in zip(plant.members, accounts, strict=True) for k, year in zip(ks, account.members, strict=True)
     }
+    connected, after = _after_meter(
+        design, weather, sky, _connection(design, plant, cables, sky, kept_accounts), cache, series or {}
+    )
     return Results(
         design=design,
         weather=weather,
@@ -131,9 +156,58 @@ def simulate(design: Design, weather: Weather, parts: Catalogue, cache: StageCac
         members=tuple(years[k] for k in range(len(plant.subarrays))),
         account_inputs=account_inputs,
         cables=cables,
-        connected=cache.keep(_connection(design, plant, cables, sky, kept_accounts), connect, lasting=True),
+        connected=connected,
         booked=cache.keep(BookedInputs(account_inputs, tuple(plant.counts.tolist())), book_all),
+        after=after,
+        library=parts,
     )
+
+
+def _after_meter(
+    design: Design,
+    weather: Weather,
+    sky: Kept[SunAndWeather],
+    connection: ConnectionInputs,
+    cache: StageCache,
+    series: Mapping[str, UseSeries],
+) -> tuple[Kept[ConnectionYear], AfterMeter]:
+    """Demand and bills; and the plant at the meter, where an export limit leaves what is used behind it alone."""
+    calendar, zone, money = weather.calendar, design.site.time_zone, design.money
+    used = None
+    connected = cache.keep(connection, connect, lasting=True)
+    if any(source.is_on for source in design.demand.sources.values()):
+        named = [s.interval.digest for s in design.demand.sources.values() if s.is_on and s.interval is not None]
+        own = tuple(series[digest] for digest in named if digest in series)
+        found = cache.keep(DemandInputs(design.demand, weather, zone, own), find_demand, lasting=True)
+        try:
+            found.value  # noqa: B018
+            used = found
+        except DemandError as error:
+            # The year of the plant stands without it: a check says what is missing.
+            return connected, AfterMeter(
+                calendar, zone, False, None, cache.keep(MeterInputs(sky, connected, None, calendar), meter, lasting=True),
+                None, money.carbon, money.carbon_by_hour, error,
+            )  # fmt: skip
+        if any(source.can_wait for source in design.demand.sources.values()):
+            unlimited = cache.keep(replace(connection, export_limit=None), connect, lasting=True)
+            placing = PlacingInputs(used, sky, unlimited, money.tariff, calendar, zone)
+            used = cache.keep(placing, place_demand, lasting=True)
+        if connection.export_limit is not None:
+            connected = cache.keep(replace(connection, demand=used), connect, lasting=True)
+    metered = cache.keep(MeterInputs(sky, connected, used, calendar), meter, lasting=True)
+    bills = None
+    if money.tariff is not None:
+        aged = max(1 - design.losses.degradation / 100 * (money.years - 1), 0.0)
+        last, less = (cache.keep(MeterInputs(sky, connected, used, calendar, left), meter) for left in (aged, 1 - LITTLE))
+        without = money.tariff_before or money.tariff
+        bills = (
+            cache.keep(BillInputs(metered, without, calendar, zone, without_plant=True), bill_year, lasting=True),
+            cache.keep(BillInputs(metered, money.tariff, calendar, zone), bill_year, lasting=True),
+            cache.keep(BillInputs(last, money.tariff, calendar, zone), bill_year, lasting=True),
+            cache.keep(BillInputs(less, money.tariff, calendar, zone), bill_year),
+        )
+    after = AfterMeter(calendar, zone, used is not None, used, metered, bills, money.carbon, money.carbon_by_hour)
+    return connected, after
 
 
 def _settled(

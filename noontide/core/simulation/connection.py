@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.demand.hourly import HourlyDemand
 from noontide.core.electrical.strings import NOTHING
 from noontide.core.electrical.wiring import FourWireLoss
 from noontide.core.simulation.account import SET_LINES, Account, dark_intervals
@@ -33,7 +34,7 @@ LOSSES = (
         also="own consumption, monitoring, ventilation",
     ),
     Loss(
-        "export_limit", "Export limit", "grid", r"\Delta E = -\sum_t\max\bigl(0,\,P(t)-P_\mathrm{limit}\bigr)\Delta t", "Limit at the point of connection (user setting)",
+        "export_limit", "Export limit", "grid", r"\Delta E = -\sum_t\max\bigl(0,\,P(t)-P_\mathrm{demand}(t)-P_\mathrm{limit}\bigr)\Delta t", "Limit at the point of connection (user setting); what is used behind the meter is not exported",
         (Setting("/connection/export_limit", r"P_\mathrm{limit}"),), also="feed-in limit, curtailment, zero export",
     ),
 )  # fmt: skip
@@ -55,6 +56,7 @@ class ConnectionInputs:
     power_factor: float
     auxiliaries: float  # [W]
     export_limit: float | None  # [W]
+    demand: Kept[HourlyDemand] | None = None  # behind the meter; only where an export is limited
 
 
 @dataclass(frozen=True)
@@ -76,7 +78,8 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
     accounts = [account.value for account in inputs.accounts]
     lit = np.asarray(sum(count * one.output for count, one in zip(inputs.counts, accounts, strict=True)), dtype=float)
     dark = np.array([sum(count * one.dark_output for count, one in zip(inputs.counts, accounts, strict=True))])
-    changes, delivered = _pass(inputs, lit, _by_phase(inputs, [one.output for one in accounts]), sky.air_temperature)
+    used = 0.0 if inputs.demand is None else inputs.demand.value.total[sky.interval_index] * 1000
+    changes, delivered = _pass(inputs, lit, _by_phase(inputs, [one.output for one in accounts]), sky.air_temperature, used)
     by_phase = _by_phase(inputs, [np.array([one.dark_output]) for one in accounts])
     dark_steps, dark_delivered = _pass(inputs, dark, by_phase, 20.0)
     dark_changes = {key: float(change[0]) for key, change in dark_steps.items()}
@@ -103,7 +106,7 @@ def _by_phase(inputs: ConnectionInputs, outputs: list[Floats]) -> Floats | None:
 
 
 def _pass(
-    inputs: ConnectionInputs, power: Floats, by_phase: Floats | None, air: Floats | float
+    inputs: ConnectionInputs, power: Floats, by_phase: Floats | None, air: Floats | float, used: Floats | float = 0.0
 ) -> tuple[dict[str, Floats], Floats]:
     """What each line changes, and what is left."""
     changes = dict.fromkeys((line.key for line in LOSSES), NOTHING)
@@ -120,6 +123,6 @@ def _pass(
         changes["auxiliaries"] = np.full_like(power, -inputs.auxiliaries)
         left = left + changes["auxiliaries"]
     if inputs.export_limit is not None:
-        changes["export_limit"] = -np.maximum(left - inputs.export_limit, 0)
+        changes["export_limit"] = -np.maximum(left - used - inputs.export_limit, 0)
         left = left + changes["export_limit"]
     return changes, left

@@ -6,6 +6,7 @@ from typing import Literal
 
 import numpy as np
 
+from noontide.core.simulation import economics
 from noontide.core.simulation.module_power import TEMPERATURE_NAMES
 from noontide.core.simulation.plane_irradiance import sky_source
 from noontide.core.simulation.results import Results
@@ -20,13 +21,29 @@ def _none(_: Results) -> tuple[Input, ...]:
     return ()
 
 
+def _always(_: Results) -> bool:
+    return True
+
+
+def _has_demand(r: Results) -> bool:
+    return r.after.has_demand
+
+
+def _has_bill(r: Results) -> bool:
+    return r.after.bills is not None
+
+
+def _has_money(r: Results) -> bool:
+    return r.design.money.is_counted
+
+
 @dataclass(frozen=True)
 class Figure:
     """A figure of the year."""
 
-    key: str  # field of `Annual`, or `start`
+    key: str  # field of `Annual` where there is no `read`
     title: str  # the trade's name
-    unit: str
+    unit: str  # `{currency}` stands for the design's
     decimals: int  # as the Headline shows it; a percentage has them after the point
     equation: str  # TeX
     source: Callable[[Results], str]
@@ -38,9 +55,16 @@ class Figure:
     better: Literal["more", "less", ""] = ""  # which change is a gain; none where it depends
     is_percentage: bool = False
     in_headline: bool = True
+    read: Callable[[Results], float | None] | None = None
+    is_there: Callable[[Results], bool] = _always
+    without: str = ""  # word where there is no value
 
-    def value(self, results: Results) -> float:
-        return results.cascade.start if self.key == "start" else getattr(results.annual, self.key)
+    def value(self, results: Results) -> float | None:
+        """None where there is none, though the figure is asked for: a payback that never comes."""
+        return self.read(results) if self.read is not None else getattr(results.annual, self.key)
+
+    def unit_of(self, results: Results) -> str:
+        return self.unit.replace("{currency}", results.design.money.currency)
 
 
 def _said(text: str) -> Callable[[Results], str]:
@@ -108,6 +132,217 @@ def _corrected_inputs(r: Results) -> tuple[Input, ...]:
     )
 
 
+def _sum(r: Results, field: str) -> float:
+    return float(getattr(r.after.metered, field).sum())
+
+
+def _input(symbol: str, name: str, field: str, origin: str = SIMULATED) -> Callable[[Results], Input]:
+    return lambda r: Input(symbol, name, _sum(r, field), "kWh", origin)
+
+
+def _all(*inputs: Callable[[Results], Input]) -> Inputs:
+    return lambda r: tuple(one(r) for one in inputs)
+
+
+def _source_inputs(r: Results) -> tuple[Input, ...]:
+    """Energy of each source of demand."""
+    used = r.after.demand
+    if used is None:
+        return ()
+    found = []
+    for key, power in used.by_source.items():
+        source, _, part = key.partition("/")
+        name = r.design.demand.sources[source].name
+        energy = float(power.sum()) * r.calendar.hours_per_interval
+        found.append(
+            Input("E", f"{name}, {part}" if part else name, energy, "kWh", "a source of demand", f"/demand/sources/{source}")
+        )
+    return tuple(found)
+
+
+METER = "Energy balance at the meter, interval by interval"
+_PRODUCED, _DIRECT = _input("E", "energy produced", "produced"), _input(r"E_\mathrm{direct}", "used as it is produced", "direct")
+_DEMAND = _input(r"E_\mathrm{demand}", "demand", "demand", "sum of its sources")
+DEMAND_FIGURES = (
+    Figure(
+        "demand_energy", "Demand", "kWh", 0, r"E_\mathrm{demand} = \sum_k \sum_t P_k(t)\,\Delta t", _said("Sum of the sources of demand"), _source_inputs,
+        steps=lambda r: () if r.after.demand is None else (Input(r"\max P", "highest mean power of an interval", float(r.after.demand.total.max()), "kW", "sum of the sources"),),
+        quantity="demand", also="consumption, load, use, kWh a year", read=lambda r: _sum(r, "demand"), is_there=_has_demand,
+    ),
+    Figure(
+        "self_consumption", "Self-consumption", "", 1, r"s = \frac{E_\mathrm{direct}}{E}", _said(METER), _all(_PRODUCED, _DIRECT),
+        note="Share of what is produced that is used as it is produced.", quantity="direct_use", also="own consumption, direct use", better="more", is_percentage=True,
+        read=lambda r: r.after.metered.self_consumption, is_there=_has_demand,
+    ),
+    Figure(
+        "self_sufficiency", "Self-sufficiency", "", 1, r"a = \frac{E_\mathrm{direct}}{E_\mathrm{demand}+E_\mathrm{night}}", _said(METER),
+        _all(_DIRECT, _DEMAND, _input(r"E_\mathrm{night}", "drawn by the plant itself", "own_use")),
+        note="Share of the demand that is met as it arises.", quantity="import", also="autarky, solar fraction, share of consumption covered", better="more", is_percentage=True,
+        read=lambda r: r.after.metered.self_sufficiency, is_there=_has_demand,
+    ),
+    Figure(
+        "imported", "From the grid", "kWh", 0, r"E_\mathrm{import} = E_\mathrm{demand}+E_\mathrm{night}-E_\mathrm{direct}", _said(METER),
+        _all(_DEMAND, _input(r"E_\mathrm{night}", "drawn by the plant itself", "own_use"), _DIRECT), quantity="import", also="import, purchased energy, grid supply", better="less",
+        read=lambda r: _sum(r, "imported"), is_there=_has_demand, in_headline=False,
+    ),
+    Figure(
+        "exported", "To the grid", "kWh", 0, r"E_\mathrm{export} = E-E_\mathrm{direct}", _said(METER), _all(_PRODUCED, _DIRECT), quantity="export",
+        also="export, feed-in, surplus", read=lambda r: _sum(r, "exported"), is_there=_has_demand, in_headline=False,
+    ),
+)  # fmt: skip
+
+
+def _of_bill(symbol: str, name: str, which: int) -> Callable[[Results], Input]:
+    def read(r: Results) -> Input:
+        assert r.after.bills is not None
+        tariff = (r.design.money.tariff_before or r.design.money.tariff) if which == 0 else r.design.money.tariff
+        return Input(
+            symbol,
+            name,
+            r.after.bills[which].value.total,
+            r.design.money.currency,
+            tariff.name if tariff else "",
+            "/money/tariff",
+        )
+
+    return read
+
+
+_BEFORE, _AFTER = _of_bill(r"B_0", "bill without the plant", 0), _of_bill("B", "bill with the plant", 1)
+
+
+def _saved(r: Results) -> float:
+    return economics.savings_of(r)[0]
+
+
+def _saving_inputs(r: Results) -> tuple[Input, ...]:
+    if r.after.bills is not None:
+        return _BEFORE(r), _AFTER(r)
+    money = r.design.money
+    value = Input(
+        "v",
+        "value of energy",
+        money.energy_value,
+        f"{money.currency}/kWh",
+        "user setting or default; a tariff replaces it",
+        "/money/energy_value",
+    )
+    return Input("E", "annual energy", r.annual.energy, "kWh", SIMULATED), value
+
+
+def _share_of_bill(r: Results) -> float | None:
+    before = r.after.bill_before
+    return _saved(r) / before.total if before is not None and before.total > 0 else None
+
+
+def _cash_inputs(r: Results) -> tuple[Input, ...]:
+    cash, currency = economics.cash_year_by_year(r), r.design.money.currency
+    return (
+        Input("i", "interest", r.design.money.interest, "%", "user setting or default", "/money/interest"),
+        Input("N", "years counted", r.design.money.years, "", "user setting or default", "/money/years"),
+        *(
+            Input("F", title, float(flow.sum()), currency, "sum over the years, not discounted")
+            for title, flow in cash.flows.items()
+        ),
+    )
+
+
+def _cash_steps(r: Results) -> tuple[Input, ...]:
+    cash, currency = economics.cash_year_by_year(r), r.design.money.currency
+    return tuple(
+        Input(
+            rf"F_{{{year}}}",
+            "at once" if year == 0 else f"year {year}",
+            float(flow),
+            currency,
+            f"running sum {running:,.0f}".replace("-", "\u2212"),
+        )
+        for year, (flow, running) in enumerate(zip(cash.total, cash.running, strict=True))
+    )
+
+
+def _purchase_inputs(r: Results) -> tuple[Input, ...]:
+    purchase, currency = economics.cash_year_by_year(r).purchase, r.design.money.currency
+    lines = tuple(
+        Input(
+            "K",
+            line.title,
+            line.amount,
+            currency,
+            f"{line.quantity:,.4g} × {line.price:,.4g}" if line.unit else "list prices of the parts",
+            f"/money/costs/{line.key}" if line.key else "",
+        )
+        for line in purchase.lines
+    )
+    own = (
+        ()
+        if purchase.own is None
+        else (
+            Input(r"K_\mathrm{own}", "own figure, which counts", purchase.own, currency, "user setting", "/money/own_purchase"),
+        )
+    )
+    return lines + own
+
+
+def _rates(r: Results) -> tuple[Input, ...]:
+    roots = economics.cash_year_by_year(r).rates_of_return
+    return _cash_inputs(r) + tuple(
+        Input("r", "rate at which the net present value is zero", root * 100, "%", "all roots from -99 to 200 %")
+        for root in roots
+    )
+
+
+SHORT = "Short, Packey and Holt 1995 (NREL/TP-462-5173)"
+MONEY_FIGURES = (
+    Figure(
+        "saving", "Saving of the first year", "{currency}", 0, r"S = B_0 - B", lambda r: "Bills of a year, by month, to the cent" if r.after.bills else "All energy at the value of energy",
+        _saving_inputs, note="At the prices of the first year.", also="savings, bill saving, revenue, earnings", better="more", read=_saved, is_there=_has_money,
+    ),
+    Figure(
+        "bill_share", "Share of the bill saved", "", 1, r"\frac{S}{B_0}", _said("Bills of a year, by month, to the cent"), _all(_BEFORE, _AFTER), also="bill offset, bill covered",
+        better="more", is_percentage=True, read=_share_of_bill, is_there=lambda r: _has_bill(r) and _has_demand(r), without="no bill",
+    ),
+    Figure(
+        "purchase", "Purchase", "{currency}", 0, r"K = \sum_k K_k", _said("Bill of materials and items of the purchase, or an own figure"), _purchase_inputs,
+        also="cost, costs, investment, CAPEX, price of the plant", better="less", read=lambda r: economics.cash_year_by_year(r).purchase.total, is_there=_has_money,
+    ),
+    Figure(
+        "payback", "Payback", "years", 1, r"\sum_{t=0}^{n} F_t = 0", _said(f"{SHORT}, section 3.6; linear within a year"), _cash_inputs, steps=_cash_steps,
+        also="payback time, amortisation, break-even", better="less", read=lambda r: economics.cash_year_by_year(r).payback, is_there=_has_money, without="never",
+    ),
+    Figure(
+        "discounted_payback", "Payback, discounted", "years", 1, r"\sum_{t=0}^{n} \frac{F_t}{(1+i)^t} = 0", _said(f"{SHORT}, section 3.6"), _cash_inputs, steps=_cash_steps,
+        also="discounted payback", better="less", read=lambda r: economics.cash_year_by_year(r).discounted_payback, is_there=_has_money, without="never", in_headline=False,
+    ),
+    Figure(
+        "net_present_value", "Net present value", "{currency}", 0, r"\mathrm{NPV} = \sum_{t=0}^{N} \frac{F_t}{(1+i)^t}", _said(f"{SHORT}, eq. 3-1"), _cash_inputs, steps=_cash_steps,
+        also="NPV, present value", better="more", read=lambda r: economics.cash_year_by_year(r).net_present_value, is_there=_has_money,
+    ),
+    Figure(
+        "rate_of_return", "Internal rate of return", "", 1, r"\sum_{t=0}^{N} \frac{F_t}{(1+r)^t} = 0", _said("Norstrom 1972: the root that counts where there are several"), _rates, steps=_cash_steps,
+        also="IRR, return, yield of the money", better="more", is_percentage=True, read=lambda r: economics.cash_year_by_year(r).rate_of_return, is_there=_has_money, without="none",
+    ),
+    Figure(
+        "levelised_cost", "Levelised cost of energy", "{currency}/kWh", 3, r"\mathrm{LCOE} = \frac{\sum_t K_t (1+i)^{-t}}{\sum_t E_t (1+i)^{-t}}", _said(f"{SHORT}, eq. 4-2"), _cash_inputs,
+        note="Of the plant itself: without loans and tax relief.", also="LCOE, cost of a kWh", better="less", read=lambda r: economics.cash_year_by_year(r).levelised_cost, is_there=_has_money,
+        without="no energy",
+    ),
+    Figure(
+        "value_of_more", "Value of a kWh more", "{currency}/kWh", 3, r"v = \frac{B(0.99\,E) - B(E)}{0.01\,E}", _said("Bill of a yield one percent lower"), _saving_inputs, also="marginal value",
+        better="more", read=economics.value_of_more, is_there=_has_money, in_headline=False,
+    ),
+    Figure(
+        "avoided_carbon", "CO₂ avoided a year", "kg", 0, r"m = \sum_t E(t)\,c(t)", lambda r: "CO₂ of grid energy by hour" if r.design.money.carbon_by_hour else "One factor for the year",
+        lambda r: (
+            Input("E", "annual energy", r.annual.energy, "kWh", SIMULATED),
+            Input("c", "CO₂ of energy from the grid", "by hour" if r.design.money.carbon_by_hour else r.design.money.carbon, "g/kWh", "user setting or default", "/money/carbon"),
+        ),
+        note="Energy used in place of the grid's and energy given to it count alike; the making of the plant is not in it.", also="carbon, emissions, climate", better="more",
+        read=lambda r: r.after.avoided_carbon, is_there=_has_money, in_headline=False,
+    ),
+)  # fmt: skip
+
+
 FIGURES: tuple[Figure, ...] = (
     Figure(
         "energy", "Annual energy", "kWh", 0, r"E = \sum_t P_\mathrm{delivered}(t)\,\Delta t = E_\mathrm{start} + \sum_k \Delta E_k",
@@ -163,7 +398,14 @@ FIGURES: tuple[Figure, ...] = (
             Input("A", "area of the modules", r.annual.area, "m²", "datasheets, number of modules"),
             Input(r"\sum \mathrm{GHI}\,\Delta t", "horizontal irradiation", r.annual.horizontal_irradiation, "kWh/m²", r.weather.title),
         ),
-        quantity="ghi", also="GHI", in_headline=False,
+        quantity="ghi", also="GHI", in_headline=False, read=lambda r: r.cascade.start,
     ),
+    *DEMAND_FIGURES,
+    *MONEY_FIGURES,
 )  # fmt: skip
 FIGURE_OF = {figure.key: figure for figure in FIGURES}
+
+
+def figures_of(results: Results) -> dict[str, float | None]:
+    """Every figure of the Headline that a design has, by key, in the order in which they are shown."""
+    return {figure.key: figure.value(results) for figure in FIGURES if figure.in_headline and figure.is_there(results)}

@@ -1,10 +1,11 @@
 """A design over many years: a map over the years, each a run of its own."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from noontide.core.demand.series import UseSeries
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.simulation.chain import simulate
@@ -49,7 +50,11 @@ class OverYears:
 
 
 def simulate_years(
-    design: Design, years: Sequence[Weather], parts: Catalogue, report: Callable[[int, int], None] = lambda done, of: None
+    design: Design,
+    years: Sequence[Weather],
+    parts: Catalogue,
+    report: Callable[[int, int], None] = lambda done, of: None,
+    series: Mapping[str, UseSeries] | None = None,
 ) -> OverYears:
     """Simulate a design over each year of a record; `report` is told how many years are done, and may raise to stop.
 
@@ -63,7 +68,7 @@ def simulate_years(
     runs = []
     for done, weather in enumerate(years):
         report(done, len(years))
-        annual = simulate(design, weather, parts).annual
+        annual = simulate(design, weather, parts, series=series).annual
         runs.append(
             YearRun(
                 weather.calendar.year,

@@ -26,6 +26,7 @@ class Quantity:
     colour: Literal["sun", "current", "yield", "loss", "haze"]
     read: Read  # of results and the index of a sub-array
     also: str = ""  # other words that a practitioner looks for
+    is_all_day: bool = False  # whether it says something at night
 
 
 def _of_sky(field: str) -> Read:
@@ -42,6 +43,10 @@ def _of_plane(read: Callable[..., Floats]) -> Read:
 
 def _of_inverters(field: str) -> Read:
     return lambda r, _: r.whole_year(r.of_inverters(field))
+
+
+def _of_meter(field: str) -> Read:
+    return lambda r, _: r.after.power(field)
 
 
 def _loss(key: str) -> Read:
@@ -67,6 +72,10 @@ def _clearness(r: Results) -> Floats:
 
 QUANTITIES: dict[str, Quantity] = {
     "delivered": Quantity("AC power delivered", "W", "plant", "yield", lambda r, _: r.delivered),
+    "demand": Quantity("Demand", "W", "plant", "current", _of_meter("demand"), "load, consumption, use", is_all_day=True),
+    "direct_use": Quantity("Used as it is produced", "W", "plant", "yield", _of_meter("direct"), "self-consumption"),
+    "import": Quantity("From the grid", "W", "plant", "loss", _of_meter("imported"), "import, purchase", is_all_day=True),
+    "export": Quantity("To the grid", "W", "plant", "sun", _of_meter("exported"), "export, feed-in, surplus"),
     "dc_power": Quantity("DC power at the inverters", "W", "plant", "current", _of_inverters("dc")),
     "ac_power": Quantity("AC power of the inverters", "W", "plant", "current", _of_inverters("ac")),
     "sun_elevation": Quantity("Sun elevation", "°", "plant", "sun", lambda r, _: r.whole_year(90 - r.sky.zenith), "solar altitude, zenith"),
@@ -76,8 +85,8 @@ QUANTITIES: dict[str, Quantity] = {
     "dni": Quantity("Direct normal irradiance", "W/m²", "plant", "sun", _of_weather("dni"), "DNI beam"),
     "dhi": Quantity("Diffuse horizontal irradiance", "W/m²", "plant", "sun", _of_weather("dhi"), "DHI DIF"),
     "clearness": Quantity("Clearness index", "", "plant", "sun", lambda r, _: r.whole_year(_clearness(r)), "kt, cloudiness"),
-    "air_temperature": Quantity("Air temperature", "°C", "plant", "haze", _of_weather("temperature"), "ambient temperature, dry bulb"),
-    "wind": Quantity("Wind speed at 10 m", "m/s", "plant", "haze", _of_weather("wind")),
+    "air_temperature": Quantity("Air temperature", "°C", "plant", "haze", _of_weather("temperature"), "ambient temperature, dry bulb", is_all_day=True),
+    "wind": Quantity("Wind speed at 10 m", "m/s", "plant", "haze", _of_weather("wind"), is_all_day=True),
     "incidence": Quantity("Incidence angle", "°", "subarray", "sun", lambda r, k: r.whole_year(_degrees(r.attitudes[k].cos_incidence)), "AOI"),
     "plane_tilt": Quantity("Tilt of the plane", "°", "subarray", "haze", lambda r, k: r.whole_year(r.attitudes[k].tilt), "tracker angle, inclination"),
     "plane_azimuth": Quantity("Azimuth of the plane", "°", "subarray", "haze", lambda r, k: r.whole_year(r.attitudes[k].azimuth), "tracker azimuth"),
@@ -98,11 +107,41 @@ QUANTITIES: dict[str, Quantity] = {
         "DC power after the cables, one inverter", "W", "subarray", "current", lambda r, k: r.whole_year(r.subarray(k).power)
     ),
     **{
-        f"loss_{line.key}": Quantity(line.title, "W", "plant", "loss", _loss(line.key), line.also)
+        f"loss_{line.key}": Quantity(line.title, "W", "plant", "loss", _loss(line.key), line.also, is_all_day=line.key == "night_use")
         for line in LINES
         if line.key not in ("transposition", "conversion")
     },
 }  # fmt: skip
+
+
+def own_quantities(r: Results) -> dict[str, Quantity]:
+    """Quantities of this design's own, by key: the demand of each source."""
+    used = r.after.demand
+    if used is None:
+        return {}
+    found = {}
+    for key in used.by_source:
+        source, _, part = key.partition("/")
+        title = r.design.demand.sources[source].name
+        name = f"demand_{source}" + (f"_{part}" if part else "")
+        found[name] = Quantity(
+            f"Demand: {title}{f', {part}' if part else ''}", "W", "plant", "current", _of_source(key), "load", is_all_day=True
+        )
+    return found
+
+
+def _of_source(key: str) -> Read:
+    def read(r: Results, _: int) -> Floats:
+        used = r.after.demand
+        assert used is not None
+        return np.asarray(used.by_source[key] * 1000)
+
+    return read
+
+
+def quantities_of(r: Results) -> dict[str, Quantity]:
+    """Every quantity that a year can be asked for."""
+    return QUANTITIES | own_quantities(r)
 
 
 def told_apart(names: list[str]) -> list[str]:
@@ -110,7 +149,7 @@ def told_apart(names: list[str]) -> list[str]:
     return [f"{name} ({names[:k].count(name) + 1})" if names.count(name) > 1 else name for k, name in enumerate(names)]
 
 
-def column_title(subarray: str, key: str) -> str:
+def column_title(subarray: str, key: str, quantity: Quantity) -> str:
     """Title of a quantity's column in a table."""
-    unit = f" [{QUANTITIES[key].unit}]" if QUANTITIES[key].unit else ""
+    unit = f" [{quantity.unit}]" if quantity.unit else ""
     return f"{subarray}: {key}{unit}" if subarray else f"{key}{unit}"

@@ -9,8 +9,10 @@ from numpy.typing import NDArray
 
 from noontide.core.calendar import Calendar
 from noontide.core.design.document import Design
+from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.string_limits import StringLimits
 from noontide.core.simulation.account import Account, AccountInputs, MemberYear, book
+from noontide.core.simulation.after_meter import AfterMeter, delivered_of
 from noontide.core.simulation.annual import Annual, annual_of
 from noontide.core.simulation.cables_in_use import SizedCables
 from noontide.core.simulation.cache import Kept, Rows
@@ -75,6 +77,8 @@ class Results:
     cables: SizedCables
     connected: Kept[ConnectionYear]
     booked: Kept[Booked]
+    after: AfterMeter
+    library: Catalogue  # for what the design does not name: cables, devices
 
     @property
     def sky(self) -> SunAndWeather:
@@ -121,8 +125,7 @@ class Results:
     @property
     def delivered(self) -> Floats:
         """AC power at the meter, negative while inverters draw at night, (intervals,) [W]."""
-        year = self.connected.value
-        return self.whole_year(year.delivered, year.dark_delivered)
+        return delivered_of(self.sky, self.connected.value, self.calendar)
 
     def whole_year(self, values: Floats, dark: float = 0.0) -> Floats:
         """Spread values over the light, (light,), over the year, (intervals,)."""
@@ -157,7 +160,7 @@ class Results:
         Parameters
         ----------
         key : str
-            One of `QUANTITIES`.
+            One of `quantities_of`.
         subarray : str, optional
             For a quantity of sub-arrays: whose; the first if none is named.
 
@@ -166,9 +169,9 @@ class Results:
         KeyError
             If there is no such quantity or sub-array.
         """
-        from noontide.core.simulation.quantities import QUANTITIES
+        from noontide.core.simulation.quantities import quantities_of
 
-        quantity = QUANTITIES[key]
+        quantity = quantities_of(self)[key]
         if quantity.scope == "plant":
             return quantity.read(self, 0)
         if subarray is not None and subarray not in self.plant.subarray_ids:
@@ -180,13 +183,13 @@ class Results:
 
         The index is the start of the interval on the local clock.
         """
-        from noontide.core.simulation.quantities import QUANTITIES, column_title, told_apart
+        from noontide.core.simulation.quantities import column_title, quantities_of, told_apart
 
         names = told_apart([subarray.name for subarray in self.plant.subarrays])
         columns: dict[str, Floats] = {}
-        for key, quantity in QUANTITIES.items():
+        for key, quantity in quantities_of(self).items():
             for k, name in enumerate(names if quantity.scope == "subarray" else ("",)):
-                columns[column_title(name, key)] = quantity.read(self, k)
+                columns[column_title(name, key, quantity)] = quantity.read(self, k)
         return pd.DataFrame(columns, index=pd.DatetimeIndex(self.calendar.local_starts.astype("datetime64[s]"), name="start"))
 
     def summary(self) -> dict:

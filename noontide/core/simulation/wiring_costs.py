@@ -13,14 +13,14 @@ from noontide.core.simulation.results import Results
 
 def costs_of(results: Results, run: SizedRun, cables: Iterable[Cable]) -> list[SectionCost]:
     """The sections that serve for a run, each with purchase and present value of its loss; none where the library has no prices."""
-    wiring = results.design.wiring
+    money = results.design.money
     prices = {}
     for cable in cables:
         if cable.price is not None and (times := times_laid(run, cable)):
             prices[cable.section] = times * cable.price
-    factor = present_value_factor(wiring.years, wiring.interest)
+    factor = present_value_factor(money.years, money.interest)
     return economic_sections(
-        run.route, run.run.drop_limit, prices, _square_current_hours(results, run), wiring.energy_value, factor
+        run.route, run.run.drop_limit, prices, _square_current_hours(results, run), money.energy_value, factor
     )
 
 

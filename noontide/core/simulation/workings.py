@@ -26,24 +26,28 @@ def working(results: Results, key: str) -> Working:
     Raises
     ------
     KeyError
-        If there is no such figure.
+        If there is no such figure, or the design does not have it.
     """
     if key.startswith("loss_"):
         return _of_line(results, key.removeprefix("loss_"))
-    return _of_figure(results, FIGURE_OF[key])
+    figure = FIGURE_OF[key]
+    if not figure.is_there(results):
+        raise KeyError(key)
+    return _of_figure(results, figure)
 
 
-def working_keys() -> list[str]:
-    """All figures that have a working."""
-    return [*FIGURE_OF, *(f"loss_{line.key}" for line in LINES)]
+def working_keys(results: Results) -> list[str]:
+    """All figures of a design that have a working."""
+    return [*(key for key, figure in FIGURE_OF.items() if figure.is_there(results)), *(f"loss_{line.key}" for line in LINES)]
 
 
 def _of_figure(r: Results, figure: Figure) -> Working:
+    value = figure.value(r)
     return Working(
         figure.key,
         figure.title,
-        figure.value(r),
-        figure.unit,
+        figure.without if value is None else value,
+        figure.unit_of(r),
         figure.equation,
         figure.inputs(r),
         figure.source(r),

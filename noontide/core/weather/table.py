@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from operator import itemgetter
 
 import numpy as np
@@ -65,6 +66,10 @@ class Table:
     def __len__(self) -> int:
         return len(self.lines)
 
+    @cached_property
+    def _has_underscores(self) -> bool:
+        return any("_" in line for line in self.lines)
+
     def check_widths(self, fields: int, least: int | None = None) -> None:
         """Makes sure that every row has as many fields as it should, or at least `least`.
 
@@ -111,9 +116,9 @@ class Table:
 
     def _read(self, texts: Sequence[str], name: str, unit: str, start: int) -> Floats:
         try:
-            if any("_" in text for text in texts):  # Python's own way to write a number, and nobody else's.
+            if self._has_underscores:  # Python's own way to write a number, and nobody else's.
                 raise ValueError(name)
-            return np.array(texts, dtype=np.str_).astype(np.float64)
+            return np.fromiter(map(float, texts), dtype=np.float64, count=len(texts))
         except ValueError:
             return np.array([self._read_one(text, name, unit, start + i) for i, text in enumerate(texts)])
 

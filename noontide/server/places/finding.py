@@ -167,18 +167,21 @@ def _named(name: str, land: str, most: int) -> list[Town]:
     begins: list[Town] = []
     contains: list[Town] = []
     others: list[Town] = []
+    is_long = len(wanted) > 2
     for town in towns():
-        if land and not _lies_in(town, land):
+        # Most towns have nothing of what is asked for: that is seen first.
+        is_within, is_also = wanted in town.plain, is_long and f"\n{spoken}" in town.also
+        if not (is_within or is_also) or (land and not _lies_in(town, land)):
             continue
         if town.plain == wanted:
             own.append(town)
-        elif len(wanted) > 2 and f"\n{spoken}\n" in f"{town.also}\n":
+        elif is_also and f"\n{spoken}\n" in f"{town.also}\n":
             tongues.append(town)
         elif town.plain.startswith(wanted):
             begins.append(town)
         elif f" {wanted}" in town.plain:
             contains.append(town)
-        elif len(wanted) > 2 and f"\n{spoken}" in town.also:
+        elif is_also:
             others.append(town)
     # As it was typed, with its accents, before others.
     own.sort(key=lambda town: town.name.casefold() != spoken and f"\n{spoken}\n" not in f"{town.also}\n")

@@ -5,21 +5,23 @@ from collections.abc import Iterable
 from pydantic import ValidationError
 from rest_framework.response import Response
 
+from noontide.core.benches import BENCH_OF
 from noontide.core.design import Design, DesignError
 from noontide.server.projects.api_models import ProjectAnswer, ProjectCard, SchemeAnswer, SchemeLine
-from noontide.server.projects.evaluation_answer import BENCH_OF
 from noontide.server.projects.evaluation_key import is_current
 from noontide.server.projects.evaluator import evaluator
 from noontide.server.projects.models import Project, Revision, Scheme, StoredEvaluation
 
 
-def scheme_answer(scheme: Scheme, revision: Revision, changed: Iterable[str] = (), status: int = 200) -> Response:
+def scheme_answer(
+    scheme: Scheme, revision: Revision, changed: Iterable[str] = (), status: int = 200, words: str = ""
+) -> Response:
     """A scheme at a revision, with what is known of it within a moment. The document always comes."""
     evaluated = evaluator.ask(revision.document, scheme.pk, key=revision.evaluation_key)
     answer = SchemeAnswer(
         id=scheme.pk, project=scheme.project_id, letter=scheme.letter, revision=revision.number, can_undo=revision.parent_id is not None,
         can_redo=revision.children.exists(), document=revision.document, evaluation=evaluated.evaluation.model_copy(update={"key": evaluated.key}),
-        changed=sorted({BENCH_OF[key] for key in changed if key in BENCH_OF}),
+        changed=sorted({BENCH_OF[key] for key in changed if key in BENCH_OF}), words=words,
     )  # fmt: skip
     return Response(answer.model_dump(mode="json"), status=status, headers={"ETag": f'"{revision.number}"'})
 

@@ -23,6 +23,7 @@ class SchemeAnswer(Shape):
     document: dict[str, Any]
     evaluation: Evaluation
     changed: list[str] = []
+    words: str = Field("", description="of an act: what was done")
 
 
 class SchemeLine(Shape):
@@ -119,6 +120,7 @@ class QuantityLine(Shape):
     scope: str
     colour: str
     also: str = Field(description="other words that it is looked for by")
+    is_all_day: bool = Field(description="whether it says something at night")
 
 
 class OrientationPrice(Shape):

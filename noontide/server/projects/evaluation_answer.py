@@ -5,18 +5,18 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from noontide.core.benches import BENCH_OF, BENCHES, BenchName
 from noontide.core.brief import Paragraph, paragraphs
 from noontide.core.design import Design
 from noontide.core.simulation import Results
 from noontide.core.simulation.checks import FAR_KM, HIGH_M, Check, find_checks
 from noontide.core.simulation.circuit_lines import circuit_lines
 from noontide.core.simulation.plant import Plant
+from noontide.core.simulation.quantities import own_quantities
 from noontide.core.weather import Place, distance_km
 from noontide.parts import built_in_parts
+from noontide.server.projects.money_answer import FigureText, figure_texts
 from noontide.server.weather_library.models import WeatherYear
-
-BenchName = Literal["site", "weather", "sky", "surfaces", "scene", "circuits", "losses"]
-BENCHES: tuple[BenchName, ...] = ("site", "weather", "sky", "surfaces", "scene", "circuits", "losses")
 
 
 class Shape(BaseModel):
@@ -89,7 +89,7 @@ class CheckAnswer(Shape):
 
 class Bench(Shape):
     name: BenchName
-    state: Literal["open", "fine", "caution", "error"]
+    state: Literal["open", "fine", "caution", "error", "unused"]
     errors: int
     cautions: int
     say: str
@@ -170,6 +170,16 @@ class CircuitsAnswer(Shape):
     subarrays: dict[str, StringAnswer] = {}
 
 
+class OwnQuantity(Shape):
+    key: str
+    title: str
+    unit: str
+    scope: str
+    colour: str
+    also: str
+    is_all_day: bool
+
+
 class Evaluation(Shape):
     """What is known of a design. Figures are there where the state is `exact`."""
 
@@ -188,6 +198,10 @@ class Evaluation(Shape):
         description="of surfaces, inverter sets and sub-arrays by id: their own, or made from their place",
     )
     circuits: CircuitsAnswer = Field(CircuitsAnswer(), description="inverters and strings with the figures of the design's parts")
+    figures: list[FigureText] = Field([], description="figures of the Headline that the design has, in their order")
+    quantities: list[OwnQuantity] = Field(
+        [], description="hourly quantities of this design's own, beside those of `/api/quantities`"
+    )
     energy_by_surface: dict[str, float] = Field({}, description="at the meter, by id of the surface [kWh]")
 
 
@@ -212,12 +226,14 @@ def whole_evaluation(key: str, design: Design, results: Results, year: WeatherYe
         headline=Headline.model_validate(results.annual),
         cascade=_cascade(results),
         checks=checks,
-        benches=_benches({}, checks),
+        benches=_benches({}, checks, design),
         weather=_weather(design, year),
         brief=brief,
         faces=_faces(design),
         names=_names(design),
         circuits=_circuits(design, results.plant),
+        figures=figure_texts(results, headline_only=True),
+        quantities=[OwnQuantity.model_validate(vars(q) | {"key": key}) for key, q in own_quantities(results).items()],
         energy_by_surface=results.energy_by_surface,
     )
 
@@ -250,7 +266,7 @@ def open_evaluation(design: Design, year: WeatherYear | None) -> Evaluation | No
     return Evaluation(
         key="",
         state="open",
-        benches=_benches(missing, []),
+        benches=_benches(missing, [], design),
         weather=_weather(design, year),
         brief=paragraphs(design, None, _weather_words(year)),
         faces=_faces(design),
@@ -279,23 +295,6 @@ def failed_evaluation(document: dict, title: str = "", detail: str = "", pointer
     )
 
 
-# The bench on which a part of the document is edited.
-BENCH_OF: dict[str, BenchName] = {
-    "site": "site",
-    "weather": "weather",
-    "surfaces": "surfaces",
-    "scene": "scene",
-    "subarrays": "circuits",
-    "inverters": "circuits",
-    "parts": "circuits",
-    "connection": "circuits",
-    "wiring": "circuits",
-    "currency": "circuits",
-    "losses": "losses",
-    "models": "losses",
-}
-
-
 def summary_of(evaluation: Evaluation) -> dict:
     """The part of an evaluation that a card shows, to be kept beside it."""
     headline = evaluation.headline
@@ -321,7 +320,7 @@ def _readable_parts(document: dict) -> dict[str, Any]:
         return {}
     year = weather_year(design)
     return {
-        "benches": _benches({}, []),
+        "benches": _benches({}, [], design),
         "weather": _weather(design, year),
         "brief": paragraphs(design, None, _weather_words(year)),
         "faces": _faces(design),
@@ -357,16 +356,27 @@ def _cascade(results: Results) -> CascadeAnswer:
     )
 
 
-def _benches(missing: dict[BenchName, str], checks: list[CheckAnswer]) -> list[Bench]:
+def _benches(missing: dict[BenchName, str], checks: list[CheckAnswer], design: Design | None = None) -> list[Bench]:
+    unused = _unused(design)
     benches = []
     for name in BENCHES:
         mine = [c for c in checks if c.bench == name and not c.accepted]
         errors = sum(c.severity == "error" for c in mine)
-        state: Literal["open", "fine", "caution", "error"] = (
-            "open" if name in missing else "error" if errors else "caution" if mine else "fine"
+        state: Literal["open", "fine", "caution", "error", "unused"] = (
+            "open" if name in missing else "error" if errors else "caution" if mine else "unused" if name in unused else "fine"
         )
         benches.append(Bench(name=name, state=state, errors=errors, cautions=len(mine) - errors, say=missing.get(name, "")))
     return benches
+
+
+def _unused(design: Design | None) -> set[BenchName]:
+    """Benches of what the project does not need: they cost no attention."""
+    found: set[BenchName] = set()
+    if design is not None and not design.demand.sources:
+        found.add("demand")
+    if design is not None and not design.money.is_counted:
+        found.add("money")
+    return found
 
 
 def weather_year(design: Design) -> WeatherYear | None:

@@ -23,6 +23,7 @@ from noontide.core.design import Design, DesignError
 from noontide.core.simulation import ImpossibleAdjustment, IncompleteDesign, Results, StageCache, UnknownPart, simulate
 from noontide.core.weather import Weather
 from noontide.parts import built_in_parts
+from noontide.server.demand_library.storing import series_of
 from noontide.server.memory import give_back
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_answer import (
@@ -269,7 +270,9 @@ def drop_old_evaluations(most: int = MOST_STORED) -> int:
 
 def results_of(design: Design, weather: Weather, key: str) -> Results:
     """The simulated year of a design, kept for the questions that follow its figures."""
-    return _RESULTS.keep(_ResultsInputs(key), lambda _: simulate(design, weather, built_in_parts(), STAGES)).value
+    return _RESULTS.keep(
+        _ResultsInputs(key), lambda _: simulate(design, weather, built_in_parts(), STAGES, series_of(design.demand))
+    ).value
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from noontide.server.projects.laying_answer import FillAnswer
 from noontide.server.projects.string_finding import FindRequest, find_strings
 
 LEFT_OVER = 2  # modules that may stay without a string
+MOST_FOUND = 4000  # modules for which strings are found while somebody waits; more take tens of seconds
 
 
 def with_strings(design: Design, found: FillAnswer, shelf: Catalogue) -> FillAnswer:
@@ -28,9 +29,11 @@ def with_strings(design: Design, found: FillAnswer, shelf: Catalogue) -> FillAns
     layout = filled.surfaces[found.surface].layout
     count = len(layout.modules) if layout is not None else 0
     try:
+        if count > MOST_FOUND:
+            raise Problem(422, "many-modules", "Too many modules to find strings for at once")
         asked = FindRequest(surface=found.surface, module=model, number=count, leave_over=min(LEFT_OVER, count - 1), first=True)
         ways = find_strings(merge_patch(document, taken), asked, found.revision, shelf).proposals
-    except Problem:  # without weather there is no year to compare by
+    except Problem:  # without weather there is no year to compare by, and a very large field is found as a task of its own
         ways = []
     if not ways:
         words = (

@@ -7,7 +7,7 @@ import pandas as pd
 from django.http import HttpResponse, JsonResponse
 
 from noontide.core.simulation import Results
-from noontide.core.simulation.quantities import QUANTITIES
+from noontide.core.simulation.quantities import quantities_of
 
 COLUMNS = "application/vnd.noontide.columns"
 
@@ -17,6 +17,7 @@ def as_columns(results: Results, keys: list[str], subarray: str | None, revision
 
     The layout is written down in docs/formats/columns.md.
     """
+    known = quantities_of(results)
     columns = [results.quantity(key, subarray).astype("<f4") for key in keys]
     header = {
         "revision": revision,
@@ -24,7 +25,7 @@ def as_columns(results: Results, keys: list[str], subarray: str | None, revision
         "year": results.calendar.year,
         "utc_offset": results.calendar.utc_offset,
         "intervals": results.calendar.intervals,
-        "columns": [{"key": key, "title": QUANTITIES[key].title, "unit": QUANTITIES[key].unit} for key in keys],
+        "columns": [{"key": key, "title": known[key].title, "unit": known[key].unit} for key in keys],
     }
     text = json.dumps(header).encode()
     text += b" " * (-len(text) % 4)
@@ -34,11 +35,12 @@ def as_columns(results: Results, keys: list[str], subarray: str | None, revision
 
 def as_json(results: Results, keys: list[str], subarray: str | None, revision: int) -> JsonResponse:
     """Every value to its last digit."""
+    known = quantities_of(results)
     columns = [
         {
             "key": key,
-            "title": QUANTITIES[key].title,
-            "unit": QUANTITIES[key].unit,
+            "title": known[key].title,
+            "unit": known[key].unit,
             "values": results.quantity(key, subarray).tolist(),
         }
         for key in keys
@@ -48,7 +50,8 @@ def as_json(results: Results, keys: list[str], subarray: str | None, revision: i
 
 def as_csv(results: Results, keys: list[str], subarray: str | None, revision: int) -> HttpResponse:
     """A table with the start of each interval on the local clock."""
-    table = pd.DataFrame({f"{key} [{QUANTITIES[key].unit}]": results.quantity(key, subarray) for key in keys})
+    known = quantities_of(results)
+    table = pd.DataFrame({f"{key} [{known[key].unit}]": results.quantity(key, subarray) for key in keys})
     table.insert(0, "start", np.datetime_as_string(results.calendar.local_starts))
     answer = HttpResponse(table.to_csv(index=False), content_type="text/csv; charset=utf-8")
     answer.headers["Content-Disposition"] = f'attachment; filename="hourly-revision-{revision}.csv"'

@@ -7,6 +7,9 @@ from django.db.models import Q, QuerySet
 from pydantic import BaseModel, Field
 
 from noontide.server.accounts.models import User
+from noontide.server.demand_library.models import MeasuredUse
+from noontide.server.demand_library.storing import delete_use
+from noontide.server.demand_library.storing import files_of as use_files
 from noontide.server.places.pictures import kept_pictures, path_of
 from noontide.server.problems import Problem
 from noontide.server.projects.models import Revision
@@ -25,6 +28,7 @@ class Unused(BaseModel):
 
     weather: list[UnusedItem]
     pictures: list[UnusedItem]
+    use: list[UnusedItem] = Field(description="interval data of demand")
     bytes: int = Field(description="of all of it")
 
 
@@ -39,7 +43,9 @@ def unused_of(user: User) -> Unused:
     pictures = [
         UnusedItem(digest=p.name, title=f"Picture {p.name[:8]}", bytes=_size(p)) for p in kept_pictures() if not is_used(p.name)
     ]
-    return Unused(weather=weather, pictures=pictures, bytes=sum(item.bytes for item in (*weather, *pictures)))
+    rows = [row for row in MeasuredUse.objects.visible_to(user) if not is_used(row.digest)]
+    use = [UnusedItem(digest=row.digest, title=row.title, bytes=sum(map(_size, use_files(row)))) for row in rows]
+    return Unused(weather=weather, pictures=pictures, use=use, bytes=sum(item.bytes for item in (*weather, *pictures, *use)))
 
 
 def is_used(digest: str) -> bool:
@@ -66,6 +72,22 @@ def delete_weather(user: User, digest: str) -> Freed:
         raise Problem(404, "not-found", "No such weather year", "It is not in the library.")
     _refuse_used(digest, year.title)
     return Freed(bytes=delete_year(year))
+
+
+@transaction.atomic
+def delete_interval_data(user: User, digest: str) -> Freed:
+    """Delete interval data that no design uses.
+
+    Raises
+    ------
+    Problem
+        If there are none, or a design uses them; nothing is deleted then.
+    """
+    row = MeasuredUse.objects.visible_to(user).filter(pk=digest).first()
+    if row is None:
+        raise Problem(404, "not-found", "No such interval data", "They are not in the library.")
+    _refuse_used(digest, row.title)
+    return Freed(bytes=delete_use(row))
 
 
 def delete_picture(digest: str) -> Freed:

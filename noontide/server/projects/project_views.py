@@ -94,7 +94,9 @@ class QuantitiesView(APIView):
     def get(self, request: Request) -> Response:
         """All hourly quantities."""
         lines = [
-            QuantityLine(key=key, title=q.title, unit=q.unit, scope=q.scope, colour=q.colour, also=q.also)
+            QuantityLine(
+                key=key, title=q.title, unit=q.unit, scope=q.scope, colour=q.colour, also=q.also, is_all_day=q.is_all_day
+            )
             for key, q in QUANTITIES.items()
         ]
         return Response([line.model_dump() for line in lines])
@@ -104,7 +106,10 @@ class FiguresView(APIView):
     @extend_schema(responses=FiguresAnswer, operation_id="figures")
     def get(self, request: Request) -> Response:
         """How every figure of the Headline and every line of the Cascade is titled and shown."""
-        figures = [FigureLine.model_validate(figure) for figure in FIGURES]
+        figures = [
+            FigureLine.model_validate(figure).model_copy(update={"unit": figure.unit.replace("{currency}", "currency")})
+            for figure in FIGURES
+        ]
         lines = [
             FigureLine(
                 key=f"loss_{line.key}",

@@ -3,7 +3,8 @@
 from django.db import transaction
 from django.utils import timezone
 
-from noontide.core.design import difference, freeze, merge_patch
+from noontide.core.design import Design, difference, freeze, merge_patch
+from noontide.core.verbs.catalogue import ImpossibleAct, applied
 from noontide.core.verbs.editing import edited
 from noontide.server.accounts.models import User, local_user
 from noontide.server.parts_library.library import library_of
@@ -126,6 +127,26 @@ def revise(scheme: Scheme, patch: dict, *, based_on: int, author: User | None = 
         author=author,
     )
     return _move_head(scheme, revision)
+
+
+@transaction.atomic
+def act(
+    scheme: Scheme, verb: str, arguments: dict, *, based_on: int, author: User | None = None, gesture: str = ""
+) -> tuple[Revision, dict, str]:
+    """Apply a verb of the core to the head, and keep the result as an edit; the revision, the patch and the words.
+
+    Raises
+    ------
+    Problem
+        If it cannot be done to this design.
+    StaleRevision, pydantic.ValidationError, DesignError
+        As for an edit; in all these cases nothing is written.
+    """
+    try:
+        patch, words = applied(Design.read(_locked_head(scheme).document), verb, arguments)
+    except ImpossibleAct as error:
+        raise Problem(422, "impossible-act", "This cannot be done", str(error)) from None
+    return revise(scheme, patch, based_on=based_on, author=author, gesture=gesture), patch, words
 
 
 @transaction.atomic

@@ -10,11 +10,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from noontide.core.benches import BENCH_OF
 from noontide.core.design import Design
 from noontide.core.simulation import ImpossibleAdjustment
 from noontide.core.simulation.directed import SEASONS
 from noontide.core.simulation.months import table_of_months
-from noontide.core.simulation.quantities import QUANTITIES
+from noontide.core.simulation.quantities import quantities_of
 from noontide.core.simulation.workings import working
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
@@ -39,7 +40,6 @@ from noontide.server.projects.api_models import (
     SunPathsAnswer,
     WorkingAnswer,
 )
-from noontide.server.projects.evaluation_answer import BENCH_OF
 from noontide.server.projects.evaluator import results_for
 from noontide.server.projects.events import announce_revision
 from noontide.server.projects.hourly import as_columns, as_csv, as_json
@@ -181,18 +181,20 @@ class HourlyView(APIView):
     def get(self, request: Request, scheme_id: int) -> HttpResponse:
         """Quantities of every interval of the year."""
         keys = [key for key in request.query_params.get("quantities", "")[:4000].split(",") if key]
-        unknown = [key for key in keys if key not in QUANTITIES]
-        if unknown or not keys:
-            named = ", ".join(unknown[:5])[:200] or "None is named"
-            raise Problem(422, "unknown-quantity", "Unknown quantity", f"{named}; choose among {', '.join(QUANTITIES)}.")
         writers = {"columns": as_columns, "json": as_json, "csv": as_csv}
         kind = request.query_params.get("kind", "columns")
         if kind not in writers:
             raise Problem(422, "unknown-kind", "Unknown kind", f"Choose among {', '.join(writers)}.")
         scheme = scheme_of(request, scheme_id)
         subarray = request.query_params.get("subarray") or None
+        results = results_for(scheme.head.document)
+        known = quantities_of(results)
+        unknown = [key for key in keys if key not in known]
+        if unknown or not keys:
+            named = ", ".join(unknown[:5])[:200] or "None is named"
+            raise Problem(422, "unknown-quantity", "Unknown quantity", f"{named}; choose among {', '.join(known)}.")
         try:
-            return writers[kind](results_for(scheme.head.document), list(dict.fromkeys(keys)), subarray, scheme.head.number)
+            return writers[kind](results, list(dict.fromkeys(keys)), subarray, scheme.head.number)
         except KeyError as error:
             raise Problem(
                 422, "unknown-subarray", "Unknown sub-array", f"The scheme has no sub-array '{str(error.args[0])[:60]}'."
@@ -227,7 +229,7 @@ class MomentView(APIView):
                 subarray=names[k] if q.scope == "subarray" else "",
                 value=float(q.read(results, k)[interval]),
             )
-            for key, q in QUANTITIES.items()
+            for key, q in quantities_of(results).items()
             for k in (shown if q.scope == "subarray" else (0,))
         ]
         start = str(results.calendar.local_starts[interval])

@@ -24,6 +24,7 @@ from noontide.core.simulation.checks import limits_of
 from noontide.core.verbs.filling import room_on
 from noontide.core.verbs.naming import fresh
 from noontide.core.weather import Weather
+from noontide.server.demand_library.storing import series_of
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES
 from noontide.server.weather_library.models import WeatherYear
@@ -234,7 +235,7 @@ def _simulated(design: Design, weather: Weather, shelf: Catalogue, circuits: dic
     """The year of a surface alone with given circuits; light and modules come from the stages that the scheme itself uses."""
     alone = design.model_dump(mode="json", exclude_unset=True, exclude={"inverters", "subarrays"}) | circuits
     try:
-        return simulate(Design.read(alone), weather, shelf, STAGES)
+        return simulate(Design.read(alone), weather, shelf, STAGES, series_of(design.demand))
     except IncompleteDesign as error:
         raise Problem(409, "not-complete", "The scheme is incomplete", str(error)) from None
 

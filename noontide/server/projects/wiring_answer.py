@@ -116,7 +116,7 @@ def wiring_of(results: Results, library: Catalogue, revision: int) -> WiringAnsw
         phases=results.cables.phases.apparent,
         dc_loss=results.cascade.lost_share("dc_wiring"),
         ac_loss=results.cascade.lost_share("ac_wiring", "ac_main"),
-        currency=results.design.currency,
+        currency=results.design.money.currency,
     )
 
 

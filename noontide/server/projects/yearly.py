@@ -9,6 +9,7 @@ from noontide.core.simulation.over_years import simulate_years
 from noontide.core.weather.many_years import many_years
 from noontide.parts import built_in_parts
 from noontide.server.accounts.models import User
+from noontide.server.demand_library.storing import series_of
 from noontide.server.jobs.kinds import Report, job_kind
 from noontide.server.jobs.models import Job
 from noontide.server.jobs.running import start
@@ -106,8 +107,9 @@ def latest(scheme: Scheme, owner: User) -> Job | None:
 
 
 def gather_years(parameters: dict) -> dict:
-    """All that a run needs: the document, and the file of its weather with the reading of it."""
-    return parameters | {"source": source_of(WeatherYear.objects.get(pk=parameters["digest"]))}
+    """All that a run needs: the document, the file of its weather with the reading of it, and the interval data of its demand."""
+    series = series_of(Design.read(parameters["document"]).demand)
+    return parameters | {"source": source_of(WeatherYear.objects.get(pk=parameters["digest"])), "series": series}
 
 
 @job_kind(KIND, is_heavy=True, gather=gather_years)
@@ -118,7 +120,11 @@ def run_years(parameters: dict, report: Report) -> dict:
     record = many_years(years)
     design = Design.read(parameters["document"])
     found = simulate_years(
-        design, years, built_in_parts(), lambda done, of: report(0.1 + 0.88 * done / of, f"{done} of {of} years simulated")
+        design,
+        years,
+        built_in_parts(),
+        lambda done, of: report(0.1 + 0.88 * done / of, f"{done} of {of} years simulated"),
+        parameters["series"],
     )
     drift = record.drift
     return YearsResult(

@@ -14,7 +14,7 @@ from tests.conftest import simulated_weather
 KEPT = Path(__file__).parents[2] / "data"
 
 
-@pytest.mark.parametrize("name", ["design-scheme-1.json", "design-2.json"])
+@pytest.mark.parametrize("name", ["design-scheme-1.json", "design-2.json", "design-3.json"])
 def test_a_kept_document_of_an_earlier_format_opens_whole(name):
     saved = json.loads((KEPT / name).read_text(encoding="utf-8"))
     design = Design.read(saved)
@@ -36,6 +36,17 @@ def test_the_window_and_the_cell_groups_of_format_2_keep_their_values_under_thei
     assert (new.mppt_minimum, new.mppt_maximum) == (old["tracking_minimum"], old["tracking_maximum"])
 
 
+def test_money_and_use_of_format_3_have_parts_of_their_own():
+    saved = json.loads((KEPT / "design-3.json").read_text(encoding="utf-8"))
+    design = Design.read(saved)
+    money = design.money
+    assert (money.currency, money.energy_value, money.years, money.interest) == ("CHF", 0.11, 25, 4.5)
+    assert design.wiring.rules == "nec"
+    (source,) = design.demand.sources.values()
+    assert (source.per_area.use, source.per_area.area) == (95, 180)
+    assert not money.is_counted  # the value of energy alone is no investment
+
+
 def test_every_earlier_format_has_a_kept_document():
     kept = {json.loads(path.read_text(encoding="utf-8"))["format"] for path in KEPT.glob("design-*.json")}
     assert kept == set(STEPS)
@@ -48,7 +59,7 @@ def test_reading_does_not_change_what_was_saved():
     assert json.dumps(saved) == before
 
 
-@pytest.mark.parametrize("name", ["noontide-design/4", "", None, 7, ["noontide-design/3"], "x" * 9999])
+@pytest.mark.parametrize("name", ["noontide-design/5", "", None, 7, ["noontide-design/3"], "x" * 9999])
 def test_a_format_that_is_not_known_is_refused_with_its_place(name):
     with pytest.raises(DesignError, match="is unknown") as caught:
         upgrade({"format": name})

@@ -225,7 +225,7 @@ def test_hourly_quantities_sum_to_the_cascade(roof, hill_weather):
 
 def test_every_figure_shows_its_working(roof, hill_weather):
     results = simulate(roof, hill_weather, PARTS)
-    for key in working_keys():
+    for key in working_keys(results):
         shown = working(results, key)
         assert shown.equation and shown.inputs and shown.source
         assert shown.value == pytest.approx(getattr(results.annual, key, shown.value))

@@ -24,7 +24,7 @@ from tests.conftest import simulated_weather
 MODULE = "veltrane-430"
 BARN = {"length": 20, "width": 10, "eave": 4, "azimuth": 180, "gable": {"pitch": 25}}
 PLAIN = {
-    "format": "noontide-design/3",
+    "format": "noontide-design/4",
     "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
     "inverters": {"one": {"model": "hexley-20"}},
     "subarrays": {"a": {"surface": "s", "module": MODULE, "modules_per_string": 16, "strings": 2, "inverter": "one"}},

@@ -26,7 +26,7 @@ GAPPY = {"walls": {f"w{k}": {"x": -9 + 3 * k, "y": -8, "length": 2, "height": 5 
 
 def on_barn(scene, parts, **circuits):
     document = {
-        "format": "noontide-design/3",
+        "format": "noontide-design/4",
         "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
         "scene": {"buildings": {"barn": BARN}, **scene},
         "surfaces": {"s": {"face": "barn/roof-1", "layout": {"most": 32, "module": MODULE}}},

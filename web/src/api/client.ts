@@ -79,6 +79,18 @@ export type SourceRequest = Shapes['SourceRequest']
 export type WeatherComparison = Shapes['WeatherComparison']
 export type YearsAnswer = Shapes['YearsAnswer']
 export type YearsResult = Shapes['YearsResult']
+export type DemandAnswer = Shapes['DemandAnswer']
+export type DemandKinds = Shapes['DemandKinds']
+export type DemandSource = Shapes['DemandSourceLine']
+export type MoneyAnswer = Shapes['MoneyAnswer']
+export type BillYear = Shapes['BillYear']
+export type PriceAnswer = Shapes['PriceAnswer']
+export type WeekAnswer = Shapes['WeekAnswer']
+export type UseReading = Shapes['UseReading']
+export type UseReadingAnswer = Shapes['UseReadingAnswer']
+export type UseAnswer = Shapes['UseAnswer']
+export type TariffLine = Shapes['TariffLine']
+export type FigureText = Shapes['FigureText']
 export type JobAnswer = Shapes['JobAnswer']
 
 export interface Finding {
@@ -192,7 +204,7 @@ function gridForm(file: File, site: { latitude: number; longitude: number }): Fo
 
 export const api = {
   unused: () => json<Unused>('GET', '/api/unused'),
-  deleteUnused: (kind: 'weather' | 'pictures', digest: string) =>
+  deleteUnused: (kind: 'weather' | 'pictures' | 'use', digest: string) =>
     json<{ bytes: number }>('DELETE', `/api/unused/${kind}/${digest}`),
   projects: () => json<ProjectCard[]>('GET', '/api/projects'),
   project: (id: number) => json<ProjectAnswer>('GET', `/api/projects/${id}`),
@@ -216,6 +228,25 @@ export const api = {
     json<SchemeAnswer>('POST', `/api/schemes/${id}/undo`, { headers: based(revision) }),
   redo: (id: number, revision: number) =>
     json<SchemeAnswer>('POST', `/api/schemes/${id}/redo`, { headers: based(revision) }),
+  /** Applies a verb of the core: one revision, one undo. */
+  act: (id: number, verb: string, body: object, revision: number) =>
+    json<SchemeAnswer>('POST', `/api/schemes/${id}/acts/${verb}`, { body, headers: based(revision) }),
+  demand: (id: number, signal?: AbortSignal) => json<DemandAnswer>('GET', `/api/schemes/${id}/demand`, { signal }),
+  money: (id: number, signal?: AbortSignal) => json<MoneyAnswer>('GET', `/api/schemes/${id}/money`, { signal }),
+  readUse(file: File, reading: UseReading | null, timeZone: string) {
+    return json<UseReadingAnswer>('POST', '/api/use/reading', {
+      body: fileForm(file, { time_zone: timeZone, ...(reading ? { reading: JSON.stringify(reading) } : {}) }),
+      patience: LONG_PATIENCE_MS,
+    })
+  },
+  storeUse(file: File, reading: UseReading, timeZone: string) {
+    return json<UseAnswer>('POST', '/api/use', {
+      body: fileForm(file, { time_zone: timeZone, reading: JSON.stringify(reading) }),
+      patience: LONG_PATIENCE_MS,
+    })
+  },
+  demandKinds: () => json<DemandKinds>('GET', '/api/demand-kinds'),
+  tariffs: () => json<TariffLine[]>('GET', '/api/tariffs'),
   fork: (id: number, name: string) => json<SchemeAnswer>('POST', `/api/schemes/${id}/fork`, { body: { name } }),
   pin: (id: number) => json<ProjectAnswer>('POST', `/api/schemes/${id}/pin`),
   deleteScheme: (id: number) => json<void>('DELETE', `/api/schemes/${id}`),

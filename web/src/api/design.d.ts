@@ -65,6 +65,109 @@ export interface components {
        */
       actual?: number
     }
+    /**
+     * Appliance
+     * @description Identical appliances that run at the same hours.
+     */
+    Appliance: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * Number
+       * @default 1
+       */
+      number?: number
+      /**
+       * Places
+       * @default 1
+       */
+      places?: number
+      /** Rated power */
+      power: number
+      /**
+       * Efficiency
+       * @default 1
+       */
+      efficiency?: number
+      /**
+       * Duty
+       * @default 1
+       */
+      duty?: number
+      /**
+       * Surge factor
+       * @default 1
+       */
+      surge?: number
+      /**
+       * Current
+       * @default AC
+       * @enum {string}
+       */
+      current?: 'AC' | 'DC'
+      /**
+       * Phase
+       * @default null
+       */
+      phase?: (1 | 2 | 3) | null
+      /**
+       * Category
+       * @default
+       */
+      category?: string
+      /**
+       * Hours of the day
+       * @default 0-24
+       */
+      hours?: string
+      /**
+       * Hours a day within them
+       * @default null
+       */
+      hours_a_day?: number | null
+      /**
+       * Days
+       * @default every day
+       * @enum {string}
+       */
+      days?: 'every day' | 'weekdays' | 'weekends'
+      /**
+       * Months
+       * @default [
+       *       1,
+       *       2,
+       *       3,
+       *       4,
+       *       5,
+       *       6,
+       *       7,
+       *       8,
+       *       9,
+       *       10,
+       *       11,
+       *       12
+       *     ]
+       */
+      months?: number[]
+    }
+    /** Appliances */
+    Appliances: {
+      /**
+       * Appliances
+       * @default {}
+       */
+      items?: {
+        [key: string]: components['schemas']['Appliance']
+      }
+      /**
+       * Margin for what may be added
+       * @default 0
+       */
+      margin?: number
+    }
     /** Battery */
     Battery: {
       /** Id */
@@ -798,20 +901,154 @@ export interface components {
       lightning_protection?: 'none' | 'separated' | 'bonded'
     }
     /**
+     * Cooling
+     * @description Cold of a building from a machine whose efficiency falls as it gets hotter outside.
+     */
+    Cooling: {
+      /**
+       * Heat gain
+       * @default 150
+       */
+      heat_gain?: number
+      /**
+       * Outdoor temperature from which on it is cooled
+       * @default 22
+       */
+      base?: number
+      /**
+       * Coefficient of performance at 35 °C
+       * @default 3.5
+       */
+      cop?: number
+      /**
+       * Its fall by outdoor temperature
+       * @default 0.08
+       */
+      cop_slope?: number
+      /**
+       * Largest power
+       * @default null
+       */
+      largest?: number | null
+    }
+    /**
+     * Cost
+     * @description An item that is paid once, when the plant is built.
+     */
+    Cost: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /** Amount */
+      amount: number
+      /**
+       * Per
+       * @default plant
+       * @enum {string}
+       */
+      per?: 'plant' | 'kW' | 'module' | 'inverter' | 'm²'
+    }
+    /**
      * Demand
-     * @description What a building uses in a year, by its floor area.
+     * @description Sources that add up to the demand of a meter.
      */
     Demand: {
       /**
-       * Use of electricity a year by floor area
-       * @default 80
+       * Sources
+       * @default {}
        */
-      use?: number
+      sources?: {
+        [key: string]: components['schemas']['Source']
+      }
       /**
-       * Floor area
-       * @default 150
+       * Holidays, MM-DD or YYYY-MM-DD
+       * @default []
        */
-      area?: number
+      holidays?: string[]
+    }
+    /**
+     * DemandCharge
+     * @description A price of power: of the highest mean of a month within some hours.
+     */
+    DemandCharge: {
+      /**
+       * Name
+       * @default Demand charge
+       */
+      name?: string
+      /** Price of a kW a month */
+      price: number
+      /**
+       * Months
+       * @default [
+       *       1,
+       *       2,
+       *       3,
+       *       4,
+       *       5,
+       *       6,
+       *       7,
+       *       8,
+       *       9,
+       *       10,
+       *       11,
+       *       12
+       *     ]
+       */
+      months?: number[]
+      /**
+       * Hours on weekdays
+       * @default 0-24
+       */
+      weekday?: string
+      /**
+       * Hours on Saturdays; empty for none
+       * @default null
+       */
+      saturday?: string | null
+      /**
+       * Hours on Sundays; empty for none
+       * @default null
+       */
+      sunday?: string | null
+      /**
+       * Hours on holidays; empty for none
+       * @default null
+       */
+      holiday?: string | null
+      /**
+       * Averaged over
+       * @default 15
+       * @enum {integer}
+       */
+      averaging?: 15 | 30 | 60
+      /**
+       * At least this share of the highest of the months before
+       * @default 0
+       */
+      ratchet?: number
+      /**
+       * Months before that count
+       * @default 11
+       */
+      ratchet_months?: number
+      /**
+       * Contracted power
+       * @default null
+       */
+      contracted?: number | null
+      /**
+       * Price of a kW over the contracted power
+       * @default null
+       */
+      excess_price?: number | null
     }
     /**
      * Derating
@@ -963,6 +1200,57 @@ export interface components {
       /** Points */
       points: [number, number][]
     }
+    /**
+     * EnergyPrice
+     * @description The price of energy: one price, tiers, periods by season, or a table by hour; one of them.
+     */
+    EnergyPrice: {
+      /**
+       * Price of a kWh
+       * @default null
+       */
+      price?: number | null
+      /**
+       * Tiers
+       * @default []
+       */
+      tiers?: components['schemas']['Tier'][]
+      /**
+       * Periods
+       * @default {}
+       */
+      periods?: {
+        [key: string]: components['schemas']['Period']
+      }
+      /**
+       * Seasons
+       * @default {}
+       */
+      seasons?: {
+        [key: string]: components['schemas']['Season']
+      }
+      /**
+       * Prices by hour of the day, of the day by month, or of the year
+       * @default []
+       */
+      table?: number[]
+    }
+    /** FixedCharge */
+    FixedCharge: {
+      /**
+       * Name
+       * @default Standing charge
+       */
+      name?: string
+      /** Amount */
+      amount: number
+      /**
+       * Per
+       * @default month
+       * @enum {string}
+       */
+      per?: 'day' | 'month' | 'year'
+    }
     /** FlatRoof */
     FlatRoof: {
       /**
@@ -1007,6 +1295,32 @@ export interface components {
        * @default false
        */
       includes_doubtful?: boolean
+    }
+    /**
+     * Grant
+     * @description What somebody else pays towards the purchase.
+     */
+    Grant: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /**
+       * Amount
+       * @default 0
+       */
+      amount?: number
+      /**
+       * Share of the purchase
+       * @default 0
+       */
+      share?: number
     }
     /**
      * Ground
@@ -1097,6 +1411,37 @@ export interface components {
        */
       end_pitch?: number | null
     }
+    /**
+     * Heating
+     * @description Heat of a building from a heat pump, or from an element at an efficiency of 1.
+     */
+    Heating: {
+      /**
+       * Heat loss
+       * @default 150
+       */
+      heat_loss?: number
+      /**
+       * Outdoor temperature from which on it is heated
+       * @default 15
+       */
+      base?: number
+      /**
+       * Coefficient of performance at 7 °C
+       * @default 3.6
+       */
+      cop?: number
+      /**
+       * Its change by outdoor temperature
+       * @default 0.08
+       */
+      cop_slope?: number
+      /**
+       * Largest power
+       * @default null
+       */
+      largest?: number | null
+    }
     /** HeightCorrection */
     HeightCorrection: {
       /**
@@ -1129,6 +1474,76 @@ export interface components {
       azimuth: number
       /** Elevation */
       elevation: number
+    }
+    /**
+     * HotWater
+     * @description Hot water from a store that is heated once water was drawn, until it is drawn again.
+     */
+    HotWater: {
+      /**
+       * Drawn a day
+       * @default 120
+       */
+      litres?: number
+      /**
+       * Cold water
+       * @default 10
+       */
+      cold?: number
+      /**
+       * Hot water
+       * @default 50
+       */
+      hot?: number
+      /**
+       * Loss of the store a day
+       * @default 1.5
+       */
+      loss?: number
+      /**
+       * Hours at which it is drawn
+       * @default 6-8 18-21
+       */
+      hours?: string
+      /**
+       * Power of the element or the heat pump
+       * @default 2
+       */
+      power?: number
+      /**
+       * Coefficient of performance
+       * @default 1
+       */
+      cop?: number
+      /**
+       * Heated
+       * @default at once
+       * @enum {string}
+       */
+      timing?: 'at once' | 'cheapest hours' | 'by the sun'
+    }
+    /**
+     * Interval
+     * @description Use that was measured, interval by interval; the values are kept beside the design by their digest.
+     */
+    Interval: {
+      /** Digest */
+      digest: string
+      /**
+       * File
+       * @default
+       */
+      title?: string
+      /**
+       * Scaled to an energy a year of
+       * @default null
+       */
+      energy?: number | null
+      /**
+       * Scaled to a highest power of
+       * @default null
+       */
+      peak?: number | null
     }
     /** Inverter */
     Inverter: {
@@ -1415,6 +1830,43 @@ export interface components {
         [key: string]: components['schemas']['PlacedModule']
       }
     }
+    /**
+     * Loan
+     * @description A part of the purchase that is borrowed.
+     */
+    Loan: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /**
+       * Share of the purchase
+       * @default 50
+       */
+      share?: number
+      /**
+       * Interest
+       * @default 4
+       */
+      interest?: number
+      /**
+       * Years
+       * @default 10
+       */
+      years?: number
+      /**
+       * Repayment
+       * @default annuity
+       * @enum {string}
+       */
+      repayment?: 'annuity' | 'bullet'
+    }
     /** Losses */
     Losses: {
       /**
@@ -1691,6 +2143,143 @@ export interface components {
        */
       low_light?: [number, number][]
     }
+    /**
+     * Money
+     * @description Prices, costs and the years over which they are counted.
+     */
+    Money: {
+      /**
+       * Currency of prices (ISO 4217)
+       * @default EUR
+       */
+      currency?: string
+      /**
+       * Tariff
+       * @default null
+       */
+      tariff?: components['schemas']['Tariff'] | null
+      /**
+       * Tariff without the plant
+       * @default null
+       */
+      tariff_before?: components['schemas']['Tariff'] | null
+      /**
+       * Value of energy
+       * @default 0.08
+       */
+      energy_value?: number
+      /**
+       * Years counted
+       * @default 20
+       */
+      years?: number
+      /**
+       * Interest
+       * @default 3
+       */
+      interest?: number
+      /**
+       * Change of energy prices a year
+       * @default null
+       */
+      price_change?: number | null
+      /**
+       * Change of costs a year
+       * @default 0
+       */
+      cost_change?: number
+      /**
+       * Own figure of the purchase
+       * @default null
+       */
+      own_purchase?: number | null
+      /**
+       * Contingency
+       * @default 0
+       */
+      contingency?: number
+      /**
+       * Tax on the purchase
+       * @default 0
+       */
+      purchase_tax?: number
+      /**
+       * Items of the purchase
+       * @default {}
+       */
+      costs?: {
+        [key: string]: components['schemas']['Cost']
+      }
+      /**
+       * Yearly costs
+       * @default {}
+       */
+      upkeep?: {
+        [key: string]: components['schemas']['Upkeep']
+      }
+      /**
+       * Replacements
+       * @default {}
+       */
+      replacements?: {
+        [key: string]: components['schemas']['Replacement']
+      }
+      /**
+       * Grants
+       * @default {}
+       */
+      grants?: {
+        [key: string]: components['schemas']['Grant']
+      }
+      /**
+       * Loans
+       * @default {}
+       */
+      loans?: {
+        [key: string]: components['schemas']['Loan']
+      }
+      /**
+       * Tax relief
+       * @default {}
+       */
+      tax_relief?: {
+        [key: string]: components['schemas']['TaxRelief']
+      }
+      /**
+       * Rest value after the years
+       * @default 0
+       */
+      rest_value?: number
+      /**
+       * CO₂ of energy from the grid
+       * @default 300
+       */
+      carbon?: number
+      /**
+       * CO₂ by hour of the day, of the day by month, or of the year [g/kWh]
+       * @default []
+       */
+      carbon_by_hour?: number[]
+      /**
+       * Statement on the inputs: which were measured, and which estimated
+       * @default
+       */
+      statement?: string
+    }
+    /**
+     * Monthly
+     * @description Energy by month, as bills have it; months that are not known follow the weather.
+     */
+    Monthly: {
+      /** Energy by month [kWh]; null where it is not known */
+      energies: (number | null)[]
+      /**
+       * Course over the day and the week
+       * @default household
+       * @enum {string}
+       */
+      shape?: 'household' | 'office' | 'shop' | 'workshop' | 'cold store' | 'farm' | 'school' | 'even'
+    }
     /** MonthlyFactors */
     MonthlyFactors: {
       /**
@@ -1700,6 +2289,22 @@ export interface components {
       is_on?: boolean
       /** Irradiance times */
       irradiance: number[]
+    }
+    /**
+     * NetMetering
+     * @description Exported energy takes the same energy off the bill, in its month and carried over to later ones.
+     */
+    NetMetering: {
+      /**
+       * Month after which what is left is settled
+       * @default 12
+       */
+      settled_after?: number
+      /**
+       * Paid for a kWh that is left then
+       * @default 0
+       */
+      settlement?: number
     }
     /**
      * Optimiser
@@ -1847,6 +2452,41 @@ export interface components {
       distances?: {
         [key: string]: number
       }
+    }
+    /**
+     * PerArea
+     * @description Use of a building by its floor area.
+     */
+    PerArea: {
+      /**
+       * Use of electricity a year by floor area
+       * @default 80
+       */
+      use?: number
+      /**
+       * Floor area
+       * @default 150
+       */
+      area?: number
+      /**
+       * Course over day, week and year
+       * @default household
+       * @enum {string}
+       */
+      shape?: 'household' | 'office' | 'shop' | 'workshop' | 'cold store' | 'farm' | 'school' | 'even'
+    }
+    /**
+     * Period
+     * @description Hours of one price.
+     */
+    Period: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Price of a kWh */
+      price: number
     }
     /** Pipe */
     Pipe: {
@@ -2013,6 +2653,53 @@ export interface components {
       height?: number
     }
     /**
+     * Pump
+     * @description Water lifted into a tank: energy by head and volume, with the friction of its pipe.
+     */
+    Pump: {
+      /**
+       * Volume a day
+       * @default 10
+       */
+      volume?: number
+      /**
+       * Volume a day by month
+       * @default null
+       */
+      volume_by_month?: number[] | null
+      /**
+       * Static head
+       * @default 30
+       */
+      head?: number
+      /**
+       * Friction head at the rated flow
+       * @default 0
+       */
+      pipe?: number
+      /**
+       * Efficiency of pump and motor
+       * @default 0.45
+       */
+      efficiency?: number
+      /**
+       * Rated power
+       * @default 1.5
+       */
+      power?: number
+      /**
+       * Hours at which it may run
+       * @default 8-17
+       */
+      hours?: string
+      /**
+       * Pumps
+       * @default at once
+       * @enum {string}
+       */
+      timing?: 'at once' | 'cheapest hours' | 'by the sun'
+    }
+    /**
      * Racks
      * @description Rows of modules on a level face, tilted by racks.
      */
@@ -2072,6 +2759,35 @@ export interface components {
        * @default null
        */
       annual_ghi?: number | null
+    }
+    /**
+     * Replacement
+     * @description An item that is paid every so many years.
+     */
+    Replacement: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /** Amount */
+      amount: number
+      /**
+       * Per
+       * @default plant
+       * @enum {string}
+       */
+      per?: 'plant' | 'kW' | 'module' | 'inverter' | 'm²' | '% of purchase'
+      /**
+       * Every
+       * @default 12
+       */
+      every?: number
     }
     /**
      * Rows
@@ -2190,6 +2906,60 @@ export interface components {
        * @default 0
        */
       years_ahead?: number
+    }
+    /**
+     * Season
+     * @description Months whose days have the same hours.
+     */
+    Season: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * Months
+       * @default [
+       *       1,
+       *       2,
+       *       3,
+       *       4,
+       *       5,
+       *       6,
+       *       7,
+       *       8,
+       *       9,
+       *       10,
+       *       11,
+       *       12
+       *     ]
+       */
+      months?: number[]
+      /** Hours of each period on weekdays */
+      weekday: {
+        [key: string]: string
+      }
+      /**
+       * On Saturdays, where they differ
+       * @default null
+       */
+      saturday?: {
+        [key: string]: string
+      } | null
+      /**
+       * On Sundays, where they differ from Saturdays
+       * @default null
+       */
+      sunday?: {
+        [key: string]: string
+      } | null
+      /**
+       * On holidays, where they differ from Sundays
+       * @default null
+       */
+      holiday?: {
+        [key: string]: string
+      } | null
     }
     /**
      * SeasonalTilt
@@ -2520,6 +3290,72 @@ export interface components {
       width?: number
     }
     /**
+     * Source
+     * @description One source of demand: one of these kinds, times a factor.
+     */
+    Source: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /**
+       * Times
+       * @default 1
+       */
+      factor?: number
+      /**
+       * Appliances and places
+       * @default null
+       */
+      appliances?: components['schemas']['Appliances'] | null
+      /**
+       * Use by floor area
+       * @default null
+       */
+      per_area?: components['schemas']['PerArea'] | null
+      /**
+       * Bills by month
+       * @default null
+       */
+      monthly?: components['schemas']['Monthly'] | null
+      /**
+       * Interval data
+       * @default null
+       */
+      interval?: components['schemas']['Interval'] | null
+      /**
+       * Heating
+       * @default null
+       */
+      heating?: components['schemas']['Heating'] | null
+      /**
+       * Cooling
+       * @default null
+       */
+      cooling?: components['schemas']['Cooling'] | null
+      /**
+       * Hot water
+       * @default null
+       */
+      hot_water?: components['schemas']['HotWater'] | null
+      /**
+       * Vehicle
+       * @default null
+       */
+      vehicle?: components['schemas']['Vehicle'] | null
+      /**
+       * Water pump
+       * @default null
+       */
+      pump?: components['schemas']['Pump'] | null
+    }
+    /**
      * StringCable
      * @description From a string to the combiner box, or to the inverter where there is none; both ways are counted.
      */
@@ -2681,6 +3517,142 @@ export interface components {
        * @default null
        */
       layout?: components['schemas']['Layout'] | null
+    }
+    /**
+     * Tariff
+     * @description What a meter's energy costs and earns, as data.
+     */
+    Tariff: {
+      /**
+       * Format
+       * @default noontide-tariff/1
+       * @constant
+       */
+      format?: 'noontide-tariff/1'
+      /**
+       * Name
+       * @default Tariff
+       */
+      name?: string
+      /**
+       * Source
+       * @default
+       */
+      source?: string
+      /**
+       * Currency (ISO 4217)
+       * @default EUR
+       */
+      currency?: string
+      /** Energy from the grid */
+      energy: components['schemas']['EnergyPrice']
+      /**
+       * Energy to the grid
+       * @default null
+       */
+      export?: components['schemas']['EnergyPrice'] | null
+      /**
+       * Net metering
+       * @default null
+       */
+      net_metering?: components['schemas']['NetMetering'] | null
+      /**
+       * Demand charges
+       * @default {}
+       */
+      demand?: {
+        [key: string]: components['schemas']['DemandCharge']
+      }
+      /**
+       * Fixed charges
+       * @default {}
+       */
+      fixed?: {
+        [key: string]: components['schemas']['FixedCharge']
+      }
+      /**
+       * Taxes
+       * @default {}
+       */
+      taxes?: {
+        [key: string]: components['schemas']['Tax']
+      }
+      /**
+       * Holidays, MM-DD every year or YYYY-MM-DD
+       * @default []
+       */
+      holidays?: string[]
+      /**
+       * Change of all prices a year
+       * @default 0
+       */
+      yearly_change?: number
+    }
+    /**
+     * Tax
+     * @description A share of other lines, as a line of its own.
+     */
+    Tax: {
+      /**
+       * Name
+       * @default Tax
+       */
+      name?: string
+      /** Share */
+      share: number
+      /**
+       * Of these lines
+       * @default [
+       *       "energy",
+       *       "demand",
+       *       "fixed"
+       *     ]
+       */
+      of?: ('energy' | 'demand' | 'fixed')[]
+    }
+    /**
+     * TaxRelief
+     * @description Purchase written off in equal parts, which saves tax at a rate.
+     */
+    TaxRelief: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /**
+       * Share of the purchase that is written off
+       * @default 100
+       */
+      share?: number
+      /**
+       * Over
+       * @default 20
+       */
+      years?: number
+      /**
+       * Tax rate
+       * @default 25
+       */
+      rate?: number
+    }
+    /**
+     * Tier
+     * @description Price up to an amount of energy a month.
+     */
+    Tier: {
+      /**
+       * Up to
+       * @default null
+       */
+      up_to?: number | null
+      /** Price of a kWh */
+      price: number
     }
     /**
      * TiltChange
@@ -2939,6 +3911,77 @@ export interface components {
       stow_wind?: number | null
     }
     /**
+     * Upkeep
+     * @description An item that is paid at the end of every year: operation, insurance, rent.
+     */
+    Upkeep: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * In use
+       * @default true
+       */
+      is_on?: boolean
+      /** Amount a year */
+      amount: number
+      /**
+       * Per
+       * @default plant
+       * @enum {string}
+       */
+      per?: 'plant' | 'kW' | 'module' | 'inverter' | 'm²' | '% of purchase'
+    }
+    /**
+     * Vehicle
+     * @description A vehicle that is charged between coming home and leaving.
+     */
+    Vehicle: {
+      /**
+       * Driven on a weekday
+       * @default 40
+       */
+      weekday_km?: number
+      /**
+       * Driven on a day of the weekend
+       * @default 0
+       */
+      weekend_km?: number
+      /**
+       * Consumption
+       * @default 18
+       */
+      consumption?: number
+      /**
+       * Charger
+       * @default 3.7
+       */
+      charger?: number
+      /**
+       * Comes home at
+       * @default 18
+       */
+      arrival?: number
+      /**
+       * Leaves at
+       * @default 7.5
+       */
+      leaving?: number
+      /**
+       * At home on days off
+       * @default false
+       */
+      stays_on_weekends?: boolean
+      /**
+       * Charged
+       * @default at once
+       * @enum {string}
+       */
+      timing?: 'at once' | 'cheapest hours' | 'by the sun'
+    }
+    /**
      * Wall
      * @description A wall, fence or railing along its front.
      */
@@ -3075,7 +4118,7 @@ export interface components {
     }
     /**
      * Wiring
-     * @description By which rules cables and protection are chosen, and what a lost kilowatt-hour is worth.
+     * @description By which rules cables and protection are chosen.
      */
     Wiring: {
       /**
@@ -3089,21 +4132,6 @@ export interface components {
        * @default null
        */
       own_rules?: components['schemas']['OwnRules'] | null
-      /**
-       * Value of energy
-       * @default 0.08
-       */
-      energy_value?: number
-      /**
-       * Years counted
-       * @default 20
-       */
-      years?: number
-      /**
-       * Interest
-       * @default 3
-       */
-      interest?: number
     }
     /**
      * Design
@@ -3112,10 +4140,10 @@ export interface components {
     Design: {
       /**
        * Format
-       * @default noontide-design/3
+       * @default noontide-design/4
        * @constant
        */
-      format?: 'noontide-design/3'
+      format?: 'noontide-design/4'
       /**
        * Name
        * @default
@@ -3184,10 +4212,7 @@ export interface components {
       /**
        * @default {
        *       "rules": "iec",
-       *       "own_rules": null,
-       *       "energy_value": 0.08,
-       *       "years": 20,
-       *       "interest": 3
+       *       "own_rules": null
        *     }
        */
       wiring?: components['schemas']['Wiring']
@@ -3219,15 +4244,38 @@ export interface components {
        */
       models?: components['schemas']['Models']
       /**
-       * Use of the building
-       * @default null
+       * @default {
+       *       "sources": {},
+       *       "holidays": []
+       *     }
        */
-      demand?: components['schemas']['Demand'] | null
+      demand?: components['schemas']['Demand']
       /**
-       * Currency of prices (ISO 4217)
-       * @default EUR
+       * @default {
+       *       "currency": "EUR",
+       *       "tariff": null,
+       *       "tariff_before": null,
+       *       "energy_value": 0.08,
+       *       "years": 20,
+       *       "interest": 3,
+       *       "price_change": null,
+       *       "cost_change": 0,
+       *       "own_purchase": null,
+       *       "contingency": 0,
+       *       "purchase_tax": 0,
+       *       "costs": {},
+       *       "upkeep": {},
+       *       "replacements": {},
+       *       "grants": {},
+       *       "loans": {},
+       *       "tax_relief": {},
+       *       "rest_value": 0,
+       *       "carbon": 300,
+       *       "carbon_by_hour": [],
+       *       "statement": ""
+       *     }
        */
-      currency?: string
+      money?: components['schemas']['Money']
       /**
        * Accepted checks
        * @default {}

@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What can be done to a design by name, with the schema of its arguments. */
+        get: operations["verbs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/demand-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a source of demand can be, with shapes and templates. */
+        get: operations["demand_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design-schema": {
         parameters: {
             query?: never;
@@ -523,6 +557,23 @@ export interface paths {
         patch: operations["revise_scheme"];
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/acts/{verb}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Apply a verb to the design: one revision, one undo. */
+        post: operations["act"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/bill": {
         parameters: {
             query?: never;
@@ -566,6 +617,23 @@ export interface paths {
         };
         /** @description The current-voltage curve of all strings on a sub-array's tracker in one interval. */
         get: operations["tracker_curve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/demand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who uses the energy, and when: sources, average days beside the sun, duration curve. */
+        get: operations["demand"];
         put?: never;
         post?: never;
         delete?: never;
@@ -706,6 +774,23 @@ export interface paths {
         };
         /** @description The values of every stage in one interval. */
         get: operations["moment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/money": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Tariff, bills before and after, purchase, cash by year, sensitivities. */
+        get: operations["money"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1127,6 +1212,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tariffs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The tariffs that ship. */
+        get: operations["tariffs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/unused": {
         parameters: {
             query?: never;
@@ -1134,7 +1236,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Weather years and pictures that no design uses, with what deleting them would free. */
+        /** @description Weather years, pictures and interval data that no design uses, with what deleting them would free. */
         get: operations["unused"];
         put?: never;
         post?: never;
@@ -1161,6 +1263,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/unused/use/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Delete interval data that no design uses. */
+        delete: operations["delete_use"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/unused/weather/{digest}": {
         parameters: {
             query?: never;
@@ -1173,6 +1292,41 @@ export interface paths {
         post?: never;
         /** @description Delete a weather year that no design uses. */
         delete: operations["delete_weather"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Interval data of the library, the newest first. */
+        get: operations["use_library"];
+        put?: never;
+        /** @description Read a file of interval data into the library. */
+        post: operations["store_use"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/use/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How a file of interval data is understood; nothing is kept. */
+        post: operations["read_use"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1364,6 +1518,58 @@ export interface components {
         };
         /** @enum {string} */
         AnchorEnum: "start" | "middle" | "end";
+        /**
+         * AppliancesLine
+         * @description What a list of appliances comes to at once.
+         */
+        AppliancesLine: {
+            /**
+             * Connected
+             * @description [W]
+             */
+            connected: number;
+            /**
+             * Peak
+             * @description of those whose hours meet [W]
+             */
+            peak: number;
+            /**
+             * Surge
+             * @description with the largest inrush [W]
+             */
+            surge: number;
+            /**
+             * Energy A Day
+             * @description mean of a week of each month [kWh]
+             */
+            energy_a_day: number[];
+            /** Energy Ac */
+            energy_ac: number;
+            /** Energy Dc */
+            energy_dc: number;
+            /**
+             * Charge A Day
+             * @description of the month that asks for most, by system voltage [Ah]
+             */
+            charge_a_day: {
+                [key: string]: number;
+            };
+            /**
+             * Hours
+             * @description of each appliance, in minutes of the day
+             */
+            hours: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
+            /**
+             * Rows
+             * @description as cells of a spreadsheet, with headings
+             */
+            rows: unknown[][];
+        };
         /** Battery */
         Battery: {
             /** Id */
@@ -1445,9 +1651,9 @@ export interface components {
             say: string;
         };
         /** @enum {string} */
-        BenchEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "losses";
+        BenchEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "demand" | "losses" | "money";
         /** @enum {string} */
-        BenchStateEnum: "open" | "fine" | "caution" | "error";
+        BenchStateEnum: "open" | "fine" | "caution" | "error" | "unused";
         /** @enum {string} */
         BetterEnum: "more" | "less";
         /**
@@ -1467,6 +1673,33 @@ export interface components {
             price: number;
             /** Without Price */
             without_price: number;
+        };
+        /** BillLineAnswer */
+        BillLineAnswer: {
+            /**
+             * Month
+             * @description from 0
+             */
+            month: number;
+            /** Kind */
+            kind: string;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Quantity */
+            quantity: number;
+            /** Unit */
+            unit: string;
+            /** Price */
+            price: number;
+            /** Amount */
+            amount: number;
+            /**
+             * Interval
+             * @description of a demand charge: the first of its highest window
+             */
+            interval: number | null;
         };
         /** BillRow */
         BillRow: {
@@ -1492,6 +1725,30 @@ export interface components {
             warranty: number | null;
             /** Note */
             note: string;
+        };
+        /**
+         * BillYear
+         * @description A year's bill.
+         */
+        BillYear: {
+            /** Tariff */
+            tariff: string;
+            /** Total */
+            total: number;
+            /** By Month */
+            by_month: number[];
+            /**
+             * Energy By Month
+             * @description energy, settlement and export
+             */
+            energy_by_month: number[];
+            /**
+             * Demand By Month
+             * @description demand charges
+             */
+            demand_by_month: number[];
+            /** Lines */
+            lines: components["schemas"]["BillLineAnswer"][];
         };
         /** @enum {unknown} */
         BlankEnum: "";
@@ -1712,6 +1969,8 @@ export interface components {
                 [key: string]: components["schemas"]["StringAnswer"];
             };
         };
+        /** @enum {string} */
+        ClockEnum: "civil" | "standard";
         /**
          * CodeLine
          * @description One code.
@@ -1912,6 +2171,199 @@ export interface components {
         DecimalEnum: "." | ",";
         /** @enum {string} */
         DelimiterEnum: "," | ";" | "\t" | "|" | " ";
+        /**
+         * DemandAnswer
+         * @description All that the Demand bench draws; without sources in use only the lists are there.
+         */
+        DemandAnswer: {
+            /** Revision */
+            revision: number;
+            /**
+             * Problem
+             * @description why the demand is not known
+             * @default
+             */
+            problem: string;
+            /**
+             * Slot
+             * @description of an average day [min]
+             * @default 60
+             */
+            slot: number;
+            /**
+             * Sources
+             * @default []
+             */
+            sources: components["schemas"]["DemandSourceLine"][];
+            /**
+             * Appliances
+             * @default {}
+             */
+            appliances: {
+                [key: string]: components["schemas"]["AppliancesLine"];
+            };
+            /**
+             * Produced
+             * @description average power of the plant, as `days` of a source [kW]
+             * @default []
+             */
+            produced: number[][][];
+            /**
+             * Direct
+             * @default []
+             */
+            direct: number[][][];
+            /**
+             * Energy
+             * @default 0
+             */
+            energy: number;
+            /**
+             * Peak
+             * @default 0
+             */
+            peak: number;
+            /**
+             * Peak At
+             * @description interval
+             * @default 0
+             */
+            peak_at: number;
+            /**
+             * Base
+             * @description exceeded 95 % of the time [kW]
+             * @default 0
+             */
+            base: number;
+            /**
+             * Duration
+             * @description power of the demand in falling order, at even shares of the year [kW]
+             * @default []
+             */
+            duration: number[];
+            /**
+             * Import Duration
+             * @default []
+             */
+            import_duration: number[];
+            /**
+             * Produced Energy
+             * @default 0
+             */
+            produced_energy: number;
+            /**
+             * Direct Energy
+             * @default 0
+             */
+            direct_energy: number;
+            /**
+             * Imported
+             * @default 0
+             */
+            imported: number;
+            /**
+             * Exported
+             * @default 0
+             */
+            exported: number;
+            /**
+             * Own Use
+             * @default 0
+             */
+            own_use: number;
+            /**
+             * Self Consumption
+             * @default 0
+             */
+            self_consumption: number;
+            /**
+             * Self Sufficiency
+             * @default 0
+             */
+            self_sufficiency: number;
+            /**
+             * Hours Met
+             * @default 0
+             */
+            hours_met: number;
+            /**
+             * Monthly Demand
+             * @default []
+             */
+            monthly_demand: number[];
+            /**
+             * Monthly Produced
+             * @default []
+             */
+            monthly_produced: number[];
+            /**
+             * Monthly Direct
+             * @default []
+             */
+            monthly_direct: number[];
+            /**
+             * Unserved
+             * @default {}
+             */
+            unserved: {
+                [key: string]: number;
+            };
+            /**
+             * Notes
+             * @default {}
+             */
+            notes: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * DemandKinds
+         * @description What a source of demand can be: kinds with their titles, shapes, and templates to begin with.
+         */
+        DemandKinds: {
+            /** Kinds */
+            kinds: {
+                [key: string]: string;
+            };
+            /** Shapes */
+            shapes: {
+                [key: string]: components["schemas"]["ShapeLine"];
+            };
+            /** Templates */
+            templates: components["schemas"]["TemplateLine"][];
+        };
+        /**
+         * DemandSourceLine
+         * @description A source of demand, or its margin.
+         */
+        DemandSourceLine: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /**
+             * Energy
+             * @description a year [kWh]
+             */
+            energy: number;
+            /**
+             * Peak
+             * @description highest mean of an interval [kW]
+             */
+            peak: number;
+            /**
+             * Monthly
+             * @description [kWh]
+             */
+            monthly: number[];
+            /**
+             * Days
+             * @description average power by month, working day or day off, and time [kW]
+             */
+            days: number[][][];
+            /** Is Deferrable */
+            is_deferrable: boolean;
+        };
         /**
          * Derating
          * @description How an inverter's power falls in heat and thin air.
@@ -2587,6 +3039,18 @@ export interface components {
              */
             circuits: components["schemas"]["CircuitsAnswer"];
             /**
+             * Figures
+             * @description figures of the Headline that the design has, in their order
+             * @default []
+             */
+            figures: components["schemas"]["FigureText"][];
+            /**
+             * Quantities
+             * @description hourly quantities of this design's own, beside those of `/api/quantities`
+             * @default []
+             */
+            quantities: components["schemas"]["OwnQuantity"][];
+            /**
              * Energy By Surface
              * @description at the meter, by id of the surface [kWh]
              * @default {}
@@ -2604,8 +3068,11 @@ export interface components {
             key: string;
             /** Title */
             title: string;
-            /** Value */
-            value: number;
+            /**
+             * Value
+             * @description a word where the figure has no value
+             */
+            value: number | string;
             /** Unit */
             unit: string;
             /** Equation */
@@ -2677,6 +3144,23 @@ export interface components {
              */
             also: string;
         };
+        /** FigureText */
+        FigureText: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value: number | null;
+            /** Unit */
+            unit: string;
+            /** Without */
+            without: string;
+            /** Decimals */
+            decimals: number;
+            /** Is Percentage */
+            is_percentage: boolean;
+        };
         /** FiguresAnswer */
         FiguresAnswer: {
             /** Figures */
@@ -2703,7 +3187,7 @@ export interface components {
             words: string;
         };
         /** @enum {string} */
-        FileGuessAnswerKindEnum: "scheme" | "weather" | "scene" | "region" | "picture" | "parts" | "horizon" | "unknown";
+        FileGuessAnswerKindEnum: "scheme" | "weather" | "scene" | "region" | "picture" | "parts" | "horizon" | "use" | "demand" | "tariff" | "unknown";
         /**
          * FillAnswer
          * @description As many modules as fit; nothing is written.
@@ -2902,6 +3386,16 @@ export interface components {
             /** Detail */
             detail: string;
         };
+        /** FlowLine */
+        FlowLine: {
+            /** Title */
+            title: string;
+            /**
+             * Amounts
+             * @description at once, then at the end of each year; received is positive
+             */
+            amounts: number[];
+        };
         /**
          * FollowedFace
          * @description What a surface on a face of the scene takes from it.
@@ -2924,8 +3418,6 @@ export interface components {
              */
             name: string;
         };
-        /** @enum {string} */
-        FormatEnum: "table" | "epw" | "noontide";
         /**
          * FoundAnswer
          * @description What a text may mean, the likeliest first.
@@ -3677,6 +4169,48 @@ export interface components {
             value: number;
         };
         /**
+         * MoneyAnswer
+         * @description All that the Money bench draws.
+         */
+        MoneyAnswer: {
+            /** Revision */
+            revision: number;
+            /** Currency */
+            currency: string;
+            /** Is Counted */
+            is_counted: boolean;
+            energy: components["schemas"]["PriceAnswer"] | null;
+            export: components["schemas"]["PriceAnswer"] | null;
+            before: components["schemas"]["BillYear"] | null;
+            after: components["schemas"]["BillYear"] | null;
+            /** Purchase */
+            purchase: components["schemas"]["PurchaseLineAnswer"][];
+            /** Purchase Estimated */
+            purchase_estimated: number;
+            /** Purchase Own */
+            purchase_own: number | null;
+            /**
+             * Without Price
+             * @description lines of the bill of materials whose price is not known
+             */
+            without_price: number;
+            /** Flows */
+            flows: components["schemas"]["FlowLine"][];
+            /** Total */
+            total: number[];
+            /** Running */
+            running: number[];
+            /**
+             * Rates Of Return
+             * @description every root
+             */
+            rates_of_return: number[];
+            /** Figures */
+            figures: components["schemas"]["FigureText"][];
+            /** Sensitivities */
+            sensitivities: components["schemas"]["SensitivityLine"][];
+        };
+        /**
          * MonthLine
          * @description One month, or the year: irradiation a day [kWh/m2], temperature [°C], energy [kWh], yield a day [kWh/kW].
          */
@@ -3712,7 +4246,7 @@ export interface components {
         /** @enum {string} */
         MountingEnum: "open rack" | "roof, ventilated" | "roof, flush" | "integrated" | "tracker";
         /** @enum {string} */
-        NameEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "losses";
+        NameEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "demand" | "losses" | "money";
         /** Names */
         Names: {
             /**
@@ -3903,6 +4437,23 @@ export interface components {
             /** Counter Clockwise */
             counter_clockwise: number;
         };
+        /** OwnQuantity */
+        OwnQuantity: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Scope */
+            scope: string;
+            /** Colour */
+            colour: string;
+            /** Also */
+            also: string;
+            /** Is All Day */
+            is_all_day: boolean;
+        };
         /**
          * OwnRules
          * @description Factors of one's own, in place of those of the chosen rule set.
@@ -4020,6 +4571,15 @@ export interface components {
              * @default null
              */
             note: string | null;
+        };
+        /** PeriodAnswer */
+        PeriodAnswer: {
+            /** Name */
+            name: string;
+            /** Price */
+            price: number;
+            /** Pointer */
+            pointer: string;
         };
         /** @enum {integer} */
         PhasesEnum: 1 | 3;
@@ -4194,6 +4754,25 @@ export interface components {
              * @default
              */
             pointer: string;
+        };
+        /**
+         * PriceAnswer
+         * @description One side of a tariff.
+         */
+        PriceAnswer: {
+            /**
+             * Form
+             * @description flat, tiers, periods or table
+             */
+            form: string;
+            /** Can Be Painted */
+            can_be_painted: boolean;
+            /** Periods */
+            periods: {
+                [key: string]: components["schemas"]["PeriodAnswer"];
+            };
+            /** Weeks */
+            weeks: components["schemas"]["WeekAnswer"][];
         };
         /**
          * ProblemAnswer
@@ -4445,6 +5024,21 @@ export interface components {
         };
         /** @enum {string} */
         ProtectionLineStateEnum: "fine" | "caution" | "error" | "not needed";
+        /** PurchaseLineAnswer */
+        PurchaseLineAnswer: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Quantity */
+            quantity: number;
+            /** Unit */
+            unit: string;
+            /** Price */
+            price: number;
+            /** Amount */
+            amount: number;
+        };
         /** QuantityLine */
         QuantityLine: {
             /** Key */
@@ -4462,6 +5056,11 @@ export interface components {
              * @description other words that it is looked for by
              */
             also: string;
+            /**
+             * Is All Day
+             * @description whether it says something at night
+             */
+            is_all_day: boolean;
         };
         /**
          * QuantityLineList
@@ -4516,7 +5115,7 @@ export interface components {
              * Format
              * @default table
              */
-            format: components["schemas"]["FormatEnum"];
+            format: components["schemas"]["ReadingFormatEnum"];
             /**
              * Source
              * @default text
@@ -4678,6 +5277,8 @@ export interface components {
             /** Problem */
             problem: string;
         };
+        /** @enum {string} */
+        ReadingFormatEnum: "table" | "epw" | "noontide";
         /**
          * RegionPoint
          * @description A site that is asked about; its key stands in the answer.
@@ -4747,6 +5348,8 @@ export interface components {
          * @description Several of RevisionLine.
          */
         RevisionLineList: components["schemas"]["RevisionLine"][];
+        /** @enum {string} */
+        RoleEnum: "power" | "energy" | "counter" | "export";
         /**
          * Run
          * @description A piece of a paragraph.
@@ -4982,6 +5585,12 @@ export interface components {
              * @default []
              */
             changed: string[];
+            /**
+             * Words
+             * @description of an act: what was done
+             * @default
+             */
+            words: string;
         };
         /** SchemeLine */
         SchemeLine: {
@@ -5026,6 +5635,17 @@ export interface components {
             surface: string;
             /** Outline */
             outline: components["schemas"]["HorizonPoint"][];
+        };
+        /** SensitivityLine */
+        SensitivityLine: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Less */
+            less: number;
+            /** More */
+            more: number;
         };
         /** SetbackText */
         SetbackText: {
@@ -5162,6 +5782,15 @@ export interface components {
              * @description total solar resource fraction
              */
             product: number;
+        };
+        /** ShapeLine */
+        ShapeLine: {
+            /** Weekday */
+            weekday: number[];
+            /** Day Off */
+            day_off: number[];
+            /** Months */
+            months: number[];
         };
         /**
          * ShareLine
@@ -5455,6 +6084,24 @@ export interface components {
              */
             seed: number;
         };
+        /** TariffLine */
+        TariffLine: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
+            /** Tariff */
+            tariff: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * TariffLineList
+         * @description Several of TariffLine.
+         */
+        TariffLineList: components["schemas"]["TariffLine"][];
         /** @enum {string} */
         TechnologyEnum: "mono" | "poly" | "CdTe" | "CIGS" | "a-Si";
         /**
@@ -5474,6 +6121,19 @@ export interface components {
             low_2_percent: number;
             /** High 2 Percent */
             high_2_percent: number;
+        };
+        /** TemplateLine */
+        TemplateLine: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Note */
+            note: string;
+            /** Source */
+            source: {
+                [key: string]: unknown;
+            };
         };
         /**
          * TerrainHeight
@@ -5656,6 +6316,11 @@ export interface components {
             /** Pictures */
             pictures: components["schemas"]["UnusedItem"][];
             /**
+             * Use
+             * @description interval data of demand
+             */
+            use: components["schemas"]["UnusedItem"][];
+            /**
              * Bytes
              * @description of all of it
              */
@@ -5675,6 +6340,215 @@ export interface components {
         };
         /** @enum {string} */
         UpEnum: "y" | "z";
+        /**
+         * UseAnswer
+         * @description A series of the library.
+         */
+        UseAnswer: {
+            /** Digest */
+            digest: string;
+            /** File Name */
+            file_name: string;
+            /** Title */
+            title: string;
+            /** First Day */
+            first_day: string;
+            /**
+             * Step
+             * @description [min]
+             */
+            step: number;
+            /** Days */
+            days: number;
+            /**
+             * Energy
+             * @description of all that is known [kWh]
+             */
+            energy: number;
+            /**
+             * Peak
+             * @description highest mean of a step [kW]
+             */
+            peak: number;
+            /** Reading */
+            reading: {
+                [key: string]: unknown;
+            };
+            /** Notes */
+            notes: string[];
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+        };
+        /**
+         * UseAnswerList
+         * @description Several of UseAnswer.
+         */
+        UseAnswerList: components["schemas"]["UseAnswer"][];
+        /**
+         * UseColumn
+         * @description What a column of the table holds; with an empty role it is left out.
+         */
+        UseColumn: {
+            /** Place */
+            place: number;
+            /**
+             * Heading
+             * @default
+             */
+            heading: string;
+            /**
+             * Role
+             * @default
+             */
+            role: components["schemas"]["RoleEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Sureness
+             * @default guess
+             */
+            sureness: components["schemas"]["SurenessEnum"];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * UseReading
+         * @description How a file of interval data is understood.
+         */
+        UseReading: {
+            /**
+             * Format
+             * @default table
+             */
+            format: components["schemas"]["UseReadingFormatEnum"];
+            table?: components["schemas"]["Reading"];
+            /**
+             * Values
+             * @default []
+             */
+            values: components["schemas"]["UseColumn"][];
+            /**
+             * Step
+             * @default 60
+             */
+            step: number;
+            /**
+             * Stamps
+             * @default start
+             */
+            stamps: components["schemas"]["StampsEnum"];
+            /**
+             * Clock
+             * @default civil
+             */
+            clock: components["schemas"]["ClockEnum"];
+            /**
+             * Time Zone
+             * @default
+             */
+            time_zone: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Findings
+             * @default []
+             */
+            findings: components["schemas"]["Finding"][];
+        };
+        /**
+         * UseReadingAnswer
+         * @description A file as it is understood, and the series that comes of it.
+         */
+        UseReadingAnswer: {
+            reading: components["schemas"]["UseReading"];
+            /**
+             * Units
+             * @description that each role of a column may have
+             */
+            units: {
+                [key: string]: string[];
+            };
+            /**
+             * Problem
+             * @description why no series comes of it; empty where one does
+             */
+            problem: string;
+            /**
+             * First Day
+             * @default
+             */
+            first_day: string;
+            /**
+             * Step
+             * @default 0
+             */
+            step: number;
+            /**
+             * Days
+             * @default 0
+             */
+            days: number;
+            /**
+             * Energy
+             * @default 0
+             */
+            energy: number;
+            /**
+             * Peak
+             * @default 0
+             */
+            peak: number;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /**
+             * Week
+             * @description mean power of each hour of the week, Monday first [kW]
+             * @default []
+             */
+            week: number[];
+            /**
+             * Daily
+             * @description energy of each day [kWh]; null where it has gaps
+             * @default []
+             */
+            daily: (number | null)[];
+        };
+        /** @enum {string} */
+        UseReadingFormatEnum: "table" | "espi";
+        /** VerbLine */
+        VerbLine: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /**
+             * Arguments
+             * @description JSON Schema
+             */
+            arguments: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * VerbLineList
+         * @description Several of VerbLine.
+         */
+        VerbLineList: components["schemas"]["VerbLine"][];
         /** VoltageAnswer */
         VoltageAnswer: {
             /** Revision */
@@ -5896,6 +6770,29 @@ export interface components {
              */
             clock_warning: string;
         };
+        /** WeekAnswer */
+        WeekAnswer: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Months */
+            months: number[];
+            /**
+             * Periods
+             * @description of weekday, Saturday, Sunday and holiday, by half hour
+             */
+            periods: string[][];
+            /** Prices */
+            prices: number[][];
+            /**
+             * Imported
+             * @description of an average day, by half hour [kWh]
+             */
+            imported: number[][];
+            /** Exported */
+            exported: number[][];
+        };
         /** WiringAnswer */
         WiringAnswer: {
             /** Revision */
@@ -5939,8 +6836,11 @@ export interface components {
             key: string;
             /** Title */
             title: string;
-            /** Value */
-            value: number;
+            /**
+             * Value
+             * @description a word where the figure has no value
+             */
+            value: number | string;
             /** Unit */
             unit: string;
             /** Equation */
@@ -6039,6 +6939,170 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    verbs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerbLineList"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    demand_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DemandKinds"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     design_schema: {
         parameters: {
             query?: never;
@@ -10298,6 +11362,145 @@ export interface operations {
             };
         };
     };
+    act: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description a UUID: the edits that bear the same one are one revision and one undo */
+                Edit?: string;
+                /** @description the revision the edit is based on, such as "3" */
+                "If-Match": string;
+            };
+            path: {
+                scheme_id: string;
+                verb: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemeAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     bill: {
         parameters: {
             query?: {
@@ -10492,6 +11695,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurveAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    demand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DemandAnswer"];
                 };
             };
             /** @description Problem details */
@@ -11341,6 +12628,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MomentAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    money: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoneyAnswer"];
                 };
             };
             /** @description Problem details */
@@ -13971,6 +15342,88 @@ export interface operations {
             };
         };
     };
+    tariffs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TariffLineList"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     unused: {
         parameters: {
             query?: never;
@@ -14181,6 +15634,134 @@ export interface operations {
             };
         };
     };
+    delete_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
     delete_weather: {
         parameters: {
             query?: never;
@@ -14198,6 +15779,364 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    use_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseAnswerList"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    store_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                    /** @description a UseReading as JSON; recognised where it is left out */
+                    reading?: string;
+                    /** @description of the meter, where the file states none */
+                    time_zone?: string;
+                };
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    read_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                    /** @description a UseReading as JSON; recognised where it is left out */
+                    reading?: string;
+                    /** @description of the meter, where the file states none */
+                    time_zone?: string;
+                };
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UseReadingAnswer"];
+                };
             };
             /** @description Problem details */
             400: {

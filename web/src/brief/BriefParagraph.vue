@@ -28,6 +28,7 @@ const here = computed(() => route.params.bench === props.bench)
 const words = computed(() => {
   const s = state.value
   if (!s) return null
+  if (s.state === 'unused') return null
   if (s.state === 'open') return { text: 'to do', tone: 'care' }
   if (s.errors) return { text: `${s.errors} to fix`, tone: 'bad' }
   if (s.cautions) return { text: `${s.cautions} caution${s.cautions > 1 ? 's' : ''}`, tone: 'care' }

@@ -121,7 +121,7 @@ const fixed = computed<Entry[]>(() => {
       also: line.also,
       run: () => working.show(line.key),
     })
-  for (const quantity of library.quantities.filter((q) => !q.key.startsWith('loss_')))
+  for (const quantity of store.quantities.filter((q) => !q.key.startsWith('loss_')))
     list.push({
       kind: 'hourly',
       title: quantity.title,

@@ -23,6 +23,8 @@ const BENCH_OF: [string, BenchName][] = [
   ['/subarrays', 'circuits'],
   ['/connection', 'circuits'],
   ['/wiring', 'circuits'],
+  ['/demand', 'demand'],
+  ['/money', 'money'],
   ['/losses', 'losses'],
   ['/models', 'losses'],
 ]

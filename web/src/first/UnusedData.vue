@@ -10,13 +10,16 @@ const unused = ref<Unused | null>(null)
 const items = computed(() => [
   ...(unused.value?.weather ?? []).map((item) => ({ ...item, kind: 'weather' as const })),
   ...(unused.value?.pictures ?? []).map((item) => ({ ...item, kind: 'pictures' as const })),
+  ...(unused.value?.use ?? []).map((item) => ({ ...item, kind: 'use' as const })),
 ])
 const size = (bytes: number) => `${number(bytes / 1024 ** 2, bytes < 1024 ** 2 ? 2 : 1)} MB`
 const words = computed(() => {
   const [years, pictures] = [unused.value?.weather.length ?? 0, unused.value?.pictures.length ?? 0]
+  const meters = unused.value?.use.length ?? 0
   const parts = [
     years ? `${years} weather year${years > 1 ? 's' : ''}` : '',
     pictures ? `${pictures} picture${pictures > 1 ? 's' : ''}` : '',
+    meters ? `${meters} file${meters > 1 ? 's' : ''} of interval data` : '',
   ]
   return parts.filter(Boolean).join(' and ')
 })

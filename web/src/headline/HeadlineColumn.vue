@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useWorking } from '@/stores/useWorking'
 import { decimalsFor, energy, energyChange, number, percent, signed } from '@/theme/format'
-import type { FigureLine, Headline } from '@/api/client'
+import type { FigureText } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import MonthBars from '@/charts/MonthBars.vue'
 import CheckList from './CheckList.vue'
@@ -16,21 +16,25 @@ const working = useWorking()
 const now = computed(() => store.evaluation?.headline ?? null)
 const base = computed(() => store.pinnedEvaluation?.headline ?? null)
 
-/** The annual energy is the large figure; the others follow in the order of the server's own list. */
-const rows = computed(() => library.figures.filter((f) => f.in_headline && f.key !== 'energy'))
-const valueOf = (h: Headline, figure: FigureLine) => h[figure.key as keyof Headline] as number
-function text(h: Headline, figure: FigureLine): string {
-  const value = valueOf(h, figure)
+/** The annual energy is the large figure; the others follow as the design has them. */
+const rows = computed(() => (store.evaluation?.figures ?? []).filter((f) => f.key !== 'energy'))
+const pinned = computed(() => new Map((store.pinnedEvaluation?.figures ?? []).map((f) => [f.key, f])))
+const better = computed(() => new Map(library.figures.map((f) => [f.key, f.better])))
+function text(figure: FigureText): string {
+  const { value } = figure
+  if (value === null) return figure.without
   return figure.is_percentage
     ? percent(value, figure.decimals)
     : `${number(value, decimalsFor(value, figure.decimals))}${figure.unit ? ` ${figure.unit}` : ''}`
 }
 /** The change against the pinned scheme, and whether it is a gain (1), a loss (-1) or neither. */
-function change(figure: FigureLine): { text: string; gain: number } | null {
-  if (!now.value || !base.value) return null
-  const by = (valueOf(now.value, figure) - valueOf(base.value, figure)) * (figure.is_percentage ? 100 : 1)
+function change(figure: FigureText): { text: string; gain: number } | null {
+  const before = pinned.value.get(figure.key)?.value
+  if (figure.value === null || before === null || before === undefined) return null
+  const by = (figure.value - before) * (figure.is_percentage ? 100 : 1)
   const size = Math.round(by * 10 ** figure.decimals)
-  const gain = figure.better === '' ? 0 : Math.sign(size) * (figure.better === 'more' ? 1 : -1)
+  const way = better.value.get(figure.key)
+  const gain = way ? Math.sign(size) * (way === 'more' ? 1 : -1) : 0
   return { text: signed(by, figure.decimals), gain }
 }
 const problem = computed(() => store.evaluation?.problem ?? null)
@@ -65,9 +69,9 @@ const failing = computed(() =>
             {{ row.title }}
           </button>
         </dt>
-        <dd>{{ text(now, row) }}</dd>
+        <dd>{{ text(row) }}</dd>
         <dd
-          v-if="base"
+          v-if="change(row)"
           class="delta"
           :class="{ good: change(row)!.gain > 0, bad: change(row)!.gain < 0, soft: change(row)!.gain === 0 }"
         >

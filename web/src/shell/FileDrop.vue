@@ -51,6 +51,9 @@ const PLACES: Partial<Record<FileGuess['kind'], { bench: string; query?: Record<
   region: { bench: 'site' },
   parts: { bench: 'circuits', query: { page: 'parts' } },
   horizon: { bench: 'sky' },
+  use: { bench: 'demand' },
+  demand: { bench: 'demand' },
+  tariff: { bench: 'money' },
 }
 /** A file goes where its content belongs, or it is said what it is. */
 async function take(file: File) {

@@ -16,7 +16,7 @@ const props = defineProps<{ project: number; scheme: number; bench: BenchName }>
 const store = useSchemeStore()
 const library = useLibrary()
 const fault = ref('')
-const { warn } = useNotice()
+const { say, warn } = useNotice()
 const [route, router] = [useRoute(), useRouter()]
 const BENCH_VIEWS = {
   site: defineAsyncComponent(() => import('@/benches/site/SiteBench.vue')),
@@ -25,8 +25,10 @@ const BENCH_VIEWS = {
   surfaces: defineAsyncComponent(() => import('@/benches/surfaces/SurfacesBench.vue')),
   scene: defineAsyncComponent(() => import('@/benches/scene/SceneBench.vue')),
   circuits: defineAsyncComponent(() => import('@/benches/circuits/CircuitsBench.vue')),
+  demand: defineAsyncComponent(() => import('@/benches/demand/DemandBench.vue')),
   losses: defineAsyncComponent(() => import('@/benches/losses/LossesBench.vue')),
   hours: defineAsyncComponent(() => import('@/benches/hours/HoursBench.vue')),
+  money: defineAsyncComponent(() => import('@/benches/money/MoneyBench.vue')),
 }
 const view = computed(() => BENCH_VIEWS[props.bench])
 const ready = computed(
@@ -42,6 +44,22 @@ const conflictWords = computed(() => {
 watch(conflictWords, (words) => {
   if (words) warn(words, { label: 'Apply mine', run: () => store.applyMine() })
 })
+watch(
+  () => store.notice,
+  (words) => {
+    if (!words) return
+    warn(words)
+    store.notice = ''
+  },
+)
+watch(
+  () => store.said,
+  (words) => {
+    if (!words) return
+    say(words)
+    store.said = ''
+  },
+)
 const today = () => new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 const hasTideline = computed(() => props.bench !== 'site' || store.evaluation?.headline)
 

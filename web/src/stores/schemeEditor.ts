@@ -25,6 +25,12 @@ interface Edit {
 interface Walk {
   kind: 'undo' | 'redo'
 }
+/** A verb of the core with its arguments. */
+interface Act {
+  kind: 'act'
+  verb: string
+  body: object
+}
 export interface Refused {
   pointer: string
   detail: string
@@ -54,11 +60,13 @@ function makeEditor(id: number) {
   const saved = shallowRef<SchemeAnswer | null>(null)
   /** The last answer that has its figures: what is on the screen while newer ones are on their way. */
   const shown = shallowRef<SchemeAnswer | null>(null)
-  const queue = shallowRef<(Edit | Walk)[]>([])
+  const queue = shallowRef<(Edit | Walk | Act)[]>([])
   const isOffline = ref(false)
   const refused = shallowRef<Refused[]>([])
   const conflicts = shallowRef<Conflict[]>([])
+  /** Why something was not done, and what an act did: each is shown once. */
   const notice = ref('')
+  const said = ref('')
   let sending: Promise<void> | null = null
   let heard = 0
   let timer = 0
@@ -135,6 +143,12 @@ function makeEditor(id: number) {
     keep()
     void send()
   }
+  /** What the server does to the design, after all that was typed before it. */
+  function act(verb: string, body: object): Promise<void> {
+    refused.value = []
+    queue.value = [...queue.value, { kind: 'act', verb, body }]
+    return send()
+  }
   function walk(kind: Walk['kind']): Promise<void> {
     queue.value = [...queue.value, { kind }]
     return send()
@@ -152,7 +166,7 @@ function makeEditor(id: number) {
       const op = queue.value[0]!
       let isDone = false
       try {
-        isDone = op.kind === 'edit' ? await sendEdit(op) : await sendWalk(op)
+        isDone = op.kind === 'edit' ? await sendEdit(op) : op.kind === 'act' ? await sendAct(op) : await sendWalk(op)
       } catch (error) {
         if (!(error instanceof Unreachable) && !(error instanceof Problem && SERVER_FAULTS.includes(error.status))) {
           isDone = true
@@ -186,6 +200,18 @@ function makeEditor(id: number) {
       return false
     }
   }
+  async function sendAct(op: Act): Promise<boolean> {
+    try {
+      const answer = await api.act(id, op.verb, op.body, saved.value!.revision)
+      acceptOwn(answer)
+      said.value = answer.words
+    } catch (error) {
+      if (!(error instanceof Problem) || error.status !== 412) throw error
+      await read()
+      notice.value = 'The scheme was changed elsewhere. Check it, then repeat the act.'
+    }
+    return true
+  }
   async function sendWalk(op: Walk): Promise<boolean> {
     if (!(op.kind === 'undo' ? saved.value!.can_undo : saved.value!.can_redo)) return true
     try {
@@ -199,7 +225,7 @@ function makeEditor(id: number) {
     }
     return true
   }
-  function refuse(op: Edit | Walk, error: Error) {
+  function refuse(op: Edit | Walk | Act, error: Error) {
     isOffline.value = false
     const findings =
       error instanceof Problem && error.findings.length ? error.findings : [{ pointer: '', detail: error.message }]
@@ -228,12 +254,14 @@ function makeEditor(id: number) {
     refused,
     conflicts,
     notice,
+    said,
     document,
     isStale,
     open,
     read,
     edit,
     hear,
+    act,
     applyMine,
     undo: () => walk('undo'),
     redo: () => walk('redo'),

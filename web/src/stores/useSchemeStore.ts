@@ -33,6 +33,8 @@ export const useSchemeStore = defineStore('scheme', () => {
   const pinnedEvaluation = computed(() =>
     baseline.value && baseline.value.id !== editor.value?.id ? (baseline.value.shown.value?.evaluation ?? null) : null,
   )
+  /** Hourly quantities that the year can be asked for: those of every design, and this one's own. */
+  const quantities = computed(() => [...library.quantities, ...(evaluation.value?.quantities ?? [])])
   const pinnedLetter = computed(() => baseline.value?.saved.value?.letter ?? '')
   const lists = listsOf(
     () => document.value as unknown as Design,
@@ -117,6 +119,7 @@ export const useSchemeStore = defineStore('scheme', () => {
     document,
     evaluation,
     circuits,
+    quantities,
     pinnedEvaluation,
     pinnedLetter,
     ...lists,
@@ -130,6 +133,12 @@ export const useSchemeStore = defineStore('scheme', () => {
         if (editor.value) editor.value.notice.value = text
       },
     }),
+    said: computed({
+      get: () => editor.value?.said.value ?? '',
+      set: (text: string) => {
+        if (editor.value) editor.value.said.value = text
+      },
+    }),
     at: (pointer: string) => valueAt(document.value, pointer),
     open,
     close,
@@ -137,6 +146,7 @@ export const useSchemeStore = defineStore('scheme', () => {
     readPinned,
     edit: (patch: JsonObject, gesture = '') => editor.value?.edit(patch, gesture),
     applyMine: () => editor.value?.applyMine(),
+    act: (verb: string, body: object) => editor.value?.act(verb, body),
     undo: () => editor.value?.undo(),
     redo: () => editor.value?.redo(),
     flush: async () => editor.value?.flush(),

@@ -2,7 +2,6 @@
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { useLibrary } from '@/stores/library'
 import { RAMP_GRADIENT } from '@/theme/ramp'
 import { MONTHS, number, plain } from '@/theme/format'
 import { useMoment } from './useMoment'
@@ -14,7 +13,6 @@ import TidelineCanvas from './TidelineCanvas.vue'
 /** The year in words on both sides of its picture: the moment and quantity picked, and what the day or range gives. */
 const store = useSchemeStore()
 const route = useRoute()
-const library = useLibrary()
 const moment = useMoment()
 const { values, daylight, info, bounds, sunTimes, day, dayEnergy, range, words, fault } = useTidelineYear()
 const panel = ref(false)
@@ -23,7 +21,7 @@ const year = computed(() => ({
   daylight: daylight.value,
   sunTimes: sunTimes.value,
   bounds: bounds.value,
-  always: ['°C', 'm/s'].includes(info.value?.unit ?? '') || moment.quantity.value === 'loss_night_use',
+  always: info.value?.is_all_day ?? false,
 }))
 const isPower = computed(() => info.value?.unit === 'W')
 const legend = computed(() => {
@@ -41,7 +39,7 @@ const legend = computed(() => {
         aria-label="Quantity of the Tideline"
         @change="moment.show(($event.target as HTMLSelectElement).value)"
       >
-        <option v-for="q in library.quantities" :key="q.key" :value="q.key">{{ q.title }}</option>
+        <option v-for="q in store.quantities" :key="q.key" :value="q.key">{{ q.title }}</option>
       </select>
       <span>{{ moment.words(moment.interval.value) }}</span>
       <button

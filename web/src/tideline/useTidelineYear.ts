@@ -1,5 +1,5 @@
 import { computed } from 'vue'
-import { useLibrary } from '@/stores/library'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { plain, power } from '@/theme/format'
 import { boundsOf, energyBetween, sunTimesOf } from './yearFigures'
 import { useMoment } from './useMoment'
@@ -7,14 +7,14 @@ import { useSeries } from './useSeries'
 
 /** The year that the Tideline shows: the chosen quantity, the sun's times, and what the moment and the range amount to. */
 export function useTidelineYear() {
-  const library = useLibrary()
+  const store = useSchemeStore()
   const moment = useMoment()
   const { columns, fault } = useSeries(() => [...new Set([moment.quantity.value, 'daylight', 'delivered'])])
 
   const column = (key: string) => columns.value?.columns.find((c) => c.key === key)?.values
   const values = computed(() => column(moment.quantity.value))
   const daylight = computed(() => column('daylight'))
-  const info = computed(() => library.quantities.find((q) => q.key === moment.quantity.value))
+  const info = computed(() => store.quantities.find((q) => q.key === moment.quantity.value))
   const bounds = computed(() => boundsOf(values.value, moment.quantity.value, info.value?.unit ?? ''))
   const sunTimes = computed(() => (daylight.value ? sunTimesOf(daylight.value, moment.perDay.value) : null))
   const day = computed(() => Math.floor(moment.interval.value / moment.perDay.value))

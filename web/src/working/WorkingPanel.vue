@@ -35,6 +35,10 @@ const editable = (pointer: string) => pointer !== '' && typeof store.at(pointer)
 function keys(event: KeyboardEvent) {
   if (event.key === 'Escape' && shown.value) close()
 }
+function valueText({ key, value, unit }: { key: string; value: number | string; unit: string }): string {
+  if (typeof value === 'string') return value
+  return isPercentage(key) ? `${number(value * 100, 2)} %` : `${plain(value)} ${unit}`
+}
 onMounted(() => window.addEventListener('keydown', keys))
 onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 </script>
@@ -47,7 +51,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
     <template v-else-if="answer">
       <h2>{{ answer.title }}</h2>
       <p class="result serif">
-        {{ isPercentage(answer.key) ? number(answer.value * 100, 2) + ' %' : `${plain(answer.value)} ${answer.unit}` }}
+        {{ valueText(answer) }}
       </p>
       <div class="formula"><TexFormula :tex="answer.equation" block /></div>
       <dl>

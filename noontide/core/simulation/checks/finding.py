@@ -6,12 +6,12 @@ from dataclasses import dataclass, field, replace
 from functools import reduce
 from typing import Literal
 
+from noontide.core.benches import BenchName
 from noontide.core.design.circuits import AcceptedCheck
 from noontide.core.design.merge_patch import join_patches
 
 WORSE = 1.01  # of the margin at which a check was accepted
 Severity = Literal["error", "caution"]
-BenchName = Literal["site", "weather", "sky", "surfaces", "scene", "circuits", "losses"]
 
 
 @dataclass(frozen=True)

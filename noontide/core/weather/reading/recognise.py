@@ -91,8 +91,8 @@ def recognise_content(content: bytes, name: str = "weather table", place: tuple[
     """
     sheet = open_sheet(content)
     layout = layout_of_lines(sheet.lines)
-    headings, units = _headings(sheet.lines, layout)
-    samples = _samples(sheet.lines, layout)
+    headings, units = headings_of(sheet.lines, layout)
+    samples = samples_of(sheet.lines, layout)
     times, layouts = time_columns(samples, headings)
     frame = frame_of(
         sheet.lines,
@@ -182,7 +182,7 @@ def _why_table(layout: Layout) -> str:
     return f"Rows of {layout.width} fields between {names[layout.delimiter]}, {marks}."
 
 
-def _headings(lines: list[str], layout: Layout) -> tuple[list[str], list[str]]:
+def headings_of(lines: list[str], layout: Layout) -> tuple[list[str], list[str]]:
     """A heading and a unit for each column; of two lines of words, the one that holds units gives the units."""
     blank = [""] * layout.width
     if not layout.header:
@@ -213,7 +213,7 @@ def _are_units(fields: list[str]) -> bool:
     return bool(words) and units >= 0.5 * len(words)
 
 
-def _samples(lines: list[str], layout: Layout) -> list[list[str]]:
+def samples_of(lines: list[str], layout: Layout) -> list[list[str]]:
     count = layout.last - layout.first + 1
     places = sorted({*range(min(40, count)), *np.linspace(0, count - 1, 60).astype(int).tolist()})
     rows = [fields_of(lines[layout.first + i], layout.delimiter, layout.cuts) for i in places if lines[layout.first + i].strip()]

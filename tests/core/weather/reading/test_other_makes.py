@@ -144,10 +144,10 @@ def test_tables_that_are_written_in_an_unusual_way():
 
 def test_rows_of_three_hours_keep_their_means_and_follow_the_sun():
     head, _ = table_of()
-    lines = []
+    lines, starts = [], starts_of(LONDON)
     for k in range(0, 8760, 3):
         means = [getattr(LONDON, name)[k : k + 3].mean() for name in ("ghi", "dhi", "temperature", "wind")]
-        lines.append(f"{starts_of(LONDON)[k]:%Y-%m-%d %H:%M}," + ",".join(f"{v:.3f}" for v in means))
+        lines.append(f"{starts[k]:%Y-%m-%d %H:%M}," + ",".join(f"{v:.3f}" for v in means))
     read = parse("\n".join([*head, *lines]).encode(), "table")
     blocks = [values.reshape(-1, 3).mean(axis=1) for values in (read.ghi, LONDON.ghi)]
     np.testing.assert_allclose(*blocks, atol=0.01)

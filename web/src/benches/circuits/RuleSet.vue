@@ -36,15 +36,15 @@ function choose(event: Event) {
       <BriefNumber pointer="/wiring/own_rules/continuous" label="AC breaker over current" /> × the current.
     </template>
     Value of a kilowatt-hour
-    <BriefNumber pointer="/wiring/energy_value" label="Value of energy" unit="" />
+    <BriefNumber pointer="/money/energy_value" label="Value of energy" unit="" />
     <BriefText
       class="currency"
-      :value="(store.at('/currency') as string | undefined) ?? 'EUR'"
+      :value="(store.at('/money/currency') as string | undefined) ?? 'EUR'"
       label="Currency (ISO 4217)"
-      @change="store.edit({ currency: $event.toUpperCase() || null })"
+      @change="store.edit({ money: { currency: $event.toUpperCase() || null } })"
     />
-    over <BriefNumber pointer="/wiring/years" label="Years counted" /> years at
-    <BriefNumber pointer="/wiring/interest" label="Interest" /> interest.
+    over <BriefNumber pointer="/money/years" label="Years counted" /> years at
+    <BriefNumber pointer="/money/interest" label="Interest" /> interest.
   </p>
 </template>
 <style scoped>

@@ -317,8 +317,8 @@ const celsius = (found: FoundStrings) =>
         <template v-if="wish.need !== 'modules'"
           ><b>{{ number(answer.number) }} modules</b> for {{ number(wish.amount) }} {{ UNITS[wish.need] }}, with the
           losses, soiling, shade and ageing of the scheme. </template
-        >{{ celsius(answer) }}. Price: modules and inverters, list price in {{ store.at('/currency') ?? 'EUR' }}. The
-        energy is that of this surface alone, with all losses of the scheme.
+        >{{ celsius(answer) }}. Price: modules and inverters, list price in {{ store.at('/money/currency') ?? 'EUR' }}.
+        The energy is that of this surface alone, with all losses of the scheme.
         <template v-if="answer.more"
           >The {{ answer.proposals.length }} most even ways of
           {{ number(answer.proposals.length + answer.more) }}.</template

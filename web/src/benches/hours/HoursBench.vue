@@ -2,7 +2,6 @@
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
-import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useMoment } from '@/tideline/useMoment'
 import { useSeries } from '@/tideline/useSeries'
@@ -13,7 +12,6 @@ import { asCells, plotSeries, windowAround, type Scale } from './hoursPlot'
 const SCALES: Scale[] = ['day', 'month', 'year']
 const route = useRoute()
 const router = useRouter()
-const library = useLibrary()
 const store = useSchemeStore()
 const moment = useMoment()
 const { say } = useNotice()
@@ -47,7 +45,7 @@ function add() {
   adding.value = ''
 }
 const drop = (key: string) => put({ plot: keys.value.filter((k) => k !== key).join(',') || 'delivered' })
-const title = (key: string) => library.quantities.find((q) => q.key === key)?.title ?? key
+const title = (key: string) => store.quantities.find((q) => q.key === key)?.title ?? key
 function rescale(to: Scale) {
   moment.clearRange()
   put({ scale: to, from: undefined, to: undefined })
@@ -94,7 +92,7 @@ async function copyTable() {
       >
       <select v-model="adding" class="blank" aria-label="Add a quantity" @change="add">
         <option value="">add a quantity…</option>
-        <option v-for="q in library.quantities.filter((x) => !keys.includes(x.key))" :key="q.key" :value="q.key">
+        <option v-for="q in store.quantities.filter((x) => !keys.includes(x.key))" :key="q.key" :value="q.key">
           {{ q.title }}{{ q.unit ? ` [${q.unit}]` : '' }}
         </option>
       </select>

@@ -4,20 +4,20 @@ import { LineChart } from 'echarts/charts'
 import { DataZoomComponent, GridComponent, LegendComponent, TooltipComponent } from 'echarts/components'
 import { init, use, type ECharts } from 'echarts/core'
 import { CanvasRenderer } from 'echarts/renderers'
-import { useLibrary } from '@/stores/library'
+import { useSchemeStore } from '@/stores/useSchemeStore'
 import { token, useTheme } from '@/theme/useTheme'
 import { chartOption } from './chartOption'
 import type { PlotSeries } from './hoursPlot'
 
 use([LineChart, GridComponent, TooltipComponent, DataZoomComponent, LegendComponent, CanvasRenderer])
 const props = defineProps<{ series: PlotSeries[]; label: string; isStepped: boolean }>()
-const library = useLibrary()
+const store = useSchemeStore()
 const { dark } = useTheme()
 const place = ref<HTMLElement>()
 let chart: ECharts | null = null
 let observer: ResizeObserver | null = null
 
-const colourOf = (key: string) => library.quantities.find((q) => q.key === key)?.colour ?? 'haze'
+const colourOf = (key: string) => store.quantities.find((q) => q.key === key)?.colour ?? 'haze'
 function draw() {
   if (props.series.length) chart?.setOption(chartOption(props.series, colourOf, props.isStepped), true)
 }

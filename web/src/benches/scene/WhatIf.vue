@@ -47,9 +47,9 @@ watch(
   },
 )
 const value = computed(() =>
-  Number(store.at('/wiring/energy_value') ?? library.field('/wiring/energy_value')?.default ?? 0),
+  Number(store.at('/money/energy_value') ?? library.field('/money/energy_value')?.default ?? 0),
 )
-const currency = computed(() => String(store.at('/currency') ?? 'EUR'))
+const currency = computed(() => String(store.at('/money/currency') ?? library.field('/money/currency')?.default ?? ''))
 async function ask() {
   const mine = ++asked
   isAsking.value = true

@@ -1,0 +1,150 @@
+"""After the meter: demand, what of it the sun meets, what the grid takes and gives, and the bill. A second account, which closes on its own."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.calendar import Calendar
+from noontide.core.demand.hourly import HourlyDemand, hourly
+from noontide.core.demand.meter import Metered, at_the_meter
+from noontide.core.demand.series import DemandError, UseSeries
+from noontide.core.demand.sources import Demand
+from noontide.core.money.billing import Bill, bill, carbon_of, prices_of
+from noontide.core.money.tariff import Tariff
+from noontide.core.simulation.cache import Kept
+from noontide.core.simulation.connection import ConnectionYear
+from noontide.core.simulation.sun_and_weather import SunAndWeather
+from noontide.core.weather.year import Weather
+
+Floats = NDArray[np.float64]
+LITTLE = 0.01  # of the yield, by which the value of a kWh more is found
+
+
+@dataclass(frozen=True)
+class DemandInputs:
+    demand: Demand
+    weather: Weather
+    time_zone: str
+    series: tuple[UseSeries, ...]  # that the sources name
+
+
+def find_demand(inputs: DemandInputs) -> HourlyDemand:
+    """Demand of every source, with what can wait put at once."""
+    weather = inputs.weather
+    series = {one.digest: one for one in inputs.series}
+    return hourly(inputs.demand, weather.calendar, weather, inputs.time_zone, series)
+
+
+@dataclass(frozen=True)
+class PlacingInputs:
+    demand: Kept[HourlyDemand]
+    sky: Kept[SunAndWeather]
+    connected: Kept[ConnectionYear]  # before the export limit
+    tariff: Tariff | None
+    calendar: Calendar
+    time_zone: str
+
+
+def place_demand(inputs: PlacingInputs) -> HourlyDemand:
+    """What can wait in its own time: under the sun, or in the cheapest hours of the tariff."""
+    calendar, tariff = inputs.calendar, inputs.tariff
+    produced = delivered_of(inputs.sky.value, inputs.connected.value, calendar) / 1000
+    prices = None if tariff is None else prices_of(tariff.energy, calendar, inputs.time_zone, tariff.holidays)
+    return inputs.demand.value.placed(produced, prices, calendar.hours_per_interval)
+
+
+@dataclass(frozen=True)
+class MeterInputs:
+    sky: Kept[SunAndWeather]
+    connected: Kept[ConnectionYear]
+    demand: Kept[HourlyDemand] | None
+    calendar: Calendar
+    left: float = 1.0  # of the yield, after years of operation
+
+
+def meter(inputs: MeterInputs) -> Metered:
+    """Plant and demand behind one meter."""
+    calendar = inputs.calendar
+    delivered = delivered_of(inputs.sky.value, inputs.connected.value, calendar) / 1000
+    if inputs.left != 1:
+        delivered = np.where(delivered > 0, delivered * inputs.left, delivered)
+    used = np.zeros(calendar.intervals) if inputs.demand is None else inputs.demand.value.total
+    return at_the_meter(delivered, used, calendar)
+
+
+def delivered_of(sky: SunAndWeather, connected: ConnectionYear, calendar: Calendar) -> Floats:
+    """AC power at the meter over all intervals, dark ones too, negative while the plant draws, (intervals,) [W]."""
+    year = np.full(calendar.intervals, connected.dark_delivered)
+    year[sky.interval_index] = connected.delivered
+    return year
+
+
+@dataclass(frozen=True)
+class BillInputs:
+    metered: Kept[Metered]
+    tariff: Tariff
+    calendar: Calendar
+    time_zone: str
+    without_plant: bool = False
+
+
+def bill_year(inputs: BillInputs) -> Bill:
+    """The bill of a year with the plant, or of the demand alone without it."""
+    year = inputs.metered.value
+    taken, given = (year.demand, np.zeros(year.demand.size)) if inputs.without_plant else (year.imported, year.exported)
+    return bill(inputs.tariff, taken, given, inputs.calendar, inputs.time_zone)
+
+
+@dataclass(frozen=True, eq=False)
+class AfterMeter:
+    """Energy and bills behind the meter."""
+
+    calendar: Calendar
+    time_zone: str
+    has_demand: bool
+    used: Kept[HourlyDemand] | None
+    year: Kept[Metered]
+    bills: tuple[Kept[Bill], ...] | None  # without the plant, with it, with it in the last year, with a little less yield
+    carbon: float  # of energy from the grid [g/kWh]
+    carbon_by_hour: tuple[float, ...]
+    problem: DemandError | None = None  # why there is no demand, though there are sources of it
+
+    @property
+    def demand(self) -> HourlyDemand | None:
+        return None if self.used is None else self.used.value
+
+    @property
+    def metered(self) -> Metered:
+        return self.year.value
+
+    @property
+    def bill_before(self) -> Bill | None:
+        return None if self.bills is None else self.bills[0].value
+
+    @property
+    def bill(self) -> Bill | None:
+        return None if self.bills is None else self.bills[1].value
+
+    @property
+    def savings(self) -> tuple[float, float] | None:
+        """Of a year by the bill, with the yield of the first year and of the last."""
+        if self.bills is None:
+            return None
+        before, now, last = (kept.value.total for kept in self.bills[:3])
+        return before - now, before - last
+
+    @cached_property
+    def avoided_carbon(self) -> float:
+        """CO2 of the energy that the grid need not deliver, and of what goes to it [kg]."""
+        metered = self.metered
+        given = metered.produced - metered.own_use
+        if self.carbon_by_hour:
+            factors = carbon_of(self.carbon_by_hour, self.calendar, self.time_zone)
+            return float(np.sum(given * factors)) / 1000
+        return float(given.sum()) * self.carbon / 1000
+
+    def power(self, name: str) -> Floats:
+        """A field of `Metered` as mean power of each interval, (intervals,) [W]."""
+        return np.asarray(getattr(self.metered, name) * (1000 / self.calendar.hours_per_interval))

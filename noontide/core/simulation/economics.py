@@ -1,0 +1,97 @@
+"""What the plant is worth: the purchase by its bill of materials, the cash of the years, and how sensitive it is."""
+
+from dataclasses import dataclass
+from typing import Literal
+from weakref import WeakKeyDictionary
+
+from noontide.core.money.cash import Cash, Sizes, cash_of
+from noontide.core.simulation.after_meter import LITTLE
+from noontide.core.simulation.bill import bill_of
+from noontide.core.simulation.results import Results
+
+Effect = Literal["prices", "yield", "costs"]
+STEPS: dict[Effect, tuple[str, float]] = {
+    "prices": ("Change of energy prices, ± 1 percentage point a year", 1.0),
+    "yield": ("Yield, ± 5 %", 0.05),
+    "costs": ("Purchase, ± 10 %", 0.10),
+}
+_KEPT: WeakKeyDictionary[Results, Cash] = WeakKeyDictionary()
+
+
+def cash_year_by_year(r: Results) -> Cash:
+    """The cash of a simulated design; found once for each result."""
+    if (kept := _KEPT.get(r)) is None:
+        kept = _KEPT[r] = _cash(r)
+    return kept
+
+
+def sizes_of(r: Results) -> Sizes:
+    """By which costs are counted."""
+    return Sizes(r.annual.dc_power, float(r.annual.modules), float(r.plant.counts.sum()), r.annual.area)
+
+
+def savings_of(r: Results) -> tuple[float, float]:
+    """What energy saves and earns in a year at today's prices, with the yield of the first year and of the last: by the bill, or all of it at the value of energy."""
+    if (savings := r.after.savings) is not None:
+        return savings
+    money, energy = r.design.money, r.annual.energy
+    left = max(1 - r.design.losses.degradation / 100 * (money.years - 1), 0.0)
+    return money.energy_value * energy, money.energy_value * energy * left
+
+
+def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points: float = 0.0) -> Cash:
+    first, last = savings_of(r)
+    if more_yield:
+        # One share more of the yield saves as the share that ageing takes away: by its own slope.
+        worth = value_of_more(r) * r.annual.energy
+        first, last = first + more_yield * worth, last + more_yield * worth * (last / first if first else 1.0)
+    money = r.design.money
+    if dearer:
+        total = purchase_total(r) * (1 + dearer)
+        money = money.model_copy(update={"own_purchase": total})
+    if price_points:
+        money = money.model_copy(update={"price_change": money.energy_price_change * 100 + price_points})
+    materials = bill_of(r, r.library).price
+    return cash_of(
+        money, sizes_of(r), materials, r.annual.energy * (1 + more_yield), r.design.losses.degradation / 100, first, last
+    )
+
+
+def purchase_total(r: Results) -> float:
+    """What the plant costs."""
+    return cash_year_by_year(r).purchase.total
+
+
+def value_of_more(r: Results) -> float:
+    """What one more kWh of yield would save or earn, at the hours at which the plant gives: by the bill of a yield one percent lower; the value of energy without a tariff."""
+    if r.after.bills is None:
+        return r.design.money.energy_value
+    less = float(r.after.metered.produced.sum()) * LITTLE
+    return (r.after.bills[3].value.total - r.after.bills[1].value.total) / less if less > 0 else 0.0
+
+
+@dataclass(frozen=True)
+class Sensitivity:
+    """The net present value one step down and up."""
+
+    key: Effect
+    title: str
+    less: float
+    more: float
+
+
+def sensitivities(r: Results) -> list[Sensitivity]:
+    """What the net present value is most sensitive to, the largest first."""
+    found = []
+    for key, (title, step) in STEPS.items():
+        values = [
+            _cash(
+                r,
+                sign * step if key == "yield" else 0.0,
+                sign * step if key == "costs" else 0.0,
+                sign * step if key == "prices" else 0.0,
+            ).net_present_value
+            for sign in (-1, 1)
+        ]
+        found.append(Sensitivity(key, title, *values))
+    return sorted(found, key=lambda one: -abs(one.more - one.less))

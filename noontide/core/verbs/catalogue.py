@@ -1,0 +1,46 @@
+"""Every verb that is applied by name: its words, the schema of its arguments, and the function."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from noontide.core.design import Design
+from noontide.core.fields import Document
+from noontide.core.verbs.sources import AddSource, TakeRows, add_source, take_rows
+from noontide.core.verbs.tariffs import DivideYear, ImpossibleAct, PaintWeek, TakeTariff, divide_year, paint_week, take_tariff
+
+__all__ = ["VERBS", "ImpossibleAct", "Verb", "applied"]
+
+
+@dataclass(frozen=True)
+class Verb:
+    """What can be done to a design: pure, (design, arguments) to a merge patch and words."""
+
+    title: str
+    arguments: type[Document]
+    act: Callable[[Design, Any], tuple[dict[str, Any], str]]
+
+
+VERBS: dict[str, Verb] = {
+    "take-tariff": Verb("Take another tariff", TakeTariff, take_tariff),
+    "paint-week": Verb("Paint hours of the week with a price", PaintWeek, paint_week),
+    "divide-year": Verb("Make some months a season of their own", DivideYear, divide_year),
+    "add-source": Verb("Add a source of demand", AddSource, add_source),
+    "take-rows": Verb("Take rows of a spreadsheet as appliances", TakeRows, take_rows),
+}
+
+
+def applied(design: Design, name: str, arguments: Any) -> tuple[dict[str, Any], str]:
+    """The merge patch and the words of a verb.
+
+    Raises
+    ------
+    KeyError
+        If there is no such verb.
+    pydantic.ValidationError
+        If the arguments do not fit its schema.
+    ImpossibleAct
+        If it cannot be done to this design.
+    """
+    verb = VERBS[name]
+    return verb.act(design, verb.arguments.model_validate(arguments))

@@ -1,0 +1,57 @@
+"""Who uses the energy in the demo, at what price, and what the plants cost: all made up."""
+
+from noontide.server.demand_library.storing import store
+from noontide.standins.meter import dairy_file
+from noontide.tariffs import built_in_tariffs
+
+
+def dairy_meter() -> dict:
+    """The dairy's meter as a source of demand; its file goes to the library."""
+    row = store(dairy_file(), "Dairy meter 2025.csv", None, "Europe/Rome")
+    return {"name": "Dairy", "interval": {"digest": row.digest, "title": row.title}}
+
+
+def tariff(key: str) -> dict:
+    """One of the tariffs that ship, as a design keeps it."""
+    return built_in_tariffs()[key].model_dump(mode="json", exclude_unset=True)
+
+
+# A dairy with a meter that keeps every quarter of an hour, and the farmhouse beside it.
+ALDERMOOR_MONEY = {
+    "demand": {"sources": {"house": {"name": "Farmhouse", "per_area": {"use": 28, "area": 180, "shape": "household"}}}},
+    "money": {
+        "tariff": tariff("dairy-demand"),
+        "costs": {
+            "mounting": {"name": "Mounting and work", "amount": 390, "per": "kW"},
+            "board": {"name": "Board and connection", "amount": 2400},
+        },
+        "upkeep": {"operation": {"name": "Operation and insurance", "amount": 1.2, "per": "% of purchase"}},
+        "replacements": {"inverters": {"name": "Inverters", "amount": 95, "per": "kW", "every": 13}},
+    },
+}
+# A house with a car and a store of hot water, at a price by the hour of the day.
+WEIR_MONEY = {
+    "demand": {
+        "sources": {
+            "household": {
+                "name": "Household",
+                "monthly": {"energies": [318, 284, 276, 241, None, None, None, None, 232, 262, 294, 322], "shape": "household"},
+            },
+            "car": {
+                "name": "Car",
+                "vehicle": {"weekday_km": 34, "weekend_km": 20, "stays_on_weekends": True, "timing": "cheapest hours"},
+            },
+            "water": {"name": "Hot water", "hot_water": {"litres": 110, "timing": "by the sun"}},
+        }
+    },
+    "money": {
+        "tariff": tariff("cottage-two-rates"),
+        "years": 25,
+        "costs": {
+            "work": {"name": "Scaffold and work", "amount": 2900},
+            "mounting": {"name": "Hooks and rails", "amount": 55, "per": "module"},
+        },
+        "upkeep": {"insurance": {"name": "Insurance", "amount": 45}},
+        "replacements": {"inverter": {"name": "Inverter", "amount": 900, "every": 14}},
+    },
+}

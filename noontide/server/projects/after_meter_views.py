@@ -1,0 +1,95 @@
+"""What the benches Demand and Money ask, and what is done to a design by name."""
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from pydantic import BaseModel, Field
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from noontide.core.verbs.catalogue import VERBS
+from noontide.server.list_of import list_of
+from noontide.server.parsers import JSONParser
+from noontide.server.problems import Problem
+from noontide.server.projects import revising
+from noontide.server.projects.answers import scheme_answer
+from noontide.server.projects.api_models import SchemeAnswer
+from noontide.server.projects.demand_answer import DemandAnswer, DemandKinds, demand_answer, demand_kinds
+from noontide.server.projects.evaluator import results_for
+from noontide.server.projects.events import announce_revision
+from noontide.server.projects.money_answer import MoneyAnswer, money_answer
+from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
+from noontide.tariffs import built_in_tariffs
+
+
+class DemandView(APIView):
+    @extend_schema(responses=DemandAnswer, operation_id="demand")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """Who uses the energy, and when: sources, average days beside the sun, duration curve."""
+        scheme = scheme_of(request, scheme_id)
+        return Response(demand_answer(results_for(scheme.head.document), scheme.head.number).model_dump(mode="json"))
+
+
+class MoneyView(APIView):
+    @extend_schema(responses=MoneyAnswer, operation_id="money")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """Tariff, bills before and after, purchase, cash by year, sensitivities."""
+        scheme = scheme_of(request, scheme_id)
+        return Response(money_answer(results_for(scheme.head.document), scheme.head.number).model_dump(mode="json"))
+
+
+class DemandKindsView(APIView):
+    @extend_schema(responses=DemandKinds, operation_id="demand_kinds")
+    def get(self, request: Request) -> Response:
+        """What a source of demand can be, with shapes and templates."""
+        return Response(demand_kinds().model_dump(mode="json"))
+
+
+class TariffLine(BaseModel):
+    key: str
+    name: str
+    source: str
+    tariff: dict[str, Any]
+
+
+class TariffsView(APIView):
+    @extend_schema(responses=list_of(TariffLine), operation_id="tariffs")
+    def get(self, request: Request) -> Response:
+        """The tariffs that ship."""
+        lines = [
+            TariffLine(key=key, name=t.name, source=t.source, tariff=t.model_dump(mode="json", exclude_unset=True))
+            for key, t in built_in_tariffs().items()
+        ]
+        return Response([line.model_dump(mode="json") for line in lines])
+
+
+class VerbLine(BaseModel):
+    name: str
+    title: str
+    arguments: dict[str, Any] = Field(description="JSON Schema")
+
+
+class VerbsView(APIView):
+    @extend_schema(responses=list_of(VerbLine), operation_id="verbs")
+    def get(self, request: Request) -> Response:
+        """What can be done to a design by name, with the schema of its arguments."""
+        lines = [VerbLine(name=name, title=v.title, arguments=v.arguments.model_json_schema()) for name, v in VERBS.items()]
+        return Response([line.model_dump(mode="json") for line in lines])
+
+
+class ActView(APIView):
+    parser_classes = [JSONParser]
+
+    @extend_schema(
+        request={"application/json": {"type": "object"}}, parameters=[IF_MATCH, EDIT], responses=SchemeAnswer, operation_id="act"
+    )
+    def post(self, request: Request, scheme_id: int, verb: str) -> Response:
+        """Apply a verb to the design: one revision, one undo."""
+        based_on, edit = if_match(request), gesture(request)
+        scheme, arguments = scheme_of(request, scheme_id), object_of(request)
+        if verb not in VERBS:
+            raise Problem(404, "not-found", "No such act", f"Choose among {', '.join(VERBS)}.")
+        revision, patch, words = revising.act(scheme, verb, arguments, based_on=based_on, author=request.user, gesture=edit)
+        announce_revision(scheme.pk, revision.number)
+        return scheme_answer(scheme, revision, patch, words=words)

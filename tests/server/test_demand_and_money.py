@@ -1,0 +1,153 @@
+"""Demand, tariffs and money over HTTP: the same figures as the core's, one revision an act, nothing lost by a wrong one."""
+
+import json
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from noontide.core.design import Design
+from noontide.core.simulation import simulate
+from noontide.core.simulation.figures import figures_of
+from noontide.parts import built_in_parts
+from noontide.server.demand_library.models import MeasuredUse
+from noontide.server.projects.models import Revision
+from noontide.standins.meter import dairy_file
+
+METER = dairy_file()
+
+
+def url(scheme, rest=""):
+    return f"/api/schemes/{scheme.pk}{rest}"
+
+
+@pytest.fixture
+def shipped(api):
+    return {line["key"]: line["tariff"] for line in api.get("/api/tariffs").json()}
+
+
+@pytest.fixture
+def templates(api):
+    return {line["key"]: line["source"] for line in api.get("/api/demand-kinds").json()["templates"]}
+
+
+def act(api, scheme, verb, body, revision):
+    answer = api.send("post", url(scheme, f"/acts/{verb}"), body, revision=revision)
+    assert answer.status_code == 200, answer.content
+    return answer.json()
+
+
+def upload(api, path="/api/use", content=METER, name="meter.csv", **fields):
+    return api.post(path, {"file": SimpleUploadedFile(name, content), "time_zone": "Europe/Rome", **fields})
+
+
+def test_every_template_can_be_added_and_every_tariff_taken(api, scheme, templates, shipped):
+    revision = 1
+    for source in templates.values():
+        body = act(api, scheme, "add-source", {"source": source}, revision)
+        revision = body["revision"]
+        assert body["words"].endswith("is added.") and body["changed"] == ["demand"]
+    for tariff in shipped.values():
+        revision = act(api, scheme, "take-tariff", {"tariff": tariff}, revision)["revision"]
+        money = api.get(url(scheme, "/money")).json()
+        assert money["after"]["tariff"] == tariff["name"]
+        assert sum(money["after"]["by_month"]) == pytest.approx(money["after"]["total"], abs=0.005)
+    demand = api.get(url(scheme, "/demand")).json()
+    assert len(demand["sources"]) >= len(templates)
+    assert sum(s["energy"] for s in demand["sources"]) == pytest.approx(demand["energy"], rel=1e-6)
+    assert revision == 1 + len(templates) + len(shipped) == Revision.objects.filter(scheme=scheme).count()
+
+
+def test_the_answer_has_the_cores_figures_and_one_undo_takes_an_act_back(api, scheme, shipped, templates, hill_weather):
+    act(api, scheme, "add-source", {"source": templates["household"]}, 1)
+    body = act(api, scheme, "take-tariff", {"tariff": shipped["cottage-two-rates"]}, 2)
+    results = simulate(Design.read(body["document"]), hill_weather, built_in_parts())
+    shown = {figure["key"]: figure["value"] for figure in body["evaluation"]["figures"]}
+    assert shown == pytest.approx(figures_of(results))
+    for key in shown:
+        working = api.get(url(scheme, f"/working/{key}")).json()
+        assert working["value"] == pytest.approx(shown[key])
+    undone = api.send("post", url(scheme, "/undo"), revision=3).json()
+    assert "money" not in undone["document"]
+
+
+def test_an_act_that_cannot_be_done_writes_nothing(api, scheme):
+    for verb, body, status in (
+        ("paint-week", {"season": "x", "days": ["weekday"], "start": 0, "end": 60, "period": "y"}, 422),
+        ("paint-week", {"season": "x"}, 422),
+        ("add-source", {"source": {"vehicle": {"charger": -1}}}, 422),
+        ("add-source", {"source": {"vehicle": {}, "heating": {}}}, 422),
+        ("fly", {}, 404),
+    ):
+        answer = api.send("post", url(scheme, f"/acts/{verb}"), body, revision=1)
+        assert answer.status_code == status and answer.json()["detail" if status == 404 else "title"]
+    assert api.send("post", url(scheme, "/acts/add-source"), {"source": {"vehicle": {}}}, revision=7).status_code == 412
+    assert Revision.objects.filter(scheme=scheme).count() == 1
+
+
+def test_interval_data_are_read_kept_and_used(api, scheme):
+    shown = upload(api, "/api/use/reading").json()
+    assert (shown["step"], shown["days"], shown["problem"]) == (15, 365, "")
+    assert len(shown["week"]) == 168 and max(shown["week"]) < shown["peak"]
+    row = upload(api, reading=json.dumps(shown["reading"])).json()
+    assert upload(api).json()["digest"] == row["digest"] and MeasuredUse.objects.count() == 1
+    body = act(
+        api, scheme, "add-source", {"source": {"name": "Dairy", "interval": {"digest": row["digest"], "title": row["title"]}}}, 1
+    )
+    assert body["evaluation"]["state"] == "exact"
+    demand = api.get(url(scheme, "/demand")).json()
+    assert demand["energy"] == pytest.approx(row["energy"], rel=0.01)
+    keys = [q["key"] for q in body["evaluation"]["quantities"]]
+    assert keys == ["demand_interval-1"]
+    assert api.get(url(scheme, "/hourly?quantities=demand_interval-1,import&kind=json")).status_code == 200
+    assert api.get(url(scheme, "/hourly?quantities=demand_nobody")).status_code == 422
+    # What a design uses is not deleted; undone and redone, it is still there.
+    assert api.delete(f"/api/unused/use/{row['digest']}").status_code == 409
+
+
+def test_a_changed_reading_that_gives_nothing_says_so_and_an_unused_file_can_go(api):
+    shown = upload(api, "/api/use/reading").json()
+    reading = shown["reading"]
+    for column in reading["values"]:
+        column["role"] = ""
+    assert "no column is read" in upload(api, "/api/use/reading", reading=json.dumps(reading)).json()["problem"]
+    row = upload(api).json()
+    listed = api.get("/api/unused").json()["use"]
+    assert [item["digest"] for item in listed] == [row["digest"]] and listed[0]["bytes"] > 100_000
+    assert api.delete(f"/api/unused/use/{row['digest']}").json()["bytes"] == listed[0]["bytes"]
+    assert api.delete(f"/api/unused/use/{row['digest']}").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("content", "status"), [(b"", 422), (b"\0\1\2" * 99, 422), (b"Start,kWh\n1,2\n", 422), (b"<feed><IntervalReading>", 422)]
+)
+def test_what_is_no_file_of_a_meter_is_refused_in_words(api, content, status):
+    for path in ("/api/use", "/api/use/reading"):
+        answer = upload(api, path, content)
+        assert answer.status_code == status and answer.json()["detail"]
+    assert MeasuredUse.objects.count() == 0
+
+
+def test_wrong_fields_of_the_form_are_refused(api):
+    assert upload(api, reading="{").status_code == 422
+    assert api.post("/api/use", {"file": SimpleUploadedFile("m.csv", METER), "time_zone": "Mars/Base"}).status_code == 422
+    assert api.post("/api/use", {}).status_code == 422
+
+
+def test_a_dropped_file_is_recognised(api):
+    for content, kind in (
+        (METER, "use"),
+        (b'{"format": "noontide-tariff/1", "energy": {"price": 0.2}}', "tariff"),
+        (b'{"format": "noontide-demand/1", "sources": {}}', "demand"),
+        (b"<feed><IntervalReading/></feed>", "use"),
+    ):
+        found = api.post("/api/files/recognise", {"file": SimpleUploadedFile("f", content)}).json()
+        assert found["kind"] == kind
+
+
+def test_money_without_anything_set_is_quiet(api, scheme):
+    money = api.get(url(scheme, "/money")).json()
+    assert not money["is_counted"] and money["before"] is None
+    states = {b["name"]: b["state"] for b in api.get(url(scheme)).json()["evaluation"]["benches"]}
+    assert states["demand"] == states["money"] == "unused"
+    verbs = {line["name"] for line in api.get("/api/acts").json()}
+    assert {"add-source", "take-tariff", "paint-week"} <= verbs
