@@ -15,12 +15,37 @@ Number = TypeVar("Number")
 Monthly = Annotated[tuple[Number, ...], Field(min_length=12, max_length=12)]
 
 
+LEAP_YEAR = 2028  # any
+
+
+def checked_day(day: str) -> datetime.date:
+    """A day as MM-DD of every year, or YYYY-MM-DD.
+
+    Raises
+    ------
+    ValueError
+        If there is no such day.
+    """
+    try:
+        return datetime.date.fromisoformat(day if len(day) > 5 else f"{LEAP_YEAR}-{day}")
+    except ValueError:
+        raise ValueError(f"'{day[:20]}' is no day. Write 05-01, or 2026-04-06.") from None
+
+
+def day_of_leap_year(day: str) -> int:
+    """Number of a day from 0 in a year that has a 29 February."""
+    return checked_day(day).replace(year=LEAP_YEAR).timetuple().tm_yday - 1
+
+
+def words_of_day(number: int) -> str:
+    """A day of a leap year from 0 in words: 3 March."""
+    day = datetime.date(LEAP_YEAR, 1, 1) + datetime.timedelta(days=number)
+    return f"{day.day} {day:%B}"
+
+
 def _checked_days(days: tuple[str, ...]) -> tuple[str, ...]:
     for day in days:
-        try:
-            datetime.date.fromisoformat(day if len(day) > 5 else f"2028-{day}")
-        except ValueError:
-            raise ValueError(f"'{day[:20]}' is no day. Write 05-01, or 2026-04-06.") from None
+        checked_day(day)
     return days
 
 

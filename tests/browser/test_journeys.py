@@ -285,7 +285,9 @@ def test_two_windows_edit_one_scheme_and_both_edits_stay(page, browser, applicat
     expect(mine).to_have_value("6")
 
 
-@pytest.mark.parametrize("bench", ["site", "weather", "sky", "surfaces", "scene", "circuits", "losses", "hours"])
+@pytest.mark.parametrize(
+    "bench", ["site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "losses", "hours", "money"]
+)
 @pytest.mark.parametrize("theme", ["light", "dark"])
 def test_axe_finds_nothing_on_any_bench(page, bench, theme):
     page.emulate_media(color_scheme=theme)
@@ -298,11 +300,11 @@ def test_at_two_hundred_per_cent_every_bench_fits_the_page_and_axe_is_silent(pag
     page.set_viewport_size({"width": 640, "height": 400})
     open_project(page, "Aldermoor Dairy", "site")
     start = page.url.rsplit("/", 1)[0]
-    for bench in ("site", "weather", "sky", "surfaces", "scene", "circuits", "losses", "hours"):
+    for bench in ("site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "losses", "hours", "money"):
         page.goto(f"{start}/{bench}")
         energy(page)
         assert page.evaluate("document.documentElement.scrollWidth") <= 640, bench
-        if bench in ("site", "circuits", "losses"):
+        if bench in ("site", "circuits", "demand", "losses", "money"):
             assert findings(page) == [], bench
 
 
@@ -374,6 +376,11 @@ def test_axe_finds_nothing_in_any_dialog_or_page_of_a_bench(page, theme):
         page.get_by_role("dialog", name=dialog).wait_for()
         page.wait_for_load_state("networkidle")
         assert findings(page) == [], dialog
+    for path in ("money?page=costs", "money?page=years", "demand?thing=dairy", "demand?thing=house"):
+        page.goto(f"{start}/{path}")
+        energy(page)
+        page.wait_for_load_state("networkidle")
+        assert findings(page) == [], path
     page.goto(f"{start}/losses")
     energy(page)
     page.keyboard.press("Control+k")

@@ -92,3 +92,41 @@ def test_a_tracker_is_estimated_and_beats_every_fixed_plane(api):
     assert turning["against_best"] > 0.05 > fixed["against_best"]
     yields = [found["evaluation"]["headline"]["specific_yield"] for found in (fixed, turning)]
     assert yields[1] > 1.05 * yields[0]
+
+
+def test_use_and_price_give_the_money_and_its_months(api):
+    body = ask(api, amount=6, use=4500, use_shape="household", price=0.32, export_price=0.07, work=500).json()
+    figures = {f["key"]: f["value"] for f in body["evaluation"]["figures"]}
+    assert figures["demand_energy"] == pytest.approx(4500)
+    assert figures["saving"] == pytest.approx(sum(m["value"] for m in body["months"]), abs=0.01)
+    assert sum(m["energy"] for m in body["months"]) == pytest.approx(body["evaluation"]["headline"]["energy"])
+    assert figures["purchase"] > 500 * body["power"]
+    bare = ask(api, amount=6).json()
+    assert all(m["value"] is None for m in bare["months"]) and "demand" not in bare["document"]
+
+
+@pytest.mark.parametrize("share", [25, 40, 75])
+def test_a_share_of_the_bill_is_covered_by_the_fewest_modules(api, share):
+    asked = {"start": "bill", "amount": share, "use": 4500, "price": 0.32, "export_price": 0.1}
+    body = ask(api, **asked).json()
+    figures = {f["key"]: f["value"] for f in body["evaluation"]["figures"]}
+    # What is left over for string lengths, and the inverter of that size, move it a little.
+    assert 100 * figures["bill_share"] == pytest.approx(share, abs=6)
+
+
+def test_a_share_of_the_use_is_produced_over_the_year(api):
+    body = ask(api, start="use", amount=80, use=9000).json()
+    assert body["evaluation"]["headline"]["energy"] == pytest.approx(7200, rel=0.06)
+
+
+@pytest.mark.parametrize(
+    ("asked", "words"),
+    [
+        ({"start": "bill", "amount": 50}, "how much electricity"),
+        ({"start": "bill", "amount": 99, "use": 4000, "export_price": 0}, "cannot be saved"),
+        ({"start": "bill", "amount": 50, "use": 4000, "price": 0}, "nothing to save"),
+    ],
+)
+def test_a_share_that_cannot_be_covered_is_refused_in_words(api, asked, words):
+    answer = ask(api, **asked)
+    assert answer.status_code == 422 and words in answer.json()["detail"] + answer.json()["title"]

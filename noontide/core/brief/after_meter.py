@@ -43,14 +43,16 @@ def _source(key: str, source: Source) -> list[Run]:
         runs.append(text_run(f": {count_of(len(one.items), 'appliance')}"))
         if one.margin:
             runs += [text_run(" and a margin of "), value_run(f"{at}/appliances/margin", one.margin, f"Margin of {name}")]
+    elif (yearly := source.yearly) is not None:
+        runs += [text_run(", "), value_run(f"{at}/yearly/energy", yearly.energy, f"Energy of {name}"), text_run(f" a year, {yearly.shape}")]  # fmt: skip
     elif (area := source.per_area) is not None:
         runs += [
             text_run(", "), value_run(f"{at}/per_area/use", area.use, f"Use of {name} by floor area"), text_run(" on "),
             value_run(f"{at}/per_area/area", area.area, f"Floor area of {name}"), text_run(f", {area.shape}"),
         ]  # fmt: skip
     elif (monthly := source.monthly) is not None:
-        known = sum(energy is not None for energy in monthly.energies)
-        runs.append(text_run(f": bills of {known} months, {monthly.shape}"))
+        known = len(monthly.bills) or sum(energy is not None for energy in monthly.energies)
+        runs.append(text_run(f": {count_of(known, 'bill')}, {monthly.shape}"))
     elif (interval := source.interval) is not None:
         runs.append(text_run(f", measured: {interval.title or 'a file'}"))
         if interval.energy is not None:

@@ -26,7 +26,9 @@ from noontide.core.demand.sources import (
     Source,
     Sources,
     Vehicle,
+    Yearly,
 )
+from noontide.core.fields import day_of_leap_year
 from noontide.core.hours import DAY, read_hours, share_of, shares_of_day
 from noontide.core.weather import Weather
 
@@ -185,35 +187,62 @@ def _per_area(one: PerArea, year: _Year) -> Read:
     return _with_energy(shape, one.use * one.area, year.calendar), 0.0, ()
 
 
+def _yearly(one: Yearly, year: _Year) -> Read:
+    shape = _course(one.shape, year) * SHAPES[one.shape].month(year.is_southern)[year.time.month]
+    return _with_energy(shape, one.energy, year.calendar), 0.0, ()
+
+
 def _monthly(one: Monthly, year: _Year) -> Read:
-    energies, said = _filled(one, year)
+    """Each month, or each bill, has its energy in the course of the shape; what is not known follows the weather."""
+    if one.bills:
+        part, energies, names = _parts_of_bills(one, year)
+    else:
+        part, energies = year.time.month, np.array([np.nan if e is None else e for e in one.energies])
+        names = list(MONTHS)
+    energies, said = _filled(part, energies, names, one, year)
     course = _course(one.shape, year)
-    sums = np.bincount(year.time.month, weights=course, minlength=12) * year.calendar.hours_per_interval
-    return course * (energies / sums)[year.time.month], 0.0, said
+    sums = np.bincount(part, weights=course, minlength=energies.size) * year.calendar.hours_per_interval
+    return course * np.divide(energies, sums, out=np.zeros_like(energies), where=sums > 0)[part], 0.0, said
 
 
-def _filled(one: Monthly, year: _Year) -> tuple[Floats, tuple[str, ...]]:
-    """All twelve months: those that are known as they are, others by degree days of the weather, or by the shape's months where few are known."""
-    known = np.array([energy is not None for energy in one.energies])
-    energies = np.array([energy or 0.0 for energy in one.energies])
-    if known.all():
-        return energies, ()
-    month, hours = year.time.month, year.calendar.hours_per_interval
-    days = np.bincount(month, minlength=12) * hours / 24
-    heating = np.bincount(month, weights=np.clip(HEATING_BASE - year.temperature, 0, None), minlength=12) * hours / 24
-    cooling = np.bincount(month, weights=np.clip(year.temperature - COOLING_BASE, 0, None), minlength=12) * hours / 24
-    names = ", ".join(MONTHS[m] for m in np.flatnonzero(~known))
+def _parts_of_bills(one: Monthly, year: _Year) -> tuple[NDArray[np.int64], Floats, list[str]]:
+    """The bill of each interval, or the month of what no bill holds; the energy of each, and how it is called."""
+    starts = year.calendar.local_starts.astype("datetime64[D]")
+    leap = np.array([day_of_leap_year(str(day)[5:]) for day in np.unique(starts)])
+    of_day = leap[(starts - starts[0]).astype(np.int64)]
+    part = 24 + year.time.month
+    energies = np.full(36, np.nan)
+    names = ["" for _ in range(24)] + list(MONTHS)
+    for k, bill in enumerate(one.bills.values()):
+        part = np.where(np.isin(of_day, bill.days), k, part)
+        energies[k], names[k] = one.energy_of(bill), f"{bill.first} to {bill.last}"
+    return part, energies, names
+
+
+def _filled(
+    part: NDArray[np.int64], energies: Floats, names: list[str], one: Monthly, year: _Year
+) -> tuple[Floats, tuple[str, ...]]:
+    """All parts of the year: those that are known as they are, others by degree days of the weather, or by the shape's months where few are known."""
+    hours = year.calendar.hours_per_interval
+    days = np.bincount(part, minlength=energies.size) * hours / 24
+    known, missing = np.isfinite(energies), ~np.isfinite(energies) & (days > 0)
+    if not missing.any():
+        return np.nan_to_num(energies), ()
+    heating = np.bincount(part, np.clip(HEATING_BASE - year.temperature, 0, None), energies.size) * hours / 24
+    cooling = np.bincount(part, np.clip(year.temperature - COOLING_BASE, 0, None), energies.size) * hours / 24
+    called = ", ".join(names[k] for k in np.flatnonzero(missing))
     if known.sum() >= FEWEST_FOR_WEATHER:
         terms = np.column_stack([days, heating, cooling])
         scale = np.maximum(np.abs(terms[known]).max(axis=0), 1e-12)
         weights = nnls(terms[known] / scale, energies[known])[0] / scale
         filled = terms @ weights
-        why = f"{names}: by days and degree days of the weather ({weights[0]:.1f} kWh a day, {weights[1]:.2f} kWh per kelvin and day under {HEATING_BASE:g} °C, {weights[2]:.2f} over {COOLING_BASE:g} °C)."
+        why = f"{called}: by days and degree days of the weather ({weights[0]:.1f} kWh a day, {weights[1]:.2f} kWh per kelvin and day under {HEATING_BASE:g} °C, {weights[2]:.2f} over {COOLING_BASE:g} °C)."
     else:
-        season = SHAPES[one.shape].month(year.is_southern) * days
+        course = SHAPES[one.shape].month(year.is_southern)[year.time.month]
+        season = np.bincount(part, course, energies.size)
         filled = season * energies[known].sum() / season[known].sum()
-        why = f"{names}: in proportion to the months of the shape '{one.shape}', since fewer than {FEWEST_FOR_WEATHER} months are known."
-    return np.where(known, energies, filled), (why,)
+        why = f"{called}: in proportion to the months of the shape '{one.shape}', since fewer than {FEWEST_FOR_WEATHER} {'bills' if one.bills else 'months'} are known."
+    return np.where(known, np.nan_to_num(energies), np.where(missing, filled, 0.0)), (why,)
 
 
 def _heating(one: Heating, year: _Year) -> Read:
@@ -296,5 +325,6 @@ def _with_energy(shape: Floats, energy: float, calendar: Calendar) -> Floats:
 
 
 _READERS: dict[str, Callable[..., Read]] = {
+    "yearly": _yearly,
     "appliances": _appliances, "per_area": _per_area, "monthly": _monthly, "heating": _heating, "cooling": _cooling, "hot_water": _hot_water, "vehicle": _vehicle, "pump": _pump,
 }  # fmt: skip

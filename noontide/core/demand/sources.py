@@ -2,10 +2,21 @@
 
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from noontide.core.demand.shapes import ShapeName
-from noontide.core.fields import Document, Holidays, Id, Line, choice, months, quantity
+from noontide.core.fields import (
+    Document,
+    Holidays,
+    Id,
+    Line,
+    checked_day,
+    choice,
+    day_of_leap_year,
+    months,
+    quantity,
+    words_of_day,
+)
 from noontide.core.fields import Monthly as ByMonth
 from noontide.core.hours import DAY, read_hours
 
@@ -73,19 +84,76 @@ class PerArea(Document):
     shape: ShapeName = choice("household", "Course over day, week and year", "A dwelling.")
 
 
-class Monthly(Document):
-    """Energy by month, as bills have it; months that are not known follow the weather."""
+class Yearly(Document):
+    """Energy of a year, in the course of a kind of building."""
 
-    energies: tuple[KnownMonth, ...] = Field(
-        title="Energy by month [kWh]; null where it is not known", min_length=12, max_length=12
-    )
+    energy: float = quantity(4000.0, "Energy a year", "kWh", 0, 1e9, "A household.", 100)
+    shape: ShapeName = choice("household", "Course over day, week and year", "A dwelling.")
+
+
+DATE = r"^(\d{4}-)?\d{2}-\d{2}$"
+
+
+class BillPeriod(Document):
+    """One bill: the days from one reading of the meter to the next, with the energy or the money of it."""
+
+    first: str = Field(pattern=DATE, title="First day, MM-DD or YYYY-MM-DD")
+    last: str = Field(pattern=DATE, title="Last day, MM-DD or YYYY-MM-DD")
+    energy: float | None = quantity(None, "Energy", "kWh", 0, 1e9, "By the money and the price.", 10)
+    money: float | None = quantity(None, "Money", "", 0, 1e9, "By the energy.", 10)
+
+    @field_validator("first", "last")
+    @classmethod
+    def _is_a_day(cls, day: str) -> str:
+        checked_day(day)
+        return day
+
+    @model_validator(mode="after")
+    def _is_known(self) -> Self:
+        if (self.energy is None) == (self.money is None):
+            raise ValueError("A bill has its energy or its money: give one of them.")
+        return self
+
+    @property
+    def days(self) -> tuple[int, ...]:
+        """Days of a leap year from 0 that it holds, over the year's end where it ends before it begins."""
+        first, last = (day_of_leap_year(day) for day in (self.first, self.last))
+        return tuple(range(first, last + 1)) if first <= last else (*range(first, 366), *range(last + 1))
+
+
+class Monthly(Document):
+    """Energy by month or from one reading of the meter to the next, as bills have it; what is not known follows the weather."""
+
+    energies: tuple[KnownMonth, ...] = Field((), title="Energy by month [kWh]; null where it is not known", max_length=12)
+    bills: dict[Id, BillPeriod] = Field({}, title="Bills between readings of the meter", max_length=24)
+    price: float = quantity(0.3, "Price of a kWh, of bills in money", "per kWh", 0.001, 100, "A made-up price.", 0.01)
+    standing: float = quantity(0.0, "Standing charge a day, of bills in money", "per day", 0, 1000, "None.", 0.05)
     shape: ShapeName = choice("household", "Course over the day and the week", "A dwelling.")
 
     @model_validator(mode="after")
     def _some_are_known(self) -> Self:
-        if all(energy is None for energy in self.energies):
+        if self.energies and self.bills:
+            raise ValueError("Energies are by month or by bill. Leave out the other of energies and bills.")
+        if self.energies and len(self.energies) != 12:
+            raise ValueError(f"A year has twelve months; there are {len(self.energies)}.")
+        if not self.bills and all(energy is None for energy in self.energies):
             raise ValueError("No month is known. Give at least one.")
+        seen: dict[int, str] = {}
+        for key, one in self.bills.items():
+            for day in one.days:
+                if day in seen:
+                    raise ValueError(
+                        f"The bills '{seen[day]}' and '{key}' both hold {words_of_day(day)}. A day belongs to one bill."
+                    )
+                seen[day] = key
         return self
+
+    def energy_of(self, one: BillPeriod) -> float:
+        """Of a bill [kWh]; of money what is left of it without the standing charge, over the price."""
+        if one.energy is not None:
+            return one.energy
+        assert one.money is not None
+        return max(one.money - self.standing * len(one.days), 0.0) / self.price
 
 
 class Interval(Document):
@@ -198,10 +266,10 @@ class Pump(Document):
 
 
 KINDS = (
-    "appliances", "per_area", "monthly", "interval", "heating", "cooling", "hot_water", "vehicle", "pump",
+    "appliances", "yearly", "per_area", "monthly", "interval", "heating", "cooling", "hot_water", "vehicle", "pump",
 )  # fmt: skip
 KIND_TITLES = {
-    "appliances": "Appliances and places", "per_area": "Use by floor area", "monthly": "Bills by month", "interval": "Interval data", "heating": "Heating",
+    "appliances": "Appliances and places", "yearly": "Energy a year", "per_area": "Use by floor area", "monthly": "Bills by month", "interval": "Interval data", "heating": "Heating",
     "cooling": "Cooling", "hot_water": "Hot water", "vehicle": "Vehicle", "pump": "Water pump",
 }  # fmt: skip
 
@@ -213,6 +281,7 @@ class Source(Document):
     is_on: bool = choice(True, "In use", "It counts while it is in use.")
     factor: float = quantity(1.0, "Times", "", 0, 1e6, "As it is.", 0.1)
     appliances: Appliances | None = Field(None, title="Appliances and places")
+    yearly: Yearly | None = Field(None, title="Energy a year")
     per_area: PerArea | None = Field(None, title="Use by floor area")
     monthly: Monthly | None = Field(None, title="Bills by month")
     interval: Interval | None = Field(None, title="Interval data")

@@ -5,6 +5,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from noontide.core.demand.shapes import ShapeName
 from noontide.core.design.document import HorizonPoint
 from noontide.core.fields import Line
 from noontide.server.projects.evaluation_answer import Evaluation, Shape
@@ -274,8 +275,13 @@ class EstimateRequest(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    start: Literal["power", "modules", "area", "demand"] = "power"
-    amount: float = Field(gt=0, le=1e7, allow_inf_nan=False, description="kW, modules, m2 or kWh a year")
+    start: Literal["power", "modules", "area", "demand", "use", "bill"] = "power"
+    amount: float = Field(
+        gt=0,
+        le=1e7,
+        allow_inf_nan=False,
+        description="kW, modules, m2, kWh a year, or percent of the use or of the bill to cover",
+    )
     latitude: float = Field(ge=-90, le=90, allow_inf_nan=False)
     longitude: float = Field(ge=-180, le=180, allow_inf_nan=False)
     elevation: float | None = Field(
@@ -290,6 +296,21 @@ class EstimateRequest(BaseModel):
     )
     module: str = Field("veltrane-430", max_length=64)
     inverter: str = Field("", max_length=64, description="the best fit where it is left empty")
+    use: float = Field(
+        0, ge=0, le=1e9, allow_inf_nan=False, description="of electricity a year [kWh]; 0 where money is not asked for"
+    )
+    use_shape: ShapeName = "household"
+    price: float = Field(0.3, ge=0, le=10, allow_inf_nan=False, description="of a kWh from the grid")
+    export_price: float = Field(0.08, ge=0, le=10, allow_inf_nan=False, description="of a kWh to the grid")
+    work: float = Field(600, ge=0, le=1e6, allow_inf_nan=False, description="mounting and work, for each kW")
+
+
+class EstimateMonth(Shape):
+    """One month of an estimate."""
+
+    irradiation: float = Field(description="on the plane a day [kWh/m2]")
+    energy: float = Field(description="[kWh]")
+    value: float | None = Field(description="what the bill saves; none without a use")
 
 
 class EstimateAnswer(Shape):
@@ -309,6 +330,8 @@ class EstimateAnswer(Shape):
     best_tilt: float
     best_azimuth: float
     against_best: float
+    months: list[EstimateMonth]
+    currency: str
     year: list[int] = Field(description="delivered power over its highest, 0..255, day by day, 24 hours each")
 
 

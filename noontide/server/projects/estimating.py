@@ -4,13 +4,17 @@ from math import floor
 
 import numpy as np
 
+from noontide.core.demand.meter import at_the_meter
 from noontide.core.design import Design, freeze
 from noontide.core.electrical.arrangement import Arrangement, arrange, choose_inverter
 from noontide.core.electrical.datasheets import Catalogue, Module
+from noontide.core.money import bill
+from noontide.core.simulation import Results
+from noontide.core.simulation.months import table_of_months
 from noontide.server.accounts.models import User
 from noontide.server.places.finding import time_zone_at
 from noontide.server.problems import Problem
-from noontide.server.projects.api_models import EstimateAnswer, EstimateRequest
+from noontide.server.projects.api_models import EstimateAnswer, EstimateMonth, EstimateRequest
 from noontide.server.projects.evaluator import evaluator, results_for
 from noontide.server.projects.orientation import orientation_of
 from noontide.server.weather_library.edr import ServiceFailed, fetch_elevation
@@ -81,6 +85,8 @@ def estimate(asked: EstimateRequest, parts: Catalogue, owner: User) -> EstimateA
         against_best=results.annual.plane_irradiation / orientation.best - 1
         if asked.mounting == "tracker"
         else orientation.surfaces["roof"] / orientation.best - 1,
+        months=_months(results, asked),
+        currency=results.design.money.currency,
         year=np.round(hourly / most * 255).astype(int).ravel().tolist(),
     )
 
@@ -117,6 +123,86 @@ def _modules(asked: EstimateRequest, module: Module, year: WeatherYear, parts: C
             results = results_for(_document(asked, zone, year, module, trial, parts))
             needed = asked.amount / results.annual.specific_yield * 1000
             return max(1, round(needed / module.power)), "the yearly demand"
+        case "use" | "bill":
+            if not asked.use:
+                raise Problem(
+                    422,
+                    "no-use",
+                    "The use is missing",
+                    "Say how much electricity is used in a year; a share of it is to be covered.",
+                    "/use",
+                )
+            trial = _arrange(asked, max(4, round(3000 / module.power)), module, year, parts)
+            zone, _ = time_zone_at(asked.latitude, asked.longitude)
+            results = results_for(_document(asked, zone, year, module, trial, parts))
+            if asked.start == "use":
+                needed = asked.amount / 100 * asked.use / results.annual.specific_yield * 1000
+                return max(1, round(needed / module.power)), f"{asked.amount:g} % of the use, over the year"
+            return _for_the_bill(asked, results), f"{asked.amount:g} % of the bill"
+
+
+MOST_FOR_A_BILL = 3000  # modules that are looked through
+
+
+def _for_the_bill(asked: EstimateRequest, trial: Results) -> int:
+    """The fewest modules whose energy saves a share of the bill; the power of a trial grows with their number.
+
+    Raises
+    ------
+    Problem
+        If no number of modules saves so much.
+    """
+    calendar, zone, tariff = trial.calendar, trial.after.time_zone, trial.design.money.tariff
+    before, used = trial.after.bill_before, trial.after.demand
+    assert tariff is not None and before is not None and used is not None
+    each = trial.delivered / 1000 / trial.annual.modules
+
+    def share(count: int) -> float:
+        metered = at_the_meter(each * count, used.total, calendar)
+        return 100 * (1 - bill(tariff, metered.imported, metered.exported, calendar, zone).total / before.total)
+
+    if not before.total > 0:
+        raise Problem(422, "no-bill", "There is no bill", "At a price of 0 there is nothing to save.", "/price")
+    # More modules save more until what they add goes to the grid for less than they draw at night.
+    counts = np.unique(np.geomspace(1, MOST_FOR_A_BILL, 60).astype(int)).tolist()
+    shares = [share(count) for count in counts]
+    enough = next((k for k, saved in enumerate(shares) if saved >= asked.amount), None)
+    if enough is None:
+        best = int(np.argmax(shares))
+        raise Problem(
+            422, "too-much", "So much of the bill cannot be saved",
+            f"{counts[best]} modules save {shares[best]:.0f} % of it, and no number more; what goes to the grid earns too little. Ask for less, or for a share of the use.", "/amount",
+        )  # fmt: skip
+    low, high = counts[enough - 1] if enough else 0, counts[enough]
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if share(middle) >= asked.amount else (middle, high)
+    return high
+
+
+def _months(results: Results, asked: EstimateRequest) -> list[EstimateMonth]:
+    """Irradiation, energy and value by month."""
+    table = table_of_months(results).months
+    before, after = results.after.bill_before, results.after.bill
+    values: list[float | None] = [None] * 12
+    if asked.use and before is not None and after is not None:
+        values = [was - now for was, now in zip(before.by_month, after.by_month, strict=True)]
+    return [
+        EstimateMonth(irradiation=row.plane, energy=row.energy, value=value) for row, value in zip(table, values, strict=True)
+    ]
+
+
+def _use_and_price(asked: EstimateRequest) -> dict:
+    """Demand and money of the sentence; nothing where no use was said."""
+    if not asked.use:
+        return {}
+    return {
+        "demand": {"sources": {"use": {"name": "Use", "yearly": {"energy": asked.use, "shape": asked.use_shape}}}},
+        "money": {
+            "tariff": {"name": "One price", "energy": {"price": asked.price}, "export": {"price": asked.export_price}},
+            "costs": {"work": {"name": "Mounting and work", "amount": asked.work, "per": "kW"}},
+        },
+    }
 
 
 def _arrange(asked: EstimateRequest, count: int, module: Module, year: WeatherYear, parts: Catalogue) -> Arrangement:
@@ -176,6 +262,7 @@ def _document(
                 }
                 for t, (length, strings) in enumerate(arrangement.strings, start=1)
             },
-        },
+        }
+        | _use_and_price(asked),
         parts,
     )

@@ -190,3 +190,50 @@ def test_another_calendar_is_refused():
     with pytest.raises(ValueError, match="60 min and the year 2026; 15 min and 2026"):
         hourly(read_sources({}), Calendar(2026, 15, 1.0), WEATHER[60])
     assert demand().total.sum() == 0
+
+
+BILLS = {
+    "a": {"first": "2025-11-18", "last": "2026-01-14", "energy": 900.0},
+    "b": {"first": "01-15", "last": "03-20", "energy": 700.0},
+    "c": {"first": "06-01", "last": "07-31", "money": 190.0},
+}
+
+
+def in_bill(first, last, power):
+    """Energy between two days of 2026, both included [kWh]."""
+    days = WEATHER[60].calendar.local_starts.astype("datetime64[D]").astype(str)
+    within = [first <= day[5:] <= last if first <= last else day[5:] >= first or day[5:] <= last for day in days]
+    return float(power[np.array(within)].sum())
+
+
+def test_bills_between_readings_keep_their_energy_over_the_years_end_too():
+    found = demand(home={"monthly": {"bills": BILLS, "price": 0.25, "standing": 0.5, "shape": "shop"}})
+    power = found.by_source["home"]
+    assert in_bill("11-18", "01-14", power) == pytest.approx(900, rel=1e-9)
+    assert in_bill("01-15", "03-20", power) == pytest.approx(700, rel=1e-9)
+    assert in_bill("06-01", "07-31", power) == pytest.approx((190 - 61 * 0.5) / 0.25, rel=1e-9)
+    assert in_bill("03-21", "05-31", power) > 0
+    assert "by days and degree days" in found.notes["home"][0] and "April" in found.notes["home"][0]
+
+
+@pytest.mark.parametrize(
+    ("monthly", "words"),
+    [
+        ({"bills": BILLS | {"d": {"first": "03-20", "last": "04-02", "energy": 5}}}, "'b' and 'd' both hold 20 March"),
+        ({"bills": {"a": {"first": "02-30", "last": "04-02", "energy": 5}}}, "'02-30' is no day"),
+        ({"bills": {"a": {"first": "02-03", "last": "04-02"}}}, "energy or its money"),
+        ({"bills": {"a": {"first": "02-03", "last": "04-02", "energy": 4, "money": 5}}}, "energy or its money"),
+        ({"energies": [1.0] * 13}, "at most 12 items"),
+        ({"energies": [1.0] * 11}, "twelve months; there are 11"),
+        ({"energies": [1.0] * 12, "bills": BILLS}, "by month or by bill"),
+        ({}, "No month is known"),
+    ],
+)
+def test_bills_that_cannot_be_are_refused_in_words(monthly, words):
+    with pytest.raises(ValidationError, match=words):
+        read_sources({"sources": {"home": {"monthly": monthly}}})
+
+
+def test_energy_of_a_year_is_kept_in_its_shape():
+    found = demand(home={"yearly": {"energy": 5000.0, "shape": "school"}})
+    assert energy(found.by_source["home"]) == pytest.approx(5000, rel=1e-12)

@@ -235,6 +235,26 @@ export interface components {
        */
       chemistry?: string
     }
+    /**
+     * BillPeriod
+     * @description One bill: the days from one reading of the meter to the next, with the energy or the money of it.
+     */
+    BillPeriod: {
+      /** First day, MM-DD or YYYY-MM-DD */
+      first: string
+      /** Last day, MM-DD or YYYY-MM-DD */
+      last: string
+      /**
+       * Energy
+       * @default null
+       */
+      energy?: number | null
+      /**
+       * Money
+       * @default null
+       */
+      money?: number | null
+    }
     /** Box */
     Box: {
       /**
@@ -2268,11 +2288,31 @@ export interface components {
     }
     /**
      * Monthly
-     * @description Energy by month, as bills have it; months that are not known follow the weather.
+     * @description Energy by month or from one reading of the meter to the next, as bills have it; what is not known follows the weather.
      */
     Monthly: {
-      /** Energy by month [kWh]; null where it is not known */
-      energies: (number | null)[]
+      /**
+       * Energy by month [kWh]; null where it is not known
+       * @default []
+       */
+      energies?: (number | null)[]
+      /**
+       * Bills between readings of the meter
+       * @default {}
+       */
+      bills?: {
+        [key: string]: components['schemas']['BillPeriod']
+      }
+      /**
+       * Price of a kWh, of bills in money
+       * @default 0.3
+       */
+      price?: number
+      /**
+       * Standing charge a day, of bills in money
+       * @default 0
+       */
+      standing?: number
       /**
        * Course over the day and the week
        * @default household
@@ -3315,6 +3355,11 @@ export interface components {
        */
       appliances?: components['schemas']['Appliances'] | null
       /**
+       * Energy a year
+       * @default null
+       */
+      yearly?: components['schemas']['Yearly'] | null
+      /**
        * Use by floor area
        * @default null
        */
@@ -4132,6 +4177,23 @@ export interface components {
        * @default null
        */
       own_rules?: components['schemas']['OwnRules'] | null
+    }
+    /**
+     * Yearly
+     * @description Energy of a year, in the course of a kind of building.
+     */
+    Yearly: {
+      /**
+       * Energy a year
+       * @default 4000
+       */
+      energy?: number
+      /**
+       * Course over day, week and year
+       * @default household
+       * @enum {string}
+       */
+      shape?: 'household' | 'office' | 'shop' | 'workshop' | 'cold store' | 'farm' | 'school' | 'even'
     }
     /**
      * Design

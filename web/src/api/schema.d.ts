@@ -2924,11 +2924,36 @@ export interface components {
             best_azimuth: number;
             /** Against Best */
             against_best: number;
+            /** Months */
+            months: components["schemas"]["EstimateMonth"][];
+            /** Currency */
+            currency: string;
             /**
              * Year
              * @description delivered power over its highest, 0..255, day by day, 24 hours each
              */
             year: number[];
+        };
+        /**
+         * EstimateMonth
+         * @description One month of an estimate.
+         */
+        EstimateMonth: {
+            /**
+             * Irradiation
+             * @description on the plane a day [kWh/m2]
+             */
+            irradiation: number;
+            /**
+             * Energy
+             * @description [kWh]
+             */
+            energy: number;
+            /**
+             * Value
+             * @description what the bill saves; none without a use
+             */
+            value: number | null;
         };
         /**
          * EstimateRequest
@@ -2942,7 +2967,7 @@ export interface components {
             start: components["schemas"]["StartEnum"];
             /**
              * Amount
-             * @description kW, modules, m2 or kWh a year
+             * @description kW, modules, m2, kWh a year, or percent of the use or of the bill to cover
              */
             amount: number;
             /** Latitude */
@@ -2987,6 +3012,35 @@ export interface components {
              * @default
              */
             inverter: string;
+            /**
+             * Use
+             * @description of electricity a year [kWh]; 0 where money is not asked for
+             * @default 0
+             */
+            use: number;
+            /**
+             * Use Shape
+             * @default household
+             */
+            use_shape: components["schemas"]["UseShapeEnum"];
+            /**
+             * Price
+             * @description of a kWh from the grid
+             * @default 0.3
+             */
+            price: number;
+            /**
+             * Export Price
+             * @description of a kWh to the grid
+             * @default 0.08
+             */
+            export_price: number;
+            /**
+             * Work
+             * @description mounting and work, for each kW
+             * @default 600
+             */
+            work: number;
         };
         /**
          * Evaluation
@@ -5937,7 +5991,7 @@ export interface components {
             azimuth: number;
         };
         /** @enum {string} */
-        StartEnum: "power" | "modules" | "area" | "demand";
+        StartEnum: "power" | "modules" | "area" | "demand" | "use" | "bill";
         /** @enum {string} */
         StateAc8Enum: "exact" | "pending" | "failed" | "open";
         /**
@@ -6530,6 +6584,8 @@ export interface components {
         };
         /** @enum {string} */
         UseReadingFormatEnum: "table" | "espi";
+        /** @enum {string} */
+        UseShapeEnum: "household" | "office" | "shop" | "workshop" | "cold store" | "farm" | "school" | "even";
         /** VerbLine */
         VerbLine: {
             /** Name */

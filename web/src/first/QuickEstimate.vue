@@ -4,12 +4,13 @@ import { useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/notice/useNotice'
-import { energy, azimuthWords, number, percent } from '@/theme/format'
+import { energy, azimuthWords, MONTHS, number, percent } from '@/theme/format'
 import BlankNumber from '@/brief/BlankNumber.vue'
 import MonthBars from '@/charts/MonthBars.vue'
+import CopyTable from '@/tables/CopyTable.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
 import YearBand from './YearBand.vue'
-import { STARTS, useEstimate } from './useEstimate'
+import { sharesUse, STARTS, useEstimate } from './useEstimate'
 
 /** The shortest Brief: one sentence with blanks, answered as it is typed. */
 const props = defineProps<{ place: string }>()
@@ -26,7 +27,7 @@ const AZIMUTHS = [
 const library = useLibrary()
 const router = useRouter()
 const { say, warn } = useNotice()
-const { asked, start, answer, refused, busy, recall, startFrom, setAmount, moveTo } = useEstimate()
+const { asked, start, answer, refused, busy, recall, startFrom, sayUse, setAmount, moveTo } = useEstimate()
 /** What is wrong with a blank as it is typed; it comes before what the server says. */
 const slip = ref<string | null>(null)
 /** Why the place that stands in the sentence is none yet; what is answered is another place's. */
@@ -42,6 +43,24 @@ const proposed = computed(() => {
   if (!answer.value || !part) return 'the best inverter'
   return `${answer.value.inverters > 1 ? answer.value.inverters : 'a'} ${part.maker} ${part.name}`
 })
+const SHAPES = computed(() => library.field('/demand/sources/any/yearly/shape')?.choices ?? [])
+const showsMonths = ref(false)
+/** What the plant is worth, in the order in which people ask. */
+const WORTH = ['purchase', 'saving', 'payback', 'bill_share', 'self_consumption', 'self_sufficiency']
+const worth = computed(() =>
+  WORTH.map((key) => answer.value?.evaluation.figures?.find((f) => f.key === key))
+    .filter((f) => f !== undefined)
+    .map((f) => ({
+      key: f.key,
+      title: f.title,
+      text:
+        f.value === null
+          ? f.without
+          : f.is_percentage
+            ? percent(f.value, 0)
+            : `${number(f.value, f.unit === 'years' ? 1 : 0)} ${f.unit}`,
+    })),
+)
 onMounted(() => recall(props.place))
 
 async function goOn() {
@@ -84,7 +103,8 @@ async function copy() {
       <p class="serif sentence">
         <template v-if="asked.start === 'power'">A</template
         ><template v-else-if="asked.start === 'area'">Up to</template
-        ><template v-else-if="asked.start === 'demand'">Enough for</template>{{ ' '
+        ><template v-else-if="asked.start === 'demand'">Enough for</template
+        ><template v-else-if="sharesUse(asked.start)">To cover</template>{{ ' '
         }}<BlankNumber
           live
           :value="asked.amount"
@@ -135,6 +155,58 @@ async function copy() {
           </option></select
         >…
       </p>
+      <p v-if="asked.use" class="serif money">
+        It uses
+        <BlankNumber
+          live
+          :value="asked.use"
+          label="Use a year in kWh"
+          :range="{ min: 1, max: 1e9 }"
+          :step="100"
+          @change="asked.use = $event"
+          @problem="slip = $event"
+        />
+        kWh a year as a
+        <select v-model="asked.use_shape" class="blank" aria-label="Shape of the use">
+          <option v-for="shape in SHAPES" :key="shape" :value="shape">{{ shape }}</option></select
+        >, at
+        <BlankNumber
+          live
+          :value="asked.price"
+          label="Price of a kWh from the grid"
+          :range="{ min: 0, max: 10 }"
+          :step="0.01"
+          @change="asked.price = $event"
+          @problem="slip = $event"
+        />
+        a kWh and
+        <BlankNumber
+          live
+          :value="asked.export_price"
+          label="Price of a kWh to the grid"
+          :range="{ min: 0, max: 10 }"
+          :step="0.01"
+          @change="asked.export_price = $event"
+          @problem="slip = $event"
+        />
+        for what is left; mounting and work
+        <BlankNumber
+          live
+          :value="asked.work"
+          label="Mounting and work for a kW"
+          :range="{ min: 0, max: 1e6 }"
+          :step="50"
+          @change="asked.work = $event"
+          @problem="slip = $event"
+        />
+        {{ answer?.currency ?? '' }} a kW.
+        <button type="button" class="link out" @click="sayUse(false)">Leave it out</button>
+      </p>
+      <p v-else class="says-money">
+        <button type="button" class="link" @click="sayUse(true)">
+          What is it worth? Say what is used, and at what price
+        </button>
+      </p>
       <p v-if="fault" class="bad says" role="alert">{{ fault }}</p>
       <p v-else-if="answer" class="soft says">
         {{ number(answer.modules) }} modules, {{ number(answer.area, 1) }} m², {{ number(answer.power, 2) }} kW. Size
@@ -164,10 +236,51 @@ async function copy() {
           ></span
         >
       </p>
+      <dl v-if="asked.use && worth.length" class="worth">
+        <div v-for="one in worth" :key="one.key">
+          <dt class="soft">{{ one.title }}</dt>
+          <dd>{{ one.text }}</dd>
+        </div>
+      </dl>
       <p class="acts">
         <button type="button" class="button strong" :disabled="!answer || !!fault" @click="goOn">Go on from here</button
-        ><button type="button" class="button" :disabled="!answer || !!fault" @click="copy">Copy</button>
+        ><button type="button" class="button" :disabled="!answer || !!fault" @click="copy">Copy</button
+        ><button
+          type="button"
+          class="link"
+          :aria-expanded="showsMonths"
+          :disabled="!answer"
+          @click="showsMonths = !showsMonths"
+        >
+          By month
+        </button>
       </p>
+    </div>
+    <div v-if="answer && showsMonths" class="months">
+      <table class="ledger">
+        <thead>
+          <tr>
+            <th scope="col"><CopyTable within=".months" /></th>
+            <th v-for="m in MONTHS" :key="m" scope="col" class="num">{{ m }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr>
+            <th scope="row">Irradiation a day, kWh/m²</th>
+            <td v-for="(row, i) in answer.months" :key="i" class="num">{{ number(row.irradiation, 2) }}</td>
+          </tr>
+          <tr>
+            <th scope="row">Energy, kWh</th>
+            <td v-for="(row, i) in answer.months" :key="i" class="num">{{ number(row.energy) }}</td>
+          </tr>
+          <tr v-if="asked.use">
+            <th scope="row">Saved, {{ answer.currency }}</th>
+            <td v-for="(row, i) in answer.months" :key="i" class="num">
+              {{ row.value === null ? '' : number(row.value) }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
     </div>
     <YearBand v-if="answer" :year="answer.year" :class="{ faded: fault }" />
   </section>
@@ -206,6 +319,39 @@ async function copy() {
 }
 .sentence :deep(.blank) {
   border-bottom-width: 2px;
+}
+.money {
+  font-size: 17px;
+  line-height: 1.6;
+  margin-top: 10px;
+}
+.out,
+.says-money {
+  font: 12.5px var(--sans);
+}
+.says-money {
+  margin-top: 8px;
+}
+.worth {
+  display: grid;
+  grid-template-columns: repeat(3, auto);
+  gap: 4px 18px;
+  margin: 8px 0 0;
+  font-size: 12px;
+}
+.worth dd {
+  margin: 0;
+  font-weight: 600;
+  font-size: 14px;
+}
+.months {
+  grid-column: 1 / -1;
+  overflow-x: auto;
+  padding-bottom: 10px;
+}
+.months td,
+.months th {
+  padding: 2px 6px;
 }
 .says {
   margin: 12px 0 14px;

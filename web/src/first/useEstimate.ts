@@ -10,8 +10,14 @@ export const STARTS = [
   { key: 'modules', label: 'a number of modules', unit: 'modules', first: 20, step: 1 },
   { key: 'area', label: 'an area', unit: 'm²', first: 40, step: 1 },
   { key: 'demand', label: 'a yearly demand', unit: 'kWh a year', first: 4000, step: 100 },
+  { key: 'use', label: 'a share of the use', unit: '% of the use', first: 85, step: 5 },
+  { key: 'bill', label: 'a share of the bill', unit: '% of the bill', first: 60, step: 5 },
 ] as const
 export type Start = (typeof STARTS)[number]['key']
+
+/** Whether a start asks for a share of what is used. */
+export const sharesUse = (start: Start) => start === 'use' || start === 'bill'
+const FIRST_USE = 4000
 
 /** The sentence as it is first seen. */
 const FIRST = {
@@ -26,6 +32,11 @@ const FIRST = {
   mounting: 'roof, ventilated',
   module: 'veltrane-430',
   inverter: '',
+  use: 0,
+  use_shape: 'household',
+  price: 0.3,
+  export_price: 0.08,
+  work: 600,
 } satisfies EstimateRequest
 type Asked = Required<Pick<EstimateRequest, keyof typeof FIRST>>
 
@@ -35,7 +46,7 @@ export function useEstimate() {
   const answer = shallowRef<EstimateAnswer | null>(null)
   const refused = ref('')
   const busy = ref(false)
-  const amounts: Record<Start, number> = { power: 8.6, modules: 20, area: 40, demand: 4000 }
+  const amounts: Record<Start, number> = { power: 8.6, modules: 20, area: 40, demand: 4000, use: 85, bill: 60 }
   for (const start of STARTS) amounts[start.key] = start.first
   let underWay: AbortController | null = null
   let timer = 0
@@ -85,8 +96,14 @@ export function useEstimate() {
         area: Math.ceil(answer.value.area),
         demand: Math.round(headline.energy),
       })
+    if (sharesUse(start) && !asked.use) asked.use = FIRST_USE
     asked.start = start
     asked.amount = amounts[start]
+  }
+  /** Use and price in the sentence, or out of it again. */
+  function sayUse(isSaid: boolean) {
+    asked.use = isSaid ? FIRST_USE : 0
+    if (!isSaid && sharesUse(asked.start)) startFrom('power')
   }
   function setAmount(value: number) {
     asked.amount = value
@@ -100,7 +117,7 @@ export function useEstimate() {
   }
   const start = computed(() => STARTS.find((s) => s.key === asked.start)!)
 
-  return { asked, start, answer, refused, busy, recall, startFrom, setAmount, moveTo }
+  return { asked, start, answer, refused, busy, recall, startFrom, sayUse, setAmount, moveTo }
 }
 
 function wordsOf(error: Error): string {

@@ -156,7 +156,7 @@ function makeEditor(id: number) {
   function send(): Promise<void> {
     sending ??= drain().finally(() => {
       sending = null
-      if (heard > (saved.value?.revision ?? 0)) void read().catch(() => {})
+      if (heard && heard !== saved.value?.revision) void read().catch(() => {})
     })
     return sending
   }
@@ -232,12 +232,13 @@ function makeEditor(id: number) {
     const patch = op.kind === 'edit' ? op.patch : {}
     refused.value = findings.map((finding) => ({ ...finding, value: valueAt(patch, finding.pointer) }))
     const [first] = findings
-    if (!first!.pointer || valueAt(patch, first!.pointer) === undefined) notice.value = first!.detail
+    // A number shows at its field why it was refused; of all else it is said at the foot of the window.
+    if (!first!.pointer || typeof valueAt(patch, first!.pointer) !== 'number') notice.value = first!.detail
   }
-  /** Someone, here or elsewhere, has made a revision. */
+  /** Someone, here or elsewhere, has made a revision, or gone back to one: an undo has a lower number. */
   function hear(revision: number) {
-    heard = Math.max(heard, revision)
-    if (!sending && saved.value && revision > saved.value.revision) void read().catch(() => {})
+    heard = revision
+    if (!sending && saved.value && revision !== saved.value.revision) void read().catch(() => {})
   }
   /** Puts one's own values in place of those that someone else has set. */
   function applyMine() {

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { FigureText, MoneyAnswer } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
+import BriefNumber from '@/brief/BriefNumber.vue'
 import { useWorking } from '@/stores/useWorking'
 import CopyTable from '@/tables/CopyTable.vue'
 import { decimalsFor, number, percent } from '@/theme/format'
@@ -82,6 +83,11 @@ const many = computed(() => props.money.rates_of_return.length)
           </svg>
           <small class="soft">{{ number(one.less) }} to {{ number(one.more) }}</small>
         </div>
+        <p class="soft note">
+          CO₂ of energy from the grid <BriefNumber pointer="/money/carbon" label="CO₂ of energy from the grid" />,
+          prices of energy changing by
+          <BriefNumber pointer="/money/price_change" label="Change of energy prices a year" /> a year.
+        </p>
         <p v-if="many > 1" class="care note">
           These flows have {{ many }} rates of return: {{ money.rates_of_return.map((r) => percent(r)).join(', ') }}.
           Look at the net present value.

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import { api, type MoneyAnswer, type TariffLine } from '@/api/client'
+import { useDropped } from '@/stores/droppedFile'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useWorking } from '@/stores/useWorking'
 import { number } from '@/theme/format'
@@ -31,11 +32,14 @@ async function choose(event: Event, which: 'tariff' | 'tariff_before') {
   const found = tariffs.value.find((line) => line.key === key)
   await store.act('take-tariff', { which, tariff: found?.tariff ?? null })
 }
-async function read(event: Event) {
+function read(event: Event) {
   const input = event.target as HTMLInputElement
   const given = input.files?.[0]
   input.value = ''
-  if (!given) return
+  if (given) void take(given)
+}
+useDropped('tariff', ({ file: given }) => take(given))
+async function take(given: File) {
   try {
     await store.act('take-tariff', { tariff: JSON.parse(await given.text()) as object })
   } catch {
