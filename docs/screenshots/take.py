@@ -100,10 +100,11 @@ def main(address: str) -> None:
                 settle(page, HERE / "first-page.png")
             page.get_by_role("link", name="Open Aldermoor Dairy").click()
             page.get_by_role("navigation", name="Schemes").get_by_role("link").nth(1).click()
-            for bench in ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Losses") if theme == "light" else ("Surfaces",):
-                page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench, exact=True).click()
-                page.get_by_role("main").get_by_role("heading", name=bench, exact=True).first.wait_for()
-                settle(page, HERE / (f"{bench.lower()}.png" if theme == "light" else f"{bench.lower()}-dark.png"))
+            if theme == "light":
+                for bench in ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Demand", "Losses", "Money"):
+                    page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench, exact=True).click()
+                    page.get_by_role("main").get_by_role("heading", name=bench, exact=True).first.wait_for()
+                    settle(page, HERE / f"{bench.lower()}.png")
             if theme == "dark":
                 circuits_page(page, "One-line diagram")
                 settle(page, HERE / "one-line-dark.png")
@@ -138,8 +139,6 @@ def main(address: str) -> None:
             page.keyboard.press("Escape")
             page.get_by_role("link", name="Plot hourly values").click()
             settle(page, HERE / "hours.png")
-            page.get_by_title("All values at this hour").click()
-            settle(page, HERE / "moment.png")
         browser.close()
 
 

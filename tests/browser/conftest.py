@@ -117,6 +117,7 @@ def energy(page: Page) -> str:
 
 
 MOST_UNDOS = 60
+LONGEST_UNDO = 60_000  # ms until the page has heard of the last one, on a machine that does much else
 _UNDO = """async ({scheme, most}) => {
   const token = /(?:^|;\\s*)csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? ''
   let answer = await (await fetch(`/api/schemes/${scheme}`)).json()
@@ -136,5 +137,5 @@ def undo_all(page: Page) -> None:
     scheme = int(re.search(r"/projects/\d+/(\d+)/", page.url)[1])
     left = page.evaluate(_UNDO, {"scheme": scheme, "most": MOST_UNDOS})
     assert not left["can_undo"], f"After {MOST_UNDOS} undos there is still something to take back."
-    expect(page.get_by_role("banner").get_by_role("button", name="Undo")).to_be_disabled()
+    expect(page.get_by_role("banner").get_by_role("button", name="Undo")).to_be_disabled(timeout=LONGEST_UNDO)
     energy(page)

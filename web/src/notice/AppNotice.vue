@@ -12,6 +12,13 @@ watch(
     store.notice = ''
   },
 )
+watch(
+  () => store.said,
+  (text) => {
+    if (text) say(text)
+    store.said = ''
+  },
+)
 let timer = 0
 watch(shown, (notice) => {
   window.clearTimeout(timer)

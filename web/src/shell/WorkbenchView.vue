@@ -16,7 +16,7 @@ const props = defineProps<{ project: number; scheme: number; bench: BenchName }>
 const store = useSchemeStore()
 const library = useLibrary()
 const fault = ref('')
-const { say, warn } = useNotice()
+const { warn } = useNotice()
 const [route, router] = [useRoute(), useRouter()]
 const BENCH_VIEWS = {
   site: defineAsyncComponent(() => import('@/benches/site/SiteBench.vue')),
@@ -44,22 +44,6 @@ const conflictWords = computed(() => {
 watch(conflictWords, (words) => {
   if (words) warn(words, { label: 'Apply mine', run: () => store.applyMine() })
 })
-watch(
-  () => store.notice,
-  (words) => {
-    if (!words) return
-    warn(words)
-    store.notice = ''
-  },
-)
-watch(
-  () => store.said,
-  (words) => {
-    if (!words) return
-    say(words)
-    store.said = ''
-  },
-)
 const today = () => new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 const hasTideline = computed(() => props.bench !== 'site' || store.evaluation?.headline)
 

@@ -28,7 +28,8 @@ const [route, router] = [useRoute(), useRouter()]
 const kinds = shallowRef<DemandKinds | null>(null)
 const kind = ref(0)
 const isAdding = ref(false)
-const width = useDrawnWidth(useTemplateRef('voices'), 700, 320)
+/** Of the bench without its margins; it is there before the answer is. */
+const width = useDrawnWidth(useTemplateRef('bench'), 700, 280)
 onMounted(async () => {
   kinds.value = await api.demandKinds()
 })
@@ -108,7 +109,7 @@ const peakWords = computed(() => (answer.value ? moment.words(answer.value.peak_
 const yearHours = computed(() => moment.days.value * 24)
 </script>
 <template>
-  <div class="bench">
+  <div ref="bench" class="bench">
     <header>
       <h2>Demand</h2>
       <div v-if="ids.length" class="tools">
@@ -159,7 +160,7 @@ const yearHours = computed(() => moment.days.value * 24)
         :left="LEFT"
         @pick="pick"
       />
-      <div ref="voices" class="voices">
+      <div class="voices">
         <template v-for="voice in voices" :key="voice.id">
           <SourceVoice
             :title="voice.title"

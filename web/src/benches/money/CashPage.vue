@@ -96,7 +96,8 @@ const many = computed(() => props.money.rates_of_return.length)
       </div>
     </div>
     <details class="table">
-      <summary>Year by year <CopyTable within=".table" /></summary>
+      <summary>Year by year</summary>
+      <p class="copy"><CopyTable within=".table" /></p>
       <table class="ledger">
         <thead>
           <tr>
@@ -146,9 +147,9 @@ const many = computed(() => props.money.rates_of_return.length)
   cursor: pointer;
   font: 600 13px var(--serif);
 }
-.table summary :deep(.link) {
-  font: 12px var(--sans);
-  margin-left: 12px;
+.copy {
+  font-size: 12px;
+  text-align: right;
 }
 .table {
   overflow-x: auto;

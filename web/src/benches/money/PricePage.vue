@@ -62,9 +62,8 @@ function save() {
       <option value="" disabled>{{ name || 'choose one…' }}</option>
       <option v-for="line in tariffs" :key="line.key" :value="line.key">{{ line.name }}</option>
       <option value="+">from a file…</option>
-      <option v-if="name" value="-">no tariff</option>
-    </select>
-    <template v-if="name"
+      <option v-if="name" value="-">no tariff</option></select
+    ><template v-if="name"
       >; without the plant at
       <select class="blank" :value="''" aria-label="Tariff without the plant" @change="choose($event, 'tariff_before')">
         <option value="" disabled>{{ before || 'the same' }}</option>
@@ -155,7 +154,7 @@ function save() {
 }
 @media (max-width: 1150px) {
   .halves {
-    grid-template-columns: 250px minmax(0, 1fr);
+    grid-template-columns: minmax(0, 1fr);
     gap: 16px;
   }
 }

@@ -27,6 +27,7 @@ const DAYS = [
   { text: 'Hol', kind: 3 },
 ]
 const [LEFT, TOP, CELL, ROW] = [26, 16, 31, 3.4]
+const [WIDTH, HEIGHT] = [LEFT + DAYS.length * CELL, TOP + 48 * ROW + 4]
 const season = ref(0)
 const brush = ref('')
 const week = computed(() => props.price.weeks[Math.min(season.value, props.price.weeks.length - 1)]!)
@@ -58,7 +59,8 @@ const paintedKinds = computed(() => {
 })
 function cellOf(event: PointerEvent) {
   const box = grid.value!.getBoundingClientRect()
-  const [px, py] = [event.clientX - box.left, event.clientY - box.top]
+  const scale = WIDTH / box.width
+  const [px, py] = [(event.clientX - box.left) * scale, (event.clientY - box.top) * scale]
   return {
     day: Math.min(DAYS.length - 1, Math.max(0, Math.floor((px - LEFT) / CELL))),
     slot: Math.min(47, Math.max(0, 47 - Math.floor((py - TOP) / ROW))),
@@ -162,8 +164,8 @@ const flows = computed(() => {
     </p>
     <svg
       ref="grid"
-      :width="LEFT + DAYS.length * CELL"
-      :height="TOP + 48 * ROW + 4"
+      :viewBox="`0 0 ${WIDTH} ${HEIGHT}`"
+      :style="{ width: '100%', maxWidth: `${WIDTH}px` }"
       role="img"
       :class="{ brushes: isPainted }"
       :aria-label="`Prices of a week, ${week.title}: ${Object.values(price.periods)
