@@ -123,6 +123,29 @@ def test_a_tariff_is_chosen_its_week_painted_and_the_plant_pays_back(hut: Page):
     expect(brief(hut)).to_contain_text("Buys at Cottage day and night")
 
 
+def test_prices_by_hour_are_pasted_and_what_is_no_table_stays_to_be_mended(hut: Page):
+    hut.get_by_role("button", name=re.compile("^Household")).click()
+    expect(figure(hut, "Demand")).to_be_visible()
+    go(hut, "Money")
+    hut.get_by_role("combobox", name="Tariff", exact=True).select_option(label="Cottage day and night")
+    saving = figure(hut, "Saving of the first year").locator("dd").first
+    expect(saving).to_be_visible()
+    before = saving.inner_text()
+    hut.get_by_role("button", name="Prices by hour…").click()
+    cells = hut.get_by_role("textbox", name="Prices by hour")
+    rows = [f"{hour}:00\t{0.2 + 0.01 * hour:.2f}" for hour in range(24)]
+    cells.fill("\n".join(rows[:-1]))
+    hut.get_by_role("button", name="Take these prices").click()
+    expect(hut.get_by_role("status").filter(has_text="There are 23 prices").first).to_be_visible()
+    expect(cells).to_have_value(re.compile("22:00"))
+    cells.fill("\n".join(rows))
+    hut.get_by_role("button", name="Take these prices").click()
+    expect(hut.get_by_role("main")).to_contain_text("Prices by hour from a table: 0.200 to 0.430 EUR")
+    expect(saving).not_to_have_text(before)
+    hut.get_by_role("button", name="Standing charge").click()
+    expect(hut.get_by_role("textbox", name="Standing charge").last).to_be_visible()
+
+
 def test_a_tariff_can_be_dropped_anywhere(hut: Page):
     text = '{"format": "noontide-tariff/1", "name": "Dropped", "energy": {"price": 0.4}}'
     hut.evaluate(

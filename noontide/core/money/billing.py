@@ -148,8 +148,16 @@ def _table(table: tuple[float, ...], time: CivilTime, calendar: Calendar) -> Flo
         return np.asarray(values[hour])
     if values.size == 288:
         return np.asarray(values[time.month * 24 + hour])
-    hours = np.arange(calendar.intervals) * calendar.step // 60
-    return np.asarray(values[np.minimum(hours, values.size - 1)])
+    if values.size != calendar.days * 24:
+        values = _with_leap_day(values)
+    return np.asarray(values[np.arange(calendar.intervals) * calendar.step // 60])
+
+
+def _with_leap_day(values: Floats) -> Floats:
+    """A year of hours for a calendar of the other length: 29 February is left out, or priced as the day before it, so that no later day moves."""
+    if values.size == 8784:
+        return np.delete(values, slice(59 * 24, 60 * 24))
+    return np.insert(values, 59 * 24, values[58 * 24 : 59 * 24])
 
 
 def _line(month: int, kind: Kind, key: str, title: str, quantity: float, unit: str, price: float, sign: int = 1) -> BillLine:

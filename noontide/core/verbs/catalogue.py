@@ -7,7 +7,19 @@ from typing import Any
 from noontide.core.design import Design
 from noontide.core.fields import Document
 from noontide.core.verbs.sources import AddSource, TakeRows, add_source, take_rows
-from noontide.core.verbs.tariffs import DivideYear, ImpossibleAct, PaintWeek, TakeTariff, divide_year, paint_week, take_tariff
+from noontide.core.verbs.tariffs import (
+    AddTerm,
+    DivideYear,
+    ImpossibleAct,
+    PaintWeek,
+    TakePrices,
+    TakeTariff,
+    add_term,
+    divide_year,
+    paint_week,
+    take_prices,
+    take_tariff,
+)
 
 __all__ = ["VERBS", "ImpossibleAct", "Verb", "applied"]
 
@@ -25,6 +37,8 @@ VERBS: dict[str, Verb] = {
     "take-tariff": Verb("Take another tariff", TakeTariff, take_tariff),
     "paint-week": Verb("Paint hours of the week with a price", PaintWeek, paint_week),
     "divide-year": Verb("Make some months a season of their own", DivideYear, divide_year),
+    "take-prices": Verb("Take prices by hour from pasted cells", TakePrices, take_prices),
+    "add-term": Verb("Add a demand charge, standing charge, tax or price of exported energy", AddTerm, add_term),
     "add-source": Verb("Add a source of demand", AddSource, add_source),
     "take-rows": Verb("Take rows of a spreadsheet as appliances", TakeRows, take_rows),
 }

@@ -10,12 +10,21 @@ from noontide.core.civil_time import DAY_KINDS
 from noontide.core.design import Design, difference
 from noontide.core.fields import Document, Id
 from noontide.core.hours import DAY, clock, read_hours
+from noontide.core.money.price_table import PerUnit, read_price_table
 from noontide.core.money.tariff import DayKind, EnergyPrice, Tariff
 from noontide.core.verbs.naming import fresh
 
 Which = Literal["tariff", "tariff_before"]
 Side = Literal["energy", "export"]
 STANDARD = "standard"
+MOST_TEXT = 2_000_000  # characters
+# A term that is added begins with a value that anybody sees is to be set.
+NEW_TERMS: dict[str, tuple[str, dict[str, Any]]] = {
+    "demand": ("demand charge", {"price": 8.0}),
+    "fixed": ("standing charge", {"amount": 10.0}),
+    "taxes": ("tax", {"share": 10.0}),
+    "export": ("price of exported energy", {"price": 0.08}),
+}
 
 
 class TakeTariff(Document):
@@ -38,6 +47,18 @@ class DivideYear(Document):
     side: Side = "energy"
     months: tuple[int, ...] = Field(min_length=1, max_length=11)
     name: str = Field("", max_length=60)
+
+
+class TakePrices(Document):
+    which: Which = "tariff"
+    side: Side = "energy"
+    text: str = Field(max_length=MOST_TEXT)
+    per: PerUnit = "kWh"
+
+
+class AddTerm(Document):
+    which: Which = "tariff"
+    term: Literal["demand", "fixed", "taxes", "export"]
 
 
 class ImpossibleAct(ValueError):
@@ -112,10 +133,54 @@ def divide_year(design: Design, given: DivideYear) -> tuple[dict[str, Any], str]
     return _patch(design, given.which, given.side, {"periods": periods, "seasons": left}), f"{name} is a season of its own."
 
 
-def _priced(design: Design, which: Which, side: Side) -> tuple[Tariff, EnergyPrice]:
+def take_prices(design: Design, given: TakePrices) -> tuple[dict[str, Any], str]:
+    """Prices by hour from pasted cells, in place of what energy cost or earned.
+
+    Raises
+    ------
+    ImpossibleAct
+        If there is no tariff, or the cells are no table of prices.
+    """
+    _tariff_of(design, given.which)
+    try:
+        prices = read_price_table(given.text, given.per)
+    except ValueError as error:
+        raise ImpossibleAct(str(error)) from None
+    span = f"{min(prices):,.4g} to {max(prices):,.4g} {design.money.currency} a kWh"
+    if len(prices) > 288:
+        span += ", on the clock of the weather year, without daylight saving time"
+    return _patch(design, given.which, given.side, {"table": list(prices)}), f"{len(prices):,} prices by hour, {span}."
+
+
+def add_term(design: Design, given: AddTerm) -> tuple[dict[str, Any], str]:
+    """A demand charge, standing charge, tax or price of exported energy more.
+
+    Raises
+    ------
+    ImpossibleAct
+        If there is no tariff, or exported energy is accounted for already.
+    """
+    tariff = _tariff_of(design, given.which)
+    title, value = NEW_TERMS[given.term]
+    words = f"A {title} of {next(iter(value.values())):g} is added."
+    if given.term == "export":
+        if tariff.export is not None or tariff.net_metering is not None:
+            raise ImpossibleAct("Exported energy has its price already, or is metered net.")
+        return _patch(design, given.which, "export", value), words
+    taken = getattr(tariff, given.term)
+    key = fresh(title.replace(" ", "-"), taken)
+    return {"money": {given.which: {given.term: {key: value}}}}, words
+
+
+def _tariff_of(design: Design, which: Which) -> Tariff:
     tariff: Tariff | None = getattr(design.money, which)
     if tariff is None:
         raise ImpossibleAct("The design has no tariff yet. Choose one first.")
+    return tariff
+
+
+def _priced(design: Design, which: Which, side: Side) -> tuple[Tariff, EnergyPrice]:
+    tariff = _tariff_of(design, which)
     price: EnergyPrice | None = getattr(tariff, side)
     if price is None:
         raise ImpossibleAct("The tariff pays nothing for exported energy. Give it a price first.")

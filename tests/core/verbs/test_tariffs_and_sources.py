@@ -102,6 +102,10 @@ def test_months_become_a_season_and_every_month_has_one():
         ("paint-week", {"side": "export", "season": "year", "days": ["weekday"], "start": 0, "end": 60, "period": "x"}, {"tariff": {"energy": {"price": 0.1}}}, "pays nothing"),
         ("divide-year", {"months": [4, 5, 6, 7, 8, 9]}, {"tariff": TARIFFS["cottage-two-rates"]}, "a season already"),
         ("divide-year", {"months": [13]}, {"tariff": TARIFFS["cottage-two-rates"]}, "1 to 12"),
+        ("take-prices", {"text": "0.2"}, {}, "no tariff yet"),
+        ("take-prices", {"text": "0.2\n0.3"}, {"tariff": {"energy": {"price": 0.1}}}, "There are 2 prices"),
+        ("add-term", {"term": "fixed"}, {}, "no tariff yet"),
+        ("add-term", {"term": "export"}, {"tariff": {"energy": {"price": 0.1}, "net_metering": {}}}, "metered net"),
         ("take-rows", {"text": ""}, {}, "no rows"),
         ("take-rows", {"source": "nobody", "text": "a,1,5,0-24"}, {}, "no list of appliances"),
     ],
@@ -109,6 +113,33 @@ def test_months_become_a_season_and_every_month_has_one():
 def test_what_cannot_be_done_is_refused_in_words(verb, arguments, money, words):
     with pytest.raises(ImpossibleAct, match=words):
         applied(design(money=money), verb, arguments)
+
+
+def test_pasted_prices_take_the_place_of_periods_and_nothing_else_changes():
+    before = design(money={"tariff": TARIFFS["dairy-demand"]})
+    text = "\n".join(f"{hour}:00;{0.1 + hour / 100:.2f}" for hour in range(24))
+    changed = after(before, "take-prices", {"text": text})
+    assert changed.money.tariff.energy.table == tuple(round(0.1 + hour / 100, 2) for hour in range(24))
+    assert changed.money.tariff.demand == before.money.tariff.demand and changed.money.tariff.export == before.money.tariff.export
+    sold = after(changed, "take-prices", {"side": "export", "text": text, "per": "MWh"})
+    assert sold.money.tariff.export.table[5] == pytest.approx(0.15 / 1000)
+
+
+@pytest.mark.parametrize("term", ["demand", "fixed", "taxes"])
+def test_terms_are_added_beside_those_that_are_there(term):
+    now = design(money={"tariff": TARIFFS["dairy-demand"]})
+    had = getattr(now.money.tariff, term)
+    for number in (1, 2):
+        now = after(now, "add-term", {"term": term})
+        terms = getattr(now.money.tariff, term)
+        assert len(terms) == len(had) + number and had.items() <= terms.items()
+
+
+def test_exported_energy_gets_one_price():
+    now = after(design(money={"tariff": {"energy": {"price": 0.3}}}), "add-term", {"term": "export"})
+    assert now.money.tariff.export.price > 0
+    with pytest.raises(ImpossibleAct, match="has its price already"):
+        applied(now, "add-term", {"term": "export"})
 
 
 def test_sources_are_added_under_fresh_ids_and_names():

@@ -49,6 +49,7 @@ const price = (row: { line: Line; prices: Set<number> }) =>
         <option :value="-1">the year</option>
         <option v-for="(name, i) in MONTHS" :key="name" :value="i">{{ name }}</option>
       </select>
+      <span class="soft unit">[{{ currency }}]</span>
       <CopyTable within=".lines" />
     </p>
     <table class="ledger">
@@ -57,8 +58,8 @@ const price = (row: { line: Line; prices: Set<number> }) =>
           <th scope="col">Line</th>
           <th scope="col" class="num">Quantity</th>
           <th scope="col" class="num">Price</th>
-          <th scope="col" class="num">Before, {{ currency }}</th>
-          <th scope="col" class="num">After, {{ currency }}</th>
+          <th scope="col" class="num">Before</th>
+          <th scope="col" class="num">After</th>
         </tr>
       </thead>
       <tbody>
@@ -104,12 +105,20 @@ const price = (row: { line: Line; prices: Set<number> }) =>
   gap: 12px;
   align-items: baseline;
 }
+.unit {
+  font-size: 12px;
+}
 .tools :last-child {
   margin-left: auto;
   font-size: 12px;
 }
 td,
 th {
-  padding: 2.5px 6px !important;
+  padding: 2.5px 4px !important;
+  line-height: 1.3;
+}
+.num {
+  white-space: nowrap;
+  width: 1%;
 }
 </style>

@@ -134,6 +134,22 @@ async function divide() {
   months.value = []
   isDividing.value = false
 }
+/** A table of prices by hour, pasted or read from a file of text. */
+const isTaking = ref(false)
+const table = ref({ text: '', per: 'kWh' })
+async function readTable(event: Event) {
+  const input = event.target as HTMLInputElement
+  const given = input.files?.[0]
+  input.value = ''
+  if (given) table.value.text = await given.text()
+}
+async function takeTable() {
+  const before = store.at(`${at.value}/table`)
+  await store.act('take-prices', { side: props.side, ...table.value })
+  if (store.at(`${at.value}/table`) === before) return // refused: what was pasted stays
+  table.value.text = ''
+  isTaking.value = false
+}
 const used = (key: string) => props.price.weeks.some((w) => w.periods.some((row) => row.includes(key)))
 const flows = computed(() => {
   const top = Math.max(...props.price.weeks.flatMap((w) => [...w.imported.flat(), ...w.exported.flat()]), 1e-9)
@@ -243,12 +259,37 @@ const flows = computed(() => {
       Prices by hour from a table: {{ number(span.low, 3) }} to {{ number(span.high, 3) }} {{ currency }}, the mean by
       kind of day here.
     </p>
-    <p v-if="price.can_be_painted" class="words">
-      <button type="button" class="link" @click="addPeriod">Add a price</button>
+    <p class="words">
+      <button v-if="price.can_be_painted" type="button" class="link" @click="addPeriod">Add a price</button>
       <button v-if="isPainted" type="button" class="link" :aria-expanded="isDividing" @click="isDividing = !isDividing">
         Make a season
       </button>
+      <button type="button" class="link" :aria-expanded="isTaking" @click="isTaking = !isTaking">
+        Prices by hour…
+      </button>
     </p>
+    <div v-if="isTaking" class="taking">
+      <textarea
+        v-model="table.text"
+        rows="5"
+        spellcheck="false"
+        aria-label="Prices by hour"
+        placeholder="Paste a row an hour, of a day or of a year; or 24 hours by 12 months"
+      />
+      <p class="words">
+        of a
+        <select v-model="table.per" class="blank" aria-label="Prices of a">
+          <option>kWh</option>
+          <option>MWh</option>
+        </select>
+        <label class="link file"
+          >From a file…<input type="file" class="sr" accept=".csv,.txt,.tsv,text/plain,text/csv" @change="readTable"
+        /></label>
+        <button type="button" class="button" :disabled="!table.text.trim()" @click="takeTable">
+          Take these prices
+        </button>
+      </p>
+    </div>
     <p v-if="isDividing" class="words">
       <label v-for="(m, i) in MONTHS" :key="m" class="month"
         ><input v-model="months" type="checkbox" :value="i" />{{ m }}</label
@@ -320,6 +361,22 @@ svg.brushes {
 }
 .typed {
   display: block;
+}
+.taking textarea {
+  width: 100%;
+  font:
+    12px ui-monospace,
+    monospace;
+  border: 1px solid var(--rule);
+  background: transparent;
+  color: inherit;
+  padding: 5px 7px;
+}
+.file {
+  cursor: pointer;
+}
+.file:focus-within {
+  outline: 2px solid var(--ink);
 }
 .month {
   display: inline-flex;

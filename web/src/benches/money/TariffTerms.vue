@@ -3,7 +3,6 @@ import { computed } from 'vue'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import { patchAt } from '@/api/mergePatch'
-import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 
 /** What a tariff asks beside the price of energy: power, standing charges, taxes, net metering, change by year. */
@@ -17,8 +16,7 @@ const taxes = computed(() => (store.at(`${AT}/taxes`) ?? {}) as Named)
 const net = computed(() => store.at(`${AT}/net_metering`) !== undefined)
 const exported = computed(() => store.at(`${AT}/export`) !== undefined)
 const HOURS_OF = (key: string) => String(store.at(`${AT}/demand/${key}/weekday`) ?? '0-24')
-const add = (kind: string, value: object, taken: Named) =>
-  store.edit(patchAt(`${AT}/${kind}/${freshId(kind.replace(/s$/, ''), Object.keys(taken))}`, value as never))
+const add = (term: string) => store.act('add-term', { term })
 </script>
 <template>
   <div class="terms">
@@ -51,15 +49,10 @@ const add = (kind: string, value: object, taken: Named) =>
     </p>
     <p>Prices change by <BriefNumber :pointer="`${AT}/yearly_change`" label="Change of prices a year" /> a year.</p>
     <p class="acts">
-      <button type="button" class="link" @click="add('demand', { price: 8 }, demand)">Demand charge</button>
-      <button type="button" class="link" @click="add('fixed', { amount: 10 }, fixed)">Standing charge</button>
-      <button type="button" class="link" @click="add('taxes', { share: 10 }, taxes)">Tax</button>
-      <button
-        v-if="!exported && !net"
-        type="button"
-        class="link"
-        @click="store.edit(patchAt(`${AT}/export`, { price: 0.08 }))"
-      >
+      <button type="button" class="link" @click="add('demand')">Demand charge</button>
+      <button type="button" class="link" @click="add('fixed')">Standing charge</button>
+      <button type="button" class="link" @click="add('taxes')">Tax</button>
+      <button v-if="!exported && !net" type="button" class="link" @click="add('export')">
         Price of exported energy
       </button>
     </p>
