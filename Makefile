@@ -46,7 +46,7 @@ wheel: $(VENV)/ready noontide/server/web_build/index.html ## a wheel that carrie
 	$(BIN)/python -m build --wheel --no-isolation
 
 browser:
-	@command -v chromium >/dev/null || { apt-get update && apt-get install -y --no-install-recommends chromium; }
+	@command -v chromium-headless-shell >/dev/null || { apt-get update && apt-get install -y --no-install-recommends chromium-headless-shell; } || command -v chromium || apt-get install -y --no-install-recommends chromium
 
 $(VENV)/ready: pyproject.toml constraints.txt
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV) || python3 -m venv $(VENV)

@@ -1,6 +1,7 @@
 """Takes the pictures of this folder from a running application with the demo loaded: `make screenshots`."""
 
 import re
+import shutil
 import sys
 from datetime import timedelta
 from pathlib import Path
@@ -92,7 +93,9 @@ def awkward_table() -> dict:
 
 def main(address: str) -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        browser = playwright.chromium.launch(
+            executable_path=shutil.which("chromium-headless-shell") or shutil.which("chromium"), args=ARGUMENTS
+        )
         for theme in ("light", "dark"):
             page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=theme, base_url=address)
             page.goto("/")

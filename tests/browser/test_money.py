@@ -146,6 +146,30 @@ def test_prices_by_hour_are_pasted_and_what_is_no_table_stays_to_be_mended(hut: 
     expect(hut.get_by_role("textbox", name="Standing charge").last).to_be_visible()
 
 
+def test_one_price_is_divided_into_tiers(hut: Page):
+    hut.get_by_role("button", name=re.compile("^Household")).click()
+    expect(figure(hut, "Demand")).to_be_visible()
+    go(hut, "Money")
+    hut.get_by_role("combobox", name="Tariff", exact=True).select_option(label="Cottage flat")
+    saving = figure(hut, "Saving of the first year").locator("dd").first
+    hut.get_by_role("button", name="Tiers by month").click()
+    price = hut.get_by_role("textbox", name="Price of tier 2")
+    expect(price).to_be_visible()
+    before = saving.inner_text()
+    price.fill("0,95")
+    price.press("Enter")
+    expect(saving).not_to_have_text(before)
+    hut.get_by_role("button", name="Add a tier").click()
+    expect(hut.get_by_role("textbox", name="Price of tier 3")).to_have_value("0.95")
+    end = hut.get_by_role("textbox", name="End of tier 2")
+    end.fill("1")
+    end.press("Enter")
+    expect(hut.get_by_role("status").filter(has_text="must rise").first).to_be_visible()
+    expect(end).not_to_have_value("1")
+    hut.get_by_role("button", name="Delete tier 2").click()
+    expect(hut.get_by_role("textbox", name="Price of tier 3")).to_have_count(0)
+
+
 def test_a_tariff_can_be_dropped_anywhere(hut: Page):
     text = '{"format": "noontide-tariff/1", "name": "Dropped", "energy": {"price": 0.4}}'
     hut.evaluate(

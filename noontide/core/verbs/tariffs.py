@@ -11,12 +11,13 @@ from noontide.core.design import Design, difference
 from noontide.core.fields import Document, Id
 from noontide.core.hours import DAY, clock, read_hours
 from noontide.core.money.price_table import PerUnit, read_price_table
-from noontide.core.money.tariff import DayKind, EnergyPrice, Tariff
+from noontide.core.money.tariff import DayKind, EnergyPrice, Tariff, Tier
 from noontide.core.verbs.naming import fresh
 
 Which = Literal["tariff", "tariff_before"]
 Side = Literal["energy", "export"]
 STANDARD = "standard"
+FIRST_TIER = 200.0  # kWh a month, where a single price is divided
 MOST_TEXT = 2_000_000  # characters
 # A term that is added begins with a value that anybody sees is to be set.
 NEW_TERMS: dict[str, tuple[str, dict[str, Any]]] = {
@@ -54,6 +55,12 @@ class TakePrices(Document):
     side: Side = "energy"
     text: str = Field(max_length=MOST_TEXT)
     per: PerUnit = "kWh"
+
+
+class SetTiers(Document):
+    which: Which = "tariff"
+    tiers: tuple[Tier, ...] = Field((), max_length=12)
+    divide_last: bool = False  # one tier more, at the price of the last
 
 
 class AddTerm(Document):
@@ -150,6 +157,28 @@ def take_prices(design: Design, given: TakePrices) -> tuple[dict[str, Any], str]
     if len(prices) > 288:
         span += ", on the clock of the weather year, without daylight saving time"
     return _patch(design, given.which, given.side, {"table": list(prices)}), f"{len(prices):,} prices by hour, {span}."
+
+
+def set_tiers(design: Design, given: SetTiers) -> tuple[dict[str, Any], str]:
+    """Prices that rise with the energy of the month; without tiers the one price is divided in two, alike until one is changed.
+
+    Raises
+    ------
+    ImpossibleAct
+        If there is no tariff, or no tiers are given and there is not one price to divide.
+    """
+    energy = _tariff_of(design, given.which).energy
+    tiers = [tier.model_dump(mode="json", exclude_unset=True) for tier in given.tiers]
+    if not tiers:
+        if energy.price is None:
+            raise ImpossibleAct("Only a tariff of one price is divided into tiers. Choose one, or give the tiers.")
+        tiers = [{"up_to": FIRST_TIER, "price": energy.price}, {"price": energy.price}]
+    elif given.divide_last:
+        last = given.tiers[-1].price
+        end = FIRST_TIER if len(tiers) == 1 else 2 * (given.tiers[-2].up_to or FIRST_TIER)
+        tiers[-1:] = [{"up_to": end, "price": last}, {"price": last}]
+    words = "one price" if len(tiers) == 1 else f"{len(tiers)} tiers"
+    return _patch(design, given.which, "energy", {"tiers": tiers}), f"Energy from the grid has {words}."
 
 
 def add_term(design: Design, given: AddTerm) -> tuple[dict[str, Any], str]:

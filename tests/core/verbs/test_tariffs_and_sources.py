@@ -1,12 +1,14 @@
 """Verbs on tariff and demand: every hour keeps one price, nothing but what was asked for changes."""
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from noontide.core.calendar import Calendar
 from noontide.core.design import Design, merge_patch
 from noontide.core.hours import read_hours
-from noontide.core.money.tariff import Tariff
+from noontide.core.money import Tariff, bill
 from noontide.core.verbs.catalogue import VERBS, ImpossibleAct, applied
 from noontide.tariffs import built_in_tariffs
 from tests.conftest import SOUTH_ROOF
@@ -104,6 +106,7 @@ def test_months_become_a_season_and_every_month_has_one():
         ("divide-year", {"months": [13]}, {"tariff": TARIFFS["cottage-two-rates"]}, "1 to 12"),
         ("take-prices", {"text": "0.2"}, {}, "no tariff yet"),
         ("take-prices", {"text": "0.2\n0.3"}, {"tariff": {"energy": {"price": 0.1}}}, "There are 2 prices"),
+        ("set-tiers", {}, {"tariff": TARIFFS["cottage-two-rates"]}, "Only a tariff of one price"),
         ("add-term", {"term": "fixed"}, {}, "no tariff yet"),
         ("add-term", {"term": "export"}, {"tariff": {"energy": {"price": 0.1}, "net_metering": {}}}, "metered net"),
         ("take-rows", {"text": ""}, {}, "no rows"),
@@ -123,6 +126,24 @@ def test_pasted_prices_take_the_place_of_periods_and_nothing_else_changes():
     assert changed.money.tariff.demand == before.money.tariff.demand and changed.money.tariff.export == before.money.tariff.export
     sold = after(changed, "take-prices", {"side": "export", "text": text, "per": "MWh"})
     assert sold.money.tariff.export.table[5] == pytest.approx(0.15 / 1000)
+
+
+def test_one_price_is_divided_into_tiers_that_cost_the_same_until_one_is_changed():
+    flat = design(money={"tariff": TARIFFS["cottage-flat"]})
+    tiers = after(flat, "set-tiers", {})
+    calendar = Calendar()
+    taken, sent = np.full(calendar.intervals, 0.7), np.full(calendar.intervals, 0.1)
+    first, second = (bill(one.money.tariff, taken, sent, calendar) for one in (flat, tiers))
+    assert second.total == pytest.approx(first.total, abs=0.13)  # to the cent of each line
+    low, high = ({"up_to": t.up_to, "price": t.price} for t in tiers.money.tariff.energy.tiers)
+    dearer = after(tiers, "set-tiers", {"tiers": [low, {"price": high["price"] + 1}]})
+    over = sum(taken.sum() * days * 24 / 8760 - low["up_to"] for days in (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31))
+    share = 1 + sum(tax.share for tax in flat.money.tariff.taxes.values()) / 100
+    assert bill(dearer.money.tariff, taken, sent, calendar).total - second.total == pytest.approx(over * share, abs=0.3)
+    three = after(dearer, "set-tiers", {"tiers": [low, {"price": 1}], "divide_last": True}).money.tariff.energy.tiers
+    assert [t.price for t in three] == [low["price"], 1, 1] and low["up_to"] < three[1].up_to and three[2].up_to is None
+    with pytest.raises(ValueError, match="must rise"):
+        after(tiers, "set-tiers", {"tiers": [{"up_to": 300, "price": 1}, {"up_to": 200, "price": 1}, {"price": 1}]})
 
 
 @pytest.mark.parametrize("term", ["demand", "fixed", "taxes"])

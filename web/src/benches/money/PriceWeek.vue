@@ -8,6 +8,7 @@ import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { rampCss } from '@/theme/ramp'
 import { MONTHS, number } from '@/theme/format'
+import PriceTiers from './PriceTiers.vue'
 import { periodTones } from './useMoney'
 
 /** The week of a season painted with prices: a period is picked as a brush and drawn over the hours. */
@@ -254,7 +255,7 @@ const flows = computed(() => {
         </button>
       </li>
     </ul>
-    <p v-if="price.form === 'tiers'" class="soft words">The price rises with the energy of the month, by its tiers.</p>
+    <PriceTiers v-if="price.form === 'tiers'" :currency="currency" />
     <p v-else-if="price.form === 'table'" class="soft words">
       Prices by hour from a table: {{ number(span.low, 3) }} to {{ number(span.high, 3) }} {{ currency }}, the mean by
       kind of day here.
@@ -263,6 +264,14 @@ const flows = computed(() => {
       <button v-if="price.can_be_painted" type="button" class="link" @click="addPeriod">Add a price</button>
       <button v-if="isPainted" type="button" class="link" :aria-expanded="isDividing" @click="isDividing = !isDividing">
         Make a season
+      </button>
+      <button
+        v-if="price.form === 'flat' && side === 'energy'"
+        type="button"
+        class="link"
+        @click="store.act('set-tiers', {})"
+      >
+        Tiers by month
       </button>
       <button type="button" class="link" :aria-expanded="isTaking" @click="isTaking = !isTaking">
         Prices by hour…
