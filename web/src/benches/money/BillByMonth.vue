@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
 import type { BillYear } from '@/api/client'
+import { axisLines } from '@/charts/axisLines'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { useMoment } from '@/tideline/useMoment'
 import { MONTH_LETTERS, MONTHS, number, plain } from '@/theme/format'
@@ -18,12 +19,7 @@ const span = computed(() => {
   return { low: Math.min(0, ...all), high: Math.max(0, ...all, 1e-6) }
 })
 const y = (value: number) => BASE - ((value - span.value.low) / (span.value.high - span.value.low)) * (BASE - TOP)
-const lines = computed(() => {
-  const size = span.value.high - span.value.low
-  const by = [1, 2, 5, 10].map((m) => m * 10 ** Math.floor(Math.log10(size / 3))).find((s) => s >= size / 4)!
-  const from = Math.ceil(span.value.low / by)
-  return Array.from({ length: Math.floor(span.value.high / by) - from + 1 }, (_, i) => (from + i) * by)
-})
+const lines = computed(() => axisLines(span.value.low, span.value.high, 3))
 /** What is paid beside the demand charge, and that charge on top of it. */
 const bars = computed(() =>
   props.after.by_month.map((total, i) => ({

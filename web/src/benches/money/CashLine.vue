@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
+import { axisLines } from '@/charts/axisLines'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { number } from '@/theme/format'
 
@@ -11,12 +12,7 @@ const years = computed(() => props.running.length - 1)
 const span = computed(() => ({ low: Math.min(0, ...props.running), high: Math.max(0, ...props.running, 1e-6) }))
 const x = (year: number) => LEFT + (year / Math.max(1, years.value)) * (width.value - LEFT - 16)
 const y = (value: number) => BASE - ((value - span.value.low) / (span.value.high - span.value.low)) * (BASE - TOP)
-const lines = computed(() => {
-  const size = span.value.high - span.value.low
-  const by = [1, 2, 5, 10, 20].map((m) => m * 10 ** Math.floor(Math.log10(size / 4))).find((s) => s >= size / 5)!
-  const from = Math.ceil(span.value.low / by)
-  return Array.from({ length: Math.floor(span.value.high / by) - from + 1 }, (_, i) => (from + i) * by)
-})
+const lines = computed(() => axisLines(span.value.low, span.value.high, 4))
 const path = computed(() =>
   props.running.map((v, i) => `${i ? 'L' : 'M'}${x(i).toFixed(1)} ${y(v).toFixed(1)}`).join(''),
 )
