@@ -1,8 +1,11 @@
-"""Writing files whole or not at all, readable for their owner alone."""
+"""Files of the data folder: written whole or not at all, readable for their owner alone, and deleted with their row."""
 
 import os
 import tempfile
+from collections.abc import Iterable
 from pathlib import Path
+
+from django.db.models import Model
 
 
 def write_whole(path: Path, content: bytes) -> None:
@@ -18,3 +21,13 @@ def write_whole(path: Path, content: bytes) -> None:
     except BaseException:
         Path(name).unlink(missing_ok=True)
         raise
+
+
+def delete_with_files(row: Model, paths: Iterable[Path]) -> int:
+    """Delete a row and then the files that belong to it alone; the bytes that are free then."""
+    files = [path for path in paths if path.is_file()]
+    size = sum(path.stat().st_size for path in files)
+    row.delete()
+    for path in files:
+        path.unlink(missing_ok=True)
+    return size

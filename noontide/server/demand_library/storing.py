@@ -14,7 +14,7 @@ from noontide.core.demand.series import UseSeries
 from noontide.core.demand.sources import Demand
 from noontide.server.accounts.models import User, local_user
 from noontide.server.demand_library.models import MeasuredUse
-from noontide.server.files import write_whole
+from noontide.server.files import delete_with_files, write_whole
 from noontide.server.uploads import read_apart
 
 MOST_NOTES = 20
@@ -93,11 +93,7 @@ def files_of(row: MeasuredUse) -> list[Path]:
 
 def delete_use(row: MeasuredUse) -> int:
     """Delete a series with its files; the bytes that are free then."""
-    files = [path for path in files_of(row) if path.is_file()]
-    size = sum(path.stat().st_size for path in files)
-    row.delete()
-    for path in files:
-        path.unlink(missing_ok=True)
+    size = delete_with_files(row, files_of(row))
     _opened.cache_clear()
     return size
 

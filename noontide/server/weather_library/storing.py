@@ -13,7 +13,7 @@ from noontide.core.weather import Place, Reading, Step, Weather, parse, summaris
 from noontide.core.weather.files import format_of, parse_by, years_in
 from noontide.core.weather.year import flags_of, runs_of
 from noontide.server.accounts.models import User, local_user
-from noontide.server.files import write_whole
+from noontide.server.files import delete_with_files, write_whole
 from noontide.server.problems import Problem
 from noontide.server.uploads import read_apart
 from noontide.server.weather_library.arrays import read_arrays, write_arrays
@@ -221,11 +221,7 @@ def files_of(year: WeatherYear) -> list[Path]:
 
 def delete_year(year: WeatherYear) -> int:
     """Delete a year with its files; the bytes that are free then."""
-    files = [path for path in files_of(year) if path.is_file()]
-    size = sum(path.stat().st_size for path in files)
-    year.delete()
-    for path in files:
-        path.unlink(missing_ok=True)
+    size = delete_with_files(year, files_of(year))
     opened.cache_clear()
     return size
 
