@@ -92,6 +92,7 @@ WHOLE = {
                 "name": "Saw", "number": 2, "places": 3, "power": 1800, "efficiency": 0.9, "duty": 0.5, "surge": 3, "current": "AC", "phase": 1, "category": "Work",
                 "hours": "7-12", "hours_a_day": 4, "days": "weekdays", "months": [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11],
             }}}},
+            "flat": {"yearly": {"energy": 2100.0, "shape": "household"}},
             "area": {"per_area": {"use": 95.0, "area": 180.0, "shape": "office"}},
             "bills": {"monthly": {"energies": [300, 280, None, 220, None, None, None, None, None, None, 280, 310], "shape": "shop"}},
             "meter": {"interval": {"digest": METER.digest, "title": "Meter", "energy": 9000.0, "peak": 6.0}},
@@ -215,7 +216,7 @@ OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
     "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
     "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "clearness": "neighbouring days", "ridley": "erbs", "mono": "CdTe", "poly": "mono",
-    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "hexley-op600": "hexley-op450", "Europe/Rome": "Asia/Tokyo", "office": "shop", "shop": "farm", "7-12": "8-13", "weekdays": "every day", "6-8 18-21": "7-9", "by the sun": "at once", "cheapest hours": "at once", "at once": "by the sun", "8-17": "9-16", "8-20": "9-19", "9-12": "9-14", "10-12": "9-13", "05-01": "06-02", "12-25": "03-03", "6-22": "6-23", "22-6": "23-6", "0-24": "6-22", "month": "day", "plant": "kW", "kW": "plant", "% of purchase": "plant", "annuity": "bullet", "energy": "fixed", "fixed": "energy", "TT": "TN-S", "iec": "nec", "none": "bonded",
+    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "hexley-op600": "hexley-op450", "Europe/Rome": "Asia/Tokyo", "household": "office", "office": "shop", "shop": "farm", "7-12": "8-13", "weekdays": "every day", "6-8 18-21": "7-9", "by the sun": "at once", "cheapest hours": "at once", "at once": "by the sun", "8-17": "9-16", "8-20": "9-19", "9-12": "9-14", "10-12": "9-13", "05-01": "06-02", "12-25": "03-03", "6-22": "6-23", "22-6": "23-6", "0-24": "6-22", "month": "day", "plant": "kW", "kW": "plant", "% of purchase": "plant", "annuity": "bullet", "energy": "fixed", "fixed": "energy", "TT": "TN-S", "iec": "nec", "none": "bonded",
 }  # fmt: skip
 
 
