@@ -289,7 +289,9 @@ def _bill(given: argparse.Namespace) -> int:
 
 
 def _cash(given: argparse.Namespace) -> int:
+    from noontide.core.brief.inputs import statement_of
     from noontide.core.simulation.economics import cash_year_by_year, sensitivities
+    from noontide.core.simulation.rules_yield import rules_yield
 
     results = _with_money(given, needs_tariff=False)
     cash, currency = cash_year_by_year(results), results.design.money.currency
@@ -297,7 +299,7 @@ def _cash(given: argparse.Namespace) -> int:
         json.dump(
             {"currency": currency, "purchase": [vars(line) for line in cash.purchase.lines], "flows": {title: flow.tolist() for title, flow in cash.flows.items()},
              "total": cash.total.tolist(), "npv": cash.net_present_value, "irr": cash.rates_of_return, "payback": cash.payback,
-             "discounted_payback": cash.discounted_payback, "lcoe": cash.levelised_cost, "sensitivities": [vars(one) for one in sensitivities(results)]},
+             "discounted_payback": cash.discounted_payback, "lcoe": cash.levelised_cost, "sensitivities": [vars(one) for one in sensitivities(results)], "statement": statement_of(results.design), "rules_yield": rules_yield(results)},
             sys.stdout, indent=1,
         )  # fmt: skip
         print()
@@ -317,6 +319,11 @@ def _cash(given: argparse.Namespace) -> int:
     )
     if len(cash.rates_of_return) > 1:
         print(f"  several rates of return: {', '.join(f'{root:.2%}' for root in cash.rates_of_return)}")
+    if (table := results.design.money.yield_table) is not None:
+        counted = rules_yield(results)
+        by_rules = "outside the table" if counted is None else f"{counted:,.0f} kWh"
+        print(f"  yield by {table.name or 'the table of rules'}: {by_rules}; {results.annual.energy:,.0f} kWh simulated")
+    print(f"  {statement_of(results.design)}")
     return 0
 
 

@@ -9,7 +9,6 @@ from typing import Any
 from noontide.command_errors import INPUT_ERROR, fail, say
 
 LISTED = 12
-KINDS = ("modules", "inverters", "optimisers", "transformers", "cables", "devices", "batteries", "controllers")
 
 
 def add(commands: argparse._SubParsersAction) -> None:
@@ -42,7 +41,7 @@ def add(commands: argparse._SubParsersAction) -> None:
     )
     take = parts.add_parser("import", help="a list of parts, CSV or XLSX, to a file of datasheets that designs can carry")
     take.add_argument("table", metavar="TABLE")
-    take.add_argument("--kind", choices=KINDS, required=True)
+    take.add_argument("--kind", type=_kind, required=True, help="of parts: modules, inverters, batteries and so on")
     take.add_argument(
         "--map", action="append", default=[], metavar="HEADING=FIELD", help="what a heading means; may stand several times"
     )
@@ -51,7 +50,7 @@ def add(commands: argparse._SubParsersAction) -> None:
     take.set_defaults(run=_import)
     give = parts.add_parser("export", help="the library, or a file of datasheets, as a list")
     give.add_argument("parts", metavar="PARTS.json", nargs="?", help="the library without it")
-    give.add_argument("--kind", choices=KINDS, required=True)
+    give.add_argument("--kind", type=_kind, required=True, help="of parts: modules, inverters, batteries and so on")
     give.add_argument("--out", metavar="OUT.csv", default="-", help="standard output without it")
     give.set_defaults(run=_export)
     check = parts.add_parser("check", help="what in datasheets contradicts itself; 1 where something does")
@@ -167,7 +166,7 @@ def _import(given: argparse.Namespace) -> int:
 def _export(given: argparse.Namespace) -> int:
     from noontide.core.electrical.parts_table import write_parts
 
-    _write(write_parts(getattr(_catalogue(given.parts), given.kind).values(), given.kind), given.out)
+    _write(write_parts(_catalogue(given.parts).of(given.kind).values(), given.kind), given.out)
     return 0
 
 
@@ -259,6 +258,14 @@ def _catalogue(path: str | None) -> Any:
         raise SystemExit(INPUT_ERROR) from None
 
 
+def _kind(text: str) -> str:
+    from noontide.core.electrical.datasheets import KINDS
+
+    if text not in KINDS:
+        raise argparse.ArgumentTypeError(f"'{text}' is no kind of parts; choose among {', '.join(KINDS)}")
+    return text
+
+
 def _write(text: str, target: str) -> None:
     if target == "-":
         sys.stdout.write(text)
@@ -284,10 +291,10 @@ def part_of(name: str, kind: str) -> Any:
     """A part of the library by its id, or a datasheet from a JSON file."""
     from pydantic import ValidationError
 
-    from noontide.core.electrical.parts_table import MODELS
+    from noontide.core.electrical.datasheets import KINDS
     from noontide.parts import built_in_parts
 
-    library = getattr(built_in_parts(), kind)
+    library = built_in_parts().of(kind)
     if name in library:
         return library[name]
     if not name.endswith(".json"):
@@ -296,7 +303,7 @@ def part_of(name: str, kind: str) -> Any:
         )
     try:
         document = json.loads(Path(name).read_text(encoding="utf-8"))
-        return MODELS[kind].model_validate(document)
+        return KINDS[kind].model.model_validate(document)
     except (OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
         fail(f"{name} cannot be read: {error}")
     except ValidationError as error:

@@ -18,11 +18,12 @@ DAY_KINDS = ("weekday", "saturday", "sunday", "holiday")
 
 @dataclass(frozen=True, eq=False)
 class CivilTime:
-    """Of each interval's start, (intervals,): minute of the civil day, month from 0, and kind of day as an index of `DAY_KINDS`."""
+    """Of each interval's start, (intervals,): minute of the civil day, month from 0, kind of day as an index of `DAY_KINDS`, and weekday from 0 for Monday."""
 
     minute: Ints
     month: Ints
     kind: Ints
+    weekday: Ints
     step: int  # [min]
 
     @cached_property
@@ -79,8 +80,8 @@ def _civil_time(calendar: Calendar, time_zone: str, holidays: tuple[str, ...]) -
         starts.astype("datetime64[M]").astype(np.int64) % 12,
         calendar.months,
     )
-    time = CivilTime(minute, month, kind.astype(np.int64), calendar.step)
-    for values in (time.minute, time.month, time.kind):
+    time = CivilTime(minute, month, kind.astype(np.int64), weekday, calendar.step)
+    for values in (time.minute, time.month, time.kind, time.weekday):
         values.flags.writeable = False
     return time
 

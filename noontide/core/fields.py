@@ -11,6 +11,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 ModuleId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,19}$")]  # of a module on a plan
 Line = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f\u2028\u2029\ufffe\uffff]*$")]  # a text of one line that any file may hold
+Currency = Annotated[str, Field(pattern=r"^[A-Z]{3}$")]  # ISO 4217
 Number = TypeVar("Number")
 Monthly = Annotated[tuple[Number, ...], Field(min_length=12, max_length=12)]
 
@@ -73,3 +74,8 @@ def months(title: str, unit: str, step: float) -> Any:
 def choice(default: Any, title: str, reason: str = "") -> Any:
     """One of a few words."""
     return Field(default, title=title, json_schema_extra={"x-reason": reason} if reason else {})
+
+
+def part(kind: str, title: str, default: Any = ...) -> Any:
+    """The id of a part of the library's `kind`; its datasheet is copied into the design."""
+    return Field(default, max_length=64, title=title, json_schema_extra={"x-part": kind})

@@ -10,7 +10,8 @@ from typing import Any, Literal
 
 from noontide.core.cells import rows_of, rows_of_sheet
 from noontide.core.demand.espi import is_espi
-from noontide.core.electrical.parts_table import MODELS, known_headings
+from noontide.core.electrical.datasheets import KINDS
+from noontide.core.electrical.parts_table import known_headings
 from noontide.core.scene.importers import scene_format
 
 FileKind = Literal["scheme", "weather", "scene", "region", "picture", "parts", "horizon", "use", "demand", "tariff", "unknown"]
@@ -154,7 +155,7 @@ def _json(content: bytes) -> FileGuess:
         return FileGuess("weather", "a coverage (CoverageJSON)")
     if {"surfaces", "subarrays", "inverters"} & document.keys() or ("site" in document and "format" in document):
         return FileGuess("scheme", "a scheme")
-    for key in MODELS:
+    for key in KINDS:
         if isinstance(document.get(key), dict | list):
             return FileGuess("parts", f"a list of {key}", key)
     return FileGuess("weather", "a table (JSON)")
@@ -197,6 +198,6 @@ def _of_use(words: Sequence[str]) -> FileGuess | None:
 
 def _of_headings(headings: Sequence[str]) -> FileGuess | None:
     """A list of parts, where enough of its headings are those of one kind's datasheets."""
-    counts = {kind: known_headings(headings, kind) for kind in MODELS}
+    counts = {kind: known_headings(headings, kind) for kind in KINDS}
     best = max(counts, key=lambda kind: counts[kind])
     return FileGuess("parts", f"a list of {best}", best) if counts[best] >= FEWEST_HEADINGS else None

@@ -4,12 +4,12 @@ import json
 from functools import cache
 from importlib.resources import files
 
-from noontide.core.electrical.datasheets import Catalogue
+from noontide.core.electrical.datasheets import KINDS, Catalogue
 
 
 @cache
 def built_in_parts() -> Catalogue:
     """All parts that ship with the application."""
     here = files(__name__)
-    kinds = {kind: json.loads((here / f"{kind}.json").read_text(encoding="utf-8")) for kind in Catalogue.model_fields}
+    kinds = {kind: json.loads((here / f"{kind}.json").read_text(encoding="utf-8")) for kind in KINDS}
     return Catalogue.model_validate({kind: {part["id"]: part for part in parts} for kind, parts in kinds.items()})

@@ -9,6 +9,7 @@ import pytest
 
 from noontide.core.demand.series import UseSeries
 from noontide.core.design import Design, freeze
+from noontide.core.electrical.datasheets import KINDS
 from noontide.core.simulation import StageCache, near_shade, simulate
 from noontide.core.simulation.cache import key_of
 from noontide.core.simulation.figures import figures_of
@@ -106,7 +107,7 @@ WHOLE = {
     },
     "money": {
         "currency": "EUR", "energy_value": 0.1, "years": 20, "interest": 3.0, "price_change": 1.5, "cost_change": 1.0, "contingency": 5.0, "purchase_tax": 10.0,
-        "rest_value": 5.0, "carbon": 310.0, "carbon_by_hour": [300.0 + m for m in range(24)], "statement": "Measured",
+        "rest_value": 5.0, "exchange": {"USD": 0.9}, "yield_table": {"name": "Rules", "zone": "Z", "tilts": [0, 90], "azimuths": [0, 180], "from_equator": True, "yields": [[800, 800], [900, 300]], "shaded_fields": 4, "share_of_field": 1.5}, "step_of_prices": 1.5, "step_of_yield": 4.0, "step_of_costs": 8.0, "carbon": 310.0, "carbon_by_hour": [300.0 + m for m in range(24)], "statement": "Measured",
         "tariff": {
             "name": "Rates", "currency": "EUR", "yearly_change": 2.0, "holidays": ["12-25"],
             "energy": {"periods": {"day": {"name": "Day", "price": 0.3}, "night": {"name": "Night", "price": 0.2}},
@@ -231,12 +232,16 @@ def leaves(value, path=()):
         yield path
 
 
+def value_at(document, path):
+    for step in path:
+        document = document[step]
+    return document
+
+
 def changed(path, whole=DOCUMENT) -> list[Design]:
     """Valid designs in which the leaf alone is another; several trials, since a value may be at the end of its range."""
     found = []
-    old = whole
-    for step in path:
-        old = old[step]
+    old = value_at(whole, path)
     if isinstance(old, bool):
         trials = [not old]
     elif isinstance(old, str):
@@ -326,9 +331,19 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         "Replacement",
         "Grant",
         "Loan",
+        "Money",
         "TaxRelief",
     ):
         assert set(schema[name]["properties"]) <= present, name
+
+
+@pytest.mark.parametrize("whole", [WHOLE, SCENE], ids=["whole", "scene"])
+def test_every_part_that_a_design_names_is_copied_into_it(whole):
+    """Whatever stands anywhere in the design under the id of a part is frozen, of every kind."""
+    values = {value_at(whole, path) for path in leaves(whole)} - {None}
+    named = {kind: {value for value in values if isinstance(value, str) and value in PARTS.of(kind)} for kind in KINDS}
+    assert named["modules"] and named["inverters"]
+    assert {kind: set(parts) for kind, parts in freeze(whole, PARTS)["parts"].items()} == {k: n for k, n in named.items() if n}
 
 
 # Every third leaf is tried in the quick tests, all of them in the whole ones.

@@ -117,6 +117,77 @@ def test_a_changed_reading_that_gives_nothing_says_so_and_an_unused_file_can_go(
     assert api.delete(f"/api/unused/use/{row['digest']}").status_code == 404
 
 
+def test_what_was_put_right_once_holds_for_the_next_file_of_that_meter(api):
+    shown = upload(api, "/api/use/reading").json()
+    assert not shown["is_remembered"]
+    reading = shown["reading"]
+    column = next(c for c in reading["values"] if c["role"])
+    column["unit"] = {"kW": "W", "kWh": "Wh"}[column["unit"]]
+    reading["stamps"] = "end"
+    upload(api, reading=json.dumps(reading))
+    # Another year of the same meter: other days, the same columns.
+    other = METER.replace(b"2025", b"2023")
+    again = upload(api, "/api/use/reading", content=other, name="next.csv").json()
+    assert again["is_remembered"] and again["reading"]["stamps"] == "end" and again["reading"]["title"] == "next"
+    assert again["energy"] == pytest.approx(shown["energy"] / 1000, rel=0.01)
+    # Another make is read by itself.
+    renamed = other.replace(column["heading"].encode(), b"Energy [kWh]")
+    assert not upload(api, "/api/use/reading", content=renamed).json()["is_remembered"]
+
+
+def test_average_days_are_by_kind_of_day_or_by_weekday(api, scheme, templates):
+    act(api, scheme, "add-source", {"source": templates["household"]}, 1)
+    kinds, weekdays = (api.get(url(scheme, f"/demand?days={days}")).json() for days in ("kind", "weekday"))
+    assert (len(kinds["groups"]), len(weekdays["groups"])) == (2, 7)
+    (source,), (by_day,) = (
+        [one["days"][0] for one in answer["sources"] if "/" not in one["key"]] for answer in (kinds, weekdays)
+    )
+    assert by_day[0] == pytest.approx(source[0], abs=1e-5) and by_day[6] == pytest.approx(source[1], abs=1e-5)
+    assert weekdays["energy"] == kinds["energy"]
+    assert api.get(url(scheme, "/demand?days=moon")).status_code == 422
+
+
+def test_items_are_added_by_name_and_the_grid_takes_its_carbon_by_hour(api, scheme, templates):
+    revision = 1
+    for kind in ("costs", "upkeep", "replacements", "grants", "loans", "tax_relief"):
+        body = act(api, scheme, "add-cost", {"kind": kind}, revision)
+        revision = body["revision"]
+        assert len(body["document"]["money"][kind]) == 1
+    source = act(api, scheme, "add-source", {"source": templates["household"]}, revision)
+    body = act(api, scheme, "add-appliance", {"source": "appliances-1"}, source["revision"])
+    assert len(body["document"]["demand"]["sources"]["appliances-1"]["appliances"]["items"]) == 1 + len(
+        templates["household"]["appliances"]["items"]
+    )
+
+    def avoided(text):
+        nonlocal revision
+        done = act(api, scheme, "take-carbon", {"text": text, "per": "kg/kWh"}, revision)
+        revision = done["revision"]
+        return next(f["value"] for f in api.get(url(scheme, "/money")).json()["figures"] if f["key"] == "avoided_carbon")
+
+    revision = body["revision"]
+    flat = avoided("")
+    assert avoided("\n".join(["0.3"] * 24)) == pytest.approx(flat)
+    assert avoided("\n".join(["0.6"] * 24)) == pytest.approx(2 * flat)
+    assert avoided("\n".join(["0"] * 6 + ["0.3"] * 14 + ["0"] * 4)) == pytest.approx(flat, rel=0.02)
+    refused = api.send("post", url(scheme, "/acts/take-carbon"), {"text": "1\nx\n3"}, revision=revision)
+    assert refused.status_code == 422 and "Row 2" in refused.json()["detail"]
+
+
+def test_the_statement_says_what_was_measured_until_one_writes_ones_own(api, scheme, templates):
+    body = act(api, scheme, "add-source", {"source": templates["household"]}, 1)
+    said = api.get(url(scheme, "/money")).json()["statement"]
+    assert "Use: estimated (" in said and "Weather:" in said and "Roof:" in said
+    patch = {
+        "money": {"statement": "Roof measured on 3 May."},
+        "site": {"shade_factor": {"factor": 0.9, "is_measured": True, "statement": "Fisheye"}},
+    }
+    revision = api.send("patch", url(scheme), patch, revision=body["revision"]).json()["revision"]
+    assert api.get(url(scheme, "/money")).json()["statement"] == "Roof measured on 3 May."
+    api.send("patch", url(scheme), {"money": {"statement": None}}, revision=revision)
+    assert "Shade: a shade factor, measured (Fisheye)." in api.get(url(scheme, "/money")).json()["statement"]
+
+
 @pytest.mark.parametrize(
     ("content", "status"), [(b"", 422), (b"\0\1\2" * 99, 422), (b"Start,kWh\n1,2\n", 422), (b"<feed><IntervalReading>", 422)]
 )

@@ -142,6 +142,15 @@ def test_a_yearly_demand_is_met_by_as_many_modules_as_it_takes(find):
     assert best["short"] == pytest.approx(12_000 - best["energy"])
 
 
+def test_a_share_of_the_demand_is_its_energy(api, scheme, find):
+    assert find(need="demand", amount=80).status_code == 409
+    source = {"source": {"name": "House", "yearly": {"energy": 15_000}}}
+    assert api.send("post", f"/api/schemes/{scheme.pk}/acts/add-source", source, revision=1).status_code == 200
+    by_demand, by_energy = find(need="demand", amount=80).json(), find(need="energy", amount=12_000).json()
+    assert by_demand["amount"] == pytest.approx(12_000) and by_demand["number"] == by_energy["number"]
+    assert [p["short"] for p in by_demand["proposals"]] == pytest.approx([p["short"] for p in by_energy["proposals"]], abs=1e-3)
+
+
 def test_a_proposal_costs_what_its_modules_and_inverters_cost(find):
     line = find(inverter="corvane-15t").json()["proposals"][0]
     assert line["price"] == 36 * 67 + line["count"] * 1620

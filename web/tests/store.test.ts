@@ -383,6 +383,25 @@ describe('figures', () => {
     await vi.waitFor(() => expect(store.evaluation?.headline).toEqual({ energy: 2 }))
     expect(store.at('/surfaces/roof/tilt')).toBe(12)
   })
+  it('are read again with the next sign of life when their first reading failed', async () => {
+    const heard = new Map<string, (event: { data: string }) => void>()
+    vi.stubGlobal(
+      'EventSource',
+      class {
+        addEventListener = (name: string, tell: (event: { data: string }) => void) => heard.set(name, tell)
+        close = () => {}
+      },
+    )
+    const store = await opened()
+    server.editElsewhere(tilt(12))
+    server.away = true
+    heard.get('revised')!({ data: '{"revision": 2}' })
+    await new Promise((resolve) => setTimeout(resolve, 0))
+    expect(store.saved?.revision).toBe(1)
+    server.away = false
+    heard.get('alive')!({ data: '{}' })
+    await vi.waitFor(() => expect(store.saved?.revision).toBe(2))
+  })
 })
 
 describe('the scheme as lists', () => {

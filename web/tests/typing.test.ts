@@ -1,11 +1,14 @@
 import { createApp, h, nextTick, ref } from 'vue'
-import { afterEach, describe, expect, it } from 'vitest'
+import { afterEach, describe, expect, it, vi } from 'vitest'
 import BlankNumber from '@/brief/BlankNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
+import PlaceSearch from '@/places/PlaceSearch.vue'
 
 let unmount = () => {}
 afterEach(() => {
   unmount()
+  vi.useRealTimers()
+  vi.unstubAllGlobals()
   document.body.innerHTML = ''
 })
 
@@ -129,5 +132,25 @@ describe('a number of the quick estimate', () => {
     press(a.input, 'ArrowDown')
     await nextTick()
     expect([a.value.value, a.input.value]).toEqual([19.9, '19.9'])
+  })
+})
+
+describe('a place that is searched', () => {
+  it('is asked for again when the server does not answer, and says so meanwhile', async () => {
+    vi.useFakeTimers()
+    let isAway = true
+    vi.stubGlobal('fetch', async () => {
+      if (isAway) throw new TypeError('Failed to fetch')
+      return new Response(JSON.stringify({ places: [{ name: 'Orrin', country: '' }], is_sure: true, remark: '' }))
+    })
+    const { input } = mount(() => h(PlaceSearch))
+    const shown = () => input.parentElement!.querySelector('ul')!.textContent
+    type(input, 'Orrin')
+    await vi.advanceTimersByTimeAsync(200)
+    expect(shown()).toContain('not answering')
+    isAway = false
+    await vi.advanceTimersByTimeAsync(2000)
+    expect(shown()).toContain('Orrin')
+    expect(shown()).not.toContain('not answering')
   })
 })

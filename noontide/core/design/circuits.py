@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, field_validator, model_validator
 
 from noontide.core.electrical.cables import SECTIONS, Conductor, Method
-from noontide.core.fields import Document, Id, Line, ModuleId, choice, quantity
+from noontide.core.fields import Document, Id, Line, ModuleId, choice, part, quantity
 
 Rules = Literal["iec", "nec"]
 Earthing = Literal["TN-S", "TN-C-S", "TT"]
@@ -83,7 +83,7 @@ class InverterSet(Document):
     """Inverters of one model with identical strings."""
 
     name: Line = Field("", max_length=80, title="Name")
-    model: str = Field(max_length=64, title="Inverter")
+    model: str = part("inverters", "Inverter")
     count: int = quantity(1, "Inverters", "", 1, 1000, "One.")
     cable: AcCable | None = Field(None, title="AC cable")
     phase: Phase | None = choice(None, "Phase", "Single-phase inverters are spread over the phases, the largest first.")
@@ -95,12 +95,12 @@ class SubArray(Document):
 
     name: Line = Field("", max_length=80, title="Name")
     surface: Id = Field(title="Surface")
-    module: str = Field(max_length=64, title="Module")
+    module: str = part("modules", "Module")
     modules_per_string: int = quantity(..., "Modules per string", "", 1, 60)
     strings: int = quantity(1, "Parallel strings", "", 1, 400, "One.")
     inverter: Id = Field(title="Inverter")
     tracker: int = quantity(1, "Tracker", "", 1, 24, "The first.")
-    optimiser: str | None = Field(None, max_length=64, title="Optimiser at each module")
+    optimiser: str | None = part("optimisers", "Optimiser at each module", None)
     cable: StringCable | None = Field(None, title="String cable")
     main_cable: CableRun | None = Field(None, title="DC main cable")
     plan: tuple[tuple[ModuleId, ...], ...] | None = Field(None, title="Modules of each string on the plan", max_length=400)
@@ -113,7 +113,7 @@ class Connection(Document):
         400.0, "Voltage of the grid, phase to phase", "V", 100, 1000, "Low voltage of 230/400 V, IEC 60038.", 10
     )
     cable: AcCable | None = Field(None, title="AC main cable")
-    transformer: str | None = Field(None, max_length=64, title="Transformer")
+    transformer: str | None = part("transformers", "Transformer", None)
     auxiliaries: float = quantity(0.0, "Auxiliaries", "W", 0, 100_000, "Nothing else of the plant draws power.", 10)
     power_factor: float = quantity(1.0, "Power factor", "", 0.7, 1, "No reactive power is asked for.", 0.01)
     is_absorbing: bool = choice(True, "Reactive power is drawn", "Drawing it lowers the voltage.")

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from noontide.core.fields import Document, Id, Line, ModuleId, choice, quantity
+from noontide.core.fields import Document, Id, Line, ModuleId, choice, part, quantity
 from noontide.core.layout.setbacks import SETS, SetbackKind
 
 FaceId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}/[a-z0-9-]{1,40}$")]
@@ -60,7 +60,7 @@ class Racks(Document):
 class Layout(Document):
     """How a surface is filled, and every module that lies on it."""
 
-    module: str | None = Field(None, max_length=64, title="Module that is laid; that of the strings where there are any")
+    module: str | None = part("modules", "Module that is laid; that of the strings where there are any", None)
     orientation: Literal["portrait", "landscape", "best"] = choice("best", "Orientation", "The one of which more fit.")
     gap: float = quantity(0.02, "Gap between modules", "m", 0, 5, "Room for the clamps.", 0.01)
     is_staggered: bool = choice(False, "Every second row moved by half a module", "Modules one over another.")

@@ -2,15 +2,17 @@
 
 import hashlib
 import itertools
+from dataclasses import dataclass
 from functools import cached_property
-from typing import Annotated, ClassVar, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self, get_args
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from pydantic import BaseModel, ConfigDict, FailFast, Field, model_validator
+from pydantic.fields import FieldInfo
 
 from noontide.core.electrical.loss_polynomial import fit_weighted
-from noontide.core.fields import Line
+from noontide.core.fields import Currency, Line
 
 # Nothing that is built comes near the upper limit; beyond it a unit is wrong or a digit too many.
 Positive = Annotated[float, Field(gt=0, le=1e7, allow_inf_nan=False)]
@@ -29,25 +31,38 @@ DeviceKind = Literal[
 ]
 
 
+def said(title: str, default: Any = ..., unit: str = "", **limits: Any) -> Any:
+    """A value of a datasheet, by the name and in the unit in which people read it."""
+    return Field(default, title=title, json_schema_extra={"x-unit": unit} if unit else {}, **limits)
+
+
 class Part(BaseModel):
     """What every part says of itself."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, ignored_types=(cached_property,))
+    model_config = ConfigDict(
+        extra="forbid",
+        frozen=True,
+        ignored_types=(cached_property,),
+        json_schema_extra=lambda schema, part: schema.update({"x-shown": list(part.shown)}),
+    )
 
     id: PartId
-    maker: Line = Field(min_length=1, max_length=60)
-    name: Line = Field(min_length=1, max_length=80)
-    year: int = Field(ge=1980, le=2060)
-    source: Line = Field("", max_length=200)  # where the values come from
-    date: Line = Field("", max_length=20)  # of the datasheet
+    maker: Line = said("Maker", min_length=1, max_length=60)
+    name: Line = said("Name", min_length=1, max_length=80)
+    year: int = said("Year", ge=1980, le=2060)
+    source: Line = said("Source", "", max_length=200)  # where the values come from
+    date: Line = said("Date of the datasheet", "", max_length=20)
     digest: str = Field("", pattern=r"^[0-9a-f]{0,64}$")  # of the library's datasheet when it was copied from there
-    mass: Positive | None = None  # [kg]; of cables a metre
-    price: float | None = Field(None, ge=0, le=1e7)  # list price without tax, in the design's currency; of cables a metre
-    warranty: float | None = Field(None, ge=0, le=60)  # [years]
-    size: Line = Field("", max_length=40)  # in words, such as 520 × 480 × 200 mm; modules have length and width
+    mass: Positive | None = said("Mass", None, unit="kg")  # of cables a metre
+    price: float | None = said("Price", None, ge=0, le=1e7)  # list price without tax; of cables a metre
+    currency: Currency | None = said("Currency of the price", None)  # that of the design where it is not said
+    warranty: float | None = said("Warranty", None, unit="years", ge=0, le=60)
+    size: Line = said("Size", "", max_length=40)  # in words, such as 520 × 480 × 200 mm; modules have length and width
 
     # Fields that datasheets did not always have. While they say nothing new, a datasheet keeps the hash that it was copied with.
-    later: ClassVar[frozenset[str]] = frozenset({"mass", "price", "warranty", "size"})
+    # What the library's table shows of a kind, besides what all parts say.
+    shown: ClassVar[tuple[str, ...]] = ()
+    later: ClassVar[frozenset[str]] = frozenset({"mass", "price", "warranty", "size", "currency"})
 
     @cached_property
     def fingerprint(self) -> str:
@@ -60,27 +75,28 @@ class Part(BaseModel):
 class Module(Part):
     """A module at standard test conditions (1000 W/m2, 25 °C, AM 1.5)."""
 
-    technology: Technology = "mono"
-    cells_in_series: int = Field(ge=1, le=400)
-    power: Positive  # rated [W]
-    isc: Positive  # [A]
-    voc: Positive  # [V]
-    imp: Positive  # [A]
-    vmp: Positive  # [V]
-    isc_coefficient: float = Field(ge=-0.2, le=0.3)  # [%/K]
-    voc_coefficient: float = Field(ge=-1, le=0)  # [%/K]
-    power_coefficient: float = Field(ge=-1, le=0)  # [%/K]
-    length: Positive  # [m]
-    width: Positive  # [m]
-    noct: float = Field(45, ge=30, le=60)  # [°C]
-    maximum_system_voltage: Positive = 1000.0  # [V]
-    maximum_series_fuse: Positive = 20.0  # [A]
-    coated_glass: bool = True
-    incidence: tuple[IncidencePoint, ...] | None = Field(None, min_length=3, max_length=30)
-    bifaciality: float = Field(0, ge=0, le=1)
-    bypass_diodes: int = Field(3, ge=1, le=60)  # cell groups with a diode each
-    half_cut: bool = False  # the cells of a group in two parallel halves, one above the other in portrait
-    low_light: tuple[LowLightPoint, ...] = Field((), max_length=12)  # at 25 °C
+    shown: ClassVar[tuple[str, ...]] = ("power", "voc", "isc", "technology")
+    technology: Technology = said("Cells", "mono")
+    cells_in_series: int = said("Cells in series", ge=1, le=400)
+    power: Positive = said("Power", unit="W")  # rated
+    isc: Positive = said("Isc", unit="A")
+    voc: Positive = said("Voc", unit="V")
+    imp: Positive = said("Imp", unit="A")
+    vmp: Positive = said("Vmp", unit="V")
+    isc_coefficient: float = said("Isc coefficient", unit="%/K", ge=-0.2, le=0.3)
+    voc_coefficient: float = said("Voc coefficient", unit="%/K", ge=-1, le=0)
+    power_coefficient: float = said("Power coefficient", unit="%/K", ge=-1, le=0)
+    length: Positive = said("Length", unit="m")
+    width: Positive = said("Width", unit="m")
+    noct: float = said("NOCT", 45, unit="°C", ge=30, le=60)
+    maximum_system_voltage: Positive = said("System voltage", 1000.0, unit="V")
+    maximum_series_fuse: Positive = said("Series fuse", 20.0, unit="A")
+    coated_glass: bool = said("Coated glass", True)
+    incidence: tuple[IncidencePoint, ...] | None = said("Incidence angle modifier by angle", None, min_length=3, max_length=30)
+    bifaciality: float = said("Bifaciality", 0, ge=0, le=1)
+    bypass_diodes: int = said("Bypass diodes", 3, ge=1, le=60)  # cell groups with a diode each
+    half_cut: bool = said("Half-cut cells", False)  # the cells of a group in two parallel halves, one above the other in portrait
+    low_light: tuple[LowLightPoint, ...] = said("Efficiency by irradiance", (), max_length=12)  # at 25 °C
 
     later: ClassVar[frozenset[str]] = Part.later | {"low_light"}
 
@@ -172,31 +188,36 @@ class Derating(BaseModel):
 
 
 class Inverter(Part):
-    ac_power: Positive  # rated [W]
-    phases: Literal[1, 3] = 3
-    trackers: int = Field(ge=1, le=24)
-    maximum_dc_power: Positive  # [W]
-    maximum_dc_voltage: Positive  # [V]
-    start_voltage: Positive  # [V]
-    mppt_minimum: Positive  # lowest voltage of the tracker's window [V]
-    full_power_minimum: Positive  # lowest voltage at which rated power is reached [V]
-    mppt_maximum: Positive  # highest voltage of the tracker's window [V]
-    maximum_tracker_current: Positive  # operating, each tracker [A]
-    maximum_short_circuit_current: Positive  # each tracker [A]
-    efficiency: Annotated[tuple[EfficiencyCurve, ...], FailFast()] = Field((), max_length=12)
+    """Turns direct current of the strings into alternating current."""
+
+    shown: ClassVar[tuple[str, ...]] = ("ac_power", "kind", "phases", "trackers", "maximum_dc_voltage", "european_efficiency")
+    ac_power: Positive = said("Rated AC power", unit="W")
+    phases: Literal[1, 3] = said("Phases", 3)
+    trackers: int = said("Trackers", ge=1, le=24)
+    maximum_dc_power: Positive = said("Maximum DC power", unit="W")
+    maximum_dc_voltage: Positive = said("Maximum DC voltage", unit="V")
+    start_voltage: Positive = said("Start voltage", unit="V")
+    mppt_minimum: Positive = said("MPP window from", unit="V")  # lowest voltage of the tracker's window
+    full_power_minimum: Positive = said("Full power from", unit="V")  # lowest voltage at which rated power is reached
+    mppt_maximum: Positive = said("MPP window to", unit="V")  # highest voltage of the tracker's window
+    maximum_tracker_current: Positive = said("Current per tracker", unit="A")  # operating, each tracker
+    maximum_short_circuit_current: Positive = said("Short-circuit current", unit="A")  # each tracker
+    efficiency: Annotated[tuple[EfficiencyCurve, ...], FailFast()] = said("Efficiency by voltage and load", (), max_length=12)
     # Old datasheets state these two alone.
-    peak_efficiency: Efficiency | None = None  # [%]
-    european_efficiency: Efficiency | None = None  # [%]
-    night_power: float = Field(1.0, ge=0, le=1e4)  # [W]
-    kind: InverterKind = "string"
-    apparent_power: Positive | None = None  # [VA]; the rated power where it is not given
-    derating: Derating | None = None  # none where the datasheet has none
-    tracker_inputs: tuple[TrackerInput, ...] = Field((), max_length=24)  # of each tracker, where they differ
-    is_separated: bool = False  # AC from DC, by a transformer
-    feeds_no_dc_fault: bool = False  # declared by the maker
-    leakage_current: float = Field(10.0, ge=0, le=5000)  # in operation [mA]
-    most_on_branch: int | None = Field(None, ge=1, le=100)  # microinverters on one AC branch
-    fixed_string_voltage: Positive | None = None  # at which strings with optimisers are held [V]
+    peak_efficiency: Efficiency | None = said("Peak efficiency", None, unit="%")
+    european_efficiency: Efficiency | None = said("European efficiency", None, unit="%")
+    night_power: float = said("Night consumption", 1.0, unit="W", ge=0, le=1e4)
+    kind: InverterKind = said("Kind", "string")
+    apparent_power: Positive | None = said("Apparent power", None, unit="VA")  # the rated power where it is not given
+    derating: Derating | None = said("Derating", None)  # none where the datasheet has none
+    tracker_inputs: tuple[TrackerInput, ...] = said("Inputs where trackers differ", (), max_length=24)
+    is_separated: bool = said("Separates AC from DC", False)  # by a transformer
+    feeds_no_dc_fault: bool = said("Feeds no DC fault current", False)  # declared by the maker
+    leakage_current: float = said("Leakage current", 10.0, unit="mA", ge=0, le=5000)  # in operation
+    most_on_branch: int | None = said("Most on one AC branch", None, ge=1, le=100)  # microinverters on one AC branch
+    fixed_string_voltage: Positive | None = said(
+        "Fixed string voltage", None, unit="V"
+    )  # at which strings with optimisers are held
 
     later: ClassVar[frozenset[str]] = Part.later | {
         "kind", "apparent_power", "derating", "tracker_inputs", "is_separated", "feeds_no_dc_fault", "leakage_current", "most_on_branch", "fixed_string_voltage",
@@ -247,12 +268,13 @@ class Inverter(Part):
 class Transformer(Part):
     """Between the inverters and the grid."""
 
-    rated_power: Positive  # [VA]
-    iron_loss: float = Field(ge=0, le=1e6)  # without load, all year round [W]
-    copper_loss: float = Field(ge=0, le=1e6)  # at rated power [W]
-    low_voltage: Positive = 400.0  # phase to phase [V]
-    high_voltage: Positive = 20_000.0  # [V]
-    impedance: float = Field(4.0, gt=0, le=30)  # short-circuit voltage [%]
+    shown: ClassVar[tuple[str, ...]] = ("rated_power", "iron_loss", "copper_loss", "low_voltage", "high_voltage", "impedance")
+    rated_power: Positive = said("Rated power", unit="VA")
+    iron_loss: float = said("Iron loss", unit="W", ge=0, le=1e6)  # without load, all year round
+    copper_loss: float = said("Copper loss", unit="W", ge=0, le=1e6)  # at rated power
+    low_voltage: Positive = said("Low voltage", 400.0, unit="V")  # phase to phase
+    high_voltage: Positive = said("High voltage", 20_000.0, unit="V")
+    impedance: float = said("Impedance", 4.0, unit="%", gt=0, le=30)  # short-circuit voltage
 
     @model_validator(mode="after")
     def _loses_less_than_it_carries(self) -> Self:
@@ -266,19 +288,27 @@ class Transformer(Part):
 class Optimiser(Part):
     """A DC converter at each module."""
 
-    power: Positive  # of the module at its input [W]
-    maximum_input_voltage: Positive  # Voc of the module at the coldest [V]
-    minimum_voltage: Positive  # lowest MPP voltage [V]
-    maximum_mpp_voltage: Positive  # [V]
-    input_current: Positive  # largest operating current [A]
-    short_circuit_current: Positive  # Isc of the module with the factor of the rules [A]
-    output_current: Positive  # [A]
-    output_voltage: Positive  # highest [V]
-    fewest: int = Field(ge=1, le=60)  # in a string
-    most: int = Field(ge=1, le=100)  # in a string
-    string_power: Positive  # largest of a string [W]
-    weighted_efficiency: Efficiency
-    peak_efficiency: Efficiency
+    shown: ClassVar[tuple[str, ...]] = (
+        "power",
+        "maximum_input_voltage",
+        "output_current",
+        "fewest",
+        "most",
+        "weighted_efficiency",
+    )
+    power: Positive = said("Module power", unit="W")  # of the module at its input
+    maximum_input_voltage: Positive = said("Highest input voltage", unit="V")  # Voc of the module at the coldest
+    minimum_voltage: Positive = said("MPP window from", unit="V")  # lowest MPP voltage
+    maximum_mpp_voltage: Positive = said("MPP window to", unit="V")
+    input_current: Positive = said("Input current", unit="A")  # largest operating current
+    short_circuit_current: Positive = said("Short-circuit current", unit="A")  # Isc of the module with the factor of the rules
+    output_current: Positive = said("Output current", unit="A")
+    output_voltage: Positive = said("Output voltage", unit="V")  # highest
+    fewest: int = said("Fewest in a string", ge=1, le=60)
+    most: int = said("Most in a string", ge=1, le=100)
+    string_power: Positive = said("String power", unit="W")  # largest of a string
+    weighted_efficiency: Efficiency = said("Weighted efficiency", unit="%")
+    peak_efficiency: Efficiency = said("Peak efficiency", unit="%")
 
     @model_validator(mode="after")
     def _limits_in_order(self) -> Self:
@@ -296,49 +326,87 @@ class Optimiser(Part):
 class Cable(Part):
     """A cable of one section; mass and price are those of a metre."""
 
-    section: Positive  # of a conductor [mm2]
-    conductor: Literal["copper", "aluminium"] = "copper"
-    cores: int = Field(1, ge=1, le=5)
-    is_photovoltaic: bool = False  # flexible, single-core, for DC in open air
+    shown: ClassVar[tuple[str, ...]] = ("section", "conductor", "cores", "is_photovoltaic")
+    section: Positive = said("Section", unit="mm²")  # of a conductor
+    conductor: Literal["copper", "aluminium"] = said("Conductor", "copper")
+    cores: int = said("Cores", 1, ge=1, le=5)
+    is_photovoltaic: bool = said("Photovoltaic cable", False)  # flexible, single-core, for DC in open air
 
 
 class Device(Part):
     """A fuse, switch, breaker, residual-current device or surge protective device."""
 
-    kind: DeviceKind
-    current: float = Field(0, ge=0, le=1e4)  # rated [A]; of surge protective devices the nominal discharge current [kA]
-    voltage: Positive  # rated [V]
-    poles: int = Field(1, ge=1, le=12)
-    type: Line = Field("", max_length=12)  # of a residual-current or surge protective device: A, B, 2, 1+2
+    shown: ClassVar[tuple[str, ...]] = ("kind", "type", "current", "voltage", "poles")
+    kind: DeviceKind = said("Kind")
+    current: float = said(
+        "Current", 0, unit="A", ge=0, le=1e4
+    )  # rated; of surge protective devices the nominal discharge current
+    voltage: Positive = said("Voltage", unit="V")  # rated
+    poles: int = said("Poles", 1, ge=1, le=12)
+    type: Line = said("Type", "", max_length=12)  # of a residual-current or surge protective device: A, B, 2, 1+2
 
 
 class Battery(Part):
-    capacity: Positive  # usable [Wh]
-    power: Positive  # charge and discharge [W]
-    voltage: Positive  # nominal [V]
-    efficiency: Efficiency = 95.0  # round trip, DC [%]
-    cycles: int | None = Field(None, ge=1, le=100_000)
-    chemistry: Line = Field("", max_length=40)
+    """A battery as it is bought: one unit of a bank."""
+
+    shown: ClassVar[tuple[str, ...]] = ("capacity", "power", "voltage", "efficiency", "cycles", "chemistry")
+    capacity: Positive = said("Usable capacity", unit="Wh")
+    power: Positive = said("Power", unit="W")  # charge and discharge
+    voltage: Positive = said("Voltage", unit="V")  # nominal
+    efficiency: Efficiency = said("Efficiency", 95.0, unit="%")  # round trip, DC
+    cycles: int | None = said("Cycles", None, ge=1, le=100_000)
+    chemistry: Line = said("Chemistry", "", max_length=40)
 
 
 class ChargeController(Part):
-    current: Positive  # to the battery [A]
-    maximum_voltage: Positive  # of the array [V]
-    battery_voltages: tuple[Positive, ...] = Field(min_length=1, max_length=6)  # nominal [V]
-    tracks: bool = True  # the maximum power point
-    efficiency: Efficiency = 97.0  # [%]
+    """Between an array and a battery without an inverter."""
+
+    shown: ClassVar[tuple[str, ...]] = ("current", "maximum_voltage", "battery_voltages", "tracks", "efficiency")
+    current: Positive = said("Current", unit="A")  # to the battery
+    maximum_voltage: Positive = said("Highest array voltage", unit="V")
+    battery_voltages: tuple[Positive, ...] = said("Battery voltages", unit="V", min_length=1, max_length=6)  # nominal
+    tracks: bool = said("Tracks the maximum power point", True)
+    efficiency: Efficiency = said("Efficiency", 97.0, unit="%")
+
+
+def shelf(most: int, title: str, one: str, most_own: int) -> Any:
+    """A kind of parts: how many a catalogue holds, how many of them are a user's own, and the words for several and for one."""
+    return Field({}, max_length=most, title=title, json_schema_extra={"x-one": one, "x-most-own": most_own})
 
 
 class Catalogue(BaseModel):
-    """Parts by kind and id."""
+    """Parts by kind and id. All that goes by kind reads it from here: a kind is added by a line, a class and a file of parts."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    modules: dict[PartId, Module] = Field({}, max_length=400)
-    inverters: dict[PartId, Inverter] = Field({}, max_length=200)
-    optimisers: dict[PartId, Optimiser] = Field({}, max_length=100)
-    transformers: dict[PartId, Transformer] = Field({}, max_length=100)
-    cables: dict[PartId, Cable] = Field({}, max_length=200)
-    devices: dict[PartId, Device] = Field({}, max_length=400)
-    batteries: dict[PartId, Battery] = Field({}, max_length=200)
-    controllers: dict[PartId, ChargeController] = Field({}, max_length=200)
+    modules: dict[PartId, Module] = shelf(400, "Modules", "module", 300)
+    inverters: dict[PartId, Inverter] = shelf(200, "Inverters", "inverter", 150)
+    optimisers: dict[PartId, Optimiser] = shelf(100, "Optimisers", "optimiser", 80)
+    transformers: dict[PartId, Transformer] = shelf(100, "Transformers", "transformer", 80)
+    cables: dict[PartId, Cable] = shelf(200, "Cables", "cable", 120)
+    devices: dict[PartId, Device] = shelf(400, "Protection", "device", 250)
+    batteries: dict[PartId, Battery] = shelf(200, "Batteries", "battery", 150)
+    controllers: dict[PartId, ChargeController] = shelf(200, "Charge controllers", "charge controller", 150)
+
+    def of(self, kind: str) -> dict[str, Any]:
+        """The parts of a kind by id."""
+        return getattr(self, kind)
+
+
+@dataclass(frozen=True)
+class PartKind:
+    """A kind of parts, as the catalogue has it."""
+
+    key: str
+    model: type[Part]
+    title: str
+    one: str  # a single part
+    most_own: int
+
+
+def _kind(key: str, info: FieldInfo) -> PartKind:
+    extra: Any = info.json_schema_extra
+    return PartKind(key, get_args(info.annotation)[1], str(info.title), extra["x-one"], extra["x-most-own"])
+
+
+KINDS: dict[str, PartKind] = {key: _kind(key, info) for key, info in Catalogue.model_fields.items()}

@@ -8,16 +8,14 @@ import zipfile
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Any, Literal, get_args
+from typing import Any, Literal
 
 from pydantic import ValidationError
 
 from noontide.core.cells import FORMULA, XLSX, as_csv, as_xlsx, rows_of, rows_of_sheet
-from noontide.core.electrical.datasheets import Catalogue, Part
+from noontide.core.electrical.datasheets import KINDS, Part
 from noontide.core.electrical.part_slips import likely_slip
 
-Kind = Literal["modules", "inverters", "optimisers", "transformers", "cables", "devices", "batteries", "controllers"]
-MODELS: dict[str, type[Part]] = {kind: get_args(info.annotation)[1] for kind, info in Catalogue.model_fields.items()}
 MOST_ROWS = 5_000
 LARGEST = 32 * 1024 * 1024  # bytes
 MOST_UNPACKED = 200 * 1024 * 1024  # bytes of a workbook
@@ -86,7 +84,7 @@ class ReadParts:
     unused: tuple[str, ...]  # headings that mean nothing here
 
 
-def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = None) -> ReadParts:
+def read_parts(content: bytes, kind: str, mapping: Mapping[str, str] | None = None) -> ReadParts:
     """Read parts from CSV (with commas, semicolons or tabs) or XLSX.
 
     Parameters
@@ -109,7 +107,7 @@ def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = N
     headings = next(rows, None)
     if headings is None or not any(headings):
         raise ValueError("The table is empty. Its first row holds the headings, such as maker, name, power, voc, isc, vmp, imp.")
-    fields = _fields(headings, MODELS[kind], mapping or {})
+    fields = _fields(headings, KINDS[kind].model, mapping or {})
     if not any(fields):
         raise ValueError(
             f"No heading is known: {', '.join(h for h in headings if h)[:120]}. Name them as the fields, such as power, voc, isc."
@@ -139,19 +137,19 @@ def read_parts(content: bytes, kind: Kind, mapping: Mapping[str, str] | None = N
     )
 
 
-def write_parts(parts: Iterable[Part], kind: Kind) -> str:
+def write_parts(parts: Iterable[Part], kind: str) -> str:
     """Parts as CSV, which `read_parts` gives back; a text that a spreadsheet would take for a formula is quoted with an apostrophe."""
     return as_csv(_rows(parts, kind))
 
 
-def _rows(parts: Iterable[Part], kind: Kind) -> list[list[Any]]:
+def _rows(parts: Iterable[Part], kind: str) -> list[list[Any]]:
     """Headings, and a row for each part."""
-    names = [name for name in MODELS[kind].model_fields if name != "digest"]
+    names = [name for name in KINDS[kind].model.model_fields if name != "digest"]
     values = [part.model_dump(mode="json") for part in parts]
     return [names, *([_out(one[name]) for name in names] for one in values)]
 
 
-def exported(parts: Iterable[Part], kind: Kind, ending: Literal["csv", "xlsx", "json"]) -> tuple[str | bytes, str]:
+def exported(parts: Iterable[Part], kind: str, ending: Literal["csv", "xlsx", "json"]) -> tuple[str | bytes, str]:
     """Parts as a file that `read_parts` gives back, and its media type."""
     if ending == "json":
         entries = {part.id: part.model_dump(mode="json", exclude_defaults=True) for part in parts}
@@ -175,7 +173,8 @@ def field_words(model: type[Part]) -> dict[str, str]:
     for name, words in WORDS.items():
         if name in model.model_fields:
             known |= {_folded(word): name for word in words if _folded(word) not in known}
-    return known
+    titles = {_folded(info.title): name for name, info in model.model_fields.items() if info.title}
+    return titles | known
 
 
 def _fields(headings: list[str], model: type[Part], mapping: Mapping[str, str]) -> list[str]:
@@ -197,7 +196,7 @@ COMMON = frozenset({"maker", "name", "price", "mass", "warranty", "size", "year"
 
 def known_headings(headings: Sequence[str], kind: str) -> int:
     """How many headings name what only a datasheet of a kind has."""
-    known = field_words(MODELS[kind])
+    known = field_words(KINDS[kind].model)
     return len({known.get(_folded(heading), "") for heading in headings} - COMMON - {""})
 
 
@@ -223,7 +222,7 @@ def _factor(heading: str, field: str) -> float:
     return 1.0
 
 
-def _part(number: int, cells: list[str], headings: list[str], fields: list[str], kind: Kind) -> tuple[Part | None, list[Fault]]:
+def _part(number: int, cells: list[str], headings: list[str], fields: list[str], kind: str) -> tuple[Part | None, list[Fault]]:
     heading_of = {field: heading for heading, field in zip(headings, fields, strict=True) if field}
     values: dict[str, Any] = {}
     faults: list[Fault] = []
@@ -231,7 +230,7 @@ def _part(number: int, cells: list[str], headings: list[str], fields: list[str],
         if not field or cell == "":
             continue
         try:
-            value = _value(cell, field, MODELS[kind])
+            value = _value(cell, field, KINDS[kind].model)
             values[field] = (
                 round(value * factor, 9)
                 if (factor := _factor(heading, field)) != 1.0 and isinstance(value, int | float)
@@ -328,7 +327,7 @@ def _workbook(content: bytes) -> Iterator[list[str]]:
         raise ValueError(f"The workbook cannot be opened: {type(error).__name__}. Save it as CSV.") from error
 
 
-def _from_json(content: bytes, kind: Kind) -> ReadParts:
+def _from_json(content: bytes, kind: str) -> ReadParts:
     """A list of datasheets, or a catalogue with them by kind and id, after the published JSON Schema."""
     try:
         document = json.loads(content)
@@ -361,13 +360,13 @@ def _from_json(content: bytes, kind: Kind) -> ReadParts:
     return ReadParts(parts, tuple(faults), tuple(doubts), {}, ())
 
 
-def checked_part(values: dict[str, Any], kind: Kind) -> tuple[Part | None, list[tuple[str, str]]]:
+def checked_part(values: dict[str, Any], kind: str) -> tuple[Part | None, list[tuple[str, str]]]:
     """The datasheet of some values, its id made from maker and name where it has none; or field and reason of what is wrong."""
     if not values.get("id"):
         name = f"{values.get('maker', '')} {values.get('name', '')}".casefold()
         values = values | {"id": re.sub(r"[^a-z0-9]+", "-", name).strip("-")[:64]}
     try:
-        return MODELS[kind].model_validate(values), []
+        return KINDS[kind].model.model_validate(values), []
     except ValidationError as error:
         slip = likely_slip(values, kind)
         faults = [(str(found["loc"][0]) if found["loc"] else "", f"{_words(found)} {slip}".strip()) for found in error.errors()]

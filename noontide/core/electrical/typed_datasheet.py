@@ -4,7 +4,8 @@ import re
 from dataclasses import dataclass, field
 from typing import Any
 
-from noontide.core.electrical.parts_table import MODELS, Kind, field_words
+from noontide.core.electrical.datasheets import KINDS
+from noontide.core.electrical.parts_table import field_words
 
 MOST_LINES = 400
 NUMBER = re.compile(r"[-+\u2212]?\d+(?:[.,]\d+)?")
@@ -28,7 +29,7 @@ class TypedDatasheet:
     unread: list[str] = field(default_factory=list)  # lines that mean nothing known
 
 
-def read_datasheet(text: str, kind: Kind) -> TypedDatasheet:
+def read_datasheet(text: str, kind: str) -> TypedDatasheet:
     """Fields and values of pasted lines such as `Voc 39.4 V` or `Temperature coefficient of Pmax: -0.30 %/K`.
 
     Raises
@@ -39,10 +40,10 @@ def read_datasheet(text: str, kind: Kind) -> TypedDatasheet:
     lines = [line.strip() for line in text.splitlines() if line.strip()]
     if len(lines) > MOST_LINES:
         raise ValueError(f"A datasheet has at most {MOST_LINES} lines; these are {len(lines):,}. Paste one part at a time.")
-    words = sorted(field_words(MODELS[kind]).items(), key=lambda item: -len(item[0]))
+    words = sorted(field_words(KINDS[kind].model).items(), key=lambda item: -len(item[0]))
     found, per_kelvin = TypedDatasheet(), {}
     for line in lines:
-        if "length" in MODELS[kind].model_fields and (sides := DIMENSIONS.search(line)):
+        if "length" in KINDS[kind].model.model_fields and (sides := DIMENSIONS.search(line)):
             factor = {"mm": 0.001, "cm": 0.01, "m": 1.0}[sides[3].lower()]
             long, short = sorted((_number(sides[1]) * factor, _number(sides[2]) * factor), reverse=True)
             found.values |= {"length": round(long, 6), "width": round(short, 6)}

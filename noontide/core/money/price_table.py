@@ -1,4 +1,4 @@
-"""Prices by hour from pasted cells: of a day, of a day by month, or of a year."""
+"""Prices and other values by hour from pasted cells: of a day, of a day by month, or of a year."""
 
 import re
 from itertools import pairwise
@@ -11,10 +11,27 @@ HOURS_OF_A_YEAR = (8760, 8784)
 
 
 def read_price_table(text: str, per: PerUnit = "kWh") -> tuple[float, ...]:
-    """Prices of a kWh as a tariff keeps them: 24, 288 (24 for each month) or 8760 or 8784 of them.
+    """Prices of a kWh as a tariff keeps them, by hour; cells as `read_hour_table` takes them.
 
-    A row an hour with the price in its last column; 24 rows of twelve months or twelve of 24 hours; a row a day of 24 hours.
+    Raises
+    ------
+    ValueError
+        With the row that holds no number, or the shape of what there is.
+    """
+    found = read_hour_table(text, "price")
+    return tuple(value / 1000 for value in found) if per == "MWh" else found
+
+
+def read_hour_table(text: str, one: str) -> tuple[float, ...]:
+    """Values by hour: 24 of a day, 288 (24 for each month), or 8760 or 8784 of a year.
+
+    A row an hour with the value in its last column; 24 rows of twelve months or twelve of 24 hours; a row a day of 24 hours.
     Headings and a column of hours, months or dates may stand in front.
+
+    Parameters
+    ----------
+    one : str
+        What a value is called in messages.
 
     Raises
     ------
@@ -28,11 +45,11 @@ def read_price_table(text: str, per: PerUnit = "kWh") -> tuple[float, ...]:
     else:
         first = 1
     if not rows:
-        raise ValueError("There are no prices. Paste a column with a price for each hour.")
+        raise ValueError(f"There is no {one}. Paste a column with a {one} for each hour.")
     wide = min(len(row) for row in rows)
     columns = next((n for n in (24, 12) if n <= wide <= n + 1 and len(rows) in _rows_of(n)), 1)
     values = [
-        [_number(cell, number) for cell in (row[-columns:] if columns > 1 else row[-1:])]
+        [_number(cell, number, one) for cell in (row[-columns:] if columns > 1 else row[-1:])]
         for number, row in enumerate(rows, start=first)
     ]
     if columns == 12:  # a column a month
@@ -40,9 +57,9 @@ def read_price_table(text: str, per: PerUnit = "kWh") -> tuple[float, ...]:
     found = [value for row in values for value in row]
     if len(found) not in (24, 288, *HOURS_OF_A_YEAR):
         raise ValueError(
-            f"There are {len(found):,} prices. A table has 24 (a day), 24 by 12 (a day of each month), or 8,760 or 8,784 (a year)."
+            f"There are {len(found):,} {one}s. A table has 24 (a day), 24 by 12 (a day of each month), or 8,760 or 8,784 (a year)."
         )
-    return tuple(value / 1000 for value in found) if per == "MWh" else tuple(found)
+    return tuple(found)
 
 
 def _rows_of(columns: int) -> tuple[int, ...]:
@@ -85,7 +102,7 @@ def _value(cell: str) -> float | None:
     return float(plain) if re.fullmatch(r"[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d{1,2})?", plain, re.IGNORECASE | re.ASCII) else None
 
 
-def _number(cell: str, row: int) -> float:
+def _number(cell: str, row: int, one: str) -> float:
     if (value := _value(cell)) is None:
-        raise ValueError(f"Row {row}: '{cell[:20]}' is no price." if cell else f"Row {row}: the price is missing.")
+        raise ValueError(f"Row {row}: '{cell[:20]}' is no {one}." if cell else f"Row {row}: the {one} is missing.")
     return value

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, model_validator
 
 from noontide.core.calendar import MONTHS
-from noontide.core.fields import Document, Holidays, Id, Line, choice, quantity
+from noontide.core.fields import Currency, Document, Holidays, Id, Line, choice, quantity
 from noontide.core.hours import DAY, Ranges, clock, read_hours
 
 Month = Annotated[int, Field(ge=1, le=12)]
@@ -161,7 +161,7 @@ class Tariff(Document):
     format: Literal["noontide-tariff/1"] = "noontide-tariff/1"
     name: Line = Field("Tariff", max_length=120, title="Name")
     source: Line = Field("", max_length=300, title="Source")
-    currency: str = Field("EUR", pattern=r"^[A-Z]{3}$", title="Currency (ISO 4217)")
+    currency: Currency = Field("EUR", title="Currency (ISO 4217)")
     energy: EnergyPrice = Field(title="Energy from the grid")
     export: EnergyPrice | None = Field(None, title="Energy to the grid")
     net_metering: NetMetering | None = Field(None, title="Net metering")

@@ -4,11 +4,13 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from noontide.core.fields import Document, Id, Line, choice, quantity
+from noontide.core.fields import Currency, Document, Id, Line, choice, quantity
 from noontide.core.money.tariff import Tariff
+from noontide.core.money.yield_table import YieldTable
 
 Amount = Annotated[float, Field(ge=-1e9, le=1e9)]
 Basis = Literal["plant", "kW", "module", "inverter", "m²", "% of purchase"]
+Rate = Annotated[float, Field(ge=1e-6, le=1e6)]
 Grams = Annotated[float, Field(ge=0, le=2000)]
 
 
@@ -73,7 +75,8 @@ class TaxRelief(Document):
 class Money(Document):
     """Prices, costs and the years over which they are counted."""
 
-    currency: str = Field("EUR", pattern=r"^[A-Z]{3}$", title="Currency of prices (ISO 4217)")
+    currency: Currency = Field("EUR", title="Currency of prices (ISO 4217)")
+    exchange: dict[Currency, Rate] = Field({}, max_length=20, title="What one of another currency is worth in the design's")
     tariff: Tariff | None = Field(None, title="Tariff")
     tariff_before: Tariff | None = Field(None, title="Tariff without the plant")
     energy_value: float = quantity(
@@ -101,7 +104,16 @@ class Money(Document):
     carbon_by_hour: Annotated[tuple[Grams, ...], Field(max_length=8784)] = Field(
         (), title="CO₂ by hour of the day, of the day by month, or of the year [g/kWh]"
     )
-    statement: Line = Field("", max_length=400, title="Statement on the inputs: which were measured, and which estimated")
+    yield_table: YieldTable | None = Field(None, title="Yield table of a scheme of rules")
+    step_of_prices: float = quantity(1.0, "Step of the price change", "% a year", 0.1, 10, "A percentage point a year.", 0.5)
+    step_of_yield: float = quantity(5.0, "Step of the yield", "%", 0.1, 50, "About what weather of a single year may differ.", 1)
+    step_of_costs: float = quantity(10.0, "Step of the purchase", "%", 0.1, 90, "About what offers differ by.", 1)
+    statement: Line = Field(
+        "",
+        max_length=400,
+        title="Statement on the inputs",
+        json_schema_extra={"x-reason": "What the design itself says of them."},
+    )
 
     @model_validator(mode="after")
     def _one_currency(self) -> Self:
@@ -118,6 +130,13 @@ class Money(Document):
                 f"CO₂ by hour has 24, 288 (24 for each month), 8760 or 8784 values; there are {len(self.carbon_by_hour)}."
             )
         return self
+
+    def worth(self, price: float | None, currency: str | None) -> float | None:
+        """A price in the design's currency; None where there is no price, or no rate for the currency that it was given in."""
+        if price is None or currency is None or currency == self.currency:
+            return price
+        rate = self.exchange.get(currency)
+        return None if rate is None else price * rate
 
     @property
     def is_counted(self) -> bool:

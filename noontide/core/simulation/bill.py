@@ -6,11 +6,13 @@ from typing import Literal
 
 from noontide.core.cells import Cell, as_csv, as_xlsx
 from noontide.core.electrical.datasheets import Catalogue, Device, Part
+from noontide.core.money.terms import Money
 from noontide.core.simulation.checks.protection import WantedDevice, protection_of
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.wiring_costs import times_laid
 
 Kind = Literal["modules", "inverters", "transformer", "cables", "protection", "metering"]
+DEAREST = 1e9  # what a part without a price counts as where the cheapest is chosen
 MOST_USES = 3  # that a line names
 HEADINGS = ("kind", "maker", "name", "for", "count", "unit", "mass [kg]", "price each", "price", "warranty [years]", "note")
 
@@ -30,12 +32,18 @@ class BillLine:
     price: float | None  # in all
     warranty: float | None  # [years]
     note: str = ""
+    foreign: str = ""  # the currency of its datasheet's price, where it is not the design's
 
 
 @dataclass(frozen=True)
 class Bill:
     lines: tuple[BillLine, ...]
     currency: str
+
+    @property
+    def foreign(self) -> tuple[str, ...]:
+        """Other currencies in which parts are priced, with a rate in the design or without."""
+        return tuple(sorted({line.foreign for line in self.lines} - {""}))
 
     @property
     def mass(self) -> float:
@@ -77,10 +85,13 @@ def _folded(uses: list[str]) -> str:
     return f"{'; '.join(uses[: MOST_USES - 1])} and {len(uses) - MOST_USES + 1} more"
 
 
-def _line(kind: Kind, part: Part, use: str, count: float, unit: Literal["pcs", "m"] = "pcs", note: str = "") -> BillLine:
+def _line(kind: Kind, part: Part, use: str, count: float, money: Money, unit: Literal["pcs", "m"] = "pcs") -> BillLine:
+    each = money.worth(part.price, part.currency)
+    foreign = part.currency if part.price is not None and part.currency != money.currency else None
+    note = "" if foreign is None else f"{part.price:g} {foreign} each{', no exchange rate is set' if each is None else ''}"
     return BillLine(
-        kind, part.maker, part.name, use, count, unit, None if part.mass is None else part.mass * count, part.price,
-        None if part.price is None else part.price * count, part.warranty, note,
+        kind, part.maker, part.name, use, count, unit, None if part.mass is None else part.mass * count, each,
+        None if each is None else each * count, part.warranty, note, foreign or "",
     )  # fmt: skip
 
 
@@ -90,29 +101,36 @@ def _added(line: BillLine, more: BillLine) -> BillLine:
 
     return BillLine(
         line.kind, line.maker, line.name, line.use, line.count + more.count, line.unit, total(line.mass, more.mass), line.price_each,
-        total(line.price, more.price), line.warranty, line.note,
+        total(line.price, more.price), line.warranty, line.note, line.foreign,
     )  # fmt: skip
 
 
 def _modules(r: Results) -> Iterator[BillLine]:
     for k, module in enumerate(r.plant.modules):
-        yield _line("modules", module, r.design.surfaces[r.plant.subarrays[k].surface].name, float(r.plant.module_counts[k]))
+        yield _line(
+            "modules",
+            module,
+            r.design.surfaces[r.plant.subarrays[k].surface].name,
+            float(r.plant.module_counts[k]),
+            r.design.money,
+        )
 
 
 def _optimisers(r: Results) -> Iterator[BillLine]:
     for k, optimiser in enumerate(r.plant.optimisers):
         if optimiser is not None:
-            yield _line("inverters", optimiser, r.plant.subarrays[k].name, float(r.plant.module_counts[k]))
+            yield _line("inverters", optimiser, r.plant.subarrays[k].name, float(r.plant.module_counts[k]), r.design.money)
 
 
 def _inverters(r: Results) -> Iterator[BillLine]:
     for one, unit in zip(r.plant.sets, r.plant.inverters, strict=True):
-        yield _line("inverters", unit, one.name, one.count)
+        yield _line("inverters", unit, one.name, one.count, r.design.money)
     if r.plant.transformer is not None:
-        yield _line("transformer", r.plant.transformer, "connection", 1)
+        yield _line("transformer", r.plant.transformer, "connection", 1, r.design.money)
 
 
 def _cables(r: Results, parts: Catalogue) -> Iterator[BillLine]:
+    money = r.design.money
     for run in r.cables.runs:
         words = {"string": "strings", "DC main": "DC mains", "AC": "inverters", "AC main": "connection"}[run.kind]
         use, length = f"{words}: {run.serves}".strip(": "), run.run.mean_length * run.count
@@ -122,8 +140,8 @@ def _cables(r: Results, parts: Catalogue) -> Iterator[BillLine]:
             if cable.section == run.choice.section and (times := times_laid(run, cable))
         ]
         if fits:
-            cable, times = min(fits, key=lambda fit: fit[1] * (fit[0].price or 1e9))
-            yield _line("cables", cable, use, length * times, "m")
+            cable, times = min(fits, key=lambda fit: fit[1] * (money.worth(fit[0].price, fit[0].currency) or DEAREST))
+            yield _line("cables", cable, use, length * times, money, "m")
         else:
             ways = 2 if run.is_dc else 1
             name = f"{run.route.material} {run.choice.section:g} mm²"
@@ -131,23 +149,24 @@ def _cables(r: Results, parts: Catalogue) -> Iterator[BillLine]:
 
 
 def _devices(r: Results, parts: Catalogue) -> Iterator[BillLine]:
+    money = r.design.money
     for item in protection_of(r):
         if item.device is None:
             continue
-        device = device_for(item.device, parts.devices.values())
+        device = device_for(item.device, parts.devices.values(), money)
         if device is not None:
-            yield _line("protection", device, item.title, item.count)
+            yield _line("protection", device, item.title, item.count, money)
         else:
             yield BillLine("protection", "", f"{item.title} {item.chosen}", item.place, item.count, "pcs", None, None, None, None, "none in the library")  # fmt: skip
     # Beyond 80 A a meter measures by current transformers of 5 A.
     current = r.cables.main_current if r.cables.main_current <= 80 else 5
     wanted = WantedDevice("meter", current, 230, 2) if r.cables.is_single_phase else WantedDevice("meter", current, 400, 4)
-    meter = device_for(wanted, parts.devices.values())
+    meter = device_for(wanted, parts.devices.values(), money)
     if meter is not None:
-        yield _line("metering", meter, "connection", 1)
+        yield _line("metering", meter, "connection", 1, money)
 
 
-def device_for(wanted: WantedDevice, devices: Iterable[Device]) -> Device | None:
+def device_for(wanted: WantedDevice, devices: Iterable[Device], money: Money) -> Device | None:
     """The cheapest device of the library that does what is wanted; None where none does.
 
     A fuse has just the current that is wanted; of all others a larger one serves too.
@@ -166,7 +185,11 @@ def device_for(wanted: WantedDevice, devices: Iterable[Device]) -> Device | None
         exact = device.kind in ("fuse", "AC breaker")
         return device.current == wanted.current if exact else device.current >= wanted.current - 1e-9
 
-    return min((d for d in devices if serves(d)), key=lambda d: (1e9 if d.price is None else d.price, d.id), default=None)
+    def cost(device: Device) -> tuple[float, str]:
+        worth = money.worth(device.price, device.currency)
+        return (DEAREST if worth is None else worth, device.id)
+
+    return min((d for d in devices if serves(d)), key=cost, default=None)
 
 
 def bill_rows(bill: Bill) -> list[list[Cell]]:

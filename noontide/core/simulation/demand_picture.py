@@ -1,6 +1,7 @@
 """The demand of a year as pictures: the average day of each month by source beside the sun, and the duration curve."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,6 +11,11 @@ from noontide.core.demand.totals import ApplianceTotals, appliance_totals
 from noontide.core.simulation.results import Results
 
 Floats = NDArray[np.float64]
+DayGroup = Literal["kind", "weekday"]
+GROUPS: dict[DayGroup, tuple[str, ...]] = {
+    "kind": ("Working day", "Day off"),
+    "weekday": ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"),
+}
 FINEST = 15  # min, of an average day
 CURVE = 200  # points of the duration curve
 
@@ -23,7 +29,7 @@ class SourceYear:
     energy: float  # [kWh]
     peak: float  # highest mean of an interval [kW]
     monthly: Floats  # (12,) [kWh]
-    days: Floats  # (12, 2, slots): mean power by month, working day or day off, and time of the day [kW]
+    days: Floats  # (12, groups, slots): mean power by month, group of days, and time of the day [kW]
     is_deferrable: bool
 
 
@@ -32,8 +38,9 @@ class DemandPicture:
     """Of all sources together, with what the sun makes of it."""
 
     slot: int  # of an average day [min]
+    groups: tuple[str, ...]  # of days: working days and days off, or the seven weekdays
     sources: tuple[SourceYear, ...]
-    produced: Floats  # (12, 2, slots) [kW]
+    produced: Floats  # (12, groups, slots) [kW]
     direct: Floats
     energy: float  # [kWh]
     peak: float  # [kW]
@@ -56,8 +63,14 @@ class DemandPicture:
     notes: dict[str, tuple[str, ...]]
 
 
-def demand_picture(r: Results) -> DemandPicture | None:
-    """The demand of a simulated design; None where it has none."""
+def demand_picture(r: Results, by: DayGroup = "kind") -> DemandPicture | None:
+    """The demand of a simulated design; None where it has none.
+
+    Parameters
+    ----------
+    by : str
+        Whether average days are those of working days and days off, or of the seven weekdays.
+    """
     used = r.after.demand
     if used is None:
         return None
@@ -73,14 +86,15 @@ def demand_picture(r: Results) -> DemandPicture | None:
         sources.append(
             SourceYear(
                 key, f"{title}, {part}" if part else title, float(power.sum()) * hours, float(power.max()), r.calendar.monthly_sums(power) * hours,
-                average_days(power, time), source in waiting,
+                average_days(power, time, by), source in waiting,
             )
         )  # fmt: skip
     return DemandPicture(
         slot=_width(time),
+        groups=GROUPS[by],
         sources=tuple(sources),
-        produced=average_days(metered.produced / hours, time),
-        direct=average_days(metered.direct / hours, time),
+        produced=average_days(metered.produced / hours, time, by),
+        direct=average_days(metered.direct / hours, time, by),
         energy=float(total.sum()) * hours,
         peak=float(total.max()),
         peak_at=int(total.argmax()),
@@ -112,15 +126,15 @@ def _width(time: CivilTime) -> int:
     return max(time.slot, FINEST)
 
 
-def average_days(values: Floats, time: CivilTime) -> Floats:
-    """Means by month, working day or day off, and time of the civil day: (intervals,) to (12, 2, slots)."""
-    width = _width(time)
+def average_days(values: Floats, time: CivilTime, by: DayGroup = "kind") -> Floats:
+    """Means by month, group of days, and time of the civil day: (intervals,) to (12, groups, slots)."""
+    width, groups = _width(time), len(GROUPS[by])
     slots = 1440 // width
-    is_off = (time.kind > 0).astype(np.int64)
-    cell = (time.month * 2 + is_off) * slots + time.minute // width
-    sums = np.bincount(cell, weights=values, minlength=24 * slots)
-    counts = np.bincount(cell, minlength=24 * slots)
-    return np.divide(sums, counts, out=np.zeros(24 * slots), where=counts > 0).reshape(12, 2, slots)
+    group = (time.kind > 0).astype(np.int64) if by == "kind" else time.weekday
+    cell, cells = (time.month * groups + group) * slots + time.minute // width, 12 * groups * slots
+    sums = np.bincount(cell, weights=values, minlength=cells)
+    counts = np.bincount(cell, minlength=cells)
+    return np.divide(sums, counts, out=np.zeros(cells), where=counts > 0).reshape(12, groups, slots)
 
 
 def _duration(power: Floats) -> Floats:

@@ -10,11 +10,7 @@ from noontide.core.simulation.bill import bill_of
 from noontide.core.simulation.results import Results
 
 Effect = Literal["prices", "yield", "costs"]
-STEPS: dict[Effect, tuple[str, float]] = {
-    "prices": ("Change of energy prices, ± 1 percentage point a year", 1.0),
-    "yield": ("Yield, ± 5 %", 0.05),
-    "costs": ("Purchase, ± 10 %", 0.10),
-}
+TITLES: dict[Effect, str] = {"prices": "Change of energy prices", "yield": "Yield", "costs": "Purchase"}
 _KEPT: WeakKeyDictionary[Results, Cash] = WeakKeyDictionary()
 
 
@@ -76,22 +72,22 @@ class Sensitivity:
 
     key: Effect
     title: str
+    step: float  # of a change of prices in percentage points a year, of yield and purchase in percent
     less: float
     more: float
 
 
 def sensitivities(r: Results) -> list[Sensitivity]:
     """What the net present value is most sensitive to, the largest first."""
-    found = []
-    for key, (title, step) in STEPS.items():
-        values = [
-            _cash(
-                r,
-                sign * step if key == "yield" else 0.0,
-                sign * step if key == "costs" else 0.0,
-                sign * step if key == "prices" else 0.0,
-            ).net_present_value
-            for sign in (-1, 1)
-        ]
-        found.append(Sensitivity(key, title, *values))
+    money = r.design.money
+    yields, costs, points = money.step_of_yield / 100, money.step_of_costs / 100, money.step_of_prices
+    pairs: dict[Effect, tuple[float, list[Cash]]] = {
+        "prices": (points, [_cash(r, price_points=sign * points) for sign in (-1, 1)]),
+        "yield": (money.step_of_yield, [_cash(r, more_yield=sign * yields) for sign in (-1, 1)]),
+        "costs": (money.step_of_costs, [_cash(r, dearer=sign * costs) for sign in (-1, 1)]),
+    }
+    found = [
+        Sensitivity(key, TITLES[key], step, less.net_present_value, more.net_present_value)
+        for key, (step, (less, more)) in pairs.items()
+    ]
     return sorted(found, key=lambda one: -abs(one.more - one.less))

@@ -10,6 +10,7 @@ from noontide.core.simulation import economics
 from noontide.core.simulation.module_power import TEMPERATURE_NAMES
 from noontide.core.simulation.plane_irradiance import sky_source
 from noontide.core.simulation.results import Results
+from noontide.core.simulation.rules_yield import rules_yield, rules_yields
 from noontide.core.working import Input
 
 SIMULATED = "simulated, sum over the year"
@@ -292,8 +293,43 @@ def _rates(r: Results) -> tuple[Input, ...]:
     )
 
 
+def _rules_source(r: Results) -> str:
+    table = r.design.money.yield_table
+    return (table.name if table is not None else "") or "Yield table of a scheme of rules"
+
+
+def _rules_inputs(r: Results) -> tuple[Input, ...]:
+    table = r.design.money.yield_table
+    assert table is not None
+    at = "/money/yield_table"
+    lines = tuple(
+        item
+        for n, one in enumerate(rules_yields(r), start=1)
+        for item in (
+            Input(rf"P_{{{n}}}", f"rated power of {one.name}", one.power, "kW", "modules' datasheets", f"/subarrays/{one.key}"),
+            Input(
+                rf"y_{{{n}}}",
+                "by the table, at its tilt and azimuth",
+                "outside the table" if one.yield_of_kw is None else one.yield_of_kw,
+                "kWh/kW",
+                f"{table.name or 'yield table'}{f', zone {table.zone}' if table.zone else ''}; linear between its values",
+                at,
+            ),
+        )
+    )
+    shade = Input(
+        "s", "shade factor", table.shade_factor, "", f"1 less {table.shaded_fields:g} fields of the sky of {table.share_of_field:g} % each", f"{at}/shaded_fields"
+    )  # fmt: skip
+    return (*lines, shade, Input("E", "annual energy", r.annual.energy, "kWh", "simulated, for comparison"))
+
+
 SHORT = "Short, Packey and Holt 1995 (NREL/TP-462-5173)"
 MONEY_FIGURES = (
+    Figure(
+        "rules_yield", "Yield by the rules' table", "kWh", 0, r"E_\mathrm{rules} = s \sum_k P_k\,y_k", _rules_source, _rules_inputs,
+        note="What a scheme of rules counts, by zone, tilt and azimuth; it knows no hours, no cells and no inverter. The simulated year stands beside it.",
+        also="yield table, kWh per kW, rules, scheme, shade factor", read=rules_yield, is_there=lambda r: r.design.money.yield_table is not None, without="outside the table", in_headline=False,
+    ),
     Figure(
         "saving", "Saving of the first year", "{currency}", 0, r"S = B_0 - B", lambda r: "Bills of a year, by month, to the cent" if r.after.bills else "All energy at the value of energy",
         _saving_inputs, note="At the prices of the first year.", also="savings, bill saving, revenue, earnings", better="more", read=_saved, is_there=_has_money,

@@ -16,8 +16,9 @@ def costs_of(results: Results, run: SizedRun, cables: Iterable[Cable]) -> list[S
     money = results.design.money
     prices = {}
     for cable in cables:
-        if cable.price is not None and (times := times_laid(run, cable)):
-            prices[cable.section] = times * cable.price
+        price = money.worth(cable.price, cable.currency)
+        if price is not None and (times := times_laid(run, cable)):
+            prices[cable.section] = times * price
     factor = present_value_factor(money.years, money.interest)
     return economic_sections(
         run.route, run.run.drop_limit, prices, _square_current_hours(results, run), money.energy_value, factor

@@ -6,7 +6,8 @@ from typing import Any
 
 from noontide.core.design import Design
 from noontide.core.fields import Document
-from noontide.core.verbs.sources import AddSource, TakeRows, add_source, take_rows
+from noontide.core.verbs.costs import AddCost, TakeCarbon, TakeYieldTable, add_cost, take_carbon, take_yield_table
+from noontide.core.verbs.sources import AddAppliance, AddSource, TakeRows, add_appliance, add_source, take_rows
 from noontide.core.verbs.tariffs import (
     AddTerm,
     DivideYear,
@@ -42,7 +43,15 @@ VERBS: dict[str, Verb] = {
     "take-prices": Verb("Take prices by hour from pasted cells", TakePrices, take_prices),
     "set-tiers": Verb("Set prices that rise with the energy of the month", SetTiers, set_tiers),
     "add-term": Verb("Add a demand charge, standing charge, tax or price of exported energy", AddTerm, add_term),
+    "add-cost": Verb(
+        "Add an item of the purchase, a yearly cost, a replacement, a grant, a loan or tax relief", AddCost, add_cost
+    ),
+    "take-carbon": Verb("Take CO₂ of the grid by hour from pasted cells", TakeCarbon, take_carbon),
+    "take-yield-table": Verb(
+        "Take a zone of a yield table from a list of zone, tilt, azimuth and kWh/kW", TakeYieldTable, take_yield_table
+    ),
     "add-source": Verb("Add a source of demand", AddSource, add_source),
+    "add-appliance": Verb("Add an appliance to a list", AddAppliance, add_appliance),
     "take-rows": Verb("Take rows of a spreadsheet as appliances", TakeRows, take_rows),
 }
 

@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import Field
 
 from noontide.core.demand.appliance_rows import read_rows
-from noontide.core.demand.sources import KIND_TITLES, Source
+from noontide.core.demand.sources import KIND_TITLES, Appliances, Source
 from noontide.core.design import Design
 from noontide.core.fields import Document, Id
 from noontide.core.verbs.naming import fresh
@@ -16,6 +16,10 @@ MOST_TEXT = 200_000  # characters
 
 class AddSource(Document):
     source: Source
+
+
+class AddAppliance(Document):
+    source: Id
 
 
 class TakeRows(Document):
@@ -32,6 +36,27 @@ def add_source(design: Design, given: AddSource) -> tuple[dict[str, Any], str]:
     source["name"] = next(title for n in range(1, len(taken) + 2) if (title := name if n == 1 else f"{name} {n}") not in taken)
     key = fresh(given.source.kind.replace("_", "-"), design.demand.sources)
     return {"demand": {"sources": {key: source}}}, f"{source['name']} is added."
+
+
+def add_appliance(design: Design, given: AddAppliance) -> tuple[dict[str, Any], str]:
+    """An appliance more, with values that anybody sees are to be set.
+
+    Raises
+    ------
+    ImpossibleAct
+        If the source is no list of appliances.
+    """
+    items = _appliances(design, given.source).items
+    item = {"name": "New appliance", "power": 100.0, "hours": "8-18"}
+    patch = {"demand": {"sources": {given.source: {"appliances": {"items": {fresh("appliance", items): item}}}}}}
+    return patch, "An appliance is added."
+
+
+def _appliances(design: Design, source: str) -> Appliances:
+    one = design.demand.sources.get(source)
+    if one is None or one.appliances is None:
+        raise ImpossibleAct(f"'{source}' is no list of appliances.")
+    return one.appliances
 
 
 def take_rows(design: Design, given: TakeRows) -> tuple[dict[str, Any], str]:
@@ -52,16 +77,14 @@ def take_rows(design: Design, given: TakeRows) -> tuple[dict[str, Any], str]:
         source = {"name": "Appliances", "appliances": {"items": rows}}
         patch, _ = add_source(design, AddSource(source=Source.model_validate(source)))
         return patch, words
-    one = design.demand.sources.get(given.source)
-    if one is None or one.appliances is None:
-        raise ImpossibleAct(f"'{given.source}' is no list of appliances.")
-    known = dict.fromkeys(one.appliances.items)
+    before = _appliances(design, given.source).items
+    known = dict.fromkeys(before)
     replaced: dict[str, Any] = dict.fromkeys(known) if given.replaces else {}
     taken: list[str] = [] if given.replaces else list(known)
     for item in items:
         key = fresh("appliance", taken)
         taken.append(key)
         # What was there under this id is replaced whole, not merged with.
-        before = one.appliances.items[key].model_fields_set if key in known else ()
-        replaced[key] = dict.fromkeys(before) | item
+        set_before = before[key].model_fields_set if key in known else ()
+        replaced[key] = dict.fromkeys(set_before) | item
     return {"demand": {"sources": {given.source: {"appliances": {"items": replaced}}}}}, words

@@ -9,11 +9,12 @@ from pathlib import Path
 import numpy as np
 from django.conf import settings
 
-from noontide.core.demand.reading import UseReading, read_use
+from noontide.core.demand.reading import UseReading
 from noontide.core.demand.series import UseSeries
 from noontide.core.demand.sources import Demand
 from noontide.server.accounts.models import User, local_user
 from noontide.server.demand_library.models import MeasuredUse
+from noontide.server.demand_library.remembering import read_by_make, readings_by_make
 from noontide.server.files import delete_with_files, write_whole
 from noontide.server.uploads import read_apart
 
@@ -29,7 +30,8 @@ def store(content: bytes, file_name: str, reading: UseReading | None, time_zone:
     WeatherFileError
         If it cannot be read; nothing is kept then.
     """
-    found = read_apart(read_use, content, Path(file_name).stem[:200], reading, time_zone)
+    makes = {} if reading is not None else readings_by_make(owner or local_user())
+    found, _ = read_apart(read_by_make, content, Path(file_name).stem[:200], reading, time_zone, makes)
     return keep(found.series, content, file_name, found.reading.model_dump(mode="json"), found.notes, owner)
 
 

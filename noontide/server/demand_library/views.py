@@ -1,6 +1,7 @@
 """The library of interval data over HTTP."""
 
 from datetime import datetime
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -12,10 +13,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.demand.reading import ENERGIES, POWERS, ReadUse, UseReading, read_use
+from noontide.core.demand.reading import ENERGIES, POWERS, ReadUse, UseReading
 from noontide.core.design.document import is_time_zone
 from noontide.core.weather import WeatherFileError
 from noontide.server.demand_library.models import MeasuredUse
+from noontide.server.demand_library.remembering import read_by_make, readings_by_make
 from noontide.server.demand_library.storing import store
 from noontide.server.list_of import list_of
 from noontide.server.problems import Problem, findings_of
@@ -52,6 +54,7 @@ class UseReadingAnswer(BaseModel):
     reading: UseReading
     units: dict[str, list[str]] = Field(description="that each role of a column may have")
     problem: str = Field(description="why no series comes of it; empty where one does")
+    is_remembered: bool = Field(False, description="read as the last file of the same make was")
     first_day: str = ""
     step: int = 0
     days: int = 0
@@ -91,15 +94,22 @@ class UseReadingView(APIView):
         given = uploaded(request, settings.UPLOAD_LIMIT)
         reading = _reading(request)
         try:
-            found = read_apart(read_use, given.read(), (given.name or "interval data")[:200], reading, _zone(request))
+            found, is_remembered = read_apart(
+                read_by_make,
+                given.read(),
+                Path(given.name or "interval data").stem[:200],
+                reading,
+                _zone(request),
+                readings_by_make(request.user),
+            )
         except WeatherFileError as error:
             if reading is None:
                 raise
             return Response(UseReadingAnswer(reading=reading, units=UNITS, problem=str(error)).model_dump(mode="json"))
-        return Response(_answer(found).model_dump(mode="json"))
+        return Response(_answer(found, is_remembered).model_dump(mode="json"))
 
 
-def _answer(found: ReadUse) -> UseReadingAnswer:
+def _answer(found: ReadUse, is_remembered: bool) -> UseReadingAnswer:
     series = found.series
     weekday = (series.dates.astype(np.int64) + 3) % 7
     hours = 24 if series.step <= 60 else 1440 // series.step
@@ -114,6 +124,7 @@ def _answer(found: ReadUse) -> UseReadingAnswer:
         reading=found.reading,
         units=UNITS,
         problem="",
+        is_remembered=is_remembered,
         first_day=series.first_day,
         step=series.step,
         days=series.power.shape[0],

@@ -5,34 +5,22 @@ from collections.abc import Mapping
 from django.db import transaction
 
 from noontide.core.electrical import Catalogue
-from noontide.core.electrical.datasheets import Part
+from noontide.core.electrical.datasheets import KINDS, Part
 from noontide.parts import built_in_parts
 from noontide.server.accounts.models import User
 from noontide.server.parts_library.models import OwnPart
-
-# With those that ship within what a catalogue holds.
-MOST_OWN = {
-    "modules": 300,
-    "inverters": 150,
-    "optimisers": 80,
-    "transformers": 80,
-    "cables": 120,
-    "devices": 250,
-    "batteries": 150,
-    "controllers": 150,
-}
 
 
 def library_of(user: User) -> Catalogue:
     """All parts of a user; an own part never stands for one that ships, since their ids differ."""
     shipped = built_in_parts()
-    own: dict[str, dict] = {kind: {} for kind in Catalogue.model_fields}
+    own: dict[str, dict] = {kind: {} for kind in KINDS}
     for row in OwnPart.objects.visible_to(user):
         own[row.kind][row.key] = row.datasheet
     if not any(own.values()):
         return shipped
     mine = Catalogue.model_validate(own)
-    return shipped.model_copy(update={kind: {**getattr(shipped, kind), **getattr(mine, kind)} for kind in own})
+    return shipped.model_copy(update={kind: {**shipped.of(kind), **mine.of(kind)} for kind in own})
 
 
 def own_keys(user: User) -> set[tuple[str, str]]:
@@ -50,9 +38,9 @@ def keep_parts(user: User, kind: str, parts: Mapping[str, Part]) -> None:
         If there would be more than a library holds; nothing is kept then.
     """
     before = set(OwnPart.objects.visible_to(user).filter(kind=kind).values_list("key", flat=True))
-    if len(before | set(parts)) > MOST_OWN[kind]:
+    if len(before | set(parts)) > KINDS[kind].most_own:
         raise ValueError(
-            f"At most {MOST_OWN[kind]} {kind} of your own are kept; there are {len(before)} already. Delete some first."
+            f"At most {KINDS[kind].most_own} {kind} of your own are kept; there are {len(before)} already. Delete some first."
         )
     for key, part in parts.items():
         OwnPart.objects.update_or_create(

@@ -7,17 +7,7 @@ from noontide.server.accounts.visibility import OwnedQuerySet
 class OwnPart(models.Model):
     """A datasheet of the user's own, beside those that ship."""
 
-    class Kind(models.TextChoices):
-        MODULES = "modules"
-        INVERTERS = "inverters"
-        OPTIMISERS = "optimisers"
-        TRANSFORMERS = "transformers"
-        CABLES = "cables"
-        DEVICES = "devices"
-        BATTERIES = "batteries"
-        CONTROLLERS = "controllers"
-
-    kind = models.CharField(max_length=12, choices=Kind)
+    kind = models.CharField(max_length=40)  # of the core's catalogue
     key = models.CharField(max_length=64)
     datasheet = models.JSONField()
     changed = models.DateTimeField(auto_now=True)

@@ -5,9 +5,9 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.electrical import Inverter, Module
-from noontide.core.electrical.datasheets import Part
+from noontide.core.electrical.datasheets import KINDS, Part
 from noontide.core.electrical.part_slips import likely_slip
-from noontide.core.electrical.parts_table import MODELS, Kind, checked_part
+from noontide.core.electrical.parts_table import checked_part
 from noontide.core.electrical.typed_datasheet import read_datasheet
 from noontide.server.parts_library import inverter_page, module_page
 from noontide.server.parts_library.inverter_page import InverterPage
@@ -42,13 +42,13 @@ class TypedAnswer(BaseModel):
     inverter: InverterPage | None = None
 
 
-def understand(asked: TypedRequest, kind: Kind) -> tuple[TypedAnswer, Part | None]:
+def understand(asked: TypedRequest, kind: str) -> tuple[TypedAnswer, Part | None]:
     """What typed values say, with the page of the part where nothing is wrong."""
     try:
         pasted = read_datasheet(asked.text, kind)
     except ValueError as error:
         raise Problem(422, "invalid-datasheet", "The lines cannot be read", str(error), "/text") from None
-    known = MODELS[kind].model_fields
+    known = KINDS[kind].model.model_fields
     unknown = sorted(set(asked.values) - set(known))
     if unknown:
         raise Problem(422, "unknown-field", "Unknown field", f"There is no field {', '.join(unknown)[:200]}.", "/values")

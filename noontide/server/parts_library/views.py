@@ -4,7 +4,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from pydantic import BaseModel, Field, TypeAdapter, ValidationError
+from pydantic import BaseModel, Field, TypeAdapter, ValidationError, create_model
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -13,8 +13,8 @@ from rest_framework.views import APIView
 from noontide.core.cells import XLSX
 from noontide.core.electrical import Catalogue, Inverter, Module, fit_inverter, weighted_efficiency
 from noontide.core.electrical.curve_fit import LARGEST as CURVE_LARGEST
-from noontide.core.electrical.datasheets import Battery, Cable, ChargeController, Device, Optimiser, Transformer
-from noontide.core.electrical.parts_table import LARGEST, MODELS, Fault, Kind, exported, read_parts
+from noontide.core.electrical.datasheets import KINDS
+from noontide.core.electrical.parts_table import LARGEST, Fault, exported, read_parts
 from noontide.parts import built_in_parts
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
@@ -44,16 +44,13 @@ class InverterLine(Inverter):
     is_own: bool = Field(False, description="a datasheet of the user's own")
 
 
-class PartsAnswer(BaseModel):
-    modules: list[ModuleLine]
-    inverters: list[InverterLine]
-    optimisers: list[Optimiser]
-    transformers: list[Transformer]
-    cables: list[Cable]
-    devices: list[Device]
-    batteries: list[Battery]
-    controllers: list[ChargeController]
-    own: list[str] = Field(description="kind/id of the user's own parts")
+# Kinds whose lines say more than the datasheet.
+LINES: dict[str, type[BaseModel]] = {"modules": ModuleLine, "inverters": InverterLine}
+PartsAnswer: type[BaseModel] = create_model(
+    "PartsAnswer",
+    **{key: list[LINES.get(key, kind.model)] for key, kind in KINDS.items()},  # type: ignore[misc, call-overload]
+    own=(list[str], Field(description="kind/id of the user's own parts")),
+)
 
 
 class FaultLine(BaseModel):
@@ -93,17 +90,8 @@ class PartsView(APIView):
             for key, m in library.modules.items()
         ]
         inverters = [_with_efficiencies(i, ("inverters", key) in own) for key, i in library.inverters.items()]
-        answer = PartsAnswer(
-            modules=modules,
-            inverters=inverters,
-            optimisers=list(library.optimisers.values()),
-            transformers=list(library.transformers.values()),
-            cables=list(library.cables.values()),
-            devices=list(library.devices.values()),
-            batteries=list(library.batteries.values()),
-            controllers=list(library.controllers.values()),
-            own=sorted(f"{kind}/{key}" for kind, key in own),
-        )
+        parts = {kind: list(library.of(kind).values()) for kind in KINDS} | {"modules": modules, "inverters": inverters}
+        answer = PartsAnswer(**parts, own=sorted(f"{kind}/{key}" for kind, key in own))
         return Response(answer.model_dump(mode="json"))
 
 
@@ -116,7 +104,7 @@ class PartsImportView(APIView):
                 "type": "object",
                 "properties": {
                     "file": {"type": "string", "format": "binary"},
-                    "kind": {"type": "string", "enum": list(MODELS)},
+                    "kind": {"type": "string", "enum": list(KINDS)},
                     "mapping": {"type": "string", "description": "headings and fields, as a JSON object"},
                     "keep": {"type": "string", "enum": ["true", "false"]},
                 },
@@ -134,7 +122,7 @@ class PartsImportView(APIView):
             found = read_apart(read_parts, given.read(), kind, _mapping(request))
         except ValueError as error:
             raise Problem(422, "invalid-list", "The list cannot be used", str(error)) from None
-        shipped = getattr(built_in_parts(), kind)
+        shipped = built_in_parts().of(kind)
         parts = {key: part for key, part in found.parts.items() if key not in shipped}
         faults = [*found.faults, *(_taken(key) for key in found.parts if key in shipped)]
         kept = {row.key: row.datasheet for row in OwnPart.objects.visible_to(request.user).filter(kind=kind)}
@@ -245,14 +233,14 @@ class TypedPartView(APIView):
     @extend_schema(request=TypedRequest, responses=TypedAnswer, operation_id="type_part")
     def post(self, request: Request, kind: str) -> Response:
         """A datasheet as it is typed or pasted: what is understood, what is wrong, the fit; with `keep` it becomes the user's own."""
-        if kind not in MODELS:
-            raise Problem(404, "not-found", "Unknown kind", f"Choose among {', '.join(MODELS)}.")
+        if kind not in KINDS:
+            raise Problem(404, "not-found", "Unknown kind", f"Choose among {', '.join(KINDS)}.")
         if not isinstance(request.data, dict):
             raise Problem(422, "invalid-body", "A JSON object is needed")
         asked = TypedRequest.model_validate(request.data)
-        answer, part = understand(asked, kind)  # type: ignore[arg-type]
+        answer, part = understand(asked, kind)
         if asked.keep and part is not None:
-            if part.id in getattr(built_in_parts(), kind):
+            if part.id in built_in_parts().of(kind):
                 answer.faults = [FieldFault(field="name", reason=_taken(part.id).reason)]
             else:
                 try:
@@ -266,7 +254,7 @@ class TypedPartView(APIView):
 class PartsExportView(APIView):
     @extend_schema(
         parameters=[
-            OpenApiParameter("kind", str, enum=list(MODELS), required=True),
+            OpenApiParameter("kind", str, enum=list(KINDS), required=True),
             OpenApiParameter("file", str, enum=["csv", "xlsx", "json"]),
             OpenApiParameter("own", bool, description="the user's own parts alone"),
         ],
@@ -280,13 +268,13 @@ class PartsExportView(APIView):
     def get(self, request: Request) -> HttpResponse:
         """Parts of a kind as a list, which can be imported again."""
         kind, ending = request.query_params.get("kind", ""), request.query_params.get("file", "csv")
-        if kind not in MODELS or ending not in ("csv", "xlsx", "json"):
-            raise Problem(422, "unknown-kind", "Unknown kind", f"Choose among {', '.join(MODELS)}; file is csv, xlsx or json.")
-        parts = getattr(library_of(request.user), kind)
+        if kind not in KINDS or ending not in ("csv", "xlsx", "json"):
+            raise Problem(422, "unknown-kind", "Unknown kind", f"Choose among {', '.join(KINDS)}; file is csv, xlsx or json.")
+        parts = library_of(request.user).of(kind)
         if request.query_params.get("own") == "true":
             own = own_keys(request.user)
             parts = {key: part for key, part in parts.items() if (kind, key) in own}
-        content, media = exported(parts.values(), kind, ending)  # type: ignore[arg-type]
+        content, media = exported(parts.values(), kind, ending)
         answer = HttpResponse(content, content_type=media)
         answer.headers["Content-Disposition"] = f'attachment; filename="{kind}.{ending}"'
         return answer
@@ -334,10 +322,10 @@ class OwnPartView(APIView):
         return Response(status=204)
 
 
-def _kind(request: Request) -> Kind:
+def _kind(request: Request) -> str:
     kind = request.data.get("kind")
-    if kind not in MODELS:
-        raise Problem(422, "unknown-kind", "Unknown kind", f"Choose among {', '.join(MODELS)}.", "/kind")
+    if kind not in KINDS:
+        raise Problem(422, "unknown-kind", "Unknown kind", f"Choose among {', '.join(KINDS)}.", "/kind")
     return kind
 
 

@@ -2,12 +2,13 @@
 
 from typing import Any
 
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from noontide.core.simulation.demand_picture import GROUPS
 from noontide.core.verbs.catalogue import VERBS
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
@@ -24,11 +25,17 @@ from noontide.tariffs import built_in_tariffs
 
 
 class DemandView(APIView):
-    @extend_schema(responses=DemandAnswer, operation_id="demand")
+    @extend_schema(
+        parameters=[OpenApiParameter("days", str, enum=list(GROUPS), description="of which average days are made")],
+        responses=DemandAnswer,
+        operation_id="demand",
+    )
     def get(self, request: Request, scheme_id: int) -> Response:
         """Who uses the energy, and when: sources, average days beside the sun, duration curve."""
-        scheme = scheme_of(request, scheme_id)
-        return Response(demand_answer(results_for(scheme.head.document), scheme.head.number).model_dump(mode="json"))
+        scheme, days = scheme_of(request, scheme_id), request.query_params.get("days", "kind")
+        if days not in GROUPS:
+            raise Problem(422, "bad-query", f"Average days are by {' or '.join(GROUPS)}; 'days' is '{days[:20]}'.")
+        return Response(demand_answer(results_for(scheme.head.document), scheme.head.number, days).model_dump(mode="json"))
 
 
 class MoneyView(APIView):

@@ -10,7 +10,7 @@ from noontide.core.demand.shapes import SHAPES
 from noontide.core.demand.sources import KIND_TITLES, Appliances, Source
 from noontide.core.hours import read_hours
 from noontide.core.simulation import Results
-from noontide.core.simulation.demand_picture import DemandPicture, demand_picture, totals_of_appliances
+from noontide.core.simulation.demand_picture import GROUPS, DayGroup, DemandPicture, demand_picture, totals_of_appliances
 from noontide.demand_templates import built_in_templates
 
 
@@ -26,7 +26,7 @@ class DemandSourceLine(Answer):
     energy: float = Field(description="a year [kWh]")
     peak: float = Field(description="highest mean of an interval [kW]")
     monthly: list[float] = Field(description="[kWh]")
-    days: list[list[list[float]]] = Field(description="average power by month, working day or day off, and time [kW]")
+    days: list[list[list[float]]] = Field(description="average power by month, group of days, and time [kW]")
     is_deferrable: bool
 
 
@@ -50,8 +50,10 @@ class DemandAnswer(Answer):
     revision: int
     problem: str = Field("", description="why the demand is not known")
     slot: int = Field(60, description="of an average day [min]")
+    groups: list[str] = Field([], description="of days: working days and days off, or the seven weekdays")
     sources: list[DemandSourceLine] = []
     appliances: dict[str, AppliancesLine] = {}
+    hours: dict[str, list[tuple[int, int]]] = Field({}, description="of sources that run at hours of the day, in minutes")
     produced: list[list[list[float]]] = Field([], description="average power of the plant, as `days` of a source [kW]")
     direct: list[list[list[float]]] = []
     energy: float = 0.0
@@ -78,7 +80,7 @@ class DemandAnswer(Answer):
 SYSTEM_VOLTAGES = (12, 24, 48)
 
 
-def demand_answer(r: Results, revision: int) -> DemandAnswer:
+def demand_answer(r: Results, revision: int, by: DayGroup = "kind") -> DemandAnswer:
     """The demand of a simulated scheme."""
     appliances = {
         key: AppliancesLine(
@@ -94,12 +96,17 @@ def demand_answer(r: Results, revision: int) -> DemandAnswer:
         )
         for key, t in totals_of_appliances(r).items()
     }
-    picture = demand_picture(r)
+    picture = demand_picture(r, by)
     problem = str(r.after.problem) if r.after.problem is not None else ""
+    hours = {
+        key: list(read_hours(text))
+        for key, one in r.design.demand.sources.items()
+        if (text := getattr(getattr(one, one.kind), "hours", None)) is not None
+    }
     if picture is None:
-        return DemandAnswer(revision=revision, problem=problem, appliances=appliances)
+        return DemandAnswer(revision=revision, problem=problem, appliances=appliances, hours=hours)
     return DemandAnswer.model_validate(
-        {"revision": revision, "problem": problem, "appliances": appliances, "sources": [_plain(vars(s)) for s in picture.sources]} | _rest(picture)
+        {"revision": revision, "problem": problem, "appliances": appliances, "hours": hours, "sources": [_plain(vars(s)) for s in picture.sources]} | _rest(picture)
     )  # fmt: skip
 
 
@@ -137,6 +144,7 @@ class DemandKinds(Answer):
     kinds: dict[str, str]
     shapes: dict[str, ShapeLine]
     templates: list[TemplateLine]
+    groups: dict[str, list[str]] = Field(description="of days, of which averages are made")
 
 
 def demand_kinds() -> DemandKinds:
@@ -149,6 +157,7 @@ def demand_kinds() -> DemandKinds:
         templates=[
             TemplateLine(key=key, title=t.title, note=t.note, source=_kept(t.source)) for key, t in built_in_templates().items()
         ],
+        groups={key: list(names) for key, names in GROUPS.items()},
     )
 
 

@@ -75,10 +75,13 @@ async def _stream(scheme_id: int) -> AsyncIterator[bytes]:
         _listeners[scheme_id].add(mine)
     try:
         yield b"retry: 2000\n\n"
+        # What happened between the page's reading of the scheme and this stream, or while the stream was broken, is told by where it stands now.
+        head = await sync_to_async(_head, thread_sensitive=False)(scheme_id)
+        if head is not None:
+            yield _event("revised", {"revision": head})
         while True:
             try:
-                name, data = await asyncio.wait_for(queue.get(), SILENCE)
-                yield f"event: {name}\ndata: {json.dumps(data)}\n\n".encode()
+                yield _event(*await asyncio.wait_for(queue.get(), SILENCE))
             except TimeoutError:
                 yield b"event: alive\ndata: {}\n\n"
     finally:
@@ -88,10 +91,21 @@ async def _stream(scheme_id: int) -> AsyncIterator[bytes]:
                 del _listeners[scheme_id]
 
 
+def _event(name: str, data: dict) -> bytes:
+    return f"event: {name}\ndata: {json.dumps(data)}\n\n".encode()
+
+
 def _put(queue: "asyncio.Queue[tuple[str, dict]]", item: tuple[str, dict]) -> None:
     if queue.full():
         queue.get_nowait()
     queue.put_nowait(item)
+
+
+def _head(scheme_id: int) -> int | None:
+    try:
+        return Scheme.objects.filter(pk=scheme_id).values_list("head__number", flat=True).first()
+    finally:
+        connection.close()
 
 
 def _is_visible(request: HttpRequest, scheme_id: int) -> bool:

@@ -3,6 +3,7 @@
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from noontide.core.brief.inputs import statement_of
 from noontide.core.money.billing import Bill
 from noontide.core.money.tariff import EnergyPrice, Tariff
 from noontide.core.simulation import Results
@@ -108,12 +109,14 @@ class MoneyAnswer(Answer):
     purchase_estimated: float
     purchase_own: float | None
     without_price: int = Field(description="lines of the bill of materials whose price is not known")
+    foreign: list[str] = Field(description="other currencies in which its parts are priced")
     flows: list[FlowLine]
     total: list[float]
     running: list[float]
     rates_of_return: list[float] = Field(description="every root")
     figures: list[FigureText]
     sensitivities: list[SensitivityLine]
+    statement: str = Field(description="what the inputs rest on: one's own words, or what the design says of itself")
 
 
 def money_answer(r: Results, revision: int) -> MoneyAnswer:
@@ -121,7 +124,7 @@ def money_answer(r: Results, revision: int) -> MoneyAnswer:
     from noontide.core.simulation.bill import bill_of
 
     money, cash = r.design.money, cash_year_by_year(r)
-    tariff = money.tariff
+    tariff, materials = money.tariff, bill_of(r, r.library)
     before = money.tariff_before or tariff
     return MoneyAnswer(
         revision=revision,
@@ -134,13 +137,15 @@ def money_answer(r: Results, revision: int) -> MoneyAnswer:
         purchase=[PurchaseLineAnswer.model_validate(line) for line in cash.purchase.lines],
         purchase_estimated=cash.purchase.estimated,
         purchase_own=cash.purchase.own,
-        without_price=bill_of(r, r.library).without_price,
+        without_price=materials.without_price,
+        foreign=list(materials.foreign),
         flows=[FlowLine(title=title, amounts=flow.tolist()) for title, flow in cash.flows.items()],
         total=cash.total.tolist(),
         running=cash.running.tolist(),
         rates_of_return=list(cash.rates_of_return),
         figures=figure_texts(r),
         sensitivities=[SensitivityLine.model_validate(one) for one in sensitivities(r)],
+        statement=statement_of(r.design),
     )
 
 

@@ -36,7 +36,7 @@ FIRST_MODELS = 5  # that the first rows are looked for among
 MOST_MODULES = 20_000
 MOST_OF_A_SET = 1000  # inverters
 PROBE = "probe"
-Need = Literal["modules", "power", "area", "energy"]
+Need = Literal["modules", "power", "area", "energy", "demand"]
 
 
 class FindRequest(BaseModel):
@@ -48,7 +48,12 @@ class FindRequest(BaseModel):
     module: str = Field(max_length=64)
     number: int = Field(1, ge=1, le=MOST_MODULES, description="modules on the surface, where nothing else is needed")
     need: Need = Field("modules", description="what is needed: a number of modules, or what they must reach")
-    amount: float = Field(0, ge=0, le=1e9, description="of the need: power [kW], area [m2], or energy a year [kWh]")
+    amount: float = Field(
+        0,
+        ge=0,
+        le=1e9,
+        description="of the need: power [kW], area [m2], energy a year [kWh], or share of the demand of the year [%]",
+    )
     inverter: str = Field("", max_length=64, description="a model; every one of the library where it is empty")
     leave_over: int = Field(0, ge=0, le=20, description="modules that may stay without a string")
     lowest_ratio: float = Field(LOWEST_RATIO, gt=0, le=5)
@@ -117,6 +122,7 @@ class FoundStrings(BaseModel):
     highest_cell: float = Field(description="cell temperature that Vmp is taken at [°C]")
     longest: int = Field(description="longest string that a proposal has [modules]")
     number: int = Field(description="modules that were looked for")
+    amount: float = Field(description="of the need that they were counted for; of a share of the demand its energy [kWh]")
     room: int | None = Field(
         description="modules that the surface has room for: on its plan, on its face or by its area; null where nothing limits it"
     )
@@ -145,6 +151,7 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
     wanted = [_part(design, shelf, "inverters", asked.inverter, "/inverter")] if asked.inverter else every
     weather = _weather(design)
     probe = _simulated(design, weather, shelf, _trial(asked, wanted[0].id))
+    asked = _by_energy(asked, probe)
     limits = limits_of(probe)[0]
     wish = Wish(asked.leave_over, asked.lowest_ratio, asked.highest_ratio, asked.phases, probe.cables.rules.array_current)
 
@@ -174,6 +181,7 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
         lowest=limits.lowest,
         highest_cell=limits.highest_cell,
         number=number,
+        amount=asked.amount,
         room=room_on(design, asked.surface, module, shelf),
         is_partial=asked.first,
         longest=max((p.lengths[1] for parts in shown for p in parts), default=0),
@@ -187,6 +195,22 @@ def _suits(unit: Inverter, power: float) -> float:
     """How far a model is from taking a DC power in whole inverters at the usual ratio; smaller is better."""
     count = power / (USUAL_RATIO * unit.ac_power)
     return abs(count - max(round(count), 1)) / max(count, 1e-9) + EACH_MORE * count
+
+
+def _by_energy(asked: FindRequest, probe: Results) -> FindRequest:
+    """A share of the demand as the energy that it is."""
+    if asked.need != "demand":
+        return asked
+    used = probe.after.demand
+    if used is None or not (energy := float(used.total.sum()) * probe.sky.hours_per_interval) > 0:
+        raise Problem(
+            409,
+            "no-demand",
+            "The scheme has no demand",
+            "Say on the Demand bench who uses the energy, or look for another amount.",
+            "/need",
+        )
+    return asked.model_copy(update={"need": "energy", "amount": asked.amount / 100 * energy})
 
 
 def _number(asked: FindRequest, module: Module, probe: Results) -> int:
@@ -208,7 +232,7 @@ def _within(number: int) -> int:
 
 
 def _part(design: Design, shelf: Catalogue, kind: str, name: str, pointer: str) -> Module | Inverter:
-    part = getattr(design.parts, kind).get(name) or getattr(shelf, kind).get(name)
+    part = design.parts.of(kind).get(name) or shelf.of(kind).get(name)
     if part is None:
         raise Problem(422, "unknown-part", "Unknown part", f"The library has no '{name}' among its {kind}.", pointer)
     return part
@@ -246,10 +270,9 @@ def _line(
     annual = _simulated(design, weather, shelf, _circuits(asked, parts, set())).annual
     modules = sum(part.modules for part in parts)
     lengths = [length for part in parts for length in part.lengths]
-    prices = [part.count * part.inverter.price if part.inverter.price is not None else None for part in parts]
-    price = None
-    if module.price is not None and None not in prices:
-        price = sum(p for p in prices if p is not None) + modules * module.price
+    each = [(part.count, design.money.worth(part.inverter.price, part.inverter.currency)) for part in parts]
+    each.append((modules, design.money.worth(module.price, module.currency)))
+    price = None if any(p is None for _, p in each) else sum(count * p for count, p in each if p is not None)
     reached = {"modules": modules, "power": modules * module.power / 1000, "area": modules * module.area}
     wanted = {"modules": float(asked.number)}.get(asked.need, asked.amount)
     # Of two models the figures of the one that is nearer to its limits.

@@ -4,7 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from noontide.core.electrical.parts_table import MODELS, checked_part, exported, read_parts
+from noontide.core.electrical.datasheets import KINDS
+from noontide.core.electrical.parts_table import checked_part, exported, read_parts
 from noontide.core.electrical.typed_datasheet import read_datasheet
 from noontide.parts import built_in_parts
 
@@ -47,12 +48,12 @@ def test_a_novel_is_no_datasheet():
         read_datasheet("line\n" * 401, "modules")
 
 
-@given(st.text(max_size=400), st.sampled_from(sorted(MODELS)))
+@given(st.text(max_size=400), st.sampled_from(sorted(KINDS)))
 def test_any_text_is_read_without_falling_over(text, kind):
     checked_part(read_datasheet(text, kind).values, kind)
 
 
-@pytest.mark.parametrize("kind", sorted(MODELS))
+@pytest.mark.parametrize("kind", sorted(KINDS))
 @pytest.mark.parametrize("ending", ["csv", "xlsx", "json"])
 def test_every_kind_of_part_goes_out_and_comes_back(kind, ending):
     parts = getattr(built_in_parts(), kind)

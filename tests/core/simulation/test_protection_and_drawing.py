@@ -11,6 +11,7 @@ from noontide.core.cells import as_xlsx, quoted
 from noontide.core.design import Design, merge_patch
 from noontide.core.drawing import Polyline, Text, as_dxf, as_pdf, as_svg
 from noontide.core.drawing.typeface import registered
+from noontide.core.money.terms import Money
 from noontide.core.simulation import simulate
 from noontide.core.simulation.bill import bill_as_csv, bill_of, device_for
 from noontide.core.simulation.checks import find_checks
@@ -72,10 +73,10 @@ def test_bonded_lightning_protection_takes_type_one_and_a_thicker_bond():
 
 def test_a_fuse_must_fit_and_other_devices_may_be_larger():
     devices = PARTS.devices.values()
-    assert device_for(WantedDevice("fuse", 25, 1000, 1), devices).current == 25
-    assert device_for(WantedDevice("fuse", 26, 1000, 1), devices) is None
-    assert device_for(WantedDevice("DC switch", 52, 1000, 2), devices).current == 63
-    assert device_for(WantedDevice("residual-current device", 32, 400, 4, "B"), devices).type == "B"
+    assert device_for(WantedDevice("fuse", 25, 1000, 1), devices, Money()).current == 25
+    assert device_for(WantedDevice("fuse", 26, 1000, 1), devices, Money()) is None
+    assert device_for(WantedDevice("DC switch", 52, 1000, 2), devices, Money()).current == 63
+    assert device_for(WantedDevice("residual-current device", 32, 400, 4, "B"), devices, Money()).type == "B"
 
 
 def plant_of(count, alike, model="hexley-20"):
@@ -126,6 +127,27 @@ def test_what_the_library_lacks_stands_in_the_bill_without_a_price():
     (missing,) = (line for line in bill.lines if line.price is None)
     assert (missing.name, missing.count, missing.note) == ("copper 120 mm²", 40, "none in the library")
     assert bill.without_price == 1
+
+
+def test_a_price_in_another_currency_counts_by_its_rate_and_never_without_one():
+    dollars = {
+        "parts": {
+            "modules": {"veltrane-430": PARTS.modules["veltrane-430"].model_dump(mode="json") | {"price": 100, "currency": "USD"}}
+        }
+    }
+    without, by_rate = (
+        bill_of(results_of(**dollars), PARTS),
+        bill_of(results_of(money={"exchange": {"USD": 0.8}}, **dollars), PARTS),
+    )
+    (unknown,), (known,) = ([line for line in bill.lines if line.kind == "modules"] for bill in (without, by_rate))
+    assert (unknown.price, without.without_price, without.foreign) == (None, 1, ("USD",))
+    assert "100 USD" in unknown.note and "no exchange rate" in unknown.note
+    assert known.price == pytest.approx(80 * known.count)
+    assert by_rate.price == pytest.approx(without.price + 80 * known.count)
+    # Everything in pounds: the shipped prices, in euros, count by their rate alone.
+    pounds = {"currency": "GBP", "exchange": {"EUR": 0.85}}
+    assert bill_of(results_of(money=pounds), PARTS).price == pytest.approx(0.85 * bill_of(results_of(), PARTS).price)
+    assert bill_of(results_of(money={"currency": "GBP"}), PARTS).price == 0
 
 
 def test_strings_that_meet_before_the_main_cable_take_a_combiner_box():

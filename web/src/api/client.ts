@@ -231,7 +231,8 @@ export const api = {
   /** Applies a verb of the core: one revision, one undo. */
   act: (id: number, verb: string, body: object, revision: number) =>
     json<SchemeAnswer>('POST', `/api/schemes/${id}/acts/${verb}`, { body, headers: based(revision) }),
-  demand: (id: number, signal?: AbortSignal) => json<DemandAnswer>('GET', `/api/schemes/${id}/demand`, { signal }),
+  demand: (id: number, days: 'kind' | 'weekday', signal?: AbortSignal) =>
+    json<DemandAnswer>('GET', `/api/schemes/${id}/demand?days=${days}`, { signal }),
   money: (id: number, signal?: AbortSignal) => json<MoneyAnswer>('GET', `/api/schemes/${id}/money`, { signal }),
   readUse(file: File, reading: UseReading | null, timeZone: string) {
     return json<UseReadingAnswer>('POST', '/api/use/reading', {
@@ -352,7 +353,7 @@ export const api = {
   inverterPage: (id: string, signal?: AbortSignal) =>
     json<InverterPage>('GET', `/api/parts/inverters/${id}/page`, { signal }),
   typePart: (
-    kind: 'modules' | 'inverters',
+    kind: Exclude<keyof PartsAnswer, 'own'>,
     body: { values: Record<string, unknown>; text: string; keep: boolean },
     signal?: AbortSignal,
   ) => json<TypedAnswer>('POST', `/api/parts/${kind}`, { body, signal }),

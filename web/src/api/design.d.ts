@@ -168,7 +168,10 @@ export interface components {
        */
       margin?: number
     }
-    /** Battery */
+    /**
+     * Battery
+     * @description A battery as it is bought: one unit of a bank.
+     */
     Battery: {
       /** Id */
       id: string
@@ -184,7 +187,7 @@ export interface components {
        */
       source?: string
       /**
-       * Date
+       * Date of the datasheet
        * @default
        */
       date?: string
@@ -204,6 +207,11 @@ export interface components {
        */
       price?: number | null
       /**
+       * Currency of the price
+       * @default null
+       */
+      currency?: string | null
+      /**
        * Warranty
        * @default null
        */
@@ -213,7 +221,7 @@ export interface components {
        * @default
        */
       size?: string
-      /** Capacity */
+      /** Usable capacity */
       capacity: number
       /** Power */
       power: number
@@ -481,7 +489,7 @@ export interface components {
        */
       source?: string
       /**
-       * Date
+       * Date of the datasheet
        * @default
        */
       date?: string
@@ -500,6 +508,11 @@ export interface components {
        * @default null
        */
       price?: number | null
+      /**
+       * Currency of the price
+       * @default null
+       */
+      currency?: string | null
       /**
        * Warranty
        * @default null
@@ -524,7 +537,7 @@ export interface components {
        */
       cores?: number
       /**
-       * Is Photovoltaic
+       * Photovoltaic cable
        * @default false
        */
       is_photovoltaic?: boolean
@@ -662,7 +675,7 @@ export interface components {
     }
     /**
      * Catalogue
-     * @description Parts by kind and id.
+     * @description Parts by kind and id. All that goes by kind reads it from here: a kind is added by a line, a class and a file of parts.
      */
     Catalogue: {
       /**
@@ -701,7 +714,7 @@ export interface components {
         [key: string]: components['schemas']['Cable']
       }
       /**
-       * Devices
+       * Protection
        * @default {}
        */
       devices?: {
@@ -715,14 +728,17 @@ export interface components {
         [key: string]: components['schemas']['Battery']
       }
       /**
-       * Controllers
+       * Charge controllers
        * @default {}
        */
       controllers?: {
         [key: string]: components['schemas']['ChargeController']
       }
     }
-    /** ChargeController */
+    /**
+     * ChargeController
+     * @description Between an array and a battery without an inverter.
+     */
     ChargeController: {
       /** Id */
       id: string
@@ -738,7 +754,7 @@ export interface components {
        */
       source?: string
       /**
-       * Date
+       * Date of the datasheet
        * @default
        */
       date?: string
@@ -758,6 +774,11 @@ export interface components {
        */
       price?: number | null
       /**
+       * Currency of the price
+       * @default null
+       */
+      currency?: string | null
+      /**
        * Warranty
        * @default null
        */
@@ -769,12 +790,12 @@ export interface components {
       size?: string
       /** Current */
       current: number
-      /** Maximum Voltage */
+      /** Highest array voltage */
       maximum_voltage: number
-      /** Battery Voltages */
+      /** Battery voltages */
       battery_voltages: number[]
       /**
-       * Tracks
+       * Tracks the maximum power point
        * @default true
        */
       tracks?: boolean
@@ -1120,7 +1141,7 @@ export interface components {
        */
       source?: string
       /**
-       * Date
+       * Date of the datasheet
        * @default
        */
       date?: string
@@ -1139,6 +1160,11 @@ export interface components {
        * @default null
        */
       price?: number | null
+      /**
+       * Currency of the price
+       * @default null
+       */
+      currency?: string | null
       /**
        * Warranty
        * @default null
@@ -1565,7 +1591,10 @@ export interface components {
        */
       peak?: number | null
     }
-    /** Inverter */
+    /**
+     * Inverter
+     * @description Turns direct current of the strings into alternating current.
+     */
     Inverter: {
       /** Id */
       id: string
@@ -1581,7 +1610,7 @@ export interface components {
        */
       source?: string
       /**
-       * Date
+       * Date of the datasheet
        * @default
        */
       date?: string
@@ -1601,6 +1630,11 @@ export interface components {
        */
       price?: number | null
       /**
+       * Currency of the price
+       * @default null
+       */
+      currency?: string | null
+      /**
        * Warranty
        * @default null
        */
@@ -1610,7 +1644,7 @@ export interface components {
        * @default
        */
       size?: string
-      /** Ac Power */
+      /** Rated AC power */
       ac_power: number
       /**
        * Phases
@@ -1620,39 +1654,39 @@ export interface components {
       phases?: 1 | 3
       /** Trackers */
       trackers: number
-      /** Maximum Dc Power */
+      /** Maximum DC power */
       maximum_dc_power: number
-      /** Maximum Dc Voltage */
+      /** Maximum DC voltage */
       maximum_dc_voltage: number
-      /** Start Voltage */
+      /** Start voltage */
       start_voltage: number
-      /** Mppt Minimum */
+      /** MPP window from */
       mppt_minimum: number
-      /** Full Power Minimum */
+      /** Full power from */
       full_power_minimum: number
-      /** Mppt Maximum */
+      /** MPP window to */
       mppt_maximum: number
-      /** Maximum Tracker Current */
+      /** Current per tracker */
       maximum_tracker_current: number
-      /** Maximum Short Circuit Current */
+      /** Short-circuit current */
       maximum_short_circuit_current: number
       /**
-       * Efficiency
+       * Efficiency by voltage and load
        * @default []
        */
       efficiency?: components['schemas']['EfficiencyCurve'][]
       /**
-       * Peak Efficiency
+       * Peak efficiency
        * @default null
        */
       peak_efficiency?: number | null
       /**
-       * European Efficiency
+       * European efficiency
        * @default null
        */
       european_efficiency?: number | null
       /**
-       * Night Power
+       * Night consumption
        * @default 1
        */
       night_power?: number
@@ -1663,39 +1697,42 @@ export interface components {
        */
       kind?: 'string' | 'micro' | 'hybrid' | 'stand-alone'
       /**
-       * Apparent Power
+       * Apparent power
        * @default null
        */
       apparent_power?: number | null
-      /** @default null */
+      /**
+       * Derating
+       * @default null
+       */
       derating?: components['schemas']['Derating'] | null
       /**
-       * Tracker Inputs
+       * Inputs where trackers differ
        * @default []
        */
       tracker_inputs?: components['schemas']['TrackerInput'][]
       /**
-       * Is Separated
+       * Separates AC from DC
        * @default false
        */
       is_separated?: boolean
       /**
-       * Feeds No Dc Fault
+       * Feeds no DC fault current
        * @default false
        */
       feeds_no_dc_fault?: boolean
       /**
-       * Leakage Current
+       * Leakage current
        * @default 10
        */
       leakage_current?: number
       /**
-       * Most On Branch
+       * Most on one AC branch
        * @default null
        */
       most_on_branch?: number | null
       /**
-       * Fixed String Voltage
+       * Fixed string voltage
        * @default null
        */
       fixed_string_voltage?: number | null
@@ -2060,7 +2097,7 @@ export interface components {
        */
       source?: string
       /**
-       * Date
+       * Date of the datasheet
        * @default
        */
       date?: string
@@ -2080,6 +2117,11 @@ export interface components {
        */
       price?: number | null
       /**
+       * Currency of the price
+       * @default null
+       */
+      currency?: string | null
+      /**
        * Warranty
        * @default null
        */
@@ -2090,12 +2132,12 @@ export interface components {
        */
       size?: string
       /**
-       * Technology
+       * Cells
        * @default mono
        * @enum {string}
        */
       technology?: 'mono' | 'poly' | 'CdTe' | 'CIGS' | 'a-Si'
-      /** Cells In Series */
+      /** Cells in series */
       cells_in_series: number
       /** Power */
       power: number
@@ -2107,38 +2149,38 @@ export interface components {
       imp: number
       /** Vmp */
       vmp: number
-      /** Isc Coefficient */
+      /** Isc coefficient */
       isc_coefficient: number
-      /** Voc Coefficient */
+      /** Voc coefficient */
       voc_coefficient: number
-      /** Power Coefficient */
+      /** Power coefficient */
       power_coefficient: number
       /** Length */
       length: number
       /** Width */
       width: number
       /**
-       * Noct
+       * NOCT
        * @default 45
        */
       noct?: number
       /**
-       * Maximum System Voltage
+       * System voltage
        * @default 1000
        */
       maximum_system_voltage?: number
       /**
-       * Maximum Series Fuse
+       * Series fuse
        * @default 20
        */
       maximum_series_fuse?: number
       /**
-       * Coated Glass
+       * Coated glass
        * @default true
        */
       coated_glass?: boolean
       /**
-       * Incidence
+       * Incidence angle modifier by angle
        * @default null
        */
       incidence?: [number, number][] | null
@@ -2148,17 +2190,17 @@ export interface components {
        */
       bifaciality?: number
       /**
-       * Bypass Diodes
+       * Bypass diodes
        * @default 3
        */
       bypass_diodes?: number
       /**
-       * Half Cut
+       * Half-cut cells
        * @default false
        */
       half_cut?: boolean
       /**
-       * Low Light
+       * Efficiency by irradiance
        * @default []
        */
       low_light?: [number, number][]
@@ -2173,6 +2215,13 @@ export interface components {
        * @default EUR
        */
       currency?: string
+      /**
+       * What one of another currency is worth in the design's
+       * @default {}
+       */
+      exchange?: {
+        [key: string]: number
+      }
       /**
        * Tariff
        * @default null
@@ -2281,7 +2330,27 @@ export interface components {
        */
       carbon_by_hour?: number[]
       /**
-       * Statement on the inputs: which were measured, and which estimated
+       * Yield table of a scheme of rules
+       * @default null
+       */
+      yield_table?: components['schemas']['YieldTable'] | null
+      /**
+       * Step of the price change
+       * @default 1
+       */
+      step_of_prices?: number
+      /**
+       * Step of the yield
+       * @default 5
+       */
+      step_of_yield?: number
+      /**
+       * Step of the purchase
+       * @default 10
+       */
+      step_of_costs?: number
+      /**
+       * Statement on the inputs
        * @default
        */
       statement?: string
@@ -2365,7 +2434,7 @@ export interface components {
        */
       source?: string
       /**
-       * Date
+       * Date of the datasheet
        * @default
        */
       date?: string
@@ -2385,6 +2454,11 @@ export interface components {
        */
       price?: number | null
       /**
+       * Currency of the price
+       * @default null
+       */
+      currency?: string | null
+      /**
        * Warranty
        * @default null
        */
@@ -2394,31 +2468,31 @@ export interface components {
        * @default
        */
       size?: string
-      /** Power */
+      /** Module power */
       power: number
-      /** Maximum Input Voltage */
+      /** Highest input voltage */
       maximum_input_voltage: number
-      /** Minimum Voltage */
+      /** MPP window from */
       minimum_voltage: number
-      /** Maximum Mpp Voltage */
+      /** MPP window to */
       maximum_mpp_voltage: number
-      /** Input Current */
+      /** Input current */
       input_current: number
-      /** Short Circuit Current */
+      /** Short-circuit current */
       short_circuit_current: number
-      /** Output Current */
+      /** Output current */
       output_current: number
-      /** Output Voltage */
+      /** Output voltage */
       output_voltage: number
-      /** Fewest */
+      /** Fewest in a string */
       fewest: number
-      /** Most */
+      /** Most in a string */
       most: number
-      /** String Power */
+      /** String power */
       string_power: number
-      /** Weighted Efficiency */
+      /** Weighted efficiency */
       weighted_efficiency: number
-      /** Peak Efficiency */
+      /** Peak efficiency */
       peak_efficiency: number
     }
     /**
@@ -3784,7 +3858,7 @@ export interface components {
        */
       source?: string
       /**
-       * Date
+       * Date of the datasheet
        * @default
        */
       date?: string
@@ -3804,6 +3878,11 @@ export interface components {
        */
       price?: number | null
       /**
+       * Currency of the price
+       * @default null
+       */
+      currency?: string | null
+      /**
        * Warranty
        * @default null
        */
@@ -3813,19 +3892,19 @@ export interface components {
        * @default
        */
       size?: string
-      /** Rated Power */
+      /** Rated power */
       rated_power: number
-      /** Iron Loss */
+      /** Iron loss */
       iron_loss: number
-      /** Copper Loss */
+      /** Copper loss */
       copper_loss: number
       /**
-       * Low Voltage
+       * Low voltage
        * @default 400
        */
       low_voltage?: number
       /**
-       * High Voltage
+       * High voltage
        * @default 20000
        */
       high_voltage?: number
@@ -4196,6 +4275,43 @@ export interface components {
       shape?: 'household' | 'office' | 'shop' | 'workshop' | 'cold store' | 'farm' | 'school' | 'even'
     }
     /**
+     * YieldTable
+     * @description One zone of a yield table: kWh a kW by tilt and azimuth.
+     */
+    YieldTable: {
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /**
+       * Zone
+       * @default
+       */
+      zone?: string
+      /** Tilts [°] */
+      tilts: number[]
+      /** Azimuths [°] */
+      azimuths: number[]
+      /**
+       * Azimuths are counted from the side of the equator, alike to both sides
+       * @default false
+       */
+      from_equator?: boolean
+      /** Yield by tilt and azimuth [kWh/kW] */
+      yields: number[][]
+      /**
+       * Fields of the sky that are shaded
+       * @default 0
+       */
+      shaded_fields?: number
+      /**
+       * Share that a shaded field takes
+       * @default 1
+       */
+      share_of_field?: number
+    }
+    /**
      * Design
      * @description One alternative design, whole. What is not set takes its default, and is not kept.
      */
@@ -4315,6 +4431,7 @@ export interface components {
       /**
        * @default {
        *       "currency": "EUR",
+       *       "exchange": {},
        *       "tariff": null,
        *       "tariff_before": null,
        *       "energy_value": 0.08,
@@ -4334,6 +4451,10 @@ export interface components {
        *       "rest_value": 0,
        *       "carbon": 300,
        *       "carbon_by_hour": [],
+       *       "yield_table": null,
+       *       "step_of_prices": 1,
+       *       "step_of_yield": 5,
+       *       "step_of_costs": 10,
        *       "statement": ""
        *     }
        */

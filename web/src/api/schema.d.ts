@@ -1570,7 +1570,10 @@ export interface components {
              */
             rows: unknown[][];
         };
-        /** Battery */
+        /**
+         * Battery
+         * @description A battery as it is bought: one unit of a bank.
+         */
         Battery: {
             /** Id */
             id: string;
@@ -1586,7 +1589,7 @@ export interface components {
              */
             source: string;
             /**
-             * Date
+             * Date of the datasheet
              * @default
              */
             date: string;
@@ -1606,6 +1609,11 @@ export interface components {
              */
             price: number | null;
             /**
+             * Currency of the price
+             * @default null
+             */
+            currency: string | null;
+            /**
              * Warranty
              * @default null
              */
@@ -1615,7 +1623,7 @@ export interface components {
              * @default
              */
             size: string;
-            /** Capacity */
+            /** Usable capacity */
             capacity: number;
             /** Power */
             power: number;
@@ -1771,7 +1779,7 @@ export interface components {
              */
             source: string;
             /**
-             * Date
+             * Date of the datasheet
              * @default
              */
             date: string;
@@ -1790,6 +1798,11 @@ export interface components {
              * @default null
              */
             price: number | null;
+            /**
+             * Currency of the price
+             * @default null
+             */
+            currency: string | null;
             /**
              * Warranty
              * @default null
@@ -1813,7 +1826,7 @@ export interface components {
              */
             cores: number;
             /**
-             * Is Photovoltaic
+             * Photovoltaic cable
              * @default false
              */
             is_photovoltaic: boolean;
@@ -1848,7 +1861,10 @@ export interface components {
             /** Monthly */
             monthly: number[];
         };
-        /** ChargeController */
+        /**
+         * ChargeController
+         * @description Between an array and a battery without an inverter.
+         */
         ChargeController: {
             /** Id */
             id: string;
@@ -1864,7 +1880,7 @@ export interface components {
              */
             source: string;
             /**
-             * Date
+             * Date of the datasheet
              * @default
              */
             date: string;
@@ -1884,6 +1900,11 @@ export interface components {
              */
             price: number | null;
             /**
+             * Currency of the price
+             * @default null
+             */
+            currency: string | null;
+            /**
              * Warranty
              * @default null
              */
@@ -1895,12 +1916,12 @@ export interface components {
             size: string;
             /** Current */
             current: number;
-            /** Maximum Voltage */
+            /** Highest array voltage */
             maximum_voltage: number;
-            /** Battery Voltages */
+            /** Battery voltages */
             battery_voltages: number[];
             /**
-             * Tracks
+             * Tracks the maximum power point
              * @default true
              */
             tracks: boolean;
@@ -2191,6 +2212,12 @@ export interface components {
              */
             slot: number;
             /**
+             * Groups
+             * @description of days: working days and days off, or the seven weekdays
+             * @default []
+             */
+            groups: string[];
+            /**
              * Sources
              * @default []
              */
@@ -2201,6 +2228,17 @@ export interface components {
              */
             appliances: {
                 [key: string]: components["schemas"]["AppliancesLine"];
+            };
+            /**
+             * Hours
+             * @description of sources that run at hours of the day, in minutes
+             * @default {}
+             */
+            hours: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
             };
             /**
              * Produced
@@ -2331,6 +2369,13 @@ export interface components {
             };
             /** Templates */
             templates: components["schemas"]["TemplateLine"][];
+            /**
+             * Groups
+             * @description of days, of which averages are made
+             */
+            groups: {
+                [key: string]: string[];
+            };
         };
         /**
          * DemandSourceLine
@@ -2358,7 +2403,7 @@ export interface components {
             monthly: number[];
             /**
              * Days
-             * @description average power by month, working day or day off, and time [kW]
+             * @description average power by month, group of days, and time [kW]
              */
             days: number[][][];
             /** Is Deferrable */
@@ -2414,7 +2459,7 @@ export interface components {
              */
             source: string;
             /**
-             * Date
+             * Date of the datasheet
              * @default
              */
             date: string;
@@ -2433,6 +2478,11 @@ export interface components {
              * @default null
              */
             price: number | null;
+            /**
+             * Currency of the price
+             * @default null
+             */
+            currency: string | null;
             /**
              * Warranty
              * @default null
@@ -3372,7 +3422,7 @@ export interface components {
             need: components["schemas"]["NeedEnum"];
             /**
              * Amount
-             * @description of the need: power [kW], area [m2], or energy a year [kWh]
+             * @description of the need: power [kW], area [m2], energy a year [kWh], or share of the demand of the year [%]
              * @default 0
              */
             amount: number;
@@ -3517,6 +3567,11 @@ export interface components {
              * @description modules that were looked for
              */
             number: number;
+            /**
+             * Amount
+             * @description of the need that they were counted for; of a share of the demand its energy [kWh]
+             */
+            amount: number;
             /**
              * Room
              * @description modules that the surface has room for: on its plan, on its face or by its area; null where nothing limits it
@@ -3725,7 +3780,7 @@ export interface components {
              */
             source: string;
             /**
-             * Date
+             * Date of the datasheet
              * @default
              */
             date: string;
@@ -3745,6 +3800,11 @@ export interface components {
              */
             price: number | null;
             /**
+             * Currency of the price
+             * @default null
+             */
+            currency: string | null;
+            /**
              * Warranty
              * @default null
              */
@@ -3754,7 +3814,7 @@ export interface components {
              * @default
              */
             size: string;
-            /** Ac Power */
+            /** Rated AC power */
             ac_power: number;
             /**
              * Phases
@@ -3763,24 +3823,24 @@ export interface components {
             phases: components["schemas"]["PhasesEnum"];
             /** Trackers */
             trackers: number;
-            /** Maximum Dc Power */
+            /** Maximum DC power */
             maximum_dc_power: number;
-            /** Maximum Dc Voltage */
+            /** Maximum DC voltage */
             maximum_dc_voltage: number;
-            /** Start Voltage */
+            /** Start voltage */
             start_voltage: number;
-            /** Mppt Minimum */
+            /** MPP window from */
             mppt_minimum: number;
-            /** Full Power Minimum */
+            /** Full power from */
             full_power_minimum: number;
-            /** Mppt Maximum */
+            /** MPP window to */
             mppt_maximum: number;
-            /** Maximum Tracker Current */
+            /** Current per tracker */
             maximum_tracker_current: number;
-            /** Maximum Short Circuit Current */
+            /** Short-circuit current */
             maximum_short_circuit_current: number;
             /**
-             * Efficiency
+             * Efficiency by voltage and load
              * @default []
              */
             efficiency: components["schemas"]["EfficiencyCurve"][];
@@ -3789,7 +3849,7 @@ export interface components {
             /** European Efficiency */
             european_efficiency: number;
             /**
-             * Night Power
+             * Night consumption
              * @default 1
              */
             night_power: number;
@@ -3799,39 +3859,42 @@ export interface components {
              */
             kind: components["schemas"]["InverterLineKindEnum"];
             /**
-             * Apparent Power
+             * Apparent power
              * @default null
              */
             apparent_power: number | null;
-            /** @default null */
+            /**
+             * Derating
+             * @default null
+             */
             derating: components["schemas"]["Derating"] | null;
             /**
-             * Tracker Inputs
+             * Inputs where trackers differ
              * @default []
              */
             tracker_inputs: components["schemas"]["TrackerInput"][];
             /**
-             * Is Separated
+             * Separates AC from DC
              * @default false
              */
             is_separated: boolean;
             /**
-             * Feeds No Dc Fault
+             * Feeds no DC fault current
              * @default false
              */
             feeds_no_dc_fault: boolean;
             /**
-             * Leakage Current
+             * Leakage current
              * @default 10
              */
             leakage_current: number;
             /**
-             * Most On Branch
+             * Most on one AC branch
              * @default null
              */
             most_on_branch: number | null;
             /**
-             * Fixed String Voltage
+             * Fixed string voltage
              * @default null
              */
             fixed_string_voltage: number | null;
@@ -4017,7 +4080,7 @@ export interface components {
              */
             source: string;
             /**
-             * Date
+             * Date of the datasheet
              * @default
              */
             date: string;
@@ -4037,6 +4100,11 @@ export interface components {
              */
             price: number | null;
             /**
+             * Currency of the price
+             * @default null
+             */
+            currency: string | null;
+            /**
              * Warranty
              * @default null
              */
@@ -4047,11 +4115,11 @@ export interface components {
              */
             size: string;
             /**
-             * Technology
+             * Cells
              * @default mono
              */
             technology: components["schemas"]["TechnologyEnum"];
-            /** Cells In Series */
+            /** Cells in series */
             cells_in_series: number;
             /** Power */
             power: number;
@@ -4063,38 +4131,38 @@ export interface components {
             imp: number;
             /** Vmp */
             vmp: number;
-            /** Isc Coefficient */
+            /** Isc coefficient */
             isc_coefficient: number;
-            /** Voc Coefficient */
+            /** Voc coefficient */
             voc_coefficient: number;
-            /** Power Coefficient */
+            /** Power coefficient */
             power_coefficient: number;
             /** Length */
             length: number;
             /** Width */
             width: number;
             /**
-             * Noct
+             * NOCT
              * @default 45
              */
             noct: number;
             /**
-             * Maximum System Voltage
+             * System voltage
              * @default 1000
              */
             maximum_system_voltage: number;
             /**
-             * Maximum Series Fuse
+             * Series fuse
              * @default 20
              */
             maximum_series_fuse: number;
             /**
-             * Coated Glass
+             * Coated glass
              * @default true
              */
             coated_glass: boolean;
             /**
-             * Incidence
+             * Incidence angle modifier by angle
              * @default null
              */
             incidence: [
@@ -4107,17 +4175,17 @@ export interface components {
              */
             bifaciality: number;
             /**
-             * Bypass Diodes
+             * Bypass diodes
              * @default 3
              */
             bypass_diodes: number;
             /**
-             * Half Cut
+             * Half-cut cells
              * @default false
              */
             half_cut: boolean;
             /**
-             * Low Light
+             * Efficiency by irradiance
              * @default []
              */
             low_light: [
@@ -4248,6 +4316,11 @@ export interface components {
              * @description lines of the bill of materials whose price is not known
              */
             without_price: number;
+            /**
+             * Foreign
+             * @description other currencies in which its parts are priced
+             */
+            foreign: string[];
             /** Flows */
             flows: components["schemas"]["FlowLine"][];
             /** Total */
@@ -4263,6 +4336,11 @@ export interface components {
             figures: components["schemas"]["FigureText"][];
             /** Sensitivities */
             sensitivities: components["schemas"]["SensitivityLine"][];
+            /**
+             * Statement
+             * @description what the inputs rest on: one's own words, or what the design says of itself
+             */
+            statement: string;
         };
         /**
          * MonthLine
@@ -4326,7 +4404,7 @@ export interface components {
             };
         };
         /** @enum {string} */
-        NeedEnum: "modules" | "power" | "area" | "energy";
+        NeedEnum: "modules" | "power" | "area" | "energy" | "demand";
         /** ObstacleCost */
         ObstacleCost: {
             /**
@@ -4390,7 +4468,7 @@ export interface components {
              */
             source: string;
             /**
-             * Date
+             * Date of the datasheet
              * @default
              */
             date: string;
@@ -4410,6 +4488,11 @@ export interface components {
              */
             price: number | null;
             /**
+             * Currency of the price
+             * @default null
+             */
+            currency: string | null;
+            /**
              * Warranty
              * @default null
              */
@@ -4419,31 +4502,31 @@ export interface components {
              * @default
              */
             size: string;
-            /** Power */
+            /** Module power */
             power: number;
-            /** Maximum Input Voltage */
+            /** Highest input voltage */
             maximum_input_voltage: number;
-            /** Minimum Voltage */
+            /** MPP window from */
             minimum_voltage: number;
-            /** Maximum Mpp Voltage */
+            /** MPP window to */
             maximum_mpp_voltage: number;
-            /** Input Current */
+            /** Input current */
             input_current: number;
-            /** Short Circuit Current */
+            /** Short-circuit current */
             short_circuit_current: number;
-            /** Output Current */
+            /** Output current */
             output_current: number;
-            /** Output Voltage */
+            /** Output voltage */
             output_voltage: number;
-            /** Fewest */
+            /** Fewest in a string */
             fewest: number;
-            /** Most */
+            /** Most in a string */
             most: number;
-            /** String Power */
+            /** String power */
             string_power: number;
-            /** Weighted Efficiency */
+            /** Weighted efficiency */
             weighted_efficiency: number;
-            /** Peak Efficiency */
+            /** Peak efficiency */
             peak_efficiency: number;
         };
         /**
@@ -6255,7 +6338,7 @@ export interface components {
              */
             source: string;
             /**
-             * Date
+             * Date of the datasheet
              * @default
              */
             date: string;
@@ -6275,6 +6358,11 @@ export interface components {
              */
             price: number | null;
             /**
+             * Currency of the price
+             * @default null
+             */
+            currency: string | null;
+            /**
              * Warranty
              * @default null
              */
@@ -6284,19 +6372,19 @@ export interface components {
              * @default
              */
             size: string;
-            /** Rated Power */
+            /** Rated power */
             rated_power: number;
-            /** Iron Loss */
+            /** Iron loss */
             iron_loss: number;
-            /** Copper Loss */
+            /** Copper loss */
             copper_loss: number;
             /**
-             * Low Voltage
+             * Low voltage
              * @default 400
              */
             low_voltage: number;
             /**
-             * High Voltage
+             * High voltage
              * @default 20000
              */
             high_voltage: number;
@@ -6539,6 +6627,12 @@ export interface components {
              * @description why no series comes of it; empty where one does
              */
             problem: string;
+            /**
+             * Is Remembered
+             * @description read as the last file of the same make was
+             * @default false
+             */
+            is_remembered: boolean;
             /**
              * First Day
              * @default
@@ -11820,7 +11914,10 @@ export interface operations {
     };
     demand: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description of which average days are made */
+                days?: "kind" | "weekday";
+            };
             header?: never;
             path: {
                 scheme_id: string;

@@ -42,6 +42,8 @@ const isComparing = ref(false)
 const isTyping = ref(false)
 const shownCurves = ref('')
 const shelf = computed(() => (props.kind === 'module' ? ('modules' as const) : ('inverters' as const)))
+/** What datasheets of this kind say. */
+const sheets = computed(() => library.kinds.find((one) => one.key === shelf.value))
 const starred = computed(() => new Set(preferences.of(set.value || FAVOURITES)[shelf.value]))
 async function remove(id: string) {
   try {
@@ -229,7 +231,7 @@ function kept(id: string) {
           >
           <span class="soft">The makers that ship are invented; their values are typical of their years.</span>
         </p>
-        <PartsImport :kind="shelf" />
+        <PartsImport v-if="sheets" :kind="sheets" />
       </div>
     </div>
   </v-dialog>

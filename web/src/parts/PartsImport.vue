@@ -4,10 +4,10 @@ import { api, type ImportAnswer } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import { dropped, useDropped } from '@/stores/droppedFile'
 import { useNotice } from '@/notice/useNotice'
-import { fieldKeys, type PartsKind } from './datasheetFields'
+import type { PartKind } from '@/stores/partKinds'
 
 /** A list of parts of one's own, CSV or XLSX: what is read and what is wrong is seen before it is kept. */
-const props = defineProps<{ kind: PartsKind }>()
+const props = defineProps<{ kind: PartKind }>()
 const library = useLibrary()
 const { say } = useNotice()
 const file = shallowRef<File | null>(null)
@@ -22,13 +22,13 @@ async function send(keep: boolean) {
   isReading.value = true
   fault.value = ''
   try {
-    const found = await api.importParts(file.value, props.kind, mapping.value, keep)
+    const found = await api.importParts(file.value, props.kind.key, mapping.value, keep)
     if (!keep) {
       answer.value = found
       return
     }
     await library.readParts()
-    say(`${found.kept} ${props.kind} of your own are in the library.`)
+    say(`${found.kept} ${props.kind.title.toLowerCase()} of your own are in the library.`)
     leave()
   } catch (error) {
     fault.value = (error as Error).message
@@ -54,7 +54,7 @@ function map(heading: string, event: Event) {
 useDropped(
   'parts',
   (one) => take(one.file),
-  () => dropped.value?.guess.parts === props.kind,
+  () => dropped.value?.guess.parts === props.kind.key,
 )
 function leave() {
   file.value = null
@@ -72,7 +72,7 @@ function leave() {
     <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
     <template v-if="answer && file">
       <p>
-        <b>{{ answer.names.length }}</b> {{ kind }} can be read of {{ file.name
+        <b>{{ answer.names.length }}</b> {{ kind.title.toLowerCase() }} can be read of {{ file.name
         }}<template v-if="answer.names.length"
           >: {{ answer.names.slice(0, 6).join(', ') }}{{ answer.names.length > 6 ? '…' : '' }}</template
         >.
@@ -98,8 +98,8 @@ function leave() {
           >{{ heading }}
           <select class="blank" :aria-label="`What ${heading} means`" @change="map(heading, $event)">
             <option value="">nothing</option>
-            <option v-for="field in fieldKeys(kind)" :key="field" :value="field">
-              {{ field.replaceAll('_', ' ') }}
+            <option v-for="field in kind.fields" :key="field.key" :value="field.key">
+              {{ field.title }}
             </option>
           </select></label
         >

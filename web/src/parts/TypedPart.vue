@@ -2,17 +2,29 @@
 import { computed, ref, watch } from 'vue'
 import { api, type TypedAnswer } from '@/api/client'
 import { useLibrary } from '@/stores/library'
+import type { PartsKind } from '@/stores/partKinds'
 import { useNotice } from '@/notice/useNotice'
-import { FIELDS_OF } from './datasheetFields'
 import { draftOf, forget } from './typedDrafts'
 import InverterCurves from './InverterCurves.vue'
 import ModuleCurves from './ModuleCurves.vue'
 
 /** A datasheet typed or pasted: what is understood, what contradicts itself, and what the fit makes of it, while it is typed. */
-const props = defineProps<{ kind: 'modules' | 'inverters' }>()
+const props = defineProps<{ kind: PartsKind }>()
 const emit = defineEmits<{ close: []; kept: [id: string] }>()
 const library = useLibrary()
 const { say } = useNotice()
+const sheet = computed(() => library.kinds.find((one) => one.key === props.kind)!)
+/** What is typed here; tables within a datasheet come from lists and files. */
+const fields = computed(() => sheet.value.fields.filter((field) => field.kind !== 'table'))
+const title = computed(() => `${/^[aeiou]/.test(sheet.value.one) ? 'An' : 'A'} ${sheet.value.one} from its datasheet`)
+/** Lines as they may be pasted, made of what a datasheet of this kind says. */
+const example = computed(() =>
+  fields.value
+    .filter((field) => field.unit)
+    .slice(0, 3)
+    .map((field) => `${field.title} … ${field.unit}`)
+    .join('\n'),
+)
 /** What was typed stays until it is kept, however the sheet is left. */
 const { text, values } = draftOf(props.kind)
 const answer = ref<TypedAnswer | null>(null)
@@ -24,7 +36,7 @@ let asked: AbortController | null = null
 /** Numbers as numbers, yes and no as such; the server says what cannot be. */
 function typed(): Record<string, unknown> {
   const out: Record<string, unknown> = {}
-  for (const field of FIELDS_OF[props.kind]) {
+  for (const field of fields.value) {
     const raw = (values.value[field.key] ?? '').trim()
     if (!raw) continue
     if (field.kind === 'number')
@@ -61,9 +73,7 @@ watch(
   { deep: true, immediate: true },
 )
 const faultOf = (key: string) => answer.value?.faults.find((f) => f.field === key)?.reason ?? ''
-const general = computed(() =>
-  (answer.value?.faults ?? []).filter((f) => !FIELDS_OF[props.kind].some((x) => x.key === f.field)),
-)
+const general = computed(() => (answer.value?.faults ?? []).filter((f) => !fields.value.some((x) => x.key === f.field)))
 const isEmpty = computed(() => !text.value.trim() && !Object.values(values.value).some((v) => v.trim()))
 /** What the pasted lines say, where nothing else is typed. */
 const pasted = (key: string) => {
@@ -79,13 +89,9 @@ const pasted = (key: string) => {
 const isReady = computed(() => Boolean(answer.value?.id) && !answer.value!.faults.length)
 </script>
 <template>
-  <div
-    class="typed"
-    role="dialog"
-    :aria-label="kind === 'modules' ? 'A module from its datasheet' : 'An inverter from its datasheet'"
-  >
+  <div class="typed" role="dialog" :aria-label="title">
     <header role="none">
-      <h2>{{ kind === 'modules' ? 'A module' : 'An inverter' }} from its datasheet</h2>
+      <h2>{{ title }}</h2>
       <button type="button" class="button strong" :disabled="!isReady" @click="ask(true)">Keep in the library</button>
       <button type="button" class="link" @click="emit('close')">Close</button>
     </header>
@@ -99,11 +105,7 @@ const isReady = computed(() => Boolean(answer.value?.id) && !answer.value!.fault
             rows="4"
             spellcheck="false"
             aria-label="Lines of the datasheet"
-            :placeholder="
-              kind === 'modules'
-                ? 'Pmax 445 W\nVoc 39.6 V\nTemperature coefficient of Voc −99 mV/K'
-                : 'Rated AC power 10 kW\nMax input voltage 1000 V'
-            "
+            :placeholder="example"
           />
         </label>
         <div role="status" class="said">
@@ -121,11 +123,11 @@ const isReady = computed(() => Boolean(answer.value?.id) && !answer.value!.fault
         </div>
       </div>
       <div class="fields">
-        <label v-for="field in FIELDS_OF[kind]" :key="field.key" :class="{ wrong: !isEmpty && faultOf(field.key) }">
+        <label v-for="field in fields" :key="field.key" :class="{ wrong: !isEmpty && faultOf(field.key) }">
           <span
             >{{ field.title }}<i v-if="field.unit" class="soft"> {{ field.unit }}</i></span
           >
-          <select v-if="field.choices" v-model="values[field.key]" class="blank" :aria-label="field.title">
+          <select v-if="field.choices.length" v-model="values[field.key]" class="blank" :aria-label="field.title">
             <option value="">{{ pasted(field.key) || field.preset || '…' }}</option>
             <option v-for="c in field.choices" :key="c" :value="c">{{ c }}</option>
           </select>

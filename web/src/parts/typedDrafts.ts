@@ -1,21 +1,20 @@
 import { ref, type Ref } from 'vue'
-import { FIELDS_OF } from './datasheetFields'
+import type { PartsKind } from '@/stores/partKinds'
 
 interface Draft {
   text: Ref<string>
   values: Ref<Record<string, string>>
 }
-const empty = (kind: 'modules' | 'inverters') => Object.fromEntries(FIELDS_OF[kind].map((field) => [field.key, '']))
-const drafts: Record<'modules' | 'inverters', Draft> = {
-  modules: { text: ref(''), values: ref(empty('modules')) },
-  inverters: { text: ref(''), values: ref(empty('inverters')) },
-}
+const drafts = new Map<PartsKind, Draft>()
 
-/** The datasheet that is being typed. */
-export function draftOf(kind: 'modules' | 'inverters'): Draft {
-  return drafts[kind]
+/** The datasheet that is being typed, one of each kind. */
+export function draftOf(kind: PartsKind): Draft {
+  let draft = drafts.get(kind)
+  if (!draft) drafts.set(kind, (draft = { text: ref(''), values: ref({}) }))
+  return draft
 }
-export function forget(kind: 'modules' | 'inverters') {
-  drafts[kind].text.value = ''
-  drafts[kind].values.value = empty(kind)
+export function forget(kind: PartsKind) {
+  const draft = draftOf(kind)
+  draft.text.value = ''
+  draft.values.value = {}
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, useId, watch } from 'vue'
-import { api, type PlaceAnswer } from '@/api/client'
+import { api, Unreachable, type PlaceAnswer } from '@/api/client'
 import { latitudeText, longitudeText } from '@/theme/format'
 
 /**
@@ -22,6 +22,8 @@ const isSure = ref(false)
 /** Whether the person has seen the choice and moved in it, or pressed Enter before. */
 const hasChosen = ref(false)
 const listId = useId()
+/** How long to wait before a server that did not answer is asked again. */
+const ASK_AGAIN_MS = 1500
 let asked: AbortController | null = null
 let timer = 0
 /** In a sentence the first text is a place; in a search it is still to be looked up. */
@@ -44,8 +46,13 @@ async function search() {
     remark.value = found.remark
     isSure.value = found.is_sure
     picked.value = 0
-  } catch {
-    if (!mine.signal.aborted) places.value = []
+  } catch (error) {
+    if (asked !== mine || mine.signal.aborted) return
+    places.value = []
+    isSure.value = false
+    const isSilent = error instanceof Unreachable
+    remark.value = isSilent ? 'The server is not answering; it is asked again' : (error as Error).message
+    if (isSilent) timer = window.setTimeout(search, ASK_AGAIN_MS)
   }
 }
 function typed(event: Event) {

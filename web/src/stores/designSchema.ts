@@ -15,6 +15,8 @@ export interface Schema {
   'x-unit'?: string
   'x-step'?: number
   'x-reason'?: string
+  'x-one'?: string
+  'x-shown'?: string[]
 }
 
 /** What the design document says of one of its values. */

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import { api, type FigureLine, type PartsAnswer, type QuantityLine } from '@/api/client'
+import { partKinds } from './partKinds'
 import { fieldAt, type FieldInfo, type Schema } from './designSchema'
 
 /** What does not change while the application is open: parts, quantities, figures, and the design's own schema. */
@@ -10,12 +11,8 @@ export const useLibrary = defineStore('library', () => {
     inverters: [],
     optimisers: [],
     transformers: [],
-    cables: [],
-    devices: [],
-    batteries: [],
-    controllers: [],
     own: [],
-  })
+  } as Partial<PartsAnswer> as PartsAnswer)
   const quantities = shallowRef<QuantityLine[]>([])
   const figures = shallowRef<FigureLine[]>([])
   const lines = shallowRef<FigureLine[]>([])
@@ -39,6 +36,8 @@ export const useLibrary = defineStore('library', () => {
   }
   const modules = computed(() => new Map(parts.value.modules.map((module) => [module.id, module])))
   const inverters = computed(() => new Map(parts.value.inverters.map((inverter) => [inverter.id, inverter])))
+  /** The kinds of parts, and what their datasheets say. */
+  const kinds = computed(() => (schema.value ? partKinds(schema.value) : []))
   /** What the schema says of a value; looked up once for each kind of pointer. */
   const fields = new Map<string, FieldInfo | null>()
   watch(schema, () => fields.clear())
@@ -54,5 +53,5 @@ export const useLibrary = defineStore('library', () => {
     parts.value = await api.parts()
   }
 
-  return { readParts, parts, quantities, figures, lines, schema, modules, inverters, read, field }
+  return { readParts, parts, quantities, figures, lines, schema, kinds, modules, inverters, read, field }
 })

@@ -156,7 +156,7 @@ function makeEditor(id: number) {
   function send(): Promise<void> {
     sending ??= drain().finally(() => {
       sending = null
-      if (heard && heard !== saved.value?.revision) void read().catch(() => {})
+      catchUp()
     })
     return sending
   }
@@ -238,7 +238,11 @@ function makeEditor(id: number) {
   /** Someone, here or elsewhere, has made a revision, or gone back to one: an undo has a lower number. */
   function hear(revision: number) {
     heard = revision
-    if (!sending && saved.value && revision !== saved.value.revision) void read().catch(() => {})
+    catchUp()
+  }
+  /** Reads what was heard of and is not there yet; again with each sign of life, since a reading can fail. */
+  function catchUp() {
+    if (!sending && heard && saved.value && heard !== saved.value.revision) void read().catch(() => {})
   }
   /** Puts one's own values in place of those that someone else has set. */
   function applyMine() {
@@ -262,6 +266,7 @@ function makeEditor(id: number) {
     read,
     edit,
     hear,
+    catchUp,
     act,
     applyMine,
     undo: () => walk('undo'),

@@ -89,6 +89,7 @@ export const useSchemeStore = defineStore('scheme', () => {
         mine.isOffline.value = true
       }, SILENT_MS)
       if (mine.isOffline.value) mine.read().catch(() => {})
+      else mine.catchUp()
     }
     events.addEventListener('alive', hear)
     events.addEventListener('open', hear)

@@ -7,82 +7,47 @@ import { useNotice } from '@/notice/useNotice'
 import CopyTable from '@/tables/CopyTable.vue'
 import SortHead from '@/tables/SortHead.vue'
 import { useSorting } from '@/tables/useSorting'
+import type { DatasheetField, PartsKind } from '@/stores/partKinds'
 import PartsImport from '@/parts/PartsImport.vue'
+import TypedPart from '@/parts/TypedPart.vue'
 import { plain } from '@/theme/format'
 
 /** Everything in the library, kind by kind: what there is to choose from, and lists of it in and out. */
-type Kind = 'modules' | 'inverters' | 'optimisers' | 'transformers' | 'cables' | 'devices' | 'batteries' | 'controllers'
 interface Column {
   key: string
   title: string
+  /** Said in a wide table alone. */
+  isMinor: boolean
 }
-const KINDS: { key: Kind; title: string; columns: Column[] }[] = [
-  {
-    key: 'modules',
-    title: 'Modules',
-    columns: columns('power W', 'voc V', 'isc A', 'efficiency_percent %', 'technology'),
-  },
-  {
-    key: 'inverters',
-    title: 'Inverters',
-    columns: columns('ac_power W', 'kind', 'phases', 'trackers', 'maximum_dc_voltage V', 'european_efficiency %'),
-  },
-  {
-    key: 'optimisers',
-    title: 'Optimisers',
-    columns: columns(
-      'power W',
-      'maximum_input_voltage V',
-      'output_current A',
-      'fewest',
-      'most',
-      'weighted_efficiency %',
-    ),
-  },
-  {
-    key: 'transformers',
-    title: 'Transformers',
-    columns: columns(
-      'rated_power VA',
-      'iron_loss W',
-      'copper_loss W',
-      'low_voltage V',
-      'high_voltage V',
-      'impedance %',
-    ),
-  },
-  { key: 'cables', title: 'Cables', columns: columns('section mm²', 'conductor', 'cores', 'is_photovoltaic') },
-  { key: 'devices', title: 'Protection', columns: columns('kind', 'type', 'current A', 'voltage V', 'poles') },
-  {
-    key: 'batteries',
-    title: 'Batteries',
-    columns: columns('capacity Wh', 'power W', 'voltage V', 'efficiency %', 'cycles', 'chemistry'),
-  },
-  {
-    key: 'controllers',
-    title: 'Charge controllers',
-    columns: columns('current A', 'maximum_voltage V', 'tracks', 'efficiency %'),
-  },
-]
-const COMMON = columns('size', 'mass kg', 'price', 'warranty years', 'year')
+/** What the server says of a kind beyond its datasheets. */
+const MORE: Partial<Record<PartsKind, Column[]>> = {
+  modules: [{ key: 'efficiency_percent', title: 'Efficiency [%]', isMinor: false }],
+}
+const MINOR = ['size', 'mass', 'warranty', 'year']
+const COMMON = ['size', 'mass', 'price', 'warranty', 'year']
 const library = useLibrary()
 const { warn } = useNotice()
-const kind = ref<Kind>('modules')
+const kind = ref<PartsKind>('modules')
+const isTyping = ref(false)
 /** A list that was dropped is shown on the shelf of its kind. */
 watch(
   dropped,
   (one) => {
-    const found = KINDS.find((k) => k.key === one?.guess.parts)
+    const found = library.kinds.find((k) => k.key === one?.guess.parts)
     if (one?.guess.kind === 'parts' && found) kind.value = found.key
   },
   { immediate: true },
 )
 const search = ref('')
 const sorting = useSorting('name')
-const shelf = computed(() => KINDS.find((k) => k.key === kind.value)!)
-const shown = computed(() => [...shelf.value.columns, ...COMMON])
+const shelf = computed(() => library.kinds.find((k) => k.key === kind.value)!)
+const shown = computed(() => [
+  ...shelf.value.shown.map(column),
+  ...(MORE[kind.value] ?? []),
+  ...COMMON.flatMap((key) => shelf.value.fields.filter((field) => field.key === key).map(column)),
+])
 type Row = Record<string, unknown> & { id: string; maker: string; name: string }
-const all = computed(() => library.parts[kind.value] as unknown as Row[])
+const all = computed(() => (library.parts[kind.value] ?? []) as unknown as Row[])
 const rows = computed(() => {
   const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
   const found = all.value.filter((part) =>
@@ -94,17 +59,12 @@ const rows = computed(() => {
 })
 const isOwn = (id: string) => library.parts.own.includes(`${kind.value}/${id}`)
 
-function columns(...said: string[]): Column[] {
-  return said.map((text) => {
-    const [key, unit] = text.split(' ')
-    const words = key!
-      .replaceAll('_', ' ')
-      .replace(/ percent$/, '')
-      .replace(/^is /, '')
-    return { key: key!, title: `${words[0]!.toUpperCase()}${words.slice(1)}${unit ? ` [${unit}]` : ''}` }
-  })
+function column(field: DatasheetField): Column {
+  const title = `${field.title}${field.unit ? ` [${field.unit}]` : ''}`
+  return { key: field.key, title, isMinor: MINOR.includes(field.key) }
 }
 function text(value: unknown): string {
+  if (Array.isArray(value)) return value.map(text).join(', ')
   if (value === null || value === undefined) return ''
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
   if (typeof value === 'number') return Number.isInteger(value) && value < 10_000 ? String(value) : plain(value)
@@ -123,14 +83,14 @@ async function remove(id: string) {
   <section class="shelf">
     <p class="kinds">
       <button
-        v-for="k in KINDS"
+        v-for="k in library.kinds"
         :key="k.key"
         type="button"
         class="link"
         :aria-pressed="k.key === kind"
         @click="kind = k.key"
       >
-        {{ k.title }} <small class="soft">{{ library.parts[k.key].length }}</small>
+        {{ k.title }} <small class="soft">{{ (library.parts[k.key] ?? []).length }}</small>
       </button>
     </p>
     <p class="tools">
@@ -159,9 +119,15 @@ async function remove(id: string) {
         <thead>
           <tr>
             <SortHead column="name" :sorting="sorting">Part</SortHead>
-            <SortHead v-for="c in shown" :key="c.key" :column="c.key" :sorting="sorting" class="num">{{
-              c.title
-            }}</SortHead>
+            <SortHead
+              v-for="c in shown"
+              :key="c.key"
+              :column="c.key"
+              :sorting="sorting"
+              class="num"
+              :class="{ minor: c.isMinor }"
+              >{{ c.title }}</SortHead
+            >
           </tr>
         </thead>
         <tbody>
@@ -181,7 +147,10 @@ async function remove(id: string) {
                 </button>
               </template>
             </td>
-            <td v-for="c in shown" :key="c.key" class="num">{{ text(part[c.key]) }}</td>
+            <td v-for="c in shown" :key="c.key" class="num" :class="{ minor: c.isMinor }">
+              {{ text(part[c.key])
+              }}<small v-if="c.key === 'price' && part.currency" class="soft"> {{ part.currency }}</small>
+            </td>
           </tr>
         </tbody>
       </table>
@@ -189,7 +158,11 @@ async function remove(id: string) {
         {{ all.length ? 'No parts match. Try fewer words.' : 'None yet. Import a list.' }}
       </p>
     </div>
-    <PartsImport :key="kind" :kind="kind" />
+    <p><button type="button" class="link" @click="isTyping = true">Type or paste a datasheet…</button></p>
+    <v-dialog v-model="isTyping" role="none" :aria-modal="null" max-width="1000">
+      <TypedPart v-if="isTyping" :key="kind" :kind="kind" @close="isTyping = false" @kept="isTyping = false" />
+    </v-dialog>
+    <PartsImport :key="kind" :kind="shelf" />
   </section>
 </template>
 <style scoped>
@@ -219,7 +192,15 @@ async function remove(id: string) {
 .scroll {
   overflow: auto;
 }
+.shelf {
+  container-type: inline-size;
+}
 td {
   white-space: nowrap;
+}
+@container (max-width: 860px) {
+  .minor {
+    display: none;
+  }
 }
 </style>

@@ -11,6 +11,7 @@ import SortHead from '@/tables/SortHead.vue'
 import { useSorting } from '@/tables/useSorting'
 import type { JsonObject } from '@/api/mergePatch'
 import { number, percent, signed } from '@/theme/format'
+import { useDemand } from '@/stores/useDemand'
 import { sharesText } from './arrangementWords'
 
 /** Every way to connect the modules of a surface, each with its year; a click writes one to the Brief. */
@@ -31,7 +32,7 @@ const modulesOn = (surface: string) =>
 const wish = reactive({
   surface: props.surface,
   module: props.module,
-  need: 'modules' as 'modules' | 'power' | 'area' | 'energy',
+  need: 'modules' as 'modules' | 'power' | 'area' | 'energy' | 'demand',
   number: modulesOn(props.surface) || 20,
   amount: 0,
   inverter: '',
@@ -58,11 +59,13 @@ function need(kind: typeof wish.need) {
     power: Math.round(((one?.power ?? 430) * wish.number) / 100) / 10,
     area: Math.round(area.value ?? (one ? one.length * one.width : 2) * wish.number),
     energy: Math.round(energy / 100) * 100,
+    demand: 100,
   }[kind]
   wish.need = kind
 }
-const UNITS = { modules: '', power: 'kW', area: 'm²', energy: 'kWh a year' } as const
+const UNITS = { modules: '', power: 'kW', area: 'm²', energy: 'kWh a year', demand: '% of the demand' } as const
 const part = computed(() => library.modules.get(wish.module))
+const used = useDemand()
 const key = computed(() => (store.saved ? `${store.saved.id} ${store.saved.revision} ${JSON.stringify(wish)}` : null))
 const asked = (first: boolean, signal: AbortSignal) =>
   api.findStrings(store.saved!.id, { ...wish, phases: (wish.phases || null) as 1 | 3 | null, first }, signal)
@@ -167,6 +170,7 @@ const celsius = (found: FoundStrings) =>
         <option value="power">kW of</option>
         <option value="area">m² of</option>
         <option value="energy">kWh a year from</option>
+        <option v-if="used !== null || wish.need === 'demand'" value="demand">% of the demand from</option>
       </select>
       <template v-if="wish.need === 'modules' && room && room !== wish.number">
         <button type="button" class="link" @click="wish.number = room">(room for {{ number(room) }})</button>
@@ -241,7 +245,7 @@ const celsius = (found: FoundStrings) =>
               <SortHead column="cost" :sorting="sorting" class="num">a kWh</SortHead>
               <SortHead column="even" :sorting="sorting" class="num">Uneven</SortHead>
               <th v-if="wish.need !== 'modules'" class="num">
-                Over <small>[{{ UNITS[wish.need] }}]</small>
+                Over <small>[{{ wish.need === 'demand' ? UNITS.energy : UNITS[wish.need] }}]</small>
               </th>
               <SortHead v-if="wish.leave_over" column="left" :sorting="sorting" class="num">Left over</SortHead>
               <th scope="col"><span class="sr">Use</span></th>
@@ -281,7 +285,7 @@ const celsius = (found: FoundStrings) =>
               <td class="num">{{ line.price_a_kwh === null ? '' : number(line.price_a_kwh, 3) }}</td>
               <td class="num">{{ line.unevenness ? percent(line.unevenness, 0) : 'even' }}</td>
               <td v-if="wish.need !== 'modules'" class="num" :class="{ care: line.short > 0 }">
-                {{ signed(-line.short, wish.need === 'energy' ? 0 : 1) }}
+                {{ signed(-line.short, wish.need === 'energy' || wish.need === 'demand' ? 0 : 1) }}
               </td>
               <td v-if="wish.leave_over" class="num">{{ line.left_over || '' }}</td>
               <td>
@@ -315,8 +319,9 @@ const celsius = (found: FoundStrings) =>
       </p>
       <p class="soft small">
         <template v-if="wish.need !== 'modules'"
-          ><b>{{ number(answer.number) }} modules</b> for {{ number(wish.amount) }} {{ UNITS[wish.need] }}, with the
-          losses, soiling, shade and ageing of the scheme. </template
+          ><b>{{ number(answer.number) }} modules</b> for {{ number(wish.amount) }} {{ UNITS[wish.need]
+          }}{{ wish.need === 'demand' ? `, ${number(answer.amount)} kWh a year` : '' }}, with the losses, soiling, shade
+          and ageing of the scheme. </template
         >{{ celsius(answer) }}. Price: modules and inverters, list price in {{ store.at('/money/currency') ?? 'EUR' }}.
         The energy is that of this surface alone, with all losses of the scheme.
         <template v-if="answer.more"

@@ -39,7 +39,7 @@ const direct = computed(() => sum(props.demand.direct[props.month]![props.kind]!
 const used = computed(() => sum(total.value))
 const words = computed(
   () =>
-    `Average ${props.kind ? 'day off' : 'working day'} of ${MONTHS[props.month]}: ${plain(used.value)} kWh used, ${plain(direct.value)} kWh of it as the sun gives it`,
+    `Average ${props.demand.groups[props.kind]} of ${MONTHS[props.month]}: ${plain(used.value)} kWh used, ${plain(direct.value)} kWh of it as the sun gives it`,
 )
 const KEYS = computed(() => [
   { tone: 'var(--yield-text)', text: 'used as it comes', value: direct.value },

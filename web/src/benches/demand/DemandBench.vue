@@ -26,7 +26,8 @@ const working = useWorking()
 const moment = useMoment()
 const [route, router] = [useRoute(), useRouter()]
 const kinds = shallowRef<DemandKinds | null>(null)
-const kind = ref(0)
+const by = ref<'kind' | 'weekday'>('kind')
+const wanted = ref(0)
 const isAdding = ref(false)
 /** Of the bench without its margins; it is there before the answer is. */
 const width = useDrawnWidth(useTemplateRef('bench'), 700, 280)
@@ -34,9 +35,16 @@ onMounted(async () => {
   kinds.value = await api.demandKinds()
 })
 const { answer, fault } = useAnswer(
-  () => (store.shown && store.evaluation?.headline ? `${store.shown.id} ${store.shown.revision}` : null),
-  (signal) => api.demand(store.shown!.id, signal),
+  () => (store.shown && store.evaluation?.headline ? `${store.shown.id} ${store.shown.revision} ${by.value}` : null),
+  (signal) => api.demand(store.shown!.id, by.value, signal),
 )
+/** Average days of working days and days off, or of the weekdays; the group is that of the answer until the next one is there. */
+function toGroup(event: Event) {
+  const [kindOfDays, place] = (event.target as HTMLSelectElement).value.split(' ')
+  by.value = kindOfDays as typeof by.value
+  wanted.value = Number(place)
+}
+const kind = computed(() => Math.min(wanted.value, (answer.value?.groups.length ?? 1) - 1))
 const sources = computed(
   () => (store.document.demand as { sources?: Record<string, object> } | undefined)?.sources ?? {},
 )
@@ -113,8 +121,14 @@ const yearHours = computed(() => moment.days.value * 24)
     <header>
       <h2>Demand</h2>
       <div v-if="ids.length" class="tools">
-        <button type="button" class="link" :aria-pressed="kind === 0" @click="kind = 0">Working day</button>
-        <button type="button" class="link" :aria-pressed="kind === 1" @click="kind = 1">Day off</button>
+        <label
+          >average
+          <select class="blank" :value="`${by} ${wanted}`" aria-label="Average day" @change="toGroup">
+            <template v-for="(names, key) in kinds?.groups ?? {}" :key="key">
+              <option v-for="(name, i) in names" :key="name" :value="`${key} ${i}`">{{ name }}</option>
+            </template>
+          </select></label
+        >
         <label
           >month
           <select class="blank" :value="month" aria-label="Month of the sun" @change="toMonth">

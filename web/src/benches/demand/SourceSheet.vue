@@ -5,10 +5,12 @@ import { patchAt } from '@/api/mergePatch'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
+import { useGesture } from '@/brief/useGesture'
 import MonthlyValues from '@/brief/MonthlyValues.vue'
 import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { number } from '@/theme/format'
+import HoursLine from './HoursLine.vue'
 import ApplianceRows from './ApplianceRows.vue'
 import BillsByMonth from './BillsByMonth.vue'
 import ShapePicture from './ShapePicture.vue'
@@ -29,6 +31,8 @@ const shape = computed(
   () => (store.at(field('shape')) as string | undefined) ?? (library.field(field('shape'))?.default as string) ?? '',
 )
 const line = computed(() => props.demand.sources.find((s) => s.key === props.source))
+const hours = computed(() => props.demand.hours[props.source] as [number, number][] | undefined)
+const gesture = useGesture()
 const appliances = computed(() => props.demand.appliances[props.source])
 function remove() {
   store.edit(patchAt(at.value, null))
@@ -148,6 +152,17 @@ function remove() {
       />, <BriefChoice :pointer="field('timing')" label="Pumps" />.
       <MonthlyValues :pointer="field('volume_by_month')" label="Volume a day by month" />
     </p>
+    <div v-if="hours && kind !== 'appliances'" class="hours">
+      <HoursLine
+        :ranges="hours"
+        label="Hours"
+        :tone="tone"
+        @change="store.edit(patchAt(field('hours'), $event), gesture.name())"
+      />
+      <p class="soft" aria-hidden="true">
+        <span v-for="h in [0, 6, 12, 18, 24]" :key="h">{{ h }}</span>
+      </p>
+    </div>
     <ShapePicture v-if="shape && kinds.shapes[shape]" :shape="kinds.shapes[shape]!" :title="shape" :tone="tone" />
     <p v-for="note in notes" :key="note" class="soft note">{{ note }}</p>
     <p v-if="unserved > 0.5" class="care note">
@@ -190,6 +205,14 @@ function remove() {
   gap: 12px;
   font: 12px var(--sans);
   margin-left: 8px;
+}
+.hours {
+  max-width: 420px;
+}
+.hours p {
+  display: flex;
+  justify-content: space-between;
+  font-size: 11px;
 }
 .days {
   margin-left: 6px;

@@ -153,6 +153,9 @@ const most = computed(() => Math.max(...(answer.value?.daily ?? []).map((v) => v
               <b>{{ finding.subject }}</b>: {{ finding.value }}.
               <span class="soft">{{ finding.reason }} ({{ finding.sureness }})</span>
             </li>
+            <li v-if="answer.is_remembered">
+              <b>as before</b>: read as the last file with these columns was, with what you put right then.
+            </li>
             <li v-for="note in answer.notes" :key="note" class="care">{{ note }}</li>
           </ul>
         </div>

@@ -33,6 +33,11 @@ const reach = computed(() =>
 )
 const bar = (value: number) => ((value - base.value) / reach.value) * 46
 const payback = computed(() => props.money.figures.find((f) => f.key === 'payback')?.value ?? null)
+const hasCarbonTable = computed(() => ((store.at('/money/carbon_by_hour') as number[] | undefined) ?? []).length > 0)
+/** A column of g/kWh, for the hours of a day, of a day by month, or of the year. */
+async function takeCarbon() {
+  await store.act('take-carbon', { text: await navigator.clipboard.readText() })
+}
 const many = computed(() => props.money.rates_of_return.length)
 </script>
 <template>
@@ -54,7 +59,9 @@ const many = computed(() => props.money.rates_of_return.length)
       <div>
         <p class="head serif">What the net present value is most sensitive to</p>
         <div v-for="one in money.sensitivities" :key="one.key" class="bar">
-          <span>{{ one.title }}</span>
+          <span
+            >{{ one.title }}, ± <BriefNumber :pointer="`/money/step_of_${one.key}`" :label="`Step of ${one.title}`"
+          /></span>
           <svg
             viewBox="-50 0 100 14"
             preserveAspectRatio="none"
@@ -84,15 +91,23 @@ const many = computed(() => props.money.rates_of_return.length)
           <small class="soft">{{ number(one.less) }} to {{ number(one.more) }}</small>
         </div>
         <p class="soft note">
-          CO₂ of energy from the grid <BriefNumber pointer="/money/carbon" label="CO₂ of energy from the grid" />,
-          prices of energy changing by
+          CO₂ of energy from the grid
+          <template v-if="hasCarbonTable">by hour</template>
+          <BriefNumber v-else pointer="/money/carbon" label="CO₂ of energy from the grid" />
+          (<button type="button" class="link" @click="takeCarbon">paste values by hour</button
+          ><template v-if="hasCarbonTable"
+            >,
+            <button type="button" class="link" @click="store.act('take-carbon', { text: '' })">
+              one value
+            </button></template
+          >), prices of energy changing by
           <BriefNumber pointer="/money/price_change" label="Change of energy prices a year" /> a year.
         </p>
         <p v-if="many > 1" class="care note">
           These flows have {{ many }} rates of return: {{ money.rates_of_return.map((r) => percent(r)).join(', ') }}.
           Look at the net present value.
         </p>
-        <p v-if="store.at('/money/statement')" class="note serif">{{ store.at('/money/statement') }}</p>
+        <p class="note serif">{{ money.statement }}</p>
       </div>
     </div>
     <details class="table">

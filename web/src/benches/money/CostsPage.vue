@@ -8,10 +8,10 @@ import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
 import NumberField from '@/brief/NumberField.vue'
 import { useLibrary } from '@/stores/library'
-import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import CopyTable from '@/tables/CopyTable.vue'
 import { number } from '@/theme/format'
+import RulesYield from './RulesYield.vue'
 
 /** What the plant costs: items of the purchase beside the bill of materials, who pays for it, and what it costs every year. */
 const props = defineProps<{ money: MoneyAnswer }>()
@@ -24,34 +24,19 @@ interface Item {
 }
 const of = (kind: string) => Object.entries((store.at(`/money/${kind}`) ?? {}) as unknown as Record<string, Item>)
 const KINDS = [
-  {
-    key: 'upkeep',
-    title: 'Every year',
-    begin: { name: 'Operation and insurance', amount: 1, per: '% of purchase' },
-    add: 'Add a yearly cost',
-  },
-  {
-    key: 'replacements',
-    title: 'Replacements',
-    begin: { name: 'Inverters', amount: 150, per: 'kW' },
-    add: 'Add a replacement',
-  },
-  { key: 'grants', title: 'Grants', begin: { name: 'Grant', share: 10 }, add: 'Add a grant' },
-  { key: 'loans', title: 'Loans', begin: { name: 'Loan' }, add: 'Add a loan' },
-  { key: 'tax_relief', title: 'Tax relief', begin: { name: 'Write-off' }, add: 'Add tax relief' },
+  { key: 'upkeep', title: 'Every year', add: 'Add a yearly cost' },
+  { key: 'replacements', title: 'Replacements', add: 'Add a replacement' },
+  { key: 'grants', title: 'Grants', add: 'Add a grant' },
+  { key: 'loans', title: 'Loans', add: 'Add a loan' },
+  { key: 'tax_relief', title: 'Tax relief', add: 'Add tax relief' },
 ] as const
-function add(kind: string, begin: object) {
-  const key = freshId(
-    kind.replace(/s$/, '').replaceAll('_', '-'),
-    of(kind).map(([id]) => id),
-  )
-  store.edit(patchAt(`/money/${kind}/${key}`, begin as never))
-}
+const add = (kind: string) => store.act('add-cost', { kind })
 const own = computed(() => (store.at('/money/own_purchase') as number | undefined) ?? null)
-const limits = computed(() => {
-  const field = library.field('/money/own_purchase')
+const rateOf = (currency: string) => (store.at(`/money/exchange/${currency}`) as number | undefined) ?? null
+const limitsOf = (pointer: string) => {
+  const field = library.field(pointer)
   return { min: field?.min ?? 0, max: field?.max ?? Infinity }
-})
+}
 const flowOf = (title: string) => props.money.flows.find((f) => f.title === title)?.amounts ?? []
 const firstYear = (title: string) => flowOf(title)[1] ?? 0
 </script>
@@ -63,7 +48,7 @@ const firstYear = (title: string) => flowOf(title)[1] ?? 0
       <NumberField
         class="blank own"
         :value="own"
-        :limits="limits"
+        :limits="limitsOf('/money/own_purchase')"
         :step="100"
         aria-label="Own figure of the purchase"
         placeholder="none"
@@ -78,6 +63,23 @@ const firstYear = (title: string) => flowOf(title)[1] ?? 0
         label="Currency (ISO 4217)"
         @change="store.edit({ money: { currency: $event.toUpperCase() || null } })"
       />.
+    </p>
+    <p v-if="money.foreign.length" class="said serif">
+      Some parts are priced in another currency, as their datasheets say:
+      <template v-for="(currency, i) in money.foreign" :key="currency"
+        >{{ i ? ', ' : '' }}1 {{ currency }} is
+        <NumberField
+          class="blank own"
+          :value="rateOf(currency)"
+          :limits="limitsOf(`/money/exchange/${currency}`)"
+          :step="0.01"
+          :aria-label="`Worth of one ${currency}`"
+          placeholder="?"
+          @change="store.edit(patchAt(`/money/exchange/${currency}`, $event))"
+        />
+        {{ money.currency }}</template
+      >.
+      <span v-if="money.without_price" class="care">Without a rate such a price does not count.</span>
     </p>
     <p class="tools"><b class="serif">Purchase</b><CopyTable within=".costs" /></p>
     <table class="ledger">
@@ -156,9 +158,7 @@ const firstYear = (title: string) => flowOf(title)[1] ?? 0
       </tfoot>
     </table>
     <p class="acts">
-      <button type="button" class="button" @click="add('costs', { name: 'Mounting and work', amount: 350, per: 'kW' })">
-        Add an item
-      </button>
+      <button type="button" class="button" @click="add('costs')">Add an item</button>
       <span class="soft"
         >Contingency <BriefNumber pointer="/money/contingency" label="Contingency" />, tax
         <BriefNumber pointer="/money/purchase_tax" label="Tax on the purchase" />, rest value
@@ -169,7 +169,7 @@ const firstYear = (title: string) => flowOf(title)[1] ?? 0
       <div v-for="kind in KINDS" :key="kind.key">
         <p class="tools">
           <b class="serif">{{ kind.title }}</b>
-          <button type="button" class="link" @click="add(kind.key, kind.begin)">{{ kind.add }}</button>
+          <button type="button" class="link" @click="add(kind.key)">{{ kind.add }}</button>
         </p>
         <p v-for="[key, item] in of(kind.key)" :key="key" class="line" :class="{ off: item.is_on === false }">
           <BriefText
@@ -218,16 +218,21 @@ const firstYear = (title: string) => flowOf(title)[1] ?? 0
           </button>
         </p>
       </div>
+      <RulesYield :money="money" />
       <div>
         <p class="tools"><b class="serif">Statement</b></p>
         <p class="line">
           <BriefText
             class="statement"
-            :value="(store.at('/money/statement') as string | undefined) ?? ''"
+            :value="money.statement"
             label="Statement on the inputs: which were measured, and which estimated"
             @change="store.edit(patchAt('/money/statement', $event || null))"
           />
-          <span class="soft">Which inputs were measured, and which estimated (roof, shade, use).</span>
+          <span class="soft">{{
+            store.at('/money/statement')
+              ? 'In your words; empty it for what the design says.'
+              : 'What the design itself says; write your own over it.'
+          }}</span>
         </p>
       </div>
     </div>

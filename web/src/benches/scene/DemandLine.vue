@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { energyText, number } from '@/theme/format'
-import { useDemand } from './useDemand'
+import { useDemand } from '@/stores/useDemand'
 
 /** What the array gives against what is used: its share, and what is over. */
 const store = useSchemeStore()

@@ -10,7 +10,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { azimuthWords, number } from '@/theme/format'
 import PartChoice from '@/parts/PartChoice.vue'
 import SetbackRules from './SetbackRules.vue'
-import { useDemand } from './useDemand'
+import { useDemand } from '@/stores/useDemand'
 import type { useLayout } from './useLayout'
 import { PATTERNS, type Pattern } from './stringing'
 

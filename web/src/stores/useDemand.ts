@@ -1,5 +1,5 @@
 import { computed } from 'vue'
-import { useSchemeStore } from '@/stores/useSchemeStore'
+import { useSchemeStore } from './useSchemeStore'
 
 /** What the sources of demand use in a year [kWh]; null where the design has none. */
 export function useDemand() {

@@ -1,0 +1,60 @@
+"""What a battery can do: its energy, the part of it that is used, powers at the AC side, and one-way efficiencies."""
+
+from dataclasses import dataclass, fields
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+Floats = NDArray[np.float64]
+# Lowest and highest value that each may have; shares, efficiencies and the rest as `Battery` has them.
+RANGES: dict[str, tuple[float, float]] = {
+    "energy": (0.0, np.inf), "minimum": (0.0, 1.0), "maximum": (0.0, 1.0), "initial": (0.0, 1.0), "charge_power": (0.0, np.inf), "discharge_power": (0.0, np.inf),
+    "charge_efficiency": (1e-6, 1.0), "discharge_efficiency": (1e-6, 1.0), "self_discharge": (0.0, 1.0),
+}  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class Battery:
+    """One battery, or candidates beside one another: every value may be an array, and they broadcast."""
+
+    energy: ArrayLike  # [kWh]
+    minimum: ArrayLike = 0.0  # share of the energy that stays
+    maximum: ArrayLike = 1.0  # share up to which it is charged
+    initial: ArrayLike = 0.5  # share at the beginning
+    charge_power: ArrayLike = np.inf  # at the AC side [kW]
+    discharge_power: ArrayLike = np.inf  # at the AC side [kW]
+    charge_efficiency: ArrayLike = 1.0  # one way
+    discharge_efficiency: ArrayLike = 1.0
+    self_discharge: ArrayLike = 0.0  # share of what is stored, an hour
+
+    def __post_init__(self) -> None:
+        for field in fields(self):
+            values = np.asarray(getattr(self, field.name), dtype=float)
+            low, high = RANGES[field.name]
+            if (
+                np.isnan(values).any()
+                or (values < low).any()
+                or (values > high).any()
+                or (field.name == "energy" and np.isinf(values).any())
+            ):
+                wrong = values[~((values >= low) & (values <= high) & (np.isfinite(values) | (field.name != "energy")))].flat[0]
+                raise ValueError(
+                    f"{field.name.replace('_', ' ')} of a battery lies between {low:g} and {high:g}; it is {wrong:g}."
+                )
+        least, first, most = (np.asarray(getattr(self, name), dtype=float) for name in ("minimum", "initial", "maximum"))
+        if (least > most).any():
+            raise ValueError("A battery's minimum lies above its maximum.")
+        if ((first < least - 1e-12) | (first > most + 1e-12)).any():
+            raise ValueError("A battery begins between its minimum and its maximum.")
+
+    @property
+    def shape(self) -> tuple[int, ...]:
+        """Of the candidates; empty for one battery."""
+        return np.broadcast_shapes(*(np.shape(getattr(self, field.name)) for field in fields(self)))
+
+    def table(self, shape: tuple[int, ...]) -> Floats:
+        """All candidates as rows in the order of the fields, (candidates, 9)."""
+        columns = [
+            np.broadcast_to(np.asarray(getattr(self, field.name), dtype=float), shape).reshape(-1) for field in fields(self)
+        ]
+        return np.ascontiguousarray(np.stack(columns, axis=-1))

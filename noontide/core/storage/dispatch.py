@@ -1,0 +1,419 @@
+"""Energy of every interval between sun, use, battery, grid and generator, for many candidates beside one another."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+from numpy.typing import ArrayLike, NDArray
+
+from noontide.core.storage.battery import Battery
+from noontide.core.storage.strategy import Strategy
+from noontide.core.threads import in_chunks
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+# Columns of the table of a battery.
+ENERGY, MINIMUM, MAXIMUM, INITIAL, CHARGE, DISCHARGE, ETA_IN, ETA_OUT, LEAK = range(9)
+# What is written of an interval, in the order of `Dispatch`.
+FLOWS = 8
+BISECTIONS = 48
+TINY = 1e-12
+
+
+@dataclass(frozen=True, eq=False)
+class Dispatch:
+    """Powers of each interval at the AC side [kW] and what is stored at its end [kWh], (…, intervals).
+
+    sun + imported + discharge + generator = demand - unmet + charge + exported + curtailed
+    """
+
+    charge: Floats
+    discharge: Floats
+    stored: Floats
+    imported: Floats
+    exported: Floats
+    curtailed: Floats  # of sun and generator, where export is limited or there is no grid
+    unmet: Floats  # of the demand
+    generator: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class Totals:
+    """A year of each candidate in sums, (…): for maps of hundreds of them."""
+
+    charge: Floats  # [kWh]
+    discharge: Floats
+    imported: Floats
+    exported: Floats
+    curtailed: Floats
+    unmet: Floats
+    generator: Floats
+    unmet_hours: Floats  # [h]
+    longest_gap: Floats  # [h]
+    generator_hours: Floats
+    generator_starts: Floats
+    lowest: Floats  # stored [kWh]
+    mean_stored: Floats
+    peak: Floats  # highest import [kW]
+
+
+def dispatch(demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: Strategy, step: float = 1.0) -> Dispatch:
+    """What a battery does in every interval.
+
+    Parameters
+    ----------
+    demand, solar : (…, intervals)
+        [kW], 0 or more; they broadcast with each other and with the battery's values.
+    battery : Battery
+    strategy : Strategy
+    step : float
+        Length of an interval [h].
+
+    Raises
+    ------
+    ValueError
+        If shapes do not go together, a power is negative or no number, or the step is not above 0.
+    """
+    case = _Case(demand, solar, battery, strategy, step)
+    found = np.empty((FLOWS, case.count, case.intervals))
+
+    def work(start: int, end: int) -> None:
+        _dispatch(*case.arguments, start, end, found, np.empty((0, 0)))
+
+    _spread(work, case.count)
+    return Dispatch(*(found[k].reshape(*case.shape, case.intervals) for k in range(FLOWS)))
+
+
+def totals(demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: Strategy, step: float = 1.0) -> Totals:
+    """The same in sums of the whole time."""
+    case = _Case(demand, solar, battery, strategy, step)
+    found = np.zeros((14, case.count))
+
+    def work(start: int, end: int) -> None:
+        _dispatch(*case.arguments, start, end, np.empty((0, 0, 0)), found)
+
+    _spread(work, case.count)
+    return Totals(*(found[k].reshape(case.shape) for k in range(found.shape[0])))
+
+
+def least_import_limits(demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: Strategy, step: float = 1.0) -> Floats:
+    """The least import of each interval's period that the battery can hold, (…, intervals) [kW]."""
+    case = _Case(demand, solar, battery, strategy, step)
+    return case.import_limit[case.limit_rows].reshape(*case.shape, case.intervals)
+
+
+def _spread(work: Callable[[int, int], None], count: int) -> None:
+    if count > 1:
+        in_chunks(work, count)
+    else:
+        work(0, count)
+
+
+class _Case:
+    """Candidates as rows, checked; what is alike for many of them stands once."""
+
+    def __init__(self, demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: Strategy, step: float):
+        if not (np.isfinite(step) and step > 0):
+            raise ValueError(f"The length of an interval is above 0 h; it is {step:g}.")
+        used, sun = _powers("demand", demand), _powers("solar", solar)
+        self.intervals = max(used.shape[-1], sun.shape[-1])
+        self.step = float(step)
+        prices = np.zeros(0) if strategy.prices is None else self._over("prices", strategy.prices)
+        limit, cut = self._rows("import limit", strategy.import_limit), self._rows("export limit", strategy.export_limit)
+        reserve = self._rows("reserve", strategy.reserve)
+        generator = np.asarray(strategy.generator, dtype=float)
+        shapes = (
+            used.shape[:-1],
+            sun.shape[:-1],
+            battery.shape,
+            limit.shape[:-1],
+            cut.shape[:-1],
+            reserve.shape[:-1],
+            generator.shape,
+        )
+        try:
+            self.shape = np.broadcast_shapes(*shapes)
+            used, sun = (np.broadcast_to(values, (*values.shape[:-1], self.intervals)) for values in (used, sun))
+        except ValueError:
+            raise ValueError(
+                f"Demand {used.shape}, sun {sun.shape} and the battery's values {battery.shape} do not broadcast: the last axis is that of the intervals."
+            ) from None
+        self.count = int(np.prod(self.shape))
+        self.table = battery.table(self.shape)
+        (used, used_rows), (sun, sun_rows), (limit, self.limit_rows), (cut, cut_rows), (reserve, reserve_rows) = (
+            self._once(values) for values in (used, sun, limit, cut, reserve)
+        )
+        self.import_limit = limit
+        rows = np.stack([used_rows, sun_rows, self.limit_rows, cut_rows, reserve_rows])
+        flags = np.array(
+            [strategy.serves_use, strategy.charges_from_grid, strategy.keeps_for_peaks, strategy.stores_only_clipped],
+            dtype=np.bool_,
+        )
+        power = np.ascontiguousarray(np.broadcast_to(generator, self.shape).reshape(-1))
+        machine = np.array([strategy.generator_start, strategy.generator_stop, strategy.generator_least])
+        there = self._over("has_grid", strategy.has_grid, bool)
+        allowed = self._over("generator_allowed", strategy.generator_allowed, bool)
+        ahead = max(round(strategy.horizon / self.step), 1)
+        if strategy.least_peak_periods is not None:
+            periods = strategy.least_peak_periods
+            periods = np.zeros(self.intervals, dtype=np.int64) if periods.size == 0 else periods
+            if periods.shape != (self.intervals,) or (np.diff(periods) < 0).any():
+                raise ValueError(f"periods: a rising number for each of the {self.intervals:,} intervals is needed.")
+            self.import_limit = np.empty((self.count, self.intervals))
+            self.limit_rows = np.arange(self.count)
+            rows[2] = self.limit_rows
+            starts = np.append(np.flatnonzero(np.diff(periods, prepend=periods[0] - 1)), self.intervals)
+
+            def work(start: int, end: int) -> None:
+                _least_limits(
+                    used, sun, rows, self.table, starts, strategy.charges_from_grid, self.step, start, end, self.import_limit
+                )
+
+            _spread(work, self.count)
+        self.arguments = (
+            used, sun, self.import_limit, cut, reserve, rows, self.table, flags, prices, ahead, there, allowed, power, machine, self.step,
+        )  # fmt: skip
+
+    def _over(self, name: str, values: ArrayLike, kind: type = float) -> NDArray:
+        """One value, or one of each interval, as one of each interval."""
+        found: NDArray = np.asarray(values, dtype=kind)
+        if found.shape not in ((), (1,), (self.intervals,)):
+            raise ValueError(
+                f"{name}: one value, or one for each of the {self.intervals:,} intervals is needed; there are {found.size:,}."
+            )
+        return np.ascontiguousarray(np.broadcast_to(found, (self.intervals,)))
+
+    def _rows(self, name: str, values: ArrayLike) -> Floats:
+        found = np.asarray(values, dtype=float)
+        if np.isnan(found).any() or (found < 0).any():
+            raise ValueError(f"{name}: values of 0 or more are needed.")
+        found = found.reshape(1) if found.ndim == 0 else found
+        if found.shape[-1] not in (1, self.intervals):
+            raise ValueError(
+                f"{name}: its last axis has {found.shape[-1]:,} values; one, or one for each of the {self.intervals:,} intervals is needed."
+            )
+        return np.broadcast_to(found, (*found.shape[:-1], self.intervals))
+
+    def _once(self, values: Floats) -> tuple[Floats, Ints]:
+        """Different rows, and which of them each candidate has."""
+        rows = np.ascontiguousarray(values.reshape(-1, self.intervals))
+        places = np.arange(len(rows)).reshape(values.shape[:-1])
+        return rows, np.ascontiguousarray(np.broadcast_to(places, self.shape).reshape(-1))
+
+
+def _powers(name: str, values: ArrayLike) -> Floats:
+    found = np.asarray(values, dtype=float)
+    if found.ndim == 0 or found.shape[-1] == 0:
+        raise ValueError(f"{name}: a power for each interval is needed.")
+    if (wrong := np.argwhere(~((found >= 0) & np.isfinite(found)))).size:
+        place = tuple(wrong[0])
+        raise ValueError(f"{name}: powers are 0 kW or more; interval {place[-1]} has {found[place]:g}.")
+    return found
+
+
+@njit(cache=True, nogil=True)
+def _least_limits(used, sun, rows, table, starts, from_grid, step, first, last, limits):
+    """Period by period, the least limit by bisection; each begins with what the one before leaves at its own limit."""
+    for c in range(first, last):
+        d, p, b = used[rows[0, c]], sun[rows[1, c]], table[c]
+        stored = b[INITIAL] * b[ENERGY]
+        for k in range(starts.size - 1):
+            begin, end = starts[k], starts[k + 1]
+            high = 0.0
+            for t in range(begin, end):
+                high = max(high, d[t] - p[t])
+            low = max(0.0, high - b[DISCHARGE])
+            for _ in range(BISECTIONS):
+                middle = (low + high) / 2
+                if _shaved(d, p, b, stored, begin, end, middle, from_grid, step) >= 0.0:
+                    high = middle
+                else:
+                    low = middle
+            stored = _shaved(d, p, b, stored, begin, end, high, from_grid, step)
+            for t in range(begin, end):
+                limits[c, t] = high
+
+
+@njit(cache=True, nogil=True)
+def _shaved(d, p, b, stored, begin, end, limit, from_grid, step):
+    """What is stored at the end of a period under an import limit, or -1 where it cannot be held."""
+    floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
+    for t in range(begin, end):
+        stored -= stored * min(b[LEAK] * step, 1.0)
+        net = d[t] - p[t]
+        if net > limit:
+            out = min(b[DISCHARGE], max(stored - floor, 0.0) * b[ETA_OUT] / step)
+            if net - out > limit + TINY * max(1.0, limit):
+                return -1.0
+            stored -= (net - limit) * step / b[ETA_OUT]
+        else:
+            give = limit - net if from_grid else max(-net, 0.0)
+            stored += min(give, b[CHARGE], max(top - stored, 0.0) / b[ETA_IN] / step) * b[ETA_IN] * step
+    return max(stored, 0.0)
+
+
+@njit(cache=True, nogil=True)
+def _kept_for_peaks(d, p, b, limit, from_grid, step, kept):
+    """What must be stored at the end of each interval so that the limits after it can be held [kWh]."""
+    floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
+    need = floor
+    for t in range(d.size - 1, -1, -1):
+        kept[t] = need
+        net = d[t] - p[t]
+        if net > limit[t]:
+            need += min(net - limit[t], b[DISCHARGE]) * step / b[ETA_OUT]
+        else:
+            give = limit[t] - net if from_grid else max(-net, 0.0)
+            need -= min(give, b[CHARGE]) * b[ETA_IN] * step
+        leak = 1 - min(b[LEAK] * step, 1.0)
+        need = need / leak if leak > 0.0 else top
+        need = min(max(need, floor), top)
+
+
+@njit(cache=True, nogil=True)
+def _by_prices(d, p, b, prices, from_grid, ahead, step, kept, wanted):
+    """For each interval what dearer ones ahead need: what own use leaves stored, and what the grid fills it up to [kWh].
+
+    Both look ahead until energy can be had cheaper, or to the horizon; the sun that comes before the need is taken off it.
+    """
+    floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
+    both = b[ETA_IN] * b[ETA_OUT]
+    for t in range(d.size):
+        price = prices[t]
+        leave = balance = 0.0
+        for k in range(t + 1, min(t + 1 + ahead, d.size)):
+            if from_grid and prices[k] < price * both - TINY:
+                break
+            net = d[k] - p[k]
+            if net > 0.0 and prices[k] > price + TINY:
+                balance += min(net, b[DISCHARGE]) * step / b[ETA_OUT]
+            elif net < 0.0:
+                balance -= min(-net, b[CHARGE]) * step * b[ETA_IN]
+            leave = max(leave, balance)
+        kept[t] = min(floor + leave, top)
+        fill = balance = 0.0
+        if from_grid:
+            for k in range(t + 1, min(t + 1 + ahead, d.size)):
+                if prices[k] < price - TINY:
+                    break
+                net = d[k] - p[k]
+                if net > 0.0 and prices[k] * both > price + TINY:
+                    balance += min(net, b[DISCHARGE]) * step / b[ETA_OUT]
+                elif net < 0.0:
+                    balance -= min(-net, b[CHARGE]) * step * b[ETA_IN]
+                fill = max(fill, balance)
+        wanted[t] = min(floor + fill, top)
+
+
+@njit(cache=True, nogil=True)
+def _dispatch(
+    used, sun, limits, cuts, reserves, rows, table, flags, prices, ahead, there, allowed, power, machine, step, first, last, found, sums,
+):  # fmt: skip
+    """The loop over intervals, candidate by candidate: flows into `found`, or sums where that is empty."""
+    n = used.shape[1]
+    serves, from_grid, for_peaks, clipped_only = flags[0], flags[1], flags[2], flags[3]
+    keeps_flows = found.shape[0] > 0
+    kept, wanted = np.zeros(n), np.zeros(n)
+    for c in range(first, last):
+        d, p, limit, cut, reserve, b = (
+            used[rows[0, c]],
+            sun[rows[1, c]],
+            limits[rows[2, c]],
+            cuts[rows[3, c]],
+            reserves[rows[4, c]],
+            table[c],
+        )
+        energy, low, top, eta_in, eta_out = b[ENERGY], b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY], b[ETA_IN], b[ETA_OUT]
+        by_prices = prices.size > 0
+        if by_prices:
+            _by_prices(d, p, b, prices, from_grid, ahead, step, kept, wanted)
+        elif for_peaks:
+            _kept_for_peaks(d, p, b, limit, from_grid, step, kept)
+            wanted[:] = kept
+        else:
+            kept[:] = low
+            wanted[:] = top
+        stored, gap, runs, is_charging = b[INITIAL] * energy, 0.0, False, False
+        if not keeps_flows:
+            sums[11, c] = stored
+        for t in range(n):
+            stored -= stored * min(b[LEAK] * step, 1.0)
+            able = min(b[DISCHARGE], max(stored - low, 0.0) * eta_out / step)
+            room = min(b[CHARGE], max(top - stored, 0.0) / eta_in / step)
+            net = d[t] - p[t]
+            charge = discharge = imported = exported = lost = unmet = made = 0.0
+            if there[t]:
+                if net > 0.0:
+                    discharge = min(max(net - limit[t], 0.0), able)
+                    if serves and discharge < net:
+                        floor = max(kept[t], reserve[t] * energy)
+                        free = min(able, max(stored - floor, 0.0) * eta_out / step)
+                        discharge = min(net, max(discharge, free))
+                    imported = net - discharge
+                else:
+                    surplus = -net
+                    charge = min(max(surplus - cut[t], 0.0) if clipped_only else surplus, room)
+                    exported = min(surplus - charge, cut[t])
+                    lost = surplus - charge - exported
+                if from_grid and discharge == 0.0 and imported < limit[t]:
+                    goal = max(wanted[t], min(reserve[t] * energy, top))
+                    more = min(room - charge, max(goal - stored, 0.0) / eta_in / step - charge, limit[t] - imported)
+                    if more > 0.0:
+                        # What would go to the grid is stored first.
+                        own = min(more, exported)
+                        exported -= own
+                        imported += more - own
+                        charge += more
+            else:
+                largest = power[c] if allowed[t] else 0.0
+                share = stored / energy if energy > 0.0 else 0.0
+                if largest > 0.0 and machine[1] > machine[0]:
+                    if share <= machine[0] + TINY:
+                        is_charging = True
+                    elif share >= machine[1] - TINY:
+                        is_charging = False
+                else:
+                    is_charging = False
+                short = max(net, 0.0)
+                if is_charging:
+                    made = min(largest, short + max(room - max(-net, 0.0), 0.0))
+                elif short > able:
+                    made = min(largest, short - able)
+                if made > 0.0:
+                    made = max(made, min(machine[2] * largest, largest))
+                rest = net - made
+                if rest > 0.0:
+                    discharge = min(rest, able)
+                    unmet = rest - discharge
+                else:
+                    charge = min(-rest, room)
+                    lost = -rest - charge
+            stored += charge * eta_in * step - discharge * step / eta_out
+            if stored < 0.0:
+                stored = 0.0
+            if keeps_flows:
+                found[0, c, t], found[1, c, t], found[2, c, t], found[3, c, t] = charge, discharge, stored, imported
+                found[4, c, t], found[5, c, t], found[6, c, t], found[7, c, t] = exported, lost, unmet, made
+                continue
+            sums[0, c] += charge * step
+            sums[1, c] += discharge * step
+            sums[2, c] += imported * step
+            sums[3, c] += exported * step
+            sums[4, c] += lost * step
+            sums[5, c] += unmet * step
+            sums[6, c] += made * step
+            if unmet > 1e-9:
+                gap += step
+                sums[7, c] += step
+                sums[8, c] = max(sums[8, c], gap)
+            else:
+                gap = 0.0
+            if made > 0.0:
+                sums[9, c] += step
+                if not runs:
+                    sums[10, c] += 1.0
+            runs = made > 0.0
+            sums[11, c] = min(sums[11, c], stored)
+            sums[12, c] += stored / n
+            sums[13, c] = max(sums[13, c], imported)
