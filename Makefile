@@ -5,22 +5,27 @@ BIN := $(VENV)/bin
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 export NOONTIDE_DATA ?= $(CURDIR)/var
 
-.PHONY: demo test check lint bench screenshots web types schema wheel browser clean
+.PHONY: demo test check lint lint-python lint-web bench screenshots web types schema wheel browser clean
 
 demo: $(VENV)/ready $(VENV)/kernels noontide/server/web_build/index.html ## load the demo projects, start, print the address
 	$(BIN)/noontide demo
 
-test: lint browser $(VENV)/kernels ## everything: lint, types, all tests, the browser too
-	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -n 2 --dist loadgroup
+test: browser ## everything: lint, types, all tests, the browser too
+	$(MAKE) --jobs 2 --output-sync=target lint $(VENV)/kernels
+	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -n 3 --dist loadgroup
 
 check: lint $(VENV)/kernels ## the quick one: lint, types, fast tests
 	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -q -n 2 -m "not browser and not slow"
 
-lint: $(VENV)/ready web/node_modules/ready noontide/server/web_build/index.html
+lint: lint-python lint-web
+
+lint-python: $(VENV)/ready
 	$(BIN)/ruff check noontide tests bench
 	$(BIN)/ruff format --check --quiet noontide tests bench
 	$(BIN)/lint-imports
 	$(BIN)/mypy
+
+lint-web: web/node_modules/ready noontide/server/web_build/index.html
 	cd web && npm run --silent lint && npm run --silent types && npm run --silent test
 
 bench: $(VENV)/ready ## the speed table, in units of one np.sin over 8,760 doubles
@@ -50,8 +55,8 @@ browser:
 
 $(VENV)/ready: pyproject.toml constraints.txt
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV) || python3 -m venv $(VENV)
-	$(BIN)/pip install --quiet --constraint constraints.txt hatchling editables
-	$(BIN)/pip install --quiet --constraint constraints.txt --no-build-isolation --editable '.[dev]'
+	$(BIN)/pip install --quiet --no-deps --no-compile --requirement constraints.txt
+	$(BIN)/pip install --quiet --no-deps --no-build-isolation --editable .
 	touch $@
 
 # The compiled loops once, so that nobody waits for them, nor several processes compile them side by side.

@@ -80,7 +80,11 @@ def browser():
 @pytest.fixture
 def page(browser, application):
     context = browser.new_context(
-        base_url=application.address, viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce"
+        base_url=application.address,
+        viewport={"width": 1280, "height": 800},
+        device_scale_factor=0.5,
+        color_scheme="light",
+        reduced_motion="reduce",
     )
     context.grant_permissions(["clipboard-read", "clipboard-write"], origin=application.address)
     page = context.new_page()

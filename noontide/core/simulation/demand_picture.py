@@ -13,7 +13,7 @@ from noontide.core.simulation.results import Results
 Floats = NDArray[np.float64]
 DayGroup = Literal["kind", "weekday"]
 GROUPS: dict[DayGroup, tuple[str, ...]] = {
-    "kind": ("Working day", "Day off"),
+    "kind": ("working day", "day off"),
     "weekday": ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"),
 }
 FINEST = 15  # min, of an average day

@@ -275,35 +275,34 @@ def _kept_for_peaks(d, p, b, limit, from_grid, step, kept):
 def _by_prices(d, p, b, prices, from_grid, ahead, step, kept, wanted):
     """For each interval what dearer ones ahead need: what own use leaves stored, and what the grid fills it up to [kWh].
 
-    Both look ahead until energy can be had cheaper, or to the horizon; the sun that comes before the need is taken off it.
+    Both look ahead until energy can be had cheaper, or to the horizon; the sun that comes before the need is taken off it, and nothing is
+    asked for beyond what the battery holds.
     """
     floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
-    both = b[ETA_IN] * b[ETA_OUT]
+    both, holds = b[ETA_IN] * b[ETA_OUT], top - floor
     for t in range(d.size):
-        price = prices[t]
-        leave = balance = 0.0
-        for k in range(t + 1, min(t + 1 + ahead, d.size)):
-            if from_grid and prices[k] < price * both - TINY:
-                break
-            net = d[k] - p[k]
-            if net > 0.0 and prices[k] > price + TINY:
-                balance += min(net, b[DISCHARGE]) * step / b[ETA_OUT]
-            elif net < 0.0:
-                balance -= min(-net, b[CHARGE]) * step * b[ETA_IN]
-            leave = max(leave, balance)
-        kept[t] = min(floor + leave, top)
-        fill = balance = 0.0
+        end = min(t + 1 + ahead, d.size)
+        kept[t] = floor + _needed(d, p, b, prices, t, end, prices[t], prices[t] * both if from_grid else -np.inf, holds, step)
+        wanted[t] = floor
         if from_grid:
-            for k in range(t + 1, min(t + 1 + ahead, d.size)):
-                if prices[k] < price - TINY:
-                    break
-                net = d[k] - p[k]
-                if net > 0.0 and prices[k] * both > price + TINY:
-                    balance += min(net, b[DISCHARGE]) * step / b[ETA_OUT]
-                elif net < 0.0:
-                    balance -= min(-net, b[CHARGE]) * step * b[ETA_IN]
-                fill = max(fill, balance)
-        wanted[t] = min(floor + fill, top)
+            wanted[t] += _needed(d, p, b, prices, t, end, prices[t] / both, prices[t], holds, step)
+
+
+@njit(cache=True, nogil=True)
+def _needed(d, p, b, prices, t, end, over, cheaper, holds, step):
+    """What must be stored after an interval for those ahead that cost more than `over`, until one costs less than `cheaper` [kWh]."""
+    last = t + 1
+    while last < end and prices[last] >= cheaper - TINY:
+        last += 1
+    need = 0.0
+    for k in range(last - 1, t, -1):
+        net = d[k] - p[k]
+        if net > 0.0:
+            if prices[k] > over + TINY:
+                need = min(need + min(net, b[DISCHARGE]) * step / b[ETA_OUT], holds)
+        else:
+            need = max(need - min(-net, b[CHARGE]) * step * b[ETA_IN], 0.0)
+    return need
 
 
 @njit(cache=True, nogil=True)
