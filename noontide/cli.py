@@ -12,6 +12,7 @@ from noontide import (
     money_commands,
     parts_commands,
     scene_commands,
+    storage_commands,
     weather_commands,
 )
 from noontide.command_errors import fail, say
@@ -63,6 +64,7 @@ def _parser() -> argparse.ArgumentParser:
     scene_commands.add(commands)
     edit_commands.add(commands)
     money_commands.add(commands)
+    storage_commands.add(commands)
     parts_commands.add(commands)
 
     horizon = commands.add_parser(

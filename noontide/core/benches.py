@@ -2,7 +2,7 @@
 
 from typing import Literal, get_args
 
-BenchName = Literal["site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "losses", "money"]
+BenchName = Literal["site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "storage", "losses", "money"]
 BENCHES: tuple[BenchName, ...] = get_args(BenchName)
 
 # The bench on which a part of the document is edited.
@@ -19,5 +19,6 @@ BENCH_OF: dict[str, BenchName] = {
     "losses": "losses",
     "models": "losses",
     "demand": "demand",
+    "storage": "storage",
     "money": "money",
 }

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from noontide.core.design import merge_patch
 from noontide.parts import built_in_parts
-from noontide.server.demo_money import ALDERMOOR_MONEY, WEIR_MONEY, dairy_meter
+from noontide.server.demo_money import ALDERMOOR_MONEY, ALDERMOOR_STORAGE, WEIR_MONEY, WEIR_STORAGE, dairy_meter
 from noontide.server.demo_scenes import ALDERMOOR_SCENE, SALTWICK_SCENE, WEIR_SCENE, with_modules
 from noontide.server.places.finding import time_zone_at
 from noontide.server.projects.evaluator import evaluator
@@ -216,7 +216,7 @@ def load_demo() -> Iterator[str]:
             "A hipped roof, a tree and a neighbour: is it worth it at all?",
             (
                 weir,
-                merge_patch(weir, WEIR_BOTH),
+                merge_patch(merge_patch(weir, WEIR_BOTH), WEIR_STORAGE),
                 merge_patch(merge_patch(weir, WEIR_BOTH), WEIR_MICRO),
                 _on_scene(weir, WEIR_SCENE),
             ),
@@ -231,7 +231,7 @@ def load_demo() -> Iterator[str]:
             "Aldermoor Dairy",
             "Aldermoor Dairy",
             "A cheese dairy in hill country, with a ridge to the east",
-            (aldermoor, both, merge_patch(both, ALL_PITCHES), _on_scene(both, ALDERMOOR_SCENE)),
+            (aldermoor, merge_patch(both, ALDERMOOR_STORAGE), merge_patch(both, ALL_PITCHES), _on_scene(both, ALDERMOOR_SCENE)),
         ),
     ):
         if Project.objects.filter(name=name, deleted=None).exists():

@@ -29,6 +29,9 @@ ALDERMOOR_MONEY = {
         "replacements": {"inverters": {"name": "Inverters", "amount": 95, "per": "kW", "every": 13}},
     },
 }
+# A battery against the dairy's demand charge, and one for the dear hours of the cottage.
+ALDERMOOR_STORAGE = {"storage": {"bank": {"model": "tarnhelm-40"}, "peak": {}, "serves": "dear hours", "reserve": 10}}
+WEIR_STORAGE = {"storage": {"bank": {"model": "pellworth-5"}, "serves": "dear hours"}}
 # A house with a car and a store of hot water, at a price by the hour of the day.
 WEIR_MONEY = {
     "demand": {

@@ -105,6 +105,10 @@ WHOLE = {
         },
         "holidays": ["05-01"],
     },
+    "storage": {
+        "bank": {"model": "pellworth-5", "series": 1, "parallel": 2, "energy": 9.0, "power": 4.0, "efficiency": 94.0, "converter": 96.0, "least": 5.0, "leakage": 3.0, "standby": 12.0, "price": 400.0, "life": 12.0},
+        "serves": "dear hours", "peak": {"limit": 9.0}, "from_grid": True, "horizon": 20.0, "only_clipped": False, "reserve": 10.0, "reserve_by_month": [10.0 + m for m in range(12)],
+    },
     "money": {
         "currency": "EUR", "energy_value": 0.1, "years": 20, "interest": 3.0, "price_change": 1.5, "cost_change": 1.0, "contingency": 5.0, "purchase_tax": 10.0,
         "rest_value": 5.0, "exchange": {"USD": 0.9}, "yield_table": {"name": "Rules", "zone": "Z", "tilts": [0, 90], "azimuths": [0, 180], "from_equator": True, "yields": [[800, 800], [900, 300]], "shaded_fields": 4, "share_of_field": 1.5}, "step_of_prices": 1.5, "step_of_yield": 4.0, "step_of_costs": 8.0, "carbon": 310.0, "carbon_by_hour": [300.0 + m for m in range(24)], "statement": "Measured",
@@ -217,7 +221,7 @@ OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
     "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
     "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "clearness": "neighbouring days", "ridley": "erbs", "mono": "CdTe", "poly": "mono",
-    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "hexley-op600": "hexley-op450", "Europe/Rome": "Asia/Tokyo", "household": "office", "office": "shop", "shop": "farm", "7-12": "8-13", "weekdays": "every day", "6-8 18-21": "7-9", "by the sun": "at once", "cheapest hours": "at once", "at once": "by the sun", "8-17": "9-16", "8-20": "9-19", "9-12": "9-14", "10-12": "9-13", "05-01": "06-02", "12-25": "03-03", "6-22": "6-23", "22-6": "23-6", "0-24": "6-22", "month": "day", "plant": "kW", "kW": "plant", "% of purchase": "plant", "annuity": "bullet", "energy": "fixed", "fixed": "energy", "TT": "TN-S", "iec": "nec", "none": "bonded",
+    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "hexley-op600": "hexley-op450", "Europe/Rome": "Asia/Tokyo", "household": "office", "pellworth-5": "pellworth-10", "dear hours": "own use", "office": "shop", "shop": "farm", "7-12": "8-13", "weekdays": "every day", "6-8 18-21": "7-9", "by the sun": "at once", "cheapest hours": "at once", "at once": "by the sun", "8-17": "9-16", "8-20": "9-19", "9-12": "9-14", "10-12": "9-13", "05-01": "06-02", "12-25": "03-03", "6-22": "6-23", "22-6": "23-6", "0-24": "6-22", "month": "day", "plant": "kW", "kW": "plant", "% of purchase": "plant", "annuity": "bullet", "energy": "fixed", "fixed": "energy", "TT": "TN-S", "iec": "nec", "none": "bonded",
 }  # fmt: skip
 
 
@@ -326,6 +330,9 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         "Vehicle",
         "Pump",
         "DemandCharge",
+        "Storage",
+        "Bank",
+        "Peak",
         "Cost",
         "Upkeep",
         "Replacement",

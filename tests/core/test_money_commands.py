@@ -141,3 +141,34 @@ def test_a_verb_is_applied_by_name(capsys, tmp_path):
         with pytest.raises(SystemExit):
             main(["edit", "docs/examples/south-roof.json", "act", verb, str(arguments)])
         assert words in capsys.readouterr().err
+
+
+def test_a_battery_is_told_with_its_sizes_and_is_the_cores(capsys, tmp_path):
+    design = json.loads(Path(FILES[0]).read_text())
+    design |= json.loads(
+        json.dumps(
+            {
+                "demand": {"sources": {"h": {"name": "House", "yearly": {"energy": 8000}}}},
+                "storage": {"bank": {"energy": 9, "price": 500}},
+            }
+        )
+    )
+    file = tmp_path / "design.json"
+    file.write_text(json.dumps(design))
+    assert main(["storage", str(file), *FILES[1:3], "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    flows, battery = found["flows"], found["battery"]
+    assert battery["energy"] == 9 and flows["sun_battery"] + flows["grid_battery"] > flows["battery_use"] > 1000
+    sizes = found["sizes"]
+    assert (
+        sizes["energies"][0] == 0 and sizes["self_sufficiency"] == sorted(sizes["self_sufficiency"]) and sizes["savings"] is None
+    )
+    assert main(["storage", str(file), *FILES[1:3]]) == 0
+    shown = capsys.readouterr().out
+    assert f"{battery['cycles']:,.0f} full cycles" in shown and found["proposal"]["words"] in shown
+    with pytest.raises(SystemExit):
+        main(["storage", str(file), *FILES[1:3], "--largest", "-3"])
+    for words in ("take-battery", "size-battery"):
+        arguments = tmp_path / "arguments.json"
+        arguments.write_text({"take-battery": "{}", "size-battery": '{"energy": 4}'}[words])
+        assert main(["edit", str(file), "act", words, str(arguments)]) == 0

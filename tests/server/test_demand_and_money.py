@@ -188,6 +188,39 @@ def test_the_statement_says_what_was_measured_until_one_writes_ones_own(api, sch
     assert "Shade: a shade factor, measured (Fisheye)." in api.get(url(scheme, "/money")).json()["statement"]
 
 
+def test_a_battery_is_added_sized_by_the_curve_and_named_by_its_units(api, scheme, templates, shipped, hill_weather):
+    bare = api.get(url(scheme, "/storage")).json()
+    assert bare["battery"] is None and not bare["has_demand"] and bare["proposal"] is None
+    act(api, scheme, "add-source", {"source": templates["household"]}, 1)
+    act(api, scheme, "take-tariff", {"tariff": shipped["cottage-two-rates"]}, 2)
+    body = act(api, scheme, "take-battery", {"model": "pellworth-5"}, 3)
+    assert list(body["document"]["parts"]["batteries"]) == ["pellworth-5"] and body["changed"] == ["storage"]
+    storage = api.get(url(scheme, "/storage")).json()
+    assert storage["battery"]["energy"] == 5 and storage["battery"]["charge"] == pytest.approx(5000 / 51.2)
+    # The core says the same.
+    results = simulate(Design.read(body["document"]), hill_weather, built_in_parts())
+    shown = {figure["key"]: figure["value"] for figure in body["evaluation"]["figures"]}
+    assert shown == pytest.approx(figures_of(results)) and shown["battery_energy"] == 5
+    body = act(api, scheme, "size-battery", {"energy": 13.9}, 4)
+    assert body["document"]["storage"]["bank"]["parallel"] == 3 and "3 × Pellworth B 5: 15 kWh" in body["words"]
+    keys = {q["key"] for q in body["evaluation"]["quantities"]}
+    assert {"stored", "charge", "discharge"} <= keys
+    assert api.get(url(scheme, "/hourly?quantities=stored,charge,discharge&kind=json")).status_code == 200
+    day = api.get(url(scheme, "/storage/day?interval=4100")).json()
+    assert len(day["flows"]["stored"]) == 24 and day["outage_hours"] >= 0
+    for wrong in ("", "-1", "9000", "x"):
+        assert api.get(url(scheme, f"/storage/day?interval={wrong}")).status_code == 422
+    for key in ("battery_energy", "battery_cycles", "battery_lost", "battery_life", "peak_import"):
+        assert api.get(url(scheme, f"/working/{key}")).status_code == 200
+    body = act(api, scheme, "take-battery", {"model": None}, 5)
+    assert body["document"]["storage"]["bank"]["energy"] == 15 and "model" not in body["document"]["storage"]["bank"]
+    assert "parts" not in body["document"] or "batteries" not in body["document"]["parts"]
+    body = act(api, scheme, "size-battery", {"energy": 0}, 6)
+    assert "storage" not in body["document"] or "bank" not in body["document"]["storage"]
+    refused = api.send("patch", url(scheme), {"storage": {"bank": {}, "serves": "peaks alone"}}, revision=7)
+    assert refused.status_code == 422 and "needs a peak" in refused.json()["errors"][0]["detail"]
+
+
 @pytest.mark.parametrize(
     ("content", "status"), [(b"", 422), (b"\0\1\2" * 99, 422), (b"Start,kWh\n1,2\n", 422), (b"<feed><IntervalReading>", 422)]
 )

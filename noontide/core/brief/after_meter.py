@@ -82,6 +82,56 @@ def _source(key: str, source: Source) -> list[Run]:
     return [*runs, *times, text_run(".")]
 
 
+def storage_runs(design: Design, results: Results | None) -> list[Run]:
+    """The battery and what it serves, in the order in which it serves it."""
+    storage = design.storage
+    bank = storage.bank
+    if bank is None:
+        return [link_run("No storage. Add a battery…", "storage")]
+    at = "/storage/bank"
+    if bank.model is not None:
+        sheet = design.parts.batteries.get(bank.model)
+        name = f"{sheet.maker} {sheet.name}" if sheet is not None else bank.model
+        runs = [value_run(f"{at}/parallel", bank.parallel, "Batteries in parallel"), text_run(" × ")]
+        if bank.series > 1:
+            runs += [value_run(f"{at}/series", bank.series, "Batteries in series"), text_run(" × ")]
+        runs.append(link_run(name, "storage"))
+        if results is not None:
+            runs += [text_run(", "), _figure(results, "battery_energy")]
+    else:
+        runs = [
+            text_run("A "),
+            link_run("battery", "storage"),
+            text_run(" of "),
+            value_run(f"{at}/energy", bank.energy, "Usable energy of the battery"),
+        ]
+    runs.append(text_run(". "))
+    if storage.peak is not None:
+        runs.append(text_run("First it keeps imports "))
+        if storage.peak.limit is None:
+            runs.append(text_run("as low as it can in each month; "))
+        else:
+            runs += [text_run("under "), value_run("/storage/peak/limit", storage.peak.limit, "Highest import"), text_run("; ")]
+    served = {
+        "own use": "It keeps the sun's surplus for later use", "dear hours": "It serves the dearest hours ahead", "peaks alone": "it does nothing else",
+    }[storage.serves]  # fmt: skip
+    runs.append(text_run(served if storage.peak is None else served[0].lower() + served[1:]))
+    if storage.only_clipped:
+        runs.append(text_run(", of what the export limit would cut off"))
+    if storage.reserve_by_month is not None:
+        runs.append(text_run("; a reserve stays for an outage, by month"))
+    elif storage.reserve:
+        runs += [
+            text_run("; "),
+            value_run("/storage/reserve", storage.reserve, "Kept for an outage"),
+            text_run(" stays for an outage"),
+        ]
+    runs.append(text_run("."))
+    if results is not None:
+        runs += [text_run(" In a year "), _figure(results, "battery_cycles"), text_run(" full cycles.")]
+    return runs
+
+
 def money_runs(design: Design, results: Results | None) -> list[Run]:
     """Tariff, purchase and what comes of them."""
     money = design.money

@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from noontide.core.benches import BenchName
-from noontide.core.brief.after_meter import demand_runs, money_runs
+from noontide.core.brief.after_meter import demand_runs, money_runs, storage_runs
 from noontide.core.brief.runs import COMPASS, Run, count_of, fixed, link_run, listed, orientation_words, text_run, value_run
 from noontide.core.brief.scene import scene_runs
 from noontide.core.calendar import MONTHS
@@ -53,6 +53,7 @@ def paragraphs(design: Design, results: Results | None, weather: Weather | None)
         Paragraph(bench="surfaces", runs=_surfaces(design)),
         Paragraph(bench="circuits", runs=_circuits(design, results)),
         Paragraph(bench="demand", runs=demand_runs(design, results)),
+        Paragraph(bench="storage", runs=storage_runs(design, results)),
         Paragraph(bench="losses", runs=_losses(design)),
         Paragraph(bench="money", runs=money_runs(design, results)),
     ]

@@ -1,6 +1,6 @@
 """Energy at the meter: what is used as it is made, what comes from the grid, what goes to it; an account of its own that closes."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -9,6 +9,10 @@ from numpy.typing import ArrayLike, NDArray
 from noontide.core.calendar import Calendar
 
 Floats = NDArray[np.float64]
+
+
+def _nothing() -> Floats:
+    return np.zeros(1)
 
 
 @dataclass(frozen=True, eq=False)
@@ -21,16 +25,22 @@ class Metered:
     direct: Floats  # made and used in the same interval
     imported: Floats
     exported: Floats
+    # Of a battery; without one they are a single 0.
+    sun_stored: Floats = field(default_factory=_nothing)  # charged from what is made
+    grid_stored: Floats = field(default_factory=_nothing)  # charged from the grid
+    discharge: Floats = field(default_factory=_nothing)
+    stored: Floats = field(default_factory=_nothing)  # at the end of the interval
 
     @cached_property
     def self_consumption(self) -> float:
-        """Share of what is made that is used at once, 0..1; 0 where nothing is made."""
-        return _share(self.direct, self.produced)
+        """Share of what is made that is used at once or stored, 0..1; 0 where nothing is made."""
+        return _share(self.direct + self.sun_stored, self.produced)
 
     @cached_property
     def self_sufficiency(self) -> float:
-        """Share of the demand and the plant's own use that is met at once, 0..1; 0 where there is none."""
-        return _share(self.direct, self.demand + self.own_use)
+        """Share of the demand and the plant's own use that does not come from the grid, 0..1; 0 where there is none."""
+        used = float((self.demand + self.own_use).sum())
+        return max(1 - float(self.imported.sum()) / used, 0.0) if used > 0 else 0.0
 
     @cached_property
     def hours_met(self) -> float:

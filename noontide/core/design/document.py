@@ -25,6 +25,7 @@ from noontide.core.scene import BuiltScene, Face, ImpossibleScene, Scene, build_
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.rows import RowGeometry
 from noontide.core.shading.surroundings import Obstacle
+from noontide.core.storage.document import Storage
 from noontide.core.weather.adjusting import FillMethod
 
 Mounting = Literal["open rack", "roof, ventilated", "roof, flush", "integrated"]
@@ -485,6 +486,7 @@ class Design(Document):
     losses: Losses = Losses()
     models: Models = Models()
     demand: Demand = Demand()
+    storage: Storage = Storage()
     money: Money = Money()
     accepted: dict[CheckKey, AcceptedCheck] = Field({}, max_length=200, title="Accepted checks")
     parts: Catalogue = Field(Catalogue(), title="Datasheets of the parts in use")

@@ -23,6 +23,8 @@ PartId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
 IncidencePoint = tuple[Annotated[float, Field(ge=0, le=90)], Annotated[float, Field(ge=0, le=1.1)]]
 # Irradiance [W/m2], and efficiency there over that at standard test conditions.
 LowLightPoint = tuple[Annotated[float, Field(ge=50, le=1000)], Annotated[float, Field(ge=0.5, le=1.1)]]
+# Depth of discharge [%], and how many cycles of it a battery lasts.
+CyclePoint = tuple[Annotated[float, Field(gt=0, le=100)], Annotated[float, Field(ge=1, le=1e7)]]
 LOWEST_CELL_VOC, HIGHEST_CELL_VOC = 0.2, 3.0  # V at standard test conditions, a warm germanium cell to a triple junction
 Technology = Literal["mono", "poly", "CdTe", "CIGS", "a-Si"]
 InverterKind = Literal["string", "micro", "hybrid", "stand-alone"]
@@ -354,8 +356,42 @@ class Battery(Part):
     power: Positive = said("Power", unit="W")  # charge and discharge
     voltage: Positive = said("Voltage", unit="V")  # nominal
     efficiency: Efficiency = said("Efficiency", 95.0, unit="%")  # round trip, DC
-    cycles: int | None = said("Cycles", None, ge=1, le=100_000)
+    cycles: int | None = said("Cycles at full depth", None, ge=1, le=100_000)
     chemistry: Line = said("Chemistry", "", max_length=40)
+    nominal: Positive | None = said("Nominal energy", None, unit="Wh")  # the usable one where it is not given
+    current: Positive | None = said("Highest current", None, unit="A")
+    standby: float | None = said("Standby", None, unit="W", ge=0, le=1e4)
+    lowest_temperature: float | None = said("Lowest temperature", None, unit="°C", ge=-60, le=40)
+    highest_temperature: float | None = said("Highest temperature", None, unit="°C", ge=0, le=90)
+    calendar_life: float | None = said("Calendar life", None, unit="years", gt=0, le=60)
+    cycle_life: tuple[CyclePoint, ...] = said("Cycles by depth", (), max_length=12)
+
+    later: ClassVar[frozenset[str]] = Part.later | {
+        "nominal", "current", "standby", "lowest_temperature", "highest_temperature", "calendar_life", "cycle_life",
+    }  # fmt: skip
+
+    @property
+    def charge(self) -> float:
+        """Nominal charge [Ah]."""
+        return (self.nominal or self.capacity) / self.voltage
+
+    @property
+    def lives(self) -> tuple[tuple[float, float], ...]:
+        """Depth (share, 0..1) and cycles that it lasts; of cycles at full depth alone, as much energy at any depth."""
+        if self.cycle_life:
+            return tuple((depth / 100, cycles) for depth, cycles in self.cycle_life)
+        return ((1.0, float(self.cycles)),) if self.cycles else ()
+
+    @model_validator(mode="after")
+    def _holds_together(self) -> Self:
+        if self.nominal is not None and self.nominal < self.capacity:
+            raise ValueError(
+                f"The nominal energy must reach the usable one; it is {self.nominal:g} Wh beside {self.capacity:g} Wh."
+            )
+        depths = [depth for depth, _ in self.cycle_life]
+        if any(b <= a for a, b in itertools.pairwise(depths)):
+            raise ValueError("The depths of the cycle life must rise, each once.")
+        return self
 
 
 class ChargeController(Part):

@@ -127,16 +127,24 @@ class Cash:
         """Of a kWh delivered: what the plant itself costs, whoever lends the money; None without energy."""
         if not self.energies.sum() > 0:
             return None
-        costs = -sum(self.flows[title] for title in (PURCHASE, GRANTS, UPKEEP, REPLACED, REST) if title in self.flows)
+        costs = -sum(self.flows[title] for title in (PURCHASE, GRANTS, UPKEEP, REPLACED, RENEWED, REST) if title in self.flows)
         return float(lcoe(costs, self.energies, self.rate))
 
 
 PURCHASE, SAVING, GRANTS, UPKEEP, REPLACED = "Purchase", "Energy saved and sold", "Grants", "Upkeep", "Replacements"
+RENEWED = "Battery renewed"
 LOANS, RELIEF, REST = "Loans", "Tax relief", "Rest value"
 
 
 def cash_of(
-    money: Money, sizes: Sizes, materials: float, energy: float, degradation: float, first_saving: float, last_saving: float
+    money: Money,
+    sizes: Sizes,
+    materials: float,
+    energy: float,
+    degradation: float,
+    first_saving: float,
+    last_saving: float,
+    renewed: tuple[float, float] | None = None,
 ) -> Cash:
     """Cash year by year.
 
@@ -149,6 +157,8 @@ def cash_of(
     first_saving, last_saving : float
         What energy saves and earns in a year at today's prices, with the yield of the first year and of the last; the
         years between lie on a straight line, as the yield does.
+    renewed : (float, float), optional
+        What is bought again at the end of its own life: price, and years that it lasts.
 
     References
     ----------
@@ -182,6 +192,11 @@ def cash_of(
                 if r.is_on
             )
         )
+    if renewed is not None and renewed[0] > 0:
+        price, lasts = renewed
+        # In the last year nothing is replaced any more.
+        due = np.floor(years / lasts + 1e-9) > np.floor((years - 1) / lasts + 1e-9)
+        flows[RENEWED] = -price * dearer * (running & due & (years < money.years))
     if any(one.is_on for one in money.loans.values()):
         flows[LOANS] = np.asarray(sum(_loan(one, spent, years) for one in money.loans.values() if one.is_on))
     if any(one.is_on for one in money.tax_relief.values()):

@@ -15,6 +15,7 @@ from noontide.core.money.billing import Bill, bill, carbon_of, prices_of
 from noontide.core.money.tariff import Tariff
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.connection import ConnectionYear
+from noontide.core.simulation.storage_year import StorageSetting, through_the_battery
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.core.weather.year import Weather
 
@@ -62,6 +63,7 @@ class MeterInputs:
     demand: Kept[HourlyDemand] | None
     calendar: Calendar
     left: float = 1.0  # of the yield, after years of operation
+    storage: StorageSetting | None = None
 
 
 def meter(inputs: MeterInputs) -> Metered:
@@ -71,7 +73,8 @@ def meter(inputs: MeterInputs) -> Metered:
     if inputs.left != 1:
         delivered = np.where(delivered > 0, delivered * inputs.left, delivered)
     used = np.zeros(calendar.intervals) if inputs.demand is None else inputs.demand.value.total
-    return at_the_meter(delivered, used, calendar)
+    bare = at_the_meter(delivered, used, calendar)
+    return bare if inputs.storage is None else through_the_battery(bare, inputs.storage, calendar)
 
 
 def delivered_of(sky: SunAndWeather, connected: ConnectionYear, calendar: Calendar) -> Floats:
@@ -109,6 +112,8 @@ class AfterMeter:
     bills: tuple[Kept[Bill], ...] | None  # without the plant, with it, with it in the last year, with a little less yield
     carbon: float  # of energy from the grid [g/kWh]
     carbon_by_hour: tuple[float, ...]
+    unlimited: Kept[ConnectionYear]  # the plant before an export limit
+    storage: StorageSetting | None = None
     problem: DemandError | None = None  # why there is no demand, though there are sources of it
 
     @property
@@ -139,7 +144,8 @@ class AfterMeter:
     def avoided_carbon(self) -> float:
         """CO2 of the energy that the grid need not deliver, and of what goes to it [kg]."""
         metered = self.metered
-        given = metered.produced - metered.own_use
+        # What the grid need not deliver, less what it delivers to the battery, and what it is given.
+        given = metered.demand - metered.imported + metered.exported
         if self.carbon_by_hour:
             factors = carbon_of(self.carbon_by_hour, self.calendar, self.time_zone)
             return float(np.sum(given * factors)) / 1000
@@ -147,4 +153,5 @@ class AfterMeter:
 
     def power(self, name: str) -> Floats:
         """A field of `Metered` as mean power of each interval, (intervals,) [W]."""
-        return np.asarray(getattr(self.metered, name) * (1000 / self.calendar.hours_per_interval))
+        values = getattr(self.metered, name) * (1000 / self.calendar.hours_per_interval)
+        return np.array(np.broadcast_to(values, (self.calendar.intervals,)))

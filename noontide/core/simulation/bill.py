@@ -11,7 +11,7 @@ from noontide.core.simulation.checks.protection import WantedDevice, protection_
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.wiring_costs import times_laid
 
-Kind = Literal["modules", "inverters", "transformer", "cables", "protection", "metering"]
+Kind = Literal["modules", "inverters", "battery", "transformer", "cables", "protection", "metering"]
 DEAREST = 1e9  # what a part without a price counts as where the cheapest is chosen
 MOST_USES = 3  # that a line names
 HEADINGS = ("kind", "maker", "name", "for", "count", "unit", "mass [kg]", "price each", "price", "warranty [years]", "note")
@@ -71,7 +71,7 @@ def bill_of(r: Results, parts: Catalogue) -> Bill:
     """
     merged: dict[tuple, BillLine] = {}
     uses: dict[tuple, dict[str, None]] = {}
-    for line in (*_modules(r), *_inverters(r), *_optimisers(r), *_cables(r, parts), *_devices(r, parts)):
+    for line in (*_modules(r), *_inverters(r), *_optimisers(r), *_battery(r), *_cables(r, parts), *_devices(r, parts)):
         key = (line.kind, line.maker, line.name, line.note)
         uses.setdefault(key, {})[line.use] = None
         merged[key] = _added(merged[key], line) if key in merged else line
@@ -127,6 +127,17 @@ def _inverters(r: Results) -> Iterator[BillLine]:
         yield _line("inverters", unit, one.name, one.count, r.design.money)
     if r.plant.transformer is not None:
         yield _line("transformer", r.plant.transformer, "connection", 1, r.design.money)
+
+
+def _battery(r: Results) -> Iterator[BillLine]:
+    bank, sheet, money = r.design.storage.bank, r.plant.battery, r.design.money
+    if bank is None:
+        return
+    if sheet is not None:
+        yield _line("battery", sheet, "storage", bank.series * bank.parallel, money)
+    else:
+        price = None if bank.price is None else bank.price * bank.energy
+        yield BillLine("battery", "", f"Battery, {bank.energy:g} kWh", "storage", 1, "pcs", None, price, price, bank.life)
 
 
 def _cables(r: Results, parts: Catalogue) -> Iterator[BillLine]:

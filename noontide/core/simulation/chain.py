@@ -8,7 +8,7 @@ from typing import TypeVar
 from noontide.core.calendar import Calendar
 from noontide.core.demand.series import DemandError, UseSeries
 from noontide.core.design.document import Adjustment, Design, Losses, Site, Surface
-from noontide.core.electrical.datasheets import Catalogue
+from noontide.core.electrical.datasheets import Battery, Catalogue
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis
 from noontide.core.plan import FaceModules, GroupTargets, groups_of, pieces_of, racks_beside
@@ -48,6 +48,7 @@ from noontide.core.simulation.plane_irradiance import (
 )
 from noontide.core.simulation.plant import IncompleteDesign, Plant, build_plant
 from noontide.core.simulation.results import BookedInputs, Results, book_all
+from noontide.core.simulation.storage_year import StorageSetting
 from noontide.core.simulation.sun_and_weather import (
     SunAndWeather,
     SunAndWeatherInputs,
@@ -138,7 +139,7 @@ def simulate(
         k: year for ks, account in zip(plant.members, accounts, strict=True) for k, year in zip(ks, account.members, strict=True)
     }
     connected, after = _after_meter(
-        design, weather, sky, _connection(design, plant, cables, sky, kept_accounts), cache, series or {}
+        design, weather, sky, _connection(design, plant, cables, sky, kept_accounts), cache, series or {}, plant.battery
     )
     return Results(
         design=design,
@@ -170,11 +171,14 @@ def _after_meter(
     connection: ConnectionInputs,
     cache: StageCache,
     series: Mapping[str, UseSeries],
+    datasheet: Battery | None,
 ) -> tuple[Kept[ConnectionYear], AfterMeter]:
-    """Demand and bills; and the plant at the meter, where an export limit leaves what is used behind it alone."""
+    """Demand, storage and bills; and the plant at the meter, where an export limit leaves what is used or stored behind it alone."""
     calendar, zone, money = weather.calendar, design.site.time_zone, design.money
     used = None
+    storage = _storage(design, datasheet)
     connected = cache.keep(connection, connect, lasting=True)
+    unlimited = cache.keep(replace(connection, export_limit=None), connect, lasting=True)
     if any(source.is_on for source in design.demand.sources.values()):
         named = [s.interval.digest for s in design.demand.sources.values() if s.is_on and s.interval is not None]
         own = tuple(series[digest] for digest in named if digest in series)
@@ -186,19 +190,23 @@ def _after_meter(
             # The year of the plant stands without it: a check says what is missing.
             return connected, AfterMeter(
                 calendar, zone, False, None, cache.keep(MeterInputs(sky, connected, None, calendar), meter, lasting=True),
-                None, money.carbon, money.carbon_by_hour, error,
+                None, money.carbon, money.carbon_by_hour, unlimited, problem=error,
             )  # fmt: skip
         if any(source.can_wait for source in design.demand.sources.values()):
-            unlimited = cache.keep(replace(connection, export_limit=None), connect, lasting=True)
             placing = PlacingInputs(used, sky, unlimited, money.tariff, calendar, zone)
             used = cache.keep(placing, place_demand, lasting=True)
-        if connection.export_limit is not None:
-            connected = cache.keep(replace(connection, demand=used), connect, lasting=True)
-    metered = cache.keep(MeterInputs(sky, connected, used, calendar), meter, lasting=True)
+    if connection.export_limit is not None and (used is not None or storage is not None):
+        stored = None
+        if storage is not None:
+            stored = cache.keep(MeterInputs(sky, unlimited, used, calendar, 1.0, storage), meter, lasting=True)
+        connected = cache.keep(replace(connection, demand=used, stored=stored), connect, lasting=True)
+    metered = cache.keep(MeterInputs(sky, connected, used, calendar, 1.0, storage), meter, lasting=True)
     bills = None
     if money.tariff is not None:
         aged = max(1 - design.losses.degradation / 100 * (money.years - 1), 0.0)
-        last, less = (cache.keep(MeterInputs(sky, connected, used, calendar, left), meter) for left in (aged, 1 - LITTLE))
+        last, less = (
+            cache.keep(MeterInputs(sky, connected, used, calendar, left, storage), meter) for left in (aged, 1 - LITTLE)
+        )
         without = money.tariff_before or money.tariff
         bills = (
             cache.keep(BillInputs(metered, without, calendar, zone, without_plant=True), bill_year, lasting=True),
@@ -206,8 +214,20 @@ def _after_meter(
             cache.keep(BillInputs(last, money.tariff, calendar, zone), bill_year, lasting=True),
             cache.keep(BillInputs(less, money.tariff, calendar, zone), bill_year),
         )
-    after = AfterMeter(calendar, zone, used is not None, used, metered, bills, money.carbon, money.carbon_by_hour)
+    after = AfterMeter(
+        calendar, zone, used is not None, used, metered, bills, money.carbon, money.carbon_by_hour, unlimited, storage
+    )
     return connected, after
+
+
+def _storage(design: Design, datasheet: Battery | None) -> StorageSetting | None:
+    """The battery with what its strategy reads; no more, so that a price which it does not follow changes nothing in it."""
+    storage = design.storage
+    if storage.bank is None:
+        return None
+    tariff = design.money.tariff if storage.serves == "dear hours" else None
+    limit = design.connection.export_limit
+    return StorageSetting(storage, datasheet, tariff, design.site.time_zone, limit)
 
 
 def _settled(

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.demand.hourly import HourlyDemand
+from noontide.core.demand.meter import Metered
 from noontide.core.electrical.strings import NOTHING
 from noontide.core.electrical.wiring import FourWireLoss
 from noontide.core.simulation.account import SET_LINES, Account, dark_intervals
@@ -57,6 +58,7 @@ class ConnectionInputs:
     auxiliaries: float  # [W]
     export_limit: float | None  # [W]
     demand: Kept[HourlyDemand] | None = None  # behind the meter; only where an export is limited
+    stored: Kept[Metered] | None = None  # what a battery takes, likewise
 
 
 @dataclass(frozen=True)
@@ -79,6 +81,10 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
     lit = np.asarray(sum(count * one.output for count, one in zip(inputs.counts, accounts, strict=True)), dtype=float)
     dark = np.array([sum(count * one.dark_output for count, one in zip(inputs.counts, accounts, strict=True))])
     used = 0.0 if inputs.demand is None else inputs.demand.value.total[sky.interval_index] * 1000
+    if inputs.stored is not None:
+        year = inputs.stored.value
+        taken = year.sun_stored + np.where(year.produced > 0, year.own_use, 0.0)
+        used = used + (taken * (1000 / sky.hours_per_interval))[sky.interval_index]
     changes, delivered = _pass(inputs, lit, _by_phase(inputs, [one.output for one in accounts]), sky.air_temperature, used)
     by_phase = _by_phase(inputs, [np.array([one.dark_output]) for one in accounts])
     dark_steps, dark_delivered = _pass(inputs, dark, by_phase, 20.0)

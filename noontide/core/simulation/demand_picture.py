@@ -11,10 +11,11 @@ from noontide.core.demand.totals import ApplianceTotals, appliance_totals
 from noontide.core.simulation.results import Results
 
 Floats = NDArray[np.float64]
-DayGroup = Literal["kind", "weekday"]
+DayGroup = Literal["kind", "weekday", "all"]
 GROUPS: dict[DayGroup, tuple[str, ...]] = {
     "kind": ("working day", "day off"),
     "weekday": ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"),
+    "all": ("day",),
 }
 FINEST = 15  # min, of an average day
 CURVE = 200  # points of the duration curve
@@ -130,7 +131,8 @@ def average_days(values: Floats, time: CivilTime, by: DayGroup = "kind") -> Floa
     """Means by month, group of days, and time of the civil day: (intervals,) to (12, groups, slots)."""
     width, groups = _width(time), len(GROUPS[by])
     slots = 1440 // width
-    group = (time.kind > 0).astype(np.int64) if by == "kind" else time.weekday
+    by_group = {"kind": (time.kind > 0).astype(np.int64), "weekday": time.weekday, "all": np.zeros_like(time.kind)}
+    group = by_group[by]
     cell, cells = (time.month * groups + group) * slots + time.minute // width, 12 * groups * slots
     sums = np.bincount(cell, weights=values, minlength=cells)
     counts = np.bincount(cell, minlength=cells)

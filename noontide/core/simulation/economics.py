@@ -8,6 +8,7 @@ from noontide.core.money.cash import Cash, Sizes, cash_of
 from noontide.core.simulation.after_meter import LITTLE
 from noontide.core.simulation.bill import bill_of
 from noontide.core.simulation.results import Results
+from noontide.core.simulation.storage_figures import battery_year
 
 Effect = Literal["prices", "yield", "costs"]
 TITLES: dict[Effect, str] = {"prices": "Change of energy prices", "yield": "Yield", "costs": "Purchase"}
@@ -47,9 +48,20 @@ def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points
         money = money.model_copy(update={"own_purchase": total})
     if price_points:
         money = money.model_copy(update={"price_change": money.energy_price_change * 100 + price_points})
-    materials = bill_of(r, r.library).price
+    bill = bill_of(r, r.library)
+    battery = battery_year(r)
+    renewed = None
+    if battery is not None:
+        renewed = (sum(line.price or 0.0 for line in bill.lines if line.kind == "battery"), battery.life)
     return cash_of(
-        money, sizes_of(r), materials, r.annual.energy * (1 + more_yield), r.design.losses.degradation / 100, first, last
+        money,
+        sizes_of(r),
+        bill.price,
+        r.annual.energy * (1 + more_yield),
+        r.design.losses.degradation / 100,
+        first,
+        last,
+        renewed,
     )
 
 

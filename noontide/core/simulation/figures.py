@@ -11,6 +11,7 @@ from noontide.core.simulation.module_power import TEMPERATURE_NAMES
 from noontide.core.simulation.plane_irradiance import sky_source
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.rules_yield import rules_yield, rules_yields
+from noontide.core.simulation.storage_figures import battery_year, of_battery
 from noontide.core.working import Input
 
 SIMULATED = "simulated, sum over the year"
@@ -161,8 +162,17 @@ def _source_inputs(r: Results) -> tuple[Input, ...]:
     return tuple(found)
 
 
+def _has_storage(r: Results) -> bool:
+    return r.after.storage is not None
+
+
+def _of_battery(symbol: str, name: str, field: str, unit: str, origin: str, pointer: str = "") -> Callable[[Results], Input]:
+    return lambda r: Input(symbol, name, of_battery(r, field), unit, origin, pointer)
+
+
 METER = "Energy balance at the meter, interval by interval"
 _PRODUCED, _DIRECT = _input("E", "energy produced", "produced"), _input(r"E_\mathrm{direct}", "used as it is produced", "direct")
+_STORED = _input(r"E_\mathrm{stored}", "put into a battery", "sun_stored")
 _DEMAND = _input(r"E_\mathrm{demand}", "demand", "demand", "sum of its sources")
 DEMAND_FIGURES = (
     Figure(
@@ -171,26 +181,70 @@ DEMAND_FIGURES = (
         quantity="demand", also="consumption, load, use, kWh a year", read=lambda r: _sum(r, "demand"), is_there=_has_demand,
     ),
     Figure(
-        "self_consumption", "Self-consumption", "", 1, r"s = \frac{E_\mathrm{direct}}{E}", _said(METER), _all(_PRODUCED, _DIRECT),
-        note="Share of what is produced that is used as it is produced.", quantity="direct_use", also="own consumption, direct use", better="more", is_percentage=True,
+        "self_consumption", "Self-consumption", "", 1, r"s = \frac{E_\mathrm{direct}+E_\mathrm{stored}}{E}", _said(METER), _all(_PRODUCED, _DIRECT, _STORED),
+        note="Share of what is produced that is used as it is produced, or put into a battery.", quantity="direct_use", also="own consumption, direct use", better="more", is_percentage=True,
         read=lambda r: r.after.metered.self_consumption, is_there=_has_demand,
     ),
     Figure(
-        "self_sufficiency", "Self-sufficiency", "", 1, r"a = \frac{E_\mathrm{direct}}{E_\mathrm{demand}+E_\mathrm{night}}", _said(METER),
-        _all(_DIRECT, _DEMAND, _input(r"E_\mathrm{night}", "drawn by the plant itself", "own_use")),
-        note="Share of the demand that is met as it arises.", quantity="import", also="autarky, solar fraction, share of consumption covered", better="more", is_percentage=True,
+        "self_sufficiency", "Self-sufficiency", "", 1, r"a = 1 - \frac{E_\mathrm{import}}{E_\mathrm{demand}+E_\mathrm{night}}", _said(METER),
+        _all(_input(r"E_\mathrm{import}", "from the grid", "imported"), _DEMAND, _input(r"E_\mathrm{night}", "drawn by the plant itself", "own_use")),
+        note="Share of the demand that does not come from the grid.", quantity="import", also="autarky, solar fraction, share of consumption covered", better="more", is_percentage=True,
         read=lambda r: r.after.metered.self_sufficiency, is_there=_has_demand,
     ),
     Figure(
-        "imported", "From the grid", "kWh", 0, r"E_\mathrm{import} = E_\mathrm{demand}+E_\mathrm{night}-E_\mathrm{direct}", _said(METER),
-        _all(_DEMAND, _input(r"E_\mathrm{night}", "drawn by the plant itself", "own_use"), _DIRECT), quantity="import", also="import, purchased energy, grid supply", better="less",
+        "imported", "From the grid", "kWh", 0, r"E_\mathrm{import} = E_\mathrm{demand}+E_\mathrm{night}-E_\mathrm{direct}-E_\mathrm{discharge}+E_\mathrm{charge}", _said(METER),
+        _all(_DEMAND, _input(r"E_\mathrm{night}", "drawn by the plant itself", "own_use"), _DIRECT, _input(r"E_\mathrm{discharge}", "from the battery", "discharge"), _input(r"E_\mathrm{charge}", "from the grid into the battery", "grid_stored")), quantity="import", also="import, purchased energy, grid supply", better="less",
         read=lambda r: _sum(r, "imported"), is_there=_has_demand, in_headline=False,
     ),
     Figure(
-        "exported", "To the grid", "kWh", 0, r"E_\mathrm{export} = E-E_\mathrm{direct}", _said(METER), _all(_PRODUCED, _DIRECT), quantity="export",
+        "exported", "To the grid", "kWh", 0, r"E_\mathrm{export} = E-E_\mathrm{direct}-E_\mathrm{stored}", _said(METER), _all(_PRODUCED, _DIRECT, _STORED), quantity="export",
         also="export, feed-in, surplus", read=lambda r: _sum(r, "exported"), is_there=_has_demand, in_headline=False,
     ),
 )  # fmt: skip
+
+
+STORAGE_FIGURES = (
+    Figure(
+        "battery_energy", "Battery, usable", "kWh", 1, r"C = n_\mathrm{s}\,n_\mathrm{p}\,C_1", _said("Datasheet, or the size that was typed"),
+        lambda r: (
+            _of_battery("P", "power at the AC side", "power", "kW", "datasheet or user setting", "/storage/bank/power")(r),
+            _of_battery(r"\eta", "efficiency of one way, with its inverter", "one_way", "", "square root of the round trip, times the inverter's"  , "/storage/bank/efficiency")(r),
+        ),
+        quantity="stored", also="battery size, capacity, storage", read=lambda r: of_battery(r, "energy"), is_there=_has_storage,
+    ),
+    Figure(
+        "battery_cycles", "Full cycles a year", "", 0, r"n = \frac{E_\mathrm{discharge}}{\eta\,C}", _said("Energy balance of the battery"),
+        _all(
+            _input(r"E_\mathrm{discharge}", "from the battery", "discharge"),
+            _of_battery(r"\eta", "efficiency of one way, with its inverter", "one_way", "", "datasheet or user setting"),
+            _of_battery("C", "usable energy", "energy", "kWh", "datasheet or user setting", "/storage/bank/energy"),
+        ),
+        quantity="discharge", also="battery cycles, throughput", read=lambda r: of_battery(r, "cycles"), is_there=_has_storage,
+    ),
+    Figure(
+        "battery_lost", "Lost in the battery", "kWh", 0, r"E_\mathrm{lost} = E_\mathrm{charge}-E_\mathrm{discharge}-\Delta C", _said("Energy balance of the battery"),
+        _all(_STORED, _input(r"E_\mathrm{grid}", "from the grid into the battery", "grid_stored"), _input(r"E_\mathrm{discharge}", "from the battery", "discharge")),
+        note="In its cells, its inverter and by itself; its standby counts as the plant's own use.", also="battery losses, round trip", better="less",
+        read=lambda r: of_battery(r, "lost"), is_there=_has_storage, in_headline=False,
+    ),
+    Figure(
+        "battery_life", "Life of the battery", "years", 1, r"L = \frac{1}{\sum_i n_i/N(d_i) + 1/L_\mathrm{cal}}", _said("ASTM E1049-85, rainflow; Palmgren-Miner"),
+        lambda r: (
+            Input(r"\sum n_i/N(d_i)", "wear of a year by its cycles", _wear_of(r), "", "cycles of each depth over those that the datasheet allows"),
+        ),
+        note="Until cycles and years together have taken it; a replacement belongs to the costs.", also="battery ageing, lifetime, wear", better="more",
+        read=lambda r: of_battery(r, "life"), is_there=_has_storage, in_headline=False,
+    ),
+    Figure(
+        "peak_import", "Highest import", "kW", 1, r"\hat P = \max_t P_\mathrm{import}(t)", _said("Mean of an interval"), _none, quantity="import", also="peak, demand peak", better="less",
+        read=lambda r: of_battery(r, "peak"), is_there=_has_storage, in_headline=False,
+    ),
+)  # fmt: skip
+
+
+def _wear_of(r: Results) -> float | str:
+    year = battery_year(r)
+    return "not known: the datasheet states no cycles" if year is None or year.wear is None else year.wear
 
 
 def _of_bill(symbol: str, name: str, which: int) -> Callable[[Results], Input]:
@@ -437,6 +491,7 @@ FIGURES: tuple[Figure, ...] = (
         quantity="ghi", also="GHI", in_headline=False, read=lambda r: r.cascade.start,
     ),
     *DEMAND_FIGURES,
+    *STORAGE_FIGURES,
     *MONEY_FIGURES,
 )  # fmt: skip
 FIGURE_OF = {figure.key: figure for figure in FIGURES}

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from noontide.core.design.circuits import InverterSet, SubArray
 from noontide.core.design.document import Design, Surface
-from noontide.core.electrical.datasheets import Catalogue, Inverter, Module, Optimiser, Transformer
+from noontide.core.electrical.datasheets import Battery, Catalogue, Inverter, Module, Optimiser, Transformer
 from noontide.core.electrical.optimisers import string_voltage
 
 Floats = NDArray[np.float64]
@@ -47,6 +47,7 @@ class Plant:
     sets: tuple[InverterSet, ...]
     inverters: tuple[Inverter, ...]  # of each set
     transformer: Transformer | None = None
+    battery: Battery | None = None
     optimisers: tuple[Optimiser | None, ...] = ()  # of each sub-array
 
     @cached_property
@@ -147,6 +148,22 @@ class Plant:
         return float(np.sum(self.module_counts * self.module_areas))
 
 
+def battery_in(design: Design, parts: Catalogue) -> Battery | None:
+    """The datasheet of the design's battery; None where it has none, or one of a size alone.
+
+    Raises
+    ------
+    UnknownPart
+    """
+    bank = design.storage.bank
+    if bank is None or bank.model is None:
+        return None
+    batteries = {**parts.batteries, **design.parts.batteries}
+    if bank.model not in batteries:
+        raise UnknownPart("battery", bank.model, "/storage/bank/model")
+    return batteries[bank.model]
+
+
 def build_plant(design: Design, parts: Catalogue) -> Plant:
     """Look up the parts of a design, its own before the library's.
 
@@ -188,4 +205,5 @@ def build_plant(design: Design, parts: Catalogue) -> Plant:
         inverters=tuple(inverters[design.inverters[key].model] for key in used_inverters),
         optimisers=tuple(optimisers[s.optimiser] if s.optimiser else None for s in design.subarrays.values()),
         transformer=transformers[chosen] if chosen is not None else None,
+        battery=battery_in(design, parts),
     )

@@ -114,12 +114,19 @@ QUANTITIES: dict[str, Quantity] = {
 }  # fmt: skip
 
 
+OF_STORAGE: dict[str, Quantity] = {
+    "stored": Quantity("Stored in the battery", "kWh", "plant", "yield", lambda r, _: np.array(r.after.metered.stored), "state of charge, SoC, battery level", is_all_day=True),
+    "charge": Quantity("Into the battery", "W", "plant", "sun", lambda r, _: r.after.power("sun_stored") + r.after.power("grid_stored"), "charging power", is_all_day=True),
+    "discharge": Quantity("From the battery", "W", "plant", "current", _of_meter("discharge"), "discharging power", is_all_day=True),
+}  # fmt: skip
+
+
 def own_quantities(r: Results) -> dict[str, Quantity]:
-    """Quantities of this design's own, by key: the demand of each source."""
+    """Quantities of this design's own, by key: its battery, and the demand of each source."""
+    found = {} if r.after.storage is None else dict(OF_STORAGE)
     used = r.after.demand
     if used is None:
-        return {}
-    found = {}
+        return found
     for key in used.by_source:
         source, _, part = key.partition("/")
         title = r.design.demand.sources[source].name

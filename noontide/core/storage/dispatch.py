@@ -313,7 +313,7 @@ def _dispatch(
     n = used.shape[1]
     serves, from_grid, for_peaks, clipped_only = flags[0], flags[1], flags[2], flags[3]
     keeps_flows = found.shape[0] > 0
-    kept, wanted = np.zeros(n), np.zeros(n)
+    kept, wanted, for_later = np.zeros(n), np.zeros(n), np.zeros(n)
     for c in range(first, last):
         d, p, limit, cut, reserve, b = (
             used[rows[0, c]],
@@ -325,14 +325,18 @@ def _dispatch(
         )
         energy, low, top, eta_in, eta_out = b[ENERGY], b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY], b[ETA_IN], b[ETA_OUT]
         by_prices = prices.size > 0
+        kept[:] = low
+        wanted[:] = low if by_prices or for_peaks else top
         if by_prices:
             _by_prices(d, p, b, prices, from_grid, ahead, step, kept, wanted)
-        elif for_peaks:
-            _kept_for_peaks(d, p, b, limit, from_grid, step, kept)
-            wanted[:] = kept
-        else:
-            kept[:] = low
-            wanted[:] = top
+        if for_peaks:
+            # What the grid would have to give again is not given away before: own use leaves all that the sun does not bring back in time.
+            _kept_for_peaks(d, p, b, limit, False, step, for_later)
+            for t in range(n):
+                kept[t] = max(kept[t], for_later[t])
+            _kept_for_peaks(d, p, b, limit, from_grid, step, for_later)
+            for t in range(n):
+                wanted[t] = max(wanted[t], for_later[t])
         stored, gap, runs, is_charging = b[INITIAL] * energy, 0.0, False, False
         if not keeps_flows:
             sums[11, c] = stored

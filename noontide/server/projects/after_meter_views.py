@@ -21,6 +21,7 @@ from noontide.server.projects.evaluator import results_for
 from noontide.server.projects.events import announce_revision
 from noontide.server.projects.money_answer import MoneyAnswer, money_answer
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
+from noontide.server.projects.storage_answer import StorageAnswer, StorageDay, storage_answer, storage_day
 from noontide.tariffs import built_in_tariffs
 
 
@@ -44,6 +45,30 @@ class MoneyView(APIView):
         """Tariff, bills before and after, purchase, cash by year, sensitivities."""
         scheme = scheme_of(request, scheme_id)
         return Response(money_answer(results_for(scheme.head.document), scheme.head.number).model_dump(mode="json"))
+
+
+class StorageView(APIView):
+    @extend_schema(responses=StorageAnswer, operation_id="storage")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """What a battery does in the year, and what one of any size would do."""
+        scheme = scheme_of(request, scheme_id)
+        return Response(storage_answer(results_for(scheme.head.document), scheme.head.number).model_dump(mode="json"))
+
+
+class StorageDayView(APIView):
+    @extend_schema(
+        parameters=[OpenApiParameter("interval", int, required=True, description="of the year, from 0")],
+        responses=StorageDay,
+        operation_id="storage_day",
+    )
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """The flows of the day of an interval, and how long an outage after it would be survived."""
+        scheme, text = scheme_of(request, scheme_id), request.query_params.get("interval", "")
+        results = results_for(scheme.head.document)
+        last = results.calendar.intervals - 1
+        if not text.isdecimal() or len(text) > 9 or int(text) > last:
+            raise Problem(422, "bad-query", f"The year has the intervals 0 to {last:,}; 'interval' is '{text[:20]}'.")
+        return Response(storage_day(results, scheme.head.number, int(text)).model_dump(mode="json"))
 
 
 class DemandKindsView(APIView):

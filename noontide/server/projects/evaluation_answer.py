@@ -374,6 +374,8 @@ def _unused(design: Design | None) -> set[BenchName]:
     found: set[BenchName] = set()
     if design is not None and not design.demand.sources:
         found.add("demand")
+    if design is not None and design.storage.bank is None:
+        found.add("storage")
     if design is not None and not design.money.is_counted:
         found.add("money")
     return found

@@ -82,6 +82,9 @@ export type YearsResult = Shapes['YearsResult']
 export type DemandAnswer = Shapes['DemandAnswer']
 export type DemandKinds = Shapes['DemandKinds']
 export type DemandSource = Shapes['DemandSourceLine']
+export type StorageAnswer = Shapes['StorageAnswer']
+export type StorageDay = Shapes['StorageDay']
+export type DayFlows = Shapes['DayFlows']
 export type MoneyAnswer = Shapes['MoneyAnswer']
 export type BillYear = Shapes['BillYear']
 export type PriceAnswer = Shapes['PriceAnswer']
@@ -233,6 +236,9 @@ export const api = {
     json<SchemeAnswer>('POST', `/api/schemes/${id}/acts/${verb}`, { body, headers: based(revision) }),
   demand: (id: number, days: 'kind' | 'weekday', signal?: AbortSignal) =>
     json<DemandAnswer>('GET', `/api/schemes/${id}/demand?days=${days}`, { signal }),
+  storage: (id: number, signal?: AbortSignal) => json<StorageAnswer>('GET', `/api/schemes/${id}/storage`, { signal }),
+  storageDay: (id: number, interval: number, signal?: AbortSignal) =>
+    json<StorageDay>('GET', `/api/schemes/${id}/storage/day?interval=${interval}`, { signal }),
   money: (id: number, signal?: AbortSignal) => json<MoneyAnswer>('GET', `/api/schemes/${id}/money`, { signal }),
   readUse(file: File, reading: UseReading | null, timeZone: string) {
     return json<UseReadingAnswer>('POST', '/api/use/reading', {

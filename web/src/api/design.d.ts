@@ -169,6 +169,72 @@ export interface components {
       margin?: number
     }
     /**
+     * Bank
+     * @description Batteries in series and parallel, or one of a size alone, with the inverter that couples them to the AC side.
+     */
+    Bank: {
+      /**
+       * Battery
+       * @default null
+       */
+      model?: string | null
+      /**
+       * In series
+       * @default 1
+       */
+      series?: number
+      /**
+       * In parallel
+       * @default 1
+       */
+      parallel?: number
+      /**
+       * Usable energy
+       * @default 10
+       */
+      energy?: number
+      /**
+       * Power at the AC side
+       * @default null
+       */
+      power?: number | null
+      /**
+       * Efficiency, round trip, DC
+       * @default null
+       */
+      efficiency?: number | null
+      /**
+       * Efficiency of its inverter, one way
+       * @default 97
+       */
+      converter?: number
+      /**
+       * Charge that always stays
+       * @default 0
+       */
+      least?: number
+      /**
+       * Self-discharge a month
+       * @default 2
+       */
+      leakage?: number
+      /**
+       * Standby of battery and inverter
+       * @default 10
+       */
+      standby?: number
+      /**
+       * Price of a kWh without a datasheet
+       * @default null
+       */
+      price?: number | null
+      /**
+       * Calendar life
+       * @default 15
+       */
+      life?: number
+    }
+    /**
      * Battery
      * @description A battery as it is bought: one unit of a bank.
      */
@@ -233,7 +299,7 @@ export interface components {
        */
       efficiency?: number
       /**
-       * Cycles
+       * Cycles at full depth
        * @default null
        */
       cycles?: number | null
@@ -242,6 +308,41 @@ export interface components {
        * @default
        */
       chemistry?: string
+      /**
+       * Nominal energy
+       * @default null
+       */
+      nominal?: number | null
+      /**
+       * Highest current
+       * @default null
+       */
+      current?: number | null
+      /**
+       * Standby
+       * @default null
+       */
+      standby?: number | null
+      /**
+       * Lowest temperature
+       * @default null
+       */
+      lowest_temperature?: number | null
+      /**
+       * Highest temperature
+       * @default null
+       */
+      highest_temperature?: number | null
+      /**
+       * Calendar life
+       * @default null
+       */
+      calendar_life?: number | null
+      /**
+       * Cycles by depth
+       * @default []
+       */
+      cycle_life?: [number, number][]
     }
     /**
      * BillPeriod
@@ -2568,6 +2669,17 @@ export interface components {
       }
     }
     /**
+     * Peak
+     * @description Import kept under a limit, by month.
+     */
+    Peak: {
+      /**
+       * Highest import
+       * @default null
+       */
+      limit?: number | null
+    }
+    /**
      * PerArea
      * @description Use of a building by its floor area.
      */
@@ -3473,6 +3585,53 @@ export interface components {
        * @default null
        */
       pump?: components['schemas']['Pump'] | null
+    }
+    /**
+     * Storage
+     * @description A battery, and what it serves in the order in which it is said: peaks, then use or prices, less what is kept for an outage.
+     */
+    Storage: {
+      /**
+       * Battery
+       * @default null
+       */
+      bank?: components['schemas']['Bank'] | null
+      /**
+       * It serves
+       * @default own use
+       * @enum {string}
+       */
+      serves?: 'own use' | 'dear hours' | 'peaks alone'
+      /**
+       * Peaks of import
+       * @default null
+       */
+      peak?: components['schemas']['Peak'] | null
+      /**
+       * Charged from the grid too
+       * @default true
+       */
+      from_grid?: boolean
+      /**
+       * Prices are known ahead for
+       * @default 24
+       */
+      horizon?: number
+      /**
+       * Stores only what the export limit would cut off
+       * @default false
+       */
+      only_clipped?: boolean
+      /**
+       * Kept for an outage
+       * @default 0
+       */
+      reserve?: number
+      /**
+       * Kept for an outage by month
+       * @default null
+       */
+      reserve_by_month?: number[] | null
     }
     /**
      * StringCable
@@ -4428,6 +4587,19 @@ export interface components {
        *     }
        */
       demand?: components['schemas']['Demand']
+      /**
+       * @default {
+       *       "bank": null,
+       *       "serves": "own use",
+       *       "peak": null,
+       *       "from_grid": true,
+       *       "horizon": 24,
+       *       "only_clipped": false,
+       *       "reserve": 0,
+       *       "reserve_by_month": null
+       *     }
+       */
+      storage?: components['schemas']['Storage']
       /**
        * @default {
        *       "currency": "EUR",

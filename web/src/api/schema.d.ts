@@ -1075,6 +1075,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/storage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a battery does in the year, and what one of any size would do. */
+        get: operations["storage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/storage/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The flows of the day of an interval, and how long an outage after it would be survived. */
+        get: operations["storage_day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/string-sheet": {
         parameters: {
             query?: never;
@@ -1635,7 +1669,7 @@ export interface components {
              */
             efficiency: number;
             /**
-             * Cycles
+             * Cycles at full depth
              * @default null
              */
             cycles: number | null;
@@ -1644,6 +1678,84 @@ export interface components {
              * @default
              */
             chemistry: string;
+            /**
+             * Nominal energy
+             * @default null
+             */
+            nominal: number | null;
+            /**
+             * Highest current
+             * @default null
+             */
+            current: number | null;
+            /**
+             * Standby
+             * @default null
+             */
+            standby: number | null;
+            /**
+             * Lowest temperature
+             * @default null
+             */
+            lowest_temperature: number | null;
+            /**
+             * Highest temperature
+             * @default null
+             */
+            highest_temperature: number | null;
+            /**
+             * Calendar life
+             * @default null
+             */
+            calendar_life: number | null;
+            /**
+             * Cycles by depth
+             * @default []
+             */
+            cycle_life: [
+                number,
+                number
+            ][];
+        };
+        /** BatteryAnswer */
+        BatteryAnswer: {
+            /**
+             * Energy
+             * @description usable [kWh]
+             */
+            energy: number;
+            /**
+             * Power
+             * @description at the AC side [kW]
+             */
+            power: number;
+            /**
+             * Charge
+             * @description nominal, at the voltage of the bank [Ah]; null without a datasheet
+             */
+            charge: number | null;
+            /**
+             * Voltage
+             * @description of the bank [V]
+             */
+            voltage: number | null;
+            /** Cycles */
+            cycles: number;
+            /**
+             * Life
+             * @description [years]
+             */
+            life: number;
+            /**
+             * Wear
+             * @description share of the cycle life that a year takes
+             */
+            wear: number | null;
+            /**
+             * Peak
+             * @description highest import [kW]
+             */
+            peak: number;
         };
         /** Bench */
         Bench: {
@@ -1659,7 +1771,7 @@ export interface components {
             say: string;
         };
         /** @enum {string} */
-        BenchEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "demand" | "losses" | "money";
+        BenchEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "demand" | "storage" | "losses" | "money";
         /** @enum {string} */
         BenchStateEnum: "open" | "fine" | "caution" | "error" | "unused";
         /** @enum {string} */
@@ -2188,6 +2300,26 @@ export interface components {
         };
         /** @enum {string} */
         DateOrderEnum: "ymd" | "dmy" | "mdy";
+        /**
+         * DayFlows
+         * @description Power along each arm [kW], and what is stored [kWh].
+         */
+        DayFlows: {
+            /** Sun Use */
+            sun_use: number[];
+            /** Sun Battery */
+            sun_battery: number[];
+            /** Sun Grid */
+            sun_grid: number[];
+            /** Battery Use */
+            battery_use: number[];
+            /** Grid Use */
+            grid_use: number[];
+            /** Grid Battery */
+            grid_battery: number[];
+            /** Stored */
+            stored: number[];
+        };
         /** @enum {string} */
         DecimalEnum: "." | ",";
         /** @enum {string} */
@@ -4378,7 +4510,7 @@ export interface components {
         /** @enum {string} */
         MountingEnum: "open rack" | "roof, ventilated" | "roof, flush" | "integrated" | "tracker";
         /** @enum {string} */
-        NameEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "demand" | "losses" | "money";
+        NameEnum: "site" | "weather" | "sky" | "surfaces" | "scene" | "circuits" | "demand" | "storage" | "losses" | "money";
         /** Names */
         Names: {
             /**
@@ -5035,6 +5167,16 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
+        };
+        /** ProposalAnswer */
+        ProposalAnswer: {
+            /**
+             * Energy
+             * @description usable [kWh]; 0 for none
+             */
+            energy: number;
+            /** Words */
+            words: string;
         };
         /**
          * ProposalLine
@@ -5949,6 +6091,53 @@ export interface components {
             ][];
         };
         /**
+         * SizeLine
+         * @description The year of a battery of one size.
+         */
+        SizeLine: {
+            /**
+             * Energy
+             * @description usable [kWh]
+             */
+            energy: number;
+            /**
+             * Power
+             * @description [kW]
+             */
+            power: number;
+            /** Self Sufficiency */
+            self_sufficiency: number;
+            /** Self Consumption */
+            self_consumption: number;
+            /**
+             * Imported
+             * @description [kWh]
+             */
+            imported: number;
+            /**
+             * Peak
+             * @description highest import [kW]
+             */
+            peak: number;
+            /**
+             * Cycles
+             * @description full ones a year
+             */
+            cycles: number;
+            /**
+             * Saving
+             * @description of the bill against no battery
+             */
+            saving: number | null;
+            /** Price */
+            price: number | null;
+            /**
+             * Payback
+             * @description of the battery alone [years]; null where it does not pay or no price is known
+             */
+            payback: number | null;
+        };
+        /**
          * SkyLine
          * @description The line that an obstacle makes, from its first to its last point [°].
          */
@@ -6077,6 +6266,51 @@ export interface components {
         StartEnum: "power" | "modules" | "area" | "demand" | "use" | "bill";
         /** @enum {string} */
         StateAc8Enum: "exact" | "pending" | "failed" | "open";
+        /**
+         * StorageAnswer
+         * @description All that the Storage bench draws.
+         */
+        StorageAnswer: {
+            /** Revision */
+            revision: number;
+            /** Currency */
+            currency: string;
+            /** Has Demand */
+            has_demand: boolean;
+            battery: components["schemas"]["BatteryAnswer"] | null;
+            /**
+             * Months
+             * @description average day of each month
+             */
+            months: components["schemas"]["DayFlows"][];
+            year: components["schemas"]["YearFlows"];
+            /** Sizes */
+            sizes: components["schemas"]["SizeLine"][];
+            /**
+             * Next Kwh
+             * @description what one kWh more brings a year: imported [kWh], peak [kW], saving
+             */
+            next_kwh: {
+                [key: string]: number;
+            };
+            proposal: components["schemas"]["ProposalAnswer"] | null;
+        };
+        /**
+         * StorageDay
+         * @description One day of the year.
+         */
+        StorageDay: {
+            /** Revision */
+            revision: number;
+            flows: components["schemas"]["DayFlows"];
+            /**
+             * Outage Hours
+             * @description for which a failure of the grid after the interval would be survived [h]
+             */
+            outage_hours: number | null;
+            /** Outage Is Longer */
+            outage_is_longer: boolean;
+        };
         /**
          * StringAnswer
          * @description The strings of a sub-array.
@@ -7007,6 +7241,26 @@ export interface components {
             quantity: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * YearFlows
+         * @description Energy along each arm in the year [kWh].
+         */
+        YearFlows: {
+            /** Sun Use */
+            sun_use: number;
+            /** Sun Battery */
+            sun_battery: number;
+            /** Sun Grid */
+            sun_grid: number;
+            /** Battery Use */
+            battery_use: number;
+            /** Grid Use */
+            grid_use: number;
+            /** Grid Battery */
+            grid_battery: number;
+            /** Lost */
+            lost: number;
         };
         /**
          * YearLine
@@ -11916,7 +12170,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description of which average days are made */
-                days?: "kind" | "weekday";
+                days?: "all" | "kind" | "weekday";
             };
             header?: never;
             path: {
@@ -14521,6 +14775,177 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    storage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StorageAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    storage_day: {
+        parameters: {
+            query: {
+                /** @description of the year, from 0 */
+                interval: number;
+            };
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StorageDay"];
                 };
             };
             /** @description Problem details */

@@ -47,6 +47,8 @@ export const PAGES: Page[] = [
   { title: 'Vehicle and hot water', bench: 'demand', also: 'EV, electric vehicle, charging, wallbox, boiler, immersion heater, deferrable load, shiftable load' },
   { title: 'Heating and cooling', bench: 'demand', also: 'heat pump, degree days, air conditioning, COP' },
   { title: 'Duration curve', bench: 'demand', also: 'load duration curve, base load, peak load' },
+  { title: 'Battery', bench: 'storage', also: 'storage, accumulator, peak shaving, time of use, backup, outage, state of charge, self-consumption' },
+  { title: 'Size of the battery', bench: 'storage', also: 'battery sizing, capacity, how large a battery, payback of a battery' },
   { title: 'Tariff', bench: 'money', also: 'price of electricity, rate, time of use, TOU, feed-in tariff, export price, demand charge, net metering, net billing' },
   { title: 'Bill of electricity', bench: 'money', also: 'electricity bill, monthly bill, saving, demand peaks, bill before and after' },
   { title: 'Purchase and costs', bench: 'money', query: { page: 'costs' }, also: 'investment, CAPEX, OPEX, operation, maintenance, insurance, grant, subsidy, loan, tax relief, depreciation, replacement' },

@@ -26,6 +26,7 @@ const BENCH_VIEWS = {
   scene: defineAsyncComponent(() => import('@/benches/scene/SceneBench.vue')),
   circuits: defineAsyncComponent(() => import('@/benches/circuits/CircuitsBench.vue')),
   demand: defineAsyncComponent(() => import('@/benches/demand/DemandBench.vue')),
+  storage: defineAsyncComponent(() => import('@/benches/storage/StorageBench.vue')),
   losses: defineAsyncComponent(() => import('@/benches/losses/LossesBench.vue')),
   hours: defineAsyncComponent(() => import('@/benches/hours/HoursBench.vue')),
   money: defineAsyncComponent(() => import('@/benches/money/MoneyBench.vue')),

@@ -3,7 +3,7 @@
 import logging
 from collections.abc import Callable, Iterable, Iterator
 
-from noontide.core.simulation.checks.after_meter import check_demand, check_money
+from noontide.core.simulation.checks.after_meter import check_demand, check_money, check_storage
 from noontide.core.simulation.checks.finding import Check, Remedy, in_order, with_acceptance
 from noontide.core.simulation.checks.obstacles import check_obstacles
 from noontide.core.simulation.checks.protection import check_wiring
@@ -33,6 +33,7 @@ CHECKERS: tuple[tuple[Callable[[Results], Iterable[Check]], str, str], ...] = (
     (check_weather, "the weather", "weather"),
     (check_losses, "losses", "losses"),
     (check_demand, "demand", "demand"),
+    (check_storage, "storage", "storage"),
     (check_money, "tariff and costs", "money"),
 )
 

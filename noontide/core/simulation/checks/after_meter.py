@@ -4,7 +4,9 @@ from collections.abc import Iterator
 
 from noontide.core.simulation.checks.finding import Check, Remedy
 from noontide.core.simulation.results import Results
+from noontide.core.simulation.storage_figures import battery_year
 
+FEWEST_CYCLES = 20.0  # a year, below which a battery lies idle
 LEAST_UNSERVED = 0.005  # of a source's energy
 
 
@@ -37,6 +39,51 @@ def check_demand(r: Results) -> Iterator[Check]:
             "unserved-demand", "caution", f"{source.name}: {missed:,.0f} kWh a year cannot be served",
             f"Of {served + missed:,.0f} kWh that it asks for, {served:,.0f} kWh fit into its power and hours. {cure}",
             "demand", f"/demand/sources/{key}", missed, 0, "kWh", "Energy balance of the source",
+        )  # fmt: skip
+
+
+def check_storage(r: Results) -> Iterator[Check]:
+    """What does not go together in the battery and what it serves."""
+    storage, year = r.design.storage, battery_year(r)
+    if storage.bank is None or year is None:
+        return
+    at = "/storage/bank"
+    if not r.after.has_demand:
+        yield Check(
+            "storage-without-demand", "caution", "A battery without a demand", "What it stores is used by nobody; it can only keep what an export limit would cut off. Add who uses the energy on the Demand bench.",
+            "storage", at, 0, 0, "", "Energy balance at the meter",
+        )  # fmt: skip
+    elif year.energy > 0 and year.cycles < FEWEST_CYCLES:
+        yield Check(
+            "idle-battery", "caution", f"The battery is cycled {year.cycles:,.0f} times a year", "Most of it lies idle: it is large for what there is to store or to use. See the curve of sizes.",
+            "storage", at, year.cycles, FEWEST_CYCLES, "", "Full cycles a year",
+        )  # fmt: skip
+    if storage.serves == "dear hours" and r.design.money.tariff is None:
+        yield Check(
+            "prices-unknown", "caution", "No prices to follow", "The battery serves the dearest hours, and the design has no tariff: it works for own use. Choose a tariff on the Money bench.",
+            "storage", "/storage/serves", 0, 0, "", "Tariff", (Remedy("Serve own use", {"storage": {"serves": None}}),),
+        )  # fmt: skip
+    if storage.only_clipped and r.design.connection.export_limit is None:
+        yield Check(
+            "nothing-clipped", "caution", "Nothing is cut off", "The battery stores only what an export limit cuts off, and there is none.",
+            "storage", "/storage/only_clipped", 0, 0, "", "Energy balance at the meter", (Remedy("Store all surplus", {"storage": {"only_clipped": None}}),),
+        )  # fmt: skip
+    sheet = r.plant.battery
+    coldest, hottest = r.design.site.lowest_temperature, r.design.site.highest_temperature
+    if sheet is not None and sheet.lowest_temperature is not None and coldest is not None and coldest < sheet.lowest_temperature:
+        yield Check(
+            "battery-cold", "caution", f"Down to {coldest:g} °C at the site", f"The battery works from {sheet.lowest_temperature:g} °C. Put it indoors.",
+            "storage", at, coldest, sheet.lowest_temperature, "°C", "Datasheet",
+        )  # fmt: skip
+    if (
+        sheet is not None
+        and sheet.highest_temperature is not None
+        and hottest is not None
+        and hottest > sheet.highest_temperature
+    ):
+        yield Check(
+            "battery-hot", "caution", f"Up to {hottest:g} °C at the site", f"The battery works up to {sheet.highest_temperature:g} °C. Put it into shade and air.",
+            "storage", at, hottest, sheet.highest_temperature, "°C", "Datasheet",
         )  # fmt: skip
 
 

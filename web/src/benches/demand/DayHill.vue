@@ -3,7 +3,7 @@ import { computed, useTemplateRef } from 'vue'
 import type { DemandAnswer } from '@/api/client'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { MONTHS, number, plain } from '@/theme/format'
-import { axisStep, axisText, stepBand, stepPath } from './dayShape'
+import { axisStep, axisText, stepBand, stepPath } from '@/charts/dayShape'
 import { toneOf } from './sourceTones'
 
 /** The average day of a month: the sources stacked as a hill, the sun drawn through it. */

@@ -2,7 +2,7 @@
 import { computed, useTemplateRef } from 'vue'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { plain } from '@/theme/format'
-import { axisStep, axisText } from './dayShape'
+import { axisStep, axisText } from '@/charts/dayShape'
 
 /** Powers of the year in falling order: of the demand, and of what the grid still gives. */
 const props = defineProps<{ demand: number[]; imported: number[]; hours: number }>()

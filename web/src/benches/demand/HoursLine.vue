@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref, useTemplateRef } from 'vue'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
-import { hoursText } from './dayShape'
+import { hoursText } from '@/charts/dayShape'
 
 /** Hours as bars on a line of the day: drag an end, a whole bar, or over empty hours for another bar. */
 type Range = [number, number]

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { DemandKinds } from '@/api/client'
 import { MONTH_LETTERS } from '@/theme/format'
-import { stepBand, stepPath } from './dayShape'
+import { stepBand, stepPath } from '@/charts/dayShape'
 
 /** A shape of use before it is used: its day in working week and on days off, and its year. */
 const props = defineProps<{ shape: DemandKinds['shapes'][string]; title: string; tone: string }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { stepBand } from './dayShape'
+import { stepBand } from '@/charts/dayShape'
 
 /** A source along the day, as a voice of the score: its average power, as high as it is strong. */
 const props = defineProps<{

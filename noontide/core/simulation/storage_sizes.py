@@ -1,0 +1,179 @@
+"""What a battery of any size would do in the year of a design: the neighbourhood of its size, and a proposal with its reason."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.demand.meter import Metered, at_the_meter
+from noontide.core.money.billing import bill
+from noontide.core.money.figures import annuity
+from noontide.core.simulation.after_meter import delivered_of
+from noontide.core.simulation.results import Results
+from noontide.core.simulation.storage_figures import battery_year
+from noontide.core.simulation.storage_year import StorageSetting, metered_with, strategy_of
+from noontide.core.storage import dispatch
+from noontide.core.storage.document import USUAL_HOURS, Bank, Storage, ac_power, battery_of, life_of, usable_energy
+
+Floats = NDArray[np.float64]
+SIZES = 33
+FEWEST_CYCLES = 150.0  # full ones a year, below which one more kWh of a battery lies idle for most of it
+
+
+@dataclass(frozen=True, eq=False)
+class SizeCurve:
+    """Of each size, (sizes,); the first is no battery."""
+
+    energies: Floats  # usable [kWh]
+    powers: Floats  # [kW]
+    self_sufficiency: Floats
+    self_consumption: Floats
+    imported: Floats  # [kWh]
+    exported: Floats
+    peak: Floats  # highest import [kW]
+    cycles: Floats  # full ones a year
+    savings: Floats | None  # of the bill of a year against that without a battery; None without a tariff
+    prices: Floats | None  # of the battery; None where no price is known
+    payback: Floats | None  # of the battery alone [years]; infinite where it does not pay
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A size with its reason."""
+
+    energy: float  # usable [kWh]
+    words: str
+
+
+def size_curve(r: Results, largest: float | None = None) -> SizeCurve:
+    """Sizes from none to the largest, with the strategy and the hours of the design's own battery, or of a usual one where it has none."""
+    setting = r.after.storage or _usual(r)
+    assert setting.storage.bank is not None
+    calendar, hours = r.calendar, r.calendar.hours_per_interval
+    bank, sheet = setting.storage.bank, setting.datasheet
+    own, power = usable_energy(bank, sheet), ac_power(bank, sheet)
+    rate = power / own if own > 0 else 1 / USUAL_HOURS
+    energies = np.linspace(0, largest or _reach(r, own), SIZES)
+    bare = bare_year(r)
+    wanted, produced = (bare.demand + bare.own_use) / hours + setting.standby, bare.produced / hours
+    battery = replace(battery_of(bank, sheet), energy=energies, charge_power=energies * rate, discharge_power=energies * rate)
+    flows = dispatch(wanted, produced, battery, strategy_of(setting, calendar), hours)
+    years = metered_with(bare, flows, setting.standby, hours)
+    # Without a battery nothing stands by.
+    none = metered_with(bare, dispatch((bare.demand + bare.own_use) / hours, produced, replace(battery, energy=0.0, charge_power=0.0, discharge_power=0.0), strategy_of(setting, calendar), hours), 0.0, hours)  # fmt: skip
+    imported, exported = years.imported.copy(), np.broadcast_to(years.exported, years.imported.shape).copy()
+    imported[0], exported[0] = none.imported, none.exported
+    use = bare.demand.sum() + bare.own_use.sum() + np.where(energies > 0, setting.standby * hours * calendar.intervals, 0.0)
+    made = (bare.produced - flows.curtailed * hours).sum(axis=-1)
+    savings = _savings(r, imported, exported)
+    each = _price_of_kwh(r, setting)
+    prices = None if each is None else energies * each
+    payback = None
+    if savings is not None and prices is not None:
+        payback = np.divide(prices, savings, out=np.full(SIZES, np.inf), where=savings > 0)
+    usable = energies * (1 - bank.least / 100)
+    return SizeCurve(
+        energies=energies,
+        powers=energies * rate,
+        self_sufficiency=np.where(use > 0, np.maximum(1 - imported.sum(axis=-1) / np.where(use > 0, use, 1), 0), 0.0),
+        self_consumption=np.divide(made - exported.sum(axis=-1), made, out=np.zeros(SIZES), where=made > 0),
+        imported=imported.sum(axis=-1),
+        exported=exported.sum(axis=-1),
+        peak=imported.max(axis=-1) / hours,
+        cycles=np.divide(
+            flows.discharge.sum(axis=-1) * hours / np.asarray(battery.discharge_efficiency),
+            usable,
+            out=np.zeros(SIZES),
+            where=usable > 0,
+        ),
+        savings=savings,
+        prices=prices,
+        payback=payback,
+    )
+
+
+def propose(r: Results, curve: SizeCurve) -> Proposal | None:
+    """The size that is worth most over its life where prices are known, or else the last one whose next kWh is still filled often enough; None without a demand."""
+    if not r.after.has_demand:
+        return None
+    setting = r.after.storage or _usual(r)
+    assert setting.storage.bank is not None
+    if curve.savings is not None and curve.prices is not None:
+        money = r.design.money
+        years = life_of(setting.storage.bank, setting.datasheet)
+        worth = curve.savings / annuity(money.interest / 100, years) - curve.prices
+        best = int(worth.argmax())
+        if worth[best] <= 0 or best == 0:
+            dear = curve.savings[1] / annuity(money.interest / 100, years) / curve.energies[1]
+            return Proposal(
+                0.0,
+                f"No battery pays back in the {years:g} years of its life at these prices; it would at {max(dear, 0):,.0f} {money.currency} a kWh or less.",
+            )
+        return Proposal(
+            float(curve.energies[best]),
+            f"About {curve.energies[best]:,.0f} kWh, since it is worth most over {years:g} years: {worth[best]:,.0f} {money.currency} more than it costs, at {money.interest:g} % interest.",
+        )
+    gained = -np.diff(curve.imported) / np.diff(curve.energies)
+    enough = np.flatnonzero(gained >= FEWEST_CYCLES)
+    if not enough.size:
+        return Proposal(0.0, f"None: even the first kWh would be used less than {FEWEST_CYCLES:g} times a year.")
+    size = float(curve.energies[enough[-1] + 1])
+    return Proposal(
+        size, f"About {size:,.0f} kWh, since each further kWh would be used less than {FEWEST_CYCLES:g} times a year."
+    )
+
+
+def next_kwh(curve: SizeCurve, energy: float) -> dict[str, float]:
+    """What one kWh more than a size would bring a year: of import [kWh], of the peak [kW], and of the bill where it is known."""
+
+    def slope(values: Floats) -> float:
+        inside = min(energy, float(curve.energies[-1]) - 1e-9)
+        k = min(int(np.searchsorted(curve.energies, inside, side="right")), curve.energies.size - 1)
+        return float((values[k] - values[k - 1]) / (curve.energies[k] - curve.energies[k - 1]))
+
+    found = {"imported": slope(curve.imported), "peak": slope(curve.peak)}
+    if curve.savings is not None:
+        found["saving"] = slope(curve.savings)
+    return found
+
+
+def bare_year(r: Results) -> Metered:
+    """The year at the meter without a battery, before the export limit cuts it."""
+    delivered = delivered_of(r.sky, r.after.unlimited.value, r.calendar) / 1000
+    used = np.zeros(r.calendar.intervals) if r.after.demand is None else r.after.demand.total
+    return at_the_meter(delivered, used, r.calendar)
+
+
+def _usual(r: Results) -> StorageSetting:
+    storage = Storage(bank=Bank())
+    return StorageSetting(storage, None, None, r.design.site.time_zone, r.design.connection.export_limit)
+
+
+def _reach(r: Results, own: float) -> float:
+    """The largest size that is looked at: two days of use, a day of the sun, or twice the present one, whichever is most."""
+    days = max(r.calendar.intervals * r.calendar.hours_per_interval / 24, 1)
+    daily = float(r.after.metered.demand.sum()) / days
+    return float(max(2 * own, 2 * daily, 2.0))
+
+
+def _savings(r: Results, imported: Floats, exported: Floats) -> Floats | None:
+    tariff = r.design.money.tariff
+    if tariff is None:
+        return None
+    totals = np.array([bill(tariff, i, e, r.calendar, r.after.time_zone).total for i, e in zip(imported, exported, strict=True)])
+    return np.asarray(totals[0] - totals)
+
+
+def _price_of_kwh(r: Results, setting: StorageSetting) -> float | None:
+    bank, sheet = setting.storage.bank, setting.datasheet
+    assert bank is not None
+    if sheet is None:
+        return bank.price
+    price = r.design.money.worth(sheet.price, sheet.currency)
+    return None if price is None else price / (sheet.capacity / 1000)
+
+
+def energy_of(r: Results) -> float:
+    """Usable energy of the design's battery [kWh]; 0 without one."""
+    year = battery_year(r)
+    return 0.0 if year is None else year.energy

@@ -1,0 +1,99 @@
+"""The battery behind the meter: what of the year goes through it, by the strategy of the design."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.calendar import Calendar
+from noontide.core.demand.meter import Metered
+from noontide.core.electrical.datasheets import Battery as Datasheet
+from noontide.core.money.billing import prices_of
+from noontide.core.money.tariff import Tariff
+from noontide.core.storage import (
+    Battery,
+    Dispatch,
+    Strategy,
+    clipped_energy,
+    dispatch,
+    least_peak,
+    own_use,
+    peak_shaving,
+    time_of_use,
+)
+from noontide.core.storage.document import Storage, battery_of
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class StorageSetting:
+    """The battery of a design with all that its strategy reads."""
+
+    storage: Storage
+    datasheet: Datasheet | None
+    tariff: Tariff | None  # whose prices it follows
+    time_zone: str
+    export_limit: float | None  # [kW]
+
+    @property
+    def battery(self) -> Battery:
+        """What it can do."""
+        assert self.storage.bank is not None
+        return battery_of(self.storage.bank, self.datasheet)
+
+    @property
+    def standby(self) -> float:
+        """Power that battery and inverter draw always [kW]."""
+        bank, sheet = self.storage.bank, self.datasheet
+        assert bank is not None
+        own = sheet.standby * bank.series * bank.parallel if sheet is not None and sheet.standby is not None else bank.standby
+        return own / 1000
+
+
+def strategy_of(setting: StorageSetting, calendar: Calendar) -> Strategy:
+    """The strategy as the loop over intervals follows it."""
+    storage, limit = setting.storage, np.inf if setting.export_limit is None else setting.export_limit
+    serves_use = storage.serves != "peaks alone"
+    found = own_use()
+    if storage.peak is not None:
+        if storage.peak.limit is None:
+            found = least_peak(calendar.months, storage.from_grid, own_use=serves_use)
+        else:
+            found = peak_shaving(storage.peak.limit, storage.from_grid, own_use=serves_use)
+    elif storage.only_clipped:
+        found = clipped_energy(limit)
+    if storage.serves == "dear hours" and setting.tariff is not None:
+        prices = prices_of(setting.tariff.energy, calendar, setting.time_zone, setting.tariff.holidays)
+        priced = time_of_use(prices, storage.from_grid, storage.horizon)
+        found = replace(
+            found, prices=priced.prices, horizon=priced.horizon, charges_from_grid=priced.charges_from_grid, serves_use=True
+        )
+    kept = np.array(storage.reserve_by_month or (storage.reserve,) * 12) / 100
+    if kept.any():
+        found = found.with_reserve(kept[calendar.months])
+    return replace(found, export_limit=limit, stores_only_clipped=storage.only_clipped)
+
+
+def through_the_battery(bare: Metered, setting: StorageSetting, calendar: Calendar) -> Metered:
+    """A year at the meter with a battery beside it."""
+    hours = calendar.hours_per_interval
+    wanted, produced = (bare.demand + bare.own_use) / hours + setting.standby, bare.produced / hours
+    return metered_with(
+        bare, dispatch(wanted, produced, setting.battery, strategy_of(setting, calendar), hours), setting.standby, hours
+    )
+
+
+def metered_with(bare: Metered, flows: Dispatch, standby: float, hours: float) -> Metered:
+    """The account of a year with what a battery did; of candidates, with their axis in front."""
+    own = bare.own_use + standby * hours
+    wanted, produced = bare.demand + own, bare.produced - flows.curtailed * hours
+    direct = np.minimum(produced, wanted)
+    charge, discharge = flows.charge * hours, flows.discharge * hours
+    of_sun = np.minimum(charge, produced - direct)
+    # What is left of nothing by rounding is nothing.
+    imported, exported = (
+        np.maximum(wanted - direct - discharge + charge - of_sun, 0.0),
+        np.maximum(produced - direct - of_sun, 0.0),
+    )
+    return Metered(produced, bare.demand, own, direct, imported, exported, of_sun, charge - of_sun, discharge, flows.stored)

@@ -1,0 +1,56 @@
+"""What can be done to the storage of a design: take a battery, give it a size."""
+
+from typing import Any
+
+from pydantic import Field
+
+from noontide.core.design import Design
+from noontide.core.fields import Document
+from noontide.core.storage.document import Bank
+from noontide.core.verbs.tariffs import ImpossibleAct
+
+SMALLEST = 0.05  # kWh, below which there is no battery
+
+
+class TakeBattery(Document):
+    model: str | None = Field(None, max_length=64)  # of the library; one of a size alone where none is named
+
+
+class SizeBattery(Document):
+    energy: float = Field(ge=0, le=1e6)  # usable [kWh]
+
+
+def take_battery(design: Design, given: TakeBattery) -> tuple[dict[str, Any], str]:
+    """A battery of the library, or one of a size alone, in place of the present one; what it serves stays."""
+    if design.storage.bank is None:
+        bank: dict[str, Any] = {} if given.model is None else {"model": given.model}
+        return {"storage": {"bank": bank or {"energy": Bank().energy}}}, "A battery is added."
+    changes: dict[str, Any] = {"model": given.model, "series": None, "parallel": None, "power": None, "efficiency": None}
+    if given.model is None:
+        sheet = design.parts.batteries.get(design.storage.bank.model or "")
+        if sheet is not None:
+            bank_now = design.storage.bank
+            changes["energy"] = sheet.capacity * bank_now.series * bank_now.parallel / 1000
+    return {"storage": {"bank": changes}}, "Another battery is in its place."
+
+
+def size_battery(design: Design, given: SizeBattery) -> tuple[dict[str, Any], str]:
+    """A battery of a size: as many units in parallel as come nearest where it is one of the library; none at all for next to nothing.
+
+    Raises
+    ------
+    ImpossibleAct
+        If the datasheet of its model is not in the design.
+    """
+    if given.energy < SMALLEST:
+        return {"storage": {"bank": None}}, "The battery is removed."
+    bank = design.storage.bank
+    if bank is None or bank.model is None:
+        return {"storage": {"bank": {"energy": round(given.energy, 2)}}}, f"{given.energy:.3g} kWh."
+    sheet = design.parts.batteries.get(bank.model)
+    if sheet is None:
+        raise ImpossibleAct(f"The datasheet of '{bank.model}' is not in the design. Choose the battery again.")
+    string = sheet.capacity * bank.series / 1000
+    count = max(round(given.energy / string), 1)
+    words = f"{count} × {f'{bank.series} × ' if bank.series > 1 else ''}{sheet.maker} {sheet.name}: {count * string:.3g} kWh."
+    return {"storage": {"bank": {"parallel": count}}}, words

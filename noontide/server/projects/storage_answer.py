@@ -1,0 +1,141 @@
+"""The storage of a scheme as an answer: flows of average days and of the year, the curve of sizes, a proposal."""
+
+import numpy as np
+from pydantic import BaseModel, Field
+
+from noontide.core.simulation import Results
+from noontide.core.simulation.storage_figures import battery_year
+from noontide.core.simulation.storage_picture import average_flows, day_flows, outage_after, year_flows
+from noontide.core.simulation.storage_sizes import SizeCurve, energy_of, next_kwh, propose, size_curve
+
+
+class SizeLine(BaseModel):
+    """The year of a battery of one size."""
+
+    energy: float = Field(description="usable [kWh]")
+    power: float = Field(description="[kW]")
+    self_sufficiency: float
+    self_consumption: float
+    imported: float = Field(description="[kWh]")
+    peak: float = Field(description="highest import [kW]")
+    cycles: float = Field(description="full ones a year")
+    saving: float | None = Field(description="of the bill against no battery")
+    price: float | None
+    payback: float | None = Field(description="of the battery alone [years]; null where it does not pay or no price is known")
+
+
+class ProposalAnswer(BaseModel):
+    energy: float = Field(description="usable [kWh]; 0 for none")
+    words: str
+
+
+class DayFlows(BaseModel):
+    """Power along each arm [kW], and what is stored [kWh]."""
+
+    sun_use: list[float]
+    sun_battery: list[float]
+    sun_grid: list[float]
+    battery_use: list[float]
+    grid_use: list[float]
+    grid_battery: list[float]
+    stored: list[float]
+
+
+class YearFlows(BaseModel):
+    """Energy along each arm in the year [kWh]."""
+
+    sun_use: float
+    sun_battery: float
+    sun_grid: float
+    battery_use: float
+    grid_use: float
+    grid_battery: float
+    lost: float
+
+
+class BatteryAnswer(BaseModel):
+    energy: float = Field(description="usable [kWh]")
+    power: float = Field(description="at the AC side [kW]")
+    charge: float | None = Field(description="nominal, at the voltage of the bank [Ah]; null without a datasheet")
+    voltage: float | None = Field(description="of the bank [V]")
+    cycles: float
+    life: float = Field(description="[years]")
+    wear: float | None = Field(description="share of the cycle life that a year takes")
+    peak: float = Field(description="highest import [kW]")
+
+
+class StorageAnswer(BaseModel):
+    """All that the Storage bench draws."""
+
+    revision: int
+    currency: str
+    has_demand: bool
+    battery: BatteryAnswer | None
+    months: list[DayFlows] = Field(description="average day of each month")
+    year: YearFlows
+    sizes: list[SizeLine]
+    next_kwh: dict[str, float] = Field(description="what one kWh more brings a year: imported [kWh], peak [kW], saving")
+    proposal: ProposalAnswer | None
+
+
+class StorageDay(BaseModel):
+    """One day of the year."""
+
+    revision: int
+    flows: DayFlows
+    outage_hours: float | None = Field(description="for which a failure of the grid after the interval would be survived [h]")
+    outage_is_longer: bool
+
+
+def storage_answer(r: Results, revision: int) -> StorageAnswer:
+    """The storage of a simulated scheme."""
+    curve, battery = size_curve(r), battery_year(r)
+    proposal = propose(r, curve)
+    means, stored = average_flows(r)
+    return StorageAnswer(
+        revision=revision,
+        currency=r.design.money.currency,
+        has_demand=r.after.has_demand,
+        battery=None
+        if battery is None
+        else BatteryAnswer(**{name: getattr(battery, name) for name in BatteryAnswer.model_fields}),
+        months=[_day({key: flow[m] for key, flow in means.items()}, stored[m]) for m in range(12)],
+        year=YearFlows(**year_flows(r)),
+        sizes=[_size(curve, k) for k in range(curve.energies.size)],
+        next_kwh=next_kwh(curve, energy_of(r)),
+        proposal=None if proposal is None else ProposalAnswer(energy=proposal.energy, words=proposal.words),
+    )
+
+
+def storage_day(r: Results, revision: int, interval: int) -> StorageDay:
+    """The day of an interval, and an outage after it."""
+    flows, stored = day_flows(r, interval * r.calendar.days // r.calendar.intervals)
+    outage = outage_after(r, interval)
+    return StorageDay(
+        revision=revision,
+        flows=_day(flows, stored),
+        outage_hours=None if outage is None else outage.hours,
+        outage_is_longer=outage is not None and outage.is_longer,
+    )
+
+
+def _day(flows: dict[str, np.ndarray], stored: np.ndarray) -> DayFlows:
+    return DayFlows(**{key: np.round(flow, 5).tolist() for key, flow in flows.items()}, stored=np.round(stored, 4).tolist())
+
+
+def _size(curve: SizeCurve, k: int) -> SizeLine:
+    def of(values: np.ndarray | None) -> float | None:
+        return None if values is None or not np.isfinite(values[k]) else float(values[k])
+
+    return SizeLine(
+        energy=float(curve.energies[k]),
+        power=float(curve.powers[k]),
+        self_sufficiency=float(curve.self_sufficiency[k]),
+        self_consumption=float(curve.self_consumption[k]),
+        imported=float(curve.imported[k]),
+        peak=float(curve.peak[k]),
+        cycles=float(curve.cycles[k]),
+        saving=of(curve.savings),
+        price=of(curve.prices),
+        payback=of(curve.payback),
+    )
