@@ -9,6 +9,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from bench import storage
 from bench.shade import ShadeBench, Village
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
@@ -124,6 +125,16 @@ def main() -> None:
         ("the same after one chimney has moved", lambda: min(village.moved() for _ in range(3)), 1500),
         ("a first, coarse look at it", lambda: min(village.coarse() for _ in range(3)), 1000),
         ("every way for 600 modules on one inverter of 250 kW", list_arrangements, 3000),
+    ]
+    edits = storage.Edits(plant(1, 1), WEATHER)
+    works += [
+        ("150 sizes of battery and array, a year each", storage.sizes, 1500),
+        ("a map of 24 x 24 sizes without a grid", storage.reliability_map, 5000),
+        ("a bill of a year of minutes", storage.bill_of_minutes, 300),
+        ("an edit of a price, to the figures", edits.of_price, None),
+        ("an edit of a battery, to the figures", edits.of_battery, None),
+        ("an edit of tilt with demand and tariff, to the figures", edits.of_tilt, None),
+        ("an edit of tilt without them, to the figures", edits.of_tilt_alone, None),
     ]
     print(f"{'work':<52}{'ms':>9}{'S [ms]':>9}{'S':>9}{'limit S':>9}")
     units = [unit_now()]

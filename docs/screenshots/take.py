@@ -23,30 +23,6 @@ def settle(page: Page, path: Path) -> None:
     page.screenshot(path=path)
 
 
-def forty_surfaces(page: Page) -> None:
-    """A plant of forty roofs, made from the scheme that is open, in a project of its own."""
-    scheme = page.request.get(f"/api/schemes/{page.url.split('/')[5]}").json()["document"]
-    roof, strings, inverter = (next(iter(scheme[kind].values())) for kind in ("surfaces", "subarrays", "inverters"))
-    many = scheme | {
-        "name": "Forty roofs",
-        "surfaces": {
-            f"s{i}": roof
-            | {
-                "name": f"Shed {i + 1}, {'south' if i % 2 else 'east'} pitch",
-                "tilt": 5 + i * 7 % 40,
-                "azimuth": 90 + i * 13 % 180,
-            }
-            for i in range(40)
-        },
-        "inverters": {f"i{i}": inverter for i in range(20)},
-        "subarrays": {f"a{i}": strings | {"surface": f"s{i}", "inverter": f"i{i // 2}", "tracker": i % 2 + 1} for i in range(40)},
-    }
-    token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
-    made = page.request.post("/api/projects", data={"name": "Forty roofs", "document": many}, headers={"X-CSRFToken": token})
-    assert made.ok, made.text()
-    page.goto(f"/projects/{made.json()['id']}")
-
-
 def found_strings(page: Page) -> None:
     """Ways to connect the modules of the scheme's first surface."""
     page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Circuits", exact=True).click()
@@ -104,7 +80,7 @@ def main(address: str) -> None:
             page.get_by_role("link", name="Open Aldermoor Dairy").click()
             page.get_by_role("navigation", name="Schemes").get_by_role("link").nth(1).click()
             if theme == "light":
-                for bench in ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Demand", "Losses", "Money"):
+                for bench in ("Site", "Weather", "Sky", "Surfaces", "Circuits", "Demand", "Storage", "Losses", "Money"):
                     page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench, exact=True).click()
                     page.get_by_role("main").get_by_role("heading", name=bench, exact=True).first.wait_for()
                     settle(page, HERE / f"{bench.lower()}.png")
@@ -130,9 +106,6 @@ def main(address: str) -> None:
             found_strings(page)
             settle(page, HERE / "finder.png")
             page.keyboard.press("Escape")
-            forty_surfaces(page)
-            settle(page, HERE / "forty.png")
-            page.go_back()
             page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Losses", exact=True).click()
             page.get_by_role("button", name="Cell temperature: show its working").click()
             settle(page, HERE / "working.png")

@@ -14,6 +14,8 @@ from noontide.core.scene.frame import Frame
 from noontide.core.scene.placing import rectangle
 from noontide.core.shading.near import Targets, beam_light, beam_light_again, casters_of
 from noontide.core.simulation.near_shade import sort_groups
+from noontide.core.storage import Battery, dispatch, least_peak, time_of_use
+from noontide.core.storage.ageing import rainflow
 
 
 def compile_kernels(parts: Catalogue) -> None:
@@ -25,6 +27,10 @@ def compile_kernels(parts: Catalogue) -> None:
     before = beam_light(targets, casters_of(bodies[:1], frame), suns, months)
     beam_light_again(targets, bodies, suns, months, before, bodies[1:])
     fill([[0, 0], [3, 0], [3, 3], [0, 3]], [], 1, 1)
+    day = np.ones(24)
+    for strategy in (time_of_use(day), least_peak(own_use=True)):
+        dispatch(day, day, Battery([1.0, 2.0]), strategy)
+    rainflow([0.0, 1.0, 0.5, 1.0])
     Deferrable("by the sun", np.zeros(1, np.int64), np.ones(1), np.ones(4)).place(np.ones(4), np.ones(4))
     module = next(iter(parts.modules.values()))
     one = np.ones(1)

@@ -115,6 +115,17 @@ def headline(page: Page):
     return page.get_by_role("complementary", name="Headline").get_by_role("button", name="Annual energy")
 
 
+def figure(page: Page, name: str):
+    """A row of the Headline."""
+    return page.get_by_role("complementary", name="Headline").locator("dl div").filter(
+        has=page.get_by_role("button", name=f"{name}: show its working")
+    )  # fmt: skip
+
+
+def brief(page: Page):
+    return page.get_by_role("navigation", name="The Brief")
+
+
 def energy(page: Page) -> str:
     """The year's energy as the Headline shows it, once it is no longer on its way."""
     expect(page.get_by_role("complementary", name="Headline").locator("[aria-busy=false]")).to_be_visible()

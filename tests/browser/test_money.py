@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from noontide.standins.meter import dairy_file
-from tests.browser.conftest import open_project, undo_all
+from tests.browser.conftest import brief, figure, open_project, undo_all
 
 
 @pytest.fixture
@@ -15,17 +15,6 @@ def hut(page: Page):
     open_project(page, "Saltwick Hut", "demand")
     yield page
     undo_all(page)
-
-
-def figure(page: Page, name: str):
-    """A row of the Headline."""
-    return page.get_by_role("complementary", name="Headline").locator("dl div").filter(
-        has=page.get_by_role("button", name=f"{name}: show its working")
-    )  # fmt: skip
-
-
-def brief(page: Page):
-    return page.get_by_role("navigation", name="The Brief")
 
 
 def go(page: Page, bench: str):

@@ -17,9 +17,13 @@ from noontide.core.plan.layouts import plans_of
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.simulation.bill import bill_of
 from noontide.core.simulation.checks import find_checks
+from noontide.core.simulation.figures import figures_of
 from noontide.core.simulation.one_line import one_line
+from noontide.core.simulation.storage_figures import battery_year
+from noontide.core.simulation.storage_sizes import propose, size_curve
 from noontide.core.simulation.string_sheet import string_sheet
 from noontide.parts import built_in_parts
+from noontide.tariffs import built_in_tariffs
 from tests.conftest import simulated_weather
 
 PARTS = built_in_parts()
@@ -38,6 +42,15 @@ SURFACES = {
     "turning": {"rows": {"pitch": 4.5, "width": 2.1, "count": 6}, "tracking": {"axis_azimuth": 180, "backtracking": True}},
     "roof": {"face": "barn/roof-1", "layout": {"module": "veltrane-430", "most": 30}},
 }
+
+
+HOUSE = {"house": {"name": "House", "yearly": {"energy": 12_000}}}
+CAR = {"car": {"name": "Car", "vehicle": {"timing": "by the sun"}}}
+TARIFFS = {key: tariff.model_dump(mode="json", exclude_unset=True) for key, tariff in built_in_tariffs().items()}
+STORAGES = [
+    {}, {"bank": {"energy": 0}}, {"bank": {"model": "pellworth-10", "parallel": 3}, "peak": {}}, {"bank": {"energy": 30, "least": 20}, "serves": "dear hours", "reserve": 30},
+    {"bank": {"energy": 5000, "power": 0.5}, "only_clipped": True}, {"bank": {"model": "tarnhelm-40", "series": 2}, "serves": "dear hours", "peak": {"limit": 3}, "from_grid": False},
+]  # fmt: skip
 
 
 def with_places():
@@ -70,11 +83,12 @@ def designs(draw):
         st.sampled_from([{}, {"cable": {"length": 40}, "power_factor": 0.9}, {"export_limit": 5, "cable": {"length": 20}}])
     )
     document["losses"] = {"year_of_operation": draw(st.sampled_from([1, 15])), "degradation": 0.5}
+    document["demand"] = {"sources": draw(st.sampled_from([{}, HOUSE, HOUSE | CAR]))}
+    document["money"] = draw(st.sampled_from([{}, {"tariff": TARIFFS["dairy-demand"]}, {"tariff": TARIFFS["valley-net"]}]))
+    document["storage"] = draw(st.sampled_from(STORAGES))
     return document
 
 
-@pytest.mark.slow
-@settings(max_examples=30)
 def assert_sheets_tell_everything(results):
     """Every finding of the circuits is on the string sheet, every cable on the diagram, and no word stands on another or off the paper."""
     sheets = string_sheet(results, "Strings", "")
@@ -111,6 +125,8 @@ def assert_no_words_overlap(sheet):
             assert apart, (one, other)
 
 
+@pytest.mark.slow
+@settings(max_examples=30)
 @given(designs())
 def test_any_design_closes_and_keeps_every_limit(document):
     design = Design.read(document)
@@ -134,6 +150,18 @@ def test_any_design_closes_and_keeps_every_limit(document):
             assert point.banks.current.sum(axis=0).max() <= allowed * len(point.banks.current) * (1 + 1e-6)
     for unit, output in zip(plant.inverters, results.grid, strict=True):
         assert output.delivered.max() <= unit.ac_power * (1 + 1e-9)
+    m = results.after.metered
+    made, used = m.produced + m.imported + m.discharge, m.demand + m.own_use + m.sun_stored + m.grid_stored + m.exported
+    assert (
+        np.allclose(made, used, rtol=0, atol=1e-9)
+        and min(float(flow.min()) for flow in vars(m).values() if isinstance(flow, np.ndarray)) >= 0
+    )
+    if (limit := design.connection.export_limit) is not None:
+        assert m.exported.max() <= limit * results.calendar.hours_per_interval + 1e-9
+    if (battery := battery_year(results)) is not None:
+        assert m.stored.max() <= battery.energy + 1e-9 and (m.sun_stored + m.grid_stored).max() <= battery.power + 1e-9
+        assert battery.lost > -1e-6 and np.isfinite(list(filter(None, figures_of(results).values()))).all()
+        assert propose(results, size_curve(results)) is None or results.after.has_demand
     # Everything that speaks of it speaks, whatever the design.
     assert all(check.title and check.detail for check in find_checks(results))
     assert bill_of(results, PARTS).lines

@@ -3,6 +3,7 @@
 from collections import defaultdict
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
+from functools import cached_property
 from itertools import pairwise
 from math import gcd
 from typing import Literal
@@ -47,7 +48,7 @@ class Bill:
         some = (line.amount for line in self.lines if month in (None, line.month) and kind in (None, line.kind))
         return float(sum((Decimal(repr(amount)) for amount in some), Decimal(0)))
 
-    @property
+    @cached_property
     def total(self) -> float:
         return self.total_of()
 

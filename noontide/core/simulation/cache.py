@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 from functools import lru_cache
 from operator import attrgetter
 from threading import Lock
-from typing import Any, Generic, TypeVar, overload
+from typing import Any, Generic, Literal, TypeVar, get_origin, get_type_hints, overload
 from weakref import ref
 
 import numpy as np
@@ -222,8 +222,21 @@ def _find_bases(value: object, bases: dict[int, int]) -> None:
             value = value.base
         bases[id(value)] = value.nbytes
     elif isinstance(value, tuple | list | dict):
-        for item in value.values() if isinstance(value, dict) else value:
-            _find_bases(item, bases)
+        items = value.values() if isinstance(value, dict) else value
+        if any(_can_hold_arrays(kind) for kind in set(map(type, items))):
+            for item in items:
+                _find_bases(item, bases)
     elif not isinstance(value, Kept):
         for name in _field_names(type(value)):
             _find_bases(getattr(value, name), bases)
+
+
+@lru_cache(maxsize=256)
+def _can_hold_arrays(kind: type) -> bool:
+    """Whether a value of a type may have arrays below it: no plain value, nor a dataclass of plain values, as the lines of a bill are."""
+    if kind in _SMALL:
+        return False
+    if not dataclasses.is_dataclass(kind):
+        return True
+    hints = get_type_hints(kind)
+    return not all(hints[name] in _SMALL or get_origin(hints[name]) is Literal for name in _field_names(kind))

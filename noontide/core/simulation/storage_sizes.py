@@ -150,10 +150,10 @@ def _usual(r: Results) -> StorageSetting:
 
 
 def _reach(r: Results, own: float) -> float:
-    """The largest size that is looked at: two days of use, a day of the sun, or twice the present one, whichever is most."""
+    """The largest size that is looked at: a day of use, or twice the present one, whichever is more."""
     days = max(r.calendar.intervals * r.calendar.hours_per_interval / 24, 1)
     daily = float(r.after.metered.demand.sum()) / days
-    return float(max(2 * own, 2 * daily, 2.0))
+    return float(max(2 * own, daily, 2.0))
 
 
 def _savings(r: Results, imported: Floats, exported: Floats) -> Floats | None:

@@ -330,8 +330,8 @@ def _dispatch(
         if by_prices:
             _by_prices(d, p, b, prices, from_grid, ahead, step, kept, wanted)
         if for_peaks:
-            # What the grid would have to give again is not given away before: own use leaves all that the sun does not bring back in time.
-            _kept_for_peaks(d, p, b, limit, False, step, for_later)
+            # Own use leaves all that the sun does not bring back in time: what the grid gives again costs more than it saved. Prices know better.
+            _kept_for_peaks(d, p, b, limit, from_grid and by_prices, step, for_later)
             for t in range(n):
                 kept[t] = max(kept[t], for_later[t])
             _kept_for_peaks(d, p, b, limit, from_grid, step, for_later)

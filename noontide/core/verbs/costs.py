@@ -76,7 +76,7 @@ def take_yield_table(design: Design, given: TakeYieldTable) -> tuple[dict[str, A
     """
     before = design.money.yield_table
     try:
-        table = read_yield_table(given.text, given.zone, given.name or (before.name if before is not None else ""))
+        table = read_yield_table(given.text, given.zone, given.name or (before.name if before is not None else "Table of rules"))
     except ValueError as error:
         raise ImpossibleAct(str(error)) from None
     values = table.model_dump(mode="json", exclude_unset=True)

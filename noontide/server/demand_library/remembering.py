@@ -10,7 +10,7 @@ from noontide.server.accounts.models import User
 from noontide.server.demand_library.models import MeasuredUse
 
 MOST_MAKES = 100  # readings that are looked through
-KEPT = ("values", "stamps", "clock")  # what a make has in common; the rest belongs to the file itself
+KEPT = ("values", "stamps")  # what a make has in common; the rest belongs to the file itself
 
 
 def readings_by_make(user: User) -> dict[str, dict]:
@@ -43,8 +43,10 @@ def read_by_make(
     if kept is None:
         return found, False
     before = UseReading.model_validate(kept)
-    same = {key: getattr(before, key) for key in KEPT}
-    if same == {key: getattr(found.reading, key) for key in KEPT}:
+    # A clock is held against the daylight saving time of its zone: in another one it is another question.
+    kept_fields = (*KEPT, "clock") if before.time_zone == found.reading.time_zone else KEPT
+    same = {key: getattr(before, key) for key in kept_fields}
+    if same == {key: getattr(found.reading, key) for key in kept_fields}:
         return found, False
     try:
         return read_use(content, name, found.reading.model_copy(update=same), time_zone), True

@@ -149,7 +149,7 @@ async function remove(id: string) {
             </td>
             <td v-for="c in shown" :key="c.key" class="num" :class="{ minor: c.isMinor }">
               {{ text(part[c.key])
-              }}<small v-if="c.key === 'price' && part.currency" class="soft"> {{ part.currency }}</small>
+              }}<small v-if="c.key === 'price' && part.currency" class="soft">&nbsp;{{ part.currency }}</small>
             </td>
           </tr>
         </tbody>
@@ -197,6 +197,20 @@ async function remove(id: string) {
 }
 td {
   white-space: nowrap;
+}
+td:first-child {
+  white-space: normal;
+}
+@container (max-width: 620px) {
+  .scroll :is(td, th) {
+    padding-left: 4px;
+    padding-right: 4px;
+    font-size: 12px;
+  }
+  .scroll th,
+  .scroll th :deep(*) {
+    white-space: normal;
+  }
 }
 @container (max-width: 860px) {
   .minor {

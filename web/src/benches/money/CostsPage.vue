@@ -222,11 +222,20 @@ const firstYear = (title: string) => flowOf(title)[1] ?? 0
       <div>
         <p class="tools"><b class="serif">Statement</b></p>
         <p class="line">
-          <BriefText
-            class="statement"
+          <textarea
+            class="field statement"
+            rows="4"
+            maxlength="400"
             :value="money.statement"
-            label="Statement on the inputs: which were measured, and which estimated"
-            @change="store.edit(patchAt('/money/statement', $event || null))"
+            aria-label="Statement on the inputs: which were measured, and which estimated"
+            @change="
+              store.edit(
+                patchAt(
+                  '/money/statement',
+                  ($event.target as HTMLTextAreaElement).value.replace(/\s+/g, ' ').trim() || null,
+                ),
+              )
+            "
           />
           <span class="soft">{{
             store.at('/money/statement')
@@ -276,7 +285,7 @@ th {
 }
 .others {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 12px 28px;
   margin-top: 8px;
 }

@@ -44,7 +44,7 @@ const nodes = computed(() => {
     let y = c === 1 ? TOP + (HEIGHT - TOP - 10 - tall) / 2 : TOP
     for (const one of column) {
       found[one.name] = {
-        x: [0, 0.44, 1][c]! * (width.value - 250) + 118,
+        x: [0, 0.44, 1][c]! * (width.value - 300) + 118,
         y,
         height: one.value * scale,
         value: one.value,
