@@ -11,7 +11,7 @@ from noontide.weather_commands import add_reading, read_weather
 
 
 def add(commands: argparse._SubParsersAction) -> None:
-    """Add `noontide storage`."""
+    """Add `noontide storage` and `noontide offgrid`."""
     storage = commands.add_parser("storage", help="what the battery of a design does in a year, and one of any size would do")
     storage.add_argument("scheme", metavar="DESIGN.json", help="the design document; - for standard input")
     storage.add_argument("--weather", metavar="FILE", required=True, help="as for simulate")
@@ -20,24 +20,24 @@ def add(commands: argparse._SubParsersAction) -> None:
     storage.add_argument("--largest", type=float, metavar="KWH", help="of the sizes that are looked at")
     storage.add_argument("--json", action="store_true", help="as JSON")
     storage.set_defaults(run=_storage)
+    offgrid = commands.add_parser("offgrid", help="a place without a grid: the worksheet, its hourly proof, and the map of sizes")
+    offgrid.add_argument("scheme", metavar="DESIGN.json", help="the design document; - for standard input")
+    offgrid.add_argument("--weather", metavar="FILE", required=True, help="as for simulate")
+    add_reading(offgrid)
+    add_use(offgrid)
+    offgrid.add_argument("--map", action="store_true", help="the share of energy that is missing, by array and battery")
+    offgrid.add_argument("--json", action="store_true", help="as JSON")
+    offgrid.set_defaults(run=_offgrid)
 
 
 def _storage(given: argparse.Namespace) -> int:
-    from noontide.core.simulation import simulate
     from noontide.core.simulation.storage_figures import battery_year
     from noontide.core.simulation.storage_picture import year_flows
     from noontide.core.simulation.storage_sizes import energy_of, next_kwh, propose, size_curve
-    from noontide.parts import built_in_parts
 
     if given.largest is not None and not 0 < given.largest <= 1e6:
         fail(f"--largest lies between 0 and 1,000,000 kWh; it is {given.largest:g}")
-    design, weather = read_design(given.scheme), read_weather(given.weather, given.reading)
-    try:
-        r = simulate(design, weather, built_in_parts(), series=series_named(given, design.site.time_zone))
-    except ValueError as error:
-        fail(f"{given.scheme}: {error}")
-    if r.after.problem is not None:
-        fail(f"{given.scheme}: {r.after.problem.pointer}: {r.after.problem}")
+    r = _simulated(given)
     battery, flows, curve = battery_year(r), year_flows(r), size_curve(r, given.largest)
     proposal, more = propose(r, curve), next_kwh(curve, energy_of(r))
     if given.json:
@@ -69,4 +69,55 @@ def _storage(given: argparse.Namespace) -> int:
         )
     if proposal is not None:
         print(f"  {proposal.words}")
+    return 0
+
+
+def _simulated(given: argparse.Namespace):
+    """The year of a design with its demand."""
+    from noontide.core.simulation import simulate
+    from noontide.parts import built_in_parts
+
+    design, weather = read_design(given.scheme), read_weather(given.weather, given.reading)
+    try:
+        r = simulate(design, weather, built_in_parts(), series=series_named(given, design.site.time_zone))
+    except ValueError as error:
+        fail(f"{given.scheme}: {error}")
+    if r.after.problem is not None:
+        fail(f"{given.scheme}: {r.after.problem.pointer}: {r.after.problem}")
+    return r
+
+
+def _offgrid(given: argparse.Namespace) -> int:
+    from noontide.core.simulation.off_grid import proof, reliability_map, worksheet
+
+    r = _simulated(given)
+    try:
+        lines, found = worksheet(r), proof(r)
+    except ValueError as error:
+        fail(f"{given.scheme}: {error}")
+    sizes = reliability_map(r) if given.map else None
+    if given.json:
+        document = {"worksheet": [vars(line) for line in lines], "proof": vars(found)}
+        if sizes is not None:
+            document["map"] = {name: values.tolist() for name, values in vars(sizes).items()}
+        json.dump(document, sys.stdout, indent=1)
+        print()
+        return 0
+    for line in lines:
+        chosen = "" if line.chosen is None else f"{line.chosen:,.4g}"
+        print(
+            f"  {line.title:<22}{line.value:>12,.4g} {line.unit:<5}{chosen:>10}  {line.rule}{'. ' + line.verdict if line.verdict else ''}"
+        )
+    print(
+        f"  {found.loss_of_load:.2%} of the energy is missing: {found.dark_hours:,.0f} dark hours, {found.longest_gap:,.0f} h at a stretch; {found.unused:,.0f} kWh of the sun are not used"
+    )
+    if found.generator_hours:
+        print(
+            f"  the generator runs {found.generator_hours:,.0f} h in {found.generator_starts:,.0f} starts and takes {found.fuel:,.0f} l"
+        )
+    print(f"  {found.words}")
+    if sizes is not None:
+        print(f"  {'kWh / kW':>9}" + "".join(f"{kw:>7.1f}" for kw in sizes.arrays[::3]))
+        for k in range(sizes.batteries.size - 1, -1, -3):
+            print(f"  {sizes.batteries[k]:>9.1f}" + "".join(f"{share:>7.1%}" for share in sizes.loss[k, ::3]))
     return 0

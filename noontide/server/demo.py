@@ -4,7 +4,14 @@ from collections.abc import Iterator
 
 from noontide.core.design import merge_patch
 from noontide.parts import built_in_parts
-from noontide.server.demo_money import ALDERMOOR_MONEY, ALDERMOOR_STORAGE, WEIR_MONEY, WEIR_STORAGE, dairy_meter
+from noontide.server.demo_money import (
+    ALDERMOOR_MONEY,
+    ALDERMOOR_STORAGE,
+    SALTWICK_OFF_GRID,
+    WEIR_MONEY,
+    WEIR_STORAGE,
+    dairy_meter,
+)
 from noontide.server.demo_scenes import ALDERMOOR_SCENE, SALTWICK_SCENE, WEIR_SCENE, with_modules
 from noontide.server.places.finding import time_zone_at
 from noontide.server.projects.evaluator import evaluator
@@ -225,7 +232,7 @@ def load_demo() -> Iterator[str]:
             "Saltwick Hut",
             "Saltwick Marine Station",
             "A field station on the coast, far from any grid",
-            (SALTWICK, _on_scene(SALTWICK, SALTWICK_SCENE)),
+            (SALTWICK, _on_scene(merge_patch(SALTWICK, SALTWICK_OFF_GRID), SALTWICK_SCENE)),
         ),
         (
             "Aldermoor Dairy",

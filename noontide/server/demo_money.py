@@ -32,6 +32,31 @@ ALDERMOOR_MONEY = {
 # A battery against the dairy's demand charge, and one for the dear hours of the cottage.
 ALDERMOOR_STORAGE = {"storage": {"bank": {"model": "tarnhelm-40"}, "peak": {}, "serves": "dear hours", "reserve": 10}}
 WEIR_STORAGE = {"storage": {"bank": {"model": "pellworth-5"}, "serves": "dear hours"}}
+# The hut without a grid: three days by the worksheet, and a small generator for the rest.
+SALTWICK_OFF_GRID = {
+    "demand": {
+        "sources": {
+            "hut": {
+                "name": "Hut",
+                "appliances": {
+                    "margin": 15,
+                    "items": {
+                        "light": {"name": "Lights", "number": 8, "power": 9, "hours": "6-8 17-23"},
+                        "fridge": {"name": "Refrigerator", "power": 120, "duty": 0.4, "surge": 4},
+                        "pump": {"name": "Water pump", "power": 600, "surge": 3, "hours": "7-19", "hours_a_day": 1},
+                        "radio": {"name": "Radio and computers", "number": 3, "power": 45, "hours": "7-22"},
+                        "tanks": {"name": "Pumps of the tanks", "number": 2, "power": 60},
+                        "kettle": {"name": "Kettle", "power": 1500, "hours": "7-9 12-13 18-19", "hours_a_day": 0.5},
+                    },
+                },
+            }
+        }
+    },
+    "storage": {
+        "bank": {"model": "pellworth-10", "parallel": 2},
+        "off_grid": {"generator": {"power": 2, "quiet": "22-7"}},
+    },
+}
 # A house with a car and a store of hot water, at a price by the hour of the day.
 WEIR_MONEY = {
     "demand": {

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from noontide.core.weather import as_text
-from tests.browser.conftest import energy, headline, open_as_a_person_does, open_project, undo_all
+from tests.browser.conftest import energy, findings, headline, open_as_a_person_does, open_project, undo_all
 
 
 def drop(page, name: str, content: str) -> None:
@@ -286,7 +286,7 @@ def test_two_windows_edit_one_scheme_and_both_edits_stay(page, browser, applicat
 
 
 @pytest.mark.parametrize(
-    "bench", ["site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "losses", "hours", "money"]
+    "bench", ["site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "storage", "losses", "hours", "money"]
 )
 @pytest.mark.parametrize("theme", ["light", "dark"])
 def test_axe_finds_nothing_on_any_bench(page, bench, theme):
@@ -300,7 +300,7 @@ def test_at_two_hundred_per_cent_every_bench_fits_the_page_and_axe_is_silent(pag
     page.set_viewport_size({"width": 640, "height": 400})
     open_project(page, "Aldermoor Dairy", "site")
     start = page.url.rsplit("/", 1)[0]
-    for bench in ("site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "losses", "hours", "money"):
+    for bench in ("site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "storage", "losses", "hours", "money"):
         page.goto(f"{start}/{bench}")
         energy(page)
         assert page.evaluate("document.documentElement.scrollWidth") <= 640, bench
@@ -327,18 +327,6 @@ def test_axe_finds_nothing_on_the_first_page(page, theme):
     expect(page.get_by_role("link", name="Open Aldermoor Dairy")).to_be_visible()
     expect(page.get_by_role("button", name="Go on from here")).to_be_enabled()
     assert findings(page) == []
-
-
-def findings(page) -> list[str]:
-    """Findings of axe of any weight, with the first place of each."""
-    from pathlib import Path
-
-    source = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js"
-    page.evaluate(source.read_text(encoding="utf-8"))
-    found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
-    return [
-        f"{v['id']}: {v['nodes'][0]['html'][:160]} | {v['nodes'][0].get('failureSummary', '')[:300]}" for v in found["violations"]
-    ]
 
 
 def test_axe_finds_nothing_where_months_and_the_map_are_open(page):

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import energy, figure, headline, open_project, undo_all
+from tests.browser.conftest import energy, figure, findings, headline, open_project, undo_all
 
 
 @pytest.fixture
@@ -104,3 +104,28 @@ def test_what_rules_count_stands_beside_what_is_simulated(hut: Page):
     expect(hut.get_by_role("dialog", name="Working")).to_contain_text("shade factor")
     hut.keyboard.press("Escape")
     expect(headline(hut)).to_be_visible()
+
+
+def test_a_place_without_a_grid_shows_its_hours_and_axe_is_silent(page: Page):
+    projects = page.request.get("/api/projects").json()
+    project = next(one for one in projects if one["name"] == "Saltwick Hut")
+    schemes = page.request.get(f"/api/projects/{project['id']}").json()["schemes"]
+    page.goto(f"/projects/{project['id']}/{schemes[1]['id']}/storage")
+    energy(page)
+    main = page.get_by_role("main")
+    expect(main.get_by_role("table", name="Worksheet")).to_contain_text("Battery")
+    expect(main.get_by_role("img", name=re.compile("^Map of sizes"))).to_be_visible()
+    assert findings(page) == []
+    days = main.get_by_role("textbox", name="Days without sun")
+    before = main.get_by_role("table", name="Worksheet").inner_text()
+    days.fill("1")
+    days.press("Enter")
+    expect(main.get_by_role("table", name="Worksheet")).not_to_have_text(before)
+    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("There is no grid")
+    main.get_by_role("button", name="Remove it").click()
+    expect(main).to_contain_text("dark hours: ")
+    undo_all(page)
+    open_project(page, "Aldermoor Dairy", "storage")
+    page.get_by_role("navigation", name="Schemes").get_by_role("link").nth(1).click()
+    expect(main.get_by_role("slider")).to_be_visible()
+    assert findings(page) == []

@@ -199,6 +199,12 @@ SCENE = {
     },
 }  # fmt: skip
 SCENE_DOCUMENT = freeze(SCENE, PARTS)
+# Stands in place of a grid, and of what a battery does there.
+WITHOUT_GRID = {"off_grid": {"autonomy": 2.0, "depth": 70.0, "performance": 75.0, "inverter_margin": 30.0, "voltage": 24.0, "generator": {
+    "power": 3.0, "start": 25.0, "stop": 75.0, "least": 40.0, "fuel": 0.3, "idle": 0.1, "quiet": "22-7", "fuel_price": 2.0,
+}}}  # fmt: skip
+
+OFF_GRID_DOCUMENT = DOCUMENT | {"storage": DOCUMENT["storage"] | WITHOUT_GRID}
 
 # Leaves that are for people alone.
 WORDS = {
@@ -221,7 +227,7 @@ OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
     "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
     "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "clearness": "neighbouring days", "ridley": "erbs", "mono": "CdTe", "poly": "mono",
-    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "hexley-op600": "hexley-op450", "Europe/Rome": "Asia/Tokyo", "household": "office", "pellworth-5": "pellworth-10", "dear hours": "own use", "office": "shop", "shop": "farm", "7-12": "8-13", "weekdays": "every day", "6-8 18-21": "7-9", "by the sun": "at once", "cheapest hours": "at once", "at once": "by the sun", "8-17": "9-16", "8-20": "9-19", "9-12": "9-14", "10-12": "9-13", "05-01": "06-02", "12-25": "03-03", "6-22": "6-23", "22-6": "23-6", "0-24": "6-22", "month": "day", "plant": "kW", "kW": "plant", "% of purchase": "plant", "annuity": "bullet", "energy": "fixed", "fixed": "energy", "TT": "TN-S", "iec": "nec", "none": "bonded",
+    "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "hexley-op600": "hexley-op450", "Europe/Rome": "Asia/Tokyo", "22-7": "21-6", "household": "office", "pellworth-5": "pellworth-10", "dear hours": "own use", "office": "shop", "shop": "farm", "7-12": "8-13", "weekdays": "every day", "6-8 18-21": "7-9", "by the sun": "at once", "cheapest hours": "at once", "at once": "by the sun", "8-17": "9-16", "8-20": "9-19", "9-12": "9-14", "10-12": "9-13", "05-01": "06-02", "12-25": "03-03", "6-22": "6-23", "22-6": "23-6", "0-24": "6-22", "month": "day", "plant": "kW", "kW": "plant", "% of purchase": "plant", "annuity": "bullet", "energy": "fixed", "fixed": "energy", "TT": "TN-S", "iec": "nec", "none": "bonded",
 }  # fmt: skip
 
 
@@ -286,7 +292,9 @@ EVERY = [path for path in leaves(DOCUMENT) if path[-1] not in WORDS]
 def test_the_whole_design_has_every_leaf_of_the_schema():
     """A field that is added to the design must be added to the document above, or this test does not look at it."""
     schema = Design.model_json_schema()["$defs"]
-    present = {str(step) for document in (DOCUMENT, BY_HAND, SCENE_DOCUMENT) for path in leaves(document) for step in path}
+    present = {
+        str(step) for document in (DOCUMENT, BY_HAND, SCENE_DOCUMENT, WITHOUT_GRID) for path in leaves(document) for step in path
+    }
     for name in (
         "Site",
         "WeatherReference",
@@ -333,12 +341,13 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         "Storage",
         "Bank",
         "Peak",
+        "OffGrid",
+        "Generator",
         "Cost",
         "Upkeep",
         "Replacement",
         "Grant",
         "Loan",
-        "Money",
         "TaxRelief",
     ):
         assert set(schema[name]["properties"]) <= present, name
@@ -395,6 +404,12 @@ def test_a_changed_leaf_of_the_scene_gives_the_same_with_a_warm_cache_as_cold(wa
     warm_outcome = outcome(designs[0], warm_scene)
     near_shade.forget()
     assert warm_outcome == outcome(designs[0], None)
+
+
+@pytest.mark.parametrize("path", [("storage", *path) for path in leaves(WITHOUT_GRID)], ids="/".join)
+def test_a_changed_leaf_of_a_place_without_a_grid_gives_the_same_with_a_warm_cache_as_cold(warm, path):
+    for design in changed(path, OFF_GRID_DOCUMENT)[:1]:
+        assert outcome(design, warm) == outcome(design, None)
 
 
 @pytest.mark.parametrize("kind", BY_HAND)

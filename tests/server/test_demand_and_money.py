@@ -221,6 +221,25 @@ def test_a_battery_is_added_sized_by_the_curve_and_named_by_its_units(api, schem
     assert refused.status_code == 422 and "needs a peak" in refused.json()["errors"][0]["detail"]
 
 
+def test_a_place_without_a_grid_has_its_worksheet_and_proof(api, scheme, templates):
+    assert api.get(url(scheme, "/storage/off-grid")).status_code == 409
+    act(api, scheme, "add-source", {"source": templates["household"]}, 1)
+    act(api, scheme, "take-battery", {"model": "pellworth-10"}, 2)
+    refused = api.get(url(scheme, "/storage/off-grid"))
+    assert refused.status_code == 409 and "has a grid" in refused.json()["detail"]
+    body = api.send("patch", url(scheme), {"storage": {"off_grid": {"generator": {"quiet": "22-7"}}}}, revision=3).json()
+    assert "There is no grid" in str(body["evaluation"]["brief"])
+    found = api.get(url(scheme, "/storage/off-grid")).json()
+    assert len(found["worksheet"]) == 9 and len(found["loss"]) == len(found["batteries"]) == 24
+    shown = {figure["key"]: figure["value"] for figure in body["evaluation"]["figures"]}
+    assert shown["lost_load"] == found["proof"]["loss_of_load"] and shown["dark_hours"] == found["proof"]["dark_hours"]
+    for key in ("lost_load", "dark_hours", "unused_energy", "fuel"):
+        assert api.get(url(scheme, f"/working/{key}")).status_code == 200
+    assert api.get(url(scheme, "/storage")).status_code == 200
+    wrong = api.send("patch", url(scheme), {"storage": {"off_grid": {"generator": {"quiet": "25-7"}}}}, revision=4)
+    assert wrong.status_code == 422
+
+
 @pytest.mark.parametrize(
     ("content", "status"), [(b"", 422), (b"\0\1\2" * 99, 422), (b"Start,kWh\n1,2\n", 422), (b"<feed><IntervalReading>", 422)]
 )

@@ -155,6 +155,7 @@ def test_an_unfinished_scheme_says_what_it_needs(api, roof_document):
         "scene": "fine",
         "circuits": "open",
         "demand": "unused",
+        "storage": "unused",
         "losses": "fine",
         "money": "unused",
     }

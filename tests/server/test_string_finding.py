@@ -148,6 +148,10 @@ def test_a_share_of_the_demand_is_its_energy(api, scheme, find):
     assert api.send("post", f"/api/schemes/{scheme.pk}/acts/add-source", source, revision=1).status_code == 200
     by_demand, by_energy = find(need="demand", amount=80).json(), find(need="energy", amount=12_000).json()
     assert by_demand["amount"] == pytest.approx(12_000) and by_demand["number"] == by_energy["number"]
+    assert (
+        by_demand["battery"].startswith(("About", "None"))
+        and find(need="energy", amount=12_000, first=True).json()["battery"] == ""
+    )
     assert [p["short"] for p in by_demand["proposals"]] == pytest.approx([p["short"] for p in by_energy["proposals"]], abs=1e-3)
 
 

@@ -5,6 +5,7 @@ from noontide.core.demand.sources import Source
 from noontide.core.design.document import Design
 from noontide.core.simulation.figures import FIGURE_OF
 from noontide.core.simulation.results import Results
+from noontide.core.storage.document import OffGrid
 
 MOST_TOLD = 4  # sources that are told one by one
 
@@ -106,6 +107,8 @@ def storage_runs(design: Design, results: Results | None) -> list[Run]:
             value_run(f"{at}/energy", bank.energy, "Usable energy of the battery"),
         ]
     runs.append(text_run(". "))
+    if storage.off_grid is not None:
+        return [*runs, *_without_grid(storage.off_grid, results)]
     if storage.peak is not None:
         runs.append(text_run("First it keeps imports "))
         if storage.peak.limit is None:
@@ -129,6 +132,24 @@ def storage_runs(design: Design, results: Results | None) -> list[Run]:
     runs.append(text_run("."))
     if results is not None:
         runs += [text_run(" In a year "), _figure(results, "battery_cycles"), text_run(" full cycles.")]
+    return runs
+
+
+def _without_grid(place: OffGrid, results: Results | None) -> list[Run]:
+    at = "/storage/off_grid"
+    runs = [
+        text_run("There is no grid: it carries "),
+        value_run(f"{at}/autonomy", place.autonomy, "Days without sun"),
+        text_run(" by the worksheet"),
+    ]
+    if place.generator is not None:
+        runs += [
+            text_run(", with a generator of "),
+            value_run(f"{at}/generator/power", place.generator.power, "Power of the generator"),
+        ]
+    runs.append(text_run("."))
+    if results is not None and results.after.has_demand:
+        runs += [text_run(" Hour by hour "), _figure(results, "dark_hours"), text_run(" stay dark.")]
     return runs
 
 

@@ -30,17 +30,22 @@ class Metered:
     grid_stored: Floats = field(default_factory=_nothing)  # charged from the grid
     discharge: Floats = field(default_factory=_nothing)
     stored: Floats = field(default_factory=_nothing)  # at the end of the interval
+    # Where there is no grid.
+    unused: Floats = field(default_factory=_nothing)  # made, and neither used nor stored nor given
+    unmet: Floats = field(default_factory=_nothing)  # of the demand
+    generated: Floats = field(default_factory=_nothing)  # by a generator, and used or stored
 
     @cached_property
     def self_consumption(self) -> float:
-        """Share of what is made that is used at once or stored, 0..1; 0 where nothing is made."""
-        return _share(self.direct + self.sun_stored, self.produced)
+        """Share of what is made that is used at once or stored, 0..1; 0 where nothing is made. What nobody can take, without a grid, is made too."""
+        return _share(self.direct + self.sun_stored, self.produced + self.unused)
 
     @cached_property
     def self_sufficiency(self) -> float:
-        """Share of the demand and the plant's own use that does not come from the grid, 0..1; 0 where there is none."""
+        """Share of the demand and the plant's own use that sun and battery meet, 0..1; 0 where there is none."""
         used = float((self.demand + self.own_use).sum())
-        return max(1 - float(self.imported.sum()) / used, 0.0) if used > 0 else 0.0
+        otherwise = float(self.imported.sum() + self.unmet.sum() + self.generated.sum())
+        return max(1 - otherwise / used, 0.0) if used > 0 else 0.0
 
     @cached_property
     def hours_met(self) -> float:

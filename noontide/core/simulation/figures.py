@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from noontide.core.simulation import economics
+from noontide.core.simulation import economics, off_grid
 from noontide.core.simulation.module_power import TEMPERATURE_NAMES
 from noontide.core.simulation.plane_irradiance import sky_source
 from noontide.core.simulation.results import Results
@@ -238,6 +238,38 @@ STORAGE_FIGURES = (
     Figure(
         "peak_import", "Highest import", "kW", 1, r"\hat P = \max_t P_\mathrm{import}(t)", _said("Mean of an interval"), _none, quantity="import", also="peak, demand peak", better="less",
         read=lambda r: of_battery(r, "peak"), is_there=_has_storage, in_headline=False,
+    ),
+)  # fmt: skip
+
+
+def _is_off_grid(r: Results) -> bool:
+    return r.after.storage is not None and r.after.storage.storage.off_grid is not None and r.after.has_demand
+
+
+_UNMET = _input(r"E_\mathrm{unmet}", "asked for and not served", "unmet")
+OFF_GRID_FIGURES = (
+    Figure(
+        "lost_load", "Loss of load", "", 2, r"\ell = \frac{E_\mathrm{unmet}}{E_\mathrm{demand}+E_\mathrm{night}}", _said("Energy balance of every interval, without a grid"),
+        _all(_UNMET, _DEMAND, _input(r"E_\mathrm{night}", "drawn by plant and battery", "own_use")), note="Share of the energy that is asked for and not served.",
+        also="LOLP, dark, outage, unmet load, energy not served", better="less", is_percentage=True, read=lambda r: off_grid.proof(r).loss_of_load, is_there=_is_off_grid,
+    ),
+    Figure(
+        "dark_hours", "Dark hours", "h", 0, r"t = \sum_{P_\mathrm{unmet}(t)>0} \Delta t", _said("Energy balance of every interval, without a grid"), _all(_UNMET),
+        steps=lambda r: (Input(r"t_\mathrm{max}", "longest of them in one piece", off_grid.proof(r).longest_gap, "h", SIMULATED),),
+        also="outage, lights out, longest gap", better="less", read=lambda r: off_grid.proof(r).dark_hours, is_there=_is_off_grid,
+    ),
+    Figure(
+        "unused_energy", "Unused energy of the sun", "kWh", 0, r"E_\mathrm{unused} = E-E_\mathrm{direct}-E_\mathrm{stored}", _said("Energy balance of every interval, without a grid"),
+        _all(_input(r"E_\mathrm{unused}", "made, and neither used nor stored", "unused")), also="curtailed, dumped, surplus", better="less", read=lambda r: off_grid.proof(r).unused,
+        is_there=_is_off_grid, in_headline=False,
+    ),
+    Figure(
+        "fuel", "Fuel of the generator", "l", 0, r"V = a\,E_\mathrm{gen} + b\,P_\mathrm{r}\,t", _said("Linear curve of fuel"),
+        lambda r: (
+            Input(r"E_\mathrm{gen}", "energy of the generator", off_grid.proof(r).generated, "kWh", SIMULATED), Input("t", "hours that it runs", off_grid.proof(r).generator_hours, "h", SIMULATED),
+        ),
+        also="diesel, petrol, generator", better="less", read=lambda r: off_grid.proof(r).fuel, is_there=lambda r: _is_off_grid(r) and r.design.storage.off_grid is not None and r.design.storage.off_grid.generator is not None,
+        in_headline=False,
     ),
 )  # fmt: skip
 
@@ -492,6 +524,7 @@ FIGURES: tuple[Figure, ...] = (
     ),
     *DEMAND_FIGURES,
     *STORAGE_FIGURES,
+    *OFF_GRID_FIGURES,
     *MONEY_FIGURES,
 )  # fmt: skip
 FIGURE_OF = {figure.key: figure for figure in FIGURES}

@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from weakref import WeakKeyDictionary
 
+import numpy as np
+
 from noontide.core.simulation.results import Results
 from noontide.core.storage.ageing import life, wear
 from noontide.core.storage.document import ac_power, life_of, one_way, usable_energy
@@ -46,7 +48,7 @@ def _battery_year(r: Results) -> BatteryYear:
     bank, sheet = setting.storage.bank, setting.datasheet
     energy, each = usable_energy(bank, sheet), one_way(bank, sheet)
     sun, grid, out = (float(flow.sum()) for flow in (year.sun_stored, year.grid_stored, year.discharge))
-    first = energy * bank.least / 100
+    first = energy * float(np.asarray(setting.battery.initial))
     taken = None if sheet is None or not sheet.lives else wear(year.stored, energy, sheet.lives)
     return BatteryYear(
         energy=energy,

@@ -29,14 +29,14 @@ def flows_of(r: Results) -> dict[str, Floats]:
     """Energy of each interval along each arm, (intervals,) [kWh]."""
     year = r.after.metered
     size = (r.calendar.intervals,)
-    to_use = year.demand + year.own_use - year.direct - np.broadcast_to(year.discharge, size)
+    to_use = year.demand + year.own_use - year.direct - np.broadcast_to(year.discharge, size) - np.broadcast_to(year.unmet, size)
     return {
         "sun_use": year.direct,
         "sun_battery": np.broadcast_to(year.sun_stored, size),
         "sun_grid": year.exported,
         "battery_use": np.broadcast_to(year.discharge, size),
         "grid_use": np.maximum(to_use, 0.0),
-        "grid_battery": np.broadcast_to(year.grid_stored, size),
+        "grid_battery": np.broadcast_to(year.grid_stored, size),  # of a generator, where there is no grid
     }
 
 

@@ -13,7 +13,7 @@ from noontide.core.simulation.results import Results
 from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_year import StorageSetting, metered_with, strategy_of
 from noontide.core.storage import dispatch
-from noontide.core.storage.document import USUAL_HOURS, Bank, Storage, ac_power, battery_of, life_of, usable_energy
+from noontide.core.storage.document import USUAL_HOURS, Bank, Storage, ac_power, life_of, usable_energy
 
 Floats = NDArray[np.float64]
 SIZES = 33
@@ -45,8 +45,16 @@ class Proposal:
     words: str
 
 
-def size_curve(r: Results, largest: float | None = None) -> SizeCurve:
-    """Sizes from none to the largest, with the strategy and the hours of the design's own battery, or of a usual one where it has none."""
+def size_curve(r: Results, largest: float | None = None, with_bills: bool = True) -> SizeCurve:
+    """Sizes from none to the largest, with the strategy and the hours of the design's own battery, or of a usual one where it has none.
+
+    Parameters
+    ----------
+    largest : float, optional
+        [kWh]
+    with_bills : bool
+        Whether each size gets its bill, where there is a tariff; the rest takes a tenth of the time.
+    """
     setting = r.after.storage or _usual(r)
     assert setting.storage.bank is not None
     calendar, hours = r.calendar, r.calendar.hours_per_interval
@@ -56,16 +64,19 @@ def size_curve(r: Results, largest: float | None = None) -> SizeCurve:
     energies = np.linspace(0, largest or _reach(r, own), SIZES)
     bare = bare_year(r)
     wanted, produced = (bare.demand + bare.own_use) / hours + setting.standby, bare.produced / hours
-    battery = replace(battery_of(bank, sheet), energy=energies, charge_power=energies * rate, discharge_power=energies * rate)
+    battery = replace(setting.battery, energy=energies, charge_power=energies * rate, discharge_power=energies * rate)
+    is_off_grid = setting.storage.off_grid is not None
     flows = dispatch(wanted, produced, battery, strategy_of(setting, calendar), hours)
-    years = metered_with(bare, flows, setting.standby, hours)
+    years = metered_with(bare, flows, setting.standby, hours, is_off_grid)
     # Without a battery nothing stands by.
-    none = metered_with(bare, dispatch((bare.demand + bare.own_use) / hours, produced, replace(battery, energy=0.0, charge_power=0.0, discharge_power=0.0), strategy_of(setting, calendar), hours), 0.0, hours)  # fmt: skip
-    imported, exported = years.imported.copy(), np.broadcast_to(years.exported, years.imported.shape).copy()
-    imported[0], exported[0] = none.imported, none.exported
+    none = metered_with(bare, dispatch((bare.demand + bare.own_use) / hours, produced, replace(battery, energy=0.0, charge_power=0.0, discharge_power=0.0), strategy_of(setting, calendar), hours), 0.0, hours, is_off_grid)  # fmt: skip
+    # Where there is no grid, what is missing or comes from a generator stands in its place.
+    imported = years.imported + years.unmet + years.generated
+    exported = np.broadcast_to(years.exported, imported.shape).copy()
+    imported[0], exported[0] = none.imported + none.unmet + none.generated, none.exported
     use = bare.demand.sum() + bare.own_use.sum() + np.where(energies > 0, setting.standby * hours * calendar.intervals, 0.0)
     made = (bare.produced - flows.curtailed * hours).sum(axis=-1)
-    savings = _savings(r, imported, exported)
+    savings = _savings(r, imported, exported) if with_bills and not is_off_grid else None
     each = _price_of_kwh(r, setting)
     prices = None if each is None else energies * each
     payback = None
@@ -121,6 +132,12 @@ def propose(r: Results, curve: SizeCurve) -> Proposal | None:
     return Proposal(
         size, f"About {size:,.0f} kWh, since each further kWh would be used less than {FEWEST_CYCLES:g} times a year."
     )
+
+
+def battery_words(r: Results) -> str:
+    """A size in words by what is stored and used alone, whatever a battery costs; empty without a demand."""
+    found = propose(r, size_curve(r, with_bills=False)) if r.after.has_demand else None
+    return "" if found is None else found.words
 
 
 def next_kwh(curve: SizeCurve, energy: float) -> dict[str, float]:

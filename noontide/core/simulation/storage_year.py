@@ -3,11 +3,13 @@
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from noontide.core.calendar import Calendar
+from noontide.core.civil_time import civil_time
 from noontide.core.demand.meter import Metered
 from noontide.core.electrical.datasheets import Battery as Datasheet
+from noontide.core.hours import shares_of_day
 from noontide.core.money.billing import prices_of
 from noontide.core.money.tariff import Tariff
 from noontide.core.storage import (
@@ -17,11 +19,12 @@ from noontide.core.storage import (
     clipped_energy,
     dispatch,
     least_peak,
+    off_grid,
     own_use,
     peak_shaving,
     time_of_use,
 )
-from noontide.core.storage.document import Storage, battery_of
+from noontide.core.storage.document import OffGrid, Storage, battery_of
 
 Floats = NDArray[np.float64]
 
@@ -40,7 +43,9 @@ class StorageSetting:
     def battery(self) -> Battery:
         """What it can do."""
         assert self.storage.bank is not None
-        return battery_of(self.storage.bank, self.datasheet)
+        found = battery_of(self.storage.bank, self.datasheet)
+        # A place without a grid is put into service full.
+        return found if self.storage.off_grid is None else replace(found, initial=1.0)
 
     @property
     def standby(self) -> float:
@@ -53,6 +58,8 @@ class StorageSetting:
 
 def strategy_of(setting: StorageSetting, calendar: Calendar) -> Strategy:
     """The strategy as the loop over intervals follows it."""
+    if setting.storage.off_grid is not None:
+        return _without_grid(setting.storage.off_grid, calendar, setting.time_zone)
     storage, limit = setting.storage, np.inf if setting.export_limit is None else setting.export_limit
     serves_use = storage.serves != "peaks alone"
     found = own_use()
@@ -75,19 +82,36 @@ def strategy_of(setting: StorageSetting, calendar: Calendar) -> Strategy:
     return replace(found, export_limit=limit, stores_only_clipped=storage.only_clipped)
 
 
+def _without_grid(place: OffGrid, calendar: Calendar, time_zone: str) -> Strategy:
+    one = place.generator
+    if one is None:
+        return off_grid()
+    allowed: ArrayLike = True
+    if one.quiet:
+        time = civil_time(calendar, time_zone)
+        allowed = shares_of_day(one.quiet, time.slot, time.step)[time.minute // time.slot] < 0.5
+    return off_grid(one.power, one.start / 100, one.stop / 100, one.least / 100, allowed)
+
+
 def through_the_battery(bare: Metered, setting: StorageSetting, calendar: Calendar) -> Metered:
     """A year at the meter with a battery beside it."""
     hours = calendar.hours_per_interval
     wanted, produced = (bare.demand + bare.own_use) / hours + setting.standby, bare.produced / hours
     return metered_with(
-        bare, dispatch(wanted, produced, setting.battery, strategy_of(setting, calendar), hours), setting.standby, hours
+        bare,
+        dispatch(wanted, produced, setting.battery, strategy_of(setting, calendar), hours),
+        setting.standby,
+        hours,
+        setting.storage.off_grid is not None,
     )
 
 
-def metered_with(bare: Metered, flows: Dispatch, standby: float, hours: float) -> Metered:
+def metered_with(bare: Metered, flows: Dispatch, standby: float, hours: float, is_off_grid: bool = False) -> Metered:
     """The account of a year with what a battery did; of candidates, with their axis in front."""
     own = bare.own_use + standby * hours
-    wanted, produced = bare.demand + own, bare.produced - flows.curtailed * hours
+    # Of what is lost the sun's part is the sun's; the rest ran through a generator at its least load.
+    unused, unmet = np.minimum(flows.curtailed * hours, bare.produced), flows.unmet * hours
+    wanted, produced = bare.demand + own - unmet, bare.produced - unused
     direct = np.minimum(produced, wanted)
     charge, discharge = flows.charge * hours, flows.discharge * hours
     of_sun = np.minimum(charge, produced - direct)
@@ -96,4 +120,21 @@ def metered_with(bare: Metered, flows: Dispatch, standby: float, hours: float) -
         np.maximum(wanted - direct - discharge + charge - of_sun, 0.0),
         np.maximum(produced - direct - of_sun, 0.0),
     )
-    return Metered(produced, bare.demand, own, direct, imported, exported, of_sun, charge - of_sun, discharge, flows.stored)
+    generated = np.zeros(1)
+    if is_off_grid:
+        generated, imported, exported = imported, np.zeros_like(imported), np.zeros_like(exported)
+    return Metered(
+        produced,
+        bare.demand,
+        own,
+        direct,
+        imported,
+        exported,
+        of_sun,
+        charge - of_sun,
+        discharge,
+        flows.stored,
+        unused,
+        unmet,
+        generated,
+    )

@@ -6,6 +6,7 @@ from pydantic import Field, model_validator
 
 from noontide.core.electrical.datasheets import Battery as Datasheet
 from noontide.core.fields import Document, Monthly, choice, months, part, quantity
+from noontide.core.hours import read_hours
 from noontide.core.storage.battery import Battery
 
 Serves = Literal["own use", "dear hours", "peaks alone"]
@@ -42,6 +43,42 @@ class Peak(Document):
     limit: float | None = quantity(None, "Highest import", "kW", 0, 1e6, "The least that the battery can hold in each month.", 1)
 
 
+class Generator(Document):
+    """A generator of a place without a grid, with a linear curve of its fuel."""
+
+    power: float = quantity(2.0, "Power", "kW", 0.01, 1e5, "A small set.", 0.5)
+    start: float = quantity(30.0, "Starts at a charge of", "%", 0, 100, "Before the battery is empty.", 5)
+    stop: float = quantity(80.0, "Stops at a charge of", "%", 0, 100, "Leaves room for the sun.", 5)
+    least: float = quantity(30.0, "Least load", "%", 0, 100, "Below it, engines soot.", 5)
+    fuel: float = quantity(0.25, "Fuel of a kWh", "l/kWh", 0, 5, "The slope of a usual curve.", 0.05)
+    idle: float = quantity(
+        0.08, "Fuel of an hour without load, each kW of its power", "l/h", 0, 5, "The foot of a usual curve.", 0.01
+    )
+    quiet: str = Field("", max_length=200, title="Quiet hours")
+    fuel_price: float = quantity(1.6, "Price of fuel", "per litre", 0, 100, "A made-up price.", 0.1)
+
+    @model_validator(mode="after")
+    def _hours_hold(self) -> Self:
+        if self.quiet:
+            read_hours(self.quiet)
+        if self.stop < self.start:
+            raise ValueError(
+                f"A generator stops at a higher charge than it starts at; they are {self.stop:g} and {self.start:g} %."
+            )
+        return self
+
+
+class OffGrid(Document):
+    """A place without a grid, and what its worksheet assumes."""
+
+    autonomy: float = quantity(3.0, "Days without sun", "days", 0, 60, "A usual wish.", 0.5)
+    depth: float = quantity(80.0, "Depth of discharge", "%", 5, 100, "Of lithium cells; lead has 50 %.", 5)
+    performance: float = quantity(80.0, "Performance of the array", "%", 20, 100, "What heat, dirt, wires and charging leave.", 1)
+    inverter_margin: float = quantity(25.0, "Margin of the inverter over the coincident peak", "%", 0, 300, "Usual.", 5)
+    voltage: float = quantity(48.0, "System voltage", "V", 1, 1500, "Usual above a few kW.", 12)
+    generator: Generator | None = Field(None, title="Generator")
+
+
 class Storage(Document):
     """A battery, and what it serves in the order in which it is said: peaks, then use or prices, less what is kept for an outage."""
 
@@ -50,6 +87,7 @@ class Storage(Document):
     peak: Peak | None = Field(None, title="Peaks of import")
     from_grid: bool = choice(True, "Charged from the grid too", "Where peaks or prices ask for it.")
     horizon: float = quantity(24.0, "Prices are known ahead for", "h", 1, 168, "A day.", 6)
+    off_grid: OffGrid | None = Field(None, title="Without a grid")
     only_clipped: bool = choice(False, "Stores only what the export limit would cut off", "It stores all surplus.")
     reserve: float = quantity(0.0, "Kept for an outage", "%", 0, 100, "Nothing.", 5)
     reserve_by_month: Monthly[Share] | None = months("Kept for an outage by month", "%", 5)

@@ -21,7 +21,14 @@ from noontide.server.projects.evaluator import results_for
 from noontide.server.projects.events import announce_revision
 from noontide.server.projects.money_answer import MoneyAnswer, money_answer
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
-from noontide.server.projects.storage_answer import StorageAnswer, StorageDay, storage_answer, storage_day
+from noontide.server.projects.storage_answer import (
+    OffGridAnswer,
+    StorageAnswer,
+    StorageDay,
+    off_grid_answer,
+    storage_answer,
+    storage_day,
+)
 from noontide.tariffs import built_in_tariffs
 
 
@@ -53,6 +60,14 @@ class StorageView(APIView):
         """What a battery does in the year, and what one of any size would do."""
         scheme = scheme_of(request, scheme_id)
         return Response(storage_answer(results_for(scheme.head.document), scheme.head.number).model_dump(mode="json"))
+
+
+class OffGridView(APIView):
+    @extend_schema(responses=OffGridAnswer, operation_id="off_grid")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """The worksheet of a place without a grid, its hourly proof, and the map of sizes."""
+        scheme = scheme_of(request, scheme_id)
+        return Response(off_grid_answer(results_for(scheme.head.document), scheme.head.number).model_dump(mode="json"))
 
 
 class StorageDayView(APIView):

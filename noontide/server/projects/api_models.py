@@ -332,6 +332,7 @@ class EstimateAnswer(Shape):
     against_best: float
     months: list[EstimateMonth]
     currency: str
+    battery: str = Field(description="a size of battery with its reason; empty without a use")
     year: list[int] = Field(description="delivered power over its highest, 0..255, day by day, 24 hours each")
 
 

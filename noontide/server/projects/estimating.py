@@ -11,6 +11,7 @@ from noontide.core.electrical.datasheets import Catalogue, Module
 from noontide.core.money import bill
 from noontide.core.simulation import Results
 from noontide.core.simulation.months import table_of_months
+from noontide.core.simulation.storage_sizes import battery_words
 from noontide.server.accounts.models import User
 from noontide.server.places.finding import time_zone_at
 from noontide.server.problems import Problem
@@ -87,6 +88,7 @@ def estimate(asked: EstimateRequest, parts: Catalogue, owner: User) -> EstimateA
         else orientation.surfaces["roof"] / orientation.best - 1,
         months=_months(results, asked),
         currency=results.design.money.currency,
+        battery=battery_words(results),
         year=np.round(hourly / most * 255).astype(int).ravel().tolist(),
     )
 

@@ -1,12 +1,14 @@
 """The storage of a scheme as an answer: flows of average days and of the year, the curve of sizes, a proposal."""
 
 import numpy as np
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.simulation import Results
+from noontide.core.simulation.off_grid import proof, reliability_map, worksheet
 from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_picture import average_flows, day_flows, outage_after, year_flows
 from noontide.core.simulation.storage_sizes import SizeCurve, energy_of, next_kwh, propose, size_curve
+from noontide.server.problems import Problem
 
 
 class SizeLine(BaseModel):
@@ -78,6 +80,53 @@ class StorageAnswer(BaseModel):
     proposal: ProposalAnswer | None
 
 
+class WorksheetAnswer(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
+    key: str
+    title: str
+    value: float | None = Field(description="null where no size is enough")
+    unit: str
+    rule: str
+    chosen: float | None
+    verdict: str
+    is_short: bool
+
+
+class ProofAnswer(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
+    loss_of_load: float = Field(description="share of the energy asked for")
+    dark_hours: float
+    longest_gap: float = Field(description="[h]")
+    unmet: float
+    unused: float = Field(description="of the sun [kWh]")
+    dark_by_month: list[float] = Field(description="hours")
+    lowest: float
+    mean_charge: float
+    generator_hours: float
+    generator_starts: float
+    generated: float
+    fuel: float = Field(description="[l]")
+    fuel_cost: float
+    words: str
+
+
+class OffGridAnswer(BaseModel):
+    """A place without a grid: worksheet, proof, and the map of sizes around it."""
+
+    revision: int
+    worksheet: list[WorksheetAnswer]
+    proof: ProofAnswer
+    arrays: list[float] = Field(description="of the map [kW]")
+    batteries: list[float] = Field(description="[kWh]")
+    loss: list[list[float]] = Field(
+        description="share of the energy that is missing, by battery and array, without the generator"
+    )
+    array: float = Field(description="of the design [kW]")
+    battery: float = Field(description="[kWh]")
+
+
 class StorageDay(BaseModel):
     """One day of the year."""
 
@@ -104,6 +153,33 @@ def storage_answer(r: Results, revision: int) -> StorageAnswer:
         sizes=[_size(curve, k) for k in range(curve.energies.size)],
         next_kwh=next_kwh(curve, energy_of(r)),
         proposal=None if proposal is None else ProposalAnswer(energy=proposal.energy, words=proposal.words),
+    )
+
+
+def off_grid_answer(r: Results, revision: int) -> OffGridAnswer:
+    """The place without a grid of a simulated scheme.
+
+    Raises
+    ------
+    Problem
+        If the scheme has a grid, no battery or no demand.
+    """
+    try:
+        lines, found, sizes = worksheet(r), proof(r), reliability_map(r)
+    except ValueError as error:
+        raise Problem(409, "not-off-grid", "There is no worksheet", str(error)) from None
+    return OffGridAnswer(
+        revision=revision,
+        worksheet=[
+            WorksheetAnswer.model_validate(vars(line) | {"value": line.value if np.isfinite(line.value) else None})
+            for line in lines
+        ],
+        proof=ProofAnswer.model_validate(found),
+        arrays=sizes.arrays.tolist(),
+        batteries=sizes.batteries.tolist(),
+        loss=np.round(sizes.loss, 6).tolist(),
+        array=r.annual.dc_power,
+        battery=energy_of(r),
     )
 
 

@@ -21,6 +21,7 @@ from noontide.core.electrical.fleet import (
 )
 from noontide.core.simulation import IncompleteDesign, Results, simulate
 from noontide.core.simulation.checks import limits_of
+from noontide.core.simulation.storage_sizes import battery_words
 from noontide.core.verbs.filling import room_on
 from noontide.core.verbs.naming import fresh
 from noontide.core.weather import Weather
@@ -128,6 +129,7 @@ class FoundStrings(BaseModel):
     )
     is_partial: bool = Field(description="the first rows of a search whose rest is still to come")
     more: int = Field(description="proposals beyond those that were simulated")
+    battery: str = Field(description="a size of battery for the best of them, with its reason; empty without a demand")
     proposals: list[ProposalLine]
     rejected: list[RejectedLine]
 
@@ -174,8 +176,10 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
         two = mixtures(number, module, few, limits.lowest, limits.highest_cell, wish)
         ways = [*two[:MOST_MIXED], *ways]
     shown = ways[: FIRST_SIMULATED if asked.first else MOST_SIMULATED]
-    lines = [_line(design, weather, shelf, asked, module, parts) for parts in shown]
-    lines.sort(key=lambda line: (line.left_over, -line.energy))
+    pairs = [(_line(design, weather, shelf, asked, module, parts), parts) for parts in shown]
+    pairs.sort(key=lambda pair: (pair[0].left_over, -pair[0].energy))
+    lines = [line for line, _ in pairs]
+    best = pairs[0][1] if pairs and not asked.first else None
     return FoundStrings(
         revision=revision,
         lowest=limits.lowest,
@@ -186,6 +190,7 @@ def find_strings(document: dict, asked: FindRequest, revision: int, shelf: Catal
         is_partial=asked.first,
         longest=max((p.lengths[1] for parts in shown for p in parts), default=0),
         more=len(ways) - len(shown),
+        battery="" if best is None else battery_words(_simulated(design, weather, shelf, _circuits(asked, best, set()))),
         proposals=lines,
         rejected=[_rejected(key, said) for key, said in rejected.items()],
     )

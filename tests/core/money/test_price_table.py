@@ -55,8 +55,8 @@ def test_a_year_by_hour_or_by_day():
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("", "no prices"),
-        ("Price\n", "no prices"),
+        ("", "no price"),
+        ("Price\n", "no price"),
         ("\n".join(["0.1"] * 23), "There are 23 prices"),
         ("\n".join(["0.1"] * 12 + ["n/a"] + ["0.1"] * 11), "Row 13: 'n/a' is no price"),
         ("Price\n" + "\n".join(["0.1;"] * 24), "Row 2: the price is missing"),

@@ -83,6 +83,7 @@ export type DemandAnswer = Shapes['DemandAnswer']
 export type DemandKinds = Shapes['DemandKinds']
 export type DemandSource = Shapes['DemandSourceLine']
 export type StorageAnswer = Shapes['StorageAnswer']
+export type OffGridAnswer = Shapes['OffGridAnswer']
 export type StorageDay = Shapes['StorageDay']
 export type DayFlows = Shapes['DayFlows']
 export type MoneyAnswer = Shapes['MoneyAnswer']
@@ -237,6 +238,8 @@ export const api = {
   demand: (id: number, days: 'kind' | 'weekday', signal?: AbortSignal) =>
     json<DemandAnswer>('GET', `/api/schemes/${id}/demand?days=${days}`, { signal }),
   storage: (id: number, signal?: AbortSignal) => json<StorageAnswer>('GET', `/api/schemes/${id}/storage`, { signal }),
+  offGrid: (id: number, signal?: AbortSignal) =>
+    json<OffGridAnswer>('GET', `/api/schemes/${id}/storage/off-grid`, { signal }),
   storageDay: (id: number, interval: number, signal?: AbortSignal) =>
     json<StorageDay>('GET', `/api/schemes/${id}/storage/day?interval=${interval}`, { signal }),
   money: (id: number, signal?: AbortSignal) => json<MoneyAnswer>('GET', `/api/schemes/${id}/money`, { signal }),

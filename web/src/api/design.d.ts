@@ -1444,6 +1444,52 @@ export interface components {
       includes_doubtful?: boolean
     }
     /**
+     * Generator
+     * @description A generator of a place without a grid, with a linear curve of its fuel.
+     */
+    Generator: {
+      /**
+       * Power
+       * @default 2
+       */
+      power?: number
+      /**
+       * Starts at a charge of
+       * @default 30
+       */
+      start?: number
+      /**
+       * Stops at a charge of
+       * @default 80
+       */
+      stop?: number
+      /**
+       * Least load
+       * @default 30
+       */
+      least?: number
+      /**
+       * Fuel of a kWh
+       * @default 0.25
+       */
+      fuel?: number
+      /**
+       * Fuel of an hour without load, each kW of its power
+       * @default 0.08
+       */
+      idle?: number
+      /**
+       * Quiet hours
+       * @default
+       */
+      quiet?: string
+      /**
+       * Price of fuel
+       * @default 1.6
+       */
+      fuel_price?: number
+    }
+    /**
      * Grant
      * @description What somebody else pays towards the purchase.
      */
@@ -2515,6 +2561,42 @@ export interface components {
        * @default 0
        */
       settlement?: number
+    }
+    /**
+     * OffGrid
+     * @description A place without a grid, and what its worksheet assumes.
+     */
+    OffGrid: {
+      /**
+       * Days without sun
+       * @default 3
+       */
+      autonomy?: number
+      /**
+       * Depth of discharge
+       * @default 80
+       */
+      depth?: number
+      /**
+       * Performance of the array
+       * @default 80
+       */
+      performance?: number
+      /**
+       * Margin of the inverter over the coincident peak
+       * @default 25
+       */
+      inverter_margin?: number
+      /**
+       * System voltage
+       * @default 48
+       */
+      voltage?: number
+      /**
+       * Generator
+       * @default null
+       */
+      generator?: components['schemas']['Generator'] | null
     }
     /**
      * Optimiser
@@ -3618,6 +3700,11 @@ export interface components {
        */
       horizon?: number
       /**
+       * Without a grid
+       * @default null
+       */
+      off_grid?: components['schemas']['OffGrid'] | null
+      /**
        * Stores only what the export limit would cut off
        * @default false
        */
@@ -4594,6 +4681,7 @@ export interface components {
        *       "peak": null,
        *       "from_grid": true,
        *       "horizon": 24,
+       *       "off_grid": null,
        *       "only_clipped": false,
        *       "reserve": 0,
        *       "reserve_by_month": null

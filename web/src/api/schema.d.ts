@@ -1109,6 +1109,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schemes/{scheme_id}/storage/off-grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The worksheet of a place without a grid, its hourly proof, and the map of sizes. */
+        get: operations["off_grid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}/string-sheet": {
         parameters: {
             query?: never;
@@ -3111,6 +3128,11 @@ export interface components {
             /** Currency */
             currency: string;
             /**
+             * Battery
+             * @description a size of battery with its reason; empty without a use
+             */
+            battery: string;
+            /**
              * Year
              * @description delivered power over its highest, 0..255, day by day, 24 hours each
              */
@@ -3719,6 +3741,11 @@ export interface components {
              * @description proposals beyond those that were simulated
              */
             more: number;
+            /**
+             * Battery
+             * @description a size of battery for the best of them, with its reason; empty without a demand
+             */
+            battery: string;
             /** Proposals */
             proposals: components["schemas"]["ProposalLine"][];
             /** Rejected */
@@ -4582,6 +4609,42 @@ export interface components {
         /** @enum {string} */
         OfEnum: "modules" | "power" | "area" | "energy";
         /**
+         * OffGridAnswer
+         * @description A place without a grid: worksheet, proof, and the map of sizes around it.
+         */
+        OffGridAnswer: {
+            /** Revision */
+            revision: number;
+            /** Worksheet */
+            worksheet: components["schemas"]["WorksheetAnswer"][];
+            proof: components["schemas"]["ProofAnswer"];
+            /**
+             * Arrays
+             * @description of the map [kW]
+             */
+            arrays: number[];
+            /**
+             * Batteries
+             * @description [kWh]
+             */
+            batteries: number[];
+            /**
+             * Loss
+             * @description share of the energy that is missing, by battery and array, without the generator
+             */
+            loss: number[][];
+            /**
+             * Array
+             * @description of the design [kW]
+             */
+            array: number;
+            /**
+             * Battery
+             * @description [kWh]
+             */
+            battery: number;
+        };
+        /**
          * Optimiser
          * @description A DC converter at each module.
          */
@@ -5167,6 +5230,52 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
+        };
+        /** ProofAnswer */
+        ProofAnswer: {
+            /**
+             * Loss Of Load
+             * @description share of the energy asked for
+             */
+            loss_of_load: number;
+            /** Dark Hours */
+            dark_hours: number;
+            /**
+             * Longest Gap
+             * @description [h]
+             */
+            longest_gap: number;
+            /** Unmet */
+            unmet: number;
+            /**
+             * Unused
+             * @description of the sun [kWh]
+             */
+            unused: number;
+            /**
+             * Dark By Month
+             * @description hours
+             */
+            dark_by_month: number[];
+            /** Lowest */
+            lowest: number;
+            /** Mean Charge */
+            mean_charge: number;
+            /** Generator Hours */
+            generator_hours: number;
+            /** Generator Starts */
+            generator_starts: number;
+            /** Generated */
+            generated: number;
+            /**
+             * Fuel
+             * @description [l]
+             */
+            fuel: number;
+            /** Fuel Cost */
+            fuel_cost: number;
+            /** Words */
+            words: string;
         };
         /** ProposalAnswer */
         ProposalAnswer: {
@@ -7241,6 +7350,28 @@ export interface components {
             quantity: string;
             /** Revision */
             revision: number;
+        };
+        /** WorksheetAnswer */
+        WorksheetAnswer: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /**
+             * Value
+             * @description null where no size is enough
+             */
+            value: number | null;
+            /** Unit */
+            unit: string;
+            /** Rule */
+            rule: string;
+            /** Chosen */
+            chosen: number | null;
+            /** Verdict */
+            verdict: string;
+            /** Is Short */
+            is_short: boolean;
         };
         /**
          * YearFlows
@@ -14946,6 +15077,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StorageDay"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    off_grid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffGridAnswer"];
                 };
             };
             /** @description Problem details */

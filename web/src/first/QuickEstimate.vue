@@ -242,6 +242,7 @@ async function copy() {
           <dd>{{ one.text }}</dd>
         </div>
       </dl>
+      <p v-if="asked.use && answer?.battery" class="soft battery">A battery? {{ answer?.battery }}</p>
       <p class="acts">
         <button type="button" class="button strong" :disabled="!answer || !!fault" @click="goOn">Go on from here</button
         ><button type="button" class="button" :disabled="!answer || !!fault" @click="copy">Copy</button
@@ -331,6 +332,9 @@ async function copy() {
 }
 .says-money {
   margin-top: 8px;
+}
+.battery {
+  font-size: 12.5px;
 }
 .worth {
   display: grid;

@@ -3,9 +3,11 @@
 from collections.abc import Iterator
 
 from noontide.core.simulation.checks.finding import Check, Remedy
+from noontide.core.simulation.off_grid import proof, worksheet
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.storage_figures import battery_year
 
+MOST_LOST = 0.01  # of the energy, that a place without a grid can miss in silence
 FEWEST_CYCLES = 20.0  # a year, below which a battery lies idle
 LEAST_UNSERVED = 0.005  # of a source's energy
 
@@ -58,6 +60,20 @@ def check_storage(r: Results) -> Iterator[Check]:
             "idle-battery", "caution", f"The battery is cycled {year.cycles:,.0f} times a year", "Most of it lies idle: it is large for what there is to store or to use. See the curve of sizes.",
             "storage", at, year.cycles, FEWEST_CYCLES, "", "Full cycles a year",
         )  # fmt: skip
+    if storage.off_grid is not None and r.after.has_demand:
+        found = proof(r)
+        if found.loss_of_load > MOST_LOST:
+            cure = "A larger battery, more modules or a generator would serve it; the map of sizes shows which."
+            yield Check(
+                "loss-of-load", "caution", f"{found.dark_hours:,.0f} hours of the year stay dark", f"{found.loss_of_load:.2%} of the energy that is asked for is not served, {found.longest_gap:,.0f} h at a stretch. {found.words} {cure}",
+                "storage", "/storage/off_grid", found.loss_of_load * 100, MOST_LOST * 100, "%", "Energy balance of every interval",
+            )  # fmt: skip
+        for line in worksheet(r):
+            if line.is_short:
+                yield Check(
+                    f"worksheet-{line.key}", "caution", f"{line.title}: {line.verdict}", f"The worksheet asks for {line.value:,.3g} {line.unit}: {line.rule}.",
+                    "storage", "/storage/off_grid", line.chosen or 0.0, line.value, line.unit, "Worksheet",
+                )  # fmt: skip
     if storage.serves == "dear hours" and r.design.money.tariff is None:
         yield Check(
             "prices-unknown", "caution", "No prices to follow", "The battery serves the dearest hours, and the design has no tariff: it works for own use. Choose a tariff on the Money bench.",

@@ -329,6 +329,7 @@ const celsius = (found: FoundStrings) =>
           {{ number(answer.proposals.length + answer.more) }}.</template
         >
         Using one replaces the strings of the surface.
+        <template v-if="answer.battery">A battery for the first? {{ answer.battery }}</template>
       </p>
       <details v-if="answer.rejected.length" :open="!answer.proposals.length" class="small">
         <summary class="soft">

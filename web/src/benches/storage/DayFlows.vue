@@ -6,7 +6,7 @@ import { number } from '@/theme/format'
 import { axisStep, axisText, stepBand, stepPath } from '@/charts/dayShape'
 
 /** A day as flows laid on one another along 24 hours: what is used above the line, what is stored and given below it; the charge beneath. */
-const props = defineProps<{ flows: DayFlows; energy: number; title: string }>()
+const props = defineProps<{ flows: DayFlows; energy: number; title: string; isOffGrid: boolean }>()
 const LEFT = 190
 const [HEIGHT, TOP, ZERO, LOW, CHARGE] = [286, 12, 132, 206, 258]
 const width = useDrawnWidth(useTemplateRef('chart'), 700, 320)
@@ -46,7 +46,13 @@ const level = (value: number) => CHARGE - (value / Math.max(props.energy, 1e-9))
 const lines = computed(() =>
   Array.from({ length: Math.floor(Math.max(top.value, deep.value) / step.value) }, (_, i) => (i + 1) * step.value),
 )
-const keys = computed(() => [...ABOVE, ...BELOW].map((kind) => ({ ...kind, value: sum(kind.key) })))
+/** Without a grid a generator stands in its place, and nothing is given. */
+const told = (text: string) => (props.isOffGrid ? text.replace('grid', 'generator') : text)
+const keys = computed(() =>
+  [...ABOVE, ...BELOW]
+    .filter((kind) => !props.isOffGrid || kind.key !== 'sun_grid')
+    .map((kind) => ({ ...kind, text: told(kind.text), value: sum(kind.key) })),
+)
 const words = computed(
   () => `${props.title}: ${keys.value.map((k) => `${number(k.value, 1)} kWh ${k.text}`).join(', ')}`,
 )
@@ -72,7 +78,7 @@ const zero = computed(() => props.flows.stored.map(() => 0))
       :fill="layer.tone"
       opacity="0.62"
     >
-      <title>{{ layer.text }}: {{ number(sum(layer.key), 2) }} kWh</title>
+      <title>{{ told(layer.text) }}: {{ number(sum(layer.key), 2) }} kWh</title>
     </path>
     <path
       v-for="layer in below"
@@ -81,7 +87,7 @@ const zero = computed(() => props.flows.stored.map(() => 0))
       :fill="layer.tone"
       :opacity="layer.key === 'sun_grid' ? 0.45 : 0.62"
     >
-      <title>{{ layer.text }}: {{ number(sum(layer.key), 2) }} kWh</title>
+      <title>{{ told(layer.text) }}: {{ number(sum(layer.key), 2) }} kWh</title>
     </path>
     <line :x1="x(0)" :x2="x(1)" :y1="ZERO" :y2="ZERO" stroke="var(--ink)" />
     <path :d="stepBand(zero, flows.stored, x, level)" fill="var(--yield)" opacity="0.16" />

@@ -11,6 +11,7 @@ import { useWorking } from '@/stores/useWorking'
 import { MONTHS, number, percent, plain } from '@/theme/format'
 import { useMoment } from '@/tideline/useMoment'
 import DayFlows from './DayFlows.vue'
+import OffGridPage from './OffGridPage.vue'
 import SizeCurve from './SizeCurve.vue'
 import YearRiver from './YearRiver.vue'
 
@@ -41,6 +42,7 @@ const choose = (event: Event) => {
   const model = (event.target as HTMLSelectElement).value
   void store.act('take-battery', { model: model || null })
 }
+const isOffGrid = computed(() => store.at('/storage/off_grid') !== undefined)
 const size = (energy: number) => store.act('size-battery', { energy })
 const limitWords = ['the least of each month', 'a limit of'] as const
 </script>
@@ -53,6 +55,14 @@ const limitWords = ['the least of each month', 'a limit of'] as const
           Average day of {{ MONTHS[month] }}
         </button>
         <button type="button" class="link" :aria-pressed="isOneDay" @click="isOneDay = true">{{ dayWords }}</button>
+        <button
+          type="button"
+          class="link"
+          :aria-pressed="isOffGrid"
+          @click="store.edit({ storage: { off_grid: isOffGrid ? null : {} } })"
+        >
+          No grid
+        </button>
         <button type="button" class="link" @click="store.edit({ storage: { bank: null } })">Remove</button>
       </div>
     </header>
@@ -87,49 +97,52 @@ const limitWords = ['the least of each month', 'a limit of'] as const
           <template v-if="answer?.battery">{{ plain(answer.battery.power) }} kW, </template>at a price of
           <BriefNumber pointer="/storage/bank/price" label="Price of a kWh" unit="" /> {{ answer?.currency }} a
           kWh</template
-        >. It serves <BriefChoice pointer="/storage/serves" label="It serves" /><template v-if="peak"
-          >, after it has kept imports under
-          <template v-if="peak.limit === undefined"
-            >{{ limitWords[0] }}
+        ><template v-if="isOffGrid">. There is no grid.</template
+        ><template v-else
+          >. It serves <BriefChoice pointer="/storage/serves" label="It serves" /><template v-if="peak"
+            >, after it has kept imports under
+            <template v-if="peak.limit === undefined"
+              >{{ limitWords[0] }}
+              <button
+                type="button"
+                class="link"
+                @click="store.edit(patchAt('/storage/peak/limit', Math.ceil(answer?.battery?.peak ?? 1)))"
+              >
+                set a limit
+              </button></template
+            ><template v-else
+              ><BriefNumber pointer="/storage/peak/limit" label="Highest import" />
+              <button type="button" class="link" @click="store.edit(patchAt('/storage/peak/limit', null))">
+                {{ limitWords[0] }}
+              </button></template
+            >
             <button
               type="button"
               class="link"
-              @click="store.edit(patchAt('/storage/peak/limit', Math.ceil(answer?.battery?.peak ?? 1)))"
+              aria-label="Do not serve peaks"
+              @click="store.edit({ storage: { peak: null } })"
             >
-              set a limit
+              ×
             </button></template
-          ><template v-else
-            ><BriefNumber pointer="/storage/peak/limit" label="Highest import" />
-            <button type="button" class="link" @click="store.edit(patchAt('/storage/peak/limit', null))">
-              {{ limitWords[0] }}
+          ><template v-else>
+            <button type="button" class="link" @click="store.edit({ storage: { peak: {} } })">
+              and peaks first
             </button></template
+          >; <BriefNumber pointer="/storage/reserve" label="Kept for an outage" /> stays for an outage. It is charged
+          <select
+            class="blank"
+            :value="store.at('/storage/from_grid') === false ? 'sun' : 'grid'"
+            aria-label="Charged from"
+            @change="
+              store.edit(
+                patchAt('/storage/from_grid', ($event.target as HTMLSelectElement).value === 'sun' ? false : null),
+              )
+            "
           >
-          <button
-            type="button"
-            class="link"
-            aria-label="Do not serve peaks"
-            @click="store.edit({ storage: { peak: null } })"
-          >
-            ×
-          </button></template
-        ><template v-else>
-          <button type="button" class="link" @click="store.edit({ storage: { peak: {} } })">
-            and peaks first
-          </button></template
-        >; <BriefNumber pointer="/storage/reserve" label="Kept for an outage" /> stays for an outage. It is charged
-        <select
-          class="blank"
-          :value="store.at('/storage/from_grid') === false ? 'sun' : 'grid'"
-          aria-label="Charged from"
-          @change="
-            store.edit(
-              patchAt('/storage/from_grid', ($event.target as HTMLSelectElement).value === 'sun' ? false : null),
-            )
-          "
+            <option value="grid">from the grid too, where peaks or prices ask for it</option>
+            <option value="sun">by the sun alone</option></select
+          >.</template
         >
-          <option value="grid">from the grid too, where peaks or prices ask for it</option>
-          <option value="sun">by the sun alone</option></select
-        >.
       </p>
       <p v-if="answer?.battery" class="said serif">
         In a year it is cycled
@@ -141,10 +154,12 @@ const limitWords = ['the least of each month', 'a limit of'] as const
         >; it lasts about
         <button type="button" class="go" @click="working.show('battery_life')">
           {{ number(answer.battery.life, 1) }} years</button
-        >. The highest import is
-        <button type="button" class="go" @click="working.show('peak_import')">
-          {{ plain(answer.battery.peak) }} kW</button
-        ><template v-if="day?.outage_hours != null"
+        ><template v-if="!isOffGrid"
+          >. The highest import is
+          <button type="button" class="go" @click="working.show('peak_import')">
+            {{ plain(answer.battery.peak) }} kW
+          </button></template
+        ><template v-if="!isOffGrid && day?.outage_hours != null"
           >. If the grid failed at {{ moment.words(moment.interval.value) }}, everything would run for
           <b>{{ day.outage_is_longer ? 'more than two weeks' : `${number(day.outage_hours, 1)} h` }}</b></template
         >.
@@ -153,10 +168,12 @@ const limitWords = ['the least of each month', 'a limit of'] as const
         v-if="flows && answer?.battery"
         :flows="flows"
         :energy="answer.battery.energy"
+        :is-off-grid="isOffGrid"
         :title="isOneDay ? dayWords : `average day of ${MONTHS[month]}`"
       />
     </template>
-    <template v-if="answer?.has_demand">
+    <OffGridPage v-if="isOffGrid && answer?.has_demand && answer.battery" @size="size" />
+    <template v-else-if="answer?.has_demand">
       <SizeCurve :answer="answer" @size="size" />
       <p v-if="bank && answer.proposal" class="said serif">
         {{ answer.proposal.words }}
@@ -179,7 +196,7 @@ const limitWords = ['the least of each month', 'a limit of'] as const
     <p v-else-if="!store.evaluation?.headline" class="soft empty">
       Storage is drawn once the scheme has weather and modules.
     </p>
-    <p v-if="answer?.has_demand" class="soft foot">
+    <p v-if="answer?.has_demand && !isOffGrid" class="soft foot">
       Self-sufficiency {{ percent(answer.sizes[0]!.self_sufficiency) }} without a battery.
     </p>
   </div>

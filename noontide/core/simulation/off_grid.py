@@ -1,0 +1,255 @@
+"""A place without a grid: the trade's worksheet, the hourly proof of the same system, and the map of sizes around it."""
+
+from dataclasses import dataclass, replace
+from math import ceil
+from weakref import WeakKeyDictionary
+
+import numpy as np
+from numpy.typing import NDArray
+
+from noontide.core.calendar import MONTHS
+from noontide.core.demand.totals import appliance_totals
+from noontide.core.simulation.results import Results
+from noontide.core.simulation.storage_figures import battery_year
+from noontide.core.simulation.storage_sizes import bare_year
+from noontide.core.simulation.storage_year import StorageSetting, strategy_of
+from noontide.core.storage import loss_of_load, totals
+from noontide.core.storage.document import OffGrid
+
+Floats = NDArray[np.float64]
+CELLS = 24  # of the map in each direction
+DC_FACTOR = 1.25
+FUSE_FACTOR = 1.56
+
+
+@dataclass(frozen=True)
+class WorksheetLine:
+    """A step of the worksheet: what is proposed by which rule, and what the design has."""
+
+    key: str
+    title: str
+    value: float
+    unit: str
+    rule: str  # with its numbers
+    chosen: float | None = None
+    verdict: str = ""  # of what is chosen against what is proposed
+    is_short: bool = False
+
+
+@dataclass(frozen=True)
+class Proof:
+    """The same system, hour by hour."""
+
+    loss_of_load: float  # share of the energy asked for
+    dark_hours: float
+    longest_gap: float  # [h]
+    unmet: float  # [kWh]
+    unused: float  # of the sun [kWh]
+    dark_by_month: tuple[float, ...]  # hours
+    lowest: float  # charge, share
+    mean_charge: float
+    generator_hours: float
+    generator_starts: float
+    generated: float  # [kWh]
+    fuel: float  # [l]
+    fuel_cost: float
+    words: str  # why worksheet and proof differ
+
+
+@dataclass(frozen=True, eq=False)
+class ReliabilityMap:
+    """Share of the energy that is missing, (batteries, arrays)."""
+
+    arrays: Floats  # [kW]
+    batteries: Floats  # usable [kWh]
+    loss: Floats
+
+
+def place_of(r: Results) -> tuple[StorageSetting, OffGrid]:
+    """The battery and the place of a design without a grid.
+
+    Raises
+    ------
+    ValueError
+        If it has a grid, or no battery, or no demand.
+    """
+    setting = r.after.storage
+    if setting is None or setting.storage.off_grid is None:
+        raise ValueError("The design has a grid, or no battery. Add a battery and say that there is no grid.")
+    if not r.after.has_demand:
+        raise ValueError("The design has no demand. Say who uses the energy.")
+    return setting, setting.storage.off_grid
+
+
+def worksheet(r: Results) -> list[WorksheetLine]:
+    """The system by the trade's formulas, from the month in which the sun gives least for what is asked.
+
+    Raises
+    ------
+    ValueError
+        As `place_of`.
+    """
+    _, place = place_of(r)
+    battery, metered = battery_year(r), r.after.metered
+    assert battery is not None
+    lengths = r.calendar.monthly_sums(np.ones(r.calendar.intervals)) * r.calendar.hours_per_interval / 24
+    asked = r.calendar.monthly_sums(metered.demand) / lengths
+    sun = _plane_months(r) / lengths
+    worst = int(np.argmax(np.divide(asked, sun, out=np.full(12, np.inf), where=sun > 0)))
+    energy, hours = float(asked[worst]), float(sun[worst])
+    performance, depth = place.performance / 100, place.depth / 100
+    array = energy / (hours * performance) if hours > 0 else np.inf
+    module = r.plant.modules[0]
+    wanted = energy * place.autonomy / depth
+    peak, surge = _peak_of(r)
+    inverter = peak * (1 + place.inverter_margin / 100)
+    have = float(r.annual.dc_power)
+    current = array * 1000 / place.voltage * DC_FACTOR
+    month = MONTHS[worst]
+    usable = wanted * depth
+    lines = [
+        WorksheetLine("energy", "Energy a day", energy, "kWh", f"mean of {month}, the margin of the demand in it"),
+        WorksheetLine("sun", f"Sun hours of {month}", hours, "h", "plane irradiation of the month with least sun for what is asked, a day, in kWh/m²"),
+        WorksheetLine(
+            "array", "Array", array, "kW", f"{energy:.3g} / ({hours:.3g} × {performance:g})", have, _verdict(have, array, "of the array"), have < array * 0.999
+        ),
+        WorksheetLine("modules", "Modules", ceil(array * 1000 / module.power) if np.isfinite(array) else np.inf, "", f"{array * 1000:,.0f} W / {module.power:g} W, rounded up",
+                      float(r.annual.modules)),
+        WorksheetLine(
+            "battery", "Battery", wanted, "kWh", f"{energy:.3g} × {place.autonomy:g} days / {depth:g}", battery.energy / depth if depth else None,
+            _days(battery.energy, energy, place.autonomy), battery.energy < usable * 0.999,
+        ),
+        WorksheetLine("charge", "", wanted * 1000 / place.voltage, "Ah", f"at {place.voltage:g} V"),
+        WorksheetLine(
+            "inverter", "Inverter", inverter, "kW", f"{peak:.3g} × {1 + place.inverter_margin / 100:g}; surge {surge:.3g} kW", battery.power,
+            _verdict(battery.power, inverter, "of the inverter"), battery.power < inverter * 0.999,
+        ),
+        WorksheetLine("controller", "Controller", current, "A", f"{array:.3g} kW / {place.voltage:g} V × {DC_FACTOR}"),
+        WorksheetLine("fuse", "DC fuse at least", current / DC_FACTOR * FUSE_FACTOR, "A", f"current of the array × {FUSE_FACTOR}"),
+    ]  # fmt: skip
+    return lines
+
+
+_KEPT: WeakKeyDictionary[Results, Proof] = WeakKeyDictionary()
+
+
+def proof(r: Results) -> Proof:
+    """What the same system does in every interval of the year; found once for each result.
+
+    Raises
+    ------
+    ValueError
+        As `place_of`.
+    """
+    if (kept := _KEPT.get(r)) is None:
+        kept = _KEPT[r] = _proof(r)
+    return kept
+
+
+def _proof(r: Results) -> Proof:
+    setting, place = place_of(r)
+    m, hours = r.after.metered, r.calendar.hours_per_interval
+    unmet = m.unmet / hours
+    lost = loss_of_load(unmet, (m.demand + m.own_use) / hours, hours)
+    dark = r.calendar.monthly_sums((unmet > 1e-9).astype(float)) * hours
+    energy = float(np.asarray(setting.battery.energy))
+    one, made = place.generator, np.broadcast_to(m.generated, (r.calendar.intervals,))
+    runs = made > 1e-9
+    time = float(runs.sum()) * hours
+    fuel = 0.0 if one is None else one.fuel * float(made.sum()) + one.idle * one.power * time
+    return Proof(
+        loss_of_load=float(lost.energy),
+        dark_hours=float(lost.hours) * r.calendar.intervals * hours,
+        longest_gap=float(lost.longest),
+        unmet=float(m.unmet.sum()),
+        unused=float(m.unused.sum()),
+        dark_by_month=tuple(float(value) for value in dark),
+        lowest=float(m.stored.min()) / energy if energy > 0 else 0.0,
+        mean_charge=float(m.stored.mean()) / energy if energy > 0 else 0.0,
+        generator_hours=time,
+        generator_starts=float((np.diff(runs.astype(int), prepend=0) > 0).sum()),
+        generated=float(made.sum()),
+        fuel=fuel,
+        fuel_cost=0.0 if one is None else fuel * one.fuel_price,
+        words=_why(r, dark),
+    )
+
+
+def reliability_map(r: Results, cells: int = CELLS) -> ReliabilityMap:
+    """Share of the energy that is missing for arrays and batteries around those of the design; the generator is left out.
+
+    Raises
+    ------
+    ValueError
+        As `place_of`.
+    """
+    setting, _ = place_of(r)
+    hours, bare = r.calendar.hours_per_interval, bare_year(r)
+    have, energy = float(r.annual.dc_power), float(np.asarray(setting.battery.energy))
+    asked = float(bare.demand.sum()) / max(r.calendar.days, 1)
+    sheet = {line.key: line.value for line in worksheet(r)}
+    top = 1.6 * max(have, min(sheet["array"], 10 * have))
+    arrays = np.linspace(top / cells, top, cells)
+    deep = max(2 * energy, 1.3 * sheet["battery"], asked)
+    batteries = np.linspace(deep / cells, deep, cells)
+    rate = float(np.asarray(setting.battery.discharge_power)) / energy if energy > 0 else 1.0
+    powers = np.maximum(batteries * rate, float(np.asarray(setting.battery.discharge_power)))[:, np.newaxis]
+    one = replace(setting.battery, energy=batteries[:, np.newaxis], charge_power=powers, discharge_power=powers)
+    strategy = replace(strategy_of(setting, r.calendar), generator=0.0)
+    wanted = (bare.demand + bare.own_use) / hours + setting.standby
+    sun = (arrays / have)[:, np.newaxis] * bare.produced / hours
+    found = totals(wanted, sun, one, strategy, hours)
+    return ReliabilityMap(arrays, batteries, found.unmet / max(float(wanted.sum()) * hours, 1e-12))
+
+
+def _plane_months(r: Results) -> Floats:
+    """Plane irradiation of each month, planes weighed by their rated power, (12,) [kWh/m2]."""
+    weights = r.plant.module_counts * r.plant.module_powers
+    months = [r.sky.monthly_sums(r.planes[k].poa) * r.sky.hours_per_interval / 1000 for k in range(len(r.plant.subarrays))]
+    return np.average(months, axis=0, weights=weights)
+
+
+def _peak_of(r: Results) -> tuple[float, float]:
+    """Coincident peak and surge [kW]: of lists of appliances by their hours, of all else the highest mean of an interval."""
+    used = r.after.demand
+    assert used is not None
+    peak = surge = 0.0
+    for key, source in r.design.demand.sources.items():
+        if not source.is_on:
+            continue
+        if source.appliances is not None:
+            one = appliance_totals(source.appliances)
+            peak, surge = peak + one.peak / 1000 * source.factor, surge + one.surge / 1000 * source.factor
+        elif key in used.by_source:
+            highest = float(used.by_source[key].max())
+            peak, surge = peak + highest, surge + highest
+    return peak, surge
+
+
+def _verdict(have: float, asked: float, of: str) -> str:
+    if not np.isfinite(asked) or asked <= 0:
+        return f"No size {of} is enough: the month has no sun." if asked > 0 else ""
+    share = have / asked - 1
+    if share < -0.001:
+        return f"{-share:.0%} too small; {asked:.3g} kW would do."
+    return f"{share:.0%} over what is asked."
+
+
+def _days(usable: float, energy: float, wanted: float) -> str:
+    if energy <= 0:
+        return ""
+    days = usable / energy
+    return f"{days:.1f} days instead of {wanted:g}." if days < wanted * 0.999 else f"{days:.1f} days."
+
+
+def _why(r: Results, dark: Floats) -> str:
+    """What the worksheet does not know, where hours stay dark."""
+    if dark.sum() <= 0:
+        return "No hour of the year stays dark."
+    worst = int(dark.argmax())
+    m = r.after.metered
+    daily = m.produced.reshape(r.calendar.days, -1).sum(axis=1)
+    months = r.calendar.months.reshape(r.calendar.days, -1)[:, 0]
+    own = daily[months == worst]
+    dull = int((own < 0.5 * own.mean()).sum()) if own.mean() > 0 else own.size
+    return f"{MONTHS[worst]} has {dark[worst]:,.0f} of the {dark.sum():,.0f} dark hours: {dull} of its days have less than half of its mean sun, and the worksheet knows the mean alone."

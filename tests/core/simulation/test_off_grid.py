@@ -1,0 +1,117 @@
+"""A place without a grid: the worksheet by hand, the account hour by hour, the map beside single designs."""
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from noontide.cli import main
+from noontide.core.design import Design, merge_patch
+from noontide.core.simulation import simulate
+from noontide.core.simulation.checks import find_checks
+from noontide.core.simulation.figures import figures_of
+from noontide.core.simulation.off_grid import proof, reliability_map, worksheet
+from noontide.core.simulation.storage_figures import battery_year
+from noontide.core.simulation.storage_picture import flows_of
+from noontide.parts import built_in_parts
+from tests.conftest import SOUTH_ROOF, simulated_weather
+
+PARTS = built_in_parts()
+WEATHER = simulated_weather(43.62, 11.31, 412, 1)
+LAMPS = {"demand": {"sources": {"hut": {"name": "Hut", "appliances": {"items": {
+    "light": {"name": "Light", "number": 10, "power": 100, "hours": "18-23"}, "pump": {"name": "Pump", "power": 1500, "surge": 3, "hours": "10-12"},
+    "fridge": {"name": "Fridge", "power": 200, "hours": "0-24"},
+}}}}}}  # fmt: skip
+GENERATOR = {"power": 3.0, "start": 30, "stop": 70, "least": 30}
+
+
+def hut(**place):
+    storage = {"bank": {"energy": 25, "power": 5, "leakage": 0} | place.pop("bank", {}), "off_grid": place}
+    return simulate(Design.read(merge_patch(merge_patch(SOUTH_ROOF, LAMPS), {"storage": storage})), WEATHER, PARTS)
+
+
+def test_the_worksheet_by_hand():
+    r = hut()
+    sheet = {line.key: line for line in worksheet(r)}
+    # 10 x 100 W x 5 h + 1,500 W x 2 h + 200 W x 24 h, on every day of the year.
+    assert sheet["energy"].value == pytest.approx(12.8, rel=1e-9)
+    months = r.calendar.monthly_sums(r.whole_year(r.planes[0].poa)) / 1000
+    sun = (months / np.array([31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31])).min()
+    assert sheet["sun"].value == pytest.approx(sun, rel=1e-6)
+    array = 12.8 / (sun * 0.8)
+    assert sheet["array"].value == pytest.approx(array, rel=1e-6) and sheet["modules"].value == np.ceil(
+        array * 1000 / r.plant.modules[0].power
+    )
+    assert sheet["battery"].value == pytest.approx(12.8 * 3 / 0.8) and sheet["charge"].value == pytest.approx(48_000 / 48)
+    # Light and fridge meet in the evening, pump and fridge at ten: 1.7 kW; the pump starts with three times its power.
+    assert sheet["inverter"].value == pytest.approx(1.7 * 1.25) and "surge 4.7 kW" in sheet["inverter"].rule
+    assert sheet["controller"].value == pytest.approx(array * 1000 / 48 * 1.25) and sheet["fuse"].value == pytest.approx(
+        array * 1000 / 48 * 1.56
+    )
+    assert sheet["battery"].is_short and "2.0 days instead of 3" in sheet["battery"].verdict
+    assert not {line.key: line for line in worksheet(hut(autonomy=1))}["battery"].is_short
+
+
+@pytest.mark.parametrize(
+    "place",
+    [
+        {},
+        {"generator": GENERATOR},
+        {"generator": GENERATOR | {"quiet": "20-8"}},
+        {"bank": {"energy": 0}},
+        {"bank": {"energy": 4000}},
+    ],
+)
+def test_the_account_closes_without_a_grid(place):
+    r = hut(**dict(place))
+    m = r.after.metered
+    assert m.imported.sum() == 0 and m.exported.sum() == 0
+    made, used = (
+        m.produced + m.generated + m.discharge,
+        m.demand + m.own_use - m.unmet + m.sun_stored + m.grid_stored + m.exported,
+    )
+    assert np.allclose(made, used, rtol=0, atol=1e-9) and (m.unmet <= m.demand + m.own_use + 1e-12).all()
+    flows = flows_of(r)
+    assert np.allclose(flows["sun_use"] + flows["battery_use"] + flows["grid_use"], m.demand + m.own_use - m.unmet, atol=1e-9)
+    assert np.allclose(flows["grid_use"] + flows["grid_battery"], m.generated, atol=1e-9)
+    found, battery = proof(r), battery_year(r)
+    assert battery.lost > -1e-6 and found.dark_hours == pytest.approx(sum(found.dark_by_month))
+    assert found.loss_of_load * (m.demand.sum() + m.own_use.sum()) == pytest.approx(found.unmet)
+    bare = hut(bank={"energy": 0})
+    assert r.annual.energy == bare.annual.energy and found.unmet <= proof(bare).unmet + 1e-9
+    if place.get("generator"):
+        assert found.generated > 0 and found.fuel == pytest.approx(0.25 * found.generated + 0.08 * 3 * found.generator_hours)
+        quiet = place["generator"].get("quiet")
+        hour = np.arange(m.generated.size) % 24
+        assert not quiet or (
+            m.generated[(hour >= 20) | (hour < 7)].max() <= m.generated.max() and found.unmet <= proof(hut()).unmet
+        )
+    assert figures_of(r)["lost_load"] == found.loss_of_load and all(check.title for check in find_checks(r))
+
+
+def test_the_map_is_what_single_designs_give_and_more_of_either_never_loses_more():
+    r = hut()
+    sizes = reliability_map(r, 12)
+    assert np.all(np.diff(sizes.loss, axis=0) <= 1e-9) and np.all(np.diff(sizes.loss, axis=1) <= 1e-9)
+    k = int(np.argmin(np.abs(sizes.arrays - r.annual.dc_power)))
+    for row in (0, 5, 11):
+        energy = float(sizes.batteries[row])
+        one = hut(bank={"energy": energy, "power": max(5.0, energy * 5 / 25)})
+        low, high = sorted(np.interp([r.annual.dc_power * 0.9, r.annual.dc_power * 1.1], sizes.arrays, sizes.loss[row]))
+        assert low - 1e-9 <= proof(one).loss_of_load <= high + 1e-9 and k >= 0
+
+
+def test_with_a_grid_there_is_no_worksheet_and_the_command_line_says_so(capsys, tmp_path):
+    design = json.loads(Path("docs/examples/south-roof.json").read_text())
+    file = tmp_path / "design.json"
+    file.write_text(json.dumps(design))
+    with pytest.raises(SystemExit):
+        main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv"])
+    assert "has a grid" in capsys.readouterr().err
+    file.write_text(json.dumps(design | LAMPS | {"storage": {"bank": {"energy": 25}, "off_grid": {"generator": GENERATOR}}}))
+    assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert len(found["worksheet"]) == 9 and len(found["map"]["loss"]) == 24 and found["proof"]["generator_starts"] > 0
+    assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map"]) == 0
+    assert "dark hours" in capsys.readouterr().out
