@@ -1,6 +1,6 @@
 """Energy at the meter: what is used as it is made, what comes from the grid, what goes to it; an account of its own that closes."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -9,10 +9,6 @@ from numpy.typing import ArrayLike, NDArray
 from noontide.core.calendar import Calendar
 
 Floats = NDArray[np.float64]
-
-
-def _nothing() -> Floats:
-    return np.zeros(1)
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,33 +21,45 @@ class Metered:
     direct: Floats  # made and used in the same interval
     imported: Floats
     exported: Floats
-    # Of a battery; without one they are a single 0.
-    sun_stored: Floats = field(default_factory=_nothing)  # charged from what is made
-    grid_stored: Floats = field(default_factory=_nothing)  # charged from the grid
-    discharge: Floats = field(default_factory=_nothing)
-    stored: Floats = field(default_factory=_nothing)  # at the end of the interval
+    # Of a battery.
+    sun_stored: Floats  # charged from what is made
+    grid_stored: Floats  # charged from the grid, or from a generator where there is none
+    discharge: Floats
+    stored: Floats  # at the end of the interval
     # Where there is no grid.
-    unused: Floats = field(default_factory=_nothing)  # made, and neither used nor stored nor given
-    unmet: Floats = field(default_factory=_nothing)  # of the demand
-    generated: Floats = field(default_factory=_nothing)  # by a generator, and used or stored
+    unused: Floats  # made, and neither used nor stored
+    unmet: Floats  # of the demand
+    generated: Floats  # by a generator, and used or stored
 
     @cached_property
-    def self_consumption(self) -> float:
-        """Share of what is made that is used at once or stored, 0..1; 0 where nothing is made. What nobody can take, without a grid, is made too."""
+    def elsewhere(self) -> Floats:
+        """What sun and battery do not meet: from the grid, from a generator, or from nowhere."""
+        return np.asarray(self.imported + self.generated + self.unmet)
+
+    @cached_property
+    def self_consumptions(self) -> Floats:
+        """Share of what is made that is used at once or stored, 0..1; 0 where nothing is made; of candidates, (…)."""
         return _share(self.direct + self.sun_stored, self.produced + self.unused)
 
     @cached_property
+    def self_sufficiencies(self) -> Floats:
+        """Share of the demand and the plant's own use that sun and battery meet, 0..1; 0 where there is none; of candidates, (…)."""
+        used = self.demand + self.own_use
+        return np.where(used.sum(axis=-1) > 0, np.maximum(1 - _share(self.elsewhere, used), 0.0), 0.0)
+
+    @property
+    def self_consumption(self) -> float:
+        return float(self.self_consumptions)
+
+    @property
     def self_sufficiency(self) -> float:
-        """Share of the demand and the plant's own use that sun and battery meet, 0..1; 0 where there is none."""
-        used = float((self.demand + self.own_use).sum())
-        otherwise = float(self.imported.sum() + self.unmet.sum() + self.generated.sum())
-        return max(1 - otherwise / used, 0.0) if used > 0 else 0.0
+        return float(self.self_sufficiencies)
 
     @cached_property
     def hours_met(self) -> float:
-        """Share of the intervals with a demand that need nothing from the grid, 0..1."""
+        """Share of the intervals with a demand that sun and battery meet wholly, 0..1."""
         needs = self.demand + self.own_use > 0
-        return float(np.mean(self.imported[needs] <= 1e-12)) if needs.any() else 0.0
+        return float(np.mean(self.elsewhere[needs] <= 1e-12)) if needs.any() else 0.0
 
 
 def at_the_meter(delivered: ArrayLike, demand: ArrayLike, calendar: Calendar) -> Metered:
@@ -78,9 +86,11 @@ def at_the_meter(delivered: ArrayLike, demand: ArrayLike, calendar: Calendar) ->
     hours = calendar.hours_per_interval
     produced, own, wanted = np.maximum(power, 0) * hours, np.maximum(-power, 0) * hours, used * hours
     direct = np.minimum(produced, wanted + own)
-    return Metered(produced, wanted, own, direct, wanted + own - direct, produced - direct)
+    nothing = np.zeros(calendar.intervals)
+    return Metered(produced, wanted, own, direct, wanted + own - direct, produced - direct, *[nothing] * 7)
 
 
-def _share(part: Floats, whole: Floats) -> float:
-    total = float(whole.sum())
-    return float(part.sum()) / total if total > 0 else 0.0
+def _share(part: Floats, whole: Floats) -> Floats:
+    """Of sums over the intervals, (…, intervals) to (…); 0 of nothing."""
+    total = whole.sum(axis=-1)
+    return np.divide(part.sum(axis=-1), total, out=np.zeros(np.shape(total)), where=total > 0)

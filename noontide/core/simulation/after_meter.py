@@ -144,8 +144,8 @@ class AfterMeter:
     def avoided_carbon(self) -> float:
         """CO2 of the energy that the grid need not deliver, and of what goes to it [kg]."""
         metered = self.metered
-        # What the grid need not deliver, less what it delivers to the battery, and what it is given.
-        given = metered.demand - metered.imported + metered.exported
+        # What sun and battery meet in place of the grid, and what it is given.
+        given = metered.demand - metered.elsewhere + metered.exported
         if self.carbon_by_hour:
             factors = carbon_of(self.carbon_by_hour, self.calendar, self.time_zone)
             return float(np.sum(given * factors)) / 1000
@@ -153,5 +153,4 @@ class AfterMeter:
 
     def power(self, name: str) -> Floats:
         """A field of `Metered` as mean power of each interval, (intervals,) [W]."""
-        values = getattr(self.metered, name) * (1000 / self.calendar.hours_per_interval)
-        return np.array(np.broadcast_to(values, (self.calendar.intervals,)))
+        return np.asarray(getattr(self.metered, name) * (1000 / self.calendar.hours_per_interval))

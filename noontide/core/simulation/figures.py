@@ -31,6 +31,14 @@ def _has_demand(r: Results) -> bool:
     return r.after.has_demand
 
 
+def _is_off_grid(r: Results) -> bool:
+    return r.after.storage is not None and r.after.storage.storage.off_grid is not None and r.after.has_demand
+
+
+def _meets_a_grid(r: Results) -> bool:
+    return r.after.has_demand and not _is_off_grid(r)
+
+
 def _has_bill(r: Results) -> bool:
     return r.after.bills is not None
 
@@ -173,6 +181,7 @@ def _of_battery(symbol: str, name: str, field: str, unit: str, origin: str, poin
 METER = "Energy balance at the meter, interval by interval"
 _PRODUCED, _DIRECT = _input("E", "energy produced", "produced"), _input(r"E_\mathrm{direct}", "used as it is produced", "direct")
 _STORED = _input(r"E_\mathrm{stored}", "put into a battery", "sun_stored")
+_UNUSED = _input(r"E_\mathrm{unused}", "made, and neither used nor stored, where there is no grid", "unused")
 _DEMAND = _input(r"E_\mathrm{demand}", "demand", "demand", "sum of its sources")
 DEMAND_FIGURES = (
     Figure(
@@ -181,24 +190,24 @@ DEMAND_FIGURES = (
         quantity="demand", also="consumption, load, use, kWh a year", read=lambda r: _sum(r, "demand"), is_there=_has_demand,
     ),
     Figure(
-        "self_consumption", "Self-consumption", "", 1, r"s = \frac{E_\mathrm{direct}+E_\mathrm{stored}}{E}", _said(METER), _all(_PRODUCED, _DIRECT, _STORED),
+        "self_consumption", "Self-consumption", "", 1, r"s = \frac{E_\mathrm{direct}+E_\mathrm{stored}}{E+E_\mathrm{unused}}", _said(METER), _all(_PRODUCED, _DIRECT, _STORED, _UNUSED),
         note="Share of what is produced that is used as it is produced, or put into a battery.", quantity="direct_use", also="own consumption, direct use", better="more", is_percentage=True,
         read=lambda r: r.after.metered.self_consumption, is_there=_has_demand,
     ),
     Figure(
-        "self_sufficiency", "Self-sufficiency", "", 1, r"a = 1 - \frac{E_\mathrm{import}}{E_\mathrm{demand}+E_\mathrm{night}}", _said(METER),
-        _all(_input(r"E_\mathrm{import}", "from the grid", "imported"), _DEMAND, _input(r"E_\mathrm{night}", "drawn by the plant itself", "own_use")),
-        note="Share of the demand that does not come from the grid.", quantity="import", also="autarky, solar fraction, share of consumption covered", better="more", is_percentage=True,
+        "self_sufficiency", "Self-sufficiency", "", 1, r"a = 1 - \frac{E_\mathrm{else}}{E_\mathrm{demand}+E_\mathrm{night}}", _said(METER),
+        _all(_input(r"E_\mathrm{else}", "from the grid, from a generator, or not met", "elsewhere"), _DEMAND, _input(r"E_\mathrm{night}", "drawn by the plant itself", "own_use")),
+        note="Share of the demand that sun and battery meet.", quantity="import", also="autarky, solar fraction, share of consumption covered", better="more", is_percentage=True,
         read=lambda r: r.after.metered.self_sufficiency, is_there=_has_demand,
     ),
     Figure(
         "imported", "From the grid", "kWh", 0, r"E_\mathrm{import} = E_\mathrm{demand}+E_\mathrm{night}-E_\mathrm{direct}-E_\mathrm{discharge}+E_\mathrm{charge}", _said(METER),
         _all(_DEMAND, _input(r"E_\mathrm{night}", "drawn by the plant itself", "own_use"), _DIRECT, _input(r"E_\mathrm{discharge}", "from the battery", "discharge"), _input(r"E_\mathrm{charge}", "from the grid into the battery", "grid_stored")), quantity="import", also="import, purchased energy, grid supply", better="less",
-        read=lambda r: _sum(r, "imported"), is_there=_has_demand, in_headline=False,
+        read=lambda r: _sum(r, "imported"), is_there=_meets_a_grid, in_headline=False,
     ),
     Figure(
         "exported", "To the grid", "kWh", 0, r"E_\mathrm{export} = E-E_\mathrm{direct}-E_\mathrm{stored}", _said(METER), _all(_PRODUCED, _DIRECT, _STORED), quantity="export",
-        also="export, feed-in, surplus", read=lambda r: _sum(r, "exported"), is_there=_has_demand, in_headline=False,
+        also="export, feed-in, surplus", read=lambda r: _sum(r, "exported"), is_there=_meets_a_grid, in_headline=False,
     ),
 )  # fmt: skip
 
@@ -237,13 +246,9 @@ STORAGE_FIGURES = (
     ),
     Figure(
         "peak_import", "Highest import", "kW", 1, r"\hat P = \max_t P_\mathrm{import}(t)", _said("Mean of an interval"), _none, quantity="import", also="peak, demand peak", better="less",
-        read=lambda r: of_battery(r, "peak"), is_there=_has_storage, in_headline=False,
+        read=lambda r: of_battery(r, "peak"), is_there=lambda r: _has_storage(r) and not _is_off_grid(r), in_headline=False,
     ),
 )  # fmt: skip
-
-
-def _is_off_grid(r: Results) -> bool:
-    return r.after.storage is not None and r.after.storage.storage.off_grid is not None and r.after.has_demand
 
 
 _UNMET = _input(r"E_\mathrm{unmet}", "asked for and not served", "unmet")
@@ -260,7 +265,7 @@ OFF_GRID_FIGURES = (
     ),
     Figure(
         "unused_energy", "Unused energy of the sun", "kWh", 0, r"E_\mathrm{unused} = E-E_\mathrm{direct}-E_\mathrm{stored}", _said("Energy balance of every interval, without a grid"),
-        _all(_input(r"E_\mathrm{unused}", "made, and neither used nor stored", "unused")), also="curtailed, dumped, surplus", better="less", read=lambda r: off_grid.proof(r).unused,
+        _all(_UNUSED), also="curtailed, dumped, surplus", better="less", read=lambda r: off_grid.proof(r).unused,
         is_there=_is_off_grid, in_headline=False,
     ),
     Figure(

@@ -153,7 +153,7 @@ def _proof(r: Results) -> Proof:
     lost = loss_of_load(unmet, (m.demand + m.own_use) / hours, hours)
     dark = r.calendar.monthly_sums((unmet > 1e-9).astype(float)) * hours
     energy = float(np.asarray(setting.battery.energy))
-    one, made = place.generator, np.broadcast_to(m.generated, (r.calendar.intervals,))
+    one, made = place.generator, m.generated
     runs = made > 1e-9
     time = float(runs.sum()) * hours
     fuel = 0.0 if one is None else one.fuel * float(made.sum()) + one.idle * one.power * time

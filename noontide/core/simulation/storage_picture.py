@@ -13,7 +13,6 @@ from noontide.core.storage import dispatch, off_grid
 
 Floats = NDArray[np.float64]
 LONGEST_OUTAGE = 14 * 24.0  # h that are looked at
-FLOWS = ("sun_use", "sun_battery", "sun_grid", "battery_use", "grid_use", "grid_battery")
 
 
 @dataclass(frozen=True)
@@ -22,38 +21,34 @@ class Outage:
 
     hours: float  # until something is not met
     is_longer: bool  # than was looked at
-    stored: float  # at its beginning [kWh]
 
 
 def flows_of(r: Results) -> dict[str, Floats]:
     """Energy of each interval along each arm, (intervals,) [kWh]."""
     year = r.after.metered
-    size = (r.calendar.intervals,)
-    to_use = year.demand + year.own_use - year.direct - np.broadcast_to(year.discharge, size) - np.broadcast_to(year.unmet, size)
+    to_use = year.demand + year.own_use - year.direct - year.discharge - year.unmet
     return {
         "sun_use": year.direct,
-        "sun_battery": np.broadcast_to(year.sun_stored, size),
+        "sun_battery": year.sun_stored,
         "sun_grid": year.exported,
-        "battery_use": np.broadcast_to(year.discharge, size),
+        "battery_use": year.discharge,
         "grid_use": np.maximum(to_use, 0.0),
-        "grid_battery": np.broadcast_to(year.grid_stored, size),  # of a generator, where there is no grid
+        "grid_battery": year.grid_stored,  # of a generator, where there is no grid
     }
 
 
 def average_flows(r: Results) -> tuple[dict[str, Floats], Floats]:
     """Mean power along each arm by month and time of the day, (12, slots) [kW], and what is stored [kWh]."""
     time, hours = civil_time(r.calendar, r.after.time_zone, r.design.demand.holidays), r.calendar.hours_per_interval
-    stored = np.broadcast_to(r.after.metered.stored, (r.calendar.intervals,))
     means = {key: average_days(flow / hours, time, "all")[:, 0] for key, flow in flows_of(r).items()}
-    return means, average_days(stored, time, "all")[:, 0]
+    return means, average_days(r.after.metered.stored, time, "all")[:, 0]
 
 
 def day_flows(r: Results, day: int) -> tuple[dict[str, Floats], Floats]:
     """The same of one day of the calendar, (intervals of a day,)."""
     per_day = r.calendar.intervals // r.calendar.days
     part = slice(day * per_day, (day + 1) * per_day)
-    stored = np.broadcast_to(r.after.metered.stored, (r.calendar.intervals,))
-    return {key: flow[part] / r.calendar.hours_per_interval for key, flow in flows_of(r).items()}, stored[part]
+    return {key: flow[part] / r.calendar.hours_per_interval for key, flow in flows_of(r).items()}, r.after.metered.stored[part]
 
 
 def year_flows(r: Results) -> dict[str, float]:
@@ -76,8 +71,8 @@ def outage_after(r: Results, interval: int) -> Outage | None:
     found = dispatch(use, year.produced[ahead] / hours, begun, off_grid(), hours)
     short = np.flatnonzero(found.unmet > 1e-9)
     if not short.size:
-        return Outage(LONGEST_OUTAGE, True, stored)
+        return Outage(LONGEST_OUTAGE, True)
     first = int(short[0])
     # Within the interval in which it ends, as long as what is left of it lasts.
     part = 1 - float(found.unmet[first] / use[first]) if use[first] > 0 else 0.0
-    return Outage((first + part) * hours, False, stored)
+    return Outage((first + part) * hours, False)

@@ -28,7 +28,7 @@ class SizeCurve:
     powers: Floats  # [kW]
     self_sufficiency: Floats
     self_consumption: Floats
-    imported: Floats  # [kWh]
+    imported: Floats  # [kWh]; where there is no grid what is missing or comes from a generator
     exported: Floats
     peak: Floats  # highest import [kW]
     cycles: Floats  # full ones a year
@@ -63,20 +63,14 @@ def size_curve(r: Results, largest: float | None = None, with_bills: bool = True
     rate = power / own if own > 0 else 1 / USUAL_HOURS
     energies = np.linspace(0, largest or _reach(r, own), SIZES)
     bare = bare_year(r)
-    wanted, produced = (bare.demand + bare.own_use) / hours + setting.standby, bare.produced / hours
+    # Where there is no battery nothing stands by.
+    standby = np.where(energies > 0, setting.standby, 0.0)[:, np.newaxis]
     battery = replace(setting.battery, energy=energies, charge_power=energies * rate, discharge_power=energies * rate)
     is_off_grid = setting.storage.off_grid is not None
-    flows = dispatch(wanted, produced, battery, strategy_of(setting, calendar), hours)
-    years = metered_with(bare, flows, setting.standby, hours, is_off_grid)
-    # Without a battery nothing stands by.
-    none = metered_with(bare, dispatch((bare.demand + bare.own_use) / hours, produced, replace(battery, energy=0.0, charge_power=0.0, discharge_power=0.0), strategy_of(setting, calendar), hours), 0.0, hours, is_off_grid)  # fmt: skip
-    # Where there is no grid, what is missing or comes from a generator stands in its place.
-    imported = years.imported + years.unmet + years.generated
-    exported = np.broadcast_to(years.exported, imported.shape).copy()
-    imported[0], exported[0] = none.imported + none.unmet + none.generated, none.exported
-    use = bare.demand.sum() + bare.own_use.sum() + np.where(energies > 0, setting.standby * hours * calendar.intervals, 0.0)
-    made = (bare.produced - flows.curtailed * hours).sum(axis=-1)
-    savings = _savings(r, imported, exported) if with_bills and not is_off_grid else None
+    wanted = (bare.demand + bare.own_use) / hours + standby
+    flows = dispatch(wanted, bare.produced / hours, battery, strategy_of(setting, calendar), hours)
+    years = metered_with(bare, flows, standby, hours, is_off_grid)
+    savings = _savings(r, years.imported, years.exported) if with_bills and not is_off_grid else None
     each = _price_of_kwh(r, setting)
     prices = None if each is None else energies * each
     payback = None
@@ -86,11 +80,11 @@ def size_curve(r: Results, largest: float | None = None, with_bills: bool = True
     return SizeCurve(
         energies=energies,
         powers=energies * rate,
-        self_sufficiency=np.where(use > 0, np.maximum(1 - imported.sum(axis=-1) / np.where(use > 0, use, 1), 0), 0.0),
-        self_consumption=np.divide(made - exported.sum(axis=-1), made, out=np.zeros(SIZES), where=made > 0),
-        imported=imported.sum(axis=-1),
-        exported=exported.sum(axis=-1),
-        peak=imported.max(axis=-1) / hours,
+        self_sufficiency=years.self_sufficiencies,
+        self_consumption=years.self_consumptions,
+        imported=years.elsewhere.sum(axis=-1),
+        exported=years.exported.sum(axis=-1),
+        peak=years.elsewhere.max(axis=-1) / hours,
         cycles=np.divide(
             flows.discharge.sum(axis=-1) * hours / np.asarray(battery.discharge_efficiency),
             usable,

@@ -106,35 +106,19 @@ def through_the_battery(bare: Metered, setting: StorageSetting, calendar: Calend
     )
 
 
-def metered_with(bare: Metered, flows: Dispatch, standby: float, hours: float, is_off_grid: bool = False) -> Metered:
+def metered_with(bare: Metered, flows: Dispatch, standby: ArrayLike, hours: float, is_off_grid: bool) -> Metered:
     """The account of a year with what a battery did; of candidates, with their axis in front."""
-    own = bare.own_use + standby * hours
+    own = bare.own_use + np.asarray(standby) * hours
     # Of what is lost the sun's part is the sun's; the rest ran through a generator at its least load.
-    unused, unmet = np.minimum(flows.curtailed * hours, bare.produced), flows.unmet * hours
-    wanted, produced = bare.demand + own - unmet, bare.produced - unused
+    cut, unmet = np.minimum(flows.curtailed * hours, bare.produced), flows.unmet * hours
+    wanted, produced = bare.demand + own - unmet, bare.produced - cut
     direct = np.minimum(produced, wanted)
     charge, discharge = flows.charge * hours, flows.discharge * hours
     of_sun = np.minimum(charge, produced - direct)
     # What is left of nothing by rounding is nothing.
-    imported, exported = (
-        np.maximum(wanted - direct - discharge + charge - of_sun, 0.0),
-        np.maximum(produced - direct - of_sun, 0.0),
-    )
-    generated = np.zeros(1)
+    brought = np.maximum(wanted - direct - discharge + charge - of_sun, 0.0)
+    given, nothing = np.maximum(produced - direct - of_sun, 0.0), np.zeros_like(direct)
+    stored = (of_sun, charge - of_sun, discharge, flows.stored)
     if is_off_grid:
-        generated, imported, exported = imported, np.zeros_like(imported), np.zeros_like(exported)
-    return Metered(
-        produced,
-        bare.demand,
-        own,
-        direct,
-        imported,
-        exported,
-        of_sun,
-        charge - of_sun,
-        discharge,
-        flows.stored,
-        unused,
-        unmet,
-        generated,
-    )
+        return Metered(produced, bare.demand, own, direct, nothing, nothing, *stored, cut, unmet, brought)
+    return Metered(produced, bare.demand, own, direct, brought, given, *stored, nothing, nothing, nothing)

@@ -10,7 +10,7 @@ from noontide.cli import main
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import simulate
 from noontide.core.simulation.checks import find_checks
-from noontide.core.simulation.figures import figures_of
+from noontide.core.simulation.figures import FIGURES, figures_of
 from noontide.core.simulation.off_grid import proof, reliability_map, worksheet
 from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_picture import flows_of
@@ -88,6 +88,12 @@ def test_the_account_closes_without_a_grid(place):
             m.generated[(hour >= 20) | (hour < 7)].max() <= m.generated.max() and found.unmet <= proof(hut()).unmet
         )
     assert figures_of(r)["lost_load"] == found.loss_of_load and all(check.title for check in find_checks(r))
+    worked = {figure.key: [value.value for value in figure.inputs(r)] for figure in FIGURES if figure.is_there(r)}
+    given, direct, stored, unused = worked["self_consumption"]
+    assert figures_of(r)["self_consumption"] == pytest.approx((direct + stored) / (given + unused))
+    elsewhere, demand, night = worked["self_sufficiency"]
+    assert figures_of(r)["self_sufficiency"] == pytest.approx(1 - elsewhere / (demand + night))
+    assert not {"imported", "exported", "peak_import"} & worked.keys()
 
 
 def test_the_map_is_what_single_designs_give_and_more_of_either_never_loses_more():
