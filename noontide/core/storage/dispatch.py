@@ -1,6 +1,5 @@
 """Energy of every interval between sun, use, battery, grid and generator, for many candidates beside one another."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -81,7 +80,7 @@ def dispatch(demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: St
     def work(start: int, end: int) -> None:
         _dispatch(*case.arguments, start, end, found, np.empty((0, 0)))
 
-    _spread(work, case.count)
+    in_chunks(work, case.count)
     return Dispatch(*(found[k].reshape(*case.shape, case.intervals) for k in range(FLOWS)))
 
 
@@ -93,7 +92,7 @@ def totals(demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: Stra
     def work(start: int, end: int) -> None:
         _dispatch(*case.arguments, start, end, np.empty((0, 0, 0)), found)
 
-    _spread(work, case.count)
+    in_chunks(work, case.count)
     return Totals(*(found[k].reshape(case.shape) for k in range(found.shape[0])))
 
 
@@ -101,13 +100,6 @@ def least_import_limits(demand: ArrayLike, solar: ArrayLike, battery: Battery, s
     """The least import of each interval's period that the battery can hold, (…, intervals) [kW]."""
     case = _Case(demand, solar, battery, strategy, step)
     return case.import_limit[case.limit_rows].reshape(*case.shape, case.intervals)
-
-
-def _spread(work: Callable[[int, int], None], count: int) -> None:
-    if count > 1:
-        in_chunks(work, count)
-    else:
-        work(0, count)
 
 
 class _Case:
@@ -170,7 +162,7 @@ class _Case:
                     used, sun, rows, self.table, starts, strategy.charges_from_grid, self.step, start, end, self.import_limit
                 )
 
-            _spread(work, self.count)
+            in_chunks(work, self.count)
         self.arguments = (
             used, sun, self.import_limit, cut, reserve, rows, self.table, flags, prices, ahead, there, allowed, power, machine, self.step,
         )  # fmt: skip
