@@ -10,6 +10,7 @@ from noontide.core.drawing.typeface import printable
 
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 NUMBER = re.compile(r"[-+]?\d+(\.\d+)?([eE][-+]?\d+)?")
+WRITTEN = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d{1,2})?", re.IGNORECASE | re.ASCII)  # a number as people write one
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"  # media type
 WIDEST = 50  # characters of a column
 Cell = str | float | None
@@ -97,3 +98,11 @@ def rows_of(text: str) -> Iterator[list[str]]:
             yield [cell.strip() for cell in row]
     except csv.Error as error:
         raise ValueError(f"The table cannot be divided into cells: {error}.") from None
+
+
+def number_in(cell: str) -> float | None:
+    """The number that a cell holds, with a decimal point or comma, spaces between thousands and either minus; None where it holds none."""
+    plain = cell.strip().replace(" ", "").replace("\u2212", "-")
+    if "," in plain and "." not in plain:
+        plain = plain.replace(",", ".")
+    return float(plain) if WRITTEN.fullmatch(plain) else None

@@ -4,6 +4,8 @@ import re
 from itertools import pairwise
 from typing import Literal
 
+from noontide.core.cells import number_in
+
 PerUnit = Literal["kWh", "MWh"]
 Cells = list[list[str]]
 DAYS_OF_A_YEAR = (365, 366)
@@ -88,21 +90,14 @@ def _comma_divides(lines: list[str]) -> bool:
 
 
 def _is_heading(row: list[str]) -> bool:
-    if not row or _value(row[-1]) is None:
+    if not row or number_in(row[-1]) is None:
         return True
-    numbers = [value for cell in row[-12:] if (value := _value(cell)) is not None]
+    numbers = [value for cell in row[-12:] if (value := number_in(cell)) is not None]
     # The hours or months of a wide table, counted.
     return len(numbers) == 12 and all(b - a == 1 for a, b in pairwise(numbers))
 
 
-def _value(cell: str) -> float | None:
-    plain = cell.strip().replace(" ", "").replace("−", "-")
-    if "," in plain and "." not in plain:
-        plain = plain.replace(",", ".")
-    return float(plain) if re.fullmatch(r"[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d{1,2})?", plain, re.IGNORECASE | re.ASCII) else None
-
-
 def _number(cell: str, row: int, one: str) -> float:
-    if (value := _value(cell)) is None:
+    if (value := number_in(cell)) is None:
         raise ValueError(f"Row {row}: '{cell[:20]}' is no {one}." if cell else f"Row {row}: the {one} is missing.")
     return value

@@ -7,7 +7,7 @@ from typing import Annotated, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from noontide.core.cells import rows_of
+from noontide.core.cells import number_in, rows_of
 from noontide.core.fields import Document, Line, quantity
 
 MOST_TILTS, MOST_AZIMUTHS = 91, 361
@@ -171,15 +171,9 @@ def _cell(row: list[str], place: int) -> str:
 
 def _number(row: list[str], place: int, number: int, word: str, low: float, high: float) -> float:
     text = _cell(row, place)
-    plain = text.replace("\u2212", "-").replace("°", "").replace(" ", "")
-    if "," in plain and "." not in plain:
-        plain = plain.replace(",", ".")
-    try:
-        value = float(plain)
-    except ValueError:
-        raise ValueError(
-            f"Row {number}: '{text[:20]}' is no {word}." if text else f"Row {number}: the {word} is missing."
-        ) from None
+    value = number_in(text.replace("°", ""))
+    if value is None:
+        raise ValueError(f"Row {number}: '{text[:20]}' is no {word}." if text else f"Row {number}: the {word} is missing.")
     if not low <= value <= high:
         raise ValueError(f"Row {number}: a {word} lies between {low:g} and {high:g}; it is {text[:20]}.")
     return value
