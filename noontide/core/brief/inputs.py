@@ -15,7 +15,6 @@ class InputBasis:
 
     subject: Subject
     words: str
-    is_measured: bool
 
 
 def inputs_of(design: Design) -> tuple[InputBasis, ...]:
@@ -35,7 +34,7 @@ def _roof(design: Design) -> InputBasis | None:
     words = "drawn in the scene" if drawn == len(design.surfaces) else "tilt and azimuth as entered"
     if 0 < drawn < len(design.surfaces):
         words = f"drawn in the scene for {drawn} of {len(design.surfaces)} surfaces, tilt and azimuth as entered for the others"
-    return InputBasis("Roof", words, False)
+    return InputBasis("Roof", words)
 
 
 def _shade(design: Design) -> InputBasis:
@@ -47,11 +46,10 @@ def _shade(design: Design) -> InputBasis:
         if by_hand is not None:
             how = "measured" if by_hand.is_measured else "estimated"
             own = f" ({by_hand.statement.rstrip('.')})" if by_hand.statement else ""
-            return InputBasis("Shade", f"{what}, {how}{own}", by_hand.is_measured)
+            return InputBasis("Shade", f"{what}, {how}{own}")
     if tables:
-        is_measured = all(table.is_measured for table in tables)
-        said = f"solar access of {len(tables)} of {len(design.surfaces)} surfaces {'measured' if is_measured else 'estimated'}"
-        return InputBasis("Shade", said, is_measured and len(tables) == len(design.surfaces))
+        how = "measured" if all(table.is_measured for table in tables) else "estimated"
+        return InputBasis("Shade", f"solar access of {len(tables)} of {len(design.surfaces)} surfaces {how}")
     found = [
         words
         for words, is_there in (
@@ -62,13 +60,13 @@ def _shade(design: Design) -> InputBasis:
         )
         if is_there
     ]
-    return InputBasis("Shade", f"computed from {listed(found)}" if found else "none is assumed", False)
+    return InputBasis("Shade", f"computed from {listed(found)}" if found else "none is assumed")
 
 
 def _weather(design: Design) -> InputBasis | None:
     if design.weather is None:
         return None
-    return InputBasis("Weather", design.weather.title or "a file of one's own", False)
+    return InputBasis("Weather", design.weather.title or "a file of one's own")
 
 
 def _use(design: Design) -> InputBasis | None:
@@ -83,4 +81,4 @@ def _use(design: Design) -> InputBasis | None:
         for what, names in (("measured", measured), ("from bills", billed), ("estimated", guessed))
         if names
     ]
-    return InputBasis("Use", ", ".join(words), not guessed and not billed)
+    return InputBasis("Use", ", ".join(words))

@@ -44,7 +44,6 @@ const choose = (event: Event) => {
 }
 const isOffGrid = computed(() => store.at('/storage/off_grid') !== undefined)
 const size = (energy: number) => store.act('size-battery', { energy })
-const limitWords = ['the least of each month', 'a limit of'] as const
 </script>
 <template>
   <div class="bench">
@@ -102,7 +101,7 @@ const limitWords = ['the least of each month', 'a limit of'] as const
           >. It serves <BriefChoice pointer="/storage/serves" label="It serves" /><template v-if="peak"
             >, after it has kept imports under
             <template v-if="peak.limit === undefined"
-              >{{ limitWords[0] }}
+              >the least of each month
               <button
                 type="button"
                 class="link"
@@ -113,7 +112,7 @@ const limitWords = ['the least of each month', 'a limit of'] as const
             ><template v-else
               ><BriefNumber pointer="/storage/peak/limit" label="Highest import" />
               <button type="button" class="link" @click="store.edit(patchAt('/storage/peak/limit', null))">
-                {{ limitWords[0] }}
+                the least of each month
               </button></template
             >
             <button
