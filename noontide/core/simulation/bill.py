@@ -7,6 +7,7 @@ from typing import Literal
 from noontide.core.cells import Cell, as_csv, as_xlsx
 from noontide.core.electrical.datasheets import Catalogue, Device, Part
 from noontide.core.money.terms import Money
+from noontide.core.once import once_for_each
 from noontide.core.simulation.checks.protection import WantedDevice, protection_of
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.wiring_costs import times_laid
@@ -59,6 +60,12 @@ class Bill:
     def without_price(self) -> int:
         """Lines whose price is not known."""
         return sum(line.price is None for line in self.lines)
+
+
+@once_for_each
+def materials_of(r: Results) -> Bill:
+    """Everything that is bought for a simulated design, from the library that it was simulated with."""
+    return bill_of(r, r.library)
 
 
 def bill_of(r: Results, parts: Catalogue) -> Bill:

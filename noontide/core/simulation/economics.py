@@ -2,24 +2,22 @@
 
 from dataclasses import dataclass
 from typing import Literal
-from weakref import WeakKeyDictionary
 
 from noontide.core.money.cash import Cash, Sizes, cash_of
+from noontide.core.once import once_for_each
 from noontide.core.simulation.after_meter import LITTLE
-from noontide.core.simulation.bill import bill_of
+from noontide.core.simulation.bill import materials_of
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.storage_figures import battery_year
 
 Effect = Literal["prices", "yield", "costs"]
 TITLES: dict[Effect, str] = {"prices": "Change of energy prices", "yield": "Yield", "costs": "Purchase"}
-_KEPT: WeakKeyDictionary[Results, Cash] = WeakKeyDictionary()
 
 
+@once_for_each
 def cash_year_by_year(r: Results) -> Cash:
-    """The cash of a simulated design; found once for each result."""
-    if (kept := _KEPT.get(r)) is None:
-        kept = _KEPT[r] = _cash(r)
-    return kept
+    """The cash of a simulated design."""
+    return _cash(r)
 
 
 def sizes_of(r: Results) -> Sizes:
@@ -48,7 +46,7 @@ def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points
         money = money.model_copy(update={"own_purchase": total})
     if price_points:
         money = money.model_copy(update={"price_change": money.energy_price_change * 100 + price_points})
-    bill = bill_of(r, r.library)
+    bill = materials_of(r)
     battery = battery_year(r)
     renewed = None
     if battery is not None:

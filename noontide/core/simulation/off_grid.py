@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass, replace
 from math import ceil
-from weakref import WeakKeyDictionary
 
 import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.calendar import MONTHS
 from noontide.core.demand.totals import appliance_totals
+from noontide.core.once import once_for_each
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_sizes import bare_year
@@ -130,23 +130,15 @@ def worksheet(r: Results) -> list[WorksheetLine]:
     return lines
 
 
-_KEPT: WeakKeyDictionary[Results, Proof] = WeakKeyDictionary()
-
-
+@once_for_each
 def proof(r: Results) -> Proof:
-    """What the same system does in every interval of the year; found once for each result.
+    """What the same system does in every interval of the year.
 
     Raises
     ------
     ValueError
         As `place_of`.
     """
-    if (kept := _KEPT.get(r)) is None:
-        kept = _KEPT[r] = _proof(r)
-    return kept
-
-
-def _proof(r: Results) -> Proof:
     setting, place = place_of(r)
     m, hours = r.after.metered, r.calendar.hours_per_interval
     unmet = m.unmet / hours

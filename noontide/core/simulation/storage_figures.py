@@ -1,10 +1,10 @@
 """What a year does with a battery, in numbers: energy through it, cycles, wear and life."""
 
 from dataclasses import dataclass
-from weakref import WeakKeyDictionary
 
 import numpy as np
 
+from noontide.core.once import once_for_each
 from noontide.core.simulation.results import Results
 from noontide.core.storage.ageing import life, wear
 from noontide.core.storage.document import ac_power, life_of, one_way, usable_energy
@@ -29,22 +29,13 @@ class BatteryYear:
     peak: float  # highest import [kW]
 
 
-_KEPT: WeakKeyDictionary[Results, BatteryYear] = WeakKeyDictionary()
-
-
+@once_for_each
 def battery_year(r: Results) -> BatteryYear | None:
     """The battery of a simulated design; None where it has none."""
-    setting = r.after.storage
+    setting, year = r.after.storage, r.after.metered
     if setting is None:
         return None
-    if (kept := _KEPT.get(r)) is None:
-        kept = _KEPT[r] = _battery_year(r)
-    return kept
-
-
-def _battery_year(r: Results) -> BatteryYear:
-    setting, year = r.after.storage, r.after.metered
-    assert setting is not None and setting.storage.bank is not None
+    assert setting.storage.bank is not None
     bank, sheet = setting.storage.bank, setting.datasheet
     energy, each = usable_energy(bank, sheet), one_way(bank, sheet)
     sun, grid, out = (float(flow.sum()) for flow in (year.sun_stored, year.grid_stored, year.discharge))

@@ -121,10 +121,10 @@ class MoneyAnswer(Answer):
 
 def money_answer(r: Results, revision: int) -> MoneyAnswer:
     """The money of a simulated scheme."""
-    from noontide.core.simulation.bill import bill_of
+    from noontide.core.simulation.bill import materials_of
 
     money, cash = r.design.money, cash_year_by_year(r)
-    tariff, materials = money.tariff, bill_of(r, r.library)
+    tariff, materials = money.tariff, materials_of(r)
     before = money.tariff_before or tariff
     return MoneyAnswer(
         revision=revision,
