@@ -2,7 +2,11 @@
 
 import os
 
-from django.core.asgi import get_asgi_application
+import django
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "noontide.server.settings")
-application = get_asgi_application()
+django.setup(set_prefix=False)
+
+from noontide.server.request_threads import Requests  # noqa: E402  Django must be set up first.
+
+application = Requests()

@@ -80,6 +80,7 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA / "noontide.sqlite3",
+        "CONN_MAX_AGE": None,  # as long as its thread
         # A file in tests too: in memory, SQLite locks whole tables between the threads of jobs.
         "TEST": {"NAME": DATA / "test.sqlite3"},
         "OPTIONS": {

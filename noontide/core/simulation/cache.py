@@ -10,7 +10,8 @@ from collections.abc import Callable, Sequence
 from functools import lru_cache
 from operator import attrgetter
 from threading import Lock
-from typing import Any, Generic, Literal, TypeVar, get_origin, get_type_hints, overload
+from types import UnionType
+from typing import Any, Generic, Literal, TypeVar, Union, get_args, get_origin, get_type_hints, overload
 from weakref import ref
 
 import numpy as np
@@ -239,4 +240,11 @@ def _can_hold_arrays(kind: type) -> bool:
     if not dataclasses.is_dataclass(kind):
         return True
     hints = get_type_hints(kind)
-    return not all(hints[name] in _SMALL or get_origin(hints[name]) is Literal for name in _field_names(kind))
+    return not all(_is_plain(hints[name]) for name in _field_names(kind))
+
+
+def _is_plain(hint: Any) -> bool:
+    """Whether a field of this type holds one plain value."""
+    if get_origin(hint) in (Union, UnionType):
+        return all(_is_plain(one) for one in get_args(hint))
+    return hint in _SMALL or get_origin(hint) is Literal

@@ -226,8 +226,8 @@ def _storage(design: Design, datasheet: Battery | None) -> StorageSetting | None
     if storage.bank is None:
         return None
     tariff = design.money.tariff if storage.serves == "dear hours" else None
-    limit = design.connection.export_limit
-    return StorageSetting(storage, datasheet, tariff, design.site.time_zone, limit)
+    prices, holidays = (None, ()) if tariff is None else (tariff.energy, tariff.holidays)
+    return StorageSetting(storage, datasheet, prices, holidays, design.site.time_zone, design.connection.export_limit)
 
 
 def _settled(

@@ -157,7 +157,7 @@ def bare_year(r: Results) -> Metered:
 
 def _usual(r: Results) -> StorageSetting:
     storage = Storage(bank=Bank())
-    return StorageSetting(storage, None, None, r.design.site.time_zone, r.design.connection.export_limit)
+    return StorageSetting(storage, None, None, (), r.design.site.time_zone, r.design.connection.export_limit)
 
 
 def _reach(r: Results, own: float) -> float:

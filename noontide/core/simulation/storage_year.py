@@ -11,7 +11,7 @@ from noontide.core.demand.meter import Metered
 from noontide.core.electrical.datasheets import Battery as Datasheet
 from noontide.core.hours import shares_of_day
 from noontide.core.money.billing import prices_of
-from noontide.core.money.tariff import Tariff
+from noontide.core.money.tariff import EnergyPrice
 from noontide.core.storage import (
     Battery,
     Dispatch,
@@ -35,7 +35,8 @@ class StorageSetting:
 
     storage: Storage
     datasheet: Datasheet | None
-    tariff: Tariff | None  # whose prices it follows
+    prices: EnergyPrice | None  # of energy from the grid, which it follows
+    holidays: tuple[str, ...]
     time_zone: str
     export_limit: float | None  # [kW]
 
@@ -70,8 +71,8 @@ def strategy_of(setting: StorageSetting, calendar: Calendar) -> Strategy:
             found = peak_shaving(storage.peak.limit, storage.from_grid, own_use=serves_use)
     elif storage.only_clipped:
         found = clipped_energy(limit)
-    if storage.serves == "dear hours" and setting.tariff is not None:
-        prices = prices_of(setting.tariff.energy, calendar, setting.time_zone, setting.tariff.holidays)
+    if storage.serves == "dear hours" and setting.prices is not None:
+        prices = prices_of(setting.prices, calendar, setting.time_zone, setting.holidays)
         priced = time_of_use(prices, storage.from_grid, storage.horizon)
         found = replace(
             found, prices=priced.prices, horizon=priced.horizon, charges_from_grid=priced.charges_from_grid, serves_use=True

@@ -16,7 +16,6 @@ Ints = NDArray[np.int64]
 ENERGY, MINIMUM, MAXIMUM, INITIAL, CHARGE, DISCHARGE, ETA_IN, ETA_OUT, LEAK = range(9)
 # What is written of an interval, in the order of `Dispatch`.
 FLOWS = 8
-BISECTIONS = 48
 TINY = 1e-12
 
 
@@ -206,7 +205,11 @@ def _powers(name: str, values: ArrayLike) -> Floats:
 
 @njit(cache=True, nogil=True)
 def _least_limits(used, sun, rows, table, starts, from_grid, step, first, last, limits):
-    """Period by period, the least limit by bisection; each begins with what the one before leaves at its own limit."""
+    """Period by period, the least limit that can be held; each begins with what the one before leaves at its own limit.
+
+    What is short where a limit breaks falls with the limit, piece by piece along a straight line and ever more slowly (the charge that the
+    battery has room for grows no faster than the limit). So Newton's step from below never goes beyond the least limit, and ends on it.
+    """
     for c in range(first, last):
         d, p, b = used[rows[0, c]], sun[rows[1, c]], table[c]
         stored = b[INITIAL] * b[ENERGY]
@@ -215,34 +218,45 @@ def _least_limits(used, sun, rows, table, starts, from_grid, step, first, last, 
             high = 0.0
             for t in range(begin, end):
                 high = max(high, d[t] - p[t])
-            low = max(0.0, high - b[DISCHARGE])
-            for _ in range(BISECTIONS):
-                middle = (low + high) / 2
-                if _shaved(d, p, b, stored, begin, end, middle, from_grid, step) >= 0.0:
-                    high = middle
-                else:
-                    low = middle
-            stored = _shaved(d, p, b, stored, begin, end, high, from_grid, step)
+            limit = max(0.0, high - b[DISCHARGE])
+            left, more = _shaved(d, p, b, stored, begin, end, limit, from_grid, step)
+            while more > 0.0:
+                # A step lost in rounding still moves on.
+                limit = min(max(limit + more, limit + TINY * max(1.0, limit)), high)
+                left, more = _shaved(d, p, b, stored, begin, end, limit, from_grid, step)
+            stored = left
             for t in range(begin, end):
-                limits[c, t] = high
+                limits[c, t] = limit
 
 
 @njit(cache=True, nogil=True)
 def _shaved(d, p, b, stored, begin, end, limit, from_grid, step):
-    """What is stored at the end of a period under an import limit, or -1 where it cannot be held."""
+    """What is stored at the end of a period under an import limit, and 0; where it cannot be held, by how much more it could be where it breaks [kW]."""
     floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
+    slope = 0.0  # of what is stored by the limit [h]
+    leak = 1 - min(b[LEAK] * step, 1.0)
     for t in range(begin, end):
-        stored -= stored * min(b[LEAK] * step, 1.0)
+        stored, slope = stored * leak, slope * leak
         net = d[t] - p[t]
         if net > limit:
-            out = min(b[DISCHARGE], max(stored - floor, 0.0) * b[ETA_OUT] / step)
-            if net - out > limit + TINY * max(1.0, limit):
-                return -1.0
+            gives = b[ETA_OUT] / step
+            if net - min(b[DISCHARGE], max(stored - floor, 0.0) * gives) > limit + TINY * max(1.0, limit):
+                # Either more is stored by then, or import meets the use alone; what has leaked below the floor must come back first.
+                return stored, min((net - limit - (stored - floor) * gives) / (1.0 + slope * gives), net - limit)
             stored -= (net - limit) * step / b[ETA_OUT]
+            slope += step / b[ETA_OUT]
         else:
-            give = limit - net if from_grid else max(-net, 0.0)
-            stored += min(give, b[CHARGE], max(top - stored, 0.0) / b[ETA_IN] / step) * b[ETA_IN] * step
-    return max(stored, 0.0)
+            give, gains = (limit - net, True) if from_grid else (max(-net, 0.0), False)
+            if give > b[CHARGE]:
+                give, gains = b[CHARGE], False
+            room = max(top - stored, 0.0) / b[ETA_IN] / step
+            if give >= room:
+                stored, slope = stored + room * b[ETA_IN] * step, 0.0
+            else:
+                stored += give * b[ETA_IN] * step
+                if gains:
+                    slope += step * b[ETA_IN]
+    return max(stored, 0.0), 0.0
 
 
 @njit(cache=True, nogil=True)

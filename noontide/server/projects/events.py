@@ -6,7 +6,7 @@ import threading
 from collections import defaultdict
 from collections.abc import AsyncIterator
 
-from asgiref.sync import SyncToAsync, sync_to_async
+from asgiref.sync import sync_to_async
 from django.db import connection
 from django.http import HttpRequest, HttpResponseBase, StreamingHttpResponse
 from rest_framework.request import Request
@@ -15,6 +15,7 @@ from noontide.server.accounts.authentication import LocalUser
 from noontide.server.problems import as_response
 from noontide.server.projects.evaluator import Evaluated, evaluator
 from noontide.server.projects.models import Scheme
+from noontide.server.request_threads import let_thread_go
 
 SILENCE = 5.0  # s, after which an event says that the server is there
 MOST_WAITING = 64
@@ -49,7 +50,7 @@ async def events(request: HttpRequest, scheme_id: int) -> HttpResponseBase:
     """A stream of events, until the page goes away."""
     # In one of few threads that all requests share: hundreds of pages that open at once open no hundred connections.
     is_visible = await sync_to_async(_is_visible, thread_sensitive=False)(request, scheme_id)
-    _let_thread_go()
+    let_thread_go()
     if not is_visible:
         return as_response(404, "not-found", "Not found")
     return StreamingHttpResponse(
@@ -58,14 +59,6 @@ async def events(request: HttpRequest, scheme_id: int) -> HttpResponseBase:
         # A compressed stream would wait for a full block.
         headers={"Cache-Control": "no-store", "Content-Encoding": "identity", "X-Accel-Buffering": "no"},
     )
-
-
-def _let_thread_go() -> None:
-    """End the thread of this request, which would otherwise wait as long as the page is open."""
-    context = SyncToAsync.thread_sensitive_context.get(None)
-    executor = SyncToAsync.context_to_thread_executor.pop(context, None) if context is not None else None
-    if executor is not None:
-        executor.shutdown(wait=False)
 
 
 async def _stream(scheme_id: int) -> AsyncIterator[bytes]:

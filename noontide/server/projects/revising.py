@@ -1,6 +1,7 @@
 """The one place that writes schemes and their revisions. Every verb is one transaction that holds the write lock."""
 
 from django.db import transaction
+from django.db.models import OuterRef, Subquery
 from django.utils import timezone
 
 from noontide.core.design import Design, difference, freeze, merge_patch
@@ -100,7 +101,7 @@ def revise(scheme: Scheme, patch: dict, *, based_on: int, author: User | None = 
     kept = edited(head.document, patch, library_of(author or scheme.project.owner))
     if kept == head.document:
         return head
-    newest = scheme.revisions.order_by("-number").values_list("number", flat=True)[0]
+    newest = head.newest
     number, key = newest + 1, key_of_document(kept)
     # Numbers rise along children: what has the newest number has none.
     is_same_gesture = gesture and gesture == head.gesture and head.author_id == (author.pk if author else None)
@@ -156,7 +157,7 @@ def undo(scheme: Scheme, *, based_on: int) -> Revision:
     if head.parent is None:
         raise NothingToWalk("There is nothing to undo.")
     moved = _move_head(scheme, head.parent)
-    thin(head)
+    thin(head.pk)
     return moved
 
 
@@ -218,8 +219,9 @@ def restore(thing: Project | Scheme) -> None:
 
 
 def _locked_head(scheme: Scheme) -> Revision:
-    """The head as it is now; settings open transactions as IMMEDIATE, so that it holds the write lock."""
-    return Revision.objects.get(pk__in=Scheme.objects.filter(pk=scheme.pk).values("head_id"))
+    """The head as it is now, with the newest number as `newest`; settings open transactions as IMMEDIATE, so that it holds the write lock."""
+    newest = Revision.objects.filter(scheme=OuterRef("scheme")).order_by("-number").values("number")[:1]
+    return Revision.objects.annotate(newest=Subquery(newest)).get(pk__in=Scheme.objects.filter(pk=scheme.pk).values("head_id"))
 
 
 def _exact_head(scheme: Scheme, based_on: int) -> Revision:
@@ -244,8 +246,8 @@ def _move_head(scheme: Scheme, revision: Revision) -> Revision:
     scheme.head = revision
     scheme.save(update_fields=["head"])
     # What stands right before the head is kept whole: an undo and the next edit of a gesture need it.
-    if revision.parent is not None and revision.parent.parent is not None:
-        thin(revision.parent.parent)
+    if revision.parent is not None and revision.parent.parent_id is not None:
+        thin(revision.parent.parent_id)
     _touch(scheme.project_id)
     return revision
 

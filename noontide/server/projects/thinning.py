@@ -3,6 +3,8 @@
 A design of forty roofs is hundreds of kilobytes, an edit of it some tens of bytes.
 """
 
+from django.db.models import F
+
 from noontide.core.design import merge_patch
 from noontide.server.projects.models import Revision
 
@@ -30,8 +32,7 @@ def make_whole(revision: Revision) -> None:
         revision.save(update_fields=["document"])
 
 
-def thin(revision: Revision) -> None:
+def thin(pk: int) -> None:
     """Leave out the document of a revision that neither is the head nor stands right before it, where its patch makes it again."""
-    if revision.parent_id is None or not revision.is_difference or revision.first_number % KEPT_WHOLE_EVERY == 0:
-        return
-    Revision.objects.filter(pk=revision.pk, document__isnull=False).update(document=None)
+    some = Revision.objects.annotate(place=F("first_number") % KEPT_WHOLE_EVERY).exclude(place=0)
+    some.filter(pk=pk, parent__isnull=False, is_difference=True, document__isnull=False).update(document=None)

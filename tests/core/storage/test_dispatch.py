@@ -200,6 +200,21 @@ def test_time_of_use_saves_where_prices_differ_and_beats_own_use_there():
     assert np.allclose(alike.imported, dispatch(demand, solar, battery, own_use()).imported)
 
 
+@settings(max_examples=300, deadline=None)
+@given(powers, powers, batteries, st.booleans(), st.sampled_from([1.0, 0.25]))
+def test_the_least_limits_are_held_and_a_hair_less_is_not(demand, solar, battery, from_grid, step):
+    demand, solar, periods = np.array(demand), np.array(solar), np.array([0, 0, 0, 1, 1, 1])
+    limits = least_import_limits(demand, solar, battery, least_peak(periods, from_grid), step)
+    held = dispatch(demand, solar, battery, peak_shaving(limits, from_grid), step)
+    assert (held.imported <= limits + 1e-9).all()
+    for k in (0, 1):
+        if limits[periods == k][0] > 1e-5:
+            less = np.where(periods == k, limits - 1e-6, limits)
+            assert (dispatch(demand, solar, battery, peak_shaving(less, from_grid), step).imported > less + 1e-9)[
+                periods == k
+            ].any()
+
+
 def test_own_use_between_the_peaks_keeps_them_just_as_low():
     demand, solar = days(USE, 10) * np.repeat(np.linspace(0.6, 1.5, 10), 24), days(SUN, 10) * 0.5
     battery = Battery(8, 0.1, 1, 1, 2, 2, 0.95, 0.95)
