@@ -3,6 +3,7 @@
 import argparse
 import json
 import sys
+from typing import Any
 
 from noontide.command_errors import fail
 from noontide.design_files import read_design
@@ -88,18 +89,23 @@ def _simulated(given: argparse.Namespace):
 
 
 def _offgrid(given: argparse.Namespace) -> int:
-    from noontide.core.simulation.off_grid import proof, reliability_map, worksheet
+    from noontide.core.simulation.economics import cash_year_by_year
+    from noontide.core.simulation.off_grid import proof, worksheet
+    from noontide.core.simulation.size_map import cheapest, cheapest_words, reliability_map, yearly_costs
 
     r = _simulated(given)
     try:
         lines, found = worksheet(r), proof(r)
     except ValueError as error:
         fail(f"{given.scheme}: {error}")
-    sizes = reliability_map(r) if given.map else None
+    sizes, costs = (reliability_map(r), yearly_costs(r)) if given.map else (None, None)
+    served = cash_year_by_year(r).levelised_cost if r.design.money.is_counted else None
     if given.json:
-        document = {"worksheet": [vars(line) for line in lines], "proof": vars(found)}
+        document: dict[str, Any] = {"worksheet": [vars(line) for line in lines], "proof": vars(found), "served_cost": served}
         if sizes is not None:
+            best = cheapest(sizes, costs, r.design.storage.off_grid.accepted_loss / 100)
             document["map"] = {name: values.tolist() for name, values in vars(sizes).items()}
+            document["cheapest"] = None if best is None else vars(best)
         json.dump(document, sys.stdout, indent=1)
         print()
         return 0
@@ -116,8 +122,11 @@ def _offgrid(given: argparse.Namespace) -> int:
             f"  the generator runs {found.generator_hours:,.0f} h in {found.generator_starts:,.0f} starts and takes {found.fuel:,.0f} l"
         )
     print(f"  {found.words}")
+    if served is not None:
+        print(f"  a kWh that is served costs {served:.3f} {r.design.money.currency}, all years together")
     if sizes is not None:
         print(f"  {'kWh / kW':>9}" + "".join(f"{kw:>7.1f}" for kw in sizes.arrays[::3]))
         for k in range(sizes.batteries.size - 1, -1, -3):
             print(f"  {sizes.batteries[k]:>9.1f}" + "".join(f"{share:>7.1%}" for share in sizes.loss[k, ::3]))
+        print(f"  {cheapest_words(r, sizes, costs)}")
     return 0

@@ -56,6 +56,17 @@ SALTWICK_OFF_GRID = {
         "bank": {"model": "pellworth-10", "parallel": 2},
         "off_grid": {"generator": {"power": 2, "quiet": "22-7"}},
     },
+    # What a kWh costs that has to come by boat, and what each visit does.
+    "money": {
+        "energy_value": 0.9,
+        "years": 20,
+        "interest": 4,
+        "costs": {
+            "mounting": {"name": "Frames and anchors", "amount": 70, "per": "module"},
+            "boat": {"name": "Boat and work", "amount": 2400},
+        },
+        "upkeep": {"visits": {"name": "Two visits a year", "amount": 300}},
+    },
 }
 # A house with a car and a store of hot water, at a price by the hour of the day.
 WEIR_MONEY = {

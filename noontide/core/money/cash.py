@@ -127,12 +127,14 @@ class Cash:
         """Of a kWh delivered: what the plant itself costs, whoever lends the money; None without energy."""
         if not self.energies.sum() > 0:
             return None
-        costs = -sum(self.flows[title] for title in (PURCHASE, GRANTS, UPKEEP, REPLACED, RENEWED, REST) if title in self.flows)
+        costs = -sum(
+            self.flows[title] for title in (PURCHASE, GRANTS, UPKEEP, FUEL, REPLACED, RENEWED, REST) if title in self.flows
+        )
         return float(lcoe(costs, self.energies, self.rate))
 
 
 PURCHASE, SAVING, GRANTS, UPKEEP, REPLACED = "Purchase", "Energy saved and sold", "Grants", "Upkeep", "Replacements"
-RENEWED = "Battery renewed"
+RENEWED, FUEL = "Battery renewed", "Fuel"
 LOANS, RELIEF, REST = "Loans", "Tax relief", "Rest value"
 
 
@@ -145,6 +147,7 @@ def cash_of(
     first_saving: float,
     last_saving: float,
     renewed: tuple[float, float] | None = None,
+    fuel: float = 0.0,
 ) -> Cash:
     """Cash year by year.
 
@@ -159,6 +162,8 @@ def cash_of(
         years between lie on a straight line, as the yield does.
     renewed : (float, float), optional
         What is bought again at the end of its own life: price, and years that it lasts.
+    fuel : float
+        Of a generator in a year, at today's prices.
 
     References
     ----------
@@ -183,6 +188,8 @@ def cash_of(
         flows[GRANTS] = np.where(years == 0, min(granted, spent), 0.0)
     if any(one.is_on for one in money.upkeep.values()):
         flows[UPKEEP] = -(running * dearer) * sum(amount(u.amount, u.per) for u in money.upkeep.values() if u.is_on)
+    if fuel > 0:
+        flows[FUEL] = -fuel * running * (1 + money.energy_price_change) ** after
     if any(one.is_on for one in money.replacements.values()):
         # In the last year nothing is replaced any more.
         flows[REPLACED] = -np.asarray(

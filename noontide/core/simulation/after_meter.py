@@ -117,6 +117,11 @@ class AfterMeter:
     problem: DemandError | None = None  # why there is no demand, though there are sources of it
 
     @property
+    def is_off_grid(self) -> bool:
+        """Whether there is no grid behind the meter."""
+        return self.storage is not None and self.storage.storage.off_grid is not None
+
+    @property
     def demand(self) -> HourlyDemand | None:
         return None if self.used is None else self.used.value
 

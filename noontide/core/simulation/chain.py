@@ -202,7 +202,8 @@ def _after_meter(
         connected = cache.keep(replace(connection, demand=used, stored=stored), connect, lasting=True)
     metered = cache.keep(MeterInputs(sky, connected, used, calendar, 1.0, storage), meter, lasting=True)
     bills = None
-    if money.tariff is not None:
+    # Where there is no grid nothing is bought from it, and nothing sold.
+    if money.tariff is not None and (storage is None or storage.storage.off_grid is None):
         aged = max(1 - design.losses.degradation / 100 * (money.years - 1), 0.0)
         last, less = (
             cache.keep(MeterInputs(sky, connected, used, calendar, left, storage), meter) for left in (aged, 1 - LITTLE)

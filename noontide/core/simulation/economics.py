@@ -7,6 +7,7 @@ from noontide.core.money.cash import Cash, Sizes, cash_of
 from noontide.core.once import once_for_each
 from noontide.core.simulation.after_meter import LITTLE
 from noontide.core.simulation.bill import materials_of
+from noontide.core.simulation.off_grid import proof
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.storage_figures import battery_year
 
@@ -26,12 +27,25 @@ def sizes_of(r: Results) -> Sizes:
 
 
 def savings_of(r: Results) -> tuple[float, float]:
-    """What energy saves and earns in a year at today's prices, with the yield of the first year and of the last: by the bill, or all of it at the value of energy."""
+    """What energy saves and earns in a year at today's prices, with the yield of the first year and of the last: by the bill, or all of it at the value of energy; where there is no grid, what is served."""
     if (savings := r.after.savings) is not None:
         return savings
     money, energy = r.design.money, r.annual.energy
+    if _is_served_alone(r):
+        return (money.energy_value * served_energy(r),) * 2
     left = max(1 - r.design.losses.degradation / 100 * (money.years - 1), 0.0)
     return money.energy_value * energy, money.energy_value * energy * left
+
+
+def _is_served_alone(r: Results) -> bool:
+    """Whether what counts is the energy that is served, and not all that the sun would give: a place without a grid."""
+    return r.after.is_off_grid and r.after.has_demand
+
+
+def served_energy(r: Results) -> float:
+    """Of the demand, by sun, battery and generator together [kWh]."""
+    metered = r.after.metered
+    return max(float(metered.demand.sum() - metered.unmet.sum()), 0.0)
 
 
 def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points: float = 0.0) -> Cash:
@@ -51,15 +65,18 @@ def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points
     renewed = None
     if battery is not None:
         renewed = (sum(line.price or 0.0 for line in bill.lines if line.kind == "battery"), battery.life)
+    # Without a grid the years are alike: what ages is made up for by energy that was not used.
+    alone = _is_served_alone(r)
     return cash_of(
         money,
         sizes_of(r),
         bill.price,
-        r.annual.energy * (1 + more_yield),
-        r.design.losses.degradation / 100,
+        served_energy(r) if alone else r.annual.energy * (1 + more_yield),
+        0.0 if alone else r.design.losses.degradation / 100,
         first,
         last,
         renewed,
+        proof(r).fuel_cost if alone else 0.0,
     )
 
 

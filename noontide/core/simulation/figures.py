@@ -32,7 +32,7 @@ def _has_demand(r: Results) -> bool:
 
 
 def _is_off_grid(r: Results) -> bool:
-    return r.after.storage is not None and r.after.storage.storage.off_grid is not None and r.after.has_demand
+    return r.after.is_off_grid and r.after.has_demand
 
 
 def _meets_a_grid(r: Results) -> bool:
@@ -319,6 +319,8 @@ def _saving_inputs(r: Results) -> tuple[Input, ...]:
         "user setting or default; a tariff replaces it",
         "/money/energy_value",
     )
+    if _is_off_grid(r):
+        return Input(r"E_\mathrm{served}", "energy served", economics.served_energy(r), "kWh", SIMULATED), value
     return Input("E", "annual energy", r.annual.energy, "kWh", SIMULATED), value
 
 
@@ -451,7 +453,7 @@ MONEY_FIGURES = (
     ),
     Figure(
         "levelised_cost", "Levelised cost of energy", "{currency}/kWh", 3, r"\mathrm{LCOE} = \frac{\sum_t K_t (1+i)^{-t}}{\sum_t E_t (1+i)^{-t}}", _said(f"{SHORT}, eq. 4-2"), _cash_inputs,
-        note="Of the plant itself: without loans and tax relief.", also="LCOE, cost of a kWh", better="less", read=lambda r: economics.cash_year_by_year(r).levelised_cost, is_there=_has_money,
+        note="Of the plant itself: without loans and tax relief. Without a grid, of each kWh that is served, with the fuel.", also="LCOE, cost of a kWh, cost of a served kWh", better="less", read=lambda r: economics.cash_year_by_year(r).levelised_cost, is_there=_has_money,
         without="no energy",
     ),
     Figure(
@@ -465,7 +467,7 @@ MONEY_FIGURES = (
             Input("c", "CO₂ of energy from the grid", "by hour" if r.design.money.carbon_by_hour else r.design.money.carbon, "g/kWh", "user setting or default", "/money/carbon"),
         ),
         note="Energy used in place of the grid's and energy given to it count alike; the making of the plant is not in it.", also="carbon, emissions, climate", better="more",
-        read=lambda r: r.after.avoided_carbon, is_there=_has_money, in_headline=False,
+        read=lambda r: r.after.avoided_carbon, is_there=lambda r: _has_money(r) and not r.after.is_off_grid, in_headline=False,
     ),
 )  # fmt: skip
 

@@ -1,6 +1,6 @@
-"""A place without a grid: the trade's worksheet, the hourly proof of the same system, and the map of sizes around it."""
+"""A place without a grid: the trade's worksheet, and the hourly proof of the same system."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from math import ceil
 
 import numpy as np
@@ -11,13 +11,11 @@ from noontide.core.demand.totals import appliance_totals
 from noontide.core.once import once_for_each
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.storage_figures import battery_year
-from noontide.core.simulation.storage_sizes import bare_year
-from noontide.core.simulation.storage_year import StorageSetting, strategy_of
-from noontide.core.storage import loss_of_load, totals
+from noontide.core.simulation.storage_year import StorageSetting
+from noontide.core.storage import loss_of_load
 from noontide.core.storage.document import OffGrid
 
 Floats = NDArray[np.float64]
-CELLS = 24  # of the map in each direction
 DC_FACTOR = 1.25
 FUSE_FACTOR = 1.56
 
@@ -54,15 +52,6 @@ class Proof:
     fuel: float  # [l]
     fuel_cost: float
     words: str  # why worksheet and proof differ
-
-
-@dataclass(frozen=True, eq=False)
-class ReliabilityMap:
-    """Share of the energy that is missing, (batteries, arrays)."""
-
-    arrays: Floats  # [kW]
-    batteries: Floats  # usable [kWh]
-    loss: Floats
 
 
 def place_of(r: Results) -> tuple[StorageSetting, OffGrid]:
@@ -165,33 +154,6 @@ def proof(r: Results) -> Proof:
         fuel_cost=0.0 if one is None else fuel * one.fuel_price,
         words=_why(r, dark),
     )
-
-
-def reliability_map(r: Results, cells: int = CELLS) -> ReliabilityMap:
-    """Share of the energy that is missing for arrays and batteries around those of the design; the generator is left out.
-
-    Raises
-    ------
-    ValueError
-        As `place_of`.
-    """
-    setting, _ = place_of(r)
-    hours, bare = r.calendar.hours_per_interval, bare_year(r)
-    have, energy = float(r.annual.dc_power), float(np.asarray(setting.battery.energy))
-    asked = float(bare.demand.sum()) / max(r.calendar.days, 1)
-    sheet = {line.key: line.value for line in worksheet(r)}
-    top = 1.6 * max(have, min(sheet["array"], 10 * have))
-    arrays = np.linspace(top / cells, top, cells)
-    deep = max(2 * energy, 1.3 * sheet["battery"], asked)
-    batteries = np.linspace(deep / cells, deep, cells)
-    rate = float(np.asarray(setting.battery.discharge_power)) / energy if energy > 0 else 1.0
-    powers = np.maximum(batteries * rate, float(np.asarray(setting.battery.discharge_power)))[:, np.newaxis]
-    one = replace(setting.battery, energy=batteries[:, np.newaxis], charge_power=powers, discharge_power=powers)
-    strategy = replace(strategy_of(setting, r.calendar), generator=0.0)
-    wanted = (bare.demand + bare.own_use) / hours + setting.standby
-    sun = (arrays / have)[:, np.newaxis] * bare.produced / hours
-    found = totals(wanted, sun, one, strategy, hours)
-    return ReliabilityMap(arrays, batteries, found.unmet / max(float(wanted.sum()) * hours, 1e-12))
 
 
 def _plane_months(r: Results) -> Floats:

@@ -71,7 +71,7 @@ def size_curve(r: Results, largest: float | None = None, with_bills: bool = True
     flows = dispatch(wanted, bare.produced / hours, battery, strategy_of(setting, calendar), hours)
     years = metered_with(bare, flows, standby, hours, is_off_grid)
     savings = _savings(r, years.imported, years.exported) if with_bills and not is_off_grid else None
-    each = _price_of_kwh(r, setting)
+    each = price_of_kwh(r, setting)
     prices = None if each is None else energies * each
     payback = None
     if savings is not None and prices is not None:
@@ -175,7 +175,8 @@ def _savings(r: Results, imported: Floats, exported: Floats) -> Floats | None:
     return np.asarray(totals[0] - totals)
 
 
-def _price_of_kwh(r: Results, setting: StorageSetting) -> float | None:
+def price_of_kwh(r: Results, setting: StorageSetting) -> float | None:
+    """Of a battery's usable energy; None where it is not known."""
     bank, sheet = setting.storage.bank, setting.datasheet
     assert bank is not None
     if sheet is None:

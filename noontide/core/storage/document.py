@@ -76,6 +76,9 @@ class OffGrid(Document):
     performance: float = quantity(80.0, "Performance of the array", "%", 20, 100, "What heat, dirt, wires and charging leave.", 1)
     inverter_margin: float = quantity(25.0, "Margin of the inverter over the coincident peak", "%", 0, 300, "Usual.", 5)
     voltage: float = quantity(48.0, "System voltage", "V", 1, 1500, "Usual above a few kW.", 12)
+    accepted_loss: float = quantity(
+        1.0, "Share of the energy that may be missing", "%", 0.001, 50, "A few dull days a year.", 0.5
+    )
     generator: Generator | None = Field(None, title="Generator")
 
 

@@ -9,6 +9,7 @@ from noontide.core.fields import Document
 from noontide.core.storage.document import Bank
 from noontide.core.verbs.tariffs import ImpossibleAct
 
+MOST_MODULES, MOST_STRINGS = 60, 400  # of a string, of a sub-array
 SMALLEST = 0.05  # kWh, below which there is no battery
 
 
@@ -17,6 +18,11 @@ class TakeBattery(Document):
 
 
 class SizeBattery(Document):
+    energy: float = Field(ge=0, le=1e6)  # usable [kWh]
+
+
+class SizeSystem(Document):
+    array: float = Field(gt=0, le=1e6)  # rated [kW]
     energy: float = Field(ge=0, le=1e6)  # usable [kWh]
 
 
@@ -54,3 +60,43 @@ def size_battery(design: Design, given: SizeBattery) -> tuple[dict[str, Any], st
     count = max(round(given.energy / string), 1)
     words = f"{count} × {f'{bank.series} × ' if bank.series > 1 else ''}{sheet.maker} {sheet.name}: {count * string:.3g} kWh."
     return {"storage": {"bank": {"parallel": count}}}, words
+
+
+def is_laid(design: Design) -> bool:
+    """Whether modules have places on the scene, so that their number is not a matter of a number alone."""
+    return any(s.layout is not None for s in design.surfaces.values()) or any(s.plan for s in design.subarrays.values())
+
+
+def size_system(design: Design, given: SizeSystem) -> tuple[dict[str, Any], str]:
+    """Array and battery of a size: strings are added or removed in proportion, modules of a string where there is one alone.
+
+    Raises
+    ------
+    ImpossibleAct
+        If the modules have places of their own on the scene, or a datasheet is not in the design.
+    """
+    if is_laid(design):
+        raise ImpossibleAct(
+            "The modules have their places on the scene. Fill or clear its faces there, and size the battery alone."
+        )
+    if not design.subarrays:
+        raise ImpossibleAct("There are no modules yet. Add a sub-array first.")
+    counts = {key: design.inverters[one.inverter].count for key, one in design.subarrays.items()}
+    powers: dict[str, float] = {}
+    for key, one in design.subarrays.items():
+        sheet = design.parts.modules.get(one.module)
+        if sheet is None:
+            raise ImpossibleAct(f"The datasheet of '{one.module}' is not in the design. Choose the module again.")
+        powers[key] = sheet.power * counts[key] / 1000
+    have = sum(powers[key] * one.strings * one.modules_per_string for key, one in design.subarrays.items())
+    ratio, total, changes = given.array / have, 0.0, {}
+    for key, one in design.subarrays.items():
+        length, strings = one.modules_per_string, one.strings
+        if strings == 1 and round(ratio) <= 1:
+            length = min(max(round(length * ratio), 1), MOST_MODULES)
+        else:
+            strings = min(max(round(strings * ratio), 1), MOST_STRINGS)
+        changes[key] = {"modules_per_string": length, "strings": strings}
+        total += powers[key] * length * strings
+    battery, words = size_battery(design, SizeBattery(energy=given.energy))
+    return {"subarrays": changes, **battery}, f"{total:.3g} kW of the {given.array:.3g} kW asked for, in whole modules. {words}"

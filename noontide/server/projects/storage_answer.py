@@ -4,10 +4,13 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.simulation import Results
-from noontide.core.simulation.off_grid import proof, reliability_map, worksheet
+from noontide.core.simulation.economics import cash_year_by_year
+from noontide.core.simulation.off_grid import proof, worksheet
+from noontide.core.simulation.size_map import LEVELS, cheapest, cheapest_words, cost_lines, reliability_map, yearly_costs
 from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_picture import average_flows, day_flows, outage_after, year_flows
 from noontide.core.simulation.storage_sizes import SizeCurve, energy_of, next_kwh, propose, size_curve
+from noontide.core.verbs.batteries import is_laid
 from noontide.server.problems import Problem
 
 
@@ -112,6 +115,26 @@ class ProofAnswer(BaseModel):
     words: str
 
 
+class MapLine(BaseModel):
+    """A line of equal loss."""
+
+    level: float = Field(description="share of the energy that is missing")
+    batteries: list[float | None] = Field(description="that each array needs [kWh]; null where none on the map does")
+
+
+class CostLine(BaseModel):
+    """A line of equal cost, straight from the array without a battery to the battery without an array."""
+
+    cost: float = Field(description="of array and battery a year")
+    array: float = Field(description="[kW]")
+    battery: float = Field(description="[kWh]")
+
+
+class MapPoint(BaseModel):
+    array: float = Field(description="[kW]")
+    battery: float = Field(description="[kWh]")
+
+
 class OffGridAnswer(BaseModel):
     """A place without a grid: worksheet, proof, and the map of sizes around it."""
 
@@ -123,6 +146,13 @@ class OffGridAnswer(BaseModel):
     loss: list[list[float]] = Field(
         description="share of the energy that is missing, by battery and array, without the generator"
     )
+    lines: list[MapLine]
+    cost_lines: list[CostLine] = Field(description="none where a price is not known")
+    cheapest: MapPoint | None
+    words: str = Field(description="which size would do, and what it costs")
+    currency: str
+    served_cost: float | None = Field(description="of a kWh that is served, over all years; null without costs")
+    is_laid: bool = Field(description="whether the modules have places on the scene: then a size of the array is not taken")
     array: float = Field(description="of the design [kW]")
     battery: float = Field(description="[kWh]")
 
@@ -168,6 +198,10 @@ def off_grid_answer(r: Results, revision: int) -> OffGridAnswer:
         lines, found, sizes = worksheet(r), proof(r), reliability_map(r)
     except ValueError as error:
         raise Problem(409, "not-off-grid", "There is no worksheet", str(error)) from None
+    costs, place = yearly_costs(r), r.design.storage.off_grid
+    assert place is not None
+    best = cheapest(sizes, costs, place.accepted_loss / 100)
+    equal = [(level, sizes.equal_loss(level).batteries) for level in LEVELS]
     return OffGridAnswer(
         revision=revision,
         worksheet=[
@@ -178,6 +212,17 @@ def off_grid_answer(r: Results, revision: int) -> OffGridAnswer:
         arrays=sizes.arrays.tolist(),
         batteries=sizes.batteries.tolist(),
         loss=np.round(sizes.loss, 6).tolist(),
+        lines=[MapLine(level=level, batteries=[float(b) if np.isfinite(b) else None for b in needed]) for level, needed in equal],
+        cost_lines=[
+            CostLine(cost=cost, array=cost / costs.array, battery=cost / costs.battery)
+            for cost in cost_lines(sizes, costs)
+            if costs is not None and costs.array > 0 and costs.battery > 0
+        ],
+        cheapest=None if best is None else MapPoint(array=best.array, battery=best.battery),
+        words=cheapest_words(r, sizes, costs),
+        currency=r.design.money.currency,
+        served_cost=cash_year_by_year(r).levelised_cost if r.design.money.is_counted else None,
+        is_laid=is_laid(r.design),
         array=r.annual.dc_power,
         battery=energy_of(r),
     )

@@ -10,8 +10,10 @@ from noontide.cli import main
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import simulate
 from noontide.core.simulation.checks import find_checks
+from noontide.core.simulation.economics import cash_year_by_year
 from noontide.core.simulation.figures import FIGURES, figures_of
-from noontide.core.simulation.off_grid import proof, reliability_map, worksheet
+from noontide.core.simulation.off_grid import proof, worksheet
+from noontide.core.simulation.size_map import LEVELS, cheapest, cheapest_words, cost_lines, reliability_map, yearly_costs
 from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_picture import flows_of
 from noontide.parts import built_in_parts
@@ -120,4 +122,101 @@ def test_with_a_grid_there_is_no_worksheet_and_the_command_line_says_so(capsys, 
     found = json.loads(capsys.readouterr().out)
     assert len(found["worksheet"]) == 9 and len(found["map"]["loss"]) == 24 and found["proof"]["generator_starts"] > 0
     assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map"]) == 0
-    assert "dark hours" in capsys.readouterr().out
+    out = capsys.readouterr().out
+    assert "dark hours" in out and "price" in out
+    priced_file = (
+        design
+        | LAMPS
+        | {"storage": {"bank": {"energy": 25, "price": 300}, "off_grid": {}}, "money": {"costs": {"work": {"amount": 500}}}}
+    )
+    file.write_text(json.dumps(priced_file))
+    assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map", "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["served_cost"] > 0 and found["cheapest"]["cost"] > 0
+    assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map"]) == 0
+    out = capsys.readouterr().out
+    assert "cost least" in out and "kWh that is served" in out
+
+
+def priced(extra=None, **place):
+    document = merge_patch(
+        merge_patch(SOUTH_ROOF, LAMPS),
+        {
+            "storage": {"bank": {"energy": 25, "power": 5, "leakage": 0, "price": 400, "life": 12}, "off_grid": place},
+            "money": {
+                "interest": 4,
+                "years": 20,
+                "energy_value": 0.5,
+                "costs": {"rails": {"amount": 60, "per": "module"}, "hut": {"amount": 900}},
+            },
+        },
+    )
+    return simulate(Design.read(merge_patch(document, extra or {})), WEATHER, PARTS)
+
+
+def test_the_cheapest_size_is_that_of_a_search_over_every_cell():
+    r = priced(accepted_loss=2)
+    sizes, costs = reliability_map(r), yearly_costs(r)
+    module = r.plant.modules[0]
+    each = (module.price + 60) / (module.power / 1000)  # per kW: what is fixed does not grow with the array
+    assert costs.array == pytest.approx(each * 0.04 / (1 - 1.04**-20))
+    assert costs.battery == pytest.approx(400 * 0.04 / (1 - 1.04 ** -battery_year(r).life))
+    best = cheapest(sizes, costs, 0.02)
+    every = costs.array * sizes.arrays + costs.battery * sizes.batteries[:, np.newaxis]
+    cell = np.where(sizes.loss <= 0.02, every, np.inf).min()
+    step = costs.battery * (sizes.batteries[1] - sizes.batteries[0])
+    # Between the cells it is a little cheaper, and by no more than a step of the battery.
+    assert cell - step <= best.cost <= cell and best.cost == pytest.approx(costs.of(best.array, best.battery))
+    assert f"{best.array:.3g} kW" in cheapest_words(r, sizes, costs)
+    lines = cost_lines(sizes, costs)
+    assert 2 <= len(lines) <= 6 and np.allclose(np.diff(lines), lines[0])
+    # Less that may be missing never costs less.
+    found = [cheapest(sizes, costs, level).cost for level in sorted(LEVELS) if cheapest(sizes, costs, level)]
+    assert found == sorted(found, reverse=True)
+
+
+def test_a_line_of_equal_loss_lies_between_the_cells_that_it_parts():
+    sizes = reliability_map(priced(), 12)
+    for level in LEVELS:
+        needed = sizes.equal_loss(level).batteries
+        for k, battery in enumerate(needed):
+            if np.isnan(battery):
+                assert (sizes.loss[:, k] > level).all()
+                continue
+            assert (sizes.loss[sizes.batteries >= battery - 1e-9, k] <= level + 1e-12).all()
+            assert (sizes.loss[sizes.batteries < battery - 1e-9, k] > level).all()
+
+
+def test_without_a_price_there_is_a_map_and_no_cheapest_size():
+    r = hut()
+    sizes = reliability_map(r, 6)
+    assert yearly_costs(r) is None and cheapest(sizes, None, 0.01) is None and cost_lines(sizes, None) == ()
+    assert "price" in cheapest_words(r, sizes, None) or "No size" in cheapest_words(r, sizes, None)
+
+
+def test_a_served_kwh_costs_what_is_spent_over_what_is_served():
+    """Purchase, fuel and a battery renewed after twelve years, by hand."""
+    r = priced(generator=GENERATOR)
+    cash, found = cash_year_by_year(r), proof(r)
+    served = float(r.after.metered.demand.sum()) - found.unmet
+    assert cash.energies[1:] == pytest.approx([served] * 20)
+    assert cash.flows["Fuel"][1] == pytest.approx(-found.fuel_cost) and found.fuel_cost > 0
+    assert cash.flows["Energy saved and sold"][5] == pytest.approx(0.5 * served)
+    discount = 1.04 ** -np.arange(1.0, 21)
+    renewed = 25 * 400 * 1.04**-12
+    spent = cash.purchase.total + found.fuel_cost * discount.sum() + renewed
+    assert cash.levelised_cost == pytest.approx(spent / (served * discount.sum()))
+    # What the sun gives and nobody takes counts for nothing.
+    assert served < r.annual.energy
+
+
+def test_a_tariff_where_there_is_no_grid_makes_no_bill_and_is_named():
+    tariff = {"money": {"tariff": {"energy": {"price": 0.3}, "fixed": {"meter": {"name": "Meter", "amount": 10}}}}}
+    r = priced(tariff)
+    assert r.after.bills is None and "bill_share" not in figures_of(r)
+    named = next(check for check in find_checks(r) if check.rule == "tariff-without-grid")
+    assert not any(
+        check.rule == "tariff-without-grid"
+        for check in find_checks(simulate(Design.read(merge_patch(r.design.as_kept(), named.remedies[0].patch)), WEATHER, PARTS))
+    )
+    assert cash_year_by_year(r).flows["Energy saved and sold"][1] == cash_year_by_year(priced()).flows["Energy saved and sold"][1]

@@ -8,6 +8,7 @@ import pytest
 from noontide.cli import main
 from noontide.core.design import Design, merge_patch
 from noontide.core.plan.layouts import plans_of, string_runs
+from noontide.core.verbs.catalogue import ImpossibleAct, applied
 from noontide.core.verbs.editing import edited
 from noontide.core.verbs.filling import filled, room_on, stand_in, strings_taken_over
 from noontide.core.verbs.planned_lengths import taken_from_plan
@@ -116,3 +117,32 @@ def test_the_command_line_edits_as_the_server_does(tmp_path, capsys, parts, on_p
         with pytest.raises(SystemExit) as stopped:
             main(["edit", str(file), *wrong])
         assert stopped.value.code != 0 and "Traceback" not in capsys.readouterr().err
+
+
+def _loose(**subarrays):
+    ground = {"site": {"latitude": 44, "longitude": 11}, "surfaces": {"yard": {}}, "inverters": {"one": {"model": "hexley-8"}}}
+    arrays = {key: {"surface": "yard", "module": "veltrane-430", "inverter": "one"} | one for key, one in subarrays.items()}
+    return ground | {"subarrays": arrays}
+
+
+@pytest.mark.parametrize(
+    ("wanted", "length", "strings"),
+    [
+        pytest.param(3.44, 8, 1, id="as it is"),
+        pytest.param(2.0, 5, 1, id="a shorter string: 4.65 modules"),
+        pytest.param(10.0, 8, 3, id="three strings"),
+        pytest.param(0.1, 1, 1, id="one module at least"),
+    ],
+)
+def test_array_and_battery_take_a_size_in_whole_modules(parts, wanted, length, strings):
+    design = Design.read(edited(_loose(a={"modules_per_string": 8}), {}, parts))
+    patch, words = applied(design, "size-system", {"array": wanted, "energy": 12})
+    after = Design.read(edited(design.as_kept(), patch, parts))
+    one = after.subarrays["a"]
+    assert (one.modules_per_string, one.strings) == (length, strings)
+    assert after.storage.bank.energy == 12 and f"{length * strings * 0.43:.3g} kW of the {wanted:.3g} kW" in words
+
+
+def test_modules_with_places_on_the_scene_are_not_sized_by_a_number(on_plan):
+    with pytest.raises(ImpossibleAct, match="places on the scene"):
+        applied(Design.read(on_plan), "size-system", {"array": 5, "energy": 10})

@@ -2593,6 +2593,11 @@ export interface components {
        */
       voltage?: number
       /**
+       * Share of the energy that may be missing
+       * @default 1
+       */
+      accepted_loss?: number
+      /**
        * Generator
        * @default null
        */

@@ -2220,6 +2220,27 @@ export interface components {
         /** @enum {string} */
         ConductorEnum: "copper" | "aluminium";
         /**
+         * CostLine
+         * @description A line of equal cost, straight from the array without a battery to the battery without an array.
+         */
+        CostLine: {
+            /**
+             * Cost
+             * @description of array and battery a year
+             */
+            cost: number;
+            /**
+             * Array
+             * @description [kW]
+             */
+            array: number;
+            /**
+             * Battery
+             * @description [kWh]
+             */
+            battery: number;
+        };
+        /**
          * CurveAnswer
          * @description All strings of a tracker at one voltage, before mismatch, tolerance and cables.
          */
@@ -4194,6 +4215,35 @@ export interface components {
              */
             takers: components["schemas"]["LightTaker"][];
         };
+        /**
+         * MapLine
+         * @description A line of equal loss.
+         */
+        MapLine: {
+            /**
+             * Level
+             * @description share of the energy that is missing
+             */
+            level: number;
+            /**
+             * Batteries
+             * @description that each array needs [kWh]; null where none on the map does
+             */
+            batteries: (number | null)[];
+        };
+        /** MapPoint */
+        MapPoint: {
+            /**
+             * Array
+             * @description [kW]
+             */
+            array: number;
+            /**
+             * Battery
+             * @description [kWh]
+             */
+            battery: number;
+        };
         /** MeasuredPoints */
         MeasuredPoints: {
             /** Irradiance */
@@ -4633,6 +4683,31 @@ export interface components {
              * @description share of the energy that is missing, by battery and array, without the generator
              */
             loss: number[][];
+            /** Lines */
+            lines: components["schemas"]["MapLine"][];
+            /**
+             * Cost Lines
+             * @description none where a price is not known
+             */
+            cost_lines: components["schemas"]["CostLine"][];
+            cheapest: components["schemas"]["MapPoint"] | null;
+            /**
+             * Words
+             * @description which size would do, and what it costs
+             */
+            words: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Served Cost
+             * @description of a kWh that is served, over all years; null without costs
+             */
+            served_cost: number | null;
+            /**
+             * Is Laid
+             * @description whether the modules have places on the scene: then a size of the array is not taken
+             */
+            is_laid: boolean;
             /**
              * Array
              * @description of the design [kW]

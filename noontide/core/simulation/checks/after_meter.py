@@ -7,7 +7,6 @@ from noontide.core.simulation.off_grid import proof, worksheet
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.storage_figures import battery_year
 
-MOST_LOST = 0.01  # of the energy, that a place without a grid can miss in silence
 FEWEST_CYCLES = 20.0  # a year, below which a battery lies idle
 LEAST_UNSERVED = 0.005  # of a source's energy
 
@@ -62,11 +61,11 @@ def check_storage(r: Results) -> Iterator[Check]:
         )  # fmt: skip
     if storage.off_grid is not None and r.after.has_demand:
         found = proof(r)
-        if found.loss_of_load > MOST_LOST:
+        if found.loss_of_load * 100 > storage.off_grid.accepted_loss:
             cure = "A larger battery, more modules or a generator would serve it; the map of sizes shows which."
             yield Check(
                 "loss-of-load", "caution", f"{found.dark_hours:,.0f} hours of the year stay dark", f"{found.loss_of_load:.2%} of the energy that is asked for is not served, {found.longest_gap:,.0f} h at a stretch. {found.words} {cure}",
-                "storage", "/storage/off_grid", found.loss_of_load * 100, MOST_LOST * 100, "%", "Energy balance of every interval",
+                "storage", "/storage/off_grid", found.loss_of_load * 100, storage.off_grid.accepted_loss, "%", "Energy balance of every interval",
             )  # fmt: skip
         for line in worksheet(r):
             if line.is_short:
@@ -106,6 +105,12 @@ def check_storage(r: Results) -> Iterator[Check]:
 def check_money(r: Results) -> Iterator[Check]:
     """What does not go together in tariff and costs."""
     money, demand = r.design.money, r.after.has_demand
+    if money.tariff is not None and r.after.is_off_grid:
+        yield Check(
+            "tariff-without-grid", "caution", "A tariff where there is no grid", f"Nothing is bought or sold: each kWh that is served counts {money.energy_value:g} {money.currency}, the value of energy.",
+            "money", "/money/tariff", 0, 0, "", "Tariff", (Remedy("Remove the tariff", {"money": {"tariff": None, "tariff_before": None}}),),
+        )  # fmt: skip
+        return
     if money.tariff is not None and not demand and r.design.demand.sources == {}:
         yield Check(
             "bill-without-demand", "caution", "A tariff without a demand", "The bill then holds the sale of all energy and the standing charges only. Add who uses the energy on the Demand bench.",

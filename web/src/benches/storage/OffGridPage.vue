@@ -43,22 +43,27 @@ const cells = computed(() =>
     })),
   ),
 )
-/** Lines of equal loss: for each array the battery at which the share falls under the level. */
-const LEVELS = [0.1, 0.03, 0.01, 0.003]
 const contours = computed(() => {
   const a = answer.value
   if (!a) return []
-  return LEVELS.map((level) => {
-    const points = a.arrays.flatMap((kilowatts, i) => {
-      const j = a.loss.findIndex((row) => row[i]! <= level)
-      if (j <= 0) return []
-      const [low, high] = [a.loss[j - 1]![i]!, a.loss[j]![i]!]
-      const share = (low - level) / Math.max(low - high, 1e-12)
-      return [{ x: x(kilowatts), y: y(a.batteries[j - 1]! + share * (a.batteries[j]! - a.batteries[j - 1]!)) }]
+  return a.lines
+    .map(({ level, batteries }) => {
+      const points = batteries.flatMap((energy, i) => (energy === null ? [] : [{ x: x(a.arrays[i]!), y: y(energy) }]))
+      return {
+        level,
+        points,
+        path: points.map((p, n) => `${n ? 'L' : 'M'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join(''),
+      }
     })
-    return { level, points, path: points.map((p, n) => `${n ? 'L' : 'M'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join('') }
-  }).filter((line) => line.points.length > 1)
+    .filter((line) => line.points.length > 1)
 })
+/** Lines of equal cost, with the place of their figure: where they leave the map at the left or at the top. */
+const costs = computed(() =>
+  (answer.value?.cost_lines ?? []).map((line) => {
+    const leaves = line.battery <= mostBattery.value ? 0 : line.array * (1 - mostBattery.value / line.battery)
+    return { ...line, x: x(leaves), y: y(Math.min(line.battery, mostBattery.value)) }
+  }),
+)
 const sheetArray = computed(() => answer.value?.worksheet.find((line) => line.key === 'array')?.value ?? null)
 const sheetBattery = computed(() => answer.value?.worksheet.find((line) => line.key === 'battery')?.value ?? null)
 const at = ref<{ energy: number; share: number; array: number } | null>(null)
@@ -70,9 +75,14 @@ function under(event: PointerEvent | MouseEvent) {
   const share = a.loss[j]?.[i]
   return share === undefined ? null : { energy: a.batteries[j]!, array: a.arrays[i]!, share }
 }
-function take(event: MouseEvent) {
+function click(event: MouseEvent) {
   const found = under(event)
-  if (found) emit('size', found.energy)
+  if (found) void take(found.array, found.energy)
+}
+/** Array and battery together; where the modules have places on the scene, the battery alone. */
+async function take(array: number, energy: number) {
+  if (answer.value!.is_laid) emit('size', energy)
+  else await store.act('size-system', { array, energy })
 }
 const text = (value: number | null) => (value === null ? 'none' : value % 1 ? plain(value) : number(value))
 </script>
@@ -143,7 +153,9 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
         </p>
       </div>
       <div>
-        <p class="head serif">Share of the energy that is missing in a year</p>
+        <p class="head serif">
+          Share of the energy that is missing in a year{{ generator ? ', without the generator' : '' }}
+        </p>
         <svg
           ref="chart"
           :viewBox="`0 0 ${width} ${HEIGHT}`"
@@ -153,7 +165,7 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
           :aria-label="`Map of sizes: ${percent(answer.proof.loss_of_load, 2)} is missing at ${number(answer.array, 1)} kW and ${number(answer.battery, 1)} kWh`"
           @pointermove="at = under($event)"
           @pointerleave="at = null"
-          @click="take"
+          @click="click"
         >
           <rect
             v-for="cell in cells"
@@ -164,6 +176,20 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
             :height="cellHeight + 0.5"
             :fill="tone(cell.share)"
           />
+          <clipPath id="size-map"><rect :x="LEFT" :y="TOP" :width="width - LEFT - 8" :height="BASE - TOP" /></clipPath>
+          <g v-for="line in costs" :key="line.cost">
+            <line
+              :x1="x(0)"
+              :y1="y(line.battery)"
+              :x2="x(line.array)"
+              :y2="y(0)"
+              clip-path="url(#size-map)"
+              stroke="#fffdf8"
+              stroke-dasharray="2 4"
+              stroke-width="1.4"
+            />
+            <text :x="line.x + 4" :y="line.y + 13" class="cost" font-size="10.5">{{ number(line.cost) }}</text>
+          </g>
           <template v-for="line in contours" :key="line.level">
             <path :d="line.path" fill="none" stroke="#1b2a3a" :stroke-width="line.level === 0.01 ? 2 : 1" />
             <text
@@ -189,6 +215,15 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
           >
             <title>worksheet</title>
           </circle>
+          <path
+            v-if="answer.cheapest"
+            :d="`M${x(answer.cheapest.array)} ${y(answer.cheapest.battery) - 8}l8 8l-8 8l-8 -8z`"
+            fill="#3f7d58"
+            stroke="#fffdf8"
+            stroke-width="2"
+          >
+            <title>cheapest</title>
+          </path>
           <circle :cx="x(answer.array)" :cy="y(answer.battery)" r="6" fill="#2f5d8c" stroke="#fffdf8" stroke-width="2">
             <title>yours</title>
           </circle>
@@ -219,8 +254,25 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
             >{{ number(at.array, 1) }} kW, {{ number(at.energy, 1) }} kWh: <b>{{ percent(at.share, 2) }}</b> missing
           </template>
           <template v-else
-            >● yours, ○ the worksheet. Click to take a battery; the array is drawn on the other benches.</template
+            >● yours, ○ the worksheet<template v-if="answer.cheapest">, ◆ the cheapest</template
+            ><template v-if="costs.length">; dashed: equal cost a year, in {{ answer.currency }}</template
+            >. Click to take
+            {{
+              answer.is_laid ? 'a battery: the modules have their places on the scene' : 'array and battery'
+            }}.</template
           >
+        </p>
+        <p class="said">
+          At most <BriefNumber :pointer="`${AT}/accepted_loss`" label="Share of the energy that may be missing" /> may
+          be missing. {{ answer.words }}
+          <button
+            v-if="answer.cheapest"
+            type="button"
+            class="link"
+            @click="take(answer.cheapest.array, answer.cheapest.battery)"
+          >
+            {{ answer.is_laid ? 'Take the battery' : 'Take it' }}
+          </button>
         </p>
         <p class="said serif">
           Yours leaves
@@ -239,6 +291,12 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
             <button type="button" class="go" @click="working.show('fuel')">{{ number(answer.proof.fuel) }} l</button
             >. </template
           >{{ answer.proof.words }}
+          <template v-if="answer.served_cost !== null"
+            >A kWh that is served costs
+            <button type="button" class="go" @click="working.show('levelised_cost')">
+              {{ number(answer.served_cost, 2) }} {{ answer.currency }}</button
+            >, all years together.</template
+          >
         </p>
         <MonthBars
           v-if="answer.proof.dark_hours"
@@ -292,6 +350,12 @@ th {
 }
 .note {
   font-size: 12px;
+}
+.cost {
+  fill: #fffdf8;
+  paint-order: stroke;
+  stroke: #1b2a3a99;
+  stroke-width: 2.5px;
 }
 .go {
   font-weight: 600;
