@@ -112,7 +112,12 @@ def storage_runs(design: Design, results: Results | None) -> list[Run]:
     if storage.peak is not None:
         runs.append(text_run("First it keeps imports "))
         if storage.peak.limit is None:
-            runs.append(text_run("as low as it can in each month; "))
+            knows = (
+                "as low as it can in each month"
+                if storage.peak.known == "the month"
+                else "as low as yesterday would have allowed"
+            )
+            runs.append(text_run(f"{knows}; "))
         else:
             runs += [text_run("under "), value_run("/storage/peak/limit", storage.peak.limit, "Highest import"), text_run("; ")]
     served = {

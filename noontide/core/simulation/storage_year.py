@@ -66,7 +66,9 @@ def strategy_of(setting: StorageSetting, calendar: Calendar) -> Strategy:
     found = own_use()
     if storage.peak is not None:
         if storage.peak.limit is None:
-            found = least_peak(calendar.months, storage.from_grid, own_use=serves_use)
+            found = least_peak(
+                calendar.months, storage.from_grid, own_use=serves_use, yesterday=storage.peak.known == "yesterday"
+            )
         else:
             found = peak_shaving(storage.peak.limit, storage.from_grid, own_use=serves_use)
     elif storage.only_clipped:

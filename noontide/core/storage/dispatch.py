@@ -138,7 +138,13 @@ class _Case:
         self.import_limit = limit
         rows = np.stack([used_rows, sun_rows, self.limit_rows, cut_rows, reserve_rows])
         flags = np.array(
-            [strategy.serves_use, strategy.charges_from_grid, strategy.keeps_for_peaks, strategy.stores_only_clipped],
+            [
+                strategy.serves_use,
+                strategy.charges_from_grid,
+                strategy.keeps_for_peaks,
+                strategy.stores_only_clipped,
+                strategy.knows_yesterday_alone,
+            ],
             dtype=np.bool_,
         )
         power = np.ascontiguousarray(np.broadcast_to(generator, self.shape).reshape(-1))
@@ -146,6 +152,10 @@ class _Case:
         there = self._over("has_grid", strategy.has_grid, bool)
         allowed = self._over("generator_allowed", strategy.generator_allowed, bool)
         ahead = max(round(strategy.horizon / self.step), 1)
+        day = max(round(24 / self.step), 1)
+        if strategy.knows_yesterday_alone and abs(day * self.step - 24) > 1e-9:
+            raise ValueError(f"A day is no whole number of intervals of {self.step:g} h: yesterday cannot be looked at.")
+        later = np.empty((0, 0))
         if strategy.least_peak_periods is not None:
             periods = strategy.least_peak_periods
             periods = np.zeros(self.intervals, dtype=np.int64) if periods.size == 0 else periods
@@ -154,16 +164,20 @@ class _Case:
             self.import_limit = np.empty((self.count, self.intervals))
             self.limit_rows = np.arange(self.count)
             rows[2] = self.limit_rows
+            if strategy.knows_yesterday_alone:
+                later = np.empty((self.count, self.intervals))
             starts = np.append(np.flatnonzero(np.diff(periods, prepend=periods[0] - 1)), self.intervals)
 
             def work(start: int, end: int) -> None:
-                _least_limits(
-                    used, sun, rows, self.table, starts, strategy.charges_from_grid, self.step, start, end, self.import_limit
-                )
+                case = used, sun, rows, self.table, starts, strategy.charges_from_grid, self.step, start, end, self.import_limit
+                if strategy.knows_yesterday_alone:
+                    _limits_by_yesterday(*case, day, strategy.serves_use, later)
+                else:
+                    _least_limits(*case)
 
             in_chunks(work, self.count)
         self.arguments = (
-            used, sun, self.import_limit, cut, reserve, rows, self.table, flags, prices, ahead, there, allowed, power, machine, self.step,
+            used, sun, self.import_limit, cut, reserve, rows, self.table, flags, prices, ahead, later, there, allowed, power, machine, self.step,
         )  # fmt: skip
 
     def _over(self, name: str, values: ArrayLike, kind: type = float) -> NDArray:
@@ -204,29 +218,81 @@ def _powers(name: str, values: ArrayLike) -> Floats:
 
 
 @njit(cache=True, nogil=True)
-def _least_limits(used, sun, rows, table, starts, from_grid, step, first, last, limits):
-    """Period by period, the least limit that can be held; each begins with what the one before leaves at its own limit.
+def _least_limit(d, p, b, stored, begin, end, from_grid, step):
+    """The least limit that can be held between two intervals, and what is stored after it.
 
     What is short where a limit breaks falls with the limit, piece by piece along a straight line and ever more slowly (the charge that the
     battery has room for grows no faster than the limit). So Newton's step from below never goes beyond the least limit, and ends on it.
     """
+    high = 0.0
+    for t in range(begin, end):
+        high = max(high, d[t] - p[t])
+    limit = max(0.0, high - b[DISCHARGE])
+    left, more = _shaved(d, p, b, stored, begin, end, limit, from_grid, step)
+    while more > 0.0:
+        # A step lost in rounding still moves on.
+        limit = min(max(limit + more, limit + TINY * max(1.0, limit)), high)
+        left, more = _shaved(d, p, b, stored, begin, end, limit, from_grid, step)
+    return limit, left
+
+
+@njit(cache=True, nogil=True)
+def _least_limits(used, sun, rows, table, starts, from_grid, step, first, last, limits):
+    """Period by period, the least limit that can be held; each begins with what the one before leaves at its own limit."""
     for c in range(first, last):
         d, p, b = used[rows[0, c]], sun[rows[1, c]], table[c]
         stored = b[INITIAL] * b[ENERGY]
         for k in range(starts.size - 1):
-            begin, end = starts[k], starts[k + 1]
-            high = 0.0
-            for t in range(begin, end):
-                high = max(high, d[t] - p[t])
-            limit = max(0.0, high - b[DISCHARGE])
-            left, more = _shaved(d, p, b, stored, begin, end, limit, from_grid, step)
-            while more > 0.0:
-                # A step lost in rounding still moves on.
-                limit = min(max(limit + more, limit + TINY * max(1.0, limit)), high)
-                left, more = _shaved(d, p, b, stored, begin, end, limit, from_grid, step)
-            stored = left
-            for t in range(begin, end):
+            limit, stored = _least_limit(d, p, b, stored, starts[k], starts[k + 1], from_grid, step)
+            for t in range(starts[k], starts[k + 1]):
                 limits[c, t] = limit
+
+
+@njit(cache=True, nogil=True)
+def _limits_by_yesterday(used, sun, rows, table, starts, from_grid, step, first, last, limits, day, serves, later):
+    """Day by day, the limit that the day before would have needed, and what is kept for its peaks; where import breaks it, what has been paid for by then.
+
+    `later` takes what own use leaves, and what the grid fills up to, (candidates, intervals).
+    """
+    for c in range(first, last):
+        d, p, b = used[rows[0, c]], sun[rows[1, c]], table[c]
+        floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
+        leak = 1 - min(b[LEAK] * step, 1.0)
+        stored = b[INITIAL] * b[ENERGY]
+        for k in range(starts.size - 1):
+            peak = 0.0  # of the period so far
+            begin = starts[k]
+            while begin < starts[k + 1]:
+                # Days end at midnight, and with the period.
+                end = min((begin // day + 1) * day, starts[k + 1])
+                known = max(begin - day, 0)
+                limit, _ = _least_limit(d, p, b, stored, known, min(known + day, d.size), from_grid, step)
+                limit = max(limit, peak)
+                later[c, begin:end] = top
+                if serves:
+                    _kept_by_yesterday(d, b, limit, step, known, day, begin, end, later[c])
+                for t in range(begin, end):
+                    limits[c, t] = limit
+                    stored *= leak
+                    net = d[t] - p[t]
+                    able = min(b[DISCHARGE], max(stored - floor, 0.0) * b[ETA_OUT] / step)
+                    room = min(b[CHARGE], max(top - stored, 0.0) / b[ETA_IN] / step)
+                    charge = out = 0.0
+                    if net > 0.0:
+                        out = min(max(net - limit, 0.0), able)
+                        if serves:
+                            out = min(net, max(out, min(able, max(stored - later[c, t], 0.0) * b[ETA_OUT] / step)))
+                    else:
+                        charge = min(-net, room)
+                    taken = max(net - out, 0.0)
+                    if from_grid and out == 0.0 and taken < limit:
+                        goal = max(later[c, t] - stored, 0.0) / b[ETA_IN] / step - charge
+                        more = max(min(room - charge, goal, limit - taken), 0.0)
+                        charge, taken = charge + more, max(net + charge + more, 0.0)
+                    stored += charge * b[ETA_IN] * step - out * step / b[ETA_OUT]
+                    peak = max(peak, taken)
+                    limit = max(limit, peak)
+                begin = end
 
 
 @njit(cache=True, nogil=True)
@@ -278,6 +344,21 @@ def _kept_for_peaks(d, p, b, limit, from_grid, step, kept):
 
 
 @njit(cache=True, nogil=True)
+def _kept_by_yesterday(d, b, limit, step, known, day, begin, end, kept):
+    """The same for a day of which the use is expected to be that of the known one, and the next day's too; nobody knows whether the sun will help."""
+    floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
+    leak = 1 - min(b[LEAK] * step, 1.0)
+    need = floor
+    for turn in range(2):
+        for t in range(day - 1, -1, -1):
+            if turn == 1 and begin + t < end:
+                kept[begin + t] = need
+            if known + t < d.size:
+                need += min(max(d[known + t] - limit, 0.0), b[DISCHARGE]) * step / b[ETA_OUT]
+                need = min(max(need / leak, floor), top) if leak > 0.0 else top
+
+
+@njit(cache=True, nogil=True)
 def _by_prices(d, p, b, prices, from_grid, ahead, step, kept, wanted):
     """For each interval what dearer ones ahead need: what own use leaves stored, and what the grid fills it up to [kWh].
 
@@ -313,11 +394,11 @@ def _needed(d, p, b, prices, t, end, over, cheaper, holds, step):
 
 @njit(cache=True, nogil=True)
 def _dispatch(
-    used, sun, limits, cuts, reserves, rows, table, flags, prices, ahead, there, allowed, power, machine, step, first, last, found, sums,
+    used, sun, limits, cuts, reserves, rows, table, flags, prices, ahead, later, there, allowed, power, machine, step, first, last, found, sums,
 ):  # fmt: skip
     """The loop over intervals, candidate by candidate: flows into `found`, or sums where that is empty."""
     n = used.shape[1]
-    serves, from_grid, for_peaks, clipped_only = flags[0], flags[1], flags[2], flags[3]
+    serves, from_grid, for_peaks, clipped_only, by_yesterday = flags[0], flags[1], flags[2], flags[3], flags[4]
     keeps_flows = found.shape[0] > 0
     kept, wanted, for_later = np.zeros(n), np.zeros(n), np.zeros(n)
     for c in range(first, last):
@@ -337,10 +418,14 @@ def _dispatch(
             _by_prices(d, p, b, prices, from_grid, ahead, step, kept, wanted)
         if for_peaks:
             # Own use leaves all that the sun does not bring back in time: what the grid gives again costs more than it saved. Prices know better.
-            _kept_for_peaks(d, p, b, limit, from_grid and by_prices, step, for_later)
+            if by_yesterday:
+                for_later[:] = later[c]
+            else:
+                _kept_for_peaks(d, p, b, limit, from_grid and by_prices, step, for_later)
             for t in range(n):
                 kept[t] = max(kept[t], for_later[t])
-            _kept_for_peaks(d, p, b, limit, from_grid, step, for_later)
+            if not by_yesterday:
+                _kept_for_peaks(d, p, b, limit, from_grid, step, for_later)
             for t in range(n):
                 wanted[t] = max(wanted[t], for_later[t])
         stored, gap, runs, is_charging = b[INITIAL] * energy, 0.0, False, False

@@ -10,6 +10,7 @@ from noontide.core.hours import read_hours
 from noontide.core.storage.battery import Battery
 
 Serves = Literal["own use", "dear hours", "peaks alone"]
+Known = Literal["the month", "yesterday"]
 Share = Annotated[float, Field(ge=0, le=100)]
 USUAL_HOURS = 2.0  # that a battery of no stated power takes to give its energy
 USUAL_EFFICIENCY = 95.0  # round trip, DC [%]
@@ -41,6 +42,7 @@ class Peak(Document):
     """Import kept under a limit, by month."""
 
     limit: float | None = quantity(None, "Highest import", "kW", 0, 1e6, "The least that the battery can hold in each month.", 1)
+    known: Known = choice("the month", "What the least is found from", "The month, as a good forecast knows it.")
 
 
 class Generator(Document):

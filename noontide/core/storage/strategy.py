@@ -32,6 +32,9 @@ class Strategy:
     generator_least: float = 0.0  # share of its power below which it does not run
     generator_allowed: ArrayLike = True  # (intervals,): not in quiet hours
     least_peak_periods: Ints | None = None  # number of the period of each interval, in which the least import limit is sought
+    knows_yesterday_alone: bool = (
+        False  # the least limit of each day is that of the day before, and never under what the period has seen
+    )
 
     def with_export_limit(self, limit: ArrayLike) -> "Strategy":
         """The same where no more than `limit` may be given to the grid [kW]."""
@@ -62,16 +65,21 @@ def peak_shaving(limit: ArrayLike, from_grid: bool = True, own_use: bool = False
     return Strategy(serves_use=own_use, import_limit=limit, charges_from_grid=from_grid, keeps_for_peaks=own_use)
 
 
-def least_peak(periods: ArrayLike | None = None, from_grid: bool = True, own_use: bool = False) -> Strategy:
-    """Import is kept under the least limit that the battery can hold in each period, with knowledge of the whole of it.
+def least_peak(
+    periods: ArrayLike | None = None, from_grid: bool = True, own_use: bool = False, yesterday: bool = False
+) -> Strategy:
+    """Import is kept under the least limit that the battery can hold in each period, with knowledge of the whole of it or of yesterday alone.
 
     Parameters
     ----------
     periods : (intervals,) of int, optional
         Number of the period of each interval, rising: months. All of it is one period where none are given.
+    yesterday : bool
+        Each day is expected to be as the one before, the first as it is. Its limit is the least that could be held then with what is
+        stored, and no less than the highest import of the period so far, which is paid for anyway.
     """
     numbers = np.zeros(0, dtype=np.int64) if periods is None else np.asarray(periods, dtype=np.int64)
-    return replace(peak_shaving(np.inf, from_grid, own_use), least_peak_periods=numbers)
+    return replace(peak_shaving(np.inf, from_grid, own_use), least_peak_periods=numbers, knows_yesterday_alone=yesterday)
 
 
 def time_of_use(prices: ArrayLike, from_grid: bool = True, horizon: float = 24.0) -> Strategy:

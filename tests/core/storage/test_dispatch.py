@@ -88,7 +88,7 @@ batteries = st.builds(
 strategies = st.one_of(
     st.just(own_use()),
     st.builds(peak_shaving, st.floats(0, 15), st.booleans(), st.booleans()),
-    st.builds(least_peak, st.sampled_from([None, [0, 0, 0, 1, 1, 1]]), st.booleans(), st.booleans()),
+    st.builds(least_peak, st.sampled_from([None, [0, 0, 0, 1, 1, 1]]), st.booleans(), st.booleans(), st.booleans()),
     st.builds(time_of_use, st.just([0.1, 0.4, 0.2, 0.1, 0.5, 0.3]), st.booleans(), st.floats(1, 24)),
     st.builds(clipped_energy, st.floats(0, 10)),
     st.builds(off_grid, st.floats(0, 8), st.just(0.2), st.floats(0.3, 0.9), st.floats(0, 0.5)),
@@ -213,6 +213,35 @@ def test_the_least_limits_are_held_and_a_hair_less_is_not(demand, solar, battery
             assert (dispatch(demand, solar, battery, peak_shaving(less, from_grid), step).imported > less + 1e-9)[
                 periods == k
             ].any()
+
+
+@pytest.mark.parametrize("serves", [False, True])
+def test_who_knows_yesterday_alone_reads_nothing_of_what_comes(serves):
+    rng = np.random.default_rng(5)
+    demand, solar = days(USE, 20) * rng.uniform(0.5, 1.5, 480), days(SUN, 20) * np.repeat(rng.uniform(0, 1, 20), 24)
+    battery, periods = Battery(6, 0.1, 1, 0.5, 2, 2, 0.95, 0.95, 1e-4), np.repeat([0, 1], 240)
+    strategy = least_peak(periods, own_use=serves, yesterday=True)
+    found = dispatch(demand, solar, battery, strategy)
+    close(found, demand, solar, battery)
+    later = 24 * 7 + 15
+    changed = np.where(np.arange(480) > later, demand * 3 + 1, demand), np.where(np.arange(480) > later, 0.0, solar)
+    other = dispatch(*changed, battery, strategy)
+    for name, flow in vars(found).items():
+        assert np.array_equal(flow[: later + 1], getattr(other, name)[: later + 1]), name
+    # It is no better than who knows the month, and better than nothing.
+    knowing = least_import_limits(demand, solar, battery, least_peak(periods))
+    for k in (0, 1):
+        peak = found.imported[periods == k].max()
+        assert knowing[periods == k][0] - 1e-9 <= peak <= np.maximum(demand - solar, 0)[periods == k].max() + 1e-9
+
+
+def test_where_every_day_is_like_the_one_before_yesterday_tells_all():
+    demand, solar = days(USE, 12), days(SUN, 12) * 0.4
+    battery = Battery(6, 0, 1, 1, 2, 2, 0.95, 0.95)
+    knowing, found = (dispatch(demand, solar, battery, least_peak(yesterday=known)) for known in (False, True))
+    assert found.imported.max() == pytest.approx(knowing.imported.max(), rel=1e-6)
+    with pytest.raises(ValueError, match="no whole number of intervals"):
+        dispatch(demand, solar, battery, least_peak(yesterday=True), step=0.7)
 
 
 def test_own_use_between_the_peaks_keeps_them_just_as_low():

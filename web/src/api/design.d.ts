@@ -2765,6 +2765,12 @@ export interface components {
        * @default null
        */
       limit?: number | null
+      /**
+       * What the least is found from
+       * @default the month
+       * @enum {string}
+       */
+      known?: 'the month' | 'yesterday'
     }
     /**
      * PerArea

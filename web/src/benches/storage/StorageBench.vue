@@ -101,7 +101,8 @@ const size = (energy: number) => store.act('size-battery', { energy })
           >. It serves <BriefChoice pointer="/storage/serves" label="It serves" /><template v-if="peak"
             >, after it has kept imports under
             <template v-if="peak.limit === undefined"
-              >the least of each month
+              >the least of each month, with knowledge of
+              <BriefChoice pointer="/storage/peak/known" label="What the least is found from" />
               <button
                 type="button"
                 class="link"
