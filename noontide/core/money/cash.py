@@ -134,7 +134,7 @@ class Cash:
 
 
 PURCHASE, SAVING, GRANTS, UPKEEP, REPLACED = "Purchase", "Energy saved and sold", "Grants", "Upkeep", "Replacements"
-RENEWED, FUEL = "Battery renewed", "Fuel"
+RENEWED, FUEL, WORN = "Battery renewed", "Fuel", "Capacity that the battery has lost"
 LOANS, RELIEF, REST = "Loans", "Tax relief", "Rest value"
 
 
@@ -148,6 +148,7 @@ def cash_of(
     last_saving: float,
     renewed: tuple[float, float] | None = None,
     fuel: float = 0.0,
+    wears: tuple[float, float] | None = None,
 ) -> Cash:
     """Cash year by year.
 
@@ -164,6 +165,9 @@ def cash_of(
         What is bought again at the end of its own life: price, and years that it lasts.
     fuel : float
         Of a generator in a year, at today's prices.
+    wears : (float, float), optional
+        A battery: what a year costs more with it at the end of its life than new, and how long that is [years]. It loses capacity evenly,
+        and is new again when it is bought again.
 
     References
     ----------
@@ -188,6 +192,9 @@ def cash_of(
         flows[GRANTS] = np.where(years == 0, min(granted, spent), 0.0)
     if any(one.is_on for one in money.upkeep.values()):
         flows[UPKEEP] = -(running * dearer) * sum(amount(u.amount, u.per) for u in money.upkeep.values() if u.is_on)
+    if wears is not None and wears[0]:
+        dearest, lasts = wears
+        flows[WORN] = -dearest * (after % lasts) / lasts * running * (1 + money.energy_price_change) ** after
     if fuel > 0:
         flows[FUEL] = -fuel * running * (1 + money.energy_price_change) ** after
     if any(one.is_on for one in money.replacements.values()):

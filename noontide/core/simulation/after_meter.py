@@ -64,6 +64,7 @@ class MeterInputs:
     calendar: Calendar
     left: float = 1.0  # of the yield, after years of operation
     storage: StorageSetting | None = None
+    capacity: float = 1.0  # of the battery, that is left
 
 
 def meter(inputs: MeterInputs) -> Metered:
@@ -74,7 +75,7 @@ def meter(inputs: MeterInputs) -> Metered:
         delivered = np.where(delivered > 0, delivered * inputs.left, delivered)
     used = np.zeros(calendar.intervals) if inputs.demand is None else inputs.demand.value.total
     bare = at_the_meter(delivered, used, calendar)
-    return bare if inputs.storage is None else through_the_battery(bare, inputs.storage, calendar)
+    return bare if inputs.storage is None else through_the_battery(bare, inputs.storage, calendar, inputs.capacity)
 
 
 def delivered_of(sky: SunAndWeather, connected: ConnectionYear, calendar: Calendar) -> Floats:
@@ -114,6 +115,7 @@ class AfterMeter:
     carbon_by_hour: tuple[float, ...]
     unlimited: Kept[ConnectionYear]  # the plant before an export limit
     storage: StorageSetting | None = None
+    worn: Kept[Bill] | None = None  # of the first year with a battery at the end of its life
     problem: DemandError | None = None  # why there is no demand, though there are sources of it
 
     @property
@@ -144,6 +146,13 @@ class AfterMeter:
             return None
         before, now, last = (kept.value.total for kept in self.bills[:3])
         return before - now, before - last
+
+    @property
+    def cost_of_wear(self) -> float:
+        """By how much the bill of a year rises with a battery at the end of its life."""
+        if self.worn is None or self.bill is None:
+            return 0.0
+        return self.worn.value.total - self.bill.total
 
     @cached_property
     def avoided_carbon(self) -> float:

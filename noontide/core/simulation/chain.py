@@ -201,7 +201,7 @@ def _after_meter(
             stored = cache.keep(MeterInputs(sky, unlimited, used, calendar, 1.0, storage), meter, lasting=True)
         connected = cache.keep(replace(connection, demand=used, stored=stored), connect, lasting=True)
     metered = cache.keep(MeterInputs(sky, connected, used, calendar, 1.0, storage), meter, lasting=True)
-    bills = None
+    bills = worn = None
     # Where there is no grid nothing is bought from it, and nothing sold.
     if money.tariff is not None and (storage is None or storage.storage.off_grid is None):
         aged = max(1 - design.losses.degradation / 100 * (money.years - 1), 0.0)
@@ -215,8 +215,11 @@ def _after_meter(
             cache.keep(BillInputs(last, money.tariff, calendar, zone), bill_year, lasting=True),
             cache.keep(BillInputs(less, money.tariff, calendar, zone), bill_year),
         )
+        if storage is not None and storage.storage.bank is not None:
+            used_up = MeterInputs(sky, connected, used, calendar, 1.0, storage, storage.storage.bank.worn / 100)
+            worn = cache.keep(BillInputs(cache.keep(used_up, meter), money.tariff, calendar, zone), bill_year, lasting=True)
     after = AfterMeter(
-        calendar, zone, used is not None, used, metered, bills, money.carbon, money.carbon_by_hour, unlimited, storage
+        calendar, zone, used is not None, used, metered, bills, money.carbon, money.carbon_by_hour, unlimited, storage, worn
     )
     return connected, after
 

@@ -77,6 +77,7 @@ def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points
         last,
         renewed,
         proof(r).fuel_cost if alone else 0.0,
+        None if battery is None else (r.after.cost_of_wear, battery.life),
     )
 
 

@@ -212,6 +212,16 @@ DEMAND_FIGURES = (
 )  # fmt: skip
 
 
+def _capacities(r: Results) -> tuple[Input, ...]:
+    year = battery_year(r)
+    if year is None:
+        return ()
+    years = range(1, r.design.money.years + 1)
+    return tuple(
+        Input(rf"C_{{{n}}}", f"usable at the begin of year {n}", year.capacity(n), "kWh", "linear over its life") for n in years
+    )
+
+
 STORAGE_FIGURES = (
     Figure(
         "battery_energy", "Battery, usable", "kWh", 1, r"C = n_\mathrm{s}\,n_\mathrm{p}\,C_1", _said("Datasheet, or the size that was typed"),
@@ -241,7 +251,7 @@ STORAGE_FIGURES = (
         lambda r: (
             Input(r"\sum n_i/N(d_i)", "wear of a year by its cycles", _wear_of(r), "", "cycles of each depth over those that the datasheet allows"),
         ),
-        note="Until cycles and years together have taken it; a replacement belongs to the costs.", also="battery ageing, lifetime, wear", better="more",
+        steps=_capacities, note="Until cycles and years together have taken it; then it is bought again in the cash of the years. Its capacity falls evenly to what is left at the end.", also="battery ageing, lifetime, wear", better="more",
         read=lambda r: of_battery(r, "life"), is_there=_has_storage, in_headline=False,
     ),
     Figure(

@@ -27,6 +27,11 @@ class BatteryYear:
     wear: float | None  # share of the cycle life; None where it is not known
     life: float  # [years]
     peak: float  # highest import [kW]
+    worn: float  # share of the capacity that is left at the end of its life
+
+    def capacity(self, year: int) -> float:
+        """Usable, at the begin of a year of operation from 1: it falls evenly, and is whole again with a new battery [kWh]."""
+        return self.energy * (1 - (1 - self.worn) * ((year - 1) % self.life) / self.life)
 
 
 @once_for_each
@@ -55,6 +60,7 @@ def battery_year(r: Results) -> BatteryYear | None:
         wear=taken,
         life=life(taken or 0.0, life_of(bank, sheet)),
         peak=float(year.imported.max()) / r.calendar.hours_per_interval,
+        worn=bank.worn / 100,
     )
 
 

@@ -96,13 +96,14 @@ def _without_grid(place: OffGrid, calendar: Calendar, time_zone: str) -> Strateg
     return off_grid(one.power, one.start / 100, one.stop / 100, one.least / 100, allowed)
 
 
-def through_the_battery(bare: Metered, setting: StorageSetting, calendar: Calendar) -> Metered:
-    """A year at the meter with a battery beside it."""
+def through_the_battery(bare: Metered, setting: StorageSetting, calendar: Calendar, capacity: float = 1.0) -> Metered:
+    """A year at the meter with a battery beside it, of which a share of the capacity is left."""
+    battery = replace(setting.battery, energy=np.asarray(setting.battery.energy) * capacity)
     hours = calendar.hours_per_interval
     wanted, produced = (bare.demand + bare.own_use) / hours + setting.standby, bare.produced / hours
     return metered_with(
         bare,
-        dispatch(wanted, produced, setting.battery, strategy_of(setting, calendar), hours),
+        dispatch(wanted, produced, battery, strategy_of(setting, calendar), hours),
         setting.standby,
         hours,
         setting.storage.off_grid is not None,

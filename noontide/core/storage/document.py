@@ -35,6 +35,7 @@ class Bank(Document):
     leakage: float = quantity(2.0, "Self-discharge a month", "%", 0, 100, "Lithium cells.", 0.5)
     standby: float = quantity(10.0, "Standby of battery and inverter", "W", 0, 1e5, "A small system.", 5)
     price: float | None = quantity(None, "Price of a kWh without a datasheet", "", 0, 1e5, "Not known.", 10)
+    worn: float = quantity(80.0, "Capacity left at the end of its life", "%", 30, 100, "When most are bought again.", 5)
     life: float = quantity(15.0, "Calendar life", "years", 1, 60, "Usual; the datasheet's comes first.", 1)
 
 

@@ -146,3 +146,20 @@ def test_pictures_sum_to_the_year():
     flows, level = day_flows(r, 170)
     assert level == pytest.approx(r.after.metered.stored[170 * 24 : 171 * 24]) and flows["sun_use"].size == 24
     assert stored.max() <= 10
+
+
+def test_a_worn_battery_costs_what_a_smaller_one_would_by_its_age():
+    """Life of eight years by the calendar alone: new, halfway down after four, new again in the ninth."""
+    tariff = RATES | {"yearly_change": 0}
+    document = bank(8.0, bank={"life": 8, "worn": 60, "power": 3}) | {"money": {"tariff": tariff, "years": 12, "price_change": 0}}
+    r, smaller = year(**document), year(**merge_patch(document, {"storage": {"bank": {"energy": 8.0 * 0.6}}}))
+    lost = smaller.after.bill.total - r.after.bill.total
+    assert r.after.cost_of_wear == pytest.approx(lost, abs=0.011) and lost > 0
+    flow = cash_year_by_year(r).flows["Capacity that the battery has lost"]
+    assert flow[[1, 5, 9]] == pytest.approx([0, -lost / 2, 0], abs=0.02) and flow[8] == pytest.approx(-lost * 7 / 8, abs=0.02)
+    battery = battery_year(r)
+    assert [battery.capacity(n) for n in (1, 5, 9)] == pytest.approx([8, 6.4, 8])
+    # What keeps its capacity costs nothing more, and there is no such line.
+    kept = year(**merge_patch(document, {"storage": {"bank": {"worn": 100}}}))
+    assert "Capacity that the battery has lost" not in cash_year_by_year(kept).flows
+    assert cash_year_by_year(kept).net_present_value > cash_year_by_year(r).net_present_value

@@ -154,7 +154,8 @@ const size = (energy: number) => store.act('size-battery', { energy })
         >; it lasts about
         <button type="button" class="go" @click="working.show('battery_life')">
           {{ number(answer.battery.life, 1) }} years</button
-        ><template v-if="!isOffGrid"
+        >, with <BriefNumber pointer="/storage/bank/worn" label="Capacity left at the end of its life" /> of its capacity
+        left then<template v-if="!isOffGrid"
           >. The highest import is
           <button type="button" class="go" @click="working.show('peak_import')">
             {{ plain(answer.battery.peak) }} kW
