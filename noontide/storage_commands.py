@@ -18,7 +18,8 @@ def add(commands: argparse._SubParsersAction) -> None:
     storage.add_argument("--weather", metavar="FILE", required=True, help="as for simulate")
     add_reading(storage)
     add_use(storage)
-    storage.add_argument("--largest", type=float, metavar="KWH", help="of the sizes that are looked at")
+    storage.add_argument("--largest", type=float, metavar="SIZE", help="of the sizes that are looked at, kWh or kW")
+    storage.add_argument("--by-power", action="store_true", help="sizes by power, the energy as it is")
     storage.add_argument("--json", action="store_true", help="as JSON")
     storage.set_defaults(run=_storage)
     offgrid = commands.add_parser("offgrid", help="a place without a grid: the worksheet, its hourly proof, and the map of sizes")
@@ -37,10 +38,12 @@ def _storage(given: argparse.Namespace) -> int:
     from noontide.core.simulation.storage_sizes import energy_of, next_kwh, propose, size_curve
 
     if given.largest is not None and not 0 < given.largest <= 1e6:
-        fail(f"--largest lies between 0 and 1,000,000 kWh; it is {given.largest:g}")
+        fail(f"--largest lies between 0 and 1,000,000; it is {given.largest:g}")
     r = _simulated(given)
-    battery, flows, curve = battery_year(r), year_flows(r), size_curve(r, given.largest)
+    battery, flows, curve = battery_year(r), year_flows(r), size_curve(r, None if given.by_power else given.largest)
     proposal, more = propose(r, curve), next_kwh(curve, energy_of(r))
+    if given.by_power:
+        curve = size_curve(r, given.largest, by="power")
     if given.json:
         sizes = {name: None if values is None else values.tolist() for name, values in vars(curve).items()}
         if sizes["payback"] is not None:  # JSON has no infinity
@@ -59,14 +62,16 @@ def _storage(given: argparse.Namespace) -> int:
     for key, energy in flows.items():
         if energy > 0.05:
             print(f"  {key.replace('_', ' to ') if '_' in key else key + ' in the battery':<24}{energy:>14,.0f} kWh")
-    print(f"  {'kWh':>8}{'self-sufficiency':>18}{'from the grid':>16}{'peak kW':>10}{'cycles':>8}{'saving':>10}{'payback':>9}")
+    print(
+        f"  {'kW' if given.by_power else 'kWh':>8}{'self-sufficiency':>18}{'from the grid':>16}{'peak kW':>10}{'cycles':>8}{'saving':>10}{'payback':>9}"
+    )
     for k in range(0, curve.energies.size, 4):
         saving = "" if curve.savings is None else f"{curve.savings[k]:,.2f}"
         years = (
             "" if curve.payback is None or k == 0 else "never" if curve.payback[k] == float("inf") else f"{curve.payback[k]:.1f}"
         )
         print(
-            f"  {curve.energies[k]:>8,.1f}{curve.self_sufficiency[k]:>18.1%}{curve.imported[k]:>16,.0f}{curve.peak[k]:>10,.2f}{curve.cycles[k]:>8,.0f}{saving:>10}{years:>9}"
+            f"  {(curve.powers if given.by_power else curve.energies)[k]:>8,.1f}{curve.self_sufficiency[k]:>18.1%}{curve.imported[k]:>16,.0f}{curve.peak[k]:>10,.2f}{curve.cycles[k]:>8,.0f}{saving:>10}{years:>9}"
         )
     if proposal is not None:
         print(f"  {proposal.words}")

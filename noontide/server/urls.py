@@ -118,6 +118,7 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/plan/<slug:kind>", scenes.SceneFileView.as_view()),
     path("api/schemes/<key:scheme_id>/demand", after_meter.DemandView.as_view()),
     path("api/schemes/<key:scheme_id>/storage", after_meter.StorageView.as_view()),
+    path("api/schemes/<key:scheme_id>/storage/powers", after_meter.StoragePowersView.as_view()),
     path("api/schemes/<key:scheme_id>/storage/off-grid", after_meter.OffGridView.as_view()),
     path("api/schemes/<key:scheme_id>/storage/day", after_meter.StorageDayView.as_view()),
     path("api/schemes/<key:scheme_id>/money", after_meter.MoneyView.as_view()),

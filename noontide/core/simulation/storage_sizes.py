@@ -1,6 +1,7 @@
 """What a battery of any size would do in the year of a design: the neighbourhood of its size, and a proposal with its reason."""
 
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -45,15 +46,19 @@ class Proposal:
     words: str
 
 
-def size_curve(r: Results, largest: float | None = None, with_bills: bool = True) -> SizeCurve:
+def size_curve(
+    r: Results, largest: float | None = None, with_bills: bool = True, by: Literal["energy", "power"] = "energy"
+) -> SizeCurve:
     """Sizes from none to the largest, with the strategy and the hours of the design's own battery, or of a usual one where it has none.
 
     Parameters
     ----------
     largest : float, optional
-        [kWh]
+        [kWh], or [kW] of sizes by power.
     with_bills : bool
         Whether each size gets its bill, where there is a tariff; the rest takes a tenth of the time.
+    by : "energy" or "power"
+        Which of the two grows: energy with power in proportion, or power alone, of the energy that the design has.
     """
     setting = r.after.storage or _usual(r)
     assert setting.storage.bank is not None
@@ -61,11 +66,16 @@ def size_curve(r: Results, largest: float | None = None, with_bills: bool = True
     bank, sheet = setting.storage.bank, setting.datasheet
     own, power = usable_energy(bank, sheet), ac_power(bank, sheet)
     rate = power / own if own > 0 else 1 / USUAL_HOURS
-    energies = np.linspace(0, largest or _reach(r, own), SIZES)
+    if by == "energy":
+        energies = np.linspace(0, largest or _reach(r, own), SIZES)
+        powers = energies * rate
+    else:
+        powers = np.linspace(0, largest or max(2 * power, own), SIZES)
+        energies = np.where(powers > 0, own, 0.0)
     bare = bare_year(r)
     # Where there is no battery nothing stands by.
     standby = np.where(energies > 0, setting.standby, 0.0)[:, np.newaxis]
-    battery = replace(setting.battery, energy=energies, charge_power=energies * rate, discharge_power=energies * rate)
+    battery = replace(setting.battery, energy=energies, charge_power=powers, discharge_power=powers)
     is_off_grid = setting.storage.off_grid is not None
     wanted = (bare.demand + bare.own_use) / hours + standby
     flows = dispatch(wanted, bare.produced / hours, battery, strategy_of(setting, calendar), hours)
@@ -79,7 +89,7 @@ def size_curve(r: Results, largest: float | None = None, with_bills: bool = True
     usable = energies * (1 - bank.least / 100)
     return SizeCurve(
         energies=energies,
-        powers=energies * rate,
+        powers=powers,
         self_sufficiency=years.self_sufficiencies,
         self_consumption=years.self_consumptions,
         imported=years.elsewhere.sum(axis=-1),

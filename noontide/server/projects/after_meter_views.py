@@ -23,9 +23,11 @@ from noontide.server.projects.money_answer import MoneyAnswer, money_answer
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
 from noontide.server.projects.storage_answer import (
     OffGridAnswer,
+    SizeLine,
     StorageAnswer,
     StorageDay,
     off_grid_answer,
+    power_lines,
     storage_answer,
     storage_day,
 )
@@ -60,6 +62,14 @@ class StorageView(APIView):
         """What a battery does in the year, and what one of any size would do."""
         scheme = scheme_of(request, scheme_id)
         return Response(storage_answer(results_for(scheme.head.document), scheme.head.number).model_dump(mode="json"))
+
+
+class StoragePowersView(APIView):
+    @extend_schema(responses=list_of(SizeLine), operation_id="storage_powers")
+    def get(self, request: Request, scheme_id: int) -> Response:
+        """What the battery would do with any power, its energy as it is; the first line is no battery."""
+        lines = power_lines(results_for(scheme_of(request, scheme_id).head.document))
+        return Response([line.model_dump(mode="json") for line in lines])
 
 
 class OffGridView(APIView):

@@ -186,6 +186,12 @@ def storage_answer(r: Results, revision: int) -> StorageAnswer:
     )
 
 
+def power_lines(r: Results) -> list[SizeLine]:
+    """What the battery would do in the year with any power, its energy as it is."""
+    curve = size_curve(r, by="power")
+    return [_size(curve, k) for k in range(curve.energies.size)]
+
+
 def off_grid_answer(r: Results, revision: int) -> OffGridAnswer:
     """The place without a grid of a simulated scheme.
 

@@ -163,3 +163,21 @@ def test_a_worn_battery_costs_what_a_smaller_one_would_by_its_age():
     kept = year(**merge_patch(document, {"storage": {"bank": {"worn": 100}}}))
     assert "Capacity that the battery has lost" not in cash_year_by_year(kept).flows
     assert cash_year_by_year(kept).net_present_value > cash_year_by_year(r).net_present_value
+
+
+def test_a_power_of_the_curve_is_the_year_of_that_power():
+    document = bank(12.0, bank={"power": 4}) | {"money": {"tariff": RATES}}
+    curve = size_curve(year(**document), by="power")
+    assert curve.powers[0] == 0 and curve.energies[0] == 0 and (curve.energies[1:] == 12).all()
+    for k in (0, 5, 20):
+        power = float(curve.powers[k])
+        one = year(**merge_patch(document, {"storage": {"bank": {"power": power} if k else None}}))
+        m = one.after.metered
+        assert curve.imported[k] == pytest.approx(float(m.imported.sum()))
+        assert curve.savings[k] == pytest.approx(
+            year(**merge_patch(document, {"storage": {"bank": None}})).after.bill.total - one.after.bill.total, abs=0.011
+        )
+    # More power never serves less, and soon no more.
+    assert (np.diff(curve.self_sufficiency[1:]) > -1e-9).all() and curve.self_sufficiency[-1] == pytest.approx(
+        curve.self_sufficiency[-5], abs=0.01
+    )

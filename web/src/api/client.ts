@@ -238,6 +238,8 @@ export const api = {
   demand: (id: number, days: 'kind' | 'weekday', signal?: AbortSignal) =>
     json<DemandAnswer>('GET', `/api/schemes/${id}/demand?days=${days}`, { signal }),
   storage: (id: number, signal?: AbortSignal) => json<StorageAnswer>('GET', `/api/schemes/${id}/storage`, { signal }),
+  storagePowers: (id: number, signal?: AbortSignal) =>
+    json<StorageAnswer['sizes']>('GET', `/api/schemes/${id}/storage/powers`, { signal }),
   offGrid: (id: number, signal?: AbortSignal) =>
     json<OffGridAnswer>('GET', `/api/schemes/${id}/storage/off-grid`, { signal }),
   storageDay: (id: number, interval: number, signal?: AbortSignal) =>

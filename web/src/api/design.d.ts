@@ -229,6 +229,11 @@ export interface components {
        */
       price?: number | null
       /**
+       * Capacity left at the end of its life
+       * @default 80
+       */
+      worn?: number
+      /**
        * Calendar life
        * @default 15
        */

@@ -6,10 +6,19 @@ import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import CopyTable from '@/tables/CopyTable.vue'
 import { number, percent } from '@/theme/format'
 
-/** What a battery of any size would bring in this year, with the point of today; a click takes a size. */
-const props = defineProps<{ answer: StorageAnswer }>()
-const emit = defineEmits<{ size: [energy: number] }>()
 type Line = StorageAnswer['sizes'][number]
+/** What a battery of any size, or of any power, would bring in this year, with the point of today; a click takes it. */
+const props = defineProps<{ answer: StorageAnswer; powers: Line[] | null }>()
+const emit = defineEmits<{ size: [energy: number]; power: [kilowatts: number] }>()
+const isByPower = defineModel<boolean>('isByPower', { required: true })
+const isPower = computed(() => isByPower.value && props.powers !== null)
+const lines = computed(() => (isPower.value ? props.powers! : props.answer.sizes))
+const unit = computed(() => (isPower.value ? 'kW' : 'kWh'))
+const sizeOf = (line: Line) => (isPower.value ? line.power : line.energy)
+function take(size: number) {
+  if (isPower.value) emit('power', size)
+  else emit('size', size)
+}
 const MEASURES: { key: keyof Line; title: string; text: (v: number) => string; unit: string }[] = [
   { key: 'self_sufficiency', title: 'Self-sufficiency', text: (v) => percent(v), unit: '' },
   { key: 'self_consumption', title: 'Self-consumption', text: (v) => percent(v), unit: '' },
@@ -21,14 +30,14 @@ const MEASURES: { key: keyof Line; title: string; text: (v: number) => string; u
 const [HEIGHT, TOP, BASE, LEFT] = [210, 16, 178, 62]
 const width = useDrawnWidth(useTemplateRef('chart'), 700, 320)
 const shown = ref<keyof Line>('self_sufficiency')
-const there = computed(() => MEASURES.filter((m) => props.answer.sizes.some((s) => s[m.key] !== null)))
+const there = computed(() => MEASURES.filter((m) => lines.value.some((s) => s[m.key] !== null)))
 const measure = computed(() => there.value.find((m) => m.key === shown.value) ?? there.value[0]!)
 const points = computed(() =>
-  props.answer.sizes.flatMap((s) =>
-    s[measure.value.key] === null ? [] : [{ x: s.energy, y: s[measure.value.key] as number }],
+  lines.value.flatMap((s) =>
+    s[measure.value.key] === null ? [] : [{ x: sizeOf(s), y: s[measure.value.key] as number }],
   ),
 )
-const most = computed(() => Math.max(...props.answer.sizes.map((s) => s.energy), 1e-9))
+const most = computed(() => Math.max(...lines.value.map(sizeOf), 1e-9))
 const top = computed(() => {
   const highest = Math.max(...points.value.map((p) => p.y), 1e-9)
   // A payback that runs away says no more than that it does.
@@ -48,7 +57,7 @@ const valueAt = (energy: number) => {
   const [a, b] = [points.value[after - 1]!, points.value[after]!]
   return a.y + ((b.y - a.y) * (energy - a.x)) / (b.x - a.x)
 }
-const own = computed(() => props.answer.battery?.energy ?? 0)
+const own = computed(() => props.answer.battery?.[isPower.value ? 'power' : 'energy'] ?? 0)
 const at = ref<number | null>(null)
 const under = computed(() => at.value ?? own.value)
 function energyOf(event: PointerEvent | MouseEvent) {
@@ -62,20 +71,23 @@ function keys(event: KeyboardEvent) {
   if (next !== undefined) {
     event.preventDefault()
     at.value = Math.max(0, Math.min(most.value, next))
-  } else if (event.key === 'Enter' && at.value !== null) emit('size', at.value)
+  } else if (event.key === 'Enter' && at.value !== null) take(at.value)
   else if (event.key === 'Escape') at.value = null
 }
 const isShare = computed(() => measure.value.key.startsWith('self'))
 const words = computed(
   () =>
-    `${measure.value.title} by size, ${measure.value.text(valueAt(0))} without a battery, ${measure.value.text(valueAt(under.value))} at ${number(under.value, 1)} kWh`,
+    `${measure.value.title} by size, ${measure.value.text(valueAt(0))} without a battery, ${measure.value.text(valueAt(under.value))} at ${number(under.value, 1)} ${unit.value}`,
 )
-const proposed = computed(() => props.answer.proposal?.energy ?? 0)
+const proposed = computed(() => (isPower.value ? 0 : (props.answer.proposal?.energy ?? 0)))
 </script>
 <template>
   <figure class="sizes">
     <p class="tools">
-      <b class="serif">Size</b>
+      <b class="serif">{{ isPower ? 'Power' : 'Size' }}</b>
+      <button v-if="answer.battery" type="button" class="link" @click="isByPower = !isByPower">
+        {{ isPower ? 'by size' : 'by power' }}
+      </button>
       <button
         v-for="m in there"
         :key="m.key"
@@ -99,10 +111,10 @@ const proposed = computed(() => props.answer.proposal?.energy ?? 0)
       :aria-valuenow="Number(under.toFixed(2))"
       aria-valuemin="0"
       :aria-valuemax="Number(most.toFixed(2))"
-      :aria-valuetext="`${number(under, 1)} kWh: ${measure.text(valueAt(under))}`"
+      :aria-valuetext="`${number(under, 1)} ${unit}: ${measure.text(valueAt(under))}`"
       @pointermove="at = energyOf($event)"
       @pointerleave="at = null"
-      @click="emit('size', energyOf($event))"
+      @click="take(energyOf($event))"
       @keydown="keys"
     >
       <g font-size="11">
@@ -120,7 +132,7 @@ const proposed = computed(() => props.answer.proposal?.energy ?? 0)
           text-anchor="middle"
           style="fill: var(--soft)"
         >
-          {{ axisText(v, xStep) }}{{ i === ticks(most, xStep).length - 1 ? ' kWh' : '' }}
+          {{ axisText(v, xStep) }}{{ i === ticks(most, xStep).length - 1 ? ` ${unit}` : '' }}
         </text>
         <text :x="LEFT" :y="BASE + 16" text-anchor="middle" style="fill: var(--soft)">none</text>
       </g>
@@ -168,11 +180,13 @@ const proposed = computed(() => props.answer.proposal?.energy ?? 0)
           :text-anchor="at > most * 0.7 ? 'end' : 'start'"
           style="fill: var(--ink)"
         >
-          {{ number(at, 1) }} kWh: {{ measure.text(valueAt(at)) }}
+          {{ number(at, 1) }} {{ unit }}: {{ measure.text(valueAt(at)) }}
         </text>
       </template>
     </svg>
-    <figcaption class="soft">Click a size to take it. The whole range is this year, hour by hour.</figcaption>
+    <figcaption class="soft">
+      Click {{ isPower ? 'a power' : 'a size' }} to take it. The whole range is this year, hour by hour.
+    </figcaption>
     <details>
       <summary>As a table</summary>
       <table class="ledger">
@@ -186,7 +200,7 @@ const proposed = computed(() => props.answer.proposal?.energy ?? 0)
           </tr>
         </thead>
         <tbody>
-          <tr v-for="line in answer.sizes" :key="line.energy">
+          <tr v-for="line in lines" :key="sizeOf(line)">
             <th scope="row" class="num">{{ number(line.energy, 1) }}</th>
             <td class="num">{{ number(line.power, 1) }}</td>
             <td v-for="m in there" :key="m.key" class="num">

@@ -32,6 +32,11 @@ const { answer: day } = useAnswer(
   () => (key.value && answer.value?.battery ? `${key.value} ${moment.interval.value}` : null),
   (signal) => api.storageDay(store.shown!.id, moment.interval.value, signal),
 )
+const isByPower = ref(false)
+const { answer: powers } = useAnswer(
+  () => (key.value && isByPower.value && answer.value?.battery ? `${key.value} powers` : null),
+  (signal) => api.storagePowers(store.shown!.id, signal),
+)
 const bank = computed(() => store.at('/storage/bank') as { model?: string } | undefined)
 const peak = computed(() => store.at('/storage/peak') as { limit?: number } | undefined)
 const month = computed(() => moment.timeOf(moment.interval.value).getUTCMonth())
@@ -154,8 +159,8 @@ const size = (energy: number) => store.act('size-battery', { energy })
         >; it lasts about
         <button type="button" class="go" @click="working.show('battery_life')">
           {{ number(answer.battery.life, 1) }} years</button
-        >, with <BriefNumber pointer="/storage/bank/worn" label="Capacity left at the end of its life" /> of its capacity
-        left then<template v-if="!isOffGrid"
+        >, with <BriefNumber pointer="/storage/bank/worn" label="Capacity left at the end of its life" /> of its
+        capacity left then<template v-if="!isOffGrid"
           >. The highest import is
           <button type="button" class="go" @click="working.show('peak_import')">
             {{ plain(answer.battery.peak) }} kW
@@ -175,7 +180,13 @@ const size = (energy: number) => store.act('size-battery', { energy })
     </template>
     <OffGridPage v-if="isOffGrid && answer?.has_demand && answer.battery" @size="size" />
     <template v-else-if="answer?.has_demand">
-      <SizeCurve :answer="answer" @size="size" />
+      <SizeCurve
+        v-model:is-by-power="isByPower"
+        :answer="answer"
+        :powers="powers"
+        @size="size"
+        @power="store.edit(patchAt('/storage/bank/power', Number($event.toFixed(2))))"
+      />
       <p v-if="bank && answer.proposal" class="said serif">
         {{ answer.proposal.words }}
         <button v-if="answer.proposal.energy" type="button" class="link" @click="size(answer.proposal.energy)">
