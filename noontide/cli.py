@@ -207,7 +207,8 @@ def _write_hourly(results, target: str) -> None:
 
 def after_the_meter(results) -> list[tuple[str, str]]:
     """Figures of demand and money that the design has, as they are shown."""
-    from noontide.core.simulation.figures import DEMAND_FIGURES, MONEY_FIGURES
+    from noontide.core.simulation.meter_figures import DEMAND_FIGURES
+    from noontide.core.simulation.money_figures import MONEY_FIGURES
 
     found = []
     for figure in (*DEMAND_FIGURES, *MONEY_FIGURES):

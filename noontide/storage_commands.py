@@ -33,7 +33,7 @@ def add(commands: argparse._SubParsersAction) -> None:
 
 
 def _storage(given: argparse.Namespace) -> int:
-    from noontide.core.simulation.storage_figures import battery_year
+    from noontide.core.simulation.battery_year import battery_year
     from noontide.core.simulation.storage_picture import year_flows
     from noontide.core.simulation.storage_sizes import energy_of, next_kwh, propose, size_curve
 

@@ -15,11 +15,11 @@ from noontide.core.electrical.module_table import module_maximum
 from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import plans_of
 from noontide.core.simulation import StageCache, simulate
+from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.bill import bill_of
 from noontide.core.simulation.checks import find_checks
 from noontide.core.simulation.figures import figures_of
 from noontide.core.simulation.one_line import one_line
-from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_sizes import propose, size_curve
 from noontide.core.simulation.string_sheet import string_sheet
 from noontide.parts import built_in_parts

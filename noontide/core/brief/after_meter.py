@@ -31,7 +31,7 @@ def demand_runs(design: Design, results: Results | None) -> list[Run]:
             _figure(results, "demand_energy"),
             text_run(" a year, of which the sun meets "),
             _figure(results, "self_sufficiency"),
-            text_run(" as it arises."),
+            text_run(" as it arises." if results.after.storage is None else " with the battery."),
         ]
     return runs
 

@@ -57,6 +57,7 @@ class DemandPicture:
     self_consumption: float
     self_sufficiency: float
     hours_met: float
+    has_battery: bool
     monthly_demand: Floats  # (12,) [kWh]
     monthly_produced: Floats
     monthly_direct: Floats
@@ -110,6 +111,7 @@ def demand_picture(r: Results, by: DayGroup = "kind") -> DemandPicture | None:
         self_consumption=metered.self_consumption,
         self_sufficiency=metered.self_sufficiency,
         hours_met=metered.hours_met,
+        has_battery=r.after.storage is not None,
         monthly_demand=r.calendar.monthly_sums(metered.demand),
         monthly_produced=r.calendar.monthly_sums(metered.produced),
         monthly_direct=r.calendar.monthly_sums(metered.direct),

@@ -6,10 +6,10 @@ from typing import Literal
 from noontide.core.money.cash import Cash, Sizes, cash_of
 from noontide.core.once import once_for_each
 from noontide.core.simulation.after_meter import LITTLE
+from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.bill import materials_of
 from noontide.core.simulation.off_grid import proof
 from noontide.core.simulation.results import Results
-from noontide.core.simulation.storage_figures import battery_year
 
 Effect = Literal["prices", "yield", "costs"]
 TITLES: dict[Effect, str] = {"prices": "Change of energy prices", "yield": "Yield", "costs": "Purchase"}

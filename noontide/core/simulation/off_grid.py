@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 from noontide.core.calendar import MONTHS
 from noontide.core.demand.totals import appliance_totals
 from noontide.core.once import once_for_each
+from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.results import Results
-from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_year import StorageSetting
 from noontide.core.storage import loss_of_load
 from noontide.core.storage.document import OffGrid

@@ -6,9 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.money.figures import annuity
+from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.off_grid import place_of, worksheet
 from noontide.core.simulation.results import Results
-from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_sizes import bare_year, price_of_kwh
 from noontide.core.simulation.storage_year import strategy_of
 from noontide.core.storage import totals

@@ -6,9 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.civil_time import civil_time
+from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.demand_picture import average_days
 from noontide.core.simulation.results import Results
-from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.storage import dispatch, off_grid
 
 Floats = NDArray[np.float64]

@@ -10,8 +10,8 @@ from noontide.core.demand.meter import Metered, at_the_meter
 from noontide.core.money.billing import bill
 from noontide.core.money.figures import annuity
 from noontide.core.simulation.after_meter import delivered_of
+from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.results import Results
-from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_year import StorageSetting, metered_with, strategy_of
 from noontide.core.storage import dispatch
 from noontide.core.storage.document import USUAL_HOURS, Bank, Storage, ac_power, life_of, usable_energy

@@ -7,7 +7,7 @@ from pydantic import Field
 from noontide.core.design import Design
 from noontide.core.fields import Document
 from noontide.core.storage.document import Bank
-from noontide.core.verbs.tariffs import ImpossibleAct
+from noontide.core.verbs.shared import ImpossibleAct
 
 MOST_MODULES, MOST_STRINGS = 60, 400  # of a string, of a sub-array
 SMALLEST = 0.05  # kWh, below which there is no battery

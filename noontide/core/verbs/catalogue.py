@@ -8,11 +8,11 @@ from noontide.core.design import Design
 from noontide.core.fields import Document
 from noontide.core.verbs.batteries import SizeBattery, SizeSystem, TakeBattery, size_battery, size_system, take_battery
 from noontide.core.verbs.costs import AddCost, TakeCarbon, TakeYieldTable, add_cost, take_carbon, take_yield_table
+from noontide.core.verbs.shared import ImpossibleAct
 from noontide.core.verbs.sources import AddAppliance, AddSource, TakeRows, add_appliance, add_source, take_rows
 from noontide.core.verbs.tariffs import (
     AddTerm,
     DivideYear,
-    ImpossibleAct,
     PaintWeek,
     SetTiers,
     TakePrices,

@@ -9,7 +9,7 @@ from noontide.core.fields import Document
 from noontide.core.money.price_table import read_hour_table
 from noontide.core.money.yield_table import read_yield_table
 from noontide.core.verbs.naming import fresh
-from noontide.core.verbs.tariffs import MOST_TEXT, ImpossibleAct
+from noontide.core.verbs.shared import MOST_TEXT, ImpossibleAct
 
 CostKind = Literal["costs", "upkeep", "replacements", "grants", "loans", "tax_relief"]
 CarbonPer = Literal["g/kWh", "kg/kWh"]  # kg/MWh are g/kWh

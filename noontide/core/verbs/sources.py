@@ -9,7 +9,7 @@ from noontide.core.demand.sources import KIND_TITLES, Appliances, Source
 from noontide.core.design import Design
 from noontide.core.fields import Document, Id
 from noontide.core.verbs.naming import fresh
-from noontide.core.verbs.tariffs import ImpossibleAct
+from noontide.core.verbs.shared import ImpossibleAct
 
 MOST_TEXT = 200_000  # characters
 

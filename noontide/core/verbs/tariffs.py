@@ -13,12 +13,12 @@ from noontide.core.hours import DAY, clock, read_hours
 from noontide.core.money.price_table import PerUnit, read_price_table
 from noontide.core.money.tariff import DayKind, EnergyPrice, Tariff, Tier
 from noontide.core.verbs.naming import fresh
+from noontide.core.verbs.shared import MOST_TEXT, ImpossibleAct
 
 Which = Literal["tariff", "tariff_before"]
 Side = Literal["energy", "export"]
 STANDARD = "standard"
 FIRST_TIER = 200.0  # kWh a month, where a single price is divided
-MOST_TEXT = 2_000_000  # characters
 # A term that is added begins with a value that anybody sees is to be set.
 NEW_TERMS: dict[str, tuple[str, dict[str, Any]]] = {
     "demand": ("demand charge", {"price": 8.0}),
@@ -66,10 +66,6 @@ class SetTiers(Document):
 class AddTerm(Document):
     which: Which = "tariff"
     term: Literal["demand", "fixed", "taxes", "export"]
-
-
-class ImpossibleAct(ValueError):
-    """What was asked for cannot be done to this design; the words say why."""
 
 
 def take_tariff(design: Design, given: TakeTariff) -> tuple[dict[str, Any], str]:

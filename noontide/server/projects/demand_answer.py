@@ -70,6 +70,7 @@ class DemandAnswer(Answer):
     self_consumption: float = 0.0
     self_sufficiency: float = 0.0
     hours_met: float = 0.0
+    has_battery: bool = False
     monthly_demand: list[float] = []
     monthly_produced: list[float] = []
     monthly_direct: list[float] = []

@@ -5,10 +5,10 @@ import pytest
 
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import simulate
+from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.bill import bill_of
 from noontide.core.simulation.economics import cash_year_by_year
 from noontide.core.simulation.figures import figures_of
-from noontide.core.simulation.storage_figures import battery_year
 from noontide.core.simulation.storage_picture import average_flows, day_flows, flows_of, outage_after, year_flows
 from noontide.core.simulation.storage_sizes import next_kwh, propose, size_curve
 from noontide.parts import built_in_parts

@@ -2512,6 +2512,11 @@ export interface components {
              */
             hours_met: number;
             /**
+             * Has Battery
+             * @default false
+             */
+            has_battery: boolean;
+            /**
              * Monthly Demand
              * @default []
              */

@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 
+from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.checks.finding import Check, Remedy
 from noontide.core.simulation.off_grid import proof, worksheet
 from noontide.core.simulation.results import Results
-from noontide.core.simulation.storage_figures import battery_year
 
 FEWEST_CYCLES = 20.0  # a year, below which a battery lies idle
 LEAST_UNSERVED = 0.005  # of a source's energy

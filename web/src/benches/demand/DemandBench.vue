@@ -161,7 +161,8 @@ const yearHours = computed(() => moment.days.value * 24)
         </button>
         of
         <button type="button" class="go" @click="working.show('demand_energy')">{{ energyText(answer.energy) }}</button>
-        as it arises, in {{ percent(answer.hours_met, 0) }} of the hours all of it; at most {{ plain(answer.peak) }} kW,
+        {{ answer.has_battery ? 'with the battery' : 'as it arises' }}, in {{ percent(answer.hours_met, 0) }} of the
+        hours all of it; at most {{ plain(answer.peak) }} kW,
         <button type="button" class="go" @click="moment.pick(answer.peak_at)">{{ peakWords }}</button>, and
         {{ plain(answer.base) }} kW at all times.
       </p>
