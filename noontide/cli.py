@@ -138,7 +138,7 @@ def _years(given: argparse.Namespace) -> int:
         fail(f"{given.scheme}: {error}")
     if given.json:
         runs = [vars(run) for run in found.runs]
-        json.dump({"years": runs, "mean": found.mean, "spread": found.spread, "p50": found.exceeded(0.5), "p90": found.exceeded(0.9)}, sys.stdout, indent=1)  # fmt: skip
+        json.dump({"years": runs, "mean": found.mean, "spread": found.spread, "p50": found.exceeded(0.5), "p90": found.exceeded(0.9), "dark": found.dark_words()}, sys.stdout, indent=1)  # fmt: skip
         print()
         return 0
     print(f"  {'':<8}{'energy kWh':>12}{'kWh/kW':>9}{'PR':>8}{'GHI':>8}{'plane':>8}  kWh/m²")
@@ -149,6 +149,8 @@ def _years(given: argparse.Namespace) -> int:
     print(
         f"  mean {found.mean:,.0f} kWh, spread between years {found.spread:.1%}; P50 {found.exceeded(0.5):,.0f}, P90 {found.exceeded(0.9):,.0f} kWh"
     )
+    if words := found.dark_words():
+        print(f"  {words}")
     return 0
 
 

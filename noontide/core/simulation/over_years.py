@@ -9,6 +9,7 @@ from noontide.core.demand.series import UseSeries
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.simulation.chain import simulate
+from noontide.core.simulation.off_grid import proof
 from noontide.core.weather.many_years import exceedance, variation
 from noontide.core.weather.year import Weather
 
@@ -24,6 +25,10 @@ class YearRun:
     performance_ratio: float
     horizontal_irradiation: float  # [kWh/m2]
     plane_irradiation: float  # [kWh/m2]
+    # Where there is no grid.
+    dark_hours: float | None = None
+    loss_of_load: float | None = None  # share of the energy that is asked for
+    fuel: float | None = None  # [l]
 
 
 @dataclass(frozen=True)
@@ -43,6 +48,26 @@ class OverYears:
     @property
     def spread(self) -> float:
         return variation(self.energies)
+
+    @property
+    def darkest(self) -> YearRun | None:
+        """The year in which most of the energy was missing; None where there is a grid."""
+        dark = [run for run in self.runs if run.loss_of_load is not None]
+        return max(dark, key=lambda run: run.loss_of_load or 0.0) if dark else None
+
+    def dark_words(self) -> str:
+        """How often the lights go out over the record; empty where there is a grid."""
+        worst = self.darkest
+        if worst is None:
+            return ""
+        hours = [run.dark_hours or 0.0 for run in self.runs]
+        if not max(hours):
+            return f"No hour of the {len(hours)} years stays dark."
+        without = sum(not h for h in hours)
+        return (
+            f"Over {len(hours)} years {np.mean(hours):,.0f} hours a year stay dark in the mean, {max(hours):,.0f} in the worst, {worst.year}, "
+            f"with {worst.loss_of_load:.2%} of the energy missing; {without} of the years have none."
+        )
 
     def exceeded(self, probability: float) -> float:
         """Annual energy that is exceeded with a probability, from the spread between the years alone [kWh]."""
@@ -68,7 +93,9 @@ def simulate_years(
     runs = []
     for done, weather in enumerate(years):
         report(done, len(years))
-        annual = simulate(design, weather, parts, series=series).annual
+        found = simulate(design, weather, parts, series=series)
+        annual = found.annual
+        dark = proof(found) if found.after.is_off_grid and found.after.has_demand else None
         runs.append(
             YearRun(
                 weather.calendar.year,
@@ -78,6 +105,7 @@ def simulate_years(
                 annual.performance_ratio,
                 annual.horizontal_irradiation,
                 annual.plane_irradiation,
+                *(() if dark is None else (dark.dark_hours, dark.loss_of_load, dark.fuel)),
             )
         )
     report(len(years), len(years))

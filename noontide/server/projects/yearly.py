@@ -32,6 +32,9 @@ class YearLine(BaseModel):
     horizontal_irradiation: float = Field(description="[kWh/m2]")
     plane_irradiation: float = Field(description="[kWh/m2]")
     monthly_energy: list[float]
+    dark_hours: float | None = Field(None, description="where there is no grid")
+    loss_of_load: float | None = Field(None, description="share of the energy that is asked for, where there is no grid")
+    fuel: float | None = Field(None, description="of the generator, where there is no grid [l]")
 
 
 class Temperatures(BaseModel):
@@ -60,6 +63,7 @@ class YearsResult(BaseModel):
     temperature: Temperatures
     drift_per_year: float | None
     is_drifting: bool
+    dark_words: str = Field("", description="how often the lights go out over the record; empty where there is a grid")
 
 
 class YearsAnswer(BaseModel):
@@ -140,4 +144,5 @@ def run_years(parameters: dict, report: Report) -> dict:
         temperature=Temperatures(**asdict(record.temperature)),
         drift_per_year=drift.per_year if drift else None,
         is_drifting=bool(drift and drift.is_found),
+        dark_words=found.dark_words(),
     ).model_dump(mode="json")

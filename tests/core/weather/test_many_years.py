@@ -6,6 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from noontide.core.calendar import Calendar
+from noontide.core.design import Design, merge_patch
+from noontide.core.simulation import simulate
+from noontide.core.simulation.off_grid import proof
 from noontide.core.simulation.over_years import simulate_years
 from noontide.core.weather import fill_missing_columns
 from noontide.core.weather.many_years import exceedance, many_years, sensor_drift, variation
@@ -84,6 +87,23 @@ def test_a_design_over_a_record_is_each_year_alone_and_tells_how_far_it_is(roof)
 
     with pytest.raises(KeyboardInterrupt):
         simulate_years(roof, years, built_in_parts(), stop)
+
+
+def test_a_place_without_a_grid_tells_how_dark_each_year_is(roof):
+    place = {
+        "demand": {"sources": {"hut": {"name": "Hut", "yearly": {"energy": 9000}}}},
+        "storage": {"bank": {"energy": 20, "power": 5}, "off_grid": {}},
+    }
+    hut = Design.read(merge_patch(roof.as_kept(), place))
+    found = simulate_years(hut, record([1.1, 0.7]), built_in_parts())
+    bright, dull = found.runs
+    assert 0 < bright.dark_hours < dull.dark_hours and found.darkest is dull
+    assert f"{dull.dark_hours:,.0f} in the worst, 2002" in found.dark_words()
+    alone = proof(simulate(hut, record([1.1, 0.7])[1], built_in_parts()))
+    assert (dull.dark_hours, dull.loss_of_load) == (alone.dark_hours, alone.loss_of_load)
+    assert simulate_years(roof, record([1.0]), built_in_parts()).dark_words() == ""
+    large = Design.read(merge_patch(hut.as_kept(), {"storage": {"bank": {"energy": 5000, "power": 50}}}))
+    assert simulate_years(large, record([1.0, 1.1]), built_in_parts()).dark_words() == "No hour of the 2 years stays dark."
 
 
 def test_flags_of_a_record_do_not_disturb_its_sums():

@@ -285,7 +285,8 @@ export const api = {
     json<Shapes['AccessTable']>('POST', `/api/schemes/${id}/outline-access`, { body }),
   compareWeather: (id: number, digests: string[], signal?: AbortSignal) =>
     json<WeatherComparison>('GET', `/api/schemes/${id}/compare-weather?digests=${digests.join(',')}`, { signal }),
-  years: (id: number) => json<YearsAnswer | undefined>('GET', `/api/schemes/${id}/years`),
+  years: (id: number, signal?: AbortSignal) =>
+    json<YearsAnswer | undefined>('GET', `/api/schemes/${id}/years`, { signal }),
   runYears: (id: number) => json<JobAnswer>('POST', `/api/schemes/${id}/years`),
   months: (id: number, signal?: AbortSignal) => json<MonthsAnswer>('GET', `/api/schemes/${id}/months`, { signal }),
   trackerCurve: (id: number, subarray: string, interval: number, signal?: AbortSignal) =>

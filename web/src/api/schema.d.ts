@@ -7526,6 +7526,24 @@ export interface components {
             plane_irradiation: number;
             /** Monthly Energy */
             monthly_energy: number[];
+            /**
+             * Dark Hours
+             * @description where there is no grid
+             * @default null
+             */
+            dark_hours: number | null;
+            /**
+             * Loss Of Load
+             * @description share of the energy that is asked for, where there is no grid
+             * @default null
+             */
+            loss_of_load: number | null;
+            /**
+             * Fuel
+             * @description of the generator, where there is no grid [l]
+             * @default null
+             */
+            fuel: number | null;
         };
         /**
          * YearsAnswer
@@ -7566,6 +7584,12 @@ export interface components {
             drift_per_year: number | null;
             /** Is Drifting */
             is_drifting: boolean;
+            /**
+             * Dark Words
+             * @description how often the lights go out over the record; empty where there is a grid
+             * @default
+             */
+            dark_words: string;
         };
     };
     responses: never;

@@ -22,6 +22,11 @@ const { answer, fault } = useAnswer(
   () => (store.shown && store.evaluation?.headline ? `${store.shown.id} ${store.shown.revision}` : null),
   (signal) => api.offGrid(store.shown!.id, signal),
 )
+/** The last run over the years of the record, which is begun on the Weather bench. */
+const { answer: record } = useAnswer(
+  () => (store.shown ? `${store.shown.id}` : null),
+  (signal) => api.years(store.shown!.id, signal),
+)
 const generator = computed(() => store.at(`${AT}/generator`) as { quiet?: string } | undefined)
 const [HEIGHT, TOP, BASE, LEFT] = [286, 10, 252, 46]
 const width = useDrawnWidth(useTemplateRef('chart'), 340, 240)
@@ -291,6 +296,12 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
             <button type="button" class="go" @click="working.show('fuel')">{{ number(answer.proof.fuel) }} l</button
             >. </template
           >{{ answer.proof.words }}
+          <template v-if="record?.result?.dark_words"
+            >{{ record.result.dark_words
+            }}<template v-if="record.result.revision !== store.saved?.revision">
+              (of an earlier state of the scheme)</template
+            >.
+          </template>
           <template v-if="answer.served_cost !== null"
             >A kWh that is served costs
             <button type="button" class="go" @click="working.show('levelised_cost')">

@@ -78,6 +78,7 @@ const useCold = (low: number, high: number) =>
         <b class="serif">{{ energyText(result.p50) }}</b> in the mean year (P50),
         <b>{{ energyText(result.p90) }}</b> are exceeded in nine of ten (P90, spread between years of
         {{ percent(result.spread) }} alone). Least light in {{ worst }}.
+        {{ result.dark_words }}
       </p>
       <table class="ledger" :class="{ old: isOld }" aria-label="Each year of the record">
         <thead>
@@ -89,6 +90,7 @@ const useCold = (low: number, high: number) =>
             <th class="num">PR</th>
             <th class="num">GHI [kWh/m²]</th>
             <th class="num">Plane [kWh/m²]</th>
+            <th v-if="result.dark_words" class="num">Dark [h]</th>
           </tr>
         </thead>
         <tbody>
@@ -100,6 +102,7 @@ const useCold = (low: number, high: number) =>
             <td class="num">{{ percent(run_.performance_ratio) }}</td>
             <td class="num">{{ number(run_.horizontal_irradiation) }}</td>
             <td class="num">{{ number(run_.plane_irradiation) }}</td>
+            <td v-if="result.dark_words" class="num">{{ number(run_.dark_hours ?? 0) }}</td>
           </tr>
         </tbody>
       </table>
