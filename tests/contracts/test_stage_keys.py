@@ -106,8 +106,8 @@ WHOLE = {
         "holidays": ["05-01"],
     },
     "storage": {
-        "bank": {"model": "pellworth-5", "series": 1, "parallel": 2, "energy": 9.0, "power": 4.0, "efficiency": 94.0, "converter": 96.0, "least": 5.0, "leakage": 3.0, "standby": 12.0, "price": 400.0, "life": 12.0},
-        "serves": "dear hours", "peak": {"limit": 9.0}, "from_grid": True, "horizon": 20.0, "only_clipped": False, "reserve": 10.0, "reserve_by_month": [10.0 + m for m in range(12)],
+        "bank": {"model": "pellworth-5", "series": 1, "parallel": 2, "energy": 9.0, "power": 4.0, "efficiency": 94.0, "converter": 96.0, "least": 5.0, "leakage": 3.0, "standby": 12.0, "price": 400.0, "life": 12.0, "worn": 70.0},
+        "serves": "dear hours", "peak": {"limit": 9.0, "known": "yesterday"}, "from_grid": True, "horizon": 20.0, "only_clipped": False, "reserve": 10.0, "reserve_by_month": [10.0 + m for m in range(12)],
     },
     "money": {
         "currency": "EUR", "energy_value": 0.1, "years": 20, "interest": 3.0, "price_change": 1.5, "cost_change": 1.0, "contingency": 5.0, "purchase_tax": 10.0,
@@ -200,7 +200,7 @@ SCENE = {
 }  # fmt: skip
 SCENE_DOCUMENT = freeze(SCENE, PARTS)
 # Stands in place of a grid, and of what a battery does there.
-WITHOUT_GRID = {"off_grid": {"autonomy": 2.0, "depth": 70.0, "performance": 75.0, "inverter_margin": 30.0, "voltage": 24.0, "generator": {
+WITHOUT_GRID = {"off_grid": {"autonomy": 2.0, "depth": 70.0, "performance": 75.0, "inverter_margin": 30.0, "voltage": 24.0, "accepted_loss": 2.0, "generator": {
     "power": 3.0, "start": 25.0, "stop": 75.0, "least": 40.0, "fuel": 0.3, "idle": 0.1, "quiet": "22-7", "fuel_price": 2.0,
 }}}  # fmt: skip
 

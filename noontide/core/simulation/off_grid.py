@@ -18,6 +18,7 @@ from noontide.core.storage.document import OffGrid
 Floats = NDArray[np.float64]
 DC_FACTOR = 1.25
 FUSE_FACTOR = 1.56
+CHARGING = 1.2  # voltage of a battery that is charged, over its nominal one
 
 
 @dataclass(frozen=True)
@@ -78,7 +79,7 @@ def worksheet(r: Results) -> list[WorksheetLine]:
     ValueError
         As `place_of`.
     """
-    _, place = place_of(r)
+    setting, place = place_of(r)
     battery, metered = battery_year(r), r.after.metered
     assert battery is not None
     lengths = r.calendar.monthly_sums(np.ones(r.calendar.intervals)) * r.calendar.hours_per_interval / 24
@@ -108,15 +109,69 @@ def worksheet(r: Results) -> list[WorksheetLine]:
             "battery", "Battery", wanted, "kWh", f"{energy:.3g} × {place.autonomy:g} days / {depth:g}", battery.energy / depth if depth else None,
             _days(battery.energy, energy, place.autonomy), battery.energy < usable * 0.999,
         ),
+        *_strings(r, place, array),
         WorksheetLine("charge", "", wanted * 1000 / place.voltage, "Ah", f"at {place.voltage:g} V"),
+        *_units(setting, place, usable),
         WorksheetLine(
             "inverter", "Inverter", inverter, "kW", f"{peak:.3g} × {1 + place.inverter_margin / 100:g}; surge {surge:.3g} kW", battery.power,
             _verdict(battery.power, inverter, "of the inverter"), battery.power < inverter * 0.999,
         ),
         WorksheetLine("controller", "Controller", current, "A", f"{array:.3g} kW / {place.voltage:g} V × {DC_FACTOR}"),
         WorksheetLine("fuse", "DC fuse at least", current / DC_FACTOR * FUSE_FACTOR, "A", f"current of the array × {FUSE_FACTOR}"),
+        *_currents(r, place, inverter),
     ]  # fmt: skip
     return lines
+
+
+def _strings(r: Results, place: OffGrid, array: float) -> list[WorksheetLine]:
+    """Modules in series for the voltage of the system, strings beside one another, and the voltage that the controller must bear."""
+    limits, module = r.string_limits[0], r.plant.modules[0]
+    asked = CHARGING * place.voltage
+    series = ceil(asked / limits.hot_vmp - 1e-9)
+    lengths = {one.modules_per_string for one in r.plant.subarrays}
+    longest = max(lengths)
+    parallel = ceil(array * 1000 / module.power / series - 1e-9) if np.isfinite(array) else np.inf
+    have = min(lengths)
+    words = f"{have * limits.hot_vmp:.3g} V when hot, under the {asked:.3g} V that charging takes." if have < series else ""
+    cold = limits.lowest
+    return [
+        WorksheetLine(
+            "series", "Modules in series", series, "", f"Vmp when hot {limits.hot_vmp:.3g} V; charging takes {CHARGING:g} × {place.voltage:g} V", float(have), words,
+            have < series,
+        ),
+        WorksheetLine("parallel", "Strings in parallel", parallel, "", f"{array * 1000:,.0f} W / ({series} × {module.power:g} W), rounded up",
+                      float(sum(one.strings * int(n) for one, n in zip(r.plant.subarrays, r.plant.counts[r.plant.inverter_of], strict=True)))),
+        WorksheetLine("controller_voltage", "Controller voltage at least", longest * max(one.cold_voc for one in r.string_limits), "V", f"Voc of {longest} modules at {cold:g} °C"),
+    ]  # fmt: skip
+
+
+def _units(setting: StorageSetting, place: OffGrid, usable: float) -> list[WorksheetLine]:
+    """Batteries in series and parallel, where the battery is one of the library."""
+    bank, sheet = setting.storage.bank, setting.datasheet
+    if bank is None or sheet is None:
+        return []
+    series = max(round(place.voltage / sheet.voltage), 1)
+    parallel = ceil(usable * 1000 / (sheet.capacity * series) - 1e-9)
+    volts = bank.series * sheet.voltage
+    unlike = "" if bank.series == series else f"{volts:g} V, and the system has {place.voltage:g} V."
+    few = (
+        "" if bank.parallel * bank.series >= parallel * series else f"{parallel * series - bank.parallel * bank.series} too few."
+    )
+    return [
+        WorksheetLine("units_series", "Batteries in series", series, "", f"{place.voltage:g} V / {sheet.voltage:g} V", float(bank.series), unlike, bool(unlike)),
+        WorksheetLine("units_parallel", "Batteries in parallel", parallel, "", f"{usable:.3g} kWh / ({series} × {sheet.capacity / 1000:.3g} kWh), rounded up", float(bank.parallel), few, bool(few)),
+    ]  # fmt: skip
+
+
+def _currents(r: Results, place: OffGrid, inverter: float) -> list[WorksheetLine]:
+    """Between battery and inverter, and behind it on one phase."""
+    connection = r.design.connection
+    volts, factor = connection.phase_voltage, connection.power_factor
+    direct = inverter * 1000 / place.voltage * DC_FACTOR
+    return [
+        WorksheetLine("battery_fuse", "Battery fuse at least", direct, "A", f"{inverter:.3g} kW / {place.voltage:g} V × {DC_FACTOR}"),
+        WorksheetLine("ac_current", "AC current", inverter * 1000 / (volts * factor), "A", f"{inverter:.3g} kW / ({volts:.3g} V × {factor:g}), one phase"),
+    ]  # fmt: skip
 
 
 @once_for_each

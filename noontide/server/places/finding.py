@@ -2,9 +2,12 @@
 
 import pickle
 import unicodedata
+from bisect import bisect_right
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cache, lru_cache
+from itertools import accumulate
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 import numpy as np
@@ -168,8 +171,7 @@ def _named(name: str, land: str, most: int) -> list[Town]:
     contains: list[Town] = []
     others: list[Town] = []
     is_long = len(wanted) > 2
-    for town in towns():
-        # Most towns have nothing of what is asked for: that is seen first.
+    for town in _with_any_of(wanted, f"\n{spoken}" if is_long else ""):
         is_within, is_also = wanted in town.plain, is_long and f"\n{spoken}" in town.also
         if not (is_within or is_also) or (land and not _lies_in(town, land)):
             continue
@@ -190,6 +192,35 @@ def _named(name: str, land: str, most: int) -> list[Town]:
     famous = [town for town in tongues if own and town.population >= FAR_LARGER * max(largest, 1)]
     rest = [town for town in tongues if town not in famous]
     return [*famous, *own, *rest, *begins, *others, *contains][:most]
+
+
+def _with_any_of(plain_name: str, other_name: str) -> list[Town]:
+    """The towns whose plain name has the one in it, or whose other names the other one, in their order: found in one long text, in a hundredth of the time of asking each."""
+    every = towns()
+    (names, starts), (others, other_starts) = _long_texts()
+    places = set(_places(names, starts, plain_name))
+    if other_name:
+        places.update(_places(others, other_starts, other_name))
+    return [every[k] for k in sorted(places)]
+
+
+def _places(text: str, starts: list[int], wanted: str) -> Iterator[int]:
+    at = text.find(wanted)
+    while at >= 0:
+        k = bisect_right(starts, at) - 1
+        yield k
+        at = text.find(wanted, starts[k + 1]) if k + 1 < len(starts) else -1
+
+
+@cache
+def _long_texts() -> tuple[tuple[str, list[int]], tuple[str, list[int]]]:
+    """Plain names of all towns one after another, and their other names, each with where those of a town begin."""
+
+    def joined(names: list[str]) -> tuple[str, list[int]]:
+        return "\0".join(names), [0, *accumulate(len(name) + 1 for name in names[:-1])]
+
+    every = towns()
+    return joined([town.plain for town in every]), joined([town.also for town in every])
 
 
 def _lies_in(town: Town, land: str) -> bool:

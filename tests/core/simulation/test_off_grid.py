@@ -55,6 +55,26 @@ def test_the_worksheet_by_hand():
     assert not {line.key: line for line in worksheet(hut(autonomy=1))}["battery"].is_short
 
 
+def test_modules_and_batteries_in_series_and_parallel_by_hand():
+    """24 V from batteries of 51.2 V cannot be; 48 V can, with three units for three days."""
+    r = hut(bank={"model": "pellworth-10", "energy": None, "power": None, "parallel": 2})
+    sheet = {line.key: line for line in worksheet(r)}
+    limits, n = r.string_limits[0], r.plant.subarrays[0].modules_per_string
+    assert sheet["series"].value == np.ceil(1.2 * 48 / limits.hot_vmp) and sheet["series"].chosen == n
+    assert sheet["parallel"].value == np.ceil(sheet["array"].value * 1000 / r.plant.modules[0].power / sheet["series"].value)
+    assert sheet["controller_voltage"].value == pytest.approx(n * limits.cold_voc)
+    # 12.8 kWh a day for three days, of units that give 10 kWh each.
+    assert (sheet["units_series"].value, sheet["units_parallel"].value) == (1, 4)
+    assert sheet["units_parallel"].is_short and "2 too few" in sheet["units_parallel"].verdict
+    assert sheet["battery_fuse"].value == pytest.approx(1.7 * 1.25 * 1000 / 48 * 1.25)
+    assert sheet["ac_current"].value == pytest.approx(1.7 * 1.25 * 1000 / (400 / 3**0.5))
+    unlike = {
+        line.key: line
+        for line in worksheet(hut(voltage=24, bank={"model": "pellworth-5", "energy": None, "power": None, "series": 2}))
+    }
+    assert unlike["units_series"].is_short and "102.4 V, and the system has 24 V" in unlike["units_series"].verdict
+
+
 @pytest.mark.parametrize(
     "place",
     [
@@ -120,7 +140,7 @@ def test_with_a_grid_there_is_no_worksheet_and_the_command_line_says_so(capsys, 
     file.write_text(json.dumps(design | LAMPS | {"storage": {"bank": {"energy": 25}, "off_grid": {"generator": GENERATOR}}}))
     assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map", "--json"]) == 0
     found = json.loads(capsys.readouterr().out)
-    assert len(found["worksheet"]) == 9 and len(found["map"]["loss"]) == 24 and found["proof"]["generator_starts"] > 0
+    assert len(found["worksheet"]) == 14 and len(found["map"]["loss"]) == 24 and found["proof"]["generator_starts"] > 0
     assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map"]) == 0
     out = capsys.readouterr().out
     assert "dark hours" in out and "price" in out
