@@ -128,7 +128,7 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
           :class="line.is_short ? 'care' : 'good'"
           class="verdict"
         >
-          {{ line.title }} {{ text(line.chosen) }} {{ line.unit }}: {{ line.verdict }}
+          {{ [line.title, text(line.chosen), line.unit].filter(Boolean).join(' ') }}: {{ line.verdict }}
         </p>
         <p class="said">
           <BriefNumber :pointer="`${AT}/autonomy`" label="Days without sun" /> without sun, down to a depth of
