@@ -8,7 +8,7 @@ import { axisStep, axisText } from '@/charts/dayShape'
 const props = defineProps<{ demand: number[]; imported: number[]; hours: number }>()
 const [HEIGHT, LEFT, BASE] = [134, 52, 112]
 const width = useDrawnWidth(useTemplateRef('chart'), 340, 200)
-const top = computed(() => Math.max(...props.demand, 1e-6) * 1.05)
+const top = computed(() => Math.max(...props.demand, ...props.imported, 1e-6) * 1.05)
 const step = computed(() => axisStep(top.value, 3))
 const x = (share: number) => LEFT + share * (width.value - LEFT - 20)
 const y = (value: number) => BASE - (value / top.value) * (BASE - 10)

@@ -77,7 +77,7 @@ function keys(event: KeyboardEvent) {
 const isShare = computed(() => measure.value.key.startsWith('self'))
 const words = computed(
   () =>
-    `${measure.value.title} by size, ${measure.value.text(valueAt(0))} without a battery, ${measure.value.text(valueAt(under.value))} at ${number(under.value, 1)} ${unit.value}`,
+    `${measure.value.title} by ${isPower.value ? 'power' : 'size'}, ${measure.value.text(valueAt(0))} without a battery, ${measure.value.text(valueAt(under.value))} at ${number(under.value, 1)} ${unit.value}`,
 )
 const proposed = computed(() => (isPower.value ? 0 : (props.answer.proposal?.energy ?? 0)))
 </script>
