@@ -251,6 +251,8 @@ def _bill(given: argparse.Namespace) -> int:
     after = results.after
     if after.problem is not None:
         fail(f"{given.scheme}: {after.problem.pointer}: {after.problem}")
+    if after.is_off_grid:
+        fail(f"{given.scheme}: there is no grid, and so no bill; see noontide offgrid")
     before_bill, now = after.bill_before, after.bill
     assert before_bill is not None and now is not None
     metered, saving = after.metered, round(before_bill.total - now.total, 2)

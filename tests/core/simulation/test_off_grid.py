@@ -156,6 +156,9 @@ def test_with_a_grid_there_is_no_worksheet_and_the_command_line_says_so(capsys, 
     assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map"]) == 0
     out = capsys.readouterr().out
     assert "cost least" in out and "kWh that is served" in out
+    with pytest.raises(SystemExit):
+        main(["bill", str(file), "--weather", "docs/examples/aldermoor.csv", "--tariff", "dairy-demand"])
+    assert "no grid" in capsys.readouterr().err
 
 
 def priced(extra=None, **place):
