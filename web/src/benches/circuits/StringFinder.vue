@@ -333,8 +333,8 @@ const celsius = (found: FoundStrings) =>
       </p>
       <details v-if="answer.rejected.length" :open="!answer.proposals.length" class="small">
         <summary class="soft">
-          {{ answer.rejected.length > 1 ? `${answer.rejected.length} inverters do` : 'One inverter does' }} not go, and
-          why
+          {{ answer.rejected.length > 1 ? `${answer.rejected.length} inverters do` : 'One inverter does' }} not meet the
+          limits, and why
         </summary>
         <ul>
           <li v-for="line in answer.rejected" :key="line.inverter">
