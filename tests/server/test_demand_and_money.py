@@ -230,7 +230,7 @@ def test_a_place_without_a_grid_has_its_worksheet_and_proof(api, scheme, templat
     body = api.send("patch", url(scheme), {"storage": {"off_grid": {"generator": {"quiet": "22-7"}}}}, revision=3).json()
     assert "There is no grid" in str(body["evaluation"]["brief"])
     found = api.get(url(scheme, "/storage/off-grid")).json()
-    assert len(found["worksheet"]) == 9 and len(found["loss"]) == len(found["batteries"]) == 24
+    assert len(found["worksheet"]) == 16 and len(found["loss"]) == len(found["batteries"]) == 24
     shown = {figure["key"]: figure["value"] for figure in body["evaluation"]["figures"]}
     assert shown["lost_load"] == found["proof"]["loss_of_load"] and shown["dark_hours"] == found["proof"]["dark_hours"]
     for key in ("lost_load", "dark_hours", "unused_energy", "fuel"):

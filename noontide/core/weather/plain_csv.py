@@ -160,16 +160,16 @@ def _calendar(table: Table, header: dict[str, tuple[str, int]]) -> Calendar:
         raise WeatherFileError("the table has no rows", row=table.first_row)
     times = np.empty(len(table), dtype="datetime64[m]")
     for start, (stamps,) in table.columns([0]):
-        for i, stamp in enumerate(stamps, start=start):
-            try:
-                times[i] = _time(stamp)
-            except ValueError:
-                raise WeatherFileError(
-                    "a time such as 2026-01-01T00:00 was expected, on the clock of the utc_offset",
-                    row=table.first_row + i,
-                    column="time",
-                    value=stamp,
-                ) from None
+        try:
+            times[start : start + len(stamps)] = [_time(stamp) for stamp in stamps]
+        except ValueError:
+            i, stamp = next((i, stamp) for i, stamp in enumerate(stamps) if not _is_time(stamp))
+            raise WeatherFileError(
+                "a time such as 2026-01-01T00:00 was expected, on the clock of the utc_offset",
+                row=table.first_row + start + i,
+                column="time",
+                value=stamp,
+            ) from None
     year = int(times[0].astype("datetime64[Y]").astype(int)) + 1970
     if not 1900 <= year <= 2100:
         raise WeatherFileError(
@@ -199,8 +199,16 @@ def _calendar(table: Table, header: dict[str, tuple[str, int]]) -> Calendar:
     return calendar
 
 
-def _time(stamp: str) -> np.datetime64:
-    """A time without a zone; one with a zone would be moved to UTC in silence."""
+def _time(stamp: str) -> str:
+    """A time without a zone, as NumPy reads it; one with a zone would be moved to UTC in silence."""
     if not (found := TIME.fullmatch(stamp.strip())):
         raise ValueError
-    return np.datetime64(found[1], "m")
+    return found[1]
+
+
+def _is_time(stamp: str) -> bool:
+    try:
+        np.datetime64(_time(stamp), "m")
+    except ValueError:
+        return False
+    return True
