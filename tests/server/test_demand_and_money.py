@@ -197,6 +197,8 @@ def test_a_battery_is_added_sized_by_the_curve_and_named_by_its_units(api, schem
     assert list(body["document"]["parts"]["batteries"]) == ["pellworth-5"] and body["changed"] == ["storage"]
     storage = api.get(url(scheme, "/storage")).json()
     assert storage["battery"]["energy"] == 5 and storage["battery"]["charge"] == pytest.approx(5000 / 51.2)
+    powers = api.get(url(scheme, "/storage/powers")).json()
+    assert powers[0]["energy"] == powers[0]["power"] == 0 and {line["energy"] for line in powers[1:]} == {5}
     # The core says the same.
     results = simulate(Design.read(body["document"]), hill_weather, built_in_parts())
     shown = {figure["key"]: figure["value"] for figure in body["evaluation"]["figures"]}
@@ -233,6 +235,7 @@ def test_a_place_without_a_grid_has_its_worksheet_and_proof(api, scheme, templat
     assert len(found["worksheet"]) == 16 and len(found["loss"]) == len(found["batteries"]) == 24
     shown = {figure["key"]: figure["value"] for figure in body["evaluation"]["figures"]}
     assert shown["lost_load"] == found["proof"]["loss_of_load"] and shown["dark_hours"] == found["proof"]["dark_hours"]
+    assert found["lines"] and found["words"] and found["cheapest"] is not None and not found["is_laid"]
     for key in ("lost_load", "dark_hours", "unused_energy", "fuel"):
         assert api.get(url(scheme, f"/working/{key}")).status_code == 200
     assert api.get(url(scheme, "/storage")).status_code == 200
