@@ -121,7 +121,12 @@ class AfterMeter:
     @property
     def is_off_grid(self) -> bool:
         """Whether there is no grid behind the meter."""
-        return self.storage is not None and self.storage.storage.off_grid is not None
+        return self.storage is not None and self.storage.is_off_grid
+
+    @property
+    def serves_alone(self) -> bool:
+        """Whether there is a demand, and no grid behind the meter: then what is served counts, and not all that the sun would give."""
+        return self.has_demand and self.is_off_grid
 
     @property
     def demand(self) -> HourlyDemand | None:

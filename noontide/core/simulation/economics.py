@@ -31,15 +31,10 @@ def savings_of(r: Results) -> tuple[float, float]:
     if (savings := r.after.savings) is not None:
         return savings
     money, energy = r.design.money, r.annual.energy
-    if _is_served_alone(r):
+    if r.after.serves_alone:
         return (money.energy_value * served_energy(r),) * 2
     left = max(1 - r.design.losses.degradation / 100 * (money.years - 1), 0.0)
     return money.energy_value * energy, money.energy_value * energy * left
-
-
-def _is_served_alone(r: Results) -> bool:
-    """Whether what counts is the energy that is served, and not all that the sun would give: a place without a grid."""
-    return r.after.is_off_grid and r.after.has_demand
 
 
 def served_energy(r: Results) -> float:
@@ -66,7 +61,7 @@ def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points
     if battery is not None:
         renewed = (sum(line.price or 0.0 for line in bill.lines if line.kind == "battery"), battery.life)
     # Without a grid the years are alike: what ages is made up for by energy that was not used.
-    alone = _is_served_alone(r)
+    alone = r.after.serves_alone
     return cash_of(
         money,
         sizes_of(r),

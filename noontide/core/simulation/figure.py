@@ -24,12 +24,12 @@ def has_demand(r: Results) -> bool:
     return r.after.has_demand
 
 
-def is_off_grid(r: Results) -> bool:
-    return r.after.is_off_grid and r.after.has_demand
+def serves_alone(r: Results) -> bool:
+    return r.after.serves_alone
 
 
 def meets_a_grid(r: Results) -> bool:
-    return r.after.has_demand and not is_off_grid(r)
+    return r.after.has_demand and not r.after.is_off_grid
 
 
 def has_bill(r: Results) -> bool:

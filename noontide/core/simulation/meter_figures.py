@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from noontide.core.simulation import off_grid
 from noontide.core.simulation.battery_year import battery_year, of_battery
-from noontide.core.simulation.figure import SIMULATED, Figure, all_of, has_demand, is_off_grid, meets_a_grid, none, said
+from noontide.core.simulation.figure import SIMULATED, Figure, all_of, has_demand, meets_a_grid, none, said, serves_alone
 from noontide.core.simulation.results import Results
 from noontide.core.working import Input
 
@@ -13,7 +13,7 @@ def _sum(r: Results, field: str) -> float:
     return float(getattr(r.after.metered, field).sum())
 
 
-def of_meter(symbol: str, name: str, field: str, origin: str = SIMULATED) -> Callable[[Results], Input]:
+def _of_meter(symbol: str, name: str, field: str, origin: str = SIMULATED) -> Callable[[Results], Input]:
     return lambda r: Input(symbol, name, _sum(r, field), "kWh", origin)
 
 
@@ -43,12 +43,12 @@ def _of_battery(symbol: str, name: str, field: str, unit: str, origin: str, poin
 
 METER = "Energy balance at the meter, interval by interval"
 _PRODUCED, _DIRECT = (
-    of_meter("E", "energy produced", "produced"),
-    of_meter(r"E_\mathrm{direct}", "used as it is produced", "direct"),
+    _of_meter("E", "energy produced", "produced"),
+    _of_meter(r"E_\mathrm{direct}", "used as it is produced", "direct"),
 )
-_STORED = of_meter(r"E_\mathrm{stored}", "put into a battery", "sun_stored")
-_UNUSED = of_meter(r"E_\mathrm{unused}", "made, and neither used nor stored, where there is no grid", "unused")
-_DEMAND = of_meter(r"E_\mathrm{demand}", "demand", "demand", "sum of its sources")
+_STORED = _of_meter(r"E_\mathrm{stored}", "put into a battery", "sun_stored")
+_UNUSED = _of_meter(r"E_\mathrm{unused}", "made, and neither used nor stored, where there is no grid", "unused")
+_DEMAND = _of_meter(r"E_\mathrm{demand}", "demand", "demand", "sum of its sources")
 DEMAND_FIGURES = (
     Figure(
         "demand_energy", "Demand", "kWh", 0, r"E_\mathrm{demand} = \sum_k \sum_t P_k(t)\,\Delta t", said("Sum of the sources of demand"), _source_inputs,
@@ -62,13 +62,13 @@ DEMAND_FIGURES = (
     ),
     Figure(
         "self_sufficiency", "Self-sufficiency", "", 1, r"a = 1 - \frac{E_\mathrm{else}}{E_\mathrm{demand}+E_\mathrm{night}}", said(METER),
-        all_of(of_meter(r"E_\mathrm{else}", "from the grid, from a generator, or not met", "elsewhere"), _DEMAND, of_meter(r"E_\mathrm{night}", "drawn by the plant itself", "own_use")),
+        all_of(_of_meter(r"E_\mathrm{else}", "from the grid, from a generator, or not met", "elsewhere"), _DEMAND, _of_meter(r"E_\mathrm{night}", "drawn by the plant itself", "own_use")),
         note="Share of the demand that sun and battery meet.", quantity="import", also="autarky, solar fraction, share of consumption covered", better="more", is_percentage=True,
         read=lambda r: r.after.metered.self_sufficiency, is_there=has_demand,
     ),
     Figure(
         "imported", "From the grid", "kWh", 0, r"E_\mathrm{import} = E_\mathrm{demand}+E_\mathrm{night}-E_\mathrm{direct}-E_\mathrm{discharge}+E_\mathrm{charge}", said(METER),
-        all_of(_DEMAND, of_meter(r"E_\mathrm{night}", "drawn by the plant itself", "own_use"), _DIRECT, of_meter(r"E_\mathrm{discharge}", "from the battery", "discharge"), of_meter(r"E_\mathrm{charge}", "from the grid into the battery", "grid_stored")), quantity="import", also="import, purchased energy, grid supply", better="less",
+        all_of(_DEMAND, _of_meter(r"E_\mathrm{night}", "drawn by the plant itself", "own_use"), _DIRECT, _of_meter(r"E_\mathrm{discharge}", "from the battery", "discharge"), _of_meter(r"E_\mathrm{charge}", "from the grid into the battery", "grid_stored")), quantity="import", also="import, purchased energy, grid supply", better="less",
         read=lambda r: _sum(r, "imported"), is_there=meets_a_grid, in_headline=False,
     ),
     Figure(
@@ -100,7 +100,7 @@ STORAGE_FIGURES = (
     Figure(
         "battery_cycles", "Full cycles a year", "", 0, r"n = \frac{E_\mathrm{discharge}}{\eta\,C}", said("Energy balance of the battery"),
         all_of(
-            of_meter(r"E_\mathrm{discharge}", "from the battery", "discharge"),
+            _of_meter(r"E_\mathrm{discharge}", "from the battery", "discharge"),
             _of_battery(r"\eta", "efficiency of one way, with its inverter", "one_way", "", "datasheet or user setting"),
             _of_battery("C", "usable energy", "energy", "kWh", "datasheet or user setting", "/storage/bank/energy"),
         ),
@@ -108,7 +108,7 @@ STORAGE_FIGURES = (
     ),
     Figure(
         "battery_lost", "Lost in the battery", "kWh", 0, r"E_\mathrm{lost} = E_\mathrm{charge}-E_\mathrm{discharge}-\Delta C", said("Energy balance of the battery"),
-        all_of(_STORED, of_meter(r"E_\mathrm{grid}", "from the grid into the battery", "grid_stored"), of_meter(r"E_\mathrm{discharge}", "from the battery", "discharge")),
+        all_of(_STORED, _of_meter(r"E_\mathrm{grid}", "from the grid into the battery", "grid_stored"), _of_meter(r"E_\mathrm{discharge}", "from the battery", "discharge")),
         note="In its cells, its inverter and by itself; its standby counts as the plant's own use.", also="battery losses, round trip", better="less",
         read=lambda r: of_battery(r, "lost"), is_there=_has_storage, in_headline=False,
     ),
@@ -122,34 +122,34 @@ STORAGE_FIGURES = (
     ),
     Figure(
         "peak_import", "Highest import", "kW", 1, r"\hat P = \max_t P_\mathrm{import}(t)", said("Mean of an interval"), none, quantity="import", also="peak, demand peak", better="less",
-        read=lambda r: of_battery(r, "peak"), is_there=lambda r: _has_storage(r) and not is_off_grid(r), in_headline=False,
+        read=lambda r: of_battery(r, "peak"), is_there=lambda r: _has_storage(r) and not serves_alone(r), in_headline=False,
     ),
 )  # fmt: skip
 
 
-_UNMET = of_meter(r"E_\mathrm{unmet}", "asked for and not served", "unmet")
+_UNMET = _of_meter(r"E_\mathrm{unmet}", "asked for and not served", "unmet")
 OFF_GRID_FIGURES = (
     Figure(
         "lost_load", "Loss of load", "", 2, r"\ell = \frac{E_\mathrm{unmet}}{E_\mathrm{demand}+E_\mathrm{night}}", said("Energy balance of every interval, without a grid"),
-        all_of(_UNMET, _DEMAND, of_meter(r"E_\mathrm{night}", "drawn by plant and battery", "own_use")), note="Share of the energy that is asked for and not served.",
-        also="LOLP, dark, outage, unmet load, energy not served", better="less", is_percentage=True, read=lambda r: off_grid.proof(r).loss_of_load, is_there=is_off_grid,
+        all_of(_UNMET, _DEMAND, _of_meter(r"E_\mathrm{night}", "drawn by plant and battery", "own_use")), note="Share of the energy that is asked for and not served.",
+        also="LOLP, dark, outage, unmet load, energy not served", better="less", is_percentage=True, read=lambda r: off_grid.proof(r).loss_of_load, is_there=serves_alone,
     ),
     Figure(
         "dark_hours", "Dark hours", "h", 0, r"t = \sum_{P_\mathrm{unmet}(t)>0} \Delta t", said("Energy balance of every interval, without a grid"), all_of(_UNMET),
         steps=lambda r: (Input(r"t_\mathrm{max}", "longest of them in one piece", off_grid.proof(r).longest_gap, "h", SIMULATED),),
-        also="outage, lights out, longest gap", better="less", read=lambda r: off_grid.proof(r).dark_hours, is_there=is_off_grid,
+        also="outage, lights out, longest gap", better="less", read=lambda r: off_grid.proof(r).dark_hours, is_there=serves_alone,
     ),
     Figure(
         "unused_energy", "Unused energy of the sun", "kWh", 0, r"E_\mathrm{unused} = E-E_\mathrm{direct}-E_\mathrm{stored}", said("Energy balance of every interval, without a grid"),
         all_of(_UNUSED), also="curtailed, dumped, surplus", better="less", read=lambda r: off_grid.proof(r).unused,
-        is_there=is_off_grid, in_headline=False,
+        is_there=serves_alone, in_headline=False,
     ),
     Figure(
         "fuel", "Fuel of the generator", "l", 0, r"V = a\,E_\mathrm{gen} + b\,P_\mathrm{r}\,t", said("Linear curve of fuel"),
         lambda r: (
             Input(r"E_\mathrm{gen}", "energy of the generator", off_grid.proof(r).generated, "kWh", SIMULATED), Input("t", "hours that it runs", off_grid.proof(r).generator_hours, "h", SIMULATED),
         ),
-        also="diesel, petrol, generator", better="less", read=lambda r: off_grid.proof(r).fuel, is_there=lambda r: is_off_grid(r) and r.design.storage.off_grid is not None and r.design.storage.off_grid.generator is not None,
+        also="diesel, petrol, generator", better="less", read=lambda r: off_grid.proof(r).fuel, is_there=lambda r: serves_alone(r) and off_grid.place_of(r)[1].generator is not None,
         in_headline=False,
     ),
 )  # fmt: skip

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from noontide.core.simulation import economics
-from noontide.core.simulation.figure import SIMULATED, Figure, all_of, has_bill, has_demand, has_money, is_off_grid, said
+from noontide.core.simulation.figure import SIMULATED, Figure, all_of, has_bill, has_demand, has_money, said, serves_alone
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.rules_yield import rules_yield, rules_yields
 from noontide.core.working import Input
@@ -44,7 +44,7 @@ def _saving_inputs(r: Results) -> tuple[Input, ...]:
         "user setting or default; a tariff replaces it",
         "/money/energy_value",
     )
-    if is_off_grid(r):
+    if serves_alone(r):
         return Input(r"E_\mathrm{served}", "energy served", economics.served_energy(r), "kWh", SIMULATED), value
     return Input("E", "annual energy", r.annual.energy, "kWh", SIMULATED), value
 

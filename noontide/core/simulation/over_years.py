@@ -95,7 +95,7 @@ def simulate_years(
         report(done, len(years))
         found = simulate(design, weather, parts, series=series)
         annual = found.annual
-        dark = proof(found) if found.after.is_off_grid and found.after.has_demand else None
+        dark = proof(found) if found.after.serves_alone else None
         runs.append(
             YearRun(
                 weather.calendar.year,

@@ -64,7 +64,7 @@ def after_meter(
     metered = cache.keep(MeterInputs(sky, connected, used, calendar, 1.0, storage), meter, lasting=True)
     bills = worn = None
     # Where there is no grid nothing is bought from it, and nothing sold.
-    if money.tariff is not None and (storage is None or storage.storage.off_grid is None):
+    if money.tariff is not None and (storage is None or not storage.is_off_grid):
         aged = max(1 - design.losses.degradation / 100 * (money.years - 1), 0.0)
         last, less = (
             cache.keep(MeterInputs(sky, connected, used, calendar, left, storage), meter) for left in (aged, 1 - LITTLE)

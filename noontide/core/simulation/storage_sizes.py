@@ -76,11 +76,10 @@ def size_curve(
     # Where there is no battery nothing stands by.
     standby = np.where(energies > 0, setting.standby, 0.0)[:, np.newaxis]
     battery = replace(setting.battery, energy=energies, charge_power=powers, discharge_power=powers)
-    is_off_grid = setting.storage.off_grid is not None
     wanted = (bare.demand + bare.own_use) / hours + standby
     flows = dispatch(wanted, bare.produced / hours, battery, strategy_of(setting, calendar), hours)
-    years = metered_with(bare, flows, standby, hours, is_off_grid)
-    savings = _savings(r, years.imported, years.exported) if with_bills and not is_off_grid else None
+    years = metered_with(bare, flows, standby, hours, setting.is_off_grid)
+    savings = _savings(r, years.imported, years.exported) if with_bills and not setting.is_off_grid else None
     each = price_of_kwh(r, setting)
     prices = None if each is None else energies * each
     payback = None

@@ -41,12 +41,17 @@ class StorageSetting:
     export_limit: float | None  # [kW]
 
     @property
+    def is_off_grid(self) -> bool:
+        """Whether there is no grid."""
+        return self.storage.off_grid is not None
+
+    @property
     def battery(self) -> Battery:
         """What it can do."""
         assert self.storage.bank is not None
         found = battery_of(self.storage.bank, self.datasheet)
         # A place without a grid is put into service full.
-        return found if self.storage.off_grid is None else replace(found, initial=1.0)
+        return replace(found, initial=1.0) if self.is_off_grid else found
 
     @property
     def standby(self) -> float:
@@ -106,7 +111,7 @@ def through_the_battery(bare: Metered, setting: StorageSetting, calendar: Calend
         dispatch(wanted, produced, battery, strategy_of(setting, calendar), hours),
         setting.standby,
         hours,
-        setting.storage.off_grid is not None,
+        setting.is_off_grid,
     )
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.checks.finding import Check, Remedy
-from noontide.core.simulation.off_grid import proof, worksheet
+from noontide.core.simulation.off_grid import place_of, proof, worksheet
 from noontide.core.simulation.results import Results
 
 FEWEST_CYCLES = 20.0  # a year, below which a battery lies idle
@@ -59,13 +59,13 @@ def check_storage(r: Results) -> Iterator[Check]:
             "idle-battery", "caution", f"The battery is cycled {year.cycles:,.0f} times a year", "Most of it lies idle: it is large for what there is to store or to use. See the curve of sizes.",
             "storage", at, year.cycles, FEWEST_CYCLES, "", "Full cycles a year",
         )  # fmt: skip
-    if storage.off_grid is not None and r.after.has_demand:
-        found = proof(r)
-        if found.loss_of_load * 100 > storage.off_grid.accepted_loss:
+    if r.after.serves_alone:
+        found, (_, place) = proof(r), place_of(r)
+        if found.loss_of_load * 100 > place.accepted_loss:
             cure = "A larger battery, more modules or a generator would serve it; the map of sizes shows which."
             yield Check(
                 "loss-of-load", "caution", f"{found.dark_hours:,.0f} hours of the year stay dark", f"{found.loss_of_load:.2%} of the energy that is asked for is not served, {found.longest_gap:,.0f} h at a stretch. {found.words} {cure}",
-                "storage", "/storage/off_grid", found.loss_of_load * 100, storage.off_grid.accepted_loss, "%", "Energy balance of every interval",
+                "storage", "/storage/off_grid", found.loss_of_load * 100, place.accepted_loss, "%", "Energy balance of every interval",
             )  # fmt: skip
         for line in worksheet(r):
             # That units are too few is said with the battery that they make.
