@@ -138,6 +138,15 @@ RENEWED, FUEL, WORN = "Battery renewed", "Fuel", "Capacity that the battery has 
 LOANS, RELIEF, REST = "Loans", "Tax relief", "Rest value"
 
 
+@dataclass(frozen=True)
+class BatteryCosts:
+    """What a battery costs besides its purchase."""
+
+    price: float  # of another one at the end of its life
+    life: float  # [years]
+    wear: float  # what a year costs more with it at the end of its life than new
+
+
 def cash_of(
     money: Money,
     sizes: Sizes,
@@ -146,9 +155,8 @@ def cash_of(
     degradation: float,
     first_saving: float,
     last_saving: float,
-    renewed: tuple[float, float] | None = None,
+    battery: BatteryCosts | None = None,
     fuel: float = 0.0,
-    wears: tuple[float, float] | None = None,
 ) -> Cash:
     """Cash year by year.
 
@@ -161,13 +169,10 @@ def cash_of(
     first_saving, last_saving : float
         What energy saves and earns in a year at today's prices, with the yield of the first year and of the last; the
         years between lie on a straight line, as the yield does.
-    renewed : (float, float), optional
-        What is bought again at the end of its own life: price, and years that it lasts.
+    battery : BatteryCosts, optional
+        It loses capacity evenly over its life, and is then bought again.
     fuel : float
         Of a generator in a year, at today's prices.
-    wears : (float, float), optional
-        A battery: what a year costs more with it at the end of its life than new, and how long that is [years]. It loses capacity evenly,
-        and is new again when it is bought again.
 
     References
     ----------
@@ -180,8 +185,8 @@ def cash_of(
     purchase = purchase_of(money, sizes, materials)
     spent = purchase.total
     share = after / max(money.years - 1, 1)
-    savings = running * (first_saving + (last_saving - first_saving) * share) * (1 + money.energy_price_change) ** after
-    dearer = (1 + money.cost_change / 100) ** after
+    dearer, energy_dearer = (1 + money.cost_change / 100) ** after, (1 + money.energy_price_change) ** after
+    savings = running * (first_saving + (last_saving - first_saving) * share) * energy_dearer
 
     def amount(item_amount: float, per: str) -> float:
         return item_amount / 100 * spent if per == "% of purchase" else item_amount * sizes.of(per)
@@ -192,11 +197,10 @@ def cash_of(
         flows[GRANTS] = np.where(years == 0, min(granted, spent), 0.0)
     if any(one.is_on for one in money.upkeep.values()):
         flows[UPKEEP] = -(running * dearer) * sum(amount(u.amount, u.per) for u in money.upkeep.values() if u.is_on)
-    if wears is not None and wears[0]:
-        dearest, lasts = wears
-        flows[WORN] = -dearest * (after % lasts) / lasts * running * (1 + money.energy_price_change) ** after
+    if battery is not None and battery.wear:
+        flows[WORN] = -battery.wear * (after % battery.life) / battery.life * running * energy_dearer
     if fuel > 0:
-        flows[FUEL] = -fuel * running * (1 + money.energy_price_change) ** after
+        flows[FUEL] = -fuel * running * energy_dearer
     if any(one.is_on for one in money.replacements.values()):
         # In the last year nothing is replaced any more.
         flows[REPLACED] = -np.asarray(
@@ -206,11 +210,10 @@ def cash_of(
                 if r.is_on
             )
         )
-    if renewed is not None and renewed[0] > 0:
-        price, lasts = renewed
+    if battery is not None and battery.price > 0:
         # In the last year nothing is replaced any more.
-        due = np.floor(years / lasts + 1e-9) > np.floor((years - 1) / lasts + 1e-9)
-        flows[RENEWED] = -price * dearer * (running & due & (years < money.years))
+        due = np.floor(years / battery.life + 1e-9) > np.floor((years - 1) / battery.life + 1e-9)
+        flows[RENEWED] = -battery.price * dearer * (running & due & (years < money.years))
     if any(one.is_on for one in money.loans.values()):
         flows[LOANS] = np.asarray(sum(_loan(one, spent, years) for one in money.loans.values() if one.is_on))
     if any(one.is_on for one in money.tax_relief.values()):

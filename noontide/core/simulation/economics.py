@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from noontide.core.money.cash import Cash, Sizes, cash_of
+from noontide.core.money.cash import BatteryCosts, Cash, Sizes, cash_of
 from noontide.core.once import once_for_each
 from noontide.core.simulation.after_meter import LITTLE
 from noontide.core.simulation.battery_year import battery_year
@@ -57,9 +57,10 @@ def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points
         money = money.model_copy(update={"price_change": money.energy_price_change * 100 + price_points})
     bill = materials_of(r)
     battery = battery_year(r)
-    renewed = None
+    kept = None
     if battery is not None:
-        renewed = (sum(line.price or 0.0 for line in bill.lines if line.kind == "battery"), battery.life)
+        price = sum(line.price or 0.0 for line in bill.lines if line.kind == "battery")
+        kept = BatteryCosts(price, battery.life, r.after.cost_of_wear)
     # Without a grid the years are alike: what ages is made up for by energy that was not used.
     alone = r.after.serves_alone
     return cash_of(
@@ -70,9 +71,8 @@ def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points
         0.0 if alone else r.design.losses.degradation / 100,
         first,
         last,
-        renewed,
+        kept,
         proof(r).fuel_cost if alone else 0.0,
-        None if battery is None else (r.after.cost_of_wear, battery.life),
     )
 
 
