@@ -96,21 +96,21 @@ def _simulated(given: argparse.Namespace):
 def _offgrid(given: argparse.Namespace) -> int:
     from noontide.core.simulation.economics import cash_year_by_year
     from noontide.core.simulation.off_grid import proof, worksheet
-    from noontide.core.simulation.size_map import cheapest, cheapest_words, reliability_map, yearly_costs
+    from noontide.core.simulation.size_map import choose, reliability_map
 
     r = _simulated(given)
     try:
         lines, found = worksheet(r), proof(r)
     except ValueError as error:
         fail(f"{given.scheme}: {error}")
-    sizes, costs = (reliability_map(r), yearly_costs(r)) if given.map else (None, None)
+    sizes = reliability_map(r) if given.map else None
     served = cash_year_by_year(r).levelised_cost if r.design.money.is_counted else None
     if given.json:
         document: dict[str, Any] = {"worksheet": [vars(line) for line in lines], "proof": vars(found), "served_cost": served}
         if sizes is not None:
-            best = cheapest(sizes, costs, r.design.storage.off_grid.accepted_loss / 100)
+            point = choose(r, sizes).point
             document["map"] = {name: values.tolist() for name, values in vars(sizes).items()}
-            document["cheapest"] = None if best is None else vars(best)
+            document["cheapest"] = None if point is None else vars(point)
         json.dump(document, sys.stdout, indent=1)
         print()
         return 0
@@ -133,5 +133,5 @@ def _offgrid(given: argparse.Namespace) -> int:
         print(f"  {'kWh / kW':>9}" + "".join(f"{kw:>7.1f}" for kw in sizes.arrays[::3]))
         for k in range(sizes.batteries.size - 1, -1, -3):
             print(f"  {sizes.batteries[k]:>9.1f}" + "".join(f"{share:>7.1%}" for share in sizes.loss[k, ::3]))
-        print(f"  {cheapest_words(r, sizes, costs)}")
+        print(f"  {choose(r, sizes).words}")
     return 0

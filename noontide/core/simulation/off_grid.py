@@ -71,7 +71,8 @@ def place_of(r: Results) -> tuple[StorageSetting, OffGrid]:
     return setting, setting.storage.off_grid
 
 
-def worksheet(r: Results) -> list[WorksheetLine]:
+@once_for_each
+def worksheet(r: Results) -> tuple[WorksheetLine, ...]:
     """The system by the trade's formulas, from the month in which the sun gives least for what is asked.
 
     Raises
@@ -97,7 +98,7 @@ def worksheet(r: Results) -> list[WorksheetLine]:
     current = array * 1000 / place.voltage * DC_FACTOR
     month = MONTHS[worst]
     usable = wanted * depth
-    lines = [
+    return (
         WorksheetLine("energy", "Energy a day", energy, "kWh", f"mean of {month}, the margin of the demand in it"),
         WorksheetLine("sun", f"Sun hours of {month}", hours, "h", "plane irradiation of the month with least sun for what is asked, a day, in kWh/m²"),
         WorksheetLine(
@@ -119,8 +120,7 @@ def worksheet(r: Results) -> list[WorksheetLine]:
         WorksheetLine("controller", "Controller", current, "A", f"{array:.3g} kW / {place.voltage:g} V × {DC_FACTOR}"),
         WorksheetLine("fuse", "DC fuse at least", current / DC_FACTOR * FUSE_FACTOR, "A", f"current of the array × {FUSE_FACTOR}"),
         *_currents(r, place, inverter),
-    ]  # fmt: skip
-    return lines
+    )  # fmt: skip
 
 
 def _strings(r: Results, place: OffGrid, array: float) -> list[WorksheetLine]:

@@ -26,15 +26,7 @@ class Point:
 
     array: float  # [kW]
     battery: float  # usable [kWh]
-    cost: float | None  # a year
-
-
-@dataclass(frozen=True, eq=False)
-class EqualLoss:
-    """A line of the map."""
-
-    level: float  # share of the energy that is missing
-    batteries: Floats  # that each array needs [kWh], (arrays,); not a number where none on the map does
+    cost: float  # a year
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,8 +37,8 @@ class ReliabilityMap:
     batteries: Floats  # usable [kWh]
     loss: Floats
 
-    def equal_loss(self, level: float) -> EqualLoss:
-        """The battery of each array with which a share of the energy is missing, linear between the sizes of the map."""
+    def equal_loss(self, level: float) -> Floats:
+        """The battery of each array with which a share of the energy is missing, linear between the sizes of the map, (arrays,) [kWh]; not a number where none on the map does."""
         enough = self.loss <= level
         first = enough.argmax(axis=0)
         columns = np.arange(self.arrays.size)
@@ -55,7 +47,7 @@ class ReliabilityMap:
         share = np.divide(high - level, high - low, out=np.ones(columns.size), where=high > low)
         between = self.batteries[below] + np.clip(share, 0, 1) * (self.batteries[first] - self.batteries[below])
         found = np.where(first == 0, self.batteries[0], between)
-        return EqualLoss(level, np.where(enough.any(axis=0), found, np.nan))
+        return np.where(enough.any(axis=0), found, np.nan)
 
 
 @dataclass(frozen=True)
@@ -120,7 +112,7 @@ def yearly_costs(r: Results) -> YearlyCosts | None:
 
 def cheapest(sizes: ReliabilityMap, costs: YearlyCosts | None, level: float) -> Point | None:
     """The size that costs least of those with which no more than a share of the energy is missing; None where the map has none, or no price is known."""
-    needed = sizes.equal_loss(level).batteries
+    needed = sizes.equal_loss(level)
     there = np.flatnonzero(np.isfinite(needed))
     if costs is None or not there.size:
         return None
@@ -142,19 +134,38 @@ def cost_lines(sizes: ReliabilityMap, costs: YearlyCosts | None) -> tuple[float,
     return tuple(step * n for n in range(1, int(most / step) + 1) if step * n < most)
 
 
-def cheapest_words(r: Results, sizes: ReliabilityMap, costs: YearlyCosts | None) -> str:
-    """Which size would do, and what it costs."""
+@dataclass(frozen=True)
+class Choice:
+    """What the map says of the loss that a design accepts."""
+
+    costs: YearlyCosts | None  # None where a price is not known
+    point: Point | None  # the cheapest size
+    words: str  # which size would do, and what it costs
+
+
+def choose(r: Results, sizes: ReliabilityMap) -> Choice:
+    """The cheapest size for the loss that the design accepts.
+
+    Raises
+    ------
+    ValueError
+        As `place_of`.
+    """
     _, place = place_of(r)
-    level = place.accepted_loss / 100
-    if not np.isfinite(sizes.equal_loss(level).batteries).any():
+    costs = yearly_costs(r)
+    point = cheapest(sizes, costs, place.accepted_loss / 100)
+    return Choice(costs, point, _words(r, sizes, costs, point))
+
+
+def _words(r: Results, sizes: ReliabilityMap, costs: YearlyCosts | None, point: Point | None) -> str:
+    setting, place = place_of(r)
+    if costs is not None and point is not None:
+        have = costs.of(float(r.annual.dc_power), float(np.asarray(setting.battery.energy)))
+        edge = " That is the edge of the map: a larger array may cost less still." if point.array >= sizes.arrays[-1] else ""
+        return (
+            f"With {place.accepted_loss:g} % missing, {point.array:.3g} kW and {point.battery:.3g} kWh cost least: "
+            f"{point.cost:,.0f} {r.design.money.currency} a year for array and battery; yours cost {have:,.0f}.{edge}"
+        )
+    if (sizes.loss > place.accepted_loss / 100).all():
         return f"No size on the map keeps what is missing to {place.accepted_loss:g} % of the energy."
-    if costs is None:
-        return "Give modules and battery a price, and the size that costs least is shown."
-    point = cheapest(sizes, costs, level)
-    assert point is not None and point.cost is not None
-    edge = " That is the edge of the map: a larger array may cost less still." if point.array >= sizes.arrays[-1] else ""
-    have = costs.of(float(r.annual.dc_power), float(np.asarray(place_of(r)[0].battery.energy)))
-    return (
-        f"With {place.accepted_loss:g} % missing, {point.array:.3g} kW and {point.battery:.3g} kWh cost least: "
-        f"{point.cost:,.0f} {r.design.money.currency} a year for array and battery; yours cost {have:,.0f}.{edge}"
-    )
+    return "Give modules and battery a price, and the size that costs least is shown."

@@ -7,7 +7,7 @@ from noontide.core.simulation import Results
 from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.economics import cash_year_by_year
 from noontide.core.simulation.off_grid import proof, worksheet
-from noontide.core.simulation.size_map import LEVELS, cheapest, cheapest_words, cost_lines, reliability_map, yearly_costs
+from noontide.core.simulation.size_map import LEVELS, choose, cost_lines, reliability_map
 from noontide.core.simulation.storage_picture import average_flows, day_flows, outage_after, year_flows
 from noontide.core.simulation.storage_sizes import SizeCurve, energy_of, next_kwh, propose, size_curve
 from noontide.core.verbs.batteries import is_laid
@@ -204,10 +204,8 @@ def off_grid_answer(r: Results, revision: int) -> OffGridAnswer:
         lines, found, sizes = worksheet(r), proof(r), reliability_map(r)
     except ValueError as error:
         raise Problem(409, "not-off-grid", "There is no worksheet", str(error)) from None
-    costs, place = yearly_costs(r), r.design.storage.off_grid
-    assert place is not None
-    best = cheapest(sizes, costs, place.accepted_loss / 100)
-    equal = [(level, sizes.equal_loss(level).batteries) for level in LEVELS]
+    choice = choose(r, sizes)
+    costs, best = choice.costs, choice.point
     return OffGridAnswer(
         revision=revision,
         worksheet=[
@@ -218,14 +216,17 @@ def off_grid_answer(r: Results, revision: int) -> OffGridAnswer:
         arrays=sizes.arrays.tolist(),
         batteries=sizes.batteries.tolist(),
         loss=np.round(sizes.loss, 6).tolist(),
-        lines=[MapLine(level=level, batteries=[float(b) if np.isfinite(b) else None for b in needed]) for level, needed in equal],
+        lines=[
+            MapLine(level=level, batteries=[float(b) if np.isfinite(b) else None for b in sizes.equal_loss(level)])
+            for level in LEVELS
+        ],
         cost_lines=[
             CostLine(cost=cost, array=cost / costs.array, battery=cost / costs.battery)
             for cost in cost_lines(sizes, costs)
             if costs is not None and costs.array > 0 and costs.battery > 0
         ],
         cheapest=None if best is None else MapPoint(array=best.array, battery=best.battery),
-        words=cheapest_words(r, sizes, costs),
+        words=choice.words,
         currency=r.design.money.currency,
         served_cost=cash_year_by_year(r).levelised_cost if r.design.money.is_counted else None,
         is_laid=is_laid(r.design),

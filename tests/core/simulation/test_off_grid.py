@@ -14,7 +14,7 @@ from noontide.core.simulation.checks import find_checks
 from noontide.core.simulation.economics import cash_year_by_year
 from noontide.core.simulation.figures import FIGURES, figures_of
 from noontide.core.simulation.off_grid import proof, worksheet
-from noontide.core.simulation.size_map import LEVELS, cheapest, cheapest_words, cost_lines, reliability_map, yearly_costs
+from noontide.core.simulation.size_map import LEVELS, cheapest, choose, cost_lines, reliability_map, yearly_costs
 from noontide.core.simulation.storage_picture import flows_of
 from noontide.parts import built_in_parts
 from tests.conftest import SOUTH_ROOF, simulated_weather
@@ -190,7 +190,7 @@ def test_the_cheapest_size_is_that_of_a_search_over_every_cell():
     step = costs.battery * (sizes.batteries[1] - sizes.batteries[0])
     # Between the cells it is a little cheaper, and by no more than a step of the battery.
     assert cell - step <= best.cost <= cell and best.cost == pytest.approx(costs.of(best.array, best.battery))
-    assert f"{best.array:.3g} kW" in cheapest_words(r, sizes, costs)
+    assert f"{best.array:.3g} kW" in choose(r, sizes).words
     lines = cost_lines(sizes, costs)
     assert 2 <= len(lines) <= 6 and np.allclose(np.diff(lines), lines[0])
     # Less that may be missing never costs less.
@@ -201,7 +201,7 @@ def test_the_cheapest_size_is_that_of_a_search_over_every_cell():
 def test_a_line_of_equal_loss_lies_between_the_cells_that_it_parts():
     sizes = reliability_map(priced(), 12)
     for level in LEVELS:
-        needed = sizes.equal_loss(level).batteries
+        needed = sizes.equal_loss(level)
         for k, battery in enumerate(needed):
             if np.isnan(battery):
                 assert (sizes.loss[:, k] > level).all()
@@ -214,7 +214,7 @@ def test_without_a_price_there_is_a_map_and_no_cheapest_size():
     r = hut()
     sizes = reliability_map(r, 6)
     assert yearly_costs(r) is None and cheapest(sizes, None, 0.01) is None and cost_lines(sizes, None) == ()
-    assert "price" in cheapest_words(r, sizes, None) or "No size" in cheapest_words(r, sizes, None)
+    assert "price" in choose(r, sizes).words or "No size" in choose(r, sizes).words
 
 
 def test_a_served_kwh_costs_what_is_spent_over_what_is_served():
