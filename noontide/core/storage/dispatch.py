@@ -277,18 +277,9 @@ def _limits_by_yesterday(used, sun, rows, table, starts, from_grid, step, first,
                     net = d[t] - p[t]
                     able = min(b[DISCHARGE], max(stored - floor, 0.0) * b[ETA_OUT] / step)
                     room = min(b[CHARGE], max(top - stored, 0.0) / b[ETA_IN] / step)
-                    charge = out = 0.0
-                    if net > 0.0:
-                        out = min(max(net - limit, 0.0), able)
-                        if serves:
-                            out = min(net, max(out, min(able, max(stored - later[c, t], 0.0) * b[ETA_OUT] / step)))
-                    else:
-                        charge = min(-net, room)
-                    taken = max(net - out, 0.0)
-                    if from_grid and out == 0.0 and taken < limit:
-                        goal = max(later[c, t] - stored, 0.0) / b[ETA_IN] / step - charge
-                        more = max(min(room - charge, goal, limit - taken), 0.0)
-                        charge, taken = charge + more, max(net + charge + more, 0.0)
+                    charge, out, taken, _, _ = _at_the_grid(
+                        net, b[ETA_IN], b[ETA_OUT], top, stored, able, room, limit, np.inf, later[c, t], later[c, t], 0.0, serves, from_grid, False, step,
+                    )  # fmt: skip
                     stored += charge * b[ETA_IN] * step - out * step / b[ETA_OUT]
                     peak = max(peak, taken)
                     limit = max(limit, peak)
@@ -392,6 +383,35 @@ def _needed(d, p, b, prices, t, end, over, cheaper, holds, step):
     return need
 
 
+@njit(cache=True, nogil=True, inline="always")
+def _at_the_grid(
+    net, eta_in, eta_out, top, stored, able, room, limit, cut, kept, wanted, reserve, serves, from_grid, clipped_only, step
+):
+    """Charge, discharge, import, export and loss of one interval: peaks first, then own use down to what is kept, then the grid up to what is wanted."""
+    charge = discharge = imported = exported = lost = 0.0
+    if net > 0.0:
+        discharge = min(max(net - limit, 0.0), able)
+        if serves and discharge < net:
+            free = min(able, max(stored - max(kept, reserve), 0.0) * eta_out / step)
+            discharge = min(net, max(discharge, free))
+        imported = net - discharge
+    else:
+        surplus = -net
+        charge = min(max(surplus - cut, 0.0) if clipped_only else surplus, room)
+        exported = min(surplus - charge, cut)
+        lost = surplus - charge - exported
+    if from_grid and discharge == 0.0 and imported < limit:
+        goal = max(wanted, min(reserve, top))
+        more = min(room - charge, max(goal - stored, 0.0) / eta_in / step - charge, limit - imported)
+        if more > 0.0:
+            # What would go to the grid is stored first.
+            own = min(more, exported)
+            exported -= own
+            imported += more - own
+            charge += more
+    return charge, discharge, imported, exported, lost
+
+
 @njit(cache=True, nogil=True)
 def _dispatch(
     used, sun, limits, cuts, reserves, rows, table, flags, prices, ahead, later, there, allowed, power, machine, step, first, last, found, sums,
@@ -438,27 +458,9 @@ def _dispatch(
             net = d[t] - p[t]
             charge = discharge = imported = exported = lost = unmet = made = 0.0
             if there[t]:
-                if net > 0.0:
-                    discharge = min(max(net - limit[t], 0.0), able)
-                    if serves and discharge < net:
-                        floor = max(kept[t], reserve[t] * energy)
-                        free = min(able, max(stored - floor, 0.0) * eta_out / step)
-                        discharge = min(net, max(discharge, free))
-                    imported = net - discharge
-                else:
-                    surplus = -net
-                    charge = min(max(surplus - cut[t], 0.0) if clipped_only else surplus, room)
-                    exported = min(surplus - charge, cut[t])
-                    lost = surplus - charge - exported
-                if from_grid and discharge == 0.0 and imported < limit[t]:
-                    goal = max(wanted[t], min(reserve[t] * energy, top))
-                    more = min(room - charge, max(goal - stored, 0.0) / eta_in / step - charge, limit[t] - imported)
-                    if more > 0.0:
-                        # What would go to the grid is stored first.
-                        own = min(more, exported)
-                        exported -= own
-                        imported += more - own
-                        charge += more
+                charge, discharge, imported, exported, lost = _at_the_grid(
+                    net, eta_in, eta_out, top, stored, able, room, limit[t], cut[t], kept[t], wanted[t], reserve[t] * energy, serves, from_grid, clipped_only, step,
+                )  # fmt: skip
             else:
                 largest = power[c] if allowed[t] else 0.0
                 share = stored / energy if energy > 0.0 else 0.0
