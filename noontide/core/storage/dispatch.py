@@ -3,20 +3,17 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from numpy.typing import ArrayLike, NDArray
 
 from noontide.core.storage.battery import Battery
+from noontide.core.storage.loops import least_limits, limits_by_yesterday, run_intervals
 from noontide.core.storage.strategy import Strategy
 from noontide.core.threads import in_chunks
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-# Columns of the table of a battery.
-ENERGY, MINIMUM, MAXIMUM, INITIAL, CHARGE, DISCHARGE, ETA_IN, ETA_OUT, LEAK = range(9)
 # What is written of an interval, in the order of `Dispatch`.
 FLOWS = 8
-TINY = 1e-12
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,7 +74,7 @@ def dispatch(demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: St
     found = np.empty((FLOWS, case.count, case.intervals))
 
     def work(start: int, end: int) -> None:
-        _dispatch(*case.arguments, start, end, found, np.empty((0, 0)))
+        run_intervals(*case.arguments, start, end, found, np.empty((0, 0)))
 
     in_chunks(work, case.count)
     return Dispatch(*(found[k].reshape(*case.shape, case.intervals) for k in range(FLOWS)))
@@ -89,7 +86,7 @@ def totals(demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: Stra
     found = np.zeros((14, case.count))
 
     def work(start: int, end: int) -> None:
-        _dispatch(*case.arguments, start, end, np.empty((0, 0, 0)), found)
+        run_intervals(*case.arguments, start, end, np.empty((0, 0, 0)), found)
 
     in_chunks(work, case.count)
     return Totals(*(found[k].reshape(case.shape) for k in range(found.shape[0])))
@@ -171,9 +168,9 @@ class _Case:
             def work(start: int, end: int) -> None:
                 case = used, sun, rows, self.table, starts, strategy.charges_from_grid, self.step, start, end, self.import_limit
                 if strategy.knows_yesterday_alone:
-                    _limits_by_yesterday(*case, day, strategy.serves_use, later)
+                    limits_by_yesterday(*case, day, strategy.serves_use, later)
                 else:
-                    _least_limits(*case)
+                    least_limits(*case)
 
             in_chunks(work, self.count)
         self.arguments = (
@@ -215,301 +212,3 @@ def _powers(name: str, values: ArrayLike) -> Floats:
         place = tuple(wrong[0])
         raise ValueError(f"{name}: powers are 0 kW or more; interval {place[-1]} has {found[place]:g}.")
     return found
-
-
-@njit(cache=True, nogil=True)
-def _least_limit(d, p, b, stored, begin, end, from_grid, step):
-    """The least limit that can be held between two intervals, and what is stored after it.
-
-    What is short where a limit breaks falls with the limit, piece by piece along a straight line and ever more slowly (the charge that the
-    battery has room for grows no faster than the limit). So Newton's step from below never goes beyond the least limit, and ends on it.
-    """
-    high = 0.0
-    for t in range(begin, end):
-        high = max(high, d[t] - p[t])
-    limit = max(0.0, high - b[DISCHARGE])
-    left, more = _shaved(d, p, b, stored, begin, end, limit, from_grid, step)
-    while more > 0.0:
-        # A step lost in rounding still moves on.
-        limit = min(max(limit + more, limit + TINY * max(1.0, limit)), high)
-        left, more = _shaved(d, p, b, stored, begin, end, limit, from_grid, step)
-    return limit, left
-
-
-@njit(cache=True, nogil=True)
-def _least_limits(used, sun, rows, table, starts, from_grid, step, first, last, limits):
-    """Period by period, the least limit that can be held; each begins with what the one before leaves at its own limit."""
-    for c in range(first, last):
-        d, p, b = used[rows[0, c]], sun[rows[1, c]], table[c]
-        stored = b[INITIAL] * b[ENERGY]
-        for k in range(starts.size - 1):
-            limit, stored = _least_limit(d, p, b, stored, starts[k], starts[k + 1], from_grid, step)
-            for t in range(starts[k], starts[k + 1]):
-                limits[c, t] = limit
-
-
-@njit(cache=True, nogil=True)
-def _limits_by_yesterday(used, sun, rows, table, starts, from_grid, step, first, last, limits, day, serves, later):
-    """Day by day, the limit that the day before would have needed, and what is kept for its peaks; where import breaks it, what has been paid for by then.
-
-    `later` takes what own use leaves, and what the grid fills up to, (candidates, intervals).
-    """
-    for c in range(first, last):
-        d, p, b = used[rows[0, c]], sun[rows[1, c]], table[c]
-        floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
-        leak = 1 - min(b[LEAK] * step, 1.0)
-        stored = b[INITIAL] * b[ENERGY]
-        for k in range(starts.size - 1):
-            peak = 0.0  # of the period so far
-            begin = starts[k]
-            while begin < starts[k + 1]:
-                # Days end at midnight, and with the period.
-                end = min((begin // day + 1) * day, starts[k + 1])
-                known = max(begin - day, 0)
-                limit, _ = _least_limit(d, p, b, stored, known, min(known + day, d.size), from_grid, step)
-                limit = max(limit, peak)
-                later[c, begin:end] = top
-                if serves:
-                    _kept_by_yesterday(d, b, limit, step, known, day, begin, end, later[c])
-                for t in range(begin, end):
-                    limits[c, t] = limit
-                    stored *= leak
-                    net = d[t] - p[t]
-                    able = min(b[DISCHARGE], max(stored - floor, 0.0) * b[ETA_OUT] / step)
-                    room = min(b[CHARGE], max(top - stored, 0.0) / b[ETA_IN] / step)
-                    charge, out, taken, _, _ = _at_the_grid(
-                        net, b[ETA_IN], b[ETA_OUT], top, stored, able, room, limit, np.inf, later[c, t], later[c, t], 0.0, serves, from_grid, False, step,
-                    )  # fmt: skip
-                    stored += charge * b[ETA_IN] * step - out * step / b[ETA_OUT]
-                    peak = max(peak, taken)
-                    limit = max(limit, peak)
-                begin = end
-
-
-@njit(cache=True, nogil=True)
-def _shaved(d, p, b, stored, begin, end, limit, from_grid, step):
-    """What is stored at the end of a period under an import limit, and 0; where it cannot be held, by how much more it could be where it breaks [kW]."""
-    floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
-    slope = 0.0  # of what is stored by the limit [h]
-    leak = 1 - min(b[LEAK] * step, 1.0)
-    for t in range(begin, end):
-        stored, slope = stored * leak, slope * leak
-        net = d[t] - p[t]
-        if net > limit:
-            gives = b[ETA_OUT] / step
-            if net - min(b[DISCHARGE], max(stored - floor, 0.0) * gives) > limit + TINY * max(1.0, limit):
-                # Either more is stored by then, or import meets the use alone; what has leaked below the floor must come back first.
-                return stored, min((net - limit - (stored - floor) * gives) / (1.0 + slope * gives), net - limit)
-            stored -= (net - limit) * step / b[ETA_OUT]
-            slope += step / b[ETA_OUT]
-        else:
-            give, gains = (limit - net, True) if from_grid else (max(-net, 0.0), False)
-            if give > b[CHARGE]:
-                give, gains = b[CHARGE], False
-            room = max(top - stored, 0.0) / b[ETA_IN] / step
-            if give >= room:
-                stored, slope = stored + room * b[ETA_IN] * step, 0.0
-            else:
-                stored += give * b[ETA_IN] * step
-                if gains:
-                    slope += step * b[ETA_IN]
-    return max(stored, 0.0), 0.0
-
-
-@njit(cache=True, nogil=True)
-def _kept_for_peaks(d, p, b, limit, from_grid, step, kept):
-    """What must be stored at the end of each interval so that the limits after it can be held [kWh]."""
-    floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
-    need = floor
-    for t in range(d.size - 1, -1, -1):
-        kept[t] = need
-        net = d[t] - p[t]
-        if net > limit[t]:
-            need += min(net - limit[t], b[DISCHARGE]) * step / b[ETA_OUT]
-        else:
-            give = limit[t] - net if from_grid else max(-net, 0.0)
-            need -= min(give, b[CHARGE]) * b[ETA_IN] * step
-        leak = 1 - min(b[LEAK] * step, 1.0)
-        need = need / leak if leak > 0.0 else top
-        need = min(max(need, floor), top)
-
-
-@njit(cache=True, nogil=True)
-def _kept_by_yesterday(d, b, limit, step, known, day, begin, end, kept):
-    """The same for a day of which the use is expected to be that of the known one, and the next day's too; nobody knows whether the sun will help."""
-    floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
-    leak = 1 - min(b[LEAK] * step, 1.0)
-    need = floor
-    for turn in range(2):
-        for t in range(day - 1, -1, -1):
-            if turn == 1 and begin + t < end:
-                kept[begin + t] = need
-            if known + t < d.size:
-                need += min(max(d[known + t] - limit, 0.0), b[DISCHARGE]) * step / b[ETA_OUT]
-                need = min(max(need / leak, floor), top) if leak > 0.0 else top
-
-
-@njit(cache=True, nogil=True)
-def _by_prices(d, p, b, prices, from_grid, ahead, step, kept, wanted):
-    """For each interval what dearer ones ahead need: what own use leaves stored, and what the grid fills it up to [kWh].
-
-    Both look ahead until energy can be had cheaper, or to the horizon; the sun that comes before the need is taken off it, and nothing is
-    asked for beyond what the battery holds.
-    """
-    floor, top = b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY]
-    both, holds = b[ETA_IN] * b[ETA_OUT], top - floor
-    for t in range(d.size):
-        end = min(t + 1 + ahead, d.size)
-        kept[t] = floor + _needed(d, p, b, prices, t, end, prices[t], prices[t] * both if from_grid else -np.inf, holds, step)
-        wanted[t] = floor
-        if from_grid:
-            wanted[t] += _needed(d, p, b, prices, t, end, prices[t] / both, prices[t], holds, step)
-
-
-@njit(cache=True, nogil=True)
-def _needed(d, p, b, prices, t, end, over, cheaper, holds, step):
-    """What must be stored after an interval for those ahead that cost more than `over`, until one costs less than `cheaper` [kWh]."""
-    last = t + 1
-    while last < end and prices[last] >= cheaper - TINY:
-        last += 1
-    need = 0.0
-    for k in range(last - 1, t, -1):
-        net = d[k] - p[k]
-        if net > 0.0:
-            if prices[k] > over + TINY:
-                need = min(need + min(net, b[DISCHARGE]) * step / b[ETA_OUT], holds)
-        else:
-            need = max(need - min(-net, b[CHARGE]) * step * b[ETA_IN], 0.0)
-    return need
-
-
-@njit(cache=True, nogil=True, inline="always")
-def _at_the_grid(
-    net, eta_in, eta_out, top, stored, able, room, limit, cut, kept, wanted, reserve, serves, from_grid, clipped_only, step
-):
-    """Charge, discharge, import, export and loss of one interval: peaks first, then own use down to what is kept, then the grid up to what is wanted."""
-    charge = discharge = imported = exported = lost = 0.0
-    if net > 0.0:
-        discharge = min(max(net - limit, 0.0), able)
-        if serves and discharge < net:
-            free = min(able, max(stored - max(kept, reserve), 0.0) * eta_out / step)
-            discharge = min(net, max(discharge, free))
-        imported = net - discharge
-    else:
-        surplus = -net
-        charge = min(max(surplus - cut, 0.0) if clipped_only else surplus, room)
-        exported = min(surplus - charge, cut)
-        lost = surplus - charge - exported
-    if from_grid and discharge == 0.0 and imported < limit:
-        goal = max(wanted, min(reserve, top))
-        more = min(room - charge, max(goal - stored, 0.0) / eta_in / step - charge, limit - imported)
-        if more > 0.0:
-            # What would go to the grid is stored first.
-            own = min(more, exported)
-            exported -= own
-            imported += more - own
-            charge += more
-    return charge, discharge, imported, exported, lost
-
-
-@njit(cache=True, nogil=True)
-def _dispatch(
-    used, sun, limits, cuts, reserves, rows, table, flags, prices, ahead, later, there, allowed, power, machine, step, first, last, found, sums,
-):  # fmt: skip
-    """The loop over intervals, candidate by candidate: flows into `found`, or sums where that is empty."""
-    n = used.shape[1]
-    serves, from_grid, for_peaks, clipped_only, by_yesterday = flags[0], flags[1], flags[2], flags[3], flags[4]
-    keeps_flows = found.shape[0] > 0
-    kept, wanted, for_later = np.zeros(n), np.zeros(n), np.zeros(n)
-    for c in range(first, last):
-        d, p, limit, cut, reserve, b = (
-            used[rows[0, c]],
-            sun[rows[1, c]],
-            limits[rows[2, c]],
-            cuts[rows[3, c]],
-            reserves[rows[4, c]],
-            table[c],
-        )
-        energy, low, top, eta_in, eta_out = b[ENERGY], b[MINIMUM] * b[ENERGY], b[MAXIMUM] * b[ENERGY], b[ETA_IN], b[ETA_OUT]
-        by_prices = prices.size > 0
-        kept[:] = low
-        wanted[:] = low if by_prices or for_peaks else top
-        if by_prices:
-            _by_prices(d, p, b, prices, from_grid, ahead, step, kept, wanted)
-        if for_peaks:
-            # Own use leaves all that the sun does not bring back in time: what the grid gives again costs more than it saved. Prices know better.
-            if by_yesterday:
-                for_later[:] = later[c]
-            else:
-                _kept_for_peaks(d, p, b, limit, from_grid and by_prices, step, for_later)
-            for t in range(n):
-                kept[t] = max(kept[t], for_later[t])
-            if not by_yesterday:
-                _kept_for_peaks(d, p, b, limit, from_grid, step, for_later)
-            for t in range(n):
-                wanted[t] = max(wanted[t], for_later[t])
-        stored, gap, runs, is_charging = b[INITIAL] * energy, 0.0, False, False
-        if not keeps_flows:
-            sums[11, c] = stored
-        for t in range(n):
-            stored -= stored * min(b[LEAK] * step, 1.0)
-            able = min(b[DISCHARGE], max(stored - low, 0.0) * eta_out / step)
-            room = min(b[CHARGE], max(top - stored, 0.0) / eta_in / step)
-            net = d[t] - p[t]
-            charge = discharge = imported = exported = lost = unmet = made = 0.0
-            if there[t]:
-                charge, discharge, imported, exported, lost = _at_the_grid(
-                    net, eta_in, eta_out, top, stored, able, room, limit[t], cut[t], kept[t], wanted[t], reserve[t] * energy, serves, from_grid, clipped_only, step,
-                )  # fmt: skip
-            else:
-                largest = power[c] if allowed[t] else 0.0
-                share = stored / energy if energy > 0.0 else 0.0
-                if largest > 0.0 and machine[1] > machine[0]:
-                    if share <= machine[0] + TINY:
-                        is_charging = True
-                    elif share >= machine[1] - TINY:
-                        is_charging = False
-                else:
-                    is_charging = False
-                short = max(net, 0.0)
-                if is_charging:
-                    made = min(largest, short + max(room - max(-net, 0.0), 0.0))
-                elif short > able:
-                    made = min(largest, short - able)
-                if made > 0.0:
-                    made = max(made, min(machine[2] * largest, largest))
-                rest = net - made
-                if rest > 0.0:
-                    discharge = min(rest, able)
-                    unmet = rest - discharge
-                else:
-                    charge = min(-rest, room)
-                    lost = -rest - charge
-            stored += charge * eta_in * step - discharge * step / eta_out
-            if stored < 0.0:
-                stored = 0.0
-            if keeps_flows:
-                found[0, c, t], found[1, c, t], found[2, c, t], found[3, c, t] = charge, discharge, stored, imported
-                found[4, c, t], found[5, c, t], found[6, c, t], found[7, c, t] = exported, lost, unmet, made
-                continue
-            sums[0, c] += charge * step
-            sums[1, c] += discharge * step
-            sums[2, c] += imported * step
-            sums[3, c] += exported * step
-            sums[4, c] += lost * step
-            sums[5, c] += unmet * step
-            sums[6, c] += made * step
-            if unmet > 1e-9:
-                gap += step
-                sums[7, c] += step
-                sums[8, c] = max(sums[8, c], gap)
-            else:
-                gap = 0.0
-            if made > 0.0:
-                sums[9, c] += step
-                if not runs:
-                    sums[10, c] += 1.0
-            runs = made > 0.0
-            sums[11, c] = min(sums[11, c], stored)
-            sums[12, c] += stored / n
-            sums[13, c] = max(sums[13, c], imported)
