@@ -6,12 +6,14 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, field_validator, model_validator
 
 from noontide.core.electrical.cables import SECTIONS, Conductor, Method
+from noontide.core.electrical.string_limits import LONGEST
 from noontide.core.fields import Document, Id, Line, ModuleId, choice, part, quantity
 
 Rules = Literal["iec", "nec"]
 Earthing = Literal["TN-S", "TN-C-S", "TT"]
 LightningProtection = Literal["none", "separated", "bonded"]
 Phase = Literal["L1", "L2", "L3"]
+MOST_STRINGS = 400  # of a sub-array
 
 
 class PlannedLengths(Document):
@@ -96,14 +98,16 @@ class SubArray(Document):
     name: Line = Field("", max_length=80, title="Name")
     surface: Id = Field(title="Surface")
     module: str = part("modules", "Module")
-    modules_per_string: int = quantity(..., "Modules per string", "", 1, 60)
-    strings: int = quantity(1, "Parallel strings", "", 1, 400, "One.")
+    modules_per_string: int = quantity(..., "Modules per string", "", 1, LONGEST)
+    strings: int = quantity(1, "Parallel strings", "", 1, MOST_STRINGS, "One.")
     inverter: Id = Field(title="Inverter")
     tracker: int = quantity(1, "Tracker", "", 1, 24, "The first.")
     optimiser: str | None = part("optimisers", "Optimiser at each module", None)
     cable: StringCable | None = Field(None, title="String cable")
     main_cable: CableRun | None = Field(None, title="DC main cable")
-    plan: tuple[tuple[ModuleId, ...], ...] | None = Field(None, title="Modules of each string on the plan", max_length=400)
+    plan: tuple[tuple[ModuleId, ...], ...] | None = Field(
+        None, title="Modules of each string on the plan", max_length=MOST_STRINGS
+    )
 
 
 class Connection(Document):

@@ -5,11 +5,12 @@ from typing import Any
 from pydantic import Field
 
 from noontide.core.design import Design
+from noontide.core.design.circuits import MOST_STRINGS
+from noontide.core.electrical.string_limits import LONGEST
 from noontide.core.fields import Document
 from noontide.core.storage.document import Bank
 from noontide.core.verbs.shared import ImpossibleAct
 
-MOST_MODULES, MOST_STRINGS = 60, 400  # of a string, of a sub-array
 SMALLEST = 0.05  # kWh, below which there is no battery
 
 
@@ -93,7 +94,7 @@ def size_system(design: Design, given: SizeSystem) -> tuple[dict[str, Any], str]
     for key, one in design.subarrays.items():
         length, strings = one.modules_per_string, one.strings
         if strings == 1 and round(ratio) <= 1:
-            length = min(max(round(length * ratio), 1), MOST_MODULES)
+            length = min(max(round(length * ratio), 1), LONGEST)
         else:
             strings = min(max(round(strings * ratio), 1), MOST_STRINGS)
         changes[key] = {"modules_per_string": length, "strings": strings}

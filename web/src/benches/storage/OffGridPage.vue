@@ -14,7 +14,6 @@ import { number, percent, plain } from '@/theme/format'
 import { rampCss } from '@/theme/ramp'
 
 /** A place without a grid: the worksheet as a derivation, and beside it what the same system does in every hour, over all sizes. */
-const emit = defineEmits<{ size: [energy: number] }>()
 const store = useSchemeStore()
 const working = useWorking()
 const AT = '/storage/off_grid'
@@ -85,10 +84,8 @@ function click(event: MouseEvent) {
   if (found) void take(found.array, found.energy)
 }
 /** Array and battery together; where the modules have places on the scene, the battery alone. */
-async function take(array: number, energy: number) {
-  if (answer.value!.is_laid) emit('size', energy)
-  else await store.act('size-system', { array, energy })
-}
+const take = (array: number, energy: number) =>
+  answer.value!.is_laid ? store.act('size-battery', { energy }) : store.act('size-system', { array, energy })
 const text = (value: number | null) => (value === null ? 'none' : value % 1 ? plain(value) : number(value))
 </script>
 <template>
@@ -297,10 +294,10 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
             >. </template
           >{{ answer.proof.words }}
           <template v-if="record?.result?.dark_words"
-            >{{ record.result.dark_words
-            }}<template v-if="record.result.revision !== store.saved?.revision">
-              (of an earlier state of the scheme)</template
-            >.
+            >{{ record.result.dark_words }}
+            <template v-if="record.result.revision !== store.saved?.revision"
+              >That is of an earlier state of the scheme.
+            </template>
           </template>
           <template v-if="answer.served_cost !== null"
             >A kWh that is served costs

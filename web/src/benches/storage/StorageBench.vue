@@ -178,7 +178,7 @@ const size = (energy: number) => store.act('size-battery', { energy })
         :title="isOneDay ? dayWords : `average day of ${MONTHS[month]}`"
       />
     </template>
-    <OffGridPage v-if="isOffGrid && answer?.has_demand && answer.battery" @size="size" />
+    <OffGridPage v-if="isOffGrid && answer?.has_demand && answer.battery" />
     <template v-else-if="answer?.has_demand">
       <SizeCurve
         v-model:is-by-power="isByPower"
