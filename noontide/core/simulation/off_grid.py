@@ -106,11 +106,11 @@ def worksheet(r: Results) -> tuple[WorksheetLine, ...]:
         ),
         WorksheetLine("modules", "Modules", ceil(array * 1000 / module.power) if np.isfinite(array) else np.inf, "", f"{array * 1000:,.0f} W / {module.power:g} W, rounded up",
                       float(r.annual.modules)),
+        *_strings(r, place, array),
         WorksheetLine(
             "battery", "Battery", wanted, "kWh", f"{energy:.3g} × {place.autonomy:g} days / {depth:g}", battery.energy / depth if depth else None,
             _days(battery.energy, energy, place.autonomy), battery.energy < usable * 0.999,
         ),
-        *_strings(r, place, array),
         WorksheetLine("charge", "", wanted * 1000 / place.voltage, "Ah", f"at {place.voltage:g} V"),
         *_units(setting, place, usable),
         WorksheetLine(
@@ -141,7 +141,7 @@ def _strings(r: Results, place: OffGrid, array: float) -> list[WorksheetLine]:
         ),
         WorksheetLine("parallel", "Strings in parallel", parallel, "", f"{array * 1000:,.0f} W / ({series} × {module.power:g} W), rounded up",
                       float(sum(one.strings * int(n) for one, n in zip(r.plant.subarrays, r.plant.counts[r.plant.inverter_of], strict=True)))),
-        WorksheetLine("controller_voltage", "Controller voltage at least", longest * max(one.cold_voc for one in r.string_limits), "V", f"Voc of {longest} modules at {cold:g} °C"),
+        WorksheetLine("controller_voltage", "Controller voltage at least", longest * max(one.cold_voc for one in r.string_limits), "V", f"Voc of {longest} modules at {cold:g} °C".replace("-", "\u2212")),
     ]  # fmt: skip
 
 
