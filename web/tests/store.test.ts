@@ -5,6 +5,8 @@ import { useLibrary } from '@/stores/library'
 import { forgetEditors } from '@/stores/schemeEditor'
 import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
+import { useNotice } from '@/notice/useNotice'
+import { useWeatherChoice } from '@/weather/useWeatherChoice'
 import designSchema from '../../docs/formats/design.schema.json'
 
 /** A server in miniature behind `fetch`: two schemes, revisions, If-Match by value, gestures; slow, away, failing or refusing. */
@@ -41,6 +43,8 @@ class Server {
   pending = false
   /** Readings are answered as things stood when they came in, once this is done. */
   slowReading: Promise<void> | null = null
+  /** A year of weather is made once this is done. */
+  weather: Promise<void> = Promise.resolve()
 
   get first() {
     return this.schemes.get(7)!
@@ -79,6 +83,10 @@ class Server {
     if (path === '/api/parts') return this.reply({ modules: [], inverters: [] })
     if (path === '/api/figures') return this.reply({ figures: [], lines: [] })
     if (path === '/api/quantities') return this.reply([])
+    if (path === '/api/weather/request') {
+      await this.weather
+      return this.reply({ id: 'j', state: 'done', progress: 1, message: '', result: { digest: 'new', title: 'New' } })
+    }
     const scheme = this.schemes.get(Number(path.split('/')[3]))!
     if (options.method === 'GET') {
       const found = this.reply(this.answer(scheme))
@@ -425,5 +433,37 @@ describe('the scheme as lists', () => {
   })
   it('names new things beside old ones', () => {
     expect(freshId('strings', ['strings-1', 'strings-3'])).toBe('strings-2')
+  })
+})
+
+describe('a year of weather that was asked for', () => {
+  async function askedAndThen(meanwhile: (store: ReturnType<typeof useSchemeStore>) => unknown) {
+    let finish = () => {}
+    server.weather = new Promise((resolve) => (finish = resolve))
+    const store = await opened()
+    const asked = useWeatherChoice().request()
+    await meanwhile(store)
+    finish()
+    await asked
+    await store.flush()
+  }
+  const weatherOf = (id: number) => server.schemes.get(id)!.document.weather
+  it('is chosen once it is there', async () => {
+    await askedAndThen(() => {})
+    expect(weatherOf(7)).toEqual({ digest: 'new', title: 'New' })
+  })
+  it('goes to the scheme that asked, though another is open by then', async () => {
+    await askedAndThen((store) => store.open(8))
+    await vi.waitFor(() => expect(weatherOf(7)).toEqual({ digest: 'new', title: 'New' }))
+    expect(weatherOf(8)).toBeUndefined()
+  })
+  it('is offered, not chosen, where the site has moved meanwhile', async () => {
+    await askedAndThen((store) => store.edit({ site: { latitude: 52 } }))
+    expect(weatherOf(7)).toBeUndefined()
+    const { shown } = useNotice()
+    expect(shown.value!.text).toContain('the site has moved')
+    shown.value!.action!.run()
+    await useSchemeStore().flush()
+    expect(weatherOf(7)).toEqual({ digest: 'new', title: 'New' })
   })
 })

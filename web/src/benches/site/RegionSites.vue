@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useDropped } from '@/stores/droppedFile'
 import { api } from '@/api/client'
+import { valueAt } from '@/api/mergePatch'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useJob } from '@/stores/useJob'
 import { useNotice } from '@/notice/useNotice'
@@ -52,14 +53,20 @@ async function take(file: File) {
 }
 async function ask() {
   try {
+    const scheme = store.editor!
     const wanted = missing.value.length ? missing.value : Object.entries(sites.value)
     const places = wanted.map(([key, { latitude, longitude }]) => ({ key, latitude, longitude }))
     const ended = await follow(await api.requestRegion(places))
     if (ended.state === 'failed') warn(`The weather service gave no irradiation. ${ended.message}`)
     if (ended.state !== 'done') return
     const { annual_ghi } = ended.result as { annual_ghi: Record<string, number> }
-    const known = Object.entries(annual_ghi).filter(([key]) => key in sites.value)
-    store.edit({ site: { region: Object.fromEntries(known.map(([key, ghi]) => [key, { annual_ghi: ghi }])) } })
+    // Another layer may have been opened since, or another scheme: a site keeps what was asked for its own place.
+    const now = sitesOf(valueAt(scheme.document.value, '/site/region'))
+    const known = wanted.filter(
+      ([key, asked]) =>
+        key in annual_ghi && now[key]?.latitude === asked.latitude && now[key]?.longitude === asked.longitude,
+    )
+    scheme.edit({ site: { region: Object.fromEntries(known.map(([key]) => [key, { annual_ghi: annual_ghi[key]! }])) } })
   } catch (error) {
     warn((error as Error).message)
   }
