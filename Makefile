@@ -4,6 +4,8 @@ VENV := .venv
 BIN := $(VENV)/bin
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 export NOONTIDE_DATA ?= $(CURDIR)/var
+# Bytecode is kept wherever a machine would not: every server and worker of the tests would compile all of it anew.
+export PYTHONDONTWRITEBYTECODE =
 
 .PHONY: demo test check lint lint-python lint-web bench screenshots web types schema wheel browser clean
 

@@ -8,5 +8,6 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { outDir: '../noontide/server/web_build', emptyOutDir: true, chunkSizeWarningLimit: 900 },
   server: { proxy: { '/api': 'http://localhost:8017' } },
-  test: { environment: 'happy-dom', server: { deps: { inline: ['vuetify'] } } },
+  // One page for all files: a new one for each takes three times as long as the tests.
+  test: { environment: 'happy-dom', isolate: false, server: { deps: { inline: ['vuetify'] } } },
 })

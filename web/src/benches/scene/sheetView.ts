@@ -55,6 +55,31 @@ function isDrawnInSoftware(): boolean {
   return /software|swiftshader|llvmpipe|basic render/i.test(drawnBy)
 }
 
+/** Papers and inks, made once: a material that is made anew has its shaders compiled anew. */
+function makeMaterials() {
+  const paper = {
+    vertexColors: true,
+    side: three.DoubleSide,
+    polygonOffset: true,
+    polygonOffsetFactor: 1,
+    polygonOffsetUnits: 1,
+  }
+  const dash = { dashSize: 0.25, gapSize: 0.18, transparent: true, opacity: 0.75 }
+  return {
+    paper: new three.MeshLambertMaterial(paper),
+    colour: new three.MeshBasicMaterial(paper),
+    crown: new three.MeshLambertMaterial({ ...paper, transparent: true, opacity: 0.82 }),
+    unseen: new three.MeshBasicMaterial({ ...paper, colorWrite: false, depthWrite: false }),
+    line: new three.LineBasicMaterial(),
+    thin: new three.LineBasicMaterial({ transparent: true, opacity: 0.32 }),
+    strong: new three.LineBasicMaterial(),
+    dashed: new three.LineDashedMaterial(dash),
+    hatch: new three.LineBasicMaterial({ transparent: true, opacity: 0.4 }),
+    grid: new three.LineBasicMaterial(),
+    floor: new three.ShadowMaterial({ opacity: 0.2 }),
+  }
+}
+
 /** The drawing of a scene on paper: filled faces hide the ink lines behind them; the sun of a moment throws real shadows. */
 export class SheetView {
   azimuth = 212
@@ -63,6 +88,7 @@ export class SheetView {
   private readonly scene = new three.Scene()
   private readonly camera = new three.OrthographicCamera()
   private readonly world = new three.Group()
+  private readonly materials = makeMaterials()
   private readonly sun = new three.DirectionalLight(0xffffff, SUN)
   private readonly sky = new three.AmbientLight(0xffffff, SKY)
   /** Of all that stands there. */
@@ -94,6 +120,8 @@ export class SheetView {
     const isSlow = (this.isSlow = isDrawnInSoftware())
     this.ratios = isSlow ? { rest: 2, motion: SOFTWARE_RATIO } : { rest: 1, motion: 1 }
     this.renderer = new three.WebGLRenderer({ canvas, antialias: !isSlow, alpha: true, preserveDrawingBuffer: true })
+    // To ask whether a shader was compiled is to wait for it.
+    this.renderer.debug.checkShaderErrors = false
     this.renderer.shadowMap.enabled = true
     this.renderer.shadowMap.type = isSlow ? three.BasicShadowMap : three.PCFSoftShadowMap
     this.renderer.shadowMap.autoUpdate = false
@@ -205,41 +233,30 @@ export class SheetView {
       if (!hidden.has(piece.solid))
         colours.polygon(piece.corners, piece.colour, { solid: piece.solid, face: piece.face })
 
-    const paper = {
-      vertexColors: true,
-      side: three.DoubleSide,
-      polygonOffset: true,
-      polygonOffsetFactor: 1,
-      polygonOffsetUnits: 1,
-    }
-    this.pickable = [
-      papers.mesh(new three.MeshLambertMaterial(paper)),
-      colours.mesh(new three.MeshBasicMaterial(paper)),
-      crowns.mesh(new three.MeshLambertMaterial({ ...paper, transparent: true, opacity: 0.82 })),
-    ]
+    const made = this.inked(inks)
+    this.pickable = [papers.mesh(made.paper), colours.mesh(made.colour), crowns.mesh(made.crown)]
     // What is hidden in the drawing throws its shadow all the same.
-    const shadow = unseen.mesh(new three.MeshBasicMaterial({ ...paper, colorWrite: false, depthWrite: false }))
-    const dash = { dashSize: 0.25, gapSize: 0.18, transparent: true, opacity: 0.75 }
-    const thin = pens.thin.lines(new three.LineBasicMaterial({ color: inks.ink, transparent: true, opacity: 0.32 }))
-    const dashed = pens.dashed.lines(new three.LineDashedMaterial({ color: inks.loss, ...dash }))
-    const hatch = pens.hatch.lines(new three.LineBasicMaterial({ color: inks.loss, transparent: true, opacity: 0.4 }))
-    this.fine = this.isSlow ? [thin, dashed, hatch] : []
+    const shadow = unseen.mesh(made.unseen)
+    const fine = [pens.thin.lines(made.thin), pens.dashed.lines(made.dashed), pens.hatch.lines(made.hatch)]
+    this.fine = this.isSlow ? fine : []
     for (const lines of this.fine) lines.visible = !this.isMoving
-    this.world.add(
-      ...this.pickable,
-      shadow,
-      thin,
-      dashed,
-      hatch,
-      pens.line.lines(new three.LineBasicMaterial({ color: inks.ink })),
-      pens.strong.lines(new three.LineBasicMaterial({ color: inks.current })),
-    )
-    this.ground(inks)
+    this.world.add(...this.pickable, shadow, ...fine, pens.line.lines(made.line), pens.strong.lines(made.strong))
+    this.ground()
     const count = new Set([...answer.faces.map((f) => f.solid), ...answer.bodies.map((b) => b.id)]).size
     // What is added comes into the picture, unless one looks at a part of it.
     if (isFirst || (this.isFitted && count > this.count)) this.frame()
     this.count = count
     this.renderer.shadowMap.needsUpdate = true
+  }
+
+  /** The materials in the colours of the page. */
+  private inked(inks: Inks) {
+    const made = this.materials
+    for (const pen of [made.line, made.thin, made.floor]) pen.color.set(inks.ink)
+    for (const pen of [made.dashed, made.hatch]) pen.color.set(inks.loss)
+    made.strong.color.set(inks.current)
+    made.grid.color.set(inks.rule)
+    return made
   }
 
   private isRound(answer: SceneAnswer, solid: string) {
@@ -276,7 +293,7 @@ export class SheetView {
   }
 
   /** The ground in plan: a grid of five metres, and what takes the shadows. */
-  private ground(inks: Inks) {
+  private ground() {
     const box = this.bounds.clone()
     if (box.isEmpty()) box.set(new three.Vector3(-10, -10, 0), new three.Vector3(10, 10, 5))
     const reach = Math.max(box.max.x - box.min.x, box.max.y - box.min.y, 20)
@@ -292,11 +309,8 @@ export class SheetView {
     for (let y = y0; y <= y1 + 1e-6; y += step) points.push(x0, y, -0.02, x1, y, -0.02)
     const geometry = new three.BufferGeometry()
     geometry.setAttribute('position', new three.Float32BufferAttribute(points, 3))
-    this.world.add(new three.LineSegments(geometry, new three.LineBasicMaterial({ color: inks.rule })))
-    const floor = new three.Mesh(
-      new three.PlaneGeometry(6 * reach, 6 * reach),
-      new three.ShadowMaterial({ color: inks.ink, opacity: 0.2 }),
-    )
+    this.world.add(new three.LineSegments(geometry, this.materials.grid))
+    const floor = new three.Mesh(new three.PlaneGeometry(6 * reach, 6 * reach), this.materials.floor)
     floor.position.set((x0 + x1) / 2, (y0 + y1) / 2, -0.04)
     floor.receiveShadow = true
     this.world.add(floor)
@@ -453,17 +467,14 @@ export class SheetView {
 
   private clear() {
     this.world.traverse((node) => {
-      if (node instanceof three.Mesh || node instanceof three.Line) {
-        node.geometry.dispose()
-        const materials: three.Material[] = Array.isArray(node.material) ? node.material : [node.material]
-        for (const material of materials) material.dispose()
-      }
+      if (node instanceof three.Mesh || node instanceof three.Line) node.geometry.dispose()
     })
     this.world.clear()
   }
 
   close() {
     this.clear()
+    for (const material of Object.values(this.materials)) material.dispose()
     this.renderer.dispose()
   }
 }
