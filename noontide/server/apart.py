@@ -100,15 +100,6 @@ def run_apart(
         process.join(5)
 
 
-def warm_up() -> None:
-    """Let the process from which the others are made load its libraries."""
-    run_apart(_nothing, seconds=120, megabytes=256)
-
-
-def _nothing() -> None:
-    return None
-
-
 def _received(ours: Connection, process: Any) -> tuple[str, Any]:
     try:
         return ours.recv()

@@ -46,18 +46,9 @@ def serve(host: str, port: int, data: str | None, with_demo: bool, load_only: bo
                 print(line, flush=True)
         if listening is None:
             return 0
-        _compile_ahead()
         return _run(listening, "localhost" if host == "127.0.0.1" else host, port)
     finally:
         lock.close()
-
-
-def _compile_ahead() -> None:
-    """Make the compiled loops ready while the first page is read."""
-    from noontide.core.warm import compile_kernels
-    from noontide.parts import built_in_parts
-
-    threading.Thread(target=compile_kernels, args=(built_in_parts(),), name="compile", daemon=True).start()
 
 
 def _listen(host: str, port: int) -> socket.socket:
@@ -131,9 +122,7 @@ def _run(listening: socket.socket, shown: str, port: int) -> int:
     from noontide.server.memory import share_arenas
 
     share_arenas()
-    # The first search reads all towns; nobody should wait for that.
-    threading.Thread(target=_read_towns, daemon=True).start()
-    threading.Thread(target=_say_address, args=(shown, port), daemon=True).start()
+    threading.Thread(target=_begin, args=(shown, port), name="begin", daemon=True).start()
     # Static files are small and local; that they are read in one go is no news to the person at the console.
     warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
     config = uvicorn.Config("noontide.server.asgi:application", log_level="warning", lifespan="off", timeout_graceful_shutdown=3)
@@ -141,15 +130,21 @@ def _run(listening: socket.socket, shown: str, port: int) -> int:
     return 0
 
 
-def _read_towns() -> None:
-    from noontide.server.apart import warm_up
+def _begin(shown: str, port: int) -> None:
+    """Say the address once the first answer is there; then make ready what the first edit, search and file would wait for."""
+    from noontide.core.warm import compile_kernels
+    from noontide.parts import built_in_parts
+    from noontide.server.apart import NotFinished, run_apart
     from noontide.server.memory import leave_alone
-    from noontide.server.places.finding import find
+    from noontide.server.places.finding import find, packed_towns, take_ready
 
+    _say_address(shown, port)
+    compile_kernels(built_in_parts())
+    # The first work apart loads its libraries too, so that the first file need not wait for them.
+    with contextlib.suppress(NotFinished):
+        take_ready(run_apart(packed_towns, seconds=120, megabytes=1024))
     find("warm up")
     leave_alone()
-    # And the first file the process from which its reader is forked.
-    warm_up()
 
 
 def _say_address(shown: str, port: int) -> None:

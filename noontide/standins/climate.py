@@ -1,8 +1,9 @@
 """Years drawn from the climatology of a point: seeded, with monthly means and yearly extremes kept, and measured nowhere."""
 
+from itertools import accumulate
+
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import lfilter
 
 from noontide.core.calendar import Calendar
 from noontide.core.sun import extraterrestrial_normal, interval_sun, standard_pressure
@@ -126,4 +127,5 @@ def _temperature(
 def _persistent(rng: np.random.Generator, size: int, correlation: float) -> Floats:
     """Standard normal noise in which each value remembers the one before."""
     noise = rng.standard_normal(size + 60)
-    return lfilter([np.sqrt(1 - correlation**2)], [1, -correlation], noise)[60:]
+    fresh = (np.sqrt(1 - correlation**2) * noise).tolist()
+    return np.array(list(accumulate(fresh, lambda before, new: new + correlation * before)))[60:]

@@ -1,9 +1,10 @@
 """The bill of a year by month: energy, demand charges, fixed charges and taxes, each line to the cent."""
 
 from collections import defaultdict
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import pairwise
 from math import gcd
 from typing import Literal
@@ -19,6 +20,7 @@ from noontide.core.money.tariff import DemandCharge, EnergyPrice, Tariff
 Floats = NDArray[np.float64]
 Kind = Literal["energy", "export", "demand", "fixed", "tax", "settlement"]
 CENT = Decimal("0.01")
+EXACT = 1e5  # of the currency, below which billionths are whole numbers that a float tells apart well
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,8 +47,7 @@ class Bill:
 
     def total_of(self, month: int | None = None, kind: Kind | None = None) -> float:
         """Of a month from 0, a kind of line, or all."""
-        some = (line.amount for line in self.lines if month in (None, line.month) and kind in (None, line.kind))
-        return float(sum((Decimal(repr(amount)) for amount in some), Decimal(0)))
+        return _sum(line.amount for line in self.lines if month in (None, line.month) and kind in (None, line.kind))
 
     @cached_property
     def total(self) -> float:
@@ -128,7 +129,16 @@ def _checked(values: ArrayLike, calendar: Calendar, name: str) -> Floats:
 
 def cents(amount: float) -> float:
     """An amount to the cent, a half away from zero; what is a rounding error of a float under a half is a half."""
+    if abs(amount) < EXACT:
+        # In whole billionths, which a float still tells apart: a fifth of the time of decimals.
+        size = (abs(round(amount * 1e9)) + 5_000_000) // 10_000_000
+        return (size if amount > 0 else -size) / 100 + 0.0
     return float(Decimal(repr(round(float(amount), 9))).quantize(CENT, ROUND_HALF_UP)) + 0.0
+
+
+def _sum(amounts: Iterable[float]) -> float:
+    """Of amounts to the cent, which whole cents add up without a rounding error."""
+    return sum(round(amount * 100) for amount in amounts) / 100
 
 
 def _period_shares(energy: EnergyPrice, time: CivilTime) -> dict[str, Floats]:
@@ -236,23 +246,45 @@ def _net_lines(tariff: Tariff, taken: Floats, given: Floats, time: CivilTime) ->
     return found
 
 
-def _demand_lines(key: str, charge: DemandCharge, taken: Floats, time: CivilTime, calendar: Calendar) -> list[BillLine]:
+@dataclass(frozen=True, eq=False)
+class _Windows:
+    """Over which a demand charge averages; windows within one interval are one."""
+
+    parts: int  # of an interval
+    width: int  # of a window, in such parts; 1 where it lies within an interval
+    starts: NDArray[np.int64]  # interval in which each begins
+    within: NDArray[np.bool_]  # whether each counts
+    months: list[int]  # the first of each month, and the end, (13,)
+
+
+@lru_cache(maxsize=16)
+def _windows(hours_on: tuple[str, ...], averaging: int, time: CivilTime, calendar: Calendar) -> _Windows:
+    """The windows of a year; they are the same for every bill by one charge."""
     # Windows that no whole number of intervals fills, such as 15 min of 10, take parts of intervals.
-    part = gcd(calendar.step, charge.averaging) if charge.averaging > calendar.step else calendar.step
-    parts, width = calendar.step // part, max(charge.averaging // part, 1)
-    power = np.repeat(taken / calendar.hours_per_interval, parts).reshape(-1, width).mean(axis=1)
-    begins = np.arange(power.size) * width
+    part = gcd(calendar.step, averaging) if averaging > calendar.step else calendar.step
+    parts, width = calendar.step // part, max(averaging // part, 1)
+    begins = np.arange(calendar.intervals * parts // width) * width
     starts = begins // parts
-    minute, month, kind = time.minute[starts] + begins % parts * part, time.month[starts], time.kind[starts]
+    minute = time.minute[starts] + begins % parts * part
     # A window counts where it lies within the hours as a whole.
     slot = gcd(time.slot, part)
-    within = np.array([shares_of_day(charge.hours_on(name), slot, width * part) > 1 - 1e-9 for name in DAY_KINDS])  # type: ignore[arg-type]
-    counted = np.where(within[kind, minute // slot], power, -1.0)
+    within = np.array([shares_of_day(hours, slot, width * part) > 1 - 1e-9 for hours in hours_on])
+    counted = within[time.kind[starts], minute // slot]
+    return _Windows(parts, width, starts, counted, np.searchsorted(time.month[starts], np.arange(13)).tolist())
+
+
+def _demand_lines(key: str, charge: DemandCharge, taken: Floats, time: CivilTime, calendar: Calendar) -> list[BillLine]:
+    hours_on = tuple(charge.hours_on(name) for name in DAY_KINDS)  # type: ignore[arg-type]
+    windows = _windows(hours_on, charge.averaging, time, calendar)
+    power = taken / calendar.hours_per_interval
+    if windows.width > 1:
+        power = np.repeat(power, windows.parts).reshape(-1, windows.width).mean(axis=1)
+    counted = np.where(windows.within, power, -1.0)
     peaks = np.zeros(12)
     at: dict[int, int] = {}
-    for m, (first, last) in enumerate(pairwise(np.searchsorted(month, np.arange(13)))):
+    for m, (first, last) in enumerate(pairwise(windows.months)):
         if last > first and counted[best := first + int(counted[first:last].argmax())] >= 0:
-            peaks[m], at[m] = counted[best], int(starts[best])
+            peaks[m], at[m] = counted[best], int(windows.starts[best])
     found = []
     for m in range(12):
         if m + 1 not in charge.months:
@@ -317,8 +349,6 @@ def _tax_lines(tariff: Tariff, lines: list[BillLine]) -> list[BillLine]:
     found = []
     for key, tax in tariff.taxes.items():
         for m in range(12):
-            base = float(
-                sum((Decimal(repr(line.amount)) for line in lines if line.month == m and line.kind in tax.of), Decimal(0))
-            )
+            base = _sum(line.amount for line in lines if line.month == m and line.kind in tax.of)
             found.append(BillLine(m, "tax", key, tax.name, base, tariff.currency, tax.share / 100, cents(base * tax.share / 100)))
     return found

@@ -2,10 +2,11 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import sqrt
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.stats import linregress, norm
+from scipy.special import ndtri
 
 from noontide.core.sun import extraterrestrial_normal, interval_sun
 from noontide.core.weather.clear_sky import ineichen_perez
@@ -127,7 +128,7 @@ def exceedance(values: ArrayLike, probability: float) -> float:
     if not sample.size:
         raise ValueError("Exceedance needs one value or more.")
     deviation = float(sample.std(ddof=1)) if sample.size > 1 else 0.0
-    return float(sample.mean() + norm.isf(probability) * deviation)
+    return float(sample.mean() - ndtri(probability) * deviation)
 
 
 def variation(values: ArrayLike) -> float:
@@ -147,6 +148,15 @@ def sensor_drift(years: Sequence[Weather]) -> Drift:
         clear = ineichen_perez(sun.zenith, extraterrestrial_normal(sun.distance), TURBIDITY, max(year.place.elevation, 0.0)).ghi
         high = (sun.zenith < max(60.0, float(sun.zenith.min()) + 20)) & (sun.lit_fraction > 0.99)
         clearest.append(float(np.quantile(year.ghi[sun.interval_index][high] / clear[high], CLEAREST)))
-    fit = linregress([y.calendar.year for y in years], clearest)
+    slope, error = _trend([y.calendar.year for y in years], clearest)
     mean = float(np.mean(clearest)) or 1.0
-    return Drift(float(fit.slope) / mean, float(fit.stderr) / mean)
+    return Drift(slope / mean, error / mean)
+
+
+def _trend(x: Sequence[float], y: Sequence[float]) -> tuple[float, float]:
+    """Slope of the least-squares line, and its standard error."""
+    dx, dy = np.asarray(x) - np.mean(x), np.asarray(y) - np.mean(y)
+    spread = float(dx @ dx)
+    slope = float(dx @ dy) / spread
+    left = max(float(dy @ dy) / spread - slope**2, 0.0)
+    return slope, sqrt(left / (len(dx) - 2)) if len(dx) > 2 else 0.0

@@ -68,7 +68,12 @@ class Table:
 
     @cached_property
     def _has_underscores(self) -> bool:
-        return any("_" in line for line in self.lines)
+        return "_" in "\n".join(self.lines)
+
+    @cached_property
+    def _widths(self) -> NDArray[np.int64]:
+        """Fields of each row, (rows,)."""
+        return np.array([line.count(",") for line in self.lines], dtype=np.int64) + 1
 
     def check_widths(self, fields: int, least: int | None = None) -> None:
         """Makes sure that every row has as many fields as it should, or at least `least`.
@@ -78,21 +83,21 @@ class Table:
         WeatherFileError
             At the first row that has not.
         """
-        for i, line in enumerate(self.lines):
-            width = line.count(",") + 1
-            if width != fields if least is None else width < least:
-                raise WeatherFileError(
-                    f"a row has {fields} fields; this one has {width}", row=self.first_row + i, value=line[:60]
-                )
+        wrong = self._widths != fields if least is None else self._widths < least
+        if wrong.any():
+            i = int(wrong.argmax())
+            raise WeatherFileError(
+                f"a row has {fields} fields; this one has {self._widths[i]}", row=self.first_row + i, value=self.lines[i][:60]
+            )
 
     def columns(self, places: Sequence[int]) -> Iterator[tuple[int, list[tuple[str, ...]]]]:
         """Texts of some columns, a few thousand rows at a time, with the index of the first of them."""
         pick = itemgetter(*places) if len(places) > 1 else lambda fields: (fields[places[0]],)
         splits = max(places) + 1
         for start in range(0, len(self.lines), ROWS_AT_ONCE):
-            lines = self.lines[start : start + ROWS_AT_ONCE]
-            width = lines[0].count(",") + 1
-            if all(line.count(",") == width - 1 for line in lines) and max(places) < width:
+            lines, widths = self.lines[start : start + ROWS_AT_ONCE], self._widths[start : start + ROWS_AT_ONCE]
+            width = int(widths[0])
+            if (widths == width).all() and max(places) < width:
                 # All of one width: split in one go, in a third of the time.
                 fields = ",".join(lines).split(",")
                 yield start, [tuple(fields[place::width]) for place in places]
@@ -115,11 +120,24 @@ class Table:
         WeatherFileError
             Naming line, column and value of a field that is no number.
         """
+        if (plain := self._plain_numbers(list(columns.values()))) is not None:
+            return dict(zip(columns, plain, strict=True))
         found = {name: np.empty(len(self.lines)) for name in columns}
         for start, texts in self.columns(list(columns.values())):
             for (name, values), column in zip(found.items(), texts, strict=True):
                 values[start : start + len(column)] = self._read(column, name, units[name], start)
         return found
+
+    def _plain_numbers(self, places: list[int]) -> Floats | None:
+        """Columns whose every field is a finite number, (columns, rows), in a sixth of the time of field by field; None where one is not."""
+        if self._has_underscores or not self.lines:
+            return None
+        try:
+            found = np.loadtxt(self.lines, delimiter=",", comments=None, usecols=places, unpack=True, ndmin=2)
+        except ValueError:
+            return None
+        # Empty lines are skipped there, and count here.
+        return found if found.shape[1] == len(self.lines) and np.isfinite(found).all() else None
 
     def _read(self, texts: Sequence[str], name: str, unit: str, start: int) -> Floats:
         try:

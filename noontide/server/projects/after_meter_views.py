@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
@@ -141,7 +142,7 @@ class ActView(APIView):
     @extend_schema(
         request={"application/json": {"type": "object"}}, parameters=[IF_MATCH, EDIT], responses=SchemeAnswer, operation_id="act"
     )
-    def post(self, request: Request, scheme_id: int, verb: str) -> Response:
+    def post(self, request: Request, scheme_id: int, verb: str) -> HttpResponse:
         """Apply a verb to the design: one revision, one undo."""
         based_on, edit = if_match(request), gesture(request)
         scheme, arguments = scheme_of(request, scheme_id), object_of(request)

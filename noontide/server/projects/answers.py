@@ -2,8 +2,8 @@
 
 from collections.abc import Iterable
 
+from django.http import HttpResponse
 from pydantic import ValidationError
-from rest_framework.response import Response
 
 from noontide.core.benches import BENCH_OF
 from noontide.core.design import Design, DesignError
@@ -15,7 +15,7 @@ from noontide.server.projects.models import Project, Revision, Scheme, StoredEva
 
 def scheme_answer(
     scheme: Scheme, revision: Revision, changed: Iterable[str] = (), status: int = 200, words: str = ""
-) -> Response:
+) -> HttpResponse:
     """A scheme at a revision, with what is known of it within a moment. The document always comes."""
     evaluated = evaluator.ask(revision.document, scheme.pk, key=revision.evaluation_key)
     answer = SchemeAnswer(
@@ -23,7 +23,9 @@ def scheme_answer(
         can_redo=revision.children.exists(), document=revision.document, evaluation=evaluated.evaluation.model_copy(update={"key": evaluated.key}),
         changed=sorted({BENCH_OF[key] for key in changed if key in BENCH_OF}), words=words,
     )  # fmt: skip
-    return Response(answer.model_dump(mode="json"), status=status, headers={"ETag": f'"{revision.number}"'})
+    # Written by the model itself: through plain values first it takes five times as long.
+    body = answer.model_dump_json()
+    return HttpResponse(body, content_type="application/json", status=status, headers={"ETag": f'"{revision.number}"'})
 
 
 def project_answer(project: Project) -> dict:

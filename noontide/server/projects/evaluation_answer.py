@@ -383,7 +383,9 @@ def _unused(design: Design | None) -> set[BenchName]:
 
 def weather_year(design: Design) -> WeatherYear | None:
     """The library's row of the year that a design names; None where it names none, or one that is not there."""
-    return WeatherYear.objects.filter(pk=design.weather.digest).first() if design.weather else None
+    # Every edit asks for it: without what was noted when it was read.
+    rows = WeatherYear.objects.defer("notes", "reading", "steps")
+    return rows.filter(pk=design.weather.digest).first() if design.weather else None
 
 
 def _weather(design: Design, year: WeatherYear | None) -> WeatherBrief | None:

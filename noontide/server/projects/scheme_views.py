@@ -54,7 +54,7 @@ from noontide.server.weather_library.models import WeatherYear
 
 class SchemeView(APIView):
     @extend_schema(responses=SchemeAnswer, operation_id="scheme")
-    def get(self, request: Request, scheme_id: int) -> Response:
+    def get(self, request: Request, scheme_id: int) -> HttpResponse:
         """A scheme at its newest revision."""
         scheme = scheme_of(request, scheme_id)
         return scheme_answer(scheme, scheme.head)
@@ -65,7 +65,7 @@ class SchemeView(APIView):
         responses=SchemeAnswer,
         operation_id="revise_scheme",
     )
-    def patch(self, request: Request, scheme_id: int) -> Response:
+    def patch(self, request: Request, scheme_id: int) -> HttpResponse:
         """Edit the design with a JSON Merge Patch (RFC 7396)."""
         based_on, edit = if_match(request), gesture(request)
         scheme, patch = scheme_of(request, scheme_id), object_of(request)
@@ -86,7 +86,7 @@ class WalkRevisionsView(APIView):
     verb: ClassVar[Callable] = staticmethod(revising.undo)
 
     @extend_schema(request=None, parameters=[IF_MATCH], responses=SchemeAnswer)
-    def post(self, request: Request, scheme_id: int) -> Response:
+    def post(self, request: Request, scheme_id: int) -> HttpResponse:
         """Move along the scheme's revisions."""
         based_on = if_match(request)
         scheme = scheme_of(request, scheme_id)
@@ -106,7 +106,7 @@ class RedoView(WalkRevisionsView):
 
 class ForkView(APIView):
     @extend_schema(request=ForkRequest, responses={201: SchemeAnswer}, operation_id="fork_scheme")
-    def post(self, request: Request, scheme_id: int) -> Response:
+    def post(self, request: Request, scheme_id: int) -> HttpResponse:
         """A new scheme that starts as a copy of this one."""
         asked = ForkRequest.model_validate(object_of(request) if request.data else {})
         scheme = revising.fork(scheme_of(request, scheme_id), asked.name, request.user)
@@ -122,7 +122,7 @@ class PinView(APIView):
 
 class SchemeRestoreView(APIView):
     @extend_schema(request=None, responses=SchemeAnswer, operation_id="restore_scheme")
-    def post(self, request: Request, scheme_id: int) -> Response:
+    def post(self, request: Request, scheme_id: int) -> HttpResponse:
         """Restore a deleted scheme."""
         every = Scheme.objects.visible_to(request.user).filter(project__deleted=None)
         scheme = get_object_or_404(every.select_related("head"), pk=scheme_id)
