@@ -23,12 +23,12 @@ def _cores() -> int:
     return max(1, min(16, os.cpu_count() or 1))
 
 
-def in_chunks(work: Callable[[int, int], object], count: int) -> None:
-    """Call `work(start, end)` for parts of a loop of `count` rounds, each round once, on all cores."""
-    if count <= SMALL or _cores() == 1:
+def in_chunks(work: Callable[[int, int], object], count: int, small: int = SMALL) -> None:
+    """Call `work(start, end)` for parts of a loop of `count` rounds, each round once, on all cores; up to `small` rounds on one."""
+    if count <= small or _cores() == 1:
         work(0, count)
         return
-    parts = min(4 * _cores(), max(2, count // SMALL))
+    parts = min(4 * _cores(), max(2, count // small))
     ends = [count * k // parts for k in range(parts + 1)]
     futures = [_pool().submit(work, start, end) for start, end in itertools.pairwise(ends)]
     for future in futures:

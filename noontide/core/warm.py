@@ -3,6 +3,7 @@
 import numpy as np
 
 from noontide.core.demand.deferrable import Deferrable
+from noontide.core.demand.pumping import DirectPump
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.optimisers import optimise
@@ -28,10 +29,11 @@ def compile_kernels(parts: Catalogue) -> None:
     beam_light_again(targets, bodies, suns, months, before, bodies[1:])
     fill([[0, 0], [3, 0], [3, 3], [0, 3]], [], 1, 1)
     day = np.ones(24)
-    for strategy in (time_of_use(day), least_peak(own_use=True)):
+    for strategy in (time_of_use(day), least_peak(own_use=True), least_peak(own_use=True, yesterday=True)):
         dispatch(day, day, Battery([1.0, 2.0]), strategy)
     rainflow([0.0, 1.0, 0.5, 1.0])
     Deferrable("by the sun", np.zeros(1, np.int64), np.ones(1), np.ones(4)).place(np.ones(4), np.ones(4))
+    DirectPump(1.0, day, day, day, 10.0, 0.0, 0.5, 1.0, 1.0, np.zeros(24, np.int64)).place(day)
     module = next(iter(parts.modules.values()))
     one = np.ones(1)
     none, counts = np.zeros((1, 1), np.int64), np.zeros((1, 1), np.int64)

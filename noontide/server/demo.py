@@ -213,44 +213,39 @@ WEIR_MICRO = {
 
 def load_demo() -> Iterator[str]:
     """Make the demo projects that are not there yet; what was done, line by line."""
-    aldermoor, weir = merge_patch(ALDERMOOR, ALDERMOOR_MONEY), merge_patch(WEIR, WEIR_MONEY)
-    aldermoor = merge_patch(aldermoor, {"demand": {"sources": {"dairy": dairy_meter()}}})
-    both = merge_patch(merge_patch(aldermoor, BOTH_ROOFS), WIRED)
-    for name, customer, note, documents in (
-        (
-            "Weir Cottage",
-            "The Larks",
-            "A hipped roof, a tree and a neighbour: is it worth it at all?",
-            (
-                weir,
-                merge_patch(merge_patch(weir, WEIR_BOTH), WEIR_STORAGE),
-                merge_patch(merge_patch(weir, WEIR_BOTH), WEIR_MICRO),
-                _on_scene(weir, WEIR_SCENE),
-            ),
-        ),
-        (
-            "Saltwick Hut",
-            "Saltwick Marine Station",
-            "A field station on the coast, far from any grid",
-            (SALTWICK, _on_scene(merge_patch(SALTWICK, SALTWICK_OFF_GRID), SALTWICK_SCENE)),
-        ),
-        (
-            "Aldermoor Dairy",
-            "Aldermoor Dairy",
-            "A cheese dairy in hill country, with a ridge to the east",
-            (aldermoor, merge_patch(both, ALDERMOOR_STORAGE), merge_patch(both, ALL_PITCHES), _on_scene(both, ALDERMOOR_SCENE)),
-        ),
+    for name, customer, note, documents_of in (
+        ("Weir Cottage", "The Larks", "A hipped roof, a tree and a neighbour: is it worth it at all?", _weir),
+        ("Saltwick Hut", "Saltwick Marine Station", "A field station on the coast, far from any grid", _saltwick),
+        ("Aldermoor Dairy", "Aldermoor Dairy", "A cheese dairy in hill country, with a ridge to the east", _aldermoor),
     ):
         if Project.objects.filter(name=name, deleted=None).exists():
             yield f"{name} is there already."
             continue
-        whole = [_with_weather(document) for document in documents]
+        whole = [_with_weather(document) for document in documents_of()]
         project = begin_project(name, whole[0], customer, note)
         for document in whole[1:]:
             begin_scheme(project, document)
         for scheme in project.schemes.select_related("head"):
             evaluator.ask(scheme.head.document, scheme.pk, patience=60)
-        yield f"{name} is loaded, with {len(documents)} scheme{'s' if len(documents) > 1 else ''}."
+        yield f"{name} is loaded, with {len(whole)} scheme{'s' if len(whole) > 1 else ''}."
+
+
+def _weir() -> tuple[dict, ...]:
+    weir = merge_patch(WEIR, WEIR_MONEY)
+    both = merge_patch(weir, WEIR_BOTH)
+    return weir, merge_patch(both, WEIR_STORAGE), merge_patch(both, WEIR_MICRO), _on_scene(weir, WEIR_SCENE)
+
+
+def _saltwick() -> tuple[dict, ...]:
+    # The first is a sketch of the array alone, by a grid inverter; the second is how the hut is built.
+    return SALTWICK, _on_scene(merge_patch(SALTWICK, SALTWICK_OFF_GRID), SALTWICK_SCENE)
+
+
+def _aldermoor() -> tuple[dict, ...]:
+    aldermoor = merge_patch(ALDERMOOR, ALDERMOOR_MONEY)
+    aldermoor = merge_patch(aldermoor, {"demand": {"sources": {"dairy": dairy_meter()}}})
+    both = merge_patch(merge_patch(aldermoor, BOTH_ROOFS), WIRED)
+    return aldermoor, merge_patch(both, ALDERMOOR_STORAGE), merge_patch(both, ALL_PITCHES), _on_scene(both, ALDERMOOR_SCENE)
 
 
 def _on_scene(document: dict, scene: dict) -> dict:

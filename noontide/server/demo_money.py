@@ -34,6 +34,14 @@ ALDERMOOR_STORAGE = {"storage": {"bank": {"model": "tarnhelm-40"}, "peak": {}, "
 WEIR_STORAGE = {"storage": {"bank": {"model": "pellworth-5"}, "serves": "dear hours"}}
 # The hut without a grid: three days by the worksheet, and a small generator for the rest.
 SALTWICK_OFF_GRID = {
+    "inverters": {
+        "one": {"name": "Roof controller", "model": None, "controller": "corvane-c60"},
+        "two": {"name": "Wall controller", "controller": "corvane-c60"},
+    },
+    "subarrays": {
+        "roof-1": {"modules_per_string": 3, "strings": 3},
+        "wall-1": {"modules_per_string": 3, "inverter": "two", "tracker": 1},
+    },
     "demand": {
         "sources": {
             "hut": {
@@ -54,7 +62,7 @@ SALTWICK_OFF_GRID = {
     },
     "storage": {
         "bank": {"model": "pellworth-10", "parallel": 2},
-        "off_grid": {"generator": {"power": 2, "quiet": "22-7"}},
+        "off_grid": {"inverter": "corvane-s3", "generator": {"power": 2, "quiet": "22-7"}},
     },
     # What a kWh costs that has to come by boat, and what each visit does.
     "money": {

@@ -57,8 +57,8 @@ SALTWICK_SCENE = {
         "boxes": {"tank": {"name": "Water tank", "x": -6, "y": 3, "length": 2, "width": 2, "height": 2.2}},
     },
     "surfaces": {
-        "roof": {**_FREE, "face": "hut/roof-1", "layout": {"most": 8}},
-        "wall": {**_FREE, "face": "hut/wall-1", "layout": {"most": 4, "setbacks": {"side": 0.3}}},
+        "roof": {**_FREE, "face": "hut/roof-1", "layout": {"most": 9}},
+        "wall": {**_FREE, "face": "hut/wall-1", "layout": {"most": 3, "setbacks": {"side": 0.3}}},
     },
 }
 

@@ -101,7 +101,7 @@ WHOLE = {
             "cold": {"cooling": {"heat_gain": 120.0, "base": 23.0, "cop": 3.2, "cop_slope": 0.06, "largest": 1.0}},
             "water": {"hot_water": {"litres": 140.0, "cold": 11.0, "hot": 55.0, "loss": 1.2, "hours": "6-8 18-21", "power": 2.5, "cop": 1.1, "timing": "by the sun"}},
             "car": {"vehicle": {"weekday_km": 40.0, "weekend_km": 15.0, "consumption": 19.0, "charger": 3.5, "arrival": 17.5, "leaving": 7.0, "stays_on_weekends": True, "timing": "cheapest hours"}},
-            "pump": {"pump": {"volume": 9.0, "volume_by_month": [8.0 + 0.1 * m for m in range(12)], "head": 30.0, "pipe": 4.0, "efficiency": 0.5, "power": 1.2, "hours": "8-17", "timing": "at once"}},
+            "pump": {"pump": {"volume": 9.0, "volume_by_month": [8.0 + 0.1 * m for m in range(12)], "head": 30.0, "pipe": 4.0, "efficiency": 0.5, "power": 1.2, "hours": "8-17", "timing": "at once", "tank": 1.5}},
         },
         "holidays": ["05-01"],
     },
@@ -205,6 +205,26 @@ WITHOUT_GRID = {"off_grid": {"autonomy": 2.0, "depth": 70.0, "performance": 75.0
 }}}  # fmt: skip
 
 OFF_GRID_DOCUMENT = DOCUMENT | {"storage": DOCUMENT["storage"] | WITHOUT_GRID}
+ON_BUS = {
+    "site": {"latitude": 43.62, "longitude": 11.31},
+    "surfaces": {"roof": {"tilt": 30}},
+    "inverters": {"main": {"controller": "corvane-c60", "count": 1, "warmer": 3.0}},
+    "subarrays": {"a": {"surface": "roof", "module": "quillon-410", "modules_per_string": 3, "strings": 3, "inverter": "main"}},
+    "demand": {"sources": {"house": {"name": "House", "yearly": {"energy": 1800.0}}}},
+    "storage": {
+        "bank": {
+            "energy": 9.0,
+            "power": 3.0,
+            "efficiency": 94.0,
+            "converter": 96.0,
+            "least": 5.0,
+            "leakage": 3.0,
+            "standby": 12.0,
+        },
+        "off_grid": {"voltage": 48.0, "inverter": "corvane-s3"},
+    },
+}
+ON_DC_SIDE = DOCUMENT | {"storage": DOCUMENT["storage"] | {"bank": DOCUMENT["storage"]["bank"] | {"inverter": "main"}}}
 
 # Leaves that are for people alone.
 WORDS = {
@@ -225,7 +245,7 @@ WORDS = {
 }
 OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
-    "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
+    "corvane-c60": "corvane-c20", "corvane-s3": "corvane-h6", "quillon-410": "thornby-250", "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
     "main": "side", "side": "main", "turning": "roof", "dish": "roof", "bench": "roof", "clearness": "neighbouring days", "ridley": "erbs", "mono": "CdTe", "poly": "mono",
     "buried": "conduit", "open air": "surface", "aluminium": "copper", "L2": "L3", "brackwell-50": "brackwell-100", "hexley-op600": "hexley-op450", "Europe/Rome": "Asia/Tokyo", "22-7": "21-6", "household": "office", "pellworth-5": "pellworth-10", "dear hours": "own use", "office": "shop", "shop": "farm", "7-12": "8-13", "weekdays": "every day", "6-8 18-21": "7-9", "by the sun": "at once", "cheapest hours": "at once", "at once": "by the sun", "8-17": "9-16", "8-20": "9-19", "9-12": "9-14", "10-12": "9-13", "05-01": "06-02", "12-25": "03-03", "6-22": "6-23", "22-6": "23-6", "0-24": "6-22", "month": "day", "plant": "kW", "kW": "plant", "% of purchase": "plant", "annuity": "bullet", "energy": "fixed", "fixed": "energy", "TT": "TN-S", "iec": "nec", "none": "bonded",
 }  # fmt: skip
@@ -293,7 +313,10 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
     """A field that is added to the design must be added to the document above, or this test does not look at it."""
     schema = Design.model_json_schema()["$defs"]
     present = {
-        str(step) for document in (DOCUMENT, BY_HAND, SCENE_DOCUMENT, WITHOUT_GRID) for path in leaves(document) for step in path
+        str(step)
+        for document in (DOCUMENT, BY_HAND, SCENE_DOCUMENT, WITHOUT_GRID, ON_DC_SIDE, ON_BUS)
+        for path in leaves(document)
+        for step in path
     }
     for name in (
         "Site",
@@ -410,6 +433,36 @@ def test_a_changed_leaf_of_the_scene_gives_the_same_with_a_warm_cache_as_cold(wa
 def test_a_changed_leaf_of_a_place_without_a_grid_gives_the_same_with_a_warm_cache_as_cold(warm, path):
     for design in changed(path, OFF_GRID_DOCUMENT)[:1]:
         assert outcome(design, warm) == outcome(design, None)
+
+
+@pytest.mark.parametrize(
+    "path",
+    [
+        pytest.param((room, *path), id="/".join(map(str, (room, *path))), marks=[pytest.mark.slow] if i % 4 else [])
+        for room in ("inverters", "connection", "storage")
+        for i, path in enumerate(leaves(ON_DC_SIDE[room]))
+        if path[-1] not in WORDS
+    ],
+)
+def test_a_changed_leaf_around_a_battery_on_the_dc_side_gives_the_same_with_a_warm_cache_as_cold(warm, path):
+    for design in changed(path, ON_DC_SIDE)[:1]:
+        assert outcome(design, warm) == outcome(design, None)
+
+
+@pytest.mark.parametrize(
+    "path",
+    [(room, *path) for room in ("inverters", "subarrays", "storage") for path in leaves(ON_BUS[room])],
+    ids=lambda path: "/".join(map(str, path)),
+)
+def test_a_changed_leaf_of_a_battery_bus_gives_the_same_with_a_warm_cache_as_cold(path):
+    cache = StageCache()
+    outcome(Design.read(ON_BUS), cache)
+    for design in changed(path, ON_BUS)[:1]:
+        try:
+            cold = outcome(design, None)
+        except ValueError:  # a controller that the voltage is too high for, or a part that is none
+            continue
+        assert outcome(design, cache) == cold
 
 
 @pytest.mark.parametrize("kind", BY_HAND)

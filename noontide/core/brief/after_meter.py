@@ -107,6 +107,16 @@ def storage_runs(design: Design, results: Results | None) -> list[Run]:
             value_run(f"{at}/energy", bank.energy, "Usable energy of the battery"),
         ]
     runs.append(text_run(". "))
+    if bank.inverter is not None:
+        name = design.inverters[bank.inverter].name
+        runs += [
+            text_run("It stands on the DC side of "),
+            link_run(name, "circuits"),
+            text_run(", and stores what that would hold back"),
+        ]
+        if results is not None and results.after.side is not None:
+            runs += [text_run(": "), _figure(results, "clipped_stored"), text_run(" a year")]
+        runs.append(text_run(". "))
     if storage.off_grid is not None:
         return [*runs, *_without_grid(storage.off_grid, results)]
     if storage.peak is not None:

@@ -343,7 +343,7 @@ def _alike(keys: Iterable[str], kind_of: Callable[[str], object]) -> list[list[s
 
 def _inverter_kind(design: Design, key: str, strings: list[tuple[str, SubArray]]) -> tuple:
     unit = design.inverters[key]
-    return unit.model, unit.count, tuple(sorted((s.tracker, s.strings, s.modules_per_string, s.module) for _, s in strings))
+    return unit.part, unit.count, tuple(sorted((s.tracker, s.strings, s.modules_per_string, s.module) for _, s in strings))
 
 
 def _inverters(design: Design, members: list[str], strings: dict[str, list[tuple[str, SubArray]]]) -> list[Run]:
@@ -356,16 +356,20 @@ def _inverters(design: Design, members: list[str], strings: dict[str, list[tuple
         runs.append(text_run(f"{len(members)} × "))
     elif unit.count > 1:
         runs += [value_run(f"/inverters/{first}/count", unit.count, f"Number of inverters {number}"), text_run(" ")]
-    runs.append(
-        Run(
-            kind="part",
-            part="inverter",
-            text=unit.model,
-            pointer=f"/inverters/{first}/model",
-            pointers=[f"/inverters/{key}/model" for key in members],
-            label=f"Inverter {number}",
+    if unit.controller is not None:
+        sheet = design.parts.controllers.get(unit.controller)
+        runs.append(link_run(f"{sheet.maker} {sheet.name}" if sheet is not None else unit.controller, "storage"))
+    else:
+        runs.append(
+            Run(
+                kind="part",
+                part="inverter",
+                text=unit.part,
+                pointer=f"/inverters/{first}/model",
+                pointers=tuple(f"/inverters/{key}/model" for key in members),
+                label=f"Inverter {number}",
+            )
         )
-    )
     several = unit.count > 1 or len(members) > 1
     runs.append(text_run(" each take " if several else " takes "))
     if not mine:
@@ -393,7 +397,7 @@ def _inverters(design: Design, members: list[str], strings: dict[str, list[tuple
     return [
         *runs,
         text_run(" "),
-        Run(kind="part", part="module", text=module, pointer=own[0], pointers=own, label=f"Module on inverter {number}"),
+        Run(kind="part", part="module", text=module, pointer=own[0], pointers=tuple(own), label=f"Module on inverter {number}"),
         text_run(". "),
     ]
 

@@ -14,7 +14,7 @@ class Run(BaseModel):
     kind: Literal["text", "value", "words", "choice", "part", "figure", "link"]
     text: str = ""  # as it reads; of a value the number as it stands in the design
     pointer: str = ""  # of a value, a choice or a part
-    pointers: list[str] = []  # of a part that is used in several places
+    pointers: tuple[str, ...] = ()  # of a part that is used in several places
     label: str = ""  # for a screen reader
     part: Literal["", "module", "inverter"] = ""
     figure: str = ""  # key of the figure or working that it opens

@@ -10,7 +10,7 @@ from noontide.core.demand.sources import Timing
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-MODES: dict[Timing, int] = {"at once": 0, "cheapest hours": 1, "by the sun": 2}
+MODES: dict[Timing, int] = {"at once": 0, "cheapest hours": 1, "by the sun": 2, "by the sun alone": 3}
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,7 +68,7 @@ def _place(start: Ints, energy: Floats, limit: Floats, surplus: Floats, prices: 
             waiting += energy[i]
             if waiting <= 0.0:
                 continue
-            if mode == 2:
+            if mode >= 2:
                 for j in range(first, last):
                     k = j % size
                     part = min(waiting, limit[k] - taken[k], surplus[k] - taken[k])
@@ -83,7 +83,7 @@ def _place(start: Ints, energy: Floats, limit: Floats, surplus: Floats, prices: 
                     waiting -= part
                     if waiting <= 0.0:
                         break
-            elif waiting > 0.0:
+            elif waiting > 0.0 and mode != 3:
                 window = np.empty(last - first)
                 for j in range(first, last):
                     window[j - first] = prices[j % size]

@@ -11,6 +11,7 @@ from scipy.optimize import nnls
 from noontide.core.calendar import MONTHS, Calendar
 from noontide.core.civil_time import CivilTime, civil_time
 from noontide.core.demand.deferrable import Deferrable
+from noontide.core.demand.pumping import DirectPump
 from noontide.core.demand.series import DemandError, MissingSeries, UseSeries, lay, scale
 from noontide.core.demand.shapes import SHAPES, ShapeName
 from noontide.core.demand.sources import (
@@ -46,7 +47,7 @@ class HourlyDemand:
     by_source: dict[str, Floats]  # kW in each interval, (intervals,), by id; a margin has `id/margin`
     unserved: dict[str, float] = field(default_factory=dict)  # kWh a year that a source asks for and does not get, by id
     notes: dict[str, tuple[str, ...]] = field(default_factory=dict)  # what was filled, and why, by id
-    waiting: dict[str, Deferrable] = field(default_factory=dict)  # what can wait and is here put at once, by id
+    waiting: dict[str, Deferrable | DirectPump] = field(default_factory=dict)  # what can wait and is here put at once, by id
 
     def placed(self, produced: Floats, prices: Floats | None, hours: float) -> "HourlyDemand":
         """With what can wait in its own time, one source after another.
@@ -60,18 +61,21 @@ class HourlyDemand:
         hours : float
             Length of an interval [h].
         """
-        by_source, unserved = dict(self.by_source), dict(self.unserved)
+        by_source, unserved, notes = dict(self.by_source), dict(self.unserved), dict(self.notes)
         others = np.array(self.total)
         for key in self.waiting:
             others -= by_source[key]
         for key, one in self.waiting.items():
-            taken, missed = one.place((produced - others) * hours, prices)
+            surplus = (produced - others) * hours
+            taken, missed = one.place(surplus, prices)
+            if isinstance(one, DirectPump) and missed:
+                notes[key] = one.told(surplus)
             by_source[key] = taken / hours
             others += by_source[key]
             unserved.pop(key, None)
             if missed:
                 unserved[key] = missed
-        return HourlyDemand(by_source, unserved, self.notes)
+        return HourlyDemand(by_source, unserved, notes)
 
     @cached_property
     def total(self) -> Floats:
@@ -139,7 +143,7 @@ def hourly(
     found: dict[str, Floats] = {}
     unserved: dict[str, float] = {}
     notes: dict[str, tuple[str, ...]] = {}
-    waiting: dict[str, Deferrable] = {}
+    waiting: dict[str, Deferrable | DirectPump] = {}
     for key, source in whole.sources.items():
         if not source.is_on:
             continue
@@ -151,7 +155,11 @@ def hourly(
                 raise
         else:
             power, missed, said = _READERS[source.kind](getattr(source, source.kind), year)
-        if isinstance(power, Deferrable):
+        if isinstance(power, DirectPump):
+            pumps = replace(power, count=source.factor)
+            taken, missed = pumps.place()
+            waiting[key], found[key] = pumps, taken / calendar.hours_per_interval
+        elif isinstance(power, Deferrable):
             one = replace(power, energy=source.factor * power.energy, limit=source.factor * power.limit)
             taken, missed = one.place()
             if one.timing != "at once":
@@ -170,7 +178,7 @@ def hourly(
     return HourlyDemand(found, unserved, notes, waiting)
 
 
-Read = tuple[Floats | Deferrable, float, tuple[str, ...]]
+Read = tuple[Floats | Deferrable | DirectPump, float, tuple[str, ...]]
 
 
 def _appliances(one: Appliances, year: _Year) -> Read:
@@ -297,7 +305,15 @@ def _at_home(one: Vehicle) -> tuple[tuple[int, int], ...]:
 
 
 def _pump(one: Pump, year: _Year) -> Read:
-    """The water of each day within its hours."""
+    """The water of each day within its hours; by the sun alone as the sun lets it."""
+    if one.timing == "by the sun alone":
+        per_day = 1440 // year.calendar.step
+        volumes = np.array([one.volume_of(month) for month in range(12)])[year.time.month]
+        friction = one.pipe / one.rated_flow**2 if one.pipe and np.isfinite(one.rated_flow) else 0.0
+        return DirectPump(
+            one.power, year.within(one.hours), volumes / per_day, one.tank * volumes, one.head, friction, one.efficiency, one.per_volume,
+            year.calendar.hours_per_interval, year.time.month,
+        ), 0.0, ()  # fmt: skip
     begins = np.flatnonzero(np.diff(year.time.minute, prepend=DAY) < 0)
     energy = np.array([one.energy(month) for month in range(12)])[year.time.month[begins]]
     limit = one.power * year.calendar.hours_per_interval * year.within(one.hours)

@@ -30,6 +30,8 @@ class Metered:
     unused: Floats  # made, and neither used nor stored
     unmet: Floats  # of the demand
     generated: Floats  # by a generator, and used or stored
+    # Of a battery on the DC side.
+    of_clipped: Floats  # of what is stored from the sun: what the inverter would have held back
 
     @cached_property
     def elsewhere(self) -> Floats:
@@ -87,7 +89,7 @@ def at_the_meter(delivered: ArrayLike, demand: ArrayLike, calendar: Calendar) ->
     produced, own, wanted = np.maximum(power, 0) * hours, np.maximum(-power, 0) * hours, used * hours
     direct = np.minimum(produced, wanted + own)
     nothing = np.zeros(calendar.intervals)
-    return Metered(produced, wanted, own, direct, wanted + own - direct, produced - direct, *[nothing] * 7)
+    return Metered(produced, wanted, own, direct, wanted + own - direct, produced - direct, *[nothing] * 8)
 
 
 def _share(part: Floats, whole: Floats) -> Floats:

@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
+from noontide.core.demand.pumping import GRAVITY, WATER_DENSITY
 from noontide.core.demand.shapes import ShapeName
 from noontide.core.fields import (
     Document,
@@ -22,7 +23,6 @@ from noontide.core.hours import DAY, read_hours
 
 Days = Literal["every day", "weekdays", "weekends"]
 Month = Annotated[int, Field(ge=1, le=12)]
-WATER_DENSITY, GRAVITY = 1000.0, 9.80665  # [kg/m3], [m/s2]
 Fractions = ByMonth[Annotated[float, Field(ge=0, le=1e6)]]
 KnownMonth = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] | None
 
@@ -185,7 +185,7 @@ class Cooling(Document):
     largest: float | None = quantity(None, "Largest power", "kW", 0.1, 1e5, "Not limited.", 0.5)
 
 
-Timing = Literal["at once", "cheapest hours", "by the sun"]
+Timing = Literal["at once", "cheapest hours", "by the sun", "by the sun alone"]
 
 
 class HotWater(Document):
@@ -241,6 +241,7 @@ class Pump(Document):
     power: float = quantity(1.5, "Rated power", "kW", 0.05, 10_000, "A small submersible pump.", 0.1)
     hours: str = Field("8-17", max_length=200, title="Hours at which it may run")
     timing: Timing = choice("at once", "Pumps", "From the first of its hours on.")
+    tank: float = quantity(1.0, "Tank, where it runs by the sun alone", "days of use", 0, 60, "A day of use.", 0.5)
 
     @model_validator(mode="after")
     def _may_run(self) -> Self:
@@ -261,8 +262,16 @@ class Pump(Document):
         ----------
         Hydraulic power rho g Q H; a system curve of static head and k Q^2.
         """
-        volume = self.volume if self.volume_by_month is None else self.volume_by_month[month]
-        return volume * WATER_DENSITY * GRAVITY * (self.head + self.pipe) / self.efficiency / 3.6e6
+        return self.volume_of(month) * self.per_volume
+
+    def volume_of(self, month: int) -> float:
+        """Of a day of a month from 0 [m3]."""
+        return self.volume if self.volume_by_month is None else self.volume_by_month[month]
+
+    @property
+    def per_volume(self) -> float:
+        """Energy of a cubic metre at the rated flow [kWh/m3]."""
+        return WATER_DENSITY * GRAVITY * (self.head + self.pipe) / self.efficiency / 3.6e6
 
 
 KINDS = (

@@ -82,14 +82,28 @@ class AcCable(CableRun):
 
 
 class InverterSet(Document):
-    """Inverters of one model with identical strings."""
+    """Inverters of one model with identical strings, or charge controllers on the battery bus of a place without a grid."""
 
     name: Line = Field("", max_length=80, title="Name")
-    model: str = part("inverters", "Inverter")
+    model: str | None = part("inverters", "Inverter", None)
+    controller: str | None = part("controllers", "Charge controller", None)
     count: int = quantity(1, "Inverters", "", 1, 1000, "One.")
     cable: AcCable | None = Field(None, title="AC cable")
     phase: Phase | None = choice(None, "Phase", "Single-phase inverters are spread over the phases, the largest first.")
     warmer: float = quantity(0.0, "Air around the inverter, above the weather's", "K", -20, 40, "In the shade outdoors.", 5)
+
+    @model_validator(mode="after")
+    def _is_one_of_two(self) -> Self:
+        if (self.model is None) == (self.controller is None):
+            raise ValueError("Strings hang on an inverter or on a charge controller. Give one of model and controller.")
+        if self.controller is not None and (self.cable is not None or self.phase is not None):
+            raise ValueError("A charge controller has no AC cable and no phase. Delete them, or choose an inverter.")
+        return self
+
+    @property
+    def part(self) -> str:
+        """Id of the inverter or the controller."""
+        return self.model or self.controller or ""
 
 
 class SubArray(Document):

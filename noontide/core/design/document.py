@@ -538,6 +538,11 @@ class Design(Document):
                 raise ValueError(f"Sub-array '{key}' is on surface '{subarray.surface}', which does not exist.")
             if subarray.inverter not in self.inverters:
                 raise ValueError(f"Sub-array '{key}' feeds inverter '{subarray.inverter}', which does not exist.")
+        bank = self.storage.bank
+        if bank is not None and bank.inverter is not None and bank.inverter not in self.inverters:
+            raise ValueError(
+                f"The battery stands on the DC side of inverter '{bank.inverter}', which does not exist. Choose another, or couple the battery to the AC side."
+            )
         return self
 
     @model_validator(mode="after")

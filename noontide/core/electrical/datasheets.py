@@ -403,6 +403,9 @@ class ChargeController(Part):
     battery_voltages: tuple[Positive, ...] = said("Battery voltages", unit="V", min_length=1, max_length=6)  # nominal
     tracks: bool = said("Tracks the maximum power point", True)
     efficiency: Efficiency = said("Efficiency", 97.0, unit="%")
+    own_consumption: float = said("Own consumption", 1.0, unit="W", ge=0, le=1000)
+
+    later: ClassVar[frozenset[str]] = Part.later | {"own_consumption"}
 
 
 def shelf(most: int, title: str, one: str, most_own: int) -> Any:

@@ -30,6 +30,11 @@ class LossPolynomial:
     voltages: tuple[float, ...]  # rising [V]
     coefficients: tuple[Coefficients, ...]
 
+    def coefficients_at(self, voltage: float) -> Coefficients:
+        """k0, k1, k2 at one input voltage [V]."""
+        k0, k1, k2 = (float(values) for values in self.at(voltage))
+        return k0, k1, k2
+
     def at(self, voltage: ArrayLike) -> tuple[Floats, Floats, Floats]:
         """k0, k1, k2 at input voltages [V], linear between the known ones and constant beyond them."""
         if len(self.voltages) == 1:
@@ -44,10 +49,15 @@ class LossPolynomial:
         )
 
 
-def efficiency_at(coefficients: Coefficients, load: Floats) -> Floats:
+def loss_at(coefficients: Coefficients, load: ArrayLike) -> Floats:
+    """Loss over rated AC power of a loss polynomial at shares of it."""
+    (k0, k1, k2), p = coefficients, np.asarray(load, dtype=float)
+    return np.asarray(k0 + k1 * p + k2 * p**2)
+
+
+def efficiency_at(coefficients: Coefficients, load: ArrayLike) -> Floats:
     """Efficiency of a loss polynomial at shares of rated AC power above 0 [%]."""
-    k0, k1, k2 = coefficients
-    return 100 * load / (load + k0 + k1 * load + k2 * load**2)
+    return np.asarray(100 * np.asarray(load) / (load + loss_at(coefficients, load)))
 
 
 def weighted_efficiency(coefficients: Coefficients, rule: Rule = EUROPEAN) -> float:

@@ -15,8 +15,10 @@ from noontide.core.money.billing import Bill, bill, carbon_of, prices_of
 from noontide.core.money.tariff import Tariff
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.connection import ConnectionYear
-from noontide.core.simulation.storage_year import StorageSetting, through_the_battery
+from noontide.core.simulation.dc_side import DcSide
+from noontide.core.simulation.storage_year import Bus, StorageSetting, bus_of, through_the_battery
 from noontide.core.simulation.sun_and_weather import SunAndWeather
+from noontide.core.storage import Battery
 from noontide.core.weather.year import Weather
 
 Floats = NDArray[np.float64]
@@ -65,17 +67,31 @@ class MeterInputs:
     left: float = 1.0  # of the yield, after years of operation
     storage: StorageSetting | None = None
     capacity: float = 1.0  # of the battery, that is left
+    side: Kept[DcSide] | None = None  # on which the battery stands
 
 
 def meter(inputs: MeterInputs) -> Metered:
     """Plant and demand behind one meter."""
+    return meter_together([inputs])[0]
+
+
+def meter_together(rows: list[MeterInputs]) -> list[Metered]:
+    """One plant with one battery in several states of wear, side by side."""
+    bare = [_without_battery(row) for row in rows]
+    storage = rows[0].storage
+    if storage is None:
+        return bare
+    sides = [None if row.side is None else row.side.value.aged(row.left) for row in rows]
+    return through_the_battery(bare, storage, rows[0].calendar, [row.capacity for row in rows], sides)
+
+
+def _without_battery(inputs: MeterInputs) -> Metered:
     calendar = inputs.calendar
     delivered = delivered_of(inputs.sky.value, inputs.connected.value, calendar) / 1000
     if inputs.left != 1:
         delivered = np.where(delivered > 0, delivered * inputs.left, delivered)
     used = np.zeros(calendar.intervals) if inputs.demand is None else inputs.demand.value.total
-    bare = at_the_meter(delivered, used, calendar)
-    return bare if inputs.storage is None else through_the_battery(bare, inputs.storage, calendar, inputs.capacity)
+    return at_the_meter(delivered, used, calendar)
 
 
 def delivered_of(sky: SunAndWeather, connected: ConnectionYear, calendar: Calendar) -> Floats:
@@ -91,14 +107,27 @@ class BillInputs:
     tariff: Tariff
     calendar: Calendar
     time_zone: str
-    without_plant: bool = False
 
 
 def bill_year(inputs: BillInputs) -> Bill:
-    """The bill of a year with the plant, or of the demand alone without it."""
+    """The bill of a year with the plant."""
     year = inputs.metered.value
-    taken, given = (year.demand, np.zeros(year.demand.size)) if inputs.without_plant else (year.imported, year.exported)
-    return bill(inputs.tariff, taken, given, inputs.calendar, inputs.time_zone)
+    return bill(inputs.tariff, year.imported, year.exported, inputs.calendar, inputs.time_zone)
+
+
+@dataclass(frozen=True)
+class BillWithoutPlantInputs:
+    demand: Kept[HourlyDemand] | None
+    tariff: Tariff
+    calendar: Calendar
+    time_zone: str
+
+
+def bill_without_plant(inputs: BillWithoutPlantInputs) -> Bill:
+    """The bill of the demand alone: no edit of the plant touches it."""
+    nothing = np.zeros(inputs.calendar.intervals)
+    used = nothing if inputs.demand is None else inputs.demand.value.total * inputs.calendar.hours_per_interval
+    return bill(inputs.tariff, used, nothing, inputs.calendar, inputs.time_zone)
 
 
 @dataclass(frozen=True, eq=False)
@@ -115,6 +144,7 @@ class AfterMeter:
     carbon_by_hour: tuple[float, ...]
     unlimited: Kept[ConnectionYear]  # the plant before an export limit
     storage: StorageSetting | None = None
+    side: Kept[DcSide] | None = None  # of the battery, where it stands on the DC side
     worn: Kept[Bill] | None = None  # of the first year with a battery at the end of its life
     problem: DemandError | None = None  # why there is no demand, though there are sources of it
 
@@ -127,6 +157,24 @@ class AfterMeter:
     def serves_alone(self) -> bool:
         """Whether there is a demand, and no grid behind the meter: then what is served counts, and not all that the sun would give."""
         return self.has_demand and self.is_off_grid
+
+    @cached_property
+    def bus(self) -> Bus | None:
+        """The inverter of a battery bus; None where there is none."""
+        if self.storage is None or not self.storage.is_on_bus:
+            return None
+        return bus_of(self.storage, self.metered, self.calendar.hours_per_interval)
+
+    def coupled(self, battery: Battery) -> Battery:
+        """A battery as it is reached from the AC side: through its own inverter, that of the array, or that of the bus."""
+        if self.bus is not None:
+            return self.bus.coupled(battery)
+        return battery if self.side is None else self.side.value.coupled(battery)
+
+    @property
+    def passed(self) -> float:
+        """Efficiency between the account and a battery on the DC side; 1 where the account counts it at its own terminals."""
+        return 1.0 if self.side is None else self.side.value.efficiency
 
     @property
     def demand(self) -> HourlyDemand | None:

@@ -130,8 +130,10 @@ def _optimisers(r: Results) -> Iterator[BillLine]:
 
 
 def _inverters(r: Results) -> Iterator[BillLine]:
-    for one, unit in zip(r.plant.sets, r.plant.inverters, strict=True):
+    for one, unit in zip(r.plant.sets, r.plant.controllers or r.plant.inverters, strict=True):
         yield _line("inverters", unit, one.name, one.count, r.design.money)
+    if r.plant.bus_inverter is not None:
+        yield _line("inverters", r.plant.bus_inverter, "battery bus", 1, r.design.money)
     if r.plant.transformer is not None:
         yield _line("transformer", r.plant.transformer, "connection", 1, r.design.money)
 

@@ -7,7 +7,7 @@ import dataclasses
 import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
-from functools import lru_cache
+from functools import lru_cache, partial
 from operator import attrgetter
 from threading import Lock
 from types import UnionType
@@ -171,6 +171,22 @@ class StageCache:
         """The results of a stage for each of its rows. Equal rows have one result, and yet remain rows of their own."""
         return [self.keep(row, compute, lasting) for row in rows]
 
+    def keep_together(self, rows: Sequence[I], compute: Callable[[list[I]], list[T]], lasting: bool = False) -> list[Kept[T]]:
+        """The results of a stage whose rows are found in one call: when one of them is asked for, all that are not there."""
+        keys = [key_of(row) for row in rows]
+
+        def find(asked: str) -> T:
+            with self._lock:
+                if (shelf := self._shelf_of(asked)) is not None:
+                    return shelf.kept[asked][0]
+                missing = {key: row for key, row in zip(keys, rows, strict=True) if self._shelf_of(key) is None}
+            made = dict(zip(missing, compute(list(missing.values())), strict=True))
+            for key, value in made.items():
+                self._put(key, value, lasting)
+            return made[asked]
+
+        return [Kept(key, partial(find, key), partial(self._touch, key)) for key in keys]
+
     def clear(self) -> None:
         """Forget everything."""
         with self._lock:
@@ -187,13 +203,16 @@ class StageCache:
             if (shelf := self._shelf_of(key)) is not None:
                 return shelf.kept[key][0]
         made = compute(inputs)
+        self._put(key, made, lasting)
+        return made
+
+    def _put(self, key: str, made: object, lasting: bool) -> None:
         size = _bytes_of(made)
         with self._lock:
             shelf = self._lasting if lasting and size <= self._lasting.limit // 2 else self._passing
             # What alone is larger than the limit is handed out, and not kept.
             if self._shelf_of(key) is None and size <= shelf.limit:
                 shelf.put(key, made, size)
-        return made
 
     def _shelf_of(self, key: str) -> _Shelf | None:
         """Where a result is kept, counted as used just now."""

@@ -19,8 +19,9 @@ from noontide.core.simulation.adjusted_weather import AdjustmentInputs, adjust_y
 from noontide.core.simulation.cables_in_use import SizedCables, size_cables
 from noontide.core.simulation.cache import Kept, Rows, StageCache
 from noontide.core.simulation.connection import ConnectionInputs
+from noontide.core.simulation.dc_side import Hybrid
 from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_cover
-from noontide.core.simulation.grid_power import GridInputs, run_inverter
+from noontide.core.simulation.grid_power import GridInputs, InverterOutput, run_inverter
 from noontide.core.simulation.module_power import ModuleInputs, ModulePower, operate_module
 from noontide.core.simulation.near_shade import NearInputs, NearShade, StringsInShadeInputs, cast_shadows, shade_strings
 from noontide.core.simulation.plane_irradiance import (
@@ -125,9 +126,8 @@ def simulate(
     years = {
         k: year for ks, account in zip(plant.members, accounts, strict=True) for k, year in zip(ks, account.members, strict=True)
     }
-    connected, after = after_meter(
-        design, weather, sky, _connection(design, plant, cables, sky, kept_accounts), cache, series or {}, plant.battery
-    )
+    connection, hybrid = _connection(design, plant, cables, sky, kept_accounts), _hybrid(design, plant, grid)
+    connected, after = after_meter(design, weather, sky, connection, cache, series or {}, plant, hybrid)
     return Results(
         design=design,
         weather=weather,
@@ -149,6 +149,35 @@ def simulate(
         after=after,
         library=parts,
     )
+
+
+def _hybrid(design: Design, plant: Plant, grid: Sequence[Kept[InverterOutput]]) -> Hybrid | None:
+    """The inverters on whose DC side the battery stands; None where it is coupled to the AC side.
+
+    Raises
+    ------
+    IncompleteDesign
+        If they have no strings, or are microinverters.
+    """
+    bank = design.storage.bank
+    if bank is None or bank.inverter is None:
+        return None
+    name, at = design.inverters[bank.inverter].name, "/storage/bank/inverter"
+    if plant.is_on_bus:
+        raise IncompleteDesign(
+            "The battery stands on the bus that the charge controllers feed, and not on the DC side of an inverter.", at
+        )
+    if bank.inverter not in plant.inverter_ids:
+        raise IncompleteDesign(
+            f"The battery stands on the DC side of {name}, which has no strings. Add strings to it, or couple the battery to the AC side.",
+            at,
+        )
+    i = plant.inverter_ids.index(bank.inverter)
+    if plant.inverters[i].kind == "micro":
+        raise IncompleteDesign(
+            f"{name} is a microinverter: no battery stands on its DC side. Couple the battery to the AC side.", at
+        )
+    return Hybrid(grid[i], plant.inverters[i], float(plant.counts[i]))
 
 
 def _settled(
@@ -427,7 +456,8 @@ def _connection(
         accounts=tuple(accounts),
         counts=tuple(plant.counts.tolist()),
         on_phase=cables.phases.on_phase,
-        cable=cables.of_main,
+        # Of a battery bus there is no AC before the inverter.
+        cable=None if plant.is_on_bus else cables.of_main,
         iron_loss=transformer.iron_loss if transformer else 0.0,
         copper_loss=transformer.copper_loss if transformer else 0.0,
         rated_power=transformer.rated_power if transformer else 0.0,

@@ -1,11 +1,12 @@
 """What stands on the trackers of a design, with the figures of the parts that it carries: for lists and pictures, without a simulation."""
 
+from contextlib import suppress
 from dataclasses import dataclass
 
 from noontide.core.design import Design
 from noontide.core.design.circuits import InverterSet
 from noontide.core.electrical.datasheets import Catalogue, Inverter
-from noontide.core.simulation.plant import Plant, build_plant
+from noontide.core.simulation.plant import Plant, build_plant, unit_of
 
 ROUNDING = 1e-9  # of a limit, under which it is kept
 
@@ -60,8 +61,14 @@ def circuit_lines(design: Design, parts: Catalogue, plant: Plant | None = None) 
         Of the whole design, where a simulation has built it already.
     """
     inverters = {**parts.inverters, **design.parts.inverters}
-    known = {key: unit for key, unit in design.inverters.items() if unit.model in inverters}
-    return _lines_of(_plant_of_known(design, parts, known) if plant is None else plant, known, inverters)
+    controllers = {**parts.controllers, **design.parts.controllers}
+    units: dict[str, Inverter] = {}
+    for key, one in design.inverters.items():
+        with suppress(ValueError):
+            if (unit := unit_of(one, inverters, controllers, design.storage.off_grid)) is not None:
+                units[key] = unit
+    known = {key: one for key, one in design.inverters.items() if key in units}
+    return _lines_of(_plant_of_known(design, parts, known) if plant is None else plant, known, units)
 
 
 def _plant_of_known(design: Design, parts: Catalogue, known: dict[str, InverterSet]) -> Plant | None:
@@ -80,12 +87,12 @@ def _plant_of_known(design: Design, parts: Catalogue, known: dict[str, InverterS
     )
 
 
-def _lines_of(plant: Plant | None, sets: dict[str, InverterSet], inverters: dict[str, Inverter]) -> CircuitLines:
+def _lines_of(plant: Plant | None, sets: dict[str, InverterSet], units: dict[str, Inverter]) -> CircuitLines:
     """The lines of a plant, and of the sets beside it that carry nothing yet."""
     found = {}
     place = {key: i for i, key in enumerate(plant.inverter_ids)} if plant is not None else {}
-    for key, unit in sets.items():
-        part = inverters[unit.model]
+    for key in sets:
+        part = units[key]
         i = place.get(key)
         mine = {} if plant is None or i is None else {t: m for (k, t), m in plant.on_trackers.items() if k == i}
         dc = plant.dc_power_of(i) / 1000 if plant is not None and i is not None else 0.0

@@ -83,7 +83,7 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
     used = 0.0 if inputs.demand is None else inputs.demand.value.total[sky.interval_index] * 1000
     if inputs.stored is not None:
         year = inputs.stored.value
-        taken = year.sun_stored + np.where(year.produced > 0, year.own_use, 0.0)
+        taken = year.sun_stored - year.of_clipped + np.where(year.produced > 0, year.own_use, 0.0)
         used = used + (taken * (1000 / sky.hours_per_interval))[sky.interval_index]
     changes, delivered = _pass(inputs, lit, _by_phase(inputs, [one.output for one in accounts]), sky.air_temperature, used)
     by_phase = _by_phase(inputs, [np.array([one.dark_output]) for one in accounts])

@@ -2,10 +2,12 @@
 
 from collections import defaultdict
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
 from noontide.core.design.document import Design
+from noontide.core.electrical.datasheets import Inverter, Module
 from noontide.core.electrical.string_limits import StringLimits, string_limits
 from noontide.core.simulation.account import MemberYear
 from noontide.core.simulation.plant import Plant
@@ -46,14 +48,30 @@ def limits_of_plant(
     limits: dict[int, StringLimits] = {}
     for (_, _, tracker), alike in groups.items():
         hottest = [max(members[k].highest_cell_temperature, lowest) + warmer for k in alike]
-        found = string_limits(
-            plant.modules[alike[0]],
-            plant.inverters[plant.inverter_of[alike[0]]],
-            np.full(len(alike), lowest),
-            np.array(hottest),
-            tracker=tracker,
-            voltage_left=design.losses.voltage_left,
-            array_current=array_current,
-        )
-        limits |= dict(zip(alike, found.each(), strict=True))
+        module, inverter = plant.modules[alike[0]], plant.inverters[plant.inverter_of[alike[0]]]
+        each = _limits(module, inverter, lowest, tuple(hottest), tracker, design.losses.voltage_left, array_current)
+        limits |= dict(zip(alike, each, strict=True))
     return [limits[k] for k in range(len(plant.modules))]
+
+
+@lru_cache(maxsize=256)
+def _limits(
+    module: Module,
+    inverter: Inverter,
+    lowest: float,
+    hottest: tuple[float, ...],
+    tracker: int,
+    voltage_left: float,
+    array_current: float,
+) -> tuple[StringLimits, ...]:
+    """Remembered: what an edit of prices or of a battery leaves as it was is not found anew."""
+    found = string_limits(
+        module,
+        inverter,
+        np.full(len(hottest), lowest),
+        np.array(hottest),
+        tracker=tracker,
+        voltage_left=voltage_left,
+        array_current=array_current,
+    )
+    return tuple(found.each())

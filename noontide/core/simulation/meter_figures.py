@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from noontide.core.simulation import off_grid
 from noontide.core.simulation.battery_year import battery_year, of_battery
+from noontide.core.simulation.dc_side import DcSide
 from noontide.core.simulation.figure import SIMULATED, Figure, all_of, has_demand, meets_a_grid, none, said, serves_alone
 from noontide.core.simulation.results import Results
 from noontide.core.working import Input
@@ -15,6 +16,16 @@ def _sum(r: Results, field: str) -> float:
 
 def _of_meter(symbol: str, name: str, field: str, origin: str = SIMULATED) -> Callable[[Results], Input]:
     return lambda r: Input(symbol, name, _sum(r, field), "kWh", origin)
+
+
+def _of_side(symbol: str, name: str, read: Callable[[Results, DcSide], float], unit: str) -> Callable[[Results], Input]:
+    """Of the DC side on which the battery stands."""
+
+    def found(r: Results) -> Input:
+        assert r.after.side is not None
+        return Input(symbol, name, read(r, r.after.side.value), unit, SIMULATED)
+
+    return found
 
 
 def _source_inputs(r: Results) -> tuple[Input, ...]:
@@ -111,6 +122,13 @@ STORAGE_FIGURES = (
         all_of(_STORED, _of_meter(r"E_\mathrm{grid}", "from the grid into the battery", "grid_stored"), _of_meter(r"E_\mathrm{discharge}", "from the battery", "discharge")),
         note="In its cells, its inverter and by itself; its standby counts as the plant's own use.", also="battery losses, round trip", better="less",
         read=lambda r: of_battery(r, "lost"), is_there=_has_storage, in_headline=False,
+    ),
+    Figure(
+        "clipped_stored", "Clipped energy stored", "kWh", 0, r"E = \sum_t \min\bigl(E_\mathrm{stored},\,E_\mathrm{held\,back}\bigr)", said("Energy balance of the battery"),
+        all_of(_STORED, _of_side(r"E_\mathrm{held\,back}", "held back by the inverter, as it would arrive at the meter", lambda r, side: float(side.clipped.sum()) * r.calendar.hours_per_interval, "kWh"),
+               _of_side(r"\eta", "from the DC terminals to the meter", lambda r, side: side.efficiency, ""), _of_side("P", "that the inverter passes at most", lambda r, side: side.power, "kW")),
+        note="What the inverter would have held back and the battery on its DC side takes. Own use leaves room for what will be held back on the same day.",
+        quantity="stored", also="DC coupling, hybrid inverter, clipping recovered", better="more", read=lambda r: _sum(r, "of_clipped"), is_there=lambda r: r.after.side is not None, in_headline=False,
     ),
     Figure(
         "battery_life", "Life of the battery", "years", 1, r"L = \frac{1}{\sum_i n_i/N(d_i) + 1/L_\mathrm{cal}}", said("ASTM E1049-85, rainflow; Palmgren-Miner"),

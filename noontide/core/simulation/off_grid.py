@@ -117,7 +117,7 @@ def worksheet(r: Results) -> tuple[WorksheetLine, ...]:
             "inverter", "Inverter", inverter, "kW", f"{peak:.3g} × {1 + place.inverter_margin / 100:g}; surge {surge:.3g} kW", battery.power,
             _verdict(battery.power, inverter, "of the inverter"), battery.power < inverter * 0.999,
         ),
-        WorksheetLine("controller", "Controller", current, "A", f"{array:.3g} kW / {place.voltage:g} V × {DC_FACTOR}"),
+        _controller(r, current, f"{array:.3g} kW / {place.voltage:g} V × {DC_FACTOR}"),
         WorksheetLine("fuse", "DC fuse at least", current / DC_FACTOR * FUSE_FACTOR, "A", f"current of the array × {FUSE_FACTOR}"),
         *_currents(r, place, inverter),
     )  # fmt: skip
@@ -141,8 +141,28 @@ def _strings(r: Results, place: OffGrid, array: float) -> list[WorksheetLine]:
         ),
         WorksheetLine("parallel", "Strings in parallel", parallel, "", f"{array * 1000:,.0f} W / ({series} × {module.power:g} W), rounded up",
                       float(sum(one.strings * int(n) for one, n in zip(r.plant.subarrays, r.plant.counts[r.plant.inverter_of], strict=True)))),
-        WorksheetLine("controller_voltage", "Controller voltage at least", longest * max(one.cold_voc for one in r.string_limits), "V", f"Voc of {longest} modules at {cold:g} °C".replace("-", "\u2212")),
+        _controller_voltage(r, longest * max(one.cold_voc for one in r.string_limits), f"Voc of {longest} modules at {cold:g} °C".replace("-", "\u2212")),
     ]  # fmt: skip
+
+
+def _controller(r: Results, current: float, rule: str) -> WorksheetLine:
+    """The current to the battery, against that of the controllers where there are any."""
+    if not r.plant.is_on_bus:
+        return WorksheetLine("controller", "Controller", current, "A", rule)
+    have = float(sum(one.current * n for one, n in zip(r.plant.controllers, r.plant.counts, strict=True)))
+    words = _verdict(have, current, "of the controllers", "A")
+    return WorksheetLine("controller", "Controllers", current, "A", rule, have, words, have < current * 0.999)
+
+
+def _controller_voltage(r: Results, voltage: float, rule: str) -> WorksheetLine:
+    title = "Controller voltage at least"
+    if not r.plant.is_on_bus:
+        return WorksheetLine("controller_voltage", title, voltage, "V", rule)
+    have = min(one.maximum_voltage for one in r.plant.controllers)
+    short = have < voltage
+    return WorksheetLine(
+        "controller_voltage", title, voltage, "V", rule, have, f"{voltage - have:.0f} V too little." if short else "", short
+    )
 
 
 def _units(setting: StorageSetting, place: OffGrid, usable: float) -> list[WorksheetLine]:
@@ -186,7 +206,9 @@ def proof(r: Results) -> Proof:
     setting, place = place_of(r)
     m, hours = r.after.metered, r.calendar.hours_per_interval
     unmet = m.unmet / hours
-    lost = loss_of_load(unmet, (m.demand + m.own_use) / hours, hours)
+    # Behind a bus its inverter's loss is the plant's own use, and nothing that anybody asks for.
+    asked = m.demand if r.after.bus is not None else m.demand + m.own_use
+    lost = loss_of_load(unmet, asked / hours, hours)
     dark = r.calendar.monthly_sums((unmet > 1e-9).astype(float)) * hours
     energy = float(np.asarray(setting.battery.energy))
     one, made = place.generator, m.generated
@@ -235,12 +257,12 @@ def _peak_of(r: Results) -> tuple[float, float]:
     return peak, surge
 
 
-def _verdict(have: float, asked: float, of: str) -> str:
+def _verdict(have: float, asked: float, of: str, unit: str = "kW") -> str:
     if not np.isfinite(asked) or asked <= 0:
         return f"No size {of} is enough: the month has no sun." if asked > 0 else ""
     share = have / asked - 1
     if share < -0.001:
-        return f"{-share:.0%} too small; {asked:.3g} kW would do."
+        return f"{-share:.0%} too small; {asked:.3g} {unit} would do."
     return f"{share:.0%} over what is asked."
 
 

@@ -11,6 +11,7 @@ from math import cos, pi, sin
 from noontide.core.drawing import PAPERS, Mark, Polyline, Sheet
 from noontide.core.drawing.sheet import SMALLEST, Tone, cut_to, fits
 from noontide.core.drawing.typeface import lines_of
+from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.cables_in_use import SizedRun
 from noontide.core.simulation.checks.protection import Protection, protection_of
 from noontide.core.simulation.results import Results
@@ -50,6 +51,7 @@ class InverterRow:
     surge: str
     is_micro: bool
     on_branch: int
+    is_controller: bool = False
 
 
 def one_line(r: Results, paper: str = "a4", title: str = "", footnote: str = "") -> list[Sheet]:
@@ -161,6 +163,21 @@ def _inverter_row(r: Results, i: int, items: dict[str, Protection]) -> InverterR
         row = _tracker_row(r, members, items, name, tracker)
         trackers[row] = trackers.get(row, 0) + 1
     run = r.cables.by_pointer.get(f"/inverters/{name}/cable")
+    if plant.is_on_bus:
+        controller = plant.controllers[i]
+        return InverterRow(
+            title=f"{unit.maker} {unit.name}",
+            rating=f"{controller.current:g} A, {'MPPT' if controller.tracks else 'PWM'}",
+            phases=1,
+            trackers=tuple(TrackerRow(count, *row) for row, count in trackers.items()),
+            cable="",
+            breaker=_rating(items, f"controller-fuse:{name}"),
+            residual="",
+            surge=_rating(items, f"dc-surge:{name}"),
+            is_micro=False,
+            on_branch=1,
+            is_controller=True,
+        )
     current = r.cables.branch_current(i)
     return InverterRow(
         title=f"{unit.maker} {unit.name}",
@@ -224,7 +241,8 @@ def _frame(sheet: Sheet, r: Results, title: str, footnote: str, number: int, of:
         most=sheet.width * 0.33,
     )
     sheet.text(right - 4, top + 6.4, f"Sheet {number} of {of}", 2.8, "end")
-    sheet.text(right - 4, top + 11.8, f"{r.annual.dc_power:,.2f} kW DC, {r.annual.ac_power:,.1f} kW AC", 2.5, "end", tone="soft")
+    power = r.annual.ac_power if r.after.bus is None else r.after.bus.power
+    sheet.text(right - 4, top + 11.8, f"{r.annual.dc_power:,.2f} kW DC, {power:,.1f} kW AC", 2.5, "end", tone="soft")
 
 
 def _schedule(r: Results) -> list[tuple[str, ...]]:
@@ -310,7 +328,8 @@ def _rows(
     x = _places(sheet.width)
     # Few rows stand in the middle of the sheet.
     top = MARGIN + HEAD + max(0.0, room - pitch * sum(len(inverter.trackers) for inverter, _ in rows)) / 2
-    for key, words in (("array", "Array"), ("dc", "DC"), ("inverter", "Inverter"), ("ac", "AC"), ("grid", "Connection")):
+    heads = ("Controller", "Bus", "Battery and use") if r.plant.is_on_bus else ("Inverter", "AC", "Connection")
+    for key, words in zip(("array", "dc", "inverter", "ac", "grid"), ("Array", "DC", *heads), strict=True):
         sheet.text(x[key], MARGIN + 7, words, 2.8, is_bold=True, tone="soft")
     bus_from = bus_to = 0.0
     line = 0
@@ -324,7 +343,10 @@ def _rows(
         bus_from, bus_to = bus_from or middle, middle
         line += len(inverter.trackers)
     foot = sheet.height - MARGIN - TITLE_HEIGHT
-    _connection(sheet, r, items, x, bus_from - 8, min(bus_to + 8, foot - 2), number, of)
+    if r.plant.is_on_bus:
+        _battery_bus(sheet, r, items, x, bus_from - 8, min(max(bus_to, bus_from + 38) + 8, foot - 2), number)
+    else:
+        _connection(sheet, r, items, x, bus_from - 8, min(bus_to + 8, foot - 2), number, of)
 
 
 # Shares of the width at which things stand.
@@ -379,17 +401,15 @@ def _inverter_words(sheet: Sheet, x: dict[str, float], y: float, inverter: Inver
     notes.write(sheet, left, y - 2.2, f"{many}{inverter.title}", LETTER, most, is_bold=True)
     branch = f"{inverter.on_branch} on a branch, " if inverter.is_micro and inverter.on_branch > 1 else ""
     notes.write(sheet, left, y + 3.6, f"{branch}{inverter.rating}", LETTER * 0.9, most)
+    if inverter.is_controller:
+        return
     tone: Tone = "current" if inverter.cable else "soft"
     notes.write(sheet, left, y + 7.2, inverter.cable or "cable not set", LETTER * 0.9, most, tone=tone)
 
 
 def _inverter(sheet: Sheet, x: dict[str, float], y: float, half: float, inverter: InverterRow, count: int, notes: Notes) -> None:
     left, width = x["inverter"], INVERTER_WIDTH
-    sheet.box(left, y - half, width, 2 * half)
-    sheet.line((left, y + half), (left + width, y - half))
-    sheet.line((left + 2, y - half + 3), (left + 5.5, y - half + 3))
-    sheet.line((left + 2, y - half + 4.2), (left + 5.5, y - half + 4.2))
-    _wave(sheet, left + width - 6, y + half - 3.5, 4.0)
+    _converter(sheet, left, y, half, is_to_dc=inverter.is_controller)
     _inverter_words(sheet, x, y, inverter, count, notes)
     if inverter.surge:
         _surge(sheet, x["surge"] + 2, y if half < 8 else y - half + 4)
@@ -397,6 +417,14 @@ def _inverter(sheet: Sheet, x: dict[str, float], y: float, half: float, inverter
             x["surge"] + 4.4, (y if half < 8 else y - half + 4) + 6.6, inverter.surge.split(",")[0], LETTER * 0.8, tone="soft"
         )
     sheet.line((left + width, y), (x["bus"], y))
+    if inverter.is_controller:
+        _fuse(sheet, x["breaker"] + 1, y)
+        sheet.text(x["breaker"] + 4, y + 5.4, inverter.breaker, LETTER * 0.85, "middle", most=x["bus"] - x["breaker"] - 4)
+        _slashes(sheet, x["bus"] - (8 if count > 1 else 5), y, 2)
+        if count > 1:
+            sheet.text(x["bus"] - 1.5, y - 2.2, f"{count} ×", LETTER * 0.85, "end", tone="soft")
+        sheet.circle(x["bus"], y, 0.7, is_filled=True)
+        return
     _slashes(sheet, x["bus"] - (8 if count > 1 else 5), y, 5 if inverter.phases == 3 else 3)
     _breaker(sheet, x["breaker"], y)
     sheet.text(
@@ -463,6 +491,55 @@ def _connection(
     sheet.text(x["mains"] + 4, y + 8, "Grid", LETTER, "middle", is_bold=True)
     if connection.export_limit is not None:
         sheet.text(x["mains"] + 8, y - 7.4, f"export to {connection.export_limit:g} kW", LETTER * 0.85, "end", tone="loss")
+
+
+def _battery_bus(
+    sheet: Sheet, r: Results, items: dict[str, Protection], x: dict[str, float], top: float, foot: float, number: int
+) -> None:
+    """The bus with its battery below and its inverter beside it, and what that feeds."""
+    place, bus, battery = r.design.storage.off_grid, r.after.bus, battery_year(r)
+    assert place is not None and bus is not None and battery is not None
+    left = x["bus"]
+    sheet.line((left, top), (left, foot), weight=0.9)
+    sheet.text(left + 2, top - 1.2, f"+ and −, {place.voltage:g} V", LETTER * 0.85, tone="soft")
+    if number > 1:
+        y = (top + foot) / 2
+        sheet.line((left, y), (left + 12, y))
+        sheet.text(left + 13, y + 1, "to the battery on sheet 1", LETTER, tone="soft")
+        return
+    y, low = top + 8, foot - 10
+    unit = r.plant.bus_inverter
+    inverter = x["main breaker"] + 12
+    sheet.line((left, y), (x["mains"], y))
+    _converter(sheet, inverter, y, 7.0)
+    title = f"{unit.maker} {unit.name}" if unit is not None else "Inverter"
+    sheet.text(inverter, y + 11, title, LETTER * 0.9, is_bold=True, most=x["mains"] - inverter)
+    sheet.text(inverter, y + 14.6, f"{bus.power:.3g} kW", LETTER * 0.85)
+    _breaker(sheet, x["meter"], y)
+    sheet.text(x["meter"] + 4, y + 5.4, _rating(items, "ac-breaker").split(",")[0], LETTER * 0.85, "middle")
+    _residual(sheet, x["meter"] + 12, y)
+    sheet.text(x["meter"] + 12, y - 4.6, _rating(items, "residual-current").removeprefix("type "), LETTER * 0.8, "middle")
+    sheet.text(x["mains"] + 1, y + 1, "Use", LETTER, is_bold=True)
+    end = x["meter"] - 6
+    sheet.line((left, low), (end, low))
+    _fuse(sheet, left + 6, low)
+    sheet.text(left + 9, low + 5.2, _rating(items, "battery-fuse"), LETTER * 0.85, "middle")
+    _switch(sheet, left + 18, low, is_disconnector=True)
+    sheet.text(left + 22, low + 5.2, _rating(items, "battery-switch").split(",")[0], LETTER * 0.85, "middle")
+    for k in range(2):
+        at = end + 3.2 * k
+        sheet.line((at, low - 4), (at, low + 4))
+        sheet.line((at + 1.6, low - 2), (at + 1.6, low + 2), weight=0.5)
+    sheet.text(end, low + 8, "Battery", LETTER * 0.9, is_bold=True)
+    amperes = f", {battery.charge:,.0f} Ah" if battery.charge is not None else ""
+    sheet.text(end, low + 11.6, f"{battery.energy:.3g} kWh{amperes}", LETTER * 0.85)
+    place_of_earth = left + 34
+    sheet.line((place_of_earth, low), (place_of_earth, low + 3))
+    _earth(sheet, place_of_earth, low + 3)
+    generator = place.generator
+    if generator is not None:
+        words = f"generator of {generator.power:g} kW at its AC input"
+        sheet.text(inverter, y + 18.2, words, LETTER * 0.85, tone="soft", most=x["mains"] + 6 - inverter)
 
 
 def _generator(sheet: Sheet, x: float, y: float) -> None:
@@ -532,8 +609,25 @@ def _surge(sheet: Sheet, x: float, y: float) -> None:
     sheet.line((x, y + 2.6), (x, y + 5.6))
     sheet.line((x - 0.7, y + 4.6), (x, y + 5.6), (x + 0.7, y + 4.6))
     sheet.line((x, y + 6.4), (x, y + 7.6))
+    _earth(sheet, x, y + 7.6)
+
+
+def _earth(sheet: Sheet, x: float, y: float) -> None:
     for i, half in enumerate((1.6, 1.05, 0.5)):
-        sheet.line((x - half, y + 7.6 + 0.7 * i), (x + half, y + 7.6 + 0.7 * i))
+        sheet.line((x - half, y + 0.7 * i), (x + half, y + 0.7 * i))
+
+
+def _converter(sheet: Sheet, x: float, y: float, half: float, is_to_dc: bool = False) -> None:
+    """From direct current above the diagonal to what stands below it."""
+    width = INVERTER_WIDTH
+    sheet.box(x, y - half, width, 2 * half)
+    sheet.line((x, y + half), (x + width, y - half))
+    for lift in (3.0, 4.2):
+        sheet.line((x + 2, y - half + lift), (x + 5.5, y - half + lift))
+        if is_to_dc:
+            sheet.line((x + width - 6, y + half - lift), (x + width - 2.5, y + half - lift))
+    if not is_to_dc:
+        _wave(sheet, x + width - 6, y + half - 3.5, 4.0)
 
 
 def _transformer(sheet: Sheet, x: float, y: float) -> None:

@@ -1,6 +1,6 @@
 """A design with its parts looked up: what the stages need, as arrays over surfaces, sub-arrays and inverters."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -9,8 +9,10 @@ from numpy.typing import NDArray
 
 from noontide.core.design.circuits import InverterSet, SubArray
 from noontide.core.design.document import Design, Surface
-from noontide.core.electrical.datasheets import Battery, Catalogue, Inverter, Module, Optimiser, Transformer
+from noontide.core.electrical.controllers import as_unit
+from noontide.core.electrical.datasheets import Battery, Catalogue, ChargeController, Inverter, Module, Optimiser, Transformer
 from noontide.core.electrical.optimisers import string_voltage
+from noontide.core.storage.document import OffGrid
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -49,6 +51,13 @@ class Plant:
     transformer: Transformer | None = None
     battery: Battery | None = None
     optimisers: tuple[Optimiser | None, ...] = ()  # of each sub-array
+    controllers: tuple[ChargeController, ...] = ()  # of each set, where all strings hang on charge controllers
+    bus_inverter: Inverter | None = None  # between the battery bus and the use
+
+    @property
+    def is_on_bus(self) -> bool:
+        """Whether charge controllers carry the strings to a battery bus."""
+        return bool(self.controllers)
 
     @cached_property
     def surface_of(self) -> Ints:
@@ -164,6 +173,56 @@ def battery_in(design: Design, parts: Catalogue) -> Battery | None:
     return batteries[bank.model]
 
 
+def unit_of(
+    one: InverterSet, inverters: Mapping[str, Inverter], controllers: Mapping[str, ChargeController], place: OffGrid | None
+) -> Inverter | None:
+    """What the strings of a set hang on; None where its part is unknown, or a controller has no battery to charge.
+
+    Raises
+    ------
+    ValueError
+        If a controller does not allow the voltage of the place.
+    """
+    if one.model is not None:
+        return inverters.get(one.model)
+    controller = controllers.get(one.controller or "")
+    return None if controller is None or place is None else as_unit(controller, place.voltage)
+
+
+def _units(
+    design: Design, inverters: dict[str, Inverter], controllers: dict[str, ChargeController]
+) -> tuple[dict[str, Inverter], dict[str, ChargeController]]:
+    """What the strings hang on, by id of the set: inverters, or charge controllers at the voltage of the place, which are given beside."""
+    units, found, place = {}, {}, design.storage.off_grid
+    for key, one in design.inverters.items():
+        at = f"/inverters/{key}/{'controller' if one.model is None else 'model'}"
+        try:
+            unit = unit_of(one, inverters, controllers, place)
+        except ValueError as error:
+            raise IncompleteDesign(str(error), at) from None
+        if one.model is None:
+            if one.part not in controllers:
+                raise UnknownPart("charge controller", one.part, at)
+            found[key] = controllers[one.part]
+        elif unit is None:
+            raise UnknownPart("inverter", one.part, at)
+        if unit is None:
+            raise IncompleteDesign(
+                "A charge controller feeds a battery where there is no grid. Choose an inverter, or say on the Storage bench that there is no grid.",
+                at,
+            )
+        units[key] = unit
+    if found and design.storage.bank is None:
+        raise IncompleteDesign("Charge controllers need a battery to charge. Add one on the Storage bench.", "/storage/bank")
+    if found and len(found) < len(units):
+        other = next(key for key in units if key not in found)
+        raise IncompleteDesign(
+            "Strings hang on charge controllers and on inverters. Put all of them on the one or on the other.",
+            f"/inverters/{other}/model",
+        )
+    return units, found
+
+
 def build_plant(design: Design, parts: Catalogue) -> Plant:
     """Look up the parts of a design, its own before the library's.
 
@@ -180,9 +239,10 @@ def build_plant(design: Design, parts: Catalogue) -> Plant:
     for key, subarray in design.subarrays.items():
         if subarray.module not in modules:
             raise UnknownPart("module", subarray.module, f"/subarrays/{key}/module")
-    for key, unit in design.inverters.items():
-        if unit.model not in inverters:
-            raise UnknownPart("inverter", unit.model, f"/inverters/{key}/model")
+    units, controllers = _units(design, inverters, {**parts.controllers, **design.parts.controllers})
+    place = design.storage.off_grid
+    if place is not None and place.inverter is not None and place.inverter not in inverters:
+        raise UnknownPart("inverter", place.inverter, "/storage/off_grid/inverter")
     optimisers = {**parts.optimisers, **design.parts.optimisers}
     for key, subarray in design.subarrays.items():
         if subarray.optimiser is not None and subarray.optimiser not in optimisers:
@@ -202,7 +262,9 @@ def build_plant(design: Design, parts: Catalogue) -> Plant:
         modules=tuple(modules[s.module] for s in design.subarrays.values()),
         inverter_ids=tuple(used_inverters),
         sets=tuple(design.inverters[key] for key in used_inverters),
-        inverters=tuple(inverters[design.inverters[key].model] for key in used_inverters),
+        inverters=tuple(units[key] for key in used_inverters),
+        controllers=tuple(controllers[key] for key in used_inverters if key in controllers),
+        bus_inverter=inverters[place.inverter] if place is not None and place.inverter is not None else None,
         optimisers=tuple(optimisers[s.optimiser] if s.optimiser else None for s in design.subarrays.values()),
         transformer=transformers[chosen] if chosen is not None else None,
         battery=battery_in(design, parts),

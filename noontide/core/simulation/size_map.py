@@ -80,12 +80,23 @@ def reliability_map(r: Results, cells: int = CELLS) -> ReliabilityMap:
     batteries = np.linspace(deep / cells, deep, cells)
     rate = float(np.asarray(setting.battery.discharge_power)) / energy if energy > 0 else 1.0
     powers = np.maximum(batteries * rate, float(np.asarray(setting.battery.discharge_power)))[:, np.newaxis]
-    one = replace(setting.battery, energy=batteries[:, np.newaxis], charge_power=powers, discharge_power=powers)
+    one = r.after.coupled(replace(setting.battery, energy=batteries[:, np.newaxis], charge_power=powers, discharge_power=powers))
     strategy = replace(strategy_of(setting, r.calendar), generator=0.0)
-    wanted = (bare.demand + bare.own_use) / hours + setting.standby
-    sun = (arrays / have)[:, np.newaxis] * bare.produced / hours
-    found = totals(wanted, sun, one, strategy, hours)
-    return ReliabilityMap(arrays, batteries, found.unmet / max(float(wanted.sum()) * hours, 1e-12))
+    sun, bus = bare.produced / hours, r.after.bus
+    if bus is None:
+        wanted = (bare.demand + bare.own_use) / hours + setting.standby
+        if r.after.side is not None:
+            # A larger array meets the same inverter, which passes no more; a smaller one is held back no more.
+            sun = sun + r.after.side.value.clipped
+    else:
+        wanted, sun = bus.asked(bare, setting.standby, hours), sun * bus.efficiency
+    found = totals(wanted, (arrays / have)[:, np.newaxis] * sun, one, strategy, hours)
+    if bus is None:
+        return ReliabilityMap(arrays, batteries, found.unmet / max(float(wanted.sum()) * hours, 1e-12))
+    # Of what is missing on the bus, the part of the use: the rest is what draws from the bus itself. What the inverter does not pass is missing with every size.
+    passed = float(np.minimum(bare.demand, bus.power * hours).sum())
+    missing = found.unmet * passed / max(float(wanted.sum()) * hours, 1e-12) + float(bare.demand.sum()) - passed
+    return ReliabilityMap(arrays, batteries, np.minimum(missing / max(float(bare.demand.sum()), 1e-12), 1.0))
 
 
 def yearly_costs(r: Results) -> YearlyCosts | None:

@@ -62,7 +62,7 @@ def outage_after(r: Results, interval: int) -> Outage | None:
     setting, hours = r.after.storage, r.calendar.hours_per_interval
     if setting is None:
         return None
-    year, battery = r.after.metered, setting.battery
+    year, battery = r.after.metered, r.after.coupled(setting.battery)
     stored, energy = float(year.stored[interval]), float(np.asarray(battery.energy))
     ahead = np.arange(interval + 1, interval + 1 + round(LONGEST_OUTAGE / hours)) % r.calendar.intervals
     least = float(np.asarray(battery.minimum))

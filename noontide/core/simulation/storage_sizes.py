@@ -12,8 +12,7 @@ from noontide.core.money.figures import annuity
 from noontide.core.simulation.after_meter import delivered_of
 from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.results import Results
-from noontide.core.simulation.storage_year import StorageSetting, metered_with, strategy_of
-from noontide.core.storage import dispatch
+from noontide.core.simulation.storage_year import StorageSetting, metered_behind, strategy_of
 from noontide.core.storage.document import USUAL_HOURS, Bank, Storage, ac_power, life_of, usable_energy
 
 Floats = NDArray[np.float64]
@@ -76,9 +75,8 @@ def size_curve(
     # Where there is no battery nothing stands by.
     standby = np.where(energies > 0, setting.standby, 0.0)[:, np.newaxis]
     battery = replace(setting.battery, energy=energies, charge_power=powers, discharge_power=powers)
-    wanted = (bare.demand + bare.own_use) / hours + standby
-    flows = dispatch(wanted, bare.produced / hours, battery, strategy_of(setting, calendar), hours)
-    years = metered_with(bare, flows, standby, hours, setting.is_off_grid)
+    side = None if r.after.side is None else r.after.side.value
+    years = metered_behind(bare, battery, strategy_of(setting, calendar), side, r.after.bus, standby, hours)
     savings = _savings(r, years.imported, years.exported) if with_bills and not setting.is_off_grid else None
     each = price_of_kwh(r, setting)
     prices = None if each is None else energies * each
@@ -95,7 +93,7 @@ def size_curve(
         exported=years.exported.sum(axis=-1),
         peak=years.elsewhere.max(axis=-1) / hours,
         cycles=np.divide(
-            flows.discharge.sum(axis=-1) * hours / np.asarray(battery.discharge_efficiency),
+            years.discharge.sum(axis=-1) / (np.asarray(battery.discharge_efficiency) * r.after.passed),
             usable,
             out=np.zeros(SIZES),
             where=usable > 0,

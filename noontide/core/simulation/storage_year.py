@@ -1,5 +1,6 @@
 """The battery behind the meter: what of the year goes through it, by the strategy of the design."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -9,9 +10,13 @@ from noontide.core.calendar import Calendar
 from noontide.core.civil_time import civil_time
 from noontide.core.demand.meter import Metered
 from noontide.core.electrical.datasheets import Battery as Datasheet
+from noontide.core.electrical.datasheets import Inverter
+from noontide.core.electrical.inverter import fit_inverter
+from noontide.core.electrical.loss_polynomial import loss_at
 from noontide.core.hours import shares_of_day
 from noontide.core.money.billing import prices_of
 from noontide.core.money.tariff import EnergyPrice
+from noontide.core.simulation.dc_side import DcSide
 from noontide.core.storage import (
     Battery,
     Dispatch,
@@ -24,7 +29,7 @@ from noontide.core.storage import (
     peak_shaving,
     time_of_use,
 )
-from noontide.core.storage.document import OffGrid, Storage, battery_of
+from noontide.core.storage.document import OffGrid, Storage, ac_power, battery_of
 
 Floats = NDArray[np.float64]
 
@@ -39,6 +44,13 @@ class StorageSetting:
     holidays: tuple[str, ...]
     time_zone: str
     export_limit: float | None  # [kW]
+    is_on_bus: bool = False  # which charge controllers feed
+    inverter: Inverter | None = None  # between the bus and the use
+
+    @property
+    def is_on_dc(self) -> bool:
+        """Whether the battery has no inverter of its own before it."""
+        return self.is_on_bus or (self.storage.bank is not None and self.storage.bank.inverter is not None)
 
     @property
     def is_off_grid(self) -> bool:
@@ -47,9 +59,9 @@ class StorageSetting:
 
     @property
     def battery(self) -> Battery:
-        """What it can do."""
+        """What it can do; on the DC side by itself."""
         assert self.storage.bank is not None
-        found = battery_of(self.storage.bank, self.datasheet)
+        found = battery_of(self.storage.bank, self.datasheet, self.is_on_dc)
         # A place without a grid is put into service full.
         return replace(found, initial=1.0) if self.is_off_grid else found
 
@@ -60,6 +72,60 @@ class StorageSetting:
         assert bank is not None
         own = sheet.standby * bank.series * bank.parallel if sheet is not None and sheet.standby is not None else bank.standby
         return own / 1000
+
+
+@dataclass(frozen=True)
+class Bus:
+    """The inverter between a battery bus and the use."""
+
+    efficiency: float  # the year's mean, weighted by the use
+    power: float  # [kW]
+
+    def coupled(self, battery: Battery) -> Battery:
+        """A battery on the bus: the sun reaches it without the inverter, a generator through its charger."""
+        return replace(battery, inverter_efficiency=self.efficiency)
+
+    def asked(self, bare: Metered, standby: ArrayLike, hours: float) -> Floats:
+        """What the bus must carry, as it would arrive at the use, (…, intervals) [kW]: no more than the inverter passes, and what draws from the bus itself."""
+        drawn = bare.own_use / hours + np.asarray(standby)
+        return np.asarray(np.minimum(bare.demand / hours, self.power) + drawn * self.efficiency)
+
+
+def bus_of(setting: StorageSetting, bare: Metered, hours: float) -> Bus:
+    """The inverter of a bus with what it loses in the hours of the use: by its own datasheet where there is one."""
+    bank, unit = setting.storage.bank, setting.inverter
+    assert bank is not None
+    if unit is None:
+        return Bus(bank.converter / 100, ac_power(bank, setting.datasheet))
+    rated = unit.ac_power / 1000
+    used = np.minimum(bare.demand / hours, rated)
+    curve = fit_inverter(unit).coefficients_at(unit.full_power_minimum)
+    lost = np.where(used > 0, rated * loss_at(curve, used / rated), unit.night_power / 1000)
+    total = float(used.sum() + lost.sum())
+    return Bus(float(used.sum()) / total if used.sum() > 0 else bank.converter / 100, rated)
+
+
+def on_bus(bare: Metered, battery: Battery, strategy: Strategy, bus: Bus, standby: ArrayLike, hours: float) -> Metered:
+    """The year of a place without a grid whose sun, battery and inverter meet on one bus; of candidates, with their axis in front.
+
+    What is made and stored is counted on the bus, what is used and what a generator gives at the use; what lies between is the plant's own use.
+    """
+    passes, wanted = bus.efficiency, bus.asked(bare, standby, hours)
+    sun = bare.produced / hours * passes
+    flows = dispatch(wanted, sun, bus.coupled(battery), strategy, hours)
+    charge, brought = flows.charge * hours, flows.brought * hours
+    lost = flows.curtailed * hours
+    of_sun = charge - brought
+    cut = np.minimum(lost, sun * hours - of_sun)
+    made, from_generator = bare.produced - cut / passes, flows.generator * hours - (lost - cut)
+    unmet = np.minimum(flows.unmet * hours + np.maximum(bare.demand - bus.power * hours, 0.0), bare.demand)
+    stored, given = of_sun / passes, flows.discharge * hours / passes
+    direct = np.maximum(made - stored, 0.0)
+    own = np.maximum(made + given + from_generator - (bare.demand - unmet) - stored - brought * passes, 0.0)
+    nothing = np.zeros_like(charge)
+    return Metered(
+        made, bare.demand, own, direct, nothing, nothing, stored, brought * passes, given, flows.stored, cut / passes, unmet, from_generator, nothing
+    )  # fmt: skip
 
 
 def strategy_of(setting: StorageSetting, calendar: Calendar) -> Strategy:
@@ -101,18 +167,37 @@ def _without_grid(place: OffGrid, calendar: Calendar, time_zone: str) -> Strateg
     return off_grid(one.power, one.start / 100, one.stop / 100, one.least / 100, allowed)
 
 
-def through_the_battery(bare: Metered, setting: StorageSetting, calendar: Calendar, capacity: float = 1.0) -> Metered:
-    """A year at the meter with a battery beside it, of which a share of the capacity is left."""
-    battery = replace(setting.battery, energy=np.asarray(setting.battery.energy) * capacity)
-    hours = calendar.hours_per_interval
-    wanted, produced = (bare.demand + bare.own_use) / hours + setting.standby, bare.produced / hours
-    return metered_with(
-        bare,
-        dispatch(wanted, produced, battery, strategy_of(setting, calendar), hours),
-        setting.standby,
-        hours,
-        setting.is_off_grid,
-    )
+def through_the_battery(
+    bare: Sequence[Metered],
+    setting: StorageSetting,
+    calendar: Calendar,
+    capacities: Sequence[float],
+    sides: Sequence[DcSide | None],
+) -> list[Metered]:
+    """Years at the meter with a battery beside each, of which a share of the capacity is left; with the DC side of each where it stands there."""
+    battery = replace(setting.battery, energy=np.asarray(setting.battery.energy) * np.array(capacities))
+    hours, strategy = calendar.hours_per_interval, strategy_of(setting, calendar)
+    if setting.is_on_dc:
+        # Each by itself: what passes the inverter beside the battery differs from one to the next.
+        return [
+            metered_behind(
+                one,
+                replace(battery, energy=energy),
+                strategy,
+                side,
+                bus_of(setting, one, hours) if setting.is_on_bus else None,
+                setting.standby,
+                hours,
+            )
+            for one, energy, side in zip(bare, np.asarray(battery.energy), sides, strict=True)
+        ]
+    wanted = np.stack([(one.demand + one.own_use) / hours + setting.standby for one in bare])
+    produced = np.stack([one.produced / hours for one in bare])
+    flows = dispatch(wanted, produced, battery, strategy, hours)
+    # A copy is kept of what is stored alone: a part of all flows would keep all of them.
+    flows = replace(flows, stored=flows.stored.copy())
+    each = (Dispatch(**{name: values[k] for name, values in vars(flows).items()}) for k in range(len(bare)))
+    return [metered_with(one, its, setting.standby, hours, setting.is_off_grid) for one, its in zip(bare, each, strict=True)]
 
 
 def metered_with(bare: Metered, flows: Dispatch, standby: ArrayLike, hours: float, is_off_grid: bool) -> Metered:
@@ -129,5 +214,55 @@ def metered_with(bare: Metered, flows: Dispatch, standby: ArrayLike, hours: floa
     given, nothing = np.maximum(produced - direct - of_sun, 0.0), np.zeros_like(direct)
     stored = (of_sun, charge - of_sun, discharge, flows.stored)
     if is_off_grid:
-        return Metered(produced, bare.demand, own, direct, nothing, nothing, *stored, cut, unmet, brought)
-    return Metered(produced, bare.demand, own, direct, brought, given, *stored, nothing, nothing, nothing)
+        return Metered(produced, bare.demand, own, direct, nothing, nothing, *stored, cut, unmet, brought, nothing)
+    return Metered(produced, bare.demand, own, direct, brought, given, *stored, nothing, nothing, nothing, nothing)
+
+
+def metered_behind(
+    bare: Metered,
+    battery: Battery,
+    strategy: Strategy,
+    side: DcSide | None,
+    bus: Bus | None,
+    standby: ArrayLike,
+    hours: float,
+) -> Metered:
+    """The account of a year with the battery on the side on which it stands; of candidates, with their axis in front."""
+    if bus is not None:
+        return on_bus(bare, battery, strategy, bus, standby, hours)
+    if side is not None:
+        return on_dc_side(bare, battery, strategy, side, standby, hours)
+    wanted = (bare.demand + bare.own_use) / hours + np.asarray(standby)
+    flows = dispatch(wanted, bare.produced / hours, battery, strategy, hours)
+    return metered_with(bare, flows, standby, hours, not np.asarray(strategy.has_grid).any())
+
+
+def on_dc_side(bare: Metered, battery: Battery, strategy: Strategy, side: DcSide, standby: ArrayLike, hours: float) -> Metered:
+    """The year with a battery on the DC side; of candidates, with their axis in front.
+
+    Other inverters serve the use first; what is left of them goes to the grid, since an inverter with a battery stores its own sun alone.
+    """
+    is_off_grid = not np.asarray(strategy.has_grid).any()
+    own = bare.own_use + np.asarray(standby) * hours
+    wanted, limit = bare.demand + own, np.asarray(strategy.export_limit) * hours
+    # What nobody uses beyond an export limit the others do not give.
+    beside = np.minimum(np.minimum(side.beside * hours, wanted + limit), bare.produced)
+    excess = np.maximum(beside - wanted, 0.0)
+    strategy = replace(strategy, export_limit=np.maximum(limit - excess, 0.0) / hours)
+    sun = np.minimum(bare.produced - beside, side.own * hours) / hours
+    flows = dispatch(np.maximum(wanted - beside, 0.0) / hours, sun, side.coupled(battery), strategy, hours, side.clipped)
+    charge, discharge, brought = flows.charge * hours, flows.discharge * hours, flows.brought * hours
+    offered, nothing = (sun + side.clipped) * hours, np.zeros_like(charge)
+    # Of what is lost the sun's part is the sun's; the rest ran through a generator at its least load.
+    lost = np.minimum(flows.curtailed * hours, offered - (charge - brought))
+    elsewhere = flows.imported * hours + flows.generator * hours - (flows.curtailed * hours - lost)
+    unmet, of_sun = flows.unmet * hours, charge - brought
+    made = beside + offered - lost
+    direct = np.maximum(wanted - unmet - discharge - (elsewhere - brought), 0.0)
+    stored = (of_sun, brought, discharge, flows.stored)
+    of_clipped = np.minimum(of_sun, side.clipped * hours)
+    if is_off_grid:
+        made, lost = made - excess, lost + excess
+        return Metered(made, bare.demand, own, direct, nothing, nothing, *stored, lost, unmet, elsewhere, of_clipped)
+    given = flows.exported * hours + excess
+    return Metered(made, bare.demand, own, direct, elsewhere, given, *stored, nothing, nothing, nothing, of_clipped)

@@ -10,6 +10,7 @@ Floats = NDArray[np.float64]
 RANGES: dict[str, tuple[float, float]] = {
     "energy": (0.0, np.inf), "minimum": (0.0, 1.0), "maximum": (0.0, 1.0), "initial": (0.0, 1.0), "charge_power": (0.0, np.inf), "discharge_power": (0.0, np.inf),
     "charge_efficiency": (1e-6, 1.0), "discharge_efficiency": (1e-6, 1.0), "self_discharge": (0.0, 1.0),
+    "inverter_efficiency": (1e-6, 1.0), "inverter_power": (0.0, np.inf),
 }  # fmt: skip
 
 
@@ -26,6 +27,9 @@ class Battery:
     charge_efficiency: ArrayLike = 1.0  # one way
     discharge_efficiency: ArrayLike = 1.0
     self_discharge: ArrayLike = 0.0  # share of what is stored, an hour
+    # On the DC side of the array's own inverter; powers and efficiencies above are the battery's own then.
+    inverter_efficiency: ArrayLike = 1.0  # one way; 1 where the battery has an inverter of its own, within the efficiencies above
+    inverter_power: ArrayLike = np.inf  # that array and battery give together at most [kW]
 
     def __post_init__(self) -> None:
         for field in fields(self):
@@ -53,8 +57,14 @@ class Battery:
         return np.broadcast_shapes(*(np.shape(getattr(self, field.name)) for field in fields(self)))
 
     def table(self, shape: tuple[int, ...]) -> Floats:
-        """All candidates as rows in the order of the fields, (candidates, 9)."""
-        columns = [
-            np.broadcast_to(np.asarray(getattr(self, field.name), dtype=float), shape).reshape(-1) for field in fields(self)
-        ]
-        return np.ascontiguousarray(np.stack(columns, axis=-1))
+        """All candidates as rows: the fields to self-discharge, seen from the AC side, the one-way efficiency of what the grid charges, and the inverter's power, (candidates, 11)."""
+        own = {
+            field.name: np.broadcast_to(np.asarray(getattr(self, field.name), dtype=float), shape).reshape(-1)
+            for field in fields(self)
+        }
+        passes, most, from_grid = own.pop("inverter_efficiency"), own.pop("inverter_power"), own["charge_efficiency"]
+        # Sun goes to the battery without the inverter, which a kWh at the AC side would have passed; the grid's energy passes it.
+        own["charge_efficiency"] = from_grid / passes
+        for name in ("charge_power", "discharge_power", "discharge_efficiency"):
+            own[name] = own[name] * passes
+        return np.ascontiguousarray(np.stack([*own.values(), from_grid * passes, most], axis=-1))

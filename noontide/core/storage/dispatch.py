@@ -12,15 +12,16 @@ from noontide.core.threads import in_chunks
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+ENOUGH = 4000  # intervals, from which on a candidate is worth a thread of its own
 # What is written of an interval, in the order of `Dispatch`.
-FLOWS = 8
+FLOWS = 9
 
 
 @dataclass(frozen=True, eq=False)
 class Dispatch:
     """Powers of each interval at the AC side [kW] and what is stored at its end [kWh], (…, intervals).
 
-    sun + imported + discharge + generator = demand - unmet + charge + exported + curtailed
+    sun + clipped + imported + discharge + generator = demand - unmet + charge + exported + curtailed
     """
 
     charge: Floats
@@ -28,9 +29,10 @@ class Dispatch:
     stored: Floats
     imported: Floats
     exported: Floats
-    curtailed: Floats  # of sun and generator, where export is limited or there is no grid
+    curtailed: Floats  # of sun and generator, where export is limited, there is no grid, or an inverter passes no more
     unmet: Floats  # of the demand
     generator: Floats
+    brought: Floats  # of the charge: by the grid or a generator
 
 
 @dataclass(frozen=True, eq=False)
@@ -53,7 +55,14 @@ class Totals:
     peak: Floats  # highest import [kW]
 
 
-def dispatch(demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: Strategy, step: float = 1.0) -> Dispatch:
+def dispatch(
+    demand: ArrayLike,
+    solar: ArrayLike,
+    battery: Battery,
+    strategy: Strategy,
+    step: float = 1.0,
+    clipped: ArrayLike = 0.0,
+) -> Dispatch:
     """What a battery does in every interval.
 
     Parameters
@@ -64,31 +73,40 @@ def dispatch(demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: St
     strategy : Strategy
     step : float
         Length of an interval [h].
+    clipped : number or (…, intervals)
+        Power that a battery on the DC side can store and the inverter passes to nobody, at the AC side [kW].
 
     Raises
     ------
     ValueError
         If shapes do not go together, a power is negative or no number, or the step is not above 0.
     """
-    case = _Case(demand, solar, battery, strategy, step)
+    case = _Case(demand, solar, battery, strategy, step, clipped)
     found = np.empty((FLOWS, case.count, case.intervals))
 
     def work(start: int, end: int) -> None:
         run_intervals(*case.arguments, start, end, found, np.empty((0, 0)))
 
-    in_chunks(work, case.count)
+    in_chunks(work, case.count, case.small)
     return Dispatch(*(found[k].reshape(*case.shape, case.intervals) for k in range(FLOWS)))
 
 
-def totals(demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: Strategy, step: float = 1.0) -> Totals:
+def totals(
+    demand: ArrayLike,
+    solar: ArrayLike,
+    battery: Battery,
+    strategy: Strategy,
+    step: float = 1.0,
+    clipped: ArrayLike = 0.0,
+) -> Totals:
     """The same in sums of the whole time."""
-    case = _Case(demand, solar, battery, strategy, step)
+    case = _Case(demand, solar, battery, strategy, step, clipped)
     found = np.zeros((14, case.count))
 
     def work(start: int, end: int) -> None:
         run_intervals(*case.arguments, start, end, np.empty((0, 0, 0)), found)
 
-    in_chunks(work, case.count)
+    in_chunks(work, case.count, case.small)
     return Totals(*(found[k].reshape(case.shape) for k in range(found.shape[0])))
 
 
@@ -101,15 +119,24 @@ def least_import_limits(demand: ArrayLike, solar: ArrayLike, battery: Battery, s
 class _Case:
     """Candidates as rows, checked; what is alike for many of them stands once."""
 
-    def __init__(self, demand: ArrayLike, solar: ArrayLike, battery: Battery, strategy: Strategy, step: float):
+    def __init__(
+        self,
+        demand: ArrayLike,
+        solar: ArrayLike,
+        battery: Battery,
+        strategy: Strategy,
+        step: float,
+        clipped: ArrayLike = 0.0,
+    ):
         if not (np.isfinite(step) and step > 0):
             raise ValueError(f"The length of an interval is above 0 h; it is {step:g}.")
         used, sun = _powers("demand", demand), _powers("solar", solar)
         self.intervals = max(used.shape[-1], sun.shape[-1])
         self.step = float(step)
-        prices = np.zeros(0) if strategy.prices is None else self._over("prices", strategy.prices)
+        self.small = max(1, ENOUGH // self.intervals)  # candidates that are not worth a second thread
+        prices = _read_only(np.zeros(0)) if strategy.prices is None else self._over("prices", strategy.prices)
         limit, cut = self._rows("import limit", strategy.import_limit), self._rows("export limit", strategy.export_limit)
-        reserve = self._rows("reserve", strategy.reserve)
+        reserve, clip = self._rows("reserve", strategy.reserve), self._rows("clipped", clipped)
         generator = np.asarray(strategy.generator, dtype=float)
         shapes = (
             used.shape[:-1],
@@ -118,6 +145,7 @@ class _Case:
             limit.shape[:-1],
             cut.shape[:-1],
             reserve.shape[:-1],
+            clip.shape[:-1],
             generator.shape,
         )
         try:
@@ -129,11 +157,16 @@ class _Case:
             ) from None
         self.count = int(np.prod(self.shape))
         self.table = battery.table(self.shape)
-        (used, used_rows), (sun, sun_rows), (limit, self.limit_rows), (cut, cut_rows), (reserve, reserve_rows) = (
-            self._once(values) for values in (used, sun, limit, cut, reserve)
-        )
+        (
+            (used, used_rows),
+            (sun, sun_rows),
+            (limit, self.limit_rows),
+            (cut, cut_rows),
+            (reserve, reserve_rows),
+            (clip, clip_rows),
+        ) = (self._once(values) for values in (used, sun, limit, cut, reserve, clip))
         self.import_limit = limit
-        rows = np.stack([used_rows, sun_rows, self.limit_rows, cut_rows, reserve_rows])
+        rows = np.stack([used_rows, sun_rows, self.limit_rows, cut_rows, reserve_rows, clip_rows])
         flags = np.array(
             [
                 strategy.serves_use,
@@ -144,7 +177,7 @@ class _Case:
             ],
             dtype=np.bool_,
         )
-        power = np.ascontiguousarray(np.broadcast_to(generator, self.shape).reshape(-1))
+        power = _read_only(np.ascontiguousarray(np.broadcast_to(generator, self.shape).reshape(-1)))
         machine = np.array([strategy.generator_start, strategy.generator_stop, strategy.generator_least])
         there = self._over("has_grid", strategy.has_grid, bool)
         allowed = self._over("generator_allowed", strategy.generator_allowed, bool)
@@ -166,15 +199,28 @@ class _Case:
             starts = np.append(np.flatnonzero(np.diff(periods, prepend=periods[0] - 1)), self.intervals)
 
             def work(start: int, end: int) -> None:
-                case = used, sun, rows, self.table, starts, strategy.charges_from_grid, self.step, start, end, self.import_limit
+                case = (
+                    used,
+                    sun,
+                    clip,
+                    rows,
+                    self.table,
+                    starts,
+                    strategy.charges_from_grid,
+                    self.step,
+                    start,
+                    end,
+                    self.import_limit,
+                )
                 if strategy.knows_yesterday_alone:
                     limits_by_yesterday(*case, day, strategy.serves_use, later)
                 else:
                     least_limits(*case)
 
-            in_chunks(work, self.count)
+            in_chunks(work, self.count, self.small)
+            self.import_limit = _read_only(self.import_limit)
         self.arguments = (
-            used, sun, self.import_limit, cut, reserve, rows, self.table, flags, prices, ahead, later, there, allowed, power, machine, self.step,
+            used, sun, clip, self.import_limit, cut, reserve, rows, self.table, flags, prices, ahead, later, there, allowed, power, machine, self.step,
         )  # fmt: skip
 
     def _over(self, name: str, values: ArrayLike, kind: type = float) -> NDArray:
@@ -184,7 +230,7 @@ class _Case:
             raise ValueError(
                 f"{name}: one value, or one for each of the {self.intervals:,} intervals is needed; there are {found.size:,}."
             )
-        return np.ascontiguousarray(np.broadcast_to(found, (self.intervals,)))
+        return _read_only(np.ascontiguousarray(np.broadcast_to(found, (self.intervals,))))
 
     def _rows(self, name: str, values: ArrayLike) -> Floats:
         found = np.asarray(values, dtype=float)
@@ -199,9 +245,16 @@ class _Case:
 
     def _once(self, values: Floats) -> tuple[Floats, Ints]:
         """Different rows, and which of them each candidate has."""
-        rows = np.ascontiguousarray(values.reshape(-1, self.intervals))
+        rows = _read_only(np.ascontiguousarray(values.reshape(-1, self.intervals)))
         places = np.arange(len(rows)).reshape(values.shape[:-1])
         return rows, np.ascontiguousarray(np.broadcast_to(places, self.shape).reshape(-1))
+
+
+def _read_only(values: NDArray) -> NDArray:
+    """The same, so that a compiled loop has one version: some inputs are views that nobody may write to, and others are copies."""
+    seen = values.view()
+    seen.flags.writeable = False
+    return seen
 
 
 def _powers(name: str, values: ArrayLike) -> Floats:

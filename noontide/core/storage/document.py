@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from noontide.core.electrical.datasheets import Battery as Datasheet
-from noontide.core.fields import Document, Monthly, choice, months, part, quantity
+from noontide.core.fields import Document, Id, Monthly, choice, months, part, quantity
 from noontide.core.hours import read_hours
 from noontide.core.storage.battery import Battery
 
@@ -18,8 +18,9 @@ HOURS_OF_A_MONTH = 730.0
 
 
 class Bank(Document):
-    """Batteries in series and parallel, or one of a size alone, with the inverter that couples them to the AC side."""
+    """Batteries in series and parallel, or one of a size alone, with the inverter that couples them to the AC side, or on the DC side of the array's own."""
 
+    inverter: Id | None = Field(None, title="On the DC side of")
     model: str | None = part("batteries", "Battery", None)
     series: int = quantity(1, "In series", "", 1, 200, "One.")
     parallel: int = quantity(1, "In parallel", "", 1, 2000, "One.")
@@ -79,6 +80,7 @@ class OffGrid(Document):
     performance: float = quantity(80.0, "Performance of the array", "%", 20, 100, "What heat, dirt, wires and charging leave.", 1)
     inverter_margin: float = quantity(25.0, "Margin of the inverter over the coincident peak", "%", 0, 300, "Usual.", 5)
     voltage: float = quantity(48.0, "System voltage", "V", 1, 1500, "Usual above a few kW.", 12)
+    inverter: str | None = part("inverters", "Inverter of the battery bus", None)
     accepted_loss: float = quantity(
         1.0, "Share of the energy that may be missing", "%", 0.001, 50, "A few dull days a year.", 0.5
     )
@@ -121,15 +123,16 @@ def ac_power(bank: Bank, datasheet: Datasheet | None) -> float:
     return datasheet.power * bank.series * bank.parallel / 1000
 
 
-def one_way(bank: Bank, datasheet: Datasheet | None) -> float:
-    """Efficiency of one way between the AC side and what is stored, battery and inverter together."""
+def one_way(bank: Bank, datasheet: Datasheet | None, is_on_dc: bool = False) -> float:
+    """Efficiency of one way: between the AC side and what is stored, battery and inverter together; on the DC side that of the battery alone."""
     round_trip = bank.efficiency or (datasheet.efficiency if datasheet is not None else USUAL_EFFICIENCY)
-    return float((round_trip / 100) ** 0.5 * bank.converter / 100)
+    own = float((round_trip / 100) ** 0.5)
+    return own if is_on_dc else own * bank.converter / 100
 
 
-def battery_of(bank: Bank, datasheet: Datasheet | None) -> Battery:
+def battery_of(bank: Bank, datasheet: Datasheet | None, is_on_dc: bool = False) -> Battery:
     """What a bank can do; it begins empty, as the year's last night leaves it."""
-    each, power = one_way(bank, datasheet), ac_power(bank, datasheet)
+    each, power = one_way(bank, datasheet, is_on_dc), ac_power(bank, datasheet)
     return Battery(
         usable_energy(bank, datasheet),
         bank.least / 100,

@@ -8,6 +8,7 @@ from noontide.core.design import Design
 from noontide.core.fields import Document
 from noontide.core.verbs.batteries import SizeBattery, SizeSystem, TakeBattery, size_battery, size_system, take_battery
 from noontide.core.verbs.costs import AddCost, TakeCarbon, TakeYieldTable, add_cost, take_carbon, take_yield_table
+from noontide.core.verbs.hanging import HangStrings, hang_strings
 from noontide.core.verbs.shared import ImpossibleAct
 from noontide.core.verbs.sources import AddAppliance, AddSource, TakeRows, add_appliance, add_source, take_rows
 from noontide.core.verbs.tariffs import (
@@ -54,6 +55,7 @@ VERBS: dict[str, Verb] = {
     "take-battery": Verb("Take a battery of the library, or one of a size alone", TakeBattery, take_battery),
     "size-battery": Verb("Give the battery a size", SizeBattery, size_battery),
     "size-system": Verb("Give array and battery a size", SizeSystem, size_system),
+    "hang-strings": Verb("Hang all strings on inverters, or on charge controllers", HangStrings, hang_strings),
     "add-source": Verb("Add a source of demand", AddSource, add_source),
     "add-appliance": Verb("Add an appliance to a list", AddAppliance, add_appliance),
     "take-rows": Verb("Take rows of a spreadsheet as appliances", TakeRows, take_rows),

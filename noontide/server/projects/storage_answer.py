@@ -67,6 +67,9 @@ class BatteryAnswer(BaseModel):
     life: float = Field(description="[years]")
     wear: float | None = Field(description="share of the cycle life that a year takes")
     peak: float = Field(description="highest import [kW]")
+    of_clipped: float | None = Field(
+        description="stored a year of what the inverter would have held back [kWh]; null on the AC side"
+    )
 
 
 class StorageAnswer(BaseModel):

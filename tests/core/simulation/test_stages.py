@@ -210,3 +210,25 @@ def test_parts_that_travel_with_a_scheme_come_first(roof_document, hill_weather)
     better = PARTS.modules["veltrane-430"].model_dump(mode="json") | {"power": 440.0, "imp": 13.5}
     carried = varied(roof_document, parts={"modules": {"veltrane-430": better}})
     assert simulate(carried, hill_weather, PARTS).annual.dc_power == pytest.approx(36 * 0.44)
+
+
+@dataclasses.dataclass(frozen=True)
+class Doubling:
+    number: float
+
+
+def test_rows_that_are_found_together_are_found_once_and_each_for_itself():
+    calls, cache = [], StageCache()
+
+    def double(rows):
+        calls.append([row.number for row in rows])
+        return [np.array([2 * row.number]) for row in rows]
+
+    first = cache.keep(Doubling(1.0), lambda row: np.array([2 * row.number]))
+    assert first.value == 2
+    one, two, three = cache.keep_together([Doubling(1.0), Doubling(2.0), Doubling(3.0)], double)
+    assert (three.value, one.value, two.value) == (6, 2, 4)
+    assert calls == [[2.0, 3.0]]
+    assert two.is_there and not cache.keep(Doubling(4.0), lambda row: np.zeros(1)).is_there
+    cache.clear()
+    assert two.value == 4 and calls[1] == [1.0, 2.0, 3.0]

@@ -15,6 +15,7 @@ from noontide.core.storage import (
     dispatch,
     least_import_limits,
     least_peak,
+    loops,
     loss_of_load,
     off_grid,
     own_use,
@@ -341,3 +342,22 @@ def test_loss_of_load_by_hand():
         and found.hours == pytest.approx([0.5, 0])
         and found.longest == pytest.approx([1.0, 0])
     )
+
+
+def test_a_loop_has_one_version_whatever_its_inputs_are():
+    """Another version would be compiled where it is first needed, and keep a person waiting for seconds."""
+    demand, solar, ones = np.ones(48), np.ones((2, 48)), np.ones(48)
+    for strategy in (
+        own_use(),
+        peak_shaving(ones),
+        least_peak(own_use=True),
+        least_peak(own_use=True, yesterday=True),
+        time_of_use(ones),
+        off_grid(1.0, 0.2, 0.5, 0.3, ones > 0),
+    ):
+        for sun in (solar, solar[0], [1.0] * 48):
+            for battery in (Battery(5), Battery([5.0, 6.0])):
+                for clipped in (0.0, ones):
+                    dispatch(demand, sun, battery, strategy, 1.0, clipped)
+                    totals(demand, sun, battery, strategy, 1.0, clipped)
+    assert {len(loop.signatures) for loop in (loops.run_intervals, loops.least_limits, loops.limits_by_yesterday)} == {1}

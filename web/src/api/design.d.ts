@@ -170,9 +170,14 @@ export interface components {
     }
     /**
      * Bank
-     * @description Batteries in series and parallel, or one of a size alone, with the inverter that couples them to the AC side.
+     * @description Batteries in series and parallel, or one of a size alone, with the inverter that couples them to the AC side, or on the DC side of the array's own.
      */
     Bank: {
+      /**
+       * On the DC side of
+       * @default null
+       */
+      inverter?: string | null
       /**
        * Battery
        * @default null
@@ -910,6 +915,11 @@ export interface components {
        * @default 97
        */
       efficiency?: number
+      /**
+       * Own consumption
+       * @default 1
+       */
+      own_consumption?: number
     }
     /** Chimney */
     Chimney: {
@@ -1718,7 +1728,7 @@ export interface components {
        * @default at once
        * @enum {string}
        */
-      timing?: 'at once' | 'cheapest hours' | 'by the sun'
+      timing?: 'at once' | 'cheapest hours' | 'by the sun' | 'by the sun alone'
     }
     /**
      * Interval
@@ -1891,7 +1901,7 @@ export interface components {
     }
     /**
      * InverterSet
-     * @description Inverters of one model with identical strings.
+     * @description Inverters of one model with identical strings, or charge controllers on the battery bus of a place without a grid.
      */
     InverterSet: {
       /**
@@ -1899,8 +1909,16 @@ export interface components {
        * @default
        */
       name?: string
-      /** Inverter */
-      model: string
+      /**
+       * Inverter
+       * @default null
+       */
+      model?: string | null
+      /**
+       * Charge controller
+       * @default null
+       */
+      controller?: string | null
       /**
        * Inverters
        * @default 1
@@ -2598,6 +2616,11 @@ export interface components {
        */
       voltage?: number
       /**
+       * Inverter of the battery bus
+       * @default null
+       */
+      inverter?: string | null
+      /**
        * Share of the energy that may be missing
        * @default 1
        */
@@ -3021,7 +3044,12 @@ export interface components {
        * @default at once
        * @enum {string}
        */
-      timing?: 'at once' | 'cheapest hours' | 'by the sun'
+      timing?: 'at once' | 'cheapest hours' | 'by the sun' | 'by the sun alone'
+      /**
+       * Tank, where it runs by the sun alone
+       * @default 1
+       */
+      tank?: number
     }
     /**
      * Racks
@@ -4365,7 +4393,7 @@ export interface components {
        * @default at once
        * @enum {string}
        */
-      timing?: 'at once' | 'cheapest hours' | 'by the sun'
+      timing?: 'at once' | 'cheapest hours' | 'by the sun' | 'by the sun alone'
     }
     /**
      * Wall

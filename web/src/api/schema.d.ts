@@ -1790,6 +1790,11 @@ export interface components {
              * @description highest import [kW]
              */
             peak: number;
+            /**
+             * Of Clipped
+             * @description stored a year of what the inverter would have held back [kWh]; null on the AC side
+             */
+            of_clipped: number | null;
         };
         /** Bench */
         Bench: {
@@ -2076,6 +2081,11 @@ export interface components {
              * @default 97
              */
             efficiency: number;
+            /**
+             * Own consumption
+             * @default 1
+             */
+            own_consumption: number;
         };
         /** CheckAnswer */
         CheckAnswer: {

@@ -69,7 +69,7 @@ export function listsOf(
       id,
       name: set.name || names().inverters?.[id] || 'New inverter',
       letter: String(i + 1),
-      model: set.model,
+      model: set.model ?? '',
       count: set.count ?? (preset(`/inverters/${id}/count`) as number),
       strings: (of.get(id) ?? []).toSorted((a, b) => a.tracker - b.tracker),
     }))

@@ -34,11 +34,11 @@ def check_demand(r: Results) -> Iterator[Check]:
         cure = {
             "vehicle": "A stronger charger, or more hours at home, would serve it.",
             "hot_water": "A stronger element, or less water, would serve it.",
-            "pump": "A stronger pump, or more hours, would serve it.",
+            "pump": "A stronger pump, a larger tank, more sun or more hours would serve it.",
         }.get(source.kind, "A higher limit of its power would serve it.")
         yield Check(
             "unserved-demand", "caution", f"{source.name}: {missed:,.0f} kWh a year cannot be served",
-            f"Of {served + missed:,.0f} kWh that it asks for, {served:,.0f} kWh fit into its power and hours. {cure}",
+            f"Of {served + missed:,.0f} kWh that it asks for, {served:,.0f} kWh fit into its power and hours. {' '.join((*used.notes.get(key, ()), cure))}",
             "demand", f"/demand/sources/{key}", missed, 0, "kWh", "Energy balance of the source",
         )  # fmt: skip
 
@@ -74,6 +74,14 @@ def check_storage(r: Results) -> Iterator[Check]:
                     f"worksheet-{line.key}", "caution", f"{line.title}: {line.verdict}", f"The worksheet asks for {line.value:,.3g} {line.unit}: {line.rule}.",
                     "storage", "/storage/off_grid", line.chosen or 0.0, line.value, line.unit, "Worksheet",
                 )  # fmt: skip
+    yield from _controllers(r)
+    if storage.bank.inverter is not None:
+        unit = r.plant.inverters[r.plant.inverter_ids.index(storage.bank.inverter)]
+        if unit.kind not in ("hybrid", "stand-alone"):
+            yield Check(
+                "no-battery-terminals", "caution", f"{unit.maker} {unit.name} has no terminals for a battery", f"By its datasheet it is a {unit.kind} inverter. Choose a hybrid inverter, or couple the battery to the AC side by an inverter of its own.",
+                "storage", f"{at}/inverter", 0, 0, "", "Datasheet", (Remedy("Couple it to the AC side", {"storage": {"bank": {"inverter": None}}}),),
+            )  # fmt: skip
     if storage.serves == "dear hours" and r.design.money.tariff is None:
         yield Check(
             "prices-unknown", "caution", "No prices to follow", "The battery serves the dearest hours, and the design has no tariff: it works for own use. Choose a tariff on the Money bench.",
@@ -100,6 +108,22 @@ def check_storage(r: Results) -> Iterator[Check]:
         yield Check(
             "battery-hot", "caution", f"Up to {hottest:g} °C at the site", f"The battery works up to {sheet.highest_temperature:g} °C. Put it into shade and air.",
             "storage", at, hottest, sheet.highest_temperature, "°C", "Datasheet",
+        )  # fmt: skip
+
+
+def _controllers(r: Results) -> Iterator[Check]:
+    """Charge controllers that are not made for the voltage of the place."""
+    place = r.design.storage.off_grid
+    if place is None or not r.plant.is_on_bus:
+        return
+    for key, one, controller in zip(r.plant.inverter_ids, r.plant.sets, r.plant.controllers, strict=True):
+        if place.voltage in controller.battery_voltages:
+            continue
+        known, largest = ", ".join(f"{volts:g}" for volts in controller.battery_voltages), controller.battery_voltages[-1]
+        yield Check(
+            "controller-voltage", "error", f"{one.name} is not made for {place.voltage:g} V", f"{controller.maker} {controller.name} charges batteries of {known} V. Choose another controller, or another system voltage.",
+            "storage", f"/inverters/{key}/controller", place.voltage, max(controller.battery_voltages), "V", "Datasheet",
+            (Remedy(f"System voltage {largest:g} V", {"storage": {"off_grid": {"voltage": largest}}}),),
         )  # fmt: skip
 
 

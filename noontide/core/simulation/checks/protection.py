@@ -7,16 +7,20 @@ from typing import Literal
 
 from noontide.core.design.circuits import Connection
 from noontide.core.electrical.cables import SECTIONS
+from noontide.core.electrical.controllers import MEAN_CHARGING
 from noontide.core.electrical.datasheets import DeviceKind
-from noontide.core.electrical.protection import BREAKERS, residual_current_device, voltage_rise
+from noontide.core.electrical.protection import BREAKERS, breaker_size, residual_current_device, voltage_rise
 from noontide.core.simulation.cables_in_use import SizedRun
 from noontide.core.simulation.checks.finding import Check, Remedy, signed
+from noontide.core.simulation.off_grid import DC_FACTOR
 from noontide.core.simulation.results import Results
 
 State = Literal["fine", "caution", "error", "not needed"]
 # Rated currents of DC switch-disconnectors, and DC voltages that devices are made for.
 SWITCHES = (16.0, 25.0, 32.0, 40.0, 63.0, 125.0, 250.0, 400.0)
 DC_VOLTAGES = (600.0, 1000.0, 1500.0)
+BUS_FUSES = (10.0, 16.0, 20.0, 25.0, 32.0, 40.0, 50.0, 63.0, 80.0, 100.0, 125.0, 160.0, 200.0, 250.0, 315.0, 400.0, 500.0, 630.0)
+BUS_SWITCHES = (63.0, 125.0, 160.0, 250.0, 400.0, 630.0)
 BONDING, BONDING_WITH_LIGHTNING = 6.0, 16.0  # mm2 of copper
 
 
@@ -58,7 +62,15 @@ class Protection:
 
 def protection_of(r: Results) -> list[Protection]:
     """All protection of a design, from the strings to the grid."""
-    return [*_of_trackers(r), *_of_inverters(r), *_of_connection(r)]
+    return [*_of_trackers(r), *_after_the_strings(r)]
+
+
+def _after_the_strings(r: Results) -> Iterator[Protection]:
+    if r.plant.is_on_bus:
+        yield from _of_bus(r)
+    else:
+        yield from _of_inverters(r)
+        yield from _of_connection(r)
 
 
 def check_wiring(r: Results) -> Iterator[Check]:
@@ -66,7 +78,7 @@ def check_wiring(r: Results) -> Iterator[Check]:
     for run in r.cables.runs:
         if run.problem:
             yield _about_cable(run)
-    for item in (*_of_inverters(r), *_of_connection(r)):
+    for item in _after_the_strings(r):
         if item.state in ("caution", "error"):
             yield Check(
                 item.key.split(":")[0], "error" if item.state == "error" else "caution", f"{item.title}: {item.chosen}", item.detail, "circuits", item.pointer,
@@ -150,23 +162,11 @@ def _voltage_class(voltage: float) -> float:
 
 
 def _of_inverters(r: Results) -> Iterator[Protection]:
-    plant, connection, cables, limits = r.plant, r.design.connection, r.cables, r.string_limits
-    spd_type = _surge_type(connection)
-    reason = {
-        "none": "Without external lightning protection type 2 serves on both sides.",
-        "separated": "The separation distance to the lightning protection is kept: type 2 serves on both sides.",
-        "bonded": "Bonded to the lightning protection: partial lightning currents flow, which takes type 1.",
-    }[connection.lightning_protection]
+    plant, connection, cables = r.plant, r.design.connection, r.cables
     for i, (name, one, unit) in enumerate(zip(plant.inverter_ids, plant.sets, plant.inverters, strict=True)):
         place, pointer = one.name, f"/inverters/{name}/model"
-        voc = max(plant.subarrays[k].modules_per_string * limits[k].cold_voc for k in plant.members[i])
-        made_for = _voltage_class(voc)
         if unit.kind != "micro":
-            yield Protection(
-                f"dc-surge:{name}", place, "DC surge protection", f"type {spd_type}, {made_for:,.0f} V", f"{reason} Voc at the coldest is {voc:,.0f} V.",
-                "IEC 60364-7-712, IEC 61643-32", made_for, voc, "V", True, "fine" if voc <= made_for else "caution", pointer, one.count,
-                WantedDevice("surge protective device", 0, made_for, 3, spd_type),
-            )  # fmt: skip
+            yield _dc_surge(r, i, pointer)
         current, size, branches = cables.branch_current(i), cables.breaker_of(i), cables.branches(i)
         run = cables.by_pointer.get(f"/inverters/{name}/cable")
         poles, voltage = (4, connection.voltage) if unit.phases == 3 else (2, connection.phase_voltage)
@@ -192,6 +192,74 @@ def _of_inverters(r: Results) -> Iterator[Protection]:
         if run is not None:
             yield _earthing(f"earthing:{name}", place, run)
         yield _bonding(f"bonding:{name}", place, connection.lightning_protection == "bonded", pointer)
+
+
+def _of_bus(r: Results) -> Iterator[Protection]:
+    """Of a battery bus: what lies between it and its controllers, its battery and its inverter, and behind that."""
+    plant, connection, bus = r.plant, r.design.connection, r.after.bus
+    place = r.design.storage.off_grid
+    assert bus is not None and place is not None
+    for i, (name, one, controller) in enumerate(zip(plant.inverter_ids, plant.sets, plant.controllers, strict=True)):
+        pointer = f"/inverters/{name}/controller"
+        yield _dc_surge(r, i, pointer)
+        yield _bus_fuse(
+            f"controller-fuse:{name}", one.name, "Fuse to the bus", DC_FACTOR * controller.current, f"{DC_FACTOR:g} × {controller.current:g} A of the controller.", pointer, one.count,
+        )  # fmt: skip
+        yield _bonding(f"bonding:{name}", one.name, connection.lightning_protection == "bonded", pointer)
+    at, where = "/storage/bank", "the battery bus"
+    current = bus.power * 1000 / bus.efficiency / place.voltage
+    words = (
+        f"{DC_FACTOR:g} × {current:.0f} A: {bus.power:.3g} kW of the inverter at {bus.efficiency:.0%} from {place.voltage:g} V."
+    )
+    yield _bus_fuse("battery-fuse", where, "Battery fuse", DC_FACTOR * current, words, at, 1)
+    asked = DC_FACTOR * current
+    switch = next((size for size in BUS_SWITCHES if size >= asked * (1 - 1e-9)), inf)
+    yield Protection(
+        "battery-switch", where, "Battery disconnector", f"{switch:g} A, {MEAN_CHARGING * place.voltage:.0f} V" if switch < inf else "none is made", words, "IEC 60364-5-57; IEC 60947-3",
+        switch if switch < inf else 0.0, asked, "A", True, "fine" if switch < inf else "error", at, 1,
+    )  # fmt: skip
+    yield Protection(
+        "bus-earthing", where, "Earthing of the bus", f"{BONDING_WITH_LIGHTNING:g} mm² copper", "One pole at one place, beside the battery; the inverter separates it from the AC side or its maker says which pole.", "IEC 60364-5-57",
+        BONDING_WITH_LIGHTNING, BONDING_WITH_LIGHTNING, "mm²", True, "fine", at,
+    )  # fmt: skip
+    volts = connection.phase_voltage
+    ac = bus.power * 1000 / (volts * connection.power_factor)
+    size = breaker_size(ac, inf, r.cables.rules)
+    yield Protection(
+        "ac-breaker", "the inverter", "AC breaker", f"{size} A, 2 poles" if size else "none fits", f"{ac:.1f} A at the largest power, one phase.",
+        "IEC 60364-4-43, 433.1: IB ≤ In ≤ Iz", float(size or 0), r.cables.rules.continuous * ac, "A", True, "fine" if size else "error", "/storage/off_grid", 1,
+        WantedDevice("AC breaker", float(size), volts, 2) if size else None,
+    )  # fmt: skip
+    yield Protection(
+        "residual-current", "the inverter", "Residual-current device", "type A, 30 mA", "Additional protection of sockets.", "IEC 60364-4-41, 411.3.3", 30, 30, "mA", True, "fine", "/storage/off_grid", 1,
+        WantedDevice("residual-current device", float(size or 0), volts, 2, "A") if size else None,
+    )  # fmt: skip
+
+
+def _bus_fuse(key: str, place: str, title: str, asked: float, words: str, pointer: str, count: int) -> Protection:
+    size = next((size for size in BUS_FUSES if size >= asked * (1 - 1e-9)), None)
+    return Protection(
+        key, place, title, f"{size:g} A" if size else "none is made", words, "IEC 60269-7; IEC 60364-5-57", size or 0.0, asked, "A", True,
+        "fine" if size else "error", pointer, count,
+    )  # fmt: skip
+
+
+def _dc_surge(r: Results, i: int, pointer: str) -> Protection:
+    """Before the inverters or controllers of a set."""
+    plant, connection, one = r.plant, r.design.connection, r.plant.sets[i]
+    spd_type = _surge_type(connection)
+    reason = {
+        "none": "Without external lightning protection type 2 serves on both sides.",
+        "separated": "The separation distance to the lightning protection is kept: type 2 serves on both sides.",
+        "bonded": "Bonded to the lightning protection: partial lightning currents flow, which takes type 1.",
+    }[connection.lightning_protection]
+    voc = max(plant.subarrays[k].modules_per_string * r.string_limits[k].cold_voc for k in plant.members[i])
+    made_for = _voltage_class(voc)
+    return Protection(
+        f"dc-surge:{plant.inverter_ids[i]}", one.name, "DC surge protection", f"type {spd_type}, {made_for:,.0f} V", f"{reason} Voc at the coldest is {voc:,.0f} V.",
+        "IEC 60364-7-712, IEC 61643-32", made_for, voc, "V", True, "fine" if voc <= made_for else "caution", pointer, one.count,
+        WantedDevice("surge protective device", 0, made_for, 3, spd_type),
+    )  # fmt: skip
 
 
 def _surge_type(connection: Connection) -> str:

@@ -243,6 +243,8 @@ def _fewer_strings(names: list[str], strings: int, fits: int) -> tuple[Remedy, .
 
 
 def _inverters(r: Results) -> Iterator[Check]:
+    if r.plant.is_on_bus:
+        return  # the current to the battery is the limit, and what is beyond it is clipped
     for i, (name, unit) in enumerate(zip(r.plant.inverter_ids, r.plant.inverters, strict=True)):
         power = r.plant.dc_power_of(i)
         pointer = f"/inverters/{name}/model"

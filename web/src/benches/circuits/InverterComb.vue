@@ -57,11 +57,15 @@ function removeSet() {
     <header>
       <h3>
         <PartChoice
+          v-if="set.model"
           kind="inverter"
           :pointers="[`/inverters/${set.id}/model`]"
           :value="set.model"
           :label="`Inverter ${set.letter}`"
         />
+        <router-link v-else class="link" :to="{ params: { ...$route.params, bench: 'storage' } }">{{
+          line?.title ?? set.name
+        }}</router-link>
       </h3>
       <span class="soft"
         >×
@@ -70,7 +74,8 @@ function removeSet() {
       >
       <span v-if="line" class="soft totals"
         ><b>each:</b> {{ number(line.modules) }} modules, {{ number(line.dc_power, 2) }} kW DC on
-        {{ number(line.ac_power, line.ac_power < 10 ? 1 : 0) }} kW AC, DC/AC {{ number(line.dc_ac_ratio, 2) }}</span
+        {{ number(line.ac_power, line.ac_power < 10 ? 1 : 0) }} kW
+        {{ set.model ? 'AC, DC/AC' : 'to the battery, ratio' }} {{ number(line.dc_ac_ratio, 2) }}</span
       >
       <span v-else class="care totals"
         >△ its datasheet, or that of its modules, is in neither the scheme nor the library</span

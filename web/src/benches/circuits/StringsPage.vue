@@ -126,7 +126,8 @@ function addInverter(model: string) {
       <b>Total:</b> {{ number(total.strings) }} string{{ total.strings === 1 ? '' : 's' }},
       {{ number(total.modules) }} modules<template v-if="store.evaluation?.headline"
         >, {{ number(store.evaluation.headline.dc_power, decimalsFor(store.evaluation.headline.dc_power, 2)) }} kW on
-        {{ number(total.inverters) }} inverter{{ total.inverters === 1 ? ' of' : 's with' }}
+        {{ number(total.inverters) }} {{ store.sets.some((set) => set.model) ? 'inverter' : 'charge controller'
+        }}{{ total.inverters === 1 ? ' of' : 's with' }}
         {{ number(store.evaluation.headline.ac_power, decimalsFor(store.evaluation.headline.ac_power, 1)) }} kW{{
           total.inverters === 1 ? '' : ' together'
         }}; clipping {{ percent(store.evaluation.headline.clipped_share) }} of the DC energy</template

@@ -36,7 +36,7 @@ const bands = computed(() => {
 })
 const marks = computed(() => {
   const d = props.data
-  return [
+  const every = [
     { v: d.lowest, text: isNarrow.value ? 'MPP from' : 'MPP window from', anchor: 'start', tone: 'var(--soft)' },
     {
       v: d.full_power,
@@ -52,6 +52,8 @@ const marks = computed(() => {
       tone: 'var(--loss-text)',
     },
   ] as const
+  // Where full power begins with the window, one word is enough.
+  return every.filter((_, i) => i !== 0 || d.lowest < d.full_power)
 })
 function area(values: number[], top: number, base: number): string {
   const d = props.data

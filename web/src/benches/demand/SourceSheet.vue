@@ -149,7 +149,10 @@ function remove() {
         :value="(store.at(field('hours')) as string | undefined) ?? (library.field(field('hours'))?.default as string)"
         label="Hours at which it may run"
         @change="store.edit(patchAt(field('hours'), $event || null))"
-      />, <BriefChoice :pointer="field('timing')" label="Pumps" />.
+      />, <BriefChoice :pointer="field('timing')" label="Pumps" /><template
+        v-if="store.at(field('timing')) === 'by the sun alone'"
+        >: its flow follows the sun, into a tank of <BriefNumber :pointer="field('tank')" label="Tank" /></template
+      >.
       <MonthlyValues :pointer="field('volume_by_month')" label="Volume a day by month" />
     </p>
     <div v-if="hours && kind !== 'appliances'" class="hours">

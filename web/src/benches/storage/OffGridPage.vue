@@ -12,6 +12,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useWorking } from '@/stores/useWorking'
 import { number, percent, plain } from '@/theme/format'
 import { rampCss } from '@/theme/ramp'
+import BusLine from './BusLine.vue'
 
 /** A place without a grid: the worksheet as a derivation, and beside it what the same system does in every hour, over all sizes. */
 const store = useSchemeStore()
@@ -134,6 +135,7 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
           <BriefNumber :pointer="`${AT}/voltage`" label="System voltage" />, an inverter
           <BriefNumber :pointer="`${AT}/inverter_margin`" label="Margin of the inverter" /> over the peak.
         </p>
+        <BusLine />
         <p class="said">
           <button v-if="!generator" type="button" class="link" @click="store.edit(patchAt(`${AT}/generator`, {}))">
             Add a generator

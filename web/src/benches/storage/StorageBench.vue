@@ -37,7 +37,7 @@ const { answer: powers } = useAnswer(
   () => (key.value && isByPower.value && answer.value?.battery ? `${key.value} powers` : null),
   (signal) => api.storagePowers(store.shown!.id, signal),
 )
-const bank = computed(() => store.at('/storage/bank') as { model?: string } | undefined)
+const bank = computed(() => store.at('/storage/bank') as { model?: string; inverter?: string } | undefined)
 const peak = computed(() => store.at('/storage/peak') as { limit?: number } | undefined)
 const month = computed(() => moment.timeOf(moment.interval.value).getUTCMonth())
 const flows = computed(() => (isOneDay.value ? day.value?.flows : answer.value?.months[month.value]))
@@ -47,6 +47,13 @@ const choose = (event: Event) => {
   const model = (event.target as HTMLSelectElement).value
   void store.act('take-battery', { model: model || null })
 }
+const isOnBus = computed(() =>
+  Object.values((store.at('/inverters') ?? {}) as Record<string, { controller?: string }>).some(
+    (set) => set.controller,
+  ),
+)
+const couple = (event: Event) =>
+  store.edit(patchAt('/storage/bank/inverter', (event.target as HTMLSelectElement).value || null))
 const isOffGrid = computed(() => store.at('/storage/off_grid') !== undefined)
 const size = (energy: number) => store.act('size-battery', { energy })
 </script>
@@ -101,6 +108,21 @@ const size = (energy: number) => store.act('size-battery', { energy })
           <template v-if="answer?.battery">{{ plain(answer.battery.power) }} kW, </template>at a price of
           <BriefNumber pointer="/storage/bank/price" label="Price of a kWh" unit="" /> {{ answer?.currency }} a
           kWh</template
+        ><template v-if="isOnBus">, on the bus that the charge controllers feed</template
+        ><template v-else
+          >,
+          <select class="blank" :value="bank.inverter ?? ''" aria-label="Coupled to" @change="couple">
+            <option value="">coupled to the AC side by its own inverter</option>
+            <option v-for="(name, id) in store.evaluation?.names?.inverters" :key="id" :value="id">
+              on the DC side of {{ name }}
+            </option>
+          </select></template
+        ><template v-if="answer?.battery?.of_clipped != null"
+          >, where it stores
+          <button type="button" class="go" @click="working.show('clipped_stored')">
+            {{ number(answer.battery.of_clipped) }} kWh
+          </button>
+          a year that would be clipped</template
         ><template v-if="isOffGrid">. There is no grid.</template
         ><template v-else
           >. It serves <BriefChoice pointer="/storage/serves" label="It serves" /><template v-if="peak"
