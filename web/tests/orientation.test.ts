@@ -1,7 +1,9 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { effectScope } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { paintDisc } from '@/benches/surfaces/paintDisc'
 import { useOrientation } from '@/benches/surfaces/useOrientation'
+import { rampColour } from '@/theme/ramp'
 import { forgetEditors } from '@/stores/schemeEditor'
 import { showScheme } from './showScheme'
 
@@ -57,5 +59,39 @@ describe('the irradiation of an orientation', () => {
   it('is not asked for as long as there is no weather', async () => {
     const { irradiation } = await orientation(null)
     expect([asked, irradiation(30, 180)]).toEqual([[], 0])
+  })
+})
+
+describe('the disc', () => {
+  const radius = 60
+  const map = {
+    tilts,
+    azimuths,
+    irradiation: tilts.map((tilt) => azimuths.map((_, i) => worthAt(tilt, i))),
+    best: 2000,
+  } as never
+  const at = (x: number, y: number) => [
+    ...paintDisc(map, radius)
+      .data.slice(4 * (y * 2 * radius + x))
+      .slice(0, 4),
+  ]
+  it('has at every point the colour of what a plane there receives', () => {
+    for (const [x, y] of [
+      [60, 20],
+      [95, 60],
+      [60, 100],
+      [30, 45],
+    ] as const) {
+      const [dx, dy] = [x + 0.5 - radius, radius - y - 0.5]
+      const [tilt, azimuth] = [(Math.hypot(dx, dy) / radius) * 90, ((Math.atan2(dx, dy) * 180) / Math.PI + 360) % 360]
+      const along = azimuth / 10 < 35 ? azimuth / 10 : 35 * (36 - azimuth / 10)
+      const colour = rampColour(((1000 + 2 * tilt + 5 * along) / 2000 - 0.3) / 0.7)
+      at(x, y).forEach((part, k) => expect(Math.abs(part - [...colour, 255][k]!)).toBeLessThanOrEqual(1))
+    }
+  })
+  it('is clear beyond its rim and fades towards it', () => {
+    expect(at(2, 2)[3]).toBe(0)
+    expect(at(0, 60)[3]).toBeGreaterThan(0)
+    expect(at(0, 60)[3]).toBeLessThan(255)
   })
 })

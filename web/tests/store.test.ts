@@ -1,5 +1,6 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { sharing } from '@/api/sharing'
 import { mergePatch, valueAt, type Json, type JsonObject } from '@/api/mergePatch'
 import { useLibrary } from '@/stores/library'
 import { forgetEditors } from '@/stores/schemeEditor'
@@ -433,6 +434,29 @@ describe('the scheme as lists', () => {
   })
   it('names new things beside old ones', () => {
     expect(freshId('strings', ['strings-1', 'strings-3'])).toBe('strings-2')
+  })
+})
+
+describe('an answer that shares what has not changed', () => {
+  const before = () => ({ a: [1, { b: 'x' }], c: { d: null, e: [] }, f: 2 })
+  it('is the one before where nothing has', () => {
+    const old = before()
+    expect(sharing(old, before())).toBe(old)
+  })
+  it.each([
+    ['a value', { a: [1, { b: 'y' }], c: { d: null, e: [] }, f: 2 }],
+    ['a key less', { a: [1, { b: 'x' }], c: { d: null, e: [] } }],
+    ['a key more', { a: [1, { b: 'x' }], c: { d: null, e: [] }, f: 2, g: 0 }],
+    ['another key', { a: [1, { b: 'x' }], c: { d: null, e: [] }, g: undefined }],
+    ['a shorter list', { a: [1], c: { d: null, e: [] }, f: 2 }],
+    ['an object for a list', { a: { 0: 1, 1: { b: 'x' } }, c: { d: null, e: [] }, f: 2 }],
+  ])('says what is new: %s', (_, now) => {
+    const old = before()
+    const shared = sharing<unknown>(old, structuredClone(now))
+    expect(shared).toEqual(now)
+    expect(shared).not.toBe(old)
+    expect(old).toEqual(before())
+    expect((shared as typeof old).c).toBe(old.c)
   })
 })
 

@@ -2,10 +2,12 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useSchemeStore } from '@/stores/useSchemeStore'
+import type { BriefRun } from '@/api/client'
 import { BENCH_TITLES, type BenchName } from '@/benchNames'
+import BriefRuns from './BriefRuns.vue'
 
 /** A paragraph of the Brief: its heading leads to its bench and tells the state of its part of the store. */
-const props = defineProps<{ bench: BenchName }>()
+const props = defineProps<{ bench: BenchName; runs: BriefRun[] }>()
 const store = useSchemeStore()
 const route = useRoute()
 const state = computed(() => store.evaluation?.benches.find((bench) => bench.name === props.bench))
@@ -47,7 +49,7 @@ const words = computed(() => {
         ><span v-if="words.text === '✓'" class="sr">fine</span>{{ words.text }}</span
       >
     </h3>
-    <p><slot /></p>
+    <p><BriefRuns :runs="runs" /></p>
     <p v-if="state?.say" class="say care">{{ state.say }}</p>
   </section>
 </template>

@@ -10,6 +10,7 @@ import TopBar from './TopBar.vue'
 import { BENCH_TITLES, type BenchName } from '@/benchNames'
 import { useNotice } from '@/notice/useNotice'
 import { useRoute, useRouter } from 'vue-router'
+import PrintedLine from './PrintedLine.vue'
 import OpeningNotice from './OpeningNotice.vue'
 
 const props = defineProps<{ project: number; scheme: number; bench: BenchName }>()
@@ -45,7 +46,6 @@ const conflictWords = computed(() => {
 watch(conflictWords, (words) => {
   if (words) warn(words, { label: 'Apply mine', run: () => store.applyMine() })
 })
-const today = () => new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 const hasTideline = computed(() => props.bench !== 'site' || store.evaluation?.headline)
 
 async function open() {
@@ -110,10 +110,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
   <div class="workbench" :class="{ low: !hasTideline }">
     <a class="skip" href="#bench" @click.prevent="skip">Skip to the bench</a>
     <TopBar />
-    <p v-if="ready" class="printed">
-      <b>{{ store.project?.name }}</b>, scheme {{ store.saved?.letter }} {{ store.at('/name') }}, revision
-      {{ store.saved?.revision }}, {{ today() }}
-    </p>
+    <PrintedLine v-if="ready" />
     <template v-if="ready">
       <nav class="brief-place" aria-label="The Brief"><BriefColumn /></nav>
       <main id="bench" tabindex="-1" :aria-label="BENCH_TITLES[bench]">
@@ -213,8 +210,5 @@ aside {
     order: 4;
     overflow: visible;
   }
-}
-.printed {
-  display: none;
 }
 </style>

@@ -9,6 +9,7 @@ import {
   type Json,
   type JsonObject,
 } from '@/api/mergePatch'
+import { sharing } from '@/api/sharing'
 import { keepUnsent, takeUnsent } from './unsent'
 
 const RETRY_MS = 1500
@@ -91,7 +92,10 @@ function makeEditor(id: number) {
   function keep() {
     if (saved.value) keepUnsent(id, { basedOn: edits.value[0]?.basedOn ?? saved.value.revision, edits: edits.value })
   }
-  function accept(answer: SchemeAnswer) {
+  function accept(fresh: SchemeAnswer) {
+    // While figures are on their way there are none to share but those on the screen.
+    fresh.evaluation = sharing(shown.value?.evaluation, fresh.evaluation)
+    const answer = sharing(saved.value, fresh)
     saved.value = answer
     isOffline.value = false
     window.clearTimeout(timer)

@@ -41,6 +41,9 @@ export function useAnswer<T>(
       const mine = new AbortController()
       asked = mine
       isAsking.value = true
+      // What is known already is drawn before more is asked for.
+      await null
+      if (asked !== mine) return
       try {
         const found = await ask(mine.signal)
         if (asked === mine) answer.value = found

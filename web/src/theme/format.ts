@@ -1,12 +1,16 @@
 const MINUS = '\u2212'
 const THIN = '\u202f'
 
+/** By the count of decimals: a writer of numbers takes longer to make than to use a hundred times. */
+const writers: Intl.NumberFormat[] = []
+function writer(decimals: number): Intl.NumberFormat {
+  const digits = { minimumFractionDigits: decimals, maximumFractionDigits: decimals }
+  return (writers[decimals] ??= new Intl.NumberFormat('en-GB', digits))
+}
+
 /** A number with thousands marks and a proper minus. */
 export function number(value: number, decimals = 0): string {
-  const text = Math.abs(value).toLocaleString('en-GB', {
-    minimumFractionDigits: decimals,
-    maximumFractionDigits: decimals,
-  })
+  const text = writer(decimals).format(Math.abs(value))
   return Number(text.replaceAll(',', '')) !== 0 && value < 0 ? MINUS + text : text
 }
 

@@ -18,6 +18,16 @@ export function rampColour(share: number): [number, number, number] {
   return [0, 1, 2].map((k) => Math.round(from[k]! + (to[k]! - from[k]!) * part)) as [number, number, number]
 }
 
+/** The ramp in even steps, opaque, as a picture holds its points: red in the lowest byte. */
+const STEPS = 1024
+const TABLE = Uint32Array.from({ length: STEPS + 1 }, (_, i) => {
+  const [r, g, b] = rampColour(i / STEPS)
+  return (0xff000000 | (b << 16) | (g << 8) | r) >>> 0
+})
+
+/** Colour of a share 0..1 as a point of a picture; a picture has a hundred thousand of them. */
+export const rampPoint = (share: number): number => TABLE[Math.round(Math.max(0, Math.min(1, share)) * STEPS)]!
+
 export function rampCss(share: number): string {
   return `rgb(${rampColour(share).join(' ')})`
 }

@@ -13,7 +13,8 @@ const NOTHING: Read = { value: Number.NaN, note: '' }
 const within = (value: number, limits?: Limits) => !limits || (value >= limits.min && value <= limits.max)
 const numberOf = (sign: string, digits: string) => (digits === '' ? Number.NaN : Number(sign + digits))
 /** As this program writes a number. */
-const shown = (value: number) => value.toLocaleString('en-GB', { maximumFractionDigits: 10 }).replace('-', '\u2212')
+const exact = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 10 })
+const shown = (value: number) => exact.format(value).replace('-', '\u2212')
 
 /**
  * A number as people type it: a comma or a point for the decimals, thousands marks as they are shown here (1,412), a blank, an apostrophe, or

@@ -1,4 +1,4 @@
-import { rampColour } from '@/theme/ramp'
+import { rampPoint } from '@/theme/ramp'
 
 export interface YearPicture {
   days: number
@@ -19,20 +19,19 @@ export function paintYear(
 ): ImageData {
   const { days, perDay, low, high } = picture
   const image = new ImageData(days, 24)
+  const points = new Uint32Array(image.data.buffer)
   const per = perDay / 24
   for (let day = 0; day < days; day++) {
     for (let hour = 0; hour < 24; hour++) {
+      const first = day * perDay + Math.floor(hour * per)
+      if (isDark(first)) continue
       let sum = 0
       let count = 0
-      const first = day * perDay + Math.floor(hour * per)
       for (let k = 0; k < Math.max(1, per); k++) {
         sum += values[first + k] ?? 0
         count++
       }
-      const place = ((23 - hour) * days + day) * 4
-      if (isDark(first)) continue
-      const [r, g, b] = rampColour((sum / count - low) / (high - low || 1))
-      image.data.set([r, g, b, 255], place)
+      points[(23 - hour) * days + day] = rampPoint((sum / count - low) / (high - low || 1))
     }
   }
   return image

@@ -3,6 +3,13 @@ import { useRoute, useRouter } from 'vue-router'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 
 const NOON_IN_JUNE = 171 * 24 + 12
+const MOMENT = new Intl.DateTimeFormat('en-GB', {
+  timeZone: 'UTC',
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit',
+})
 
 /** What was picked while the router is still on its way there: a held arrow key is faster than it. */
 const ahead = shallowRef<Record<string, string | undefined>>({})
@@ -41,9 +48,7 @@ export function useMoment() {
     return new Date(Date.UTC(year.value, 0, 1) + at * step.value * 60_000)
   }
   function words(at: number): string {
-    return timeOf(at)
-      .toLocaleString('en-GB', { timeZone: 'UTC', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
-      .replace(',', '')
+    return MOMENT.format(timeOf(at)).replace(',', '')
   }
   return {
     interval,

@@ -3,15 +3,14 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { OrientationAnswer } from '@/api/client'
 import type { Direction } from '@/charts/horizonLine'
 import type { SurfaceView } from '@/stores/schemeLists'
-import { rampColour } from '@/theme/ramp'
 import { azimuthWords, number, signed } from '@/theme/format'
 import { DISC, fromDisc, isolines, onDisc, barePin, placePins, horizonRing, withRoomForLabels } from './discGeometry'
+import { paintDisc } from './paintDisc'
 import SkyDiscPin from './SkyDiscPin.vue'
 
 /** The disc of orientations: tilt outward, azimuth round; the irradiation of each, and the surfaces as handles to drag. */
 const props = defineProps<{
   map: OrientationAnswer | null
-  irradiation: (tilt: number, azimuth: number) => number
   surfaces: SurfaceView[]
   /** The way of those that move over the day. */
   paths: { id: string; points: { tilt: number; azimuth: number }[] }[]
@@ -57,25 +56,16 @@ const drawn = computed(() =>
 )
 const best = computed(() => (props.map ? onDisc(props.map.best_tilt, props.map.best_azimuth) : null))
 
-/** The ramp begins at 30 % of the best: what receives less is all one dark. */
-const share = (value: number) => (props.map ? (value / props.map.best - 0.3) / 0.7 : 0)
 function paint() {
-  const g = canvas.value?.getContext('2d')
-  if (!g || !props.map) return
-  const size = 2 * R
-  const image = new ImageData(size, size)
-  for (let y = 0; y < size; y++) {
-    for (let x = 0; x < size; x++) {
-      const [dx, dy] = [x + 0.5 - R, R - y - 0.5]
-      const r = Math.hypot(dx, dy)
-      if (r > R) continue
-      const colour = rampColour(share(props.irradiation((r / R) * 90, (Math.atan2(dx, dy) * 180) / Math.PI)))
-      image.data.set([...colour, r > R - 1 ? 255 * (R - r) : 255], (y * size + x) * 4)
-    }
-  }
-  g.putImageData(image, 0, 0)
+  if (props.map) canvas.value?.getContext('2d')?.putImageData(paintDisc(props.map, R), 0, 0)
 }
-watch(() => props.map, paint)
+watch(
+  () => props.map,
+  (now, before) => {
+    // A surface that turns changes nothing of the disc under it.
+    if (String(now?.irradiation) !== String(before?.irradiation)) paint()
+  },
+)
 onMounted(paint)
 
 /** The way over the disc, thinner where the surface is not the picked one. */

@@ -84,7 +84,6 @@ const siteAlbedo = computed(() => (store.at('/site/albedo') ?? library.field('/s
       <div>
         <SkyDisc
           :map="map"
-          :irradiation="irradiation"
           :surfaces="shown"
           :paths="paths"
           :picked="picked?.id ?? ''"
