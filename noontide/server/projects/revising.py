@@ -1,7 +1,6 @@
 """The one place that writes schemes and their revisions. Every verb is one transaction that holds the write lock."""
 
 from django.db import transaction
-from django.db.models import OuterRef, Subquery
 from django.utils import timezone
 
 from noontide.core.design import Design, difference, freeze, merge_patch
@@ -101,7 +100,7 @@ def revise(scheme: Scheme, patch: dict, *, based_on: int, author: User | None = 
     kept = edited(head.document, patch, library_of(author or scheme.project.owner))
     if kept == head.document:
         return head
-    newest = head.newest
+    newest = scheme.revisions.order_by("-number").values_list("number", flat=True)[0]
     number, key = newest + 1, key_of_document(kept)
     # Numbers rise along children: what has the newest number has none.
     is_same_gesture = gesture and gesture == head.gesture and head.author_id == (author.pk if author else None)
@@ -219,9 +218,8 @@ def restore(thing: Project | Scheme) -> None:
 
 
 def _locked_head(scheme: Scheme) -> Revision:
-    """The head as it is now, with the newest number as `newest`; settings open transactions as IMMEDIATE, so that it holds the write lock."""
-    newest = Revision.objects.filter(scheme=OuterRef("scheme")).order_by("-number").values("number")[:1]
-    return Revision.objects.annotate(newest=Subquery(newest)).get(pk__in=Scheme.objects.filter(pk=scheme.pk).values("head_id"))
+    """The head as it is now; settings open transactions as IMMEDIATE, so that it holds the write lock."""
+    return Revision.objects.get(pk__in=Scheme.objects.filter(pk=scheme.pk).values("head_id"))
 
 
 def _exact_head(scheme: Scheme, based_on: int) -> Revision:
