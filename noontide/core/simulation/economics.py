@@ -30,11 +30,16 @@ def savings_of(r: Results) -> tuple[float, float]:
     """What energy saves and earns in a year at today's prices, with the yield of the first year and of the last: by the bill, or all of it at the value of energy; where there is no grid, what is served."""
     if (savings := r.after.savings) is not None:
         return savings
-    money, energy = r.design.money, r.annual.energy
+    money, energy = r.design.money, energy_given(r)
     if r.after.serves_alone:
         return (money.energy_value * served_energy(r),) * 2
     left = max(1 - r.design.losses.degradation / 100 * (money.years - 1), 0.0)
     return money.energy_value * energy, money.energy_value * energy * left
+
+
+def energy_given(r: Results) -> float:
+    """By the plant in a year: what its inverters deliver, with what a battery on their DC side keeps of what they would hold back [kWh]."""
+    return r.annual.energy + float(r.after.metered.of_clipped.sum())
 
 
 def served_energy(r: Results) -> float:
@@ -47,7 +52,7 @@ def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points
     first, last = savings_of(r)
     if more_yield:
         # One share more of the yield saves as the share that ageing takes away: by its own slope.
-        worth = value_of_more(r) * r.annual.energy
+        worth = value_of_more(r) * energy_given(r)
         first, last = first + more_yield * worth, last + more_yield * worth * (last / first if first else 1.0)
     money = r.design.money
     if dearer:
@@ -67,7 +72,7 @@ def _cash(r: Results, more_yield: float = 0.0, dearer: float = 0.0, price_points
         money,
         sizes_of(r),
         bill.price,
-        served_energy(r) if alone else r.annual.energy * (1 + more_yield),
+        served_energy(r) if alone else energy_given(r) * (1 + more_yield),
         0.0 if alone else r.design.losses.degradation / 100,
         first,
         last,

@@ -46,7 +46,15 @@ def _saving_inputs(r: Results) -> tuple[Input, ...]:
     )
     if serves_alone(r):
         return Input(r"E_\mathrm{served}", "energy served", economics.served_energy(r), "kWh", SIMULATED), value
-    return Input("E", "annual energy", r.annual.energy, "kWh", SIMULATED), value
+    return *_energy_given(r), value
+
+
+def _energy_given(r: Results) -> tuple[Input, ...]:
+    annual = Input("E", "annual energy", r.annual.energy, "kWh", SIMULATED)
+    if r.after.side is None:
+        return (annual,)
+    kept = Input(r"E_\mathrm{clipped}", "clipped energy stored", economics.energy_given(r) - r.annual.energy, "kWh", SIMULATED)
+    return annual, kept
 
 
 def _share_of_bill(r: Results) -> float | None:
@@ -188,7 +196,7 @@ MONEY_FIGURES = (
     Figure(
         "avoided_carbon", "CO₂ avoided a year", "kg", 0, r"m = \sum_t E(t)\,c(t)", lambda r: "CO₂ of grid energy by hour" if r.design.money.carbon_by_hour else "One factor for the year",
         lambda r: (
-            Input("E", "annual energy", r.annual.energy, "kWh", SIMULATED),
+            *_energy_given(r),
             Input("c", "CO₂ of energy from the grid", "by hour" if r.design.money.carbon_by_hour else r.design.money.carbon, "g/kWh", "user setting or default", "/money/carbon"),
         ),
         note="Energy used in place of the grid's and energy given to it count alike; the making of the plant is not in it.", also="carbon, emissions, climate", better="more",

@@ -7,6 +7,7 @@ from pydantic import ValidationError
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import IncompleteDesign
 from noontide.core.simulation.battery_year import battery_year
+from noontide.core.simulation.economics import cash_year_by_year, savings_of
 from noontide.core.simulation.storage_picture import flows_of, outage_after, year_flows
 from noontide.core.simulation.storage_sizes import size_curve
 from tests.conftest import SOUTH_ROOF
@@ -63,6 +64,15 @@ def test_what_the_inverter_clips_is_stored_and_used_in_the_evening():
     assert at_dc.after.metered.self_sufficiency > at_ac.after.metered.self_sufficiency
     share = [battery_year(r).lost / battery_year(r).discharge for r in (at_dc, at_ac)]
     assert share[0] < 0.6 * share[1]
+
+
+def test_the_cash_counts_what_was_kept_of_the_clipped_energy():
+    at_dc, large = year(**on_dc(bank(15.0))), year(**merge_patch(LARGE, bank(15.0)))
+    stored = float(at_dc.after.metered.of_clipped.sum())
+    assert cash_year_by_year(at_dc).energies[1] == pytest.approx(large.annual.energy + stored, abs=1e-6)
+    assert cash_year_by_year(large).energies[1] == pytest.approx(large.annual.energy, abs=1e-6)
+    # All of it at one value, without a tariff.
+    assert savings_of(at_dc)[0] == pytest.approx(savings_of(large)[0] + at_dc.design.money.energy_value * stored, abs=1e-6)
 
 
 def test_the_efficiency_is_that_of_the_inverters_own_year():

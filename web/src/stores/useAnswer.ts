@@ -1,5 +1,6 @@
 import {
   computed,
+  nextTick,
   onScopeDispose,
   readonly,
   ref,
@@ -42,7 +43,7 @@ export function useAnswer<T>(
       asked = mine
       isAsking.value = true
       // What is known already is drawn before more is asked for.
-      await null
+      await nextTick()
       if (asked !== mine) return
       try {
         const found = await ask(mine.signal)
