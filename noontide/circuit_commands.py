@@ -86,10 +86,15 @@ def _print(results, items) -> None:
 
 
 def _write_diagram(results, target: str, paper: str) -> None:
-    from noontide.core.drawing import as_dxf, as_pdf, as_svg
     from noontide.core.simulation.one_line import one_line
 
-    sheets = one_line(results, paper, results.design.name or "Design", results.weather.title)
+    write_sheets(one_line(results, paper, results.design.name or "Design", results.weather.title), target)
+
+
+def write_sheets(sheets, target: str) -> None:
+    """Sheets of paper as .pdf, .dxf, or an SVG for each."""
+    from noontide.core.drawing import as_dxf, as_pdf, as_svg
+
     path = Path(target)
     try:
         if target.endswith(".pdf"):
@@ -101,7 +106,7 @@ def _write_diagram(results, target: str, paper: str) -> None:
                 name = path if number == 1 else path.with_stem(f"{path.stem}-{number}")
                 name.write_text(as_svg(sheet), encoding="utf-8")
     except OSError as error:
-        fail(f"the diagram cannot be written: {error}")
+        fail(f"{target} cannot be written: {error}")
     say(f"wrote {len(sheets)} sheet{'s' if len(sheets) > 1 else ''} to {target}")
 
 

@@ -5,6 +5,7 @@ import json
 import sys
 from typing import Any
 
+from noontide.circuit_commands import write_sheets
 from noontide.command_errors import fail
 from noontide.design_files import read_design
 from noontide.money_commands import add_use, series_named
@@ -28,6 +29,7 @@ def add(commands: argparse._SubParsersAction) -> None:
     add_reading(offgrid)
     add_use(offgrid)
     offgrid.add_argument("--map", action="store_true", help="the share of energy that is missing, by array and battery")
+    offgrid.add_argument("--sheet", metavar="OUT", help="write the summary on one page; .svg, .pdf or .dxf")
     offgrid.add_argument("--json", action="store_true", help="as JSON")
     offgrid.set_defaults(run=_offgrid)
 
@@ -96,6 +98,7 @@ def _simulated(given: argparse.Namespace):
 def _offgrid(given: argparse.Namespace) -> int:
     from noontide.core.simulation.economics import cash_year_by_year
     from noontide.core.simulation.off_grid import proof, worksheet
+    from noontide.core.simulation.off_grid_sheet import off_grid_sheet
     from noontide.core.simulation.size_map import choose, reliability_map
 
     r = _simulated(given)
@@ -103,6 +106,8 @@ def _offgrid(given: argparse.Namespace) -> int:
         lines, found = worksheet(r), proof(r)
     except ValueError as error:
         fail(f"{given.scheme}: {error}")
+    if given.sheet:
+        write_sheets([off_grid_sheet(r, r.design.name or "Design", "Summary of a place without a grid")], given.sheet)
     sizes = reliability_map(r) if given.map else None
     served = cash_year_by_year(r).levelised_cost if r.design.money.is_counted else None
     if given.json:

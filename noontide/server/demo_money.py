@@ -49,8 +49,8 @@ SALTWICK_OFF_GRID = {
                 "appliances": {
                     "margin": 15,
                     "items": {
-                        "light": {"name": "Lights", "number": 8, "power": 9, "hours": "6-8 17-23"},
-                        "fridge": {"name": "Refrigerator", "power": 120, "duty": 0.4, "surge": 4},
+                        "light": {"name": "Lights", "number": 8, "power": 9, "hours": "6-8 17-23", "current": "DC"},
+                        "fridge": {"name": "Refrigerator", "power": 120, "duty": 0.4, "surge": 4, "current": "DC"},
                         "pump": {"name": "Water pump", "power": 600, "surge": 3, "hours": "7-19", "hours_a_day": 1},
                         "radio": {"name": "Radio and computers", "number": 3, "power": 45, "hours": "7-22"},
                         "tanks": {"name": "Pumps of the tanks", "number": 2, "power": 60},

@@ -106,6 +106,7 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/wiring", circuits.WiringView.as_view()),
     path("api/schemes/<key:scheme_id>/diagram", circuits.DiagramView.as_view()),
     path("api/schemes/<key:scheme_id>/string-sheet", circuits.StringSheetView.as_view()),
+    path("api/schemes/<key:scheme_id>/off-grid-sheet", circuits.OffGridSheetView.as_view()),
     path("api/schemes/<key:scheme_id>/bill", circuits.BillView.as_view()),
     path("api/schemes/<key:scheme_id>/scene", scenes.SceneView.as_view()),
     path("api/schemes/<key:scheme_id>/shade", scenes.ShadeView.as_view()),

@@ -210,7 +210,12 @@ ON_BUS = {
     "surfaces": {"roof": {"tilt": 30}},
     "inverters": {"main": {"controller": "corvane-c60", "count": 1, "warmer": 3.0}},
     "subarrays": {"a": {"surface": "roof", "module": "quillon-410", "modules_per_string": 3, "strings": 3, "inverter": "main"}},
-    "demand": {"sources": {"house": {"name": "House", "yearly": {"energy": 1800.0}}}},
+    "demand": {
+        "sources": {
+            "house": {"name": "House", "yearly": {"energy": 1800.0}},
+            "lamps": {"name": "Lamps", "appliances": {"items": {"lamp": {"power": 40.0, "number": 3.0, "current": "DC"}}}},
+        }
+    },
     "storage": {
         "bank": {
             "energy": 9.0,
@@ -221,7 +226,11 @@ ON_BUS = {
             "leakage": 3.0,
             "standby": 12.0,
         },
-        "off_grid": {"voltage": 48.0, "inverter": "corvane-s3"},
+        "off_grid": {
+            "voltage": 48.0,
+            "inverter": "corvane-s3",
+            "cables": {"battery": 2.5, "controllers": 4.0, "direct": 8.0, "drop": 1.5, "direct_drop": 2.0},
+        },
     },
 }
 ON_DC_SIDE = DOCUMENT | {"storage": DOCUMENT["storage"] | {"bank": DOCUMENT["storage"]["bank"] | {"inverter": "main"}}}
@@ -239,7 +248,6 @@ WORDS = {
     "format",
     "statement",
     "surge",
-    "current",
     "phase",
     "category",
 }

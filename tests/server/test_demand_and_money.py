@@ -227,12 +227,18 @@ def test_a_place_without_a_grid_has_its_worksheet_and_proof(api, scheme, templat
     assert api.get(url(scheme, "/storage/off-grid")).status_code == 409
     act(api, scheme, "add-source", {"source": templates["household"]}, 1)
     act(api, scheme, "take-battery", {"model": "pellworth-10"}, 2)
+    assert api.get(url(scheme, "/off-grid-sheet")).status_code == 409
     refused = api.get(url(scheme, "/storage/off-grid"))
     assert refused.status_code == 409 and "has a grid" in refused.json()["detail"]
     body = api.send("patch", url(scheme), {"storage": {"off_grid": {"generator": {"quiet": "22-7"}}}}, revision=3).json()
     assert "There is no grid" in str(body["evaluation"]["brief"])
     found = api.get(url(scheme, "/storage/off-grid")).json()
     assert len(found["worksheet"]) == 16 and len(found["loss"]) == len(found["batteries"]) == 24
+    page = api.get(url(scheme, "/off-grid-sheet"))
+    assert page.content.startswith(b"%PDF") and page["Content-Type"] == "application/pdf"
+    drawn = api.get(url(scheme, "/off-grid-sheet?kind=svg")).content.decode()
+    assert "By the worksheet" in drawn and f"{found['proof']['loss_of_load']:.2%} of the energy" in drawn
+    assert api.get(url(scheme, "/off-grid-sheet?kind=docx")).status_code == 422
     shown = {figure["key"]: figure["value"] for figure in body["evaluation"]["figures"]}
     assert shown["lost_load"] == found["proof"]["loss_of_load"] and shown["dark_hours"] == found["proof"]["dark_hours"]
     assert found["lines"] and found["words"] and found["cheapest"] is not None and not found["is_laid"]

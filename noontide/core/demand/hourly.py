@@ -48,6 +48,7 @@ class HourlyDemand:
     unserved: dict[str, float] = field(default_factory=dict)  # kWh a year that a source asks for and does not get, by id
     notes: dict[str, tuple[str, ...]] = field(default_factory=dict)  # what was filled, and why, by id
     waiting: dict[str, Deferrable | DirectPump] = field(default_factory=dict)  # what can wait and is here put at once, by id
+    direct: Floats | None = None  # of all that, what runs on direct current [kW], (intervals,); None where nothing does
 
     def placed(self, produced: Floats, prices: Floats | None, hours: float) -> "HourlyDemand":
         """With what can wait in its own time, one source after another.
@@ -75,7 +76,7 @@ class HourlyDemand:
             unserved.pop(key, None)
             if missed:
                 unserved[key] = missed
-        return HourlyDemand(by_source, unserved, notes)
+        return HourlyDemand(by_source, unserved, notes, direct=self.direct)
 
     @cached_property
     def total(self) -> Floats:
@@ -144,6 +145,7 @@ def hourly(
     unserved: dict[str, float] = {}
     notes: dict[str, tuple[str, ...]] = {}
     waiting: dict[str, Deferrable | DirectPump] = {}
+    direct: Floats | None = None
     for key, source in whole.sources.items():
         if not source.is_on:
             continue
@@ -169,19 +171,22 @@ def hourly(
             found[key], missed = source.factor * power, source.factor * missed
         if source.appliances is not None and source.appliances.margin:
             found[f"{key}/margin"] = found[key] * (source.appliances.margin / 100)
+        if source.appliances is not None and (on_dc := source.appliances.of_current("DC")).items:
+            more = source.factor * (1 + source.appliances.margin / 100) * _appliances(on_dc, year)[0]
+            direct = more if direct is None else direct + more
         if missed:
             unserved[key] = missed
         if said:
             notes[key] = said
     if not found:
         found[""] = np.zeros(calendar.intervals)
-    return HourlyDemand(found, unserved, notes, waiting)
+    return HourlyDemand(found, unserved, notes, waiting, direct)
 
 
 Read = tuple[Floats | Deferrable | DirectPump, float, tuple[str, ...]]
 
 
-def _appliances(one: Appliances, year: _Year) -> Read:
+def _appliances(one: Appliances, year: _Year) -> tuple[Floats, float, tuple[str, ...]]:
     power = np.zeros(year.calendar.intervals)
     for item in one.items.values():
         runs = {"every day": True, "weekdays": ~year.is_off, "weekends": year.is_off}[item.days]

@@ -22,6 +22,7 @@ from noontide.core.fields import Monthly as ByMonth
 from noontide.core.hours import DAY, read_hours
 
 Days = Literal["every day", "weekdays", "weekends"]
+Current = Literal["AC", "DC"]
 Month = Annotated[int, Field(ge=1, le=12)]
 Fractions = ByMonth[Annotated[float, Field(ge=0, le=1e6)]]
 KnownMonth = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] | None
@@ -37,7 +38,7 @@ class Appliance(Document):
     efficiency: float = quantity(1.0, "Efficiency", "", 0.01, 1, "The power is what it draws.", 0.05)
     duty: float = quantity(1.0, "Duty", "", 0, 1, "On all the time within its hours.", 0.05)
     surge: float = quantity(1.0, "Surge factor", "", 1, 20, "No inrush.", 0.5)
-    current: Literal["AC", "DC"] = choice("AC", "Current", "From the inverter.")
+    current: Current = choice("AC", "Current", "From the inverter.")
     phase: Literal[1, 2, 3] | None = Field(None, title="Phase")
     category: Line = Field("", max_length=60, title="Category")
     hours: str = Field("0-24", max_length=200, title="Hours of the day")
@@ -74,6 +75,10 @@ class Appliance(Document):
 class Appliances(Document):
     items: dict[Id, Appliance] = Field({}, title="Appliances", max_length=400)
     margin: float = quantity(0.0, "Margin for what may be added", "%", 0, 500, "None.", 5)
+
+    def of_current(self, current: Current) -> "Appliances":
+        """Those of one kind of current alone."""
+        return self.model_copy(update={"items": {key: item for key, item in self.items.items() if item.current == current}})
 
 
 class PerArea(Document):

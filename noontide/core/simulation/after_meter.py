@@ -82,7 +82,14 @@ def meter_together(rows: list[MeterInputs]) -> list[Metered]:
     if storage is None:
         return bare
     sides = [None if row.side is None else row.side.value.aged(row.left) for row in rows]
-    return through_the_battery(bare, storage, rows[0].calendar, [row.capacity for row in rows], sides)
+    direct = direct_use(rows[0].demand)
+    return through_the_battery(bare, storage, rows[0].calendar, [row.capacity for row in rows], sides, direct)
+
+
+def direct_use(demand: Kept[HourlyDemand] | None) -> Floats:
+    """What runs on direct current, (intervals,) or () [kW]."""
+    found = None if demand is None else demand.value.direct
+    return np.zeros(()) if found is None else found
 
 
 def _without_battery(inputs: MeterInputs) -> Metered:
@@ -163,7 +170,7 @@ class AfterMeter:
         """The inverter of a battery bus; None where there is none."""
         if self.storage is None or not self.storage.is_on_bus:
             return None
-        return bus_of(self.storage, self.metered, self.calendar.hours_per_interval)
+        return bus_of(self.storage, self.metered, direct_use(self.used), self.calendar.hours_per_interval)
 
     def coupled(self, battery: Battery) -> Battery:
         """A battery as it is reached from the AC side: through its own inverter, that of the array, or that of the bus."""

@@ -8,6 +8,7 @@ from noontide.core.cells import Cell, as_csv, as_xlsx
 from noontide.core.electrical.datasheets import Catalogue, Device, Part
 from noontide.core.money.terms import Money
 from noontide.core.once import once_for_each
+from noontide.core.simulation.bus_circuits import bus_circuits
 from noontide.core.simulation.checks.protection import WantedDevice, protection_of
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.wiring_costs import times_laid
@@ -78,7 +79,15 @@ def bill_of(r: Results, parts: Catalogue) -> Bill:
     """
     merged: dict[tuple, BillLine] = {}
     uses: dict[tuple, dict[str, None]] = {}
-    for line in (*_modules(r), *_inverters(r), *_optimisers(r), *_battery(r), *_cables(r, parts), *_devices(r, parts)):
+    for line in (
+        *_modules(r),
+        *_inverters(r),
+        *_optimisers(r),
+        *_battery(r),
+        *_cables(r, parts),
+        *_on_the_bus(r, parts),
+        *_devices(r, parts),
+    ):
         key = (line.kind, line.maker, line.name, line.note)
         uses.setdefault(key, {})[line.use] = None
         merged[key] = _added(merged[key], line) if key in merged else line
@@ -164,8 +173,30 @@ def _cables(r: Results, parts: Catalogue) -> Iterator[BillLine]:
             yield _line("cables", cable, use, length * times, money, "m")
         else:
             ways = 2 if run.is_dc else 1
-            name = f"{run.route.material} {run.choice.section:g} mm²"
-            yield BillLine("cables", "", name, use, length * ways, "m", None, None, None, None, "none in the library")
+            yield _without_part("cables", f"{run.route.material} {run.choice.section:g} mm²", use, length * ways, "m")
+
+
+def _on_the_bus(r: Results, parts: Catalogue) -> Iterator[BillLine]:
+    """Cables and fuses of a battery bus."""
+    money = r.design.money
+    for circuit in bus_circuits(r):
+        cable, fuse = circuit.cable, circuit.fuse
+        if fuse is not None:
+            yield _without_part("protection", f"{circuit.fuse_title}, {fuse:g} A", circuit.place, circuit.count)
+        if cable is None:
+            continue
+        length = 2 * circuit.length * circuit.count
+        fits = [one for one in parts.cables.values() if one.section == cable.section and one.is_photovoltaic and one.cores == 1]
+        if fits:
+            cheapest = min(fits, key=lambda one: money.worth(one.price, one.currency) or DEAREST)
+            yield _line("cables", cheapest, circuit.place, length, money, "m")
+        else:
+            yield _without_part("cables", f"copper {cable.section:g} mm², fine-stranded", circuit.place, length, "m")
+
+
+def _without_part(kind: Kind, name: str, use: str, count: float, unit: Literal["pcs", "m"] = "pcs") -> BillLine:
+    """What is needed and is in no library."""
+    return BillLine(kind, "", name, use, count, unit, None, None, None, None, "none in the library")
 
 
 def _devices(r: Results, parts: Catalogue) -> Iterator[BillLine]:
@@ -177,7 +208,7 @@ def _devices(r: Results, parts: Catalogue) -> Iterator[BillLine]:
         if device is not None:
             yield _line("protection", device, item.title, item.count, money)
         else:
-            yield BillLine("protection", "", f"{item.title} {item.chosen}", item.place, item.count, "pcs", None, None, None, None, "none in the library")  # fmt: skip
+            yield _without_part("protection", f"{item.title} {item.chosen}", item.place, item.count)
     # Beyond 80 A a meter measures by current transformers of 5 A.
     current = r.cables.main_current if r.cables.main_current <= 80 else 5
     wanted = WantedDevice("meter", current, 230, 2) if r.cables.is_single_phase else WantedDevice("meter", current, 400, 4)

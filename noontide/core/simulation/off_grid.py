@@ -10,13 +10,13 @@ from noontide.core.calendar import MONTHS
 from noontide.core.demand.totals import appliance_totals
 from noontide.core.once import once_for_each
 from noontide.core.simulation.battery_year import battery_year
+from noontide.core.simulation.bus_circuits import DC_FACTOR, direct_peak
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.storage_year import StorageSetting
 from noontide.core.storage import loss_of_load
 from noontide.core.storage.document import OffGrid
 
 Floats = NDArray[np.float64]
-DC_FACTOR = 1.25
 FUSE_FACTOR = 1.56
 CHARGING = 1.2  # voltage of a battery that is charged, over its nominal one
 
@@ -100,7 +100,7 @@ def worksheet(r: Results) -> tuple[WorksheetLine, ...]:
     usable = wanted * depth
     return (
         WorksheetLine("energy", "Energy a day", energy, "kWh", f"mean of {month}, the margin of the demand in it"),
-        WorksheetLine("sun", f"Sun hours of {month}", hours, "h", "plane irradiation of the month with least sun for what is asked, a day, in kWh/m²"),
+        WorksheetLine("sun", f"Sun hours of {month}", hours, "h", "plane irradiation a day in the worst month, in kWh/m²"),
         WorksheetLine(
             "array", "Array", array, "kW", f"{energy:.3g} / ({hours:.3g} × {performance:g})", have, _verdict(have, array, "of the array"), have < array * 0.999
         ),
@@ -120,6 +120,7 @@ def worksheet(r: Results) -> tuple[WorksheetLine, ...]:
         _controller(r, current, f"{array:.3g} kW / {place.voltage:g} V × {DC_FACTOR}"),
         WorksheetLine("fuse", "DC fuse at least", current / DC_FACTOR * FUSE_FACTOR, "A", f"current of the array × {FUSE_FACTOR}"),
         *_currents(r, place, inverter),
+        *_direct(r, place),
     )  # fmt: skip
 
 
@@ -194,6 +195,16 @@ def _currents(r: Results, place: OffGrid, inverter: float) -> list[WorksheetLine
     ]  # fmt: skip
 
 
+def _direct(r: Results, place: OffGrid) -> list[WorksheetLine]:
+    """Current of what hangs on the bus itself."""
+    if not r.plant.is_on_bus or not (peak := direct_peak(r)):
+        return []
+    rule = f"{peak * 1000:,.0f} W at once / {place.voltage:g} V × {DC_FACTOR}"
+    return [
+        WorksheetLine("direct_current", "Fuse of the DC circuits at least", peak * 1000 / place.voltage * DC_FACTOR, "A", rule)
+    ]
+
+
 @once_for_each
 def proof(r: Results) -> Proof:
     """What the same system does in every interval of the year.
@@ -241,7 +252,7 @@ def _plane_months(r: Results) -> Floats:
 
 
 def _peak_of(r: Results) -> tuple[float, float]:
-    """Coincident peak and surge [kW]: of lists of appliances by their hours, of all else the highest mean of an interval."""
+    """Coincident peak and surge of what the inverter carries [kW]: of lists of appliances by their hours, of all else the highest mean of an interval. Off a bus, direct current does not pass it."""
     used = r.after.demand
     assert used is not None
     peak = surge = 0.0
@@ -249,7 +260,8 @@ def _peak_of(r: Results) -> tuple[float, float]:
         if not source.is_on:
             continue
         if source.appliances is not None:
-            one = appliance_totals(source.appliances)
+            some = source.appliances.of_current("AC") if r.plant.is_on_bus else source.appliances
+            one = appliance_totals(some)
             peak, surge = peak + one.peak / 1000 * source.factor, surge + one.surge / 1000 * source.factor
         elif key in used.by_source:
             highest = float(used.by_source[key].max())

@@ -12,6 +12,7 @@ from noontide.core.drawing import PAPERS, Mark, Polyline, Sheet
 from noontide.core.drawing.sheet import SMALLEST, Tone, cut_to, fits
 from noontide.core.drawing.typeface import lines_of
 from noontide.core.simulation.battery_year import battery_year
+from noontide.core.simulation.bus_circuits import bus_circuits
 from noontide.core.simulation.cables_in_use import SizedRun
 from noontide.core.simulation.checks.protection import Protection, protection_of
 from noontide.core.simulation.results import Results
@@ -171,7 +172,7 @@ def _inverter_row(r: Results, i: int, items: dict[str, Protection]) -> InverterR
             phases=1,
             trackers=tuple(TrackerRow(count, *row) for row, count in trackers.items()),
             cable="",
-            breaker=_rating(items, f"controller-fuse:{name}"),
+            breaker=_rating(items, f"bus-fuse:controller:{name}"),
             residual="",
             surge=_rating(items, f"dc-surge:{name}"),
             is_micro=False,
@@ -255,6 +256,13 @@ def _schedule(r: Results) -> list[tuple[str, ...]]:
         )  # fmt: skip
         owners, count = folded.get(key, ([], 0))
         folded[key] = [*owners, *([run.serves] if run.serves else [])], count + run.count
+    for circuit in bus_circuits(r):
+        if (cable := circuit.cable) is not None and circuit.fuse is not None:
+            key = (
+                circuit.cable_title, f"{cable.section:g} mm² copper, on a surface", f"{circuit.length:g} m", f"{circuit.fuse:.1f} of {cable.ampacity:.0f} A", f"{cable.drop:.2f} %",
+            )  # fmt: skip
+            owners, count = folded.get(key, ([], 0))
+            folded[key] = [*owners, circuit.place], count + circuit.count
     return [(key[0], ", ".join(owners), f"{count} ×", *key[1:]) for key, (owners, count) in folded.items()]
 
 
@@ -520,12 +528,22 @@ def _battery_bus(
     _residual(sheet, x["meter"] + 12, y)
     sheet.text(x["meter"] + 12, y - 4.6, _rating(items, "residual-current").removeprefix("type "), LETTER * 0.8, "middle")
     sheet.text(x["mains"] + 1, y + 1, "Use", LETTER, is_bold=True)
+    if "bus-fuse:direct" in items:
+        branch = y + 0.62 * (low - y)
+        sheet.line((left, branch), (x["mains"], branch))
+        _fuse(sheet, left + 6, branch)
+        sheet.text(left + 9, branch + 5.2, _rating(items, "bus-fuse:direct"), LETTER * 0.85, "middle")
+        sheet.text(x["mains"] - 2, branch + 3.4, _rating(items, "bus-cable:direct"), LETTER * 0.85, "end", tone="current")
+        sheet.text(x["mains"] + 1, branch + 1, "DC use", LETTER, is_bold=True)
     end = x["meter"] - 6
     sheet.line((left, low), (end, low))
     _fuse(sheet, left + 6, low)
-    sheet.text(left + 9, low + 5.2, _rating(items, "battery-fuse"), LETTER * 0.85, "middle")
+    sheet.text(left + 9, low + 5.2, _rating(items, "bus-fuse:battery"), LETTER * 0.85, "middle")
     _switch(sheet, left + 18, low, is_disconnector=True)
     sheet.text(left + 22, low + 5.2, _rating(items, "battery-switch").split(",")[0], LETTER * 0.85, "middle")
+    sheet.text(
+        end - 2, low - 1.6, _rating(items, "bus-cable:battery").removesuffix(" copper"), LETTER * 0.85, "end", tone="current"
+    )
     for k in range(2):
         at = end + 3.2 * k
         sheet.line((at, low - 4), (at, low + 4))

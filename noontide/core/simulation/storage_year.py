@@ -74,35 +74,43 @@ class StorageSetting:
         return own / 1000
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Bus:
-    """The inverter between a battery bus and the use."""
+    """The inverter between a battery bus and the use, and what hangs on the bus itself."""
 
     efficiency: float  # the year's mean, weighted by the use
     power: float  # [kW]
+    direct: ArrayLike = 0.0  # use on direct current, which does not pass the inverter, (intervals,) [kW]
 
     def coupled(self, battery: Battery) -> Battery:
         """A battery on the bus: the sun reaches it without the inverter, a generator through its charger."""
         return replace(battery, inverter_efficiency=self.efficiency)
 
+    def carried(self, bare: Metered, hours: float) -> tuple[Floats, Floats]:
+        """Of the use what passes the inverter, no more than it can, and what takes direct current, (…, intervals) [kW]."""
+        used = bare.demand / hours
+        direct = np.minimum(np.asarray(self.direct), used)
+        return np.minimum(used - direct, self.power), direct
+
     def asked(self, bare: Metered, standby: ArrayLike, hours: float) -> Floats:
-        """What the bus must carry, as it would arrive at the use, (…, intervals) [kW]: no more than the inverter passes, and what draws from the bus itself."""
+        """What the bus must carry, as it would arrive behind the inverter, (…, intervals) [kW]: the use, and what draws from the bus itself."""
+        passed, direct = self.carried(bare, hours)
         drawn = bare.own_use / hours + np.asarray(standby)
-        return np.asarray(np.minimum(bare.demand / hours, self.power) + drawn * self.efficiency)
+        return np.asarray(passed + (direct + drawn) * self.efficiency)
 
 
-def bus_of(setting: StorageSetting, bare: Metered, hours: float) -> Bus:
+def bus_of(setting: StorageSetting, bare: Metered, direct: ArrayLike, hours: float) -> Bus:
     """The inverter of a bus with what it loses in the hours of the use: by its own datasheet where there is one."""
     bank, unit = setting.storage.bank, setting.inverter
     assert bank is not None
     if unit is None:
-        return Bus(bank.converter / 100, ac_power(bank, setting.datasheet))
+        return Bus(bank.converter / 100, ac_power(bank, setting.datasheet), direct)
     rated = unit.ac_power / 1000
-    used = np.minimum(bare.demand / hours, rated)
+    used = np.minimum(np.maximum(bare.demand / hours - np.asarray(direct), 0.0), rated)
     curve = fit_inverter(unit).coefficients_at(unit.full_power_minimum)
     lost = np.where(used > 0, rated * loss_at(curve, used / rated), unit.night_power / 1000)
     total = float(used.sum() + lost.sum())
-    return Bus(float(used.sum()) / total if used.sum() > 0 else bank.converter / 100, rated)
+    return Bus(float(used.sum()) / total if used.sum() > 0 else bank.converter / 100, rated, direct)
 
 
 def on_bus(bare: Metered, battery: Battery, strategy: Strategy, bus: Bus, standby: ArrayLike, hours: float) -> Metered:
@@ -111,6 +119,8 @@ def on_bus(bare: Metered, battery: Battery, strategy: Strategy, bus: Bus, standb
     What is made and stored is counted on the bus, what is used and what a generator gives at the use; what lies between is the plant's own use.
     """
     passes, wanted = bus.efficiency, bus.asked(bare, standby, hours)
+    passed, on_direct = bus.carried(bare, hours)
+    carried = passed + on_direct
     sun = bare.produced / hours * passes
     flows = dispatch(wanted, sun, bus.coupled(battery), strategy, hours)
     charge, brought = flows.charge * hours, flows.brought * hours
@@ -118,7 +128,12 @@ def on_bus(bare: Metered, battery: Battery, strategy: Strategy, bus: Bus, standb
     of_sun = charge - brought
     cut = np.minimum(lost, sun * hours - of_sun)
     made, from_generator = bare.produced - cut / passes, flows.generator * hours - (lost - cut)
-    unmet = np.minimum(flows.unmet * hours + np.maximum(bare.demand - bus.power * hours, 0.0), bare.demand)
+    # What is missing on the bus is missing to all that hangs on it alike; what the inverter does not pass comes to that.
+    missing = flows.unmet * hours * np.divide(carried, wanted, out=np.ones_like(wanted), where=wanted > 0)
+    if np.asarray(strategy.generator).any():
+        more, short = _through_the_charger(flows, passed, on_direct, wanted, passes, np.asarray(strategy.generator), hours)
+        from_generator, missing = from_generator + more, missing + short
+    unmet = np.minimum(missing + bare.demand - carried * hours, bare.demand)
     stored, given = of_sun / passes, flows.discharge * hours / passes
     direct = np.maximum(made - stored, 0.0)
     own = np.maximum(made + given + from_generator - (bare.demand - unmet) - stored - brought * passes, 0.0)
@@ -126,6 +141,23 @@ def on_bus(bare: Metered, battery: Battery, strategy: Strategy, bus: Bus, standb
     return Metered(
         made, bare.demand, own, direct, nothing, nothing, stored, brought * passes, given, flows.stored, cut / passes, unmet, from_generator, nothing
     )  # fmt: skip
+
+
+def _through_the_charger(
+    flows: Dispatch, passed: Floats, direct: Floats, wanted: Floats, passes: float, most: Floats, hours: float
+) -> tuple[Floats, Floats]:
+    """What a generator gives more for what hangs on the bus, and what of the direct use is missing all the same, (…, intervals) [kWh].
+
+    The dispatch counts all use behind the inverter. A generator stands there too: it serves what is there first, and reaches the bus
+    through the charger, whose loss comes on top of what the inverter's way there would have kept.
+    """
+    to_use = np.maximum(flows.generator - flows.brought - flows.curtailed, 0.0)
+    on_bus = np.maximum(to_use - passed, 0.0)
+    lacking = on_bus * (1 / passes - passes)
+    more = np.minimum(lacking / passes, np.maximum(np.where(flows.generator > 0, most, 0.0) - flows.generator, 0.0))
+    behind = np.maximum((wanted - passed) / passes, 0.0)
+    share = np.divide(direct, behind, out=np.zeros_like(wanted), where=behind > 0)
+    return more * hours, (lacking - more * passes) * share * hours
 
 
 def strategy_of(setting: StorageSetting, calendar: Calendar) -> Strategy:
@@ -173,8 +205,9 @@ def through_the_battery(
     calendar: Calendar,
     capacities: Sequence[float],
     sides: Sequence[DcSide | None],
+    direct: ArrayLike = 0.0,
 ) -> list[Metered]:
-    """Years at the meter with a battery beside each, of which a share of the capacity is left; with the DC side of each where it stands there."""
+    """Years at the meter with a battery beside each, of which a share of the capacity is left; with the DC side of each where it stands there, and the use on direct current [kW]."""
     battery = replace(setting.battery, energy=np.asarray(setting.battery.energy) * np.array(capacities))
     hours, strategy = calendar.hours_per_interval, strategy_of(setting, calendar)
     if setting.is_on_dc:
@@ -185,7 +218,7 @@ def through_the_battery(
                 replace(battery, energy=energy),
                 strategy,
                 side,
-                bus_of(setting, one, hours) if setting.is_on_bus else None,
+                bus_of(setting, one, direct, hours) if setting.is_on_bus else None,
                 setting.standby,
                 hours,
             )

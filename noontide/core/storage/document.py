@@ -72,6 +72,18 @@ class Generator(Document):
         return self
 
 
+class BusCables(Document):
+    """Cables of a battery bus, fine-stranded copper, each a pair."""
+
+    battery: float = quantity(2.0, "Battery cable, one way", "m", 0.1, 200, "Battery beside its inverter.", 0.5)
+    controllers: float = quantity(
+        3.0, "Cable from a controller to the bus, one way", "m", 0.1, 200, "Controllers on the same wall.", 0.5
+    )
+    direct: float = quantity(10.0, "Cable of the DC circuits, one way", "m", 0.1, 500, "Lamps of a small house.", 1)
+    drop: float = quantity(1.0, "Voltage drop on the bus at most", "%", 0.1, 10, "Usual beside a battery.", 0.5)
+    direct_drop: float = quantity(3.0, "Voltage drop of the DC circuits at most", "%", 0.1, 20, "Usual for lamps.", 0.5)
+
+
 class OffGrid(Document):
     """A place without a grid, and what its worksheet assumes."""
 
@@ -85,6 +97,7 @@ class OffGrid(Document):
         1.0, "Share of the energy that may be missing", "%", 0.001, 50, "A few dull days a year.", 0.5
     )
     generator: Generator | None = Field(None, title="Generator")
+    cables: BusCables = BusCables()
 
 
 class Storage(Document):

@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 from noontide.core.cells import XLSX
 from noontide.core.drawing import PAPERS, as_dxf, as_pdf, as_svg
 from noontide.core.simulation.bill import bill_as_csv, bill_as_xlsx, bill_of
+from noontide.core.simulation.off_grid_sheet import off_grid_sheet
 from noontide.core.simulation.one_line import one_line
 from noontide.core.simulation.string_sheet import string_sheet
 from noontide.server.parsers import JSONParser
@@ -145,6 +146,29 @@ class StringSheetView(APIView):
         footnote = f"Scheme {scheme.letter}, revision {scheme.head.number}"
         sheets = string_sheet(results_for(scheme.head.document), scheme.project.name, footnote)
         return _file(as_pdf(sheets), "application/pdf", scheme, "strings", "pdf")
+
+
+class OffGridSheetView(APIView):
+    @extend_schema(
+        parameters=[OpenApiParameter("kind", str, enum=["pdf", "svg"])],
+        responses={(200, "application/pdf"): OpenApiTypes.BINARY, (200, "image/svg+xml"): OpenApiTypes.STR},
+        operation_id="off_grid_sheet",
+    )
+    def get(self, request: Request, scheme_id: int) -> HttpResponse:
+        """A place without a grid on one page: diagram, worksheet, proof and costs."""
+        scheme, kind = scheme_of(request, scheme_id), request.query_params.get("kind", "pdf")
+        if kind not in ("pdf", "svg"):
+            raise Problem(422, "unknown-kind", "Unknown kind", "Kind is pdf or svg.")
+        footnote = (
+            f"Place without a grid. Scheme {scheme.letter}, {scheme.head.document.get('name', '')}, revision {scheme.head.number}"
+        )
+        try:
+            sheet = off_grid_sheet(results_for(scheme.head.document), scheme.project.name, footnote)
+        except ValueError as error:
+            raise Problem(409, "not-off-grid", "There is no worksheet", str(error)) from None
+        if kind == "svg":
+            return _file(as_svg(sheet), "image/svg+xml", scheme, "without-a-grid", "svg")
+        return _file(as_pdf([sheet]), "application/pdf", scheme, "without-a-grid", "pdf")
 
 
 class BillView(APIView):

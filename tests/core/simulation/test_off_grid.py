@@ -5,6 +5,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from pypdf import PdfReader
 
 from noontide.cli import main
 from noontide.core.design import Design, merge_patch
@@ -141,8 +142,10 @@ def test_with_a_grid_there_is_no_worksheet_and_the_command_line_says_so(capsys, 
     assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map", "--json"]) == 0
     found = json.loads(capsys.readouterr().out)
     assert len(found["worksheet"]) == 14 and len(found["map"]["loss"]) == 24 and found["proof"]["generator_starts"] > 0
-    assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map"]) == 0
+    page = tmp_path / "summary.pdf"
+    assert main(["offgrid", str(file), "--weather", "docs/examples/aldermoor.csv", "--map", "--sheet", str(page)]) == 0
     out = capsys.readouterr().out
+    assert "By the worksheet" in PdfReader(page).pages[0].extract_text()
     assert "dark hours" in out and "price" in out
     priced_file = (
         design

@@ -330,6 +330,7 @@ export const api = {
   diagramFile: (id: number, paper: string, kind: 'svg' | 'pdf' | 'dxf', sheet?: number) =>
     `/api/schemes/${id}/diagram?paper=${paper}&kind=${kind}${sheet ? `&sheet=${sheet}` : ''}`,
   bill: (id: number, signal?: AbortSignal) => json<BillAnswer>('GET', `/api/schemes/${id}/bill`, { signal }),
+  offGridSheet: (id: number) => `/api/schemes/${id}/off-grid-sheet`,
   stringSheet: (id: number) => `/api/schemes/${id}/string-sheet`,
   billFile: (id: number, kind: 'csv' | 'xlsx') => `/api/schemes/${id}/bill?kind=${kind}`,
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>

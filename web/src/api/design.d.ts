@@ -582,6 +582,37 @@ export interface components {
       }
     }
     /**
+     * BusCables
+     * @description Cables of a battery bus, fine-stranded copper, each a pair.
+     */
+    BusCables: {
+      /**
+       * Battery cable, one way
+       * @default 2
+       */
+      battery?: number
+      /**
+       * Cable from a controller to the bus, one way
+       * @default 3
+       */
+      controllers?: number
+      /**
+       * Cable of the DC circuits, one way
+       * @default 10
+       */
+      direct?: number
+      /**
+       * Voltage drop on the bus at most
+       * @default 1
+       */
+      drop?: number
+      /**
+       * Voltage drop of the DC circuits at most
+       * @default 3
+       */
+      direct_drop?: number
+    }
+    /**
      * Cable
      * @description A cable of one section; mass and price are those of a metre.
      */
@@ -2630,6 +2661,16 @@ export interface components {
        * @default null
        */
       generator?: components['schemas']['Generator'] | null
+      /**
+       * @default {
+       *       "battery": 2,
+       *       "controllers": 3,
+       *       "direct": 10,
+       *       "drop": 1,
+       *       "direct_drop": 3
+       *     }
+       */
+      cables?: components['schemas']['BusCables']
     }
     /**
      * Optimiser

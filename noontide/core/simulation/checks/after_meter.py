@@ -26,6 +26,12 @@ def check_demand(r: Results) -> Iterator[Check]:
     if used is None:
         return
     hours = r.calendar.hours_per_interval
+    if used.direct is not None and used.direct.any() and not r.plant.is_on_bus:
+        energy = float(used.direct.sum()) * hours
+        yield Check(
+            "direct-current-without-bus", "caution", "Appliances on direct current without a battery bus", f"{energy:,.0f} kWh a year are counted behind the inverter like all else. A place without a grid whose strings hang on charge controllers has a bus for them.",
+            "demand", "/demand", energy, 0, "kWh", "Energy balance at the meter",
+        )  # fmt: skip
     for key, missed in used.unserved.items():
         served = float(used.by_source[key].sum()) * hours
         if missed <= LEAST_UNSERVED * (served + missed):

@@ -10,16 +10,15 @@ from noontide.core.electrical.cables import SECTIONS
 from noontide.core.electrical.controllers import MEAN_CHARGING
 from noontide.core.electrical.datasheets import DeviceKind
 from noontide.core.electrical.protection import BREAKERS, breaker_size, residual_current_device, voltage_rise
+from noontide.core.simulation.bus_circuits import AIR, DC_FACTOR, BusCircuit, bus_circuits
 from noontide.core.simulation.cables_in_use import SizedRun
 from noontide.core.simulation.checks.finding import Check, Remedy, signed
-from noontide.core.simulation.off_grid import DC_FACTOR
 from noontide.core.simulation.results import Results
 
 State = Literal["fine", "caution", "error", "not needed"]
 # Rated currents of DC switch-disconnectors, and DC voltages that devices are made for.
 SWITCHES = (16.0, 25.0, 32.0, 40.0, 63.0, 125.0, 250.0, 400.0)
 DC_VOLTAGES = (600.0, 1000.0, 1500.0)
-BUS_FUSES = (10.0, 16.0, 20.0, 25.0, 32.0, 40.0, 50.0, 63.0, 80.0, 100.0, 125.0, 160.0, 200.0, 250.0, 315.0, 400.0, 500.0, 630.0)
 BUS_SWITCHES = (63.0, 125.0, 160.0, 250.0, 400.0, 630.0)
 BONDING, BONDING_WITH_LIGHTNING = 6.0, 16.0  # mm2 of copper
 
@@ -199,24 +198,16 @@ def _of_bus(r: Results) -> Iterator[Protection]:
     plant, connection, bus = r.plant, r.design.connection, r.after.bus
     place = r.design.storage.off_grid
     assert bus is not None and place is not None
-    for i, (name, one, controller) in enumerate(zip(plant.inverter_ids, plant.sets, plant.controllers, strict=True)):
-        pointer = f"/inverters/{name}/controller"
-        yield _dc_surge(r, i, pointer)
-        yield _bus_fuse(
-            f"controller-fuse:{name}", one.name, "Fuse to the bus", DC_FACTOR * controller.current, f"{DC_FACTOR:g} × {controller.current:g} A of the controller.", pointer, one.count,
-        )  # fmt: skip
-        yield _bonding(f"bonding:{name}", one.name, connection.lightning_protection == "bonded", pointer)
-    at, where = "/storage/bank", "the battery bus"
-    current = bus.power * 1000 / bus.efficiency / place.voltage
-    words = (
-        f"{DC_FACTOR:g} × {current:.0f} A: {bus.power:.3g} kW of the inverter at {bus.efficiency:.0%} from {place.voltage:g} V."
-    )
-    yield _bus_fuse("battery-fuse", where, "Battery fuse", DC_FACTOR * current, words, at, 1)
-    asked = DC_FACTOR * current
-    switch = next((size for size in BUS_SWITCHES if size >= asked * (1 - 1e-9)), inf)
+    for i, (name, one) in enumerate(zip(plant.inverter_ids, plant.sets, strict=True)):
+        yield _dc_surge(r, i, f"/inverters/{name}/controller")
+        yield _bonding(f"bonding:{name}", one.name, connection.lightning_protection == "bonded", f"/inverters/{name}/controller")
+    for circuit in bus_circuits(r):
+        yield from _of_circuit(circuit)
+    at, where, battery = "/storage/bank", "the battery bus", bus_circuits(r)[0]
+    switch = next((size for size in BUS_SWITCHES if size >= battery.asked * (1 - 1e-9)), inf)
     yield Protection(
-        "battery-switch", where, "Battery disconnector", f"{switch:g} A, {MEAN_CHARGING * place.voltage:.0f} V" if switch < inf else "none is made", words, "IEC 60364-5-57; IEC 60947-3",
-        switch if switch < inf else 0.0, asked, "A", True, "fine" if switch < inf else "error", at, 1,
+        "battery-switch", where, "Battery disconnector", f"{switch:g} A, {MEAN_CHARGING * place.voltage:.0f} V" if switch < inf else "none is made", _current_words(battery), "IEC 60364-5-57; IEC 60947-3",
+        switch if switch < inf else 0.0, battery.asked, "A", True, "fine" if switch < inf else "error", at, 1,
     )  # fmt: skip
     yield Protection(
         "bus-earthing", where, "Earthing of the bus", f"{BONDING_WITH_LIGHTNING:g} mm² copper", "One pole at one place, beside the battery; the inverter separates it from the AC side or its maker says which pole.", "IEC 60364-5-57",
@@ -236,11 +227,28 @@ def _of_bus(r: Results) -> Iterator[Protection]:
     )  # fmt: skip
 
 
-def _bus_fuse(key: str, place: str, title: str, asked: float, words: str, pointer: str, count: int) -> Protection:
-    size = next((size for size in BUS_FUSES if size >= asked * (1 - 1e-9)), None)
-    return Protection(
-        key, place, title, f"{size:g} A" if size else "none is made", words, "IEC 60269-7; IEC 60364-5-57", size or 0.0, asked, "A", True,
-        "fine" if size else "error", pointer, count,
+def _current_words(circuit: BusCircuit) -> str:
+    return f"{DC_FACTOR:g} × {circuit.current:.3g} A: {circuit.words}."
+
+
+def _of_circuit(circuit: BusCircuit) -> Iterator[Protection]:
+    """Fuse and cable of a circuit on the bus."""
+    size, cable = circuit.fuse, circuit.cable
+    yield Protection(
+        f"bus-fuse:{circuit.key}", circuit.place, circuit.fuse_title, f"{size:g} A" if size else "none is made", _current_words(circuit), "IEC 60269-7; IEC 60364-5-57", size or 0.0, circuit.asked, "A", True,
+        "fine" if size else "error", circuit.pointer, circuit.count,
+    )  # fmt: skip
+    if size is None:
+        return
+    run = f"{circuit.length:g} m one way, air of {AIR:g} °C, fuse of {size:g} A"
+    if cable is None:
+        words = f"No section carries this with no more than {circuit.drop_limit:g} % of drop: {run}. Shorten it, or raise the voltage of the system."
+        chosen, actual, is_fine = "none serves", 0.0, False
+    else:
+        words = f"{run}: carries {cable.ampacity:.0f} A, drops {cable.drop:.2f} % at {circuit.current:.3g} A; {circuit.drop_limit:g} % at most. Its section follows the {cable.limited_by}."
+        chosen, actual, is_fine = f"2 × {cable.section:g} mm² copper", cable.ampacity, True
+    yield Protection(
+        f"bus-cable:{circuit.key}", circuit.place, circuit.cable_title, chosen, words, "IEC 60364-4-43, 433.1; EN 50618", actual, size, "A", True, "fine" if is_fine else "error", circuit.pointer, circuit.count,
     )  # fmt: skip
 
 

@@ -137,6 +137,9 @@ const text = (value: number | null) => (value === null ? 'none' : value % 1 ? pl
         </p>
         <BusLine />
         <p class="said">
+          <a class="link" :href="api.offGridSheet(store.shown!.id)">Summary on one page (PDF)</a>
+        </p>
+        <p class="said">
           <button v-if="!generator" type="button" class="link" @click="store.edit(patchAt(`${AT}/generator`, {}))">
             Add a generator
           </button>
