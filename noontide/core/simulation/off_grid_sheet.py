@@ -191,7 +191,7 @@ def _charge(sheet: Sheet, r: Results, x: float, y: float, wide: float) -> None:
     days, high = r.calendar.days, YEAR - 7
     daily = (r.after.metered.stored / energy).reshape(days, -1)
     lowest, highest = daily.min(axis=1), daily.max(axis=1)
-    dark = (r.after.metered.unmet > 1e-9).reshape(days, -1).any(axis=1)
+    dark = (r.after.metered.unmet > 1e-9).reshape(days, -1).sum(axis=1) > 0
     each, base = (wide - 10) / days, y + 4 + high
     left = x + 10
 
@@ -209,7 +209,7 @@ def _charge(sheet: Sheet, r: Results, x: float, y: float, wide: float) -> None:
         sheet.line((middle, top), (middle, max(foot, top + 0.2)), weight=max(each * 0.9, 0.1), tone="current")
         if dark[day]:
             sheet.line((middle, base + 0.6), (middle, base + 2.0), weight=max(each * 0.9, 0.1), tone="loss")
-    starts = np.flatnonzero(np.diff(r.calendar.months.reshape(days, -1)[:, 0], prepend=-1))
+    starts = np.flatnonzero(np.diff(r.calendar.months.reshape(days, -1)[:, 0], prepend=-1)).tolist()
     for month, day in enumerate(starts):
         sheet.text(left + (day + 15) * each, base + 4.6, MONTHS[month % 12][:3], SIZE * 0.8, "middle", tone="soft")
 

@@ -94,7 +94,7 @@ def reliability_map(r: Results, cells: int = CELLS) -> ReliabilityMap:
     if bus is None:
         return ReliabilityMap(arrays, batteries, found.unmet / max(float(wanted.sum()) * hours, 1e-12))
     # Of what is missing on the bus, the part of the use: the rest is what draws from the bus itself. What the inverter does not pass is missing with every size.
-    passed = float(sum(bus.carried(bare, hours)).sum()) * hours
+    passed = sum(float(part.sum()) for part in bus.carried(bare, hours)) * hours
     missing = found.unmet * passed / max(float(wanted.sum()) * hours, 1e-12) + float(bare.demand.sum()) - passed
     return ReliabilityMap(arrays, batteries, np.minimum(missing / max(float(bare.demand.sum()), 1e-12), 1.0))
 
