@@ -132,13 +132,16 @@ def _run(listening: socket.socket, shown: str, port: int) -> int:
 
 def _begin(shown: str, port: int) -> None:
     """Say the address once the first answer is there; then make ready what the first edit, search and file would wait for."""
+    from noontide.core.design import Design
     from noontide.core.warm import compile_kernels
     from noontide.parts import built_in_parts
     from noontide.server.apart import NotFinished, run_apart
+    from noontide.server.constant import make_ready
     from noontide.server.memory import leave_alone
     from noontide.server.places.finding import find, packed_towns, take_ready
 
     _say_address(shown, port)
+    make_ready(Design.model_json_schema)
     compile_kernels(built_in_parts())
     # The first work apart loads its libraries too, so that the first file need not wait for them.
     with contextlib.suppress(NotFinished):

@@ -1,6 +1,7 @@
 import json
 
 from django.http import HttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -16,6 +17,7 @@ from noontide.core.electrical.curve_fit import LARGEST as CURVE_LARGEST
 from noontide.core.electrical.datasheets import KINDS
 from noontide.core.electrical.parts_table import LARGEST, Fault, exported, read_parts
 from noontide.parts import built_in_parts
+from noontide.server.constant import constant
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
 from noontide.server.parts_library.curve_fitting import CurveFitAnswer, fitted
@@ -77,22 +79,30 @@ class ImportAnswer(BaseModel):
 
 class PartsView(APIView):
     @extend_schema(responses=PartsAnswer, operation_id="parts")
-    def get(self, request: Request) -> Response:
+    def get(self, request: Request) -> HttpResponseBase:
         """The parts library, the user's own parts with it, and the figures that matter for a choice."""
-        library, own = library_of(request.user), own_keys(request.user)
-        modules = [
-            ModuleLine(
-                **m.model_dump() | {"digest": m.fingerprint},
-                area_square_metres=m.area,
-                efficiency_percent=m.efficiency * 100,
-                is_own=("modules", key) in own,
-            )
-            for key, m in library.modules.items()
-        ]
-        inverters = [_with_efficiencies(i, ("inverters", key) in own) for key, i in library.inverters.items()]
-        parts = {kind: list(library.of(kind).values()) for kind in KINDS} | {"modules": modules, "inverters": inverters}
-        answer = PartsAnswer(**parts, own=sorted(f"{kind}/{key}" for kind, key in own))
-        return Response(answer.model_dump(mode="json"))
+        if own := own_keys(request.user):
+            return Response(_parts(library_of(request.user), own))
+        return constant(request, _shipped)
+
+
+def _shipped() -> dict:
+    return _parts(built_in_parts(), set())
+
+
+def _parts(library: Catalogue, own: set[tuple[str, str]]) -> dict:
+    modules = [
+        ModuleLine(
+            **m.model_dump() | {"digest": m.fingerprint},
+            area_square_metres=m.area,
+            efficiency_percent=m.efficiency * 100,
+            is_own=("modules", key) in own,
+        )
+        for key, m in library.modules.items()
+    ]
+    inverters = [_with_efficiencies(i, ("inverters", key) in own) for key, i in library.inverters.items()]
+    parts = {kind: list(library.of(kind).values()) for kind in KINDS} | {"modules": modules, "inverters": inverters}
+    return PartsAnswer(**parts, own=sorted(f"{kind}/{key}" for kind, key in own)).model_dump(mode="json")
 
 
 class PartsImportView(APIView):

@@ -3,6 +3,7 @@
 from typing import Any
 
 from django.http import HttpResponse
+from django.http.response import HttpResponseBase
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field
 from rest_framework.request import Request
@@ -11,6 +12,7 @@ from rest_framework.views import APIView
 
 from noontide.core.simulation.demand_picture import GROUPS
 from noontide.core.verbs.catalogue import VERBS
+from noontide.server.constant import constant
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
 from noontide.server.problems import Problem
@@ -99,9 +101,13 @@ class StorageDayView(APIView):
 
 class DemandKindsView(APIView):
     @extend_schema(responses=DemandKinds, operation_id="demand_kinds")
-    def get(self, request: Request) -> Response:
+    def get(self, request: Request) -> HttpResponseBase:
         """What a source of demand can be, with shapes and templates."""
-        return Response(demand_kinds().model_dump(mode="json"))
+        return constant(request, _demand_kinds)
+
+
+def _demand_kinds() -> dict:
+    return demand_kinds().model_dump(mode="json")
 
 
 class TariffLine(BaseModel):
@@ -113,13 +119,17 @@ class TariffLine(BaseModel):
 
 class TariffsView(APIView):
     @extend_schema(responses=list_of(TariffLine), operation_id="tariffs")
-    def get(self, request: Request) -> Response:
+    def get(self, request: Request) -> HttpResponseBase:
         """The tariffs that ship."""
-        lines = [
-            TariffLine(key=key, name=t.name, source=t.source, tariff=t.model_dump(mode="json", exclude_unset=True))
-            for key, t in built_in_tariffs().items()
-        ]
-        return Response([line.model_dump(mode="json") for line in lines])
+        return constant(request, _tariffs)
+
+
+def _tariffs() -> list[dict]:
+    lines = [
+        TariffLine(key=key, name=t.name, source=t.source, tariff=t.model_dump(mode="json", exclude_unset=True))
+        for key, t in built_in_tariffs().items()
+    ]
+    return [line.model_dump(mode="json") for line in lines]
 
 
 class VerbLine(BaseModel):

@@ -1,4 +1,5 @@
 from django.db.models import Prefetch
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiResponse, extend_schema
@@ -10,6 +11,7 @@ from noontide.core.design import Design
 from noontide.core.simulation.connection import LINES
 from noontide.core.simulation.figures import FIGURES
 from noontide.core.simulation.quantities import QUANTITIES
+from noontide.server.constant import constant
 from noontide.server.list_of import list_of
 from noontide.server.parts_library.library import library_of
 from noontide.server.projects import revising
@@ -91,43 +93,50 @@ class EstimateView(APIView):
 
 class QuantitiesView(APIView):
     @extend_schema(responses=list_of(QuantityLine), operation_id="quantities")
-    def get(self, request: Request) -> Response:
+    def get(self, request: Request) -> HttpResponseBase:
         """All hourly quantities."""
-        lines = [
-            QuantityLine(
-                key=key, title=q.title, unit=q.unit, scope=q.scope, colour=q.colour, also=q.also, is_all_day=q.is_all_day
-            )
-            for key, q in QUANTITIES.items()
-        ]
-        return Response([line.model_dump() for line in lines])
+        return constant(request, _quantities)
+
+
+def _quantities() -> list[dict]:
+    return [
+        QuantityLine(
+            key=key, title=q.title, unit=q.unit, scope=q.scope, colour=q.colour, also=q.also, is_all_day=q.is_all_day
+        ).model_dump()
+        for key, q in QUANTITIES.items()
+    ]
 
 
 class FiguresView(APIView):
     @extend_schema(responses=FiguresAnswer, operation_id="figures")
-    def get(self, request: Request) -> Response:
+    def get(self, request: Request) -> HttpResponseBase:
         """How every figure of the Headline and every line of the Cascade is titled and shown."""
-        figures = [
-            FigureLine.model_validate(figure).model_copy(update={"unit": figure.unit.replace("{currency}", "currency")})
-            for figure in FIGURES
-        ]
-        lines = [
-            FigureLine(
-                key=f"loss_{line.key}",
-                title=line.title,
-                unit="kWh",
-                decimals=0,
-                is_percentage=False,
-                better="less",
-                in_headline=False,
-                also=line.also,
-            )
-            for line in LINES
-        ]
-        return Response(FiguresAnswer(figures=figures, lines=lines).model_dump())
+        return constant(request, _figures)
+
+
+def _figures() -> dict:
+    figures = [
+        FigureLine.model_validate(figure).model_copy(update={"unit": figure.unit.replace("{currency}", "currency")})
+        for figure in FIGURES
+    ]
+    lines = [
+        FigureLine(
+            key=f"loss_{line.key}",
+            title=line.title,
+            unit="kWh",
+            decimals=0,
+            is_percentage=False,
+            better="less",
+            in_headline=False,
+            also=line.also,
+        )
+        for line in LINES
+    ]
+    return FiguresAnswer(figures=figures, lines=lines).model_dump()
 
 
 class DesignSchemaView(APIView):
     @extend_schema(responses={200: OpenApiResponse(OpenApiTypes.OBJECT, description="JSON Schema")}, operation_id="design_schema")
-    def get(self, request: Request) -> Response:
+    def get(self, request: Request) -> HttpResponseBase:
         """JSON Schema of the design document: units, ranges, defaults and the reasons for them."""
-        return Response(Design.model_json_schema())
+        return constant(request, Design.model_json_schema)
