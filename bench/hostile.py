@@ -33,6 +33,7 @@ from noontide.parts import built_in_parts
 
 FILES, UPLOADERS, LONGEST, MOST_MEMORY, MOST_DELAY = 5000, 2, 20.0, 1024.0, 0.3
 EDITS_APART = 0.25  # s
+SETTLED = 20.0  # s after the start, in which a server makes ready what it needs
 
 
 def _weather() -> bytes:
@@ -261,6 +262,7 @@ def main() -> None:
             (name, make(), f"/api/schemes/{scheme['id']}/scene-reading" if path == "scene" else path)
             for name, make, path in KINDS
         ]
+        time.sleep(SETTLED)
         alone: list[float] = []
         done = threading.Event()
         done.set()

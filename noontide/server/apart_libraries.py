@@ -1,5 +1,7 @@
 """What the work in processes of its own needs of libraries, loaded once before they are forked; no connection to the database is opened."""
 
+from importlib import import_module
+
 import django
 import openpyxl
 import pandas
@@ -11,4 +13,16 @@ import noontide.core.weather.files
 
 __all__ = ["noontide", "openpyxl", "pandas"]
 
+# Where the readers of files are that stand beside their views; with the models, which want the settings first.
+READERS = (
+    "noontide.server.demand_library.views",
+    "noontide.server.parts_library.views",
+    "noontide.server.places.horizon_view",
+    "noontide.server.places.region",
+    "noontide.server.recognising",
+    "noontide.server.weather_library.reading",
+)
+
 django.setup()
+for reader in READERS:
+    import_module(reader)
