@@ -25,6 +25,8 @@ IncidencePoint = tuple[Annotated[float, Field(ge=0, le=90)], Annotated[float, Fi
 LowLightPoint = tuple[Annotated[float, Field(ge=50, le=1000)], Annotated[float, Field(ge=0.5, le=1.1)]]
 # Depth of discharge [%], and how many cycles of it a battery lasts.
 CyclePoint = tuple[Annotated[float, Field(gt=0, le=100)], Annotated[float, Field(ge=1, le=1e7)]]
+# Share of the power, and the efficiency there, round trip [%].
+PowerPoint = tuple[Annotated[float, Field(gt=0, le=1)], Efficiency]
 LOWEST_CELL_VOC, HIGHEST_CELL_VOC = 0.2, 3.0  # V at standard test conditions, a warm germanium cell to a triple junction
 Technology = Literal["mono", "poly", "CdTe", "CIGS", "a-Si"]
 InverterKind = Literal["string", "micro", "hybrid", "stand-alone"]
@@ -365,15 +367,25 @@ class Battery(Part):
     highest_temperature: float | None = said("Highest temperature", None, unit="°C", ge=0, le=90)
     calendar_life: float | None = said("Calendar life", None, unit="years", gt=0, le=60)
     cycle_life: tuple[CyclePoint, ...] = said("Cycles by depth", (), max_length=12)
+    efficiency_by_power: tuple[PowerPoint, ...] = said(
+        "Efficiency by power", (), max_length=12
+    )  # round trip, DC [%], by share of the power
 
     later: ClassVar[frozenset[str]] = Part.later | {
-        "nominal", "current", "standby", "lowest_temperature", "highest_temperature", "calendar_life", "cycle_life",
+        "nominal", "current", "standby", "lowest_temperature", "highest_temperature", "calendar_life", "cycle_life", "efficiency_by_power",
     }  # fmt: skip
 
     @property
     def charge(self) -> float:
         """Nominal charge [Ah]."""
         return (self.nominal or self.capacity) / self.voltage
+
+    def efficiency_at(self, share: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Round trip, DC, at shares of the power, linear between the points and as at the nearest beyond them [%]."""
+        if not self.efficiency_by_power:
+            return np.full(np.shape(share), self.efficiency)
+        shares, efficiencies = zip(*self.efficiency_by_power, strict=True)
+        return np.asarray(np.interp(share, shares, efficiencies))
 
     @property
     def lives(self) -> tuple[tuple[float, float], ...]:
@@ -391,6 +403,9 @@ class Battery(Part):
         depths = [depth for depth, _ in self.cycle_life]
         if any(b <= a for a, b in itertools.pairwise(depths)):
             raise ValueError("The depths of the cycle life must rise, each once.")
+        shares = [share for share, _ in self.efficiency_by_power]
+        if any(b <= a for a, b in itertools.pairwise(shares)):
+            raise ValueError("The powers of the efficiency must rise, each once.")
         return self
 
 

@@ -16,7 +16,7 @@ from noontide.core.money.tariff import Tariff
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.connection import ConnectionYear
 from noontide.core.simulation.dc_side import DcSide
-from noontide.core.simulation.storage_year import Bus, StorageSetting, bus_of, through_the_battery
+from noontide.core.simulation.storage_year import Bus, StorageSetting, bus_of, efficiency_of_year, through_the_battery
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.core.storage import Battery
 from noontide.core.weather.year import Weather
@@ -73,6 +73,24 @@ class MeterInputs:
 def meter(inputs: MeterInputs) -> Metered:
     """Plant and demand behind one meter."""
     return meter_together([inputs])[0]
+
+
+@dataclass(frozen=True)
+class EfficiencyInputs:
+    metered: MeterInputs  # with the battery at the efficiency of its datasheet
+
+
+@dataclass(frozen=True)
+class YearEfficiency:
+    round_trip: float  # of the battery, at the powers of the year [%]
+
+
+def find_efficiency(inputs: EfficiencyInputs) -> YearEfficiency:
+    """What the battery keeps of what goes through it in a year."""
+    row = inputs.metered
+    assert row.storage is not None
+    passed = 1.0 if row.side is None else row.side.value.efficiency
+    return YearEfficiency(efficiency_of_year(row.storage, meter(row), passed, row.calendar.hours_per_interval))
 
 
 def meter_together(rows: list[MeterInputs]) -> list[Metered]:

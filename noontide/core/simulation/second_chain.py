@@ -11,11 +11,13 @@ from noontide.core.simulation.after_meter import (
     BillInputs,
     BillWithoutPlantInputs,
     DemandInputs,
+    EfficiencyInputs,
     MeterInputs,
     PlacingInputs,
     bill_without_plant,
     bill_year,
     find_demand,
+    find_efficiency,
     meter,
     meter_together,
     place_demand,
@@ -65,6 +67,9 @@ def after_meter(
         if any(source.can_wait for source in design.demand.sources.values()):
             placing = PlacingInputs(used, sky, unlimited, money.tariff, calendar, zone)
             used = cache.keep(placing, place_demand, lasting=True)
+    if storage is not None and storage.has_efficiency_by_power:
+        at_datasheet = EfficiencyInputs(MeterInputs(sky, unlimited, used, calendar, 1.0, storage, side=side))
+        storage = storage.of_efficiency(cache.keep(at_datasheet, find_efficiency, lasting=True).value.round_trip)
     if connection.export_limit is not None and (used is not None or storage is not None):
         stored = None
         if storage is not None:

@@ -66,6 +66,18 @@ class StorageSetting:
         return replace(found, initial=1.0) if self.is_off_grid else found
 
     @property
+    def has_efficiency_by_power(self) -> bool:
+        """Whether its efficiency follows from the powers of the year: by the datasheet, and nobody has set one."""
+        bank, sheet = self.storage.bank, self.datasheet
+        return bank is not None and bank.efficiency is None and sheet is not None and bool(sheet.efficiency_by_power)
+
+    def of_efficiency(self, round_trip: float) -> "StorageSetting":
+        """With a round-trip efficiency of the battery [%]."""
+        assert self.storage.bank is not None
+        bank = self.storage.bank.model_copy(update={"efficiency": round_trip})
+        return replace(self, storage=self.storage.model_copy(update={"bank": bank}))
+
+    @property
     def standby(self) -> float:
         """Power that battery and inverter draw always [kW]."""
         bank, sheet = self.storage.bank, self.datasheet
@@ -158,6 +170,30 @@ def _through_the_charger(
     behind = np.maximum((wanted - passed) / passes, 0.0)
     share = np.divide(direct, behind, out=np.zeros_like(wanted), where=behind > 0)
     return more * hours, (lacking - more * passes) * share * hours
+
+
+def efficiency_of_year(setting: StorageSetting, year: Metered, passed: float, hours: float) -> float:
+    """Round-trip efficiency of a battery at the powers at which a year charges and discharges it, weighted by their energy [%].
+
+    Parameters
+    ----------
+    year : Metered
+        With the battery at the efficiency of its datasheet.
+    passed : float
+        Efficiency between the account and the battery on the DC side of an inverter; 1 elsewhere.
+
+    Notes
+    -----
+    Both ways are alike: each takes the root of the round trip at its power.
+    """
+    bank, sheet = setting.storage.bank, setting.datasheet
+    assert bank is not None and sheet is not None
+    power = ac_power(bank, sheet) * hours * passed
+    charge, discharge = year.sun_stored + year.grid_stored, year.discharge
+    if not power > 0 or not charge.sum() > 0 or not discharge.sum() > 0:
+        return sheet.efficiency
+    into, out = (np.sqrt(sheet.efficiency_at(flow / power) / 100) for flow in (charge, discharge))
+    return 100 * float((charge * into).sum() / charge.sum() * discharge.sum() / (discharge / out).sum())
 
 
 def strategy_of(setting: StorageSetting, calendar: Calendar) -> Strategy:

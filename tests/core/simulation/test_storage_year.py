@@ -69,6 +69,53 @@ def test_the_second_account_closes_and_the_first_does_not_notice(case):
     assert r.cascade.residual < 1e-9
 
 
+def by_power(points, **storage):
+    """A year with a battery of the library that has other efficiencies by power."""
+    sheet = PARTS.batteries["pellworth-10"].model_copy(update={"efficiency_by_power": points})
+    library = PARTS.model_copy(update={"batteries": PARTS.batteries | {"pellworth-10": sheet}})
+    changes = {"storage": {"bank": {"model": "pellworth-10"} | storage}}
+    return simulate(Design.read(merge_patch(merge_patch(SOUTH_ROOF, HOUSE), changes)), WEATHER, library)
+
+
+def test_an_efficiency_that_is_the_same_at_every_power_is_that_efficiency():
+    flat, constant = by_power(((0.2, 95.5), (1.0, 95.5))), by_power(())
+    assert flat.after.metered.discharge == pytest.approx(constant.after.metered.discharge, abs=1e-12)
+    assert battery_year(flat).lost == pytest.approx(battery_year(constant).lost, abs=1e-9)
+
+
+def test_the_efficiency_by_power_is_weighted_by_the_years_own_energy():
+    points = ((0.1, 97.5), (0.25, 96.8), (0.5, 95.5), (1.0, 90.0))
+    r, first = by_power(points), by_power(())
+    round_trip = r.after.storage.storage.bank.efficiency
+    assert 90.0 < round_trip < 97.5
+    # By hand, interval by interval, from the year at the efficiency of the datasheet.
+    m, power = first.after.metered, 5.0
+    charge = m.sun_stored + m.grid_stored
+    into = sum(c * np.sqrt(np.interp(c / power, *zip(*points, strict=True)) / 100) for c in charge) / charge.sum()
+    out = m.discharge.sum() / sum(g / np.sqrt(np.interp(g / power, *zip(*points, strict=True)) / 100) for g in m.discharge)
+    assert round_trip == pytest.approx(100 * into * out, rel=1e-9)
+    # An efficiency that somebody has set comes first.
+    assert by_power(points, efficiency=93.0).after.storage.storage.bank.efficiency == 93.0
+
+
+@pytest.mark.parametrize("storage", [{"parallel": 4}, {"power": 0.01}, {"power": 0.0}])
+def test_an_efficiency_by_power_holds_for_idle_and_for_busy_batteries(storage):
+    r = by_power(((0.1, 60.0), (1.0, 99.0)), **storage)
+    assert 60.0 <= r.after.storage.storage.bank.efficiency <= 99.0
+    m = r.after.metered
+    made, used = m.produced + m.imported + m.discharge, m.demand + m.own_use + m.sun_stored + m.grid_stored + m.exported
+    assert np.allclose(made, used, rtol=0, atol=1e-9)
+    curve = size_curve(r)
+    k = int(np.argmin(np.abs(curve.energies - battery_year(r).energy)))
+    assert curve.energies.size and k >= 0
+
+
+def test_powers_of_an_efficiency_rise():
+    sheet = PARTS.batteries["pellworth-10"].model_dump()
+    with pytest.raises(ValueError, match="must rise"):
+        type(PARTS.batteries["pellworth-10"]).model_validate(sheet | {"efficiency_by_power": [[0.5, 95], [0.5, 96]]})
+
+
 def test_without_a_battery_nothing_changes_but_what_it_says():
     plain, off = year(), year(storage={"serves": "peaks alone", "peak": {}})
     assert figures_of(plain) == figures_of(off) and off.after.storage is None

@@ -353,6 +353,11 @@ export interface components {
        * @default []
        */
       cycle_life?: [number, number][]
+      /**
+       * Efficiency by power
+       * @default []
+       */
+      efficiency_by_power?: [number, number][]
     }
     /**
      * BillPeriod

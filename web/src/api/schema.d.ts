@@ -1767,6 +1767,14 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Efficiency by power
+             * @default []
+             */
+            efficiency_by_power: [
+                number,
+                number
+            ][];
         };
         /** BatteryAnswer */
         BatteryAnswer: {
