@@ -1,12 +1,15 @@
 """Directions of planes, and a plane's own coordinates."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import chain
 
 import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
+NO_AREA = 5e-13  # of a face whose corners lie on one line [m2]
 LEVEL = 0.01  # tilt below which a plane has no azimuth of its own [°]
 
 
@@ -20,7 +23,7 @@ def normal_of(outline: Floats) -> Floats:
     """
     vector = area_vector(outline)
     area = float(np.linalg.norm(vector))
-    if not area > 5e-13:
+    if not area > NO_AREA:
         raise ValueError("a face needs an area: its corners lie on one line")
     return vector / area
 
@@ -34,6 +37,20 @@ def area_vector(outline: Floats) -> Floats:
     """The normal of a polygon (n, 3), as long as its area [m2] (Newell); zero where its corners lie on one line."""
     centred = outline - outline.mean(axis=0)
     return np.asarray(np.sum(np.cross(centred, np.roll(centred, -1, axis=0)), axis=0) / 2)
+
+
+def area_vectors(points: Floats, rings: Sequence[Sequence[int]]) -> Floats:
+    """`area_vector` of many polygons, each a ring of places in `points` (n, 3), (rings, 3)."""
+    if not rings:
+        return np.zeros((0, 3))
+    sizes = np.array([len(ring) for ring in rings])
+    starts = np.cumsum(sizes) - sizes
+    at = np.fromiter(chain.from_iterable(rings), dtype=np.int64, count=int(sizes.sum()))
+    following = np.arange(1, at.size + 1)
+    following[starts + sizes - 1] = starts
+    own = points[at]
+    own = own - np.repeat(np.add.reduceat(own, starts) / sizes[:, np.newaxis], sizes, axis=0)
+    return np.asarray(np.add.reduceat(np.cross(own, own[following]), starts) / 2)
 
 
 def tilt_of(normal: Floats) -> float:

@@ -1,9 +1,11 @@
 """Scenes from files, and files that are refused: with the place, the reason, and nothing changed."""
 
 import gzip
+import io
 import json
 import random
 import re
+import struct
 
 import laspy
 import numpy as np
@@ -12,6 +14,7 @@ import rasterio
 import trimesh
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.testing import assert_allclose
 from rasterio import warp
 from rasterio.transform import from_origin
 
@@ -23,9 +26,10 @@ from noontide.core.plan.exports import FORMATS, export
 from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import plans_of
 from noontide.core.scene import Scene, build_scene, faces
+from noontide.core.scene.frame import area_vector, area_vectors
 from noontide.core.scene.importers import UnreadableScene, read_part, read_scene
 from noontide.core.scene.importers.planes import scene_of
-from noontide.core.scene.importers.points import planes_in
+from noontide.core.scene.importers.points import planes_in, read_points
 from noontide.core.scene.importers.polygons import joined, welded
 from noontide.core.scene.own_files import with_free_ids
 from noontide.core.shading import shaded_fraction
@@ -474,3 +478,29 @@ def test_damaged_scenes_are_read_or_refused_in_words(kind):
         except UnreadableScene as refused:
             words.append(str(refused))
     assert all(len(one) > 20 for one in words)
+
+
+def test_area_vectors_are_those_of_each_ring():
+    rng = np.random.default_rng(3)
+    points = rng.uniform(-9, 9, (40, 3))
+    rings = [list(rng.permutation(40)[: rng.integers(3, 9)]) for _ in range(25)]
+    assert_allclose(area_vectors(points, rings), [area_vector(points[ring]) for ring in rings], rtol=0, atol=1e-9)
+    assert area_vectors(points, []).shape == (0, 3)
+
+
+def test_thousands_of_loose_faces_are_read():
+    corners = "".join(f"v {x} {y} 0\nv {x + 0.6} {y} 0\nv {x} {y + 0.6} 1\n" for x in range(60) for y in range(40))
+    loose = "".join(f"f {3 * k + 1} {3 * k + 2} {3 * k + 3}\n" for k in range(2400))
+    part = read_part((corners + loose).encode(), "many.obj", 43.6, 11.3)
+    assert sum(len(mesh["faces"]) for mesh in part["scene"]["meshes"].values()) == 2400
+
+
+@pytest.mark.parametrize(("at", "kind"), [(100, "<I"), (243, "<I")])
+def test_a_cloud_that_promises_more_records_than_it_has_bytes_is_refused(at, kind):
+    cloud, out = laspy.create(point_format=6, file_version="1.4"), io.BytesIO()
+    cloud.x = cloud.y = cloud.z = np.linspace(0, 9, 60)
+    cloud.write(out)
+    content = bytearray(out.getvalue())
+    struct.pack_into(kind, content, at, 50_000_000)
+    with pytest.raises(UnreadableScene, match="variable length records"):
+        read_points(bytes(content), "las")

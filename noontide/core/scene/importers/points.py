@@ -1,6 +1,7 @@
 """Roof planes in point clouds: LAS and LAZ, and plain text of x, y and z."""
 
 import io
+import struct
 from typing import Any
 
 import numpy as np
@@ -17,6 +18,8 @@ MOST_USED = 60_000  # points that planes are sought among; more are thinned even
 CLOSEST = 0.05  # side of a cube in which one point is used [m]
 NEAR = 0.12  # of a plane, within which a point counts as on it [m]
 BESIDE = 1.5  # m, within which a point may belong to a piece of a plane
+# Bytes of a LAS header, of one of version 1.4, and the least of a record before and after the points.
+LAS_HEADER, LAS_HEADER_14, LAS_RECORD, LAS_LATER_RECORD = 227, 375, 54, 60
 SHARINGS = 3  # rounds of sharing the points out and fitting the planes anew
 TRIALS = 300
 MOST_PLANES = 24
@@ -72,6 +75,7 @@ def _is_number(text: str) -> bool:
 def _las(content: bytes) -> Floats:
     import laspy
 
+    _count_records(content)
     try:
         with laspy.open(io.BytesIO(content)) as file:
             if file.header.point_count > 200 * MOST_READ:
@@ -86,6 +90,23 @@ def _las(content: bytes) -> Floats:
     except Exception as error:  # the reader raises whatever it stumbles over
         raise UnreadableScene(f"LAS: the file cannot be read ({type(error).__name__}: {str(error)[:120]}).") from error
     return np.concatenate(parts).astype(float) if parts else np.zeros((0, 3))
+
+
+def _count_records(content: bytes) -> None:
+    """Refuse a header that promises more records than the file can hold: its reader would go on to the last of them.
+
+    References
+    ----------
+    LAS specification 1.4 R15, tables 3 and 13: places and sizes of the fields.
+    """
+    if len(content) < LAS_HEADER:
+        return
+    own, records = struct.unpack_from("<H", content, 94)[0], struct.unpack_from("<I", content, 100)[0]
+    later = struct.unpack_from("<I", content, 243)[0] if own >= LAS_HEADER_14 and len(content) >= LAS_HEADER_14 else 0
+    if records * LAS_RECORD > len(content) or later * LAS_LATER_RECORD > len(content):
+        raise UnreadableScene(
+            f"LAS: the header says {max(records, later):,} variable length records, more than {len(content):,} bytes hold. Export the file again."
+        )
 
 
 def planes_in(points: Floats) -> list[dict[str, Any]]:

@@ -1,12 +1,11 @@
 """Triangles of a mesh joined to the planar faces that they make up."""
 
 from collections import defaultdict
-from contextlib import suppress
 
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.scene.frame import normal_of
+from noontide.core.scene.frame import NO_AREA, area_vectors
 from noontide.core.scene.importers.standing import oriented
 
 Floats = NDArray[np.float64]
@@ -23,10 +22,10 @@ def joined(points: Floats, rings: Rings) -> tuple[Floats, Rings]:
     """
     points, rings = welded(points, rings)
     rings = oriented(points, rings)
-    normals: dict[int, Floats] = {}
-    for k, ring in enumerate(rings):
-        with suppress(ValueError):  # slivers without an area are left out
-            normals[k] = normal_of(points[ring])
+    vectors = area_vectors(points, rings)
+    sizes = np.linalg.norm(vectors, axis=1)
+    # Slivers without an area are left out.
+    normals = {int(k): vectors[k] / sizes[k] for k in np.flatnonzero(sizes > NO_AREA)}
     owner: dict[tuple[int, int], int] = {}
     for k in normals:
         for a, b in _edges(rings[k]):

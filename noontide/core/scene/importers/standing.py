@@ -6,7 +6,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.scene.frame import area_vector
+from noontide.core.scene.frame import area_vectors
 
 Floats = NDArray[np.float64]
 Rings = list[list[int]]
@@ -31,7 +31,7 @@ def up_axis(points: Floats, rings: Rings) -> Axis:
     """
     standing: dict[Axis, Floats] = {"z": points, "y": turned_up(points)}
     over = {axis: _overhang(some, oriented(some, rings)) for axis, some in standing.items()}
-    total = sum(float(np.linalg.norm(area_vector(points[ring]))) for ring in rings)
+    total = float(np.linalg.norm(area_vectors(points, rings), axis=1).sum())
     if abs(over["z"] - over["y"]) > AS_MUCH * total:
         return min(over, key=lambda axis: over[axis])
     height = {axis: float(np.ptp(some[:, 2])) for axis, some in standing.items()}
@@ -62,6 +62,7 @@ def oriented(points: Floats, rings: Rings) -> Rings:
             for k, _ in sides:
                 is_open[k] = True
     found = [list(ring) for ring in rings]
+    vectors, middles = area_vectors(points, rings), np.array([points[ring].mean(axis=0) for ring in rings])
     seen: set[int] = set()
     for first in range(len(rings)):
         if first in seen:
@@ -81,29 +82,27 @@ def oriented(points: Floats, rings: Rings) -> Rings:
         for k in members:
             if turned[k]:
                 found[k] = found[k][::-1]
-        if _looks_inward(points, [found[k] for k in members], any(is_open[k] for k in members)):
+        signs = np.array([-1.0 if turned[k] else 1.0 for k in members])[:, np.newaxis]
+        centre = points[[i for k in members for i in found[k]]].mean(axis=0)
+        if _looks_inward(signs * vectors[members], middles[members] - centre, any(is_open[k] for k in members)):
             for k in members:
                 found[k] = found[k][::-1]
     return found
 
 
-def _looks_inward(points: Floats, rings: Rings, is_open: bool) -> bool:
-    vectors = np.array([area_vector(points[ring]) for ring in rings])
+def _looks_inward(vectors: Floats, middles: Floats, is_open: bool) -> bool:
+    """Of a body with the area vectors of its faces, and where they lie about its centre, both (faces, 3)."""
     # The normals of a closed body sum to nothing, also where its seams are torn by rounding.
     if not is_open or float(np.linalg.norm(vectors.sum(axis=0))) < TORN * float(np.abs(vectors).sum()):
-        centre = points[[i for ring in rings for i in ring]].mean(axis=0)
-        volume = sum(float(v @ (points[ring].mean(axis=0) - centre)) for v, ring in zip(vectors, rings, strict=True))
-        return volume < 0
+        return float((vectors * middles).sum()) < 0
     return float(vectors[:, 2].sum()) < -1e-6 * float(np.abs(vectors).sum())
 
 
 def _overhang(points: Floats, rings: Rings) -> float:
     """Area of the faces that look down and are no floor [m2]."""
     low, high = float(points[:, 2].min()), float(points[:, 2].max())
-    total = 0.0
-    for ring in rings:
-        vector = area_vector(points[ring])
-        size = float(np.linalg.norm(vector))
-        if size and vector[2] / size < OVERHANGING and points[ring][:, 2].max() > low + AT_THE_FOOT * (high - low):
-            total += size
-    return total
+    vectors = area_vectors(points, rings)
+    sizes = np.linalg.norm(vectors, axis=1)
+    down = np.divide(vectors[:, 2], sizes, out=np.zeros(sizes.size), where=sizes > 0) < OVERHANGING
+    highest = np.array([points[ring, 2].max() for ring in rings])
+    return float(sizes[down & (highest > low + AT_THE_FOOT * (high - low))].sum())
