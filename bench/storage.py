@@ -8,9 +8,9 @@ import numpy as np
 
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design, merge_patch
+from noontide.core.figures.catalogue import figures_of
 from noontide.core.money.billing import bill
 from noontide.core.simulation import StageCache, simulate
-from noontide.core.simulation.figures import figures_of
 from noontide.core.storage import Battery, dispatch, off_grid, own_use, totals
 from noontide.core.weather import Weather
 from noontide.parts import built_in_parts

@@ -26,8 +26,8 @@ def add(commands: argparse._SubParsersAction) -> None:
 
 
 def _circuits(given: argparse.Namespace) -> int:
+    from noontide.core.checks.protection import protection_of
     from noontide.core.simulation import simulate
-    from noontide.core.simulation.checks.protection import protection_of
     from noontide.parts import built_in_parts
 
     for name, endings in ((given.diagram, (".svg", ".pdf", ".dxf")), (given.bill, (".csv", ".xlsx", "-"))):
@@ -86,7 +86,7 @@ def _print(results, items) -> None:
 
 
 def _write_diagram(results, target: str, paper: str) -> None:
-    from noontide.core.simulation.one_line import one_line
+    from noontide.core.drawings.one_line import one_line
 
     write_sheets(one_line(results, paper, results.design.name or "Design", results.weather.title), target)
 
@@ -111,7 +111,7 @@ def write_sheets(sheets, target: str) -> None:
 
 
 def _write_bill(results, parts, target: str) -> None:
-    from noontide.core.simulation.bill import bill_as_csv, bill_as_xlsx, bill_of
+    from noontide.core.costs.bill import bill_as_csv, bill_as_xlsx, bill_of
 
     bill = bill_of(results, parts)
     try:

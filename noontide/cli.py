@@ -126,7 +126,7 @@ def _port(text: str) -> int:
 
 
 def _years(given: argparse.Namespace) -> int:
-    from noontide.core.simulation.over_years import simulate_years
+    from noontide.core.behind_meter.over_years import simulate_years
     from noontide.parts import built_in_parts
 
     design = read_design(given.scheme)
@@ -155,9 +155,9 @@ def _years(given: argparse.Namespace) -> int:
 
 
 def _simulate(given: argparse.Namespace) -> int:
+    from noontide.core.checks import find_checks
+    from noontide.core.figures.catalogue import figures_of
     from noontide.core.simulation import simulate
-    from noontide.core.simulation.checks import find_checks
-    from noontide.core.simulation.figures import figures_of
     from noontide.parts import built_in_parts
 
     design = read_design(given.scheme)
@@ -209,8 +209,8 @@ def _write_hourly(results, target: str) -> None:
 
 def after_the_meter(results) -> list[tuple[str, str]]:
     """Figures of demand and money that the design has, as they are shown."""
-    from noontide.core.simulation.meter_figures import DEMAND_FIGURES
-    from noontide.core.simulation.money_figures import MONEY_FIGURES
+    from noontide.core.figures.meter_figures import DEMAND_FIGURES
+    from noontide.core.figures.money_figures import MONEY_FIGURES
 
     found = []
     for figure in (*DEMAND_FIGURES, *MONEY_FIGURES):

@@ -245,7 +245,7 @@ def _tariff_list(given: argparse.Namespace) -> int:
 
 def _bill(given: argparse.Namespace) -> int:
     from noontide.core.calendar import MONTHS
-    from noontide.core.simulation.figures import figures_of
+    from noontide.core.figures.catalogue import figures_of
 
     results = _with_money(given)
     after = results.after
@@ -292,8 +292,8 @@ def _bill(given: argparse.Namespace) -> int:
 
 def _cash(given: argparse.Namespace) -> int:
     from noontide.core.brief.inputs import statement_of
-    from noontide.core.simulation.economics import cash_year_by_year, sensitivities
-    from noontide.core.simulation.rules_yield import rules_yield
+    from noontide.core.costs.economics import cash_year_by_year, sensitivities
+    from noontide.core.costs.rules_yield import rules_yield
 
     results = _with_money(given, needs_tariff=False)
     cash, currency = cash_year_by_year(results), results.design.money.currency

@@ -111,11 +111,11 @@ def _export(given: argparse.Namespace) -> int:
 
 
 def _shade(given: argparse.Namespace) -> int:
+    from noontide.core.access.shade_table import shade_table
+    from noontide.core.access.solar_access import accesses_of, mean_access
     from noontide.core.simulation import StageCache, simulate
     from noontide.core.simulation.chain import corrected, sky_over
     from noontide.core.simulation.plant import IncompleteDesign
-    from noontide.core.simulation.shade_table import shade_table
-    from noontide.core.simulation.solar_access import accesses_of, mean_access
     from noontide.parts import built_in_parts
 
     design, cache = read_design(given.scheme), StageCache()

@@ -35,9 +35,9 @@ def add(commands: argparse._SubParsersAction) -> None:
 
 
 def _storage(given: argparse.Namespace) -> int:
-    from noontide.core.simulation.battery_year import battery_year
-    from noontide.core.simulation.storage_picture import year_flows
-    from noontide.core.simulation.storage_sizes import energy_of, next_kwh, propose, size_curve
+    from noontide.core.behind_meter.battery_year import battery_year
+    from noontide.core.behind_meter.storage_picture import year_flows
+    from noontide.core.behind_meter.storage_sizes import energy_of, next_kwh, propose, size_curve
 
     if given.largest is not None and not 0 < given.largest <= 1e6:
         fail(f"--largest lies between 0 and 1,000,000; it is {given.largest:g}")
@@ -96,10 +96,10 @@ def _simulated(given: argparse.Namespace):
 
 
 def _offgrid(given: argparse.Namespace) -> int:
-    from noontide.core.simulation.economics import cash_year_by_year
-    from noontide.core.simulation.off_grid import proof, worksheet
-    from noontide.core.simulation.off_grid_sheet import off_grid_sheet
-    from noontide.core.simulation.size_map import choose, reliability_map
+    from noontide.core.behind_meter.off_grid import proof, worksheet
+    from noontide.core.behind_meter.size_map import choose, reliability_map
+    from noontide.core.costs.economics import cash_year_by_year
+    from noontide.core.drawings.off_grid_sheet import off_grid_sheet
 
     r = _simulated(given)
     try:

@@ -6,9 +6,9 @@ import django
 import openpyxl
 import pandas
 
+import noontide.core.behind_meter.over_years
 import noontide.core.electrical.parts_table
 import noontide.core.scene.importers
-import noontide.core.simulation.over_years
 import noontide.core.weather.files
 
 __all__ = ["noontide", "openpyxl", "pandas"]

@@ -7,21 +7,21 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.storage_sizes import propose, size_curve
+from noontide.core.checks import find_checks
+from noontide.core.costs.bill import bill_of
 from noontide.core.design.document import Design
 from noontide.core.drawing import Text
 from noontide.core.drawing.typeface import width_of
+from noontide.core.drawings.one_line import one_line
+from noontide.core.drawings.string_sheet import string_sheet
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.module_table import module_maximum
+from noontide.core.figures.catalogue import figures_of
 from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import plans_of
 from noontide.core.simulation import StageCache, simulate
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.bill import bill_of
-from noontide.core.simulation.checks import find_checks
-from noontide.core.simulation.figures import figures_of
-from noontide.core.simulation.one_line import one_line
-from noontide.core.simulation.storage_sizes import propose, size_curve
-from noontide.core.simulation.string_sheet import string_sheet
 from noontide.parts import built_in_parts
 from noontide.tariffs import built_in_tariffs
 from tests.conftest import simulated_weather

@@ -10,9 +10,9 @@ import pytest
 from noontide.core.demand.series import UseSeries
 from noontide.core.design import Design, freeze
 from noontide.core.electrical.datasheets import KINDS
+from noontide.core.figures.catalogue import figures_of
 from noontide.core.simulation import StageCache, near_shade, simulate
 from noontide.core.simulation.cache import key_of
-from noontide.core.simulation.figures import figures_of
 from noontide.core.weather.year import FILLED
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather

@@ -6,8 +6,8 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from noontide.core.design import Design
+from noontide.core.figures.catalogue import figures_of
 from noontide.core.simulation import simulate
-from noontide.core.simulation.figures import figures_of
 from noontide.parts import built_in_parts
 from noontide.server.demand_library.models import MeasuredUse
 from noontide.server.projects.models import Revision

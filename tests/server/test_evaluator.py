@@ -93,7 +93,7 @@ def test_a_simulation_that_raises_is_a_failed_state_with_words(scheme, monkeypat
 
 
 def test_a_check_that_raises_takes_neither_the_figures_nor_other_findings_with_it(scheme, monkeypatch):
-    from noontide.core.simulation import checks
+    from noontide.core import checks
 
     def broken(_):
         raise ValueError("zip() argument 2 is shorter than argument 1")

@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from noontide.core.access.solar_access import FaceAccess
 from noontide.core.calendar import MONTHS
-from noontide.core.simulation.solar_access import FaceAccess
 
 HEAD = [
     *(f"{month[:3]} [%]" for month in MONTHS),

@@ -6,6 +6,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.access.directed import DirectedInputs, MapInputs, gather, map_out
 from noontide.core.design.document import Design, Surface
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.irradiance.attitude import Fixed
@@ -14,7 +15,6 @@ from noontide.core.plan.layouts import plans_of
 from noontide.core.scene.solids import Face
 from noontide.core.simulation.cache import Kept, StageCache
 from noontide.core.simulation.chain import calculated_around
-from noontide.core.simulation.directed import DirectedInputs, MapInputs, gather, map_out
 from noontide.core.simulation.near_shade import NearInputs, NearLight, cast_shadows
 from noontide.core.simulation.plane_irradiance import AttitudeInputs, PlaneInputs, PlaneIrradiance, light_plane, turn_plane
 from noontide.core.simulation.sun_and_weather import SunAndWeather

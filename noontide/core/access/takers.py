@@ -6,11 +6,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.access.solar_access import monthly_light, plane_of
 from noontide.core.design.document import Design
 from noontide.core.plan import FaceModules, groups_of, racks_beside
 from noontide.core.simulation.cache import Kept, StageCache
 from noontide.core.simulation.near_shade import NearInputs, cast_shadows
-from noontide.core.simulation.solar_access import monthly_light, plane_of
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 
 Floats = NDArray[np.float64]

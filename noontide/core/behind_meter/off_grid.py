@@ -6,11 +6,11 @@ from math import ceil
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.bus_circuits import DC_FACTOR, direct_peak
 from noontide.core.calendar import MONTHS
 from noontide.core.demand.totals import appliance_totals
 from noontide.core.once import once_for_each
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.bus_circuits import DC_FACTOR, direct_peak
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.storage_year import StorageSetting
 from noontide.core.storage import loss_of_load

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from noontide.core.behind_meter.off_grid import proof
 from noontide.core.demand.series import UseSeries
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.simulation.chain import simulate
-from noontide.core.simulation.off_grid import proof
 from noontide.core.weather.many_years import exceedance, variation
 from noontide.core.weather.year import Weather
 

@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.off_grid import place_of, worksheet
+from noontide.core.behind_meter.storage_sizes import bare_year, price_of_kwh
 from noontide.core.money.figures import annuity
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.off_grid import place_of, worksheet
 from noontide.core.simulation.results import Results
-from noontide.core.simulation.storage_sizes import bare_year, price_of_kwh
 from noontide.core.simulation.storage_year import strategy_of
 from noontide.core.storage import totals
 

@@ -5,9 +5,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.demand_picture import average_days
 from noontide.core.civil_time import civil_time
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.demand_picture import average_days
 from noontide.core.simulation.results import Results
 from noontide.core.storage import dispatch, off_grid
 

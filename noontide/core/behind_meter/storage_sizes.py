@@ -6,11 +6,11 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.behind_meter.battery_year import battery_year
 from noontide.core.demand.meter import Metered, at_the_meter
 from noontide.core.money.billing import bill
 from noontide.core.money.figures import annuity
 from noontide.core.simulation.after_meter import delivered_of
-from noontide.core.simulation.battery_year import battery_year
 from noontide.core.simulation.results import Results
 from noontide.core.simulation.storage_year import StorageSetting, metered_behind, strategy_of
 from noontide.core.storage.document import USUAL_HOURS, Bank, Storage, ac_power, life_of, usable_energy

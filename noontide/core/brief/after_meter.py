@@ -3,7 +3,7 @@
 from noontide.core.brief.runs import Run, count_of, fixed, link_run, listed, text_run, value_run
 from noontide.core.demand.sources import Source
 from noontide.core.design.document import Design
-from noontide.core.simulation.figures import FIGURE_OF
+from noontide.core.figures.catalogue import FIGURE_OF
 from noontide.core.simulation.results import Results
 from noontide.core.storage.document import OffGrid
 

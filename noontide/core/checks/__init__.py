@@ -3,13 +3,13 @@
 import logging
 from collections.abc import Callable, Iterable, Iterator
 
-from noontide.core.simulation.checks.after_meter import check_demand, check_money, check_storage
-from noontide.core.simulation.checks.finding import Check, Remedy, in_order, with_acceptance
-from noontide.core.simulation.checks.obstacles import check_obstacles
-from noontide.core.simulation.checks.protection import check_wiring
-from noontide.core.simulation.checks.scene import check_layout
-from noontide.core.simulation.checks.strings import check_strings, limits_of
-from noontide.core.simulation.checks.surroundings import FAR_KM, HIGH_M, check_losses, check_sky, check_surfaces, check_weather
+from noontide.core.checks.after_meter import check_demand, check_money, check_storage
+from noontide.core.checks.finding import Check, Remedy, in_order, with_acceptance
+from noontide.core.checks.obstacles import check_obstacles
+from noontide.core.checks.protection import check_wiring
+from noontide.core.checks.scene import check_layout
+from noontide.core.checks.strings import check_strings, limits_of
+from noontide.core.checks.surroundings import FAR_KM, HIGH_M, check_losses, check_sky, check_surfaces, check_weather
 from noontide.core.simulation.results import Results
 
 logger = logging.getLogger(__name__)

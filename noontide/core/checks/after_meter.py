@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.checks.finding import Check, Remedy
-from noontide.core.simulation.off_grid import place_of, proof, worksheet
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.off_grid import place_of, proof, worksheet
+from noontide.core.checks.finding import Check, Remedy
 from noontide.core.simulation.results import Results
 
 FEWEST_CYCLES = 20.0  # a year, below which a battery lies idle

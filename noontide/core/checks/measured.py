@@ -1,6 +1,6 @@
 """The value that a check looks at, whether it finds fault or not: what a remedy makes of it."""
 
-from noontide.core.simulation.checks.protection import protection_of
+from noontide.core.checks.protection import protection_of
 from noontide.core.simulation.results import Results
 
 

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.checks.finding import Check, Remedy
 from noontide.core.design.document import Design, SkyObstacle
 from noontide.core.scene import Body
 from noontide.core.scene.document import Box, Tree
-from noontide.core.simulation.checks.finding import Check, Remedy
 from noontide.core.simulation.results import Results
 
 Floats = NDArray[np.float64]

@@ -5,14 +5,14 @@ from dataclasses import dataclass
 from math import inf, sqrt
 from typing import Literal
 
+from noontide.core.behind_meter.bus_circuits import AIR, DC_FACTOR, BusCircuit, bus_circuits
+from noontide.core.checks.finding import Check, Remedy, signed
 from noontide.core.design.circuits import Connection
 from noontide.core.electrical.cables import SECTIONS
 from noontide.core.electrical.controllers import MEAN_CHARGING
 from noontide.core.electrical.datasheets import DeviceKind
 from noontide.core.electrical.protection import BREAKERS, breaker_size, residual_current_device, voltage_rise
-from noontide.core.simulation.bus_circuits import AIR, DC_FACTOR, BusCircuit, bus_circuits
 from noontide.core.simulation.cables_in_use import SizedRun
-from noontide.core.simulation.checks.finding import Check, Remedy, signed
 from noontide.core.simulation.results import Results
 
 State = Literal["fine", "caution", "error", "not needed"]

@@ -1,7 +1,7 @@
 """Checks of the layout on the scene: modules that lie where they may not, strings without modules, modules without a string."""
 
+from noontide.core.checks.finding import Check, Remedy
 from noontide.core.plan.layouts import plans_with
-from noontide.core.simulation.checks.finding import Check, Remedy
 from noontide.core.simulation.results import Results
 
 

@@ -2,13 +2,13 @@
 
 from collections.abc import Iterator
 
+from noontide.core.checks.finding import Check, Remedy, signed
 from noontide.core.electrical.datasheets import Module
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.electrical.protection import RuleSet
 from noontide.core.electrical.string_limits import LONGEST, StringLimits
 from noontide.core.simulation.chain import motion_of
-from noontide.core.simulation.checks.finding import Check, Remedy, signed
 from noontide.core.simulation.circuit_lines import is_over
 from noontide.core.simulation.limits import lowest_temperature_of
 from noontide.core.simulation.results import Results

@@ -4,14 +4,14 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from noontide.core.behind_meter.bus_circuits import bus_circuits
 from noontide.core.cells import Cell, as_csv, as_xlsx
+from noontide.core.checks.protection import WantedDevice, protection_of
+from noontide.core.costs.wiring_costs import times_laid
 from noontide.core.electrical.datasheets import Catalogue, Device, Part
 from noontide.core.money.terms import Money
 from noontide.core.once import once_for_each
-from noontide.core.simulation.bus_circuits import bus_circuits
-from noontide.core.simulation.checks.protection import WantedDevice, protection_of
 from noontide.core.simulation.results import Results
-from noontide.core.simulation.wiring_costs import times_laid
 
 Kind = Literal["modules", "inverters", "battery", "transformer", "cables", "protection", "metering"]
 DEAREST = 1e9  # what a part without a price counts as where the cheapest is chosen

@@ -3,12 +3,12 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.off_grid import proof
+from noontide.core.costs.bill import materials_of
 from noontide.core.money.cash import BatteryCosts, Cash, Sizes, cash_of
 from noontide.core.once import once_for_each
 from noontide.core.simulation.after_meter import LITTLE
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.bill import materials_of
-from noontide.core.simulation.off_grid import proof
 from noontide.core.simulation.results import Results
 
 Effect = Literal["prices", "yield", "costs"]

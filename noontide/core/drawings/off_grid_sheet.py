@@ -2,12 +2,12 @@
 
 import numpy as np
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.bus_circuits import bus_circuits, direct_peak
+from noontide.core.behind_meter.off_grid import Proof, WorksheetLine, place_of, proof, worksheet
 from noontide.core.calendar import MONTHS
+from noontide.core.costs.economics import cash_year_by_year, served_energy
 from noontide.core.drawing import PAPERS, Sheet
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.bus_circuits import bus_circuits, direct_peak
-from noontide.core.simulation.economics import cash_year_by_year, served_energy
-from noontide.core.simulation.off_grid import Proof, WorksheetLine, place_of, proof, worksheet
 from noontide.core.simulation.results import Results
 
 MARGIN, LINE, SIZE = 12.0, 4.7, 2.6  # mm

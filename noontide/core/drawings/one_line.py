@@ -8,13 +8,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import cos, pi, sin
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.bus_circuits import bus_circuits
+from noontide.core.checks.protection import Protection, protection_of
 from noontide.core.drawing import PAPERS, Mark, Polyline, Sheet
 from noontide.core.drawing.sheet import SMALLEST, Tone, cut_to, fits
 from noontide.core.drawing.typeface import lines_of
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.bus_circuits import bus_circuits
 from noontide.core.simulation.cables_in_use import SizedRun
-from noontide.core.simulation.checks.protection import Protection, protection_of
 from noontide.core.simulation.results import Results
 
 MARGIN, TITLE_HEIGHT, HEAD = 7.0, 16.0, 14.0  # mm

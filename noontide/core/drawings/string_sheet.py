@@ -2,11 +2,11 @@
 
 from collections import defaultdict
 
+from noontide.core.checks import find_checks
+from noontide.core.checks.finding import signed
+from noontide.core.checks.strings import lowest_temperature
 from noontide.core.drawing import Sheet
 from noontide.core.drawing.typeface import lines_of
-from noontide.core.simulation.checks import find_checks
-from noontide.core.simulation.checks.finding import signed
-from noontide.core.simulation.checks.strings import lowest_temperature
 from noontide.core.simulation.circuit_lines import is_over
 from noontide.core.simulation.results import Results
 

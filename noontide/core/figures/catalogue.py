@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from noontide.core.simulation.figure import IEC, SIMULATED, Figure, said
-from noontide.core.simulation.meter_figures import DEMAND_FIGURES, OFF_GRID_FIGURES, STORAGE_FIGURES
+from noontide.core.figures.figure import IEC, SIMULATED, Figure, said
+from noontide.core.figures.meter_figures import DEMAND_FIGURES, OFF_GRID_FIGURES, STORAGE_FIGURES
+from noontide.core.figures.money_figures import MONEY_FIGURES
 from noontide.core.simulation.module_power import TEMPERATURE_NAMES
-from noontide.core.simulation.money_figures import MONEY_FIGURES
 from noontide.core.simulation.plane_irradiance import sky_source
 from noontide.core.simulation.results import Results
 from noontide.core.working import Input

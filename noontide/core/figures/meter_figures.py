@@ -2,10 +2,10 @@
 
 from collections.abc import Callable
 
-from noontide.core.simulation import off_grid
-from noontide.core.simulation.battery_year import battery_year, of_battery
+from noontide.core.behind_meter import off_grid
+from noontide.core.behind_meter.battery_year import battery_year, of_battery
+from noontide.core.figures.figure import SIMULATED, Figure, all_of, has_demand, meets_a_grid, none, said, serves_alone
 from noontide.core.simulation.dc_side import DcSide
-from noontide.core.simulation.figure import SIMULATED, Figure, all_of, has_demand, meets_a_grid, none, said, serves_alone
 from noontide.core.simulation.results import Results
 from noontide.core.working import Input
 

@@ -2,10 +2,10 @@
 
 from collections.abc import Callable
 
-from noontide.core.simulation import economics
-from noontide.core.simulation.figure import SIMULATED, Figure, all_of, has_bill, has_demand, has_money, said, serves_alone
+from noontide.core.costs import economics
+from noontide.core.costs.rules_yield import rules_yield, rules_yields
+from noontide.core.figures.figure import SIMULATED, Figure, all_of, has_bill, has_demand, has_money, said, serves_alone
 from noontide.core.simulation.results import Results
-from noontide.core.simulation.rules_yield import rules_yield, rules_yields
 from noontide.core.working import Input
 
 

@@ -6,11 +6,11 @@ from pydantic import BaseModel
 from noontide.core.calendar import MONTHS
 from noontide.core.design.document import Surface
 from noontide.core.fields import Document
+from noontide.core.figures.catalogue import FIGURE_OF, mean_cell_temperature
+from noontide.core.figures.figure import SIMULATED, Figure
 from noontide.core.irradiance.attitude import Fixed, Seasonal, SingleAxis, TwoAxis
 from noontide.core.simulation.chain import motion_of
 from noontide.core.simulation.connection import LINES
-from noontide.core.simulation.figure import SIMULATED, Figure
-from noontide.core.simulation.figures import FIGURE_OF, mean_cell_temperature
 from noontide.core.simulation.losses import Setting
 from noontide.core.simulation.results import Results
 from noontide.core.working import Input, Working

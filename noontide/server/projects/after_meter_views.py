@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.simulation.demand_picture import GROUPS
+from noontide.core.behind_meter.demand_picture import GROUPS
 from noontide.core.verbs.catalogue import VERBS
 from noontide.server.constant import constant
 from noontide.server.list_of import list_of

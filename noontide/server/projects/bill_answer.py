@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from noontide.core.simulation.bill import Bill
+from noontide.core.costs.bill import Bill
 
 
 class BillRow(BaseModel):

@@ -10,11 +10,11 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.cells import XLSX
+from noontide.core.costs.bill import bill_as_csv, bill_as_xlsx, bill_of
 from noontide.core.drawing import PAPERS, as_dxf, as_pdf, as_svg
-from noontide.core.simulation.bill import bill_as_csv, bill_as_xlsx, bill_of
-from noontide.core.simulation.off_grid_sheet import off_grid_sheet
-from noontide.core.simulation.one_line import one_line
-from noontide.core.simulation.string_sheet import string_sheet
+from noontide.core.drawings.off_grid_sheet import off_grid_sheet
+from noontide.core.drawings.one_line import one_line
+from noontide.core.drawings.string_sheet import string_sheet
 from noontide.server.parsers import JSONParser
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem

@@ -5,12 +5,12 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from noontide.core.behind_meter.demand_picture import GROUPS, DayGroup, DemandPicture, demand_picture, totals_of_appliances
 from noontide.core.demand.appliance_rows import rows_of
 from noontide.core.demand.shapes import SHAPES
 from noontide.core.demand.sources import KIND_TITLES, Appliances, Source
 from noontide.core.hours import read_hours
 from noontide.core.simulation import Results
-from noontide.core.simulation.demand_picture import GROUPS, DayGroup, DemandPicture, demand_picture, totals_of_appliances
 from noontide.demand_templates import built_in_templates
 
 

@@ -4,14 +4,14 @@ from math import floor
 
 import numpy as np
 
+from noontide.core.behind_meter.storage_sizes import battery_words
 from noontide.core.demand.meter import at_the_meter
 from noontide.core.design import Design, freeze
 from noontide.core.electrical.arrangement import Arrangement, arrange, choose_inverter
 from noontide.core.electrical.datasheets import Catalogue, Module
+from noontide.core.figures.months import table_of_months
 from noontide.core.money import bill
 from noontide.core.simulation import Results
-from noontide.core.simulation.months import table_of_months
-from noontide.core.simulation.storage_sizes import battery_words
 from noontide.server.accounts.models import User
 from noontide.server.places.finding import time_zone_at
 from noontide.server.problems import Problem

@@ -7,9 +7,9 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.benches import BENCH_OF, BENCHES, BenchName
 from noontide.core.brief import Paragraph, paragraphs
+from noontide.core.checks import FAR_KM, HIGH_M, Check, find_checks
 from noontide.core.design import Design
 from noontide.core.simulation import Results
-from noontide.core.simulation.checks import FAR_KM, HIGH_M, Check, find_checks
 from noontide.core.simulation.circuit_lines import circuit_lines
 from noontide.core.simulation.plant import Plant
 from noontide.core.simulation.quantities import own_quantities

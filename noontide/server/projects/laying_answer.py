@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from noontide.core.access.solar_access import access_of
 from noontide.core.design import join_patches, merge_patch
 from noontide.core.design.document import Design, Surface
 from noontide.core.design.layout import Layout, PlacedModule
@@ -14,7 +15,6 @@ from noontide.core.plan import FaceModules, groups_of, racks_beside
 from noontide.core.plan.laying import laid_by_hand, proposed, swapped
 from noontide.core.plan.layouts import free_plan, module_named, module_on, partner_of, plans_of
 from noontide.core.scene import Body
-from noontide.core.simulation.solar_access import access_of
 from noontide.core.verbs.filling import added, as_kept, backs_of, laid, surface_for
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES

@@ -3,13 +3,13 @@
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from noontide.core.behind_meter.price_week import price_weeks
 from noontide.core.brief.inputs import statement_of
+from noontide.core.costs.economics import cash_year_by_year, sensitivities
+from noontide.core.figures.catalogue import FIGURES
 from noontide.core.money.billing import Bill
 from noontide.core.money.tariff import EnergyPrice, Tariff
 from noontide.core.simulation import Results
-from noontide.core.simulation.economics import cash_year_by_year, sensitivities
-from noontide.core.simulation.figures import FIGURES
-from noontide.core.simulation.price_week import price_weeks
 
 
 class Answer(BaseModel):
@@ -121,7 +121,7 @@ class MoneyAnswer(Answer):
 
 def money_answer(r: Results, revision: int) -> MoneyAnswer:
     """The money of a simulated scheme."""
-    from noontide.core.simulation.bill import materials_of
+    from noontide.core.costs.bill import materials_of
 
     money, cash = r.design.money, cash_year_by_year(r)
     tariff, materials = money.tariff, materials_of(r)

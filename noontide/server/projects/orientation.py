@@ -2,13 +2,13 @@
 
 import numpy as np
 
+from noontide.core.access.directed import DirectedInputs, MapInputs, beam_seen, gather, map_out
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
 from noontide.core.design.document import Surface
 from noontide.core.irradiance import DirectedLight, OrientationMap
 from noontide.core.irradiance.attitude import Fixed
 from noontide.core.simulation.chain import around_of, attitude_of, corrected, motion_of, sky_over
-from noontide.core.simulation.directed import DirectedInputs, MapInputs, beam_seen, gather, map_out
 from noontide.core.simulation.plane_irradiance import PlaneInputs, light_plane
 from noontide.server.projects.api_models import OrientationAnswer, OrientationPrice
 from noontide.server.projects.evaluator import STAGES

@@ -2,9 +2,9 @@
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from noontide.core.checks import Check, find_checks
+from noontide.core.checks.measured import measured
 from noontide.core.electrical import Catalogue
-from noontide.core.simulation.checks import Check, find_checks
-from noontide.core.simulation.checks.measured import measured
 from noontide.core.verbs.editing import edited
 from noontide.server.projects.evaluator import results_for
 

@@ -8,8 +8,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.design import Design
+from noontide.core.figures.catalogue import FIGURES
 from noontide.core.simulation.connection import LINES
-from noontide.core.simulation.figures import FIGURES
 from noontide.core.simulation.quantities import QUANTITIES
 from noontide.server.constant import constant
 from noontide.server.list_of import list_of

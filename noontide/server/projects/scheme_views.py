@@ -10,13 +10,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from noontide.core.access.directed import SEASONS
 from noontide.core.benches import BENCH_OF
 from noontide.core.design import Design
+from noontide.core.figures.months import table_of_months
+from noontide.core.figures.workings import working
 from noontide.core.simulation import ImpossibleAdjustment
-from noontide.core.simulation.directed import SEASONS
-from noontide.core.simulation.months import table_of_months
 from noontide.core.simulation.quantities import quantities_of
-from noontide.core.simulation.workings import working
 from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser

@@ -4,16 +4,16 @@ from contextlib import suppress
 
 from pydantic import BaseModel, Field
 
+from noontide.core.access.shade_table import shade_table
+from noontide.core.access.solar_access import accesses_of, mean_access
+from noontide.core.access.takers import takers_of
 from noontide.core.cells import as_csv
 from noontide.core.design.document import Design
 from noontide.core.electrical import Catalogue
 from noontide.core.plan.layouts import plans_of
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.chain import corrected, sky_over
-from noontide.core.simulation.shade_table import shade_table
-from noontide.core.simulation.solar_access import accesses_of, mean_access
 from noontide.core.simulation.sun_and_weather import SunAndWeather
-from noontide.core.simulation.takers import takers_of
 from noontide.core.verbs.editing import edited
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES, results_for

@@ -5,13 +5,13 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.access.horizon_effect import access_under, horizon_effect
+from noontide.core.access.sky_picture import day_of_planes, sun_paths
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import obstacle_band
 from noontide.core.simulation.chain import is_shade_measured
-from noontide.core.simulation.horizon_effect import access_under, horizon_effect
-from noontide.core.simulation.sky_picture import day_of_planes, sun_paths
 from noontide.server.problems import Problem
 from noontide.server.projects.api_models import (
     AccessTable,

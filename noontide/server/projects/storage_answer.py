@@ -3,13 +3,13 @@
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.off_grid import proof, worksheet
+from noontide.core.behind_meter.size_map import LEVELS, choose, cost_lines, reliability_map
+from noontide.core.behind_meter.storage_picture import average_flows, day_flows, outage_after, year_flows
+from noontide.core.behind_meter.storage_sizes import SizeCurve, energy_of, next_kwh, propose, size_curve
+from noontide.core.costs.economics import cash_year_by_year
 from noontide.core.simulation import Results
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.economics import cash_year_by_year
-from noontide.core.simulation.off_grid import proof, worksheet
-from noontide.core.simulation.size_map import LEVELS, choose, cost_lines, reliability_map
-from noontide.core.simulation.storage_picture import average_flows, day_flows, outage_after, year_flows
-from noontide.core.simulation.storage_sizes import SizeCurve, energy_of, next_kwh, propose, size_curve
 from noontide.core.verbs.batteries import is_laid
 from noontide.server.problems import Problem
 

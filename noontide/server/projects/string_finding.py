@@ -5,6 +5,8 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from noontide.core.behind_meter.storage_sizes import battery_words
+from noontide.core.checks import limits_of
 from noontide.core.design import Design
 from noontide.core.electrical.datasheets import Catalogue, Inverter, Module
 from noontide.core.electrical.finder import Explanation, loads_of
@@ -20,8 +22,6 @@ from noontide.core.electrical.fleet import (
     ratio_of,
 )
 from noontide.core.simulation import IncompleteDesign, Results, simulate
-from noontide.core.simulation.checks import limits_of
-from noontide.core.simulation.storage_sizes import battery_words
 from noontide.core.verbs.filling import room_on
 from noontide.core.verbs.naming import fresh
 from noontide.core.weather import Weather

@@ -2,11 +2,11 @@
 
 import numpy as np
 
+from noontide.core.checks import limits_of
+from noontide.core.checks.strings import lowest_temperature
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.single_diode import circuit, open_circuit_voltage
 from noontide.core.simulation import Results
-from noontide.core.simulation.checks import limits_of
-from noontide.core.simulation.checks.strings import lowest_temperature
 from noontide.server.projects.api_models import VoltageAnswer, VoltageRow
 
 BIN = 10.0  # V

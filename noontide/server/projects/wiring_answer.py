@@ -4,10 +4,10 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
+from noontide.core.checks.protection import Protection, protection_of
+from noontide.core.costs.wiring_costs import costs_of
 from noontide.core.electrical import Catalogue
 from noontide.core.simulation import Results
-from noontide.core.simulation.checks.protection import Protection, protection_of
-from noontide.core.simulation.wiring_costs import costs_of
 
 
 class SectionLine(BaseModel):

@@ -4,8 +4,8 @@ from dataclasses import asdict
 
 from pydantic import BaseModel, Field
 
+from noontide.core.behind_meter.over_years import simulate_years
 from noontide.core.design import Design
-from noontide.core.simulation.over_years import simulate_years
 from noontide.core.weather.many_years import many_years
 from noontide.parts import built_in_parts
 from noontide.server.accounts.models import User

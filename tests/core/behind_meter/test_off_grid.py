@@ -8,15 +8,15 @@ import pytest
 from pypdf import PdfReader
 
 from noontide.cli import main
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.off_grid import proof, worksheet
+from noontide.core.behind_meter.size_map import LEVELS, cheapest, choose, cost_lines, reliability_map, yearly_costs
+from noontide.core.behind_meter.storage_picture import flows_of
+from noontide.core.checks import find_checks
+from noontide.core.costs.economics import cash_year_by_year
 from noontide.core.design import Design, merge_patch
+from noontide.core.figures.catalogue import FIGURES, figures_of
 from noontide.core.simulation import simulate
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.checks import find_checks
-from noontide.core.simulation.economics import cash_year_by_year
-from noontide.core.simulation.figures import FIGURES, figures_of
-from noontide.core.simulation.off_grid import proof, worksheet
-from noontide.core.simulation.size_map import LEVELS, cheapest, choose, cost_lines, reliability_map, yearly_costs
-from noontide.core.simulation.storage_picture import flows_of
 from noontide.parts import built_in_parts
 from tests.conftest import SOUTH_ROOF, simulated_weather
 

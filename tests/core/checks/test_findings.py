@@ -2,10 +2,10 @@
 
 import copy
 
+from noontide.core.checks import Check, Remedy, find_checks
+from noontide.core.checks.finding import in_order
 from noontide.core.design import Design
 from noontide.core.simulation import simulate
-from noontide.core.simulation.checks import Check, Remedy, find_checks
-from noontide.core.simulation.checks.finding import in_order
 from noontide.parts import built_in_parts
 from tests.conftest import SOUTH_ROOF
 

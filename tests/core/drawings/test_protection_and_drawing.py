@@ -8,15 +8,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from noontide.core.cells import as_xlsx, quoted
+from noontide.core.checks import find_checks
+from noontide.core.checks.protection import WantedDevice, protection_of
+from noontide.core.costs.bill import bill_as_csv, bill_of, device_for
 from noontide.core.design import Design, merge_patch
 from noontide.core.drawing import Polyline, Text, as_dxf, as_pdf, as_svg
 from noontide.core.drawing.typeface import registered
+from noontide.core.drawings.one_line import fold, one_line
 from noontide.core.money.terms import Money
 from noontide.core.simulation import simulate
-from noontide.core.simulation.bill import bill_as_csv, bill_of, device_for
-from noontide.core.simulation.checks import find_checks
-from noontide.core.simulation.checks.protection import WantedDevice, protection_of
-from noontide.core.simulation.one_line import fold, one_line
 from noontide.parts import built_in_parts
 from tests.conftest import SOUTH_ROOF, simulated_weather
 

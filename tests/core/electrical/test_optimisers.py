@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
+from noontide.core.checks import find_checks
+from noontide.core.costs.bill import bill_of
 from noontide.core.design import Design, merge_patch
 from noontide.core.electrical.loss_polynomial import fit_weighted
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.simulation import simulate
-from noontide.core.simulation.bill import bill_of
-from noontide.core.simulation.checks import find_checks
 from noontide.parts import built_in_parts
 from tests.conftest import SOUTH_ROOF, simulated_weather
 

@@ -3,8 +3,8 @@ import pytest
 from numpy.testing import assert_allclose
 
 from noontide.core.design import Design, merge_patch
+from noontide.core.figures.months import table_of_months
 from noontide.core.simulation import simulate
-from noontide.core.simulation.months import table_of_months
 from noontide.parts import built_in_parts
 
 PARTS = built_in_parts()

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from noontide.core.design import Design, merge_patch
+from noontide.core.figures.workings import working, working_keys
 from noontide.core.simulation import simulate
-from noontide.core.simulation.workings import working, working_keys
 from noontide.parts import built_in_parts
 from tests.conftest import SOUTH_ROOF
 

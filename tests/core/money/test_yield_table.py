@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from noontide.core.costs.rules_yield import rules_yield
 from noontide.core.design import Design, merge_patch
+from noontide.core.figures.catalogue import FIGURE_OF
 from noontide.core.money.yield_table import read_yield_table
 from noontide.core.simulation import simulate
-from noontide.core.simulation.figures import FIGURE_OF
-from noontide.core.simulation.rules_yield import rules_yield
 from noontide.parts import built_in_parts
 from tests.conftest import SOUTH_ROOF, simulated_weather
 

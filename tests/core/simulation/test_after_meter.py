@@ -5,14 +5,14 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from noontide.core.behind_meter.demand_picture import demand_picture
+from noontide.core.behind_meter.price_week import price_weeks
+from noontide.core.checks import find_checks
+from noontide.core.costs.economics import cash_year_by_year, sensitivities, value_of_more
 from noontide.core.demand.series import UseSeries
 from noontide.core.design import Design, merge_patch
+from noontide.core.figures.catalogue import FIGURES, figures_of
 from noontide.core.simulation import StageCache, simulate
-from noontide.core.simulation.checks import find_checks
-from noontide.core.simulation.demand_picture import demand_picture
-from noontide.core.simulation.economics import cash_year_by_year, sensitivities, value_of_more
-from noontide.core.simulation.figures import FIGURES, figures_of
-from noontide.core.simulation.price_week import price_weeks
 from noontide.core.simulation.quantities import own_quantities
 from noontide.parts import built_in_parts
 from noontide.tariffs import built_in_tariffs

@@ -5,24 +5,24 @@ import pytest
 from pydantic import ValidationError
 from scipy.optimize import brentq
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.bus_circuits import bus_circuits
+from noontide.core.behind_meter.off_grid import proof, worksheet
+from noontide.core.behind_meter.size_map import reliability_map
+from noontide.core.behind_meter.storage_picture import flows_of
+from noontide.core.checks import find_checks
+from noontide.core.checks.protection import protection_of
+from noontide.core.costs.bill import bill_of
 from noontide.core.design import Design, merge_patch
 from noontide.core.drawing import as_pdf
 from noontide.core.drawing.typeface import width_of
+from noontide.core.drawings.off_grid_sheet import off_grid_sheet
+from noontide.core.drawings.one_line import one_line
 from noontide.core.electrical.cables import FLEXIBLE
 from noontide.core.electrical.controllers import as_unit
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.single_diode import circuit, voltage_at
 from noontide.core.simulation import IncompleteDesign, UnknownPart, simulate
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.bill import bill_of
-from noontide.core.simulation.bus_circuits import bus_circuits
-from noontide.core.simulation.checks import find_checks
-from noontide.core.simulation.checks.protection import protection_of
-from noontide.core.simulation.off_grid import proof, worksheet
-from noontide.core.simulation.off_grid_sheet import off_grid_sheet
-from noontide.core.simulation.one_line import one_line
-from noontide.core.simulation.size_map import reliability_map
-from noontide.core.simulation.storage_picture import flows_of
 from noontide.core.verbs.catalogue import ImpossibleAct, applied
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather

@@ -4,11 +4,11 @@ from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 from numpy.testing import assert_allclose
 
+from noontide.core.checks import find_checks
 from noontide.core.design import Design, merge_patch
+from noontide.core.figures.workings import working, working_keys
 from noontide.core.simulation import StageCache, UnknownPart, simulate
-from noontide.core.simulation.checks import find_checks
 from noontide.core.simulation.quantities import QUANTITIES
-from noontide.core.simulation.workings import working, working_keys
 from noontide.core.weather import fill_missing_columns
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather

@@ -2,9 +2,9 @@
 
 import pytest
 
+from noontide.core.checks import find_checks
 from noontide.core.design import Design
 from noontide.core.simulation import simulate
-from noontide.core.simulation.checks import find_checks
 from noontide.core.simulation.circuit_lines import circuit_lines
 from noontide.parts import built_in_parts
 

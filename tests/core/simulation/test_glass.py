@@ -5,11 +5,11 @@ import pytest
 from numpy.testing import assert_allclose
 from pydantic import ValidationError
 
+from noontide.core.checks import find_checks
 from noontide.core.design import Design, merge_patch
 from noontide.core.electrical import Catalogue, Module
 from noontide.core.irradiance import martin_ruiz
 from noontide.core.simulation import simulate
-from noontide.core.simulation.checks import find_checks
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
 

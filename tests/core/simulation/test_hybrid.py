@@ -4,12 +4,12 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.storage_picture import flows_of, outage_after, year_flows
+from noontide.core.behind_meter.storage_sizes import size_curve
+from noontide.core.costs.economics import cash_year_by_year, savings_of
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import IncompleteDesign
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.economics import cash_year_by_year, savings_of
-from noontide.core.simulation.storage_picture import flows_of, outage_after, year_flows
-from noontide.core.simulation.storage_sizes import size_curve
 from tests.conftest import SOUTH_ROOF
 from tests.core.simulation.test_storage_year import CASES, PARTS, RATES, bank, year
 

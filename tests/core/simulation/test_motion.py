@@ -5,11 +5,11 @@ import pytest
 from numpy.testing import assert_allclose
 from pydantic import ValidationError
 
+from noontide.core.access.sky_picture import day_of_planes, sun_paths
 from noontide.core.brief.paragraphs import paragraphs
+from noontide.core.checks import find_checks
 from noontide.core.design import Design
 from noontide.core.simulation import simulate
-from noontide.core.simulation.checks import find_checks
-from noontide.core.simulation.sky_picture import day_of_planes, sun_paths
 from noontide.core.sun import solar_position
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather

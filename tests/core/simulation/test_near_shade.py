@@ -5,6 +5,9 @@ import copy
 import numpy as np
 import pytest
 
+from noontide.core.access.solar_access import accesses_of
+from noontide.core.access.takers import takers_of
+from noontide.core.checks import find_checks
 from noontide.core.design import freeze
 from noontide.core.design.document import Design
 from noontide.core.electrical import Catalogue
@@ -14,11 +17,8 @@ from noontide.core.plan.layouts import plans_of
 from noontide.core.shading.horizon import Horizon
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.simulation.chain import sky_over
-from noontide.core.simulation.checks import find_checks
 from noontide.core.simulation.near_shade import NearInputs, cast_shadows
 from noontide.core.simulation.plant import IncompleteDesign
-from noontide.core.simulation.solar_access import accesses_of
-from noontide.core.simulation.takers import takers_of
 from tests.conftest import simulated_weather
 
 MODULE = "veltrane-430"

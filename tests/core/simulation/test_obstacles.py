@@ -4,10 +4,10 @@ import copy
 
 import pytest
 
+from noontide.core.checks import find_checks
 from noontide.core.design import Design
 from noontide.core.design.merge_patch import merge_patch
 from noontide.core.simulation import simulate
-from noontide.core.simulation.checks import find_checks
 from tests.conftest import SOUTH_ROOF
 from tests.core.simulation.test_near_shade import BARN, on_scene
 

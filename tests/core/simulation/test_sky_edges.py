@@ -7,9 +7,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from noontide.core.checks import find_checks
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import simulate
-from noontide.core.simulation.checks import find_checks
 from noontide.core.sun import interval_sun
 from noontide.core.weather import fill_missing_columns
 from noontide.core.weather.closure import closure

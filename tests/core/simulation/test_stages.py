@@ -6,11 +6,11 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
+from noontide.core.checks import limits_of
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.simulation.account import SET_LINES, book
 from noontide.core.simulation.chain import sky_over
-from noontide.core.simulation.checks import limits_of
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
 

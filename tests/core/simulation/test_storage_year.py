@@ -3,14 +3,14 @@
 import numpy as np
 import pytest
 
+from noontide.core.behind_meter.battery_year import battery_year
+from noontide.core.behind_meter.storage_picture import average_flows, day_flows, flows_of, outage_after, year_flows
+from noontide.core.behind_meter.storage_sizes import next_kwh, propose, size_curve
+from noontide.core.costs.bill import bill_of
+from noontide.core.costs.economics import cash_year_by_year
 from noontide.core.design import Design, merge_patch
+from noontide.core.figures.catalogue import figures_of
 from noontide.core.simulation import simulate
-from noontide.core.simulation.battery_year import battery_year
-from noontide.core.simulation.bill import bill_of
-from noontide.core.simulation.economics import cash_year_by_year
-from noontide.core.simulation.figures import figures_of
-from noontide.core.simulation.storage_picture import average_flows, day_flows, flows_of, outage_after, year_flows
-from noontide.core.simulation.storage_sizes import next_kwh, propose, size_curve
 from noontide.parts import built_in_parts
 from noontide.tariffs import built_in_tariffs
 from tests.conftest import SOUTH_ROOF, simulated_weather

@@ -5,6 +5,7 @@ import copy
 import numpy as np
 import pytest
 
+from noontide.core.checks import find_checks
 from noontide.core.design.document import Design
 from noontide.core.electrical import string_power
 from noontide.core.plan import groups_of
@@ -13,7 +14,6 @@ from noontide.core.plan.layouts import plans_of
 from noontide.core.shading.horizon import Horizon
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.simulation.chain import sky_over
-from noontide.core.simulation.checks import find_checks
 from noontide.core.simulation.near_shade import NearInputs, cast_shadows
 
 MODULE = "veltrane-430"

@@ -5,9 +5,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from noontide.core.checks import find_checks
 from noontide.core.design import Design
 from noontide.core.simulation import simulate
-from noontide.core.simulation.checks import find_checks
 from noontide.core.sun import interval_sun
 from noontide.core.weather import Place, Weather, as_text, parse, summarise
 from noontide.core.weather.clock import clock_error

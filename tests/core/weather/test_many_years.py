@@ -5,11 +5,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from noontide.core.behind_meter.off_grid import proof
+from noontide.core.behind_meter.over_years import simulate_years
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import simulate
-from noontide.core.simulation.off_grid import proof
-from noontide.core.simulation.over_years import simulate_years
 from noontide.core.weather import fill_missing_columns
 from noontide.core.weather.many_years import exceedance, many_years, sensor_drift, variation
 from noontide.parts import built_in_parts

@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from noontide.core.checks import find_checks
 from noontide.core.design.document import Design
 from noontide.core.simulation import simulate
-from noontide.core.simulation.checks import find_checks
 from noontide.core.sun import interval_sun
 from noontide.core.weather import parse, reading_of
 from noontide.core.weather.reading.columns import told_apart

@@ -1,0 +1,1 @@
+"""What is bought, what it costs, and the cash of the years."""

@@ -1,0 +1,1 @@
+"""Sheets of paper that are drawn from a simulated design."""

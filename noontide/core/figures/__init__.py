@@ -1,0 +1,1 @@
+"""Every figure of a design, said once: title, equation, inputs, value."""
