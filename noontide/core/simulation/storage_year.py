@@ -32,6 +32,8 @@ from noontide.core.storage import (
 from noontide.core.storage.document import OffGrid, Storage, ac_power, battery_of
 
 Floats = NDArray[np.float64]
+ROUNDS = 6  # of dispatches, after which a generator's hours hardly move any more
+NOTHING = 1e-9  # kW
 
 
 @dataclass(frozen=True)
@@ -134,18 +136,16 @@ def on_bus(bare: Metered, battery: Battery, strategy: Strategy, bus: Bus, standb
     passed, on_direct = bus.carried(bare, hours)
     carried = passed + on_direct
     sun = bare.produced / hours * passes
-    flows = dispatch(wanted, sun, bus.coupled(battery), strategy, hours)
+    flows, more, short = _beside_a_generator(wanted, sun, passed, bus.coupled(battery), strategy, passes, hours)
     charge, brought = flows.charge * hours, flows.brought * hours
     lost = flows.curtailed * hours
     of_sun = charge - brought
     cut = np.minimum(lost, sun * hours - of_sun)
     made, from_generator = bare.produced - cut / passes, flows.generator * hours - (lost - cut)
     # What is missing on the bus is missing to all that hangs on it alike; what the inverter does not pass comes to that.
-    missing = flows.unmet * hours * np.divide(carried, wanted, out=np.ones_like(wanted), where=wanted > 0)
-    if np.asarray(strategy.generator).any():
-        more, short = _through_the_charger(flows, passed, on_direct, wanted, passes, np.asarray(strategy.generator), hours)
-        from_generator, missing = from_generator + more, missing + short
-    unmet = np.minimum(missing + bare.demand - carried * hours, bare.demand)
+    missing = (flows.unmet + short) * hours * np.divide(carried, wanted, out=np.ones_like(wanted), where=wanted > 0)
+    from_generator = from_generator + more * hours
+    unmet = np.clip(missing + bare.demand - carried * hours, 0.0, bare.demand)
     stored, given = of_sun / passes, flows.discharge * hours / passes
     direct = np.maximum(made - stored, 0.0)
     own = np.maximum(made + given + from_generator - (bare.demand - unmet) - stored - brought * passes, 0.0)
@@ -155,21 +155,35 @@ def on_bus(bare: Metered, battery: Battery, strategy: Strategy, bus: Bus, standb
     )  # fmt: skip
 
 
-def _through_the_charger(
-    flows: Dispatch, passed: Floats, direct: Floats, wanted: Floats, passes: float, most: Floats, hours: float
-) -> tuple[Floats, Floats]:
-    """What a generator gives more for what hangs on the bus, and what of the direct use is missing all the same, (…, intervals) [kWh].
+def _beside_a_generator(
+    wanted: Floats, sun: Floats, passed: Floats, battery: Battery, strategy: Strategy, passes: float, hours: float
+) -> tuple[Dispatch, Floats | float, Floats | float]:
+    """The dispatch of a bus, what a generator gives more, and what is missing all the same [kW].
 
-    The dispatch counts all use behind the inverter. A generator stands there too: it serves what is there first, and reaches the bus
-    through the charger, whose loss comes on top of what the inverter's way there would have kept.
+    The dispatch counts all that is wanted behind the inverter. A generator stands there too: it serves what passes the inverter first, and
+    reaches the bus through the charger, whose loss is wanted of it besides: known from one dispatch, and served in the next.
     """
-    to_use = np.maximum(flows.generator - flows.brought - flows.curtailed, 0.0)
-    on_bus = np.maximum(to_use - passed, 0.0)
-    lacking = on_bus * (1 / passes - passes)
-    more = np.minimum(lacking / passes, np.maximum(np.where(flows.generator > 0, most, 0.0) - flows.generator, 0.0))
-    behind = np.maximum((wanted - passed) / passes, 0.0)
-    share = np.divide(direct, behind, out=np.zeros_like(wanted), where=behind > 0)
-    return more * hours, (lacking - more * passes) * share * hours
+    flows = dispatch(wanted, sun, battery, strategy, hours)
+    if not np.asarray(strategy.generator).any():
+        return flows, 0.0, 0.0
+    to_bus, loss = _to_the_bus(flows, passed), np.zeros(())
+    lacking = to_bus * (1 / passes - passes)
+    for _ in range(ROUNDS):
+        if not (lacking > NOTHING).any():
+            break
+        # Of what it gives to the bus, loss included, a part stays in the charger; where it gives none, none is wanted.
+        loss = (1 - passes**2) * np.where(loss > 0, to_bus, to_bus / passes**2)
+        flows = dispatch(wanted + loss, sun, battery, strategy, hours)
+        to_bus = _to_the_bus(flows, passed)
+        lacking = np.maximum((to_bus - loss) / passes - to_bus * passes, 0.0)
+    room = np.where(flows.generator > 0, np.asarray(strategy.generator) - flows.generator, 0.0)
+    more = np.minimum(lacking / passes, np.maximum(room, 0.0))
+    return flows, more, (lacking - more * passes) * passes
+
+
+def _to_the_bus(flows: Dispatch, passed: Floats) -> Floats:
+    """Of a generator, beyond what passes the inverter, what charges and what nobody takes [kW]."""
+    return np.asarray(np.maximum(flows.generator - flows.brought - flows.curtailed - passed, 0.0))
 
 
 def efficiency_of_year(setting: StorageSetting, year: Metered, passed: float, hours: float) -> float:

@@ -167,6 +167,29 @@ def test_direct_current_never_leaves_more_dark_than_alternating(energy, fuelled)
         assert (np.diff(found.loss, axis=0) <= 1e-9).all() and (np.diff(found.loss, axis=1) <= 1e-9).all()
 
 
+def test_a_generator_reaches_direct_current_through_the_charger():
+    """A battery that holds nothing: in the dark all comes from the generator, and 1 kWh on the bus takes 1 / efficiency of it."""
+    place = {
+        "bank": {"energy": 0.001, "converter": 90.0, "standby": 0.0},
+        "off_grid": {"generator": {"power": 3.0, "least": 0.0, "start": 100, "stop": 100}},
+    }
+    r = hut(**merge_patch(lamps("DC", 20), {"storage": place}))
+    m, bare = r.after.metered, hut(**merge_patch(lamps("DC", 20), {"storage": {"bank": {"energy": 0.0, "standby": 0.0}}}))
+    dark = (m.produced == 0) & (m.demand > 0)
+    assert dark.sum() > 500 and m.unmet.sum() == 0
+    drawn = r.plant.inverters[0].night_power / 1000
+    assert m.generated[dark] == pytest.approx((0.5 + drawn) / 0.9, abs=2e-3)
+    assert (m.generated <= 3.0 + 1e-9).all() and bare.after.metered.generated.sum() == 0
+
+
+def test_a_generator_at_its_limit_charges_less_before_a_lamp_goes_out():
+    r = hut(**merge_patch(lamps("DC", 20), {"storage": {"bank": {"energy": 5.0}, "off_grid": {"generator": {"power": 0.7}}}}))
+    m = r.after.metered
+    assert m.unmet.sum() == 0 and (m.generated <= 0.7 + 1e-9).all()
+    # There are hours in which it gives all it has, and a part of that charges.
+    assert ((m.generated > 0.7 - 1e-6) & (m.demand > 0) & (m.grid_stored > 0)).any()
+
+
 def test_circuits_of_the_bus_have_fuse_and_cable():
     r = hut(**merge_patch(lamps("DC"), {"storage": {"off_grid": {"cables": {"battery": 4.0, "direct": 30.0}}}}))
     by_key = {one.key: one for one in bus_circuits(r)}
