@@ -138,6 +138,17 @@ def test_a_place_without_a_grid_shows_its_hours_and_axe_is_silent(page: Page):
     days.press("Enter")
     expect(main.get_by_role("table", name="Worksheet")).not_to_have_text(before)
     expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("There is no grid")
+    summary = main.get_by_role("link", name="Summary on one page").get_attribute("href")
+    assert page.request.get(summary).body().startswith(b"%PDF")
+    # The map by the keyboard: some sizes up, to a third unit, and Enter takes it.
+    expect(figure(page, "Battery, usable")).to_contain_text("20.0 kWh")
+    sizes = main.get_by_role("group", name=re.compile("^Sizes on the map"))
+    sizes.focus()
+    for _ in range(6):
+        sizes.press("ArrowUp")
+    expect(main.get_by_role("status").filter(has_text="missing")).to_be_visible()
+    sizes.press("Enter")
+    expect(figure(page, "Battery, usable")).to_contain_text("30.0 kWh")
     main.get_by_role("button", name="Remove it").click()
     expect(main).to_contain_text("dark hours: ")
     undo_all(page)

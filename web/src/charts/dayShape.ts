@@ -28,6 +28,7 @@ export function stepBand(
   y: (value: number) => number,
 ): string {
   const n = high.length
+  if (!n) return ''
   const back = low
     .map((v, i) => [v, i] as const)
     .toReversed()

@@ -168,9 +168,7 @@ function remove() {
     </div>
     <ShapePicture v-if="shape && kinds.shapes[shape]" :shape="kinds.shapes[shape]!" :title="shape" :tone="tone" />
     <p v-for="note in notes" :key="note" class="soft note">{{ note }}</p>
-    <p v-if="unserved > 0.5" class="care note">
-      {{ number(unserved) }} kWh a year do not fit into its power and hours.
-    </p>
+    <p v-if="unserved > 0.5" class="care note">{{ number(unserved) }} kWh a year are not served.</p>
   </section>
 </template>
 <style scoped>
