@@ -1,5 +1,6 @@
 """A whole application for the journeys: its own data, the demo in it, the built front end, a real browser."""
 
+import contextlib
 import os
 import re
 import shutil
@@ -11,6 +12,7 @@ import urllib.request
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import Error as PlaywrightError
 from playwright.sync_api import Page, expect, sync_playwright
 
 # Chromium without a window of its own opens a page in a sixth of the time.
@@ -91,6 +93,9 @@ def page(browser, application):
     faults: list[str] = []
     page.on("pageerror", lambda error: faults.append(str(error)))
     yield page
+    # What was typed last reaches the server before the page is gone, or the next journey would find half of it.
+    with contextlib.suppress(PlaywrightError):
+        page.wait_for_function("!document.querySelector('aside[aria-label=Headline] [aria-busy=true]')", timeout=10_000)
     context.close()
     assert not faults, faults
 
