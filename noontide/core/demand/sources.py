@@ -25,7 +25,7 @@ Days = Literal["every day", "weekdays", "weekends"]
 Current = Literal["AC", "DC"]
 Month = Annotated[int, Field(ge=1, le=12)]
 Fractions = ByMonth[Annotated[float, Field(ge=0, le=1e6)]]
-KnownMonth = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] | None
+KnownMonth = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False, json_schema_extra={"x-step": 10})] | None
 
 
 class Appliance(Document):

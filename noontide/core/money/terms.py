@@ -10,7 +10,7 @@ from noontide.core.money.yield_table import YieldTable
 
 Amount = Annotated[float, Field(ge=-1e9, le=1e9)]
 Basis = Literal["plant", "kW", "module", "inverter", "m²", "% of purchase"]
-Rate = Annotated[float, Field(ge=1e-6, le=1e6)]
+Rate = Annotated[float, Field(ge=1e-6, le=1e6, json_schema_extra={"x-step": 0.01})]
 Grams = Annotated[float, Field(ge=0, le=2000)]
 
 

@@ -11,6 +11,15 @@ from noontide.core.verbs.costs import AddCost, TakeCarbon, TakeYieldTable, add_c
 from noontide.core.verbs.hanging import HangStrings, hang_strings
 from noontide.core.verbs.shared import ImpossibleAct
 from noontide.core.verbs.sources import AddAppliance, AddSource, TakeRows, add_appliance, add_source, take_rows
+from noontide.core.verbs.strings import (
+    AddInverter,
+    AddStrings,
+    DeleteInverter,
+    add_inverter,
+    add_strings,
+    delete_inverter,
+)
+from noontide.core.verbs.surfaces import AddSurface, ArrangeRows, DeleteSurface, add_surface, arrange_rows, delete_surface
 from noontide.core.verbs.tariffs import (
     AddTerm,
     DivideYear,
@@ -56,6 +65,12 @@ VERBS: dict[str, Verb] = {
     "size-battery": Verb("Give the battery a size", SizeBattery, size_battery),
     "size-system": Verb("Give array and battery a size", SizeSystem, size_system),
     "hang-strings": Verb("Hang all strings on inverters, or on charge controllers", HangStrings, hang_strings),
+    "add-inverter": Verb("Add an inverter, with a string on its first tracker", AddInverter, add_inverter),
+    "add-strings": Verb("Add a string to a tracker", AddStrings, add_strings),
+    "delete-inverter": Verb("Delete an inverter with its strings", DeleteInverter, delete_inverter),
+    "add-surface": Verb("Add a surface", AddSurface, add_surface),
+    "arrange-rows": Verb("Arrange a surface in rows", ArrangeRows, arrange_rows),
+    "delete-surface": Verb("Delete a surface with its strings", DeleteSurface, delete_surface),
     "add-source": Verb("Add a source of demand", AddSource, add_source),
     "add-appliance": Verb("Add an appliance to a list", AddAppliance, add_appliance),
     "take-rows": Verb("Take rows of a spreadsheet as appliances", TakeRows, take_rows),

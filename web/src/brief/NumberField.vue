@@ -27,7 +27,7 @@ function commit() {
 function nudge(by: number) {
   const { min, max } = props.limits ?? { min: -Infinity, max: Infinity }
   const now = Number.isNaN(found.value.value) ? 0 : found.value.value
-  edit(String(Math.round(Math.min(max, Math.max(min, now + by * (props.step ?? 1))) * 1e6) / 1e6))
+  edit(String(Math.round(Math.min(max, Math.max(min, now + by * (props.step ?? props.limits?.step ?? 1))) * 1e6) / 1e6))
   commit()
 }
 </script>

@@ -141,13 +141,16 @@ async function copy() {
           </select></template
         >
         on a
-        <select v-model="asked.mounting" class="blank" aria-label="Mounting">
-          <option value="roof, ventilated">roof</option>
-          <option value="roof, flush">flush-mounted roof</option>
-          <option value="integrated">building-integrated roof</option>
-          <option value="open rack">open rack</option>
-          <option value="tracker">level single-axis tracker</option></select
-        >, feeding
+        <span class="tied"
+          ><select v-model="asked.mounting" class="blank" aria-label="Mounting">
+            <option value="roof, ventilated">roof</option>
+            <option value="roof, flush">flush-mounted roof</option>
+            <option value="integrated">building-integrated roof</option>
+            <option value="open rack">open rack</option>
+            <option value="tracker">level single-axis tracker</option></select
+          >,</span
+        >
+        feeding
         <select v-model="asked.inverter" class="blank" aria-label="Inverter">
           <option value="">{{ proposed }}</option>
           <option v-for="i in library.parts.inverters" :key="i.id" :value="i.id">
@@ -391,5 +394,8 @@ async function copy() {
   display: flex;
   gap: 10px;
   margin: 12px 0 14px;
+}
+.tied {
+  white-space: nowrap;
 }
 </style>

@@ -3,7 +3,7 @@ import type { Design } from '@/api/designTypes'
 
 type Site = Design['site']
 type Surface = NonNullable<Design['surfaces']>[string]
-type RowsOf = NonNullable<Surface['rows']>
+type RowsOf = NonNullable<Surface['rows']> & { width: number }
 /** How a surface moves; the names are those of its optional parts in the design. */
 export const MOTIONS = ['tracking', 'two_axis_tracking', 'seasonal_tilt'] as const
 export type Motion = (typeof MOTIONS)[number]
@@ -93,7 +93,7 @@ export function listsOf(
       azimuth: s.azimuth ?? faces()[id]?.azimuth ?? (preset(`/surfaces/${id}/azimuth`) as number),
       mounting: s.mounting ?? (preset(`/surfaces/${id}/mounting`) as string),
       area: s.area ?? faces()[id]?.area ?? null,
-      rows: s.rows ?? null,
+      rows: s.rows ? { ...s.rows, width: s.rows.width ?? (preset(`/surfaces/${id}/rows/width`) as number) } : null,
       motion: MOTIONS.find((kind) => s[kind]) ?? null,
       tracking: s.tracking ?? null,
       seasonal: s.seasonal_tilt?.changes ?? null,

@@ -2,6 +2,8 @@
 export interface Limits {
   min: number
   max: number
+  /** By which an arrow key moves the value. */
+  step?: number
 }
 interface Read {
   value: number

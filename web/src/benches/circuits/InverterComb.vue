@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { freshId, type SetView } from '@/stores/schemeLists'
+import { useLibrary } from '@/stores/library'
+import type { SetView } from '@/stores/schemeLists'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import PartChoice from '@/parts/PartChoice.vue'
 import { number } from '@/theme/format'
@@ -12,6 +13,7 @@ import StringRow from './StringRow.vue'
 const props = defineProps<{ set: SetView; picked: string }>()
 const emit = defineEmits<{ pick: [id: string] }>()
 const store = useSchemeStore()
+const library = useLibrary()
 const { say } = useNotice()
 /** As the core tells it from the datasheets of the design; none where the part is unknown. */
 const line = computed(() => store.circuits.inverters[props.set.id])
@@ -24,31 +26,14 @@ const trackers = computed(() =>
 )
 const used = computed(() => trackers.value.filter((t) => t.strings.length))
 const firstFree = computed(() => trackers.value.find((t) => !t.strings.length))
-function add(tracker: number) {
-  const like = props.set.strings.at(-1) ?? store.subarrays[0]
-  const surface = like?.surface ?? store.surfaces[0]?.id
-  if (!surface) return say('Add a surface first.')
-  const id = freshId(
-    'strings',
-    store.subarrays.map((s) => s.id),
-  )
-  store.edit({
-    subarrays: {
-      [id]: {
-        surface,
-        module: like?.module ?? 'veltrane-430',
-        modules_per_string: like?.modules_per_string ?? 12,
-        strings: 1,
-        inverter: props.set.id,
-        tracker,
-      },
-    },
-  })
-  emit('pick', id)
+async function add(tracker: number) {
+  const before = new Set(store.subarrays.map((string) => string.id))
+  await store.act('add-strings', { inverter: props.set.id, tracker, module: library.parts.modules[0]?.id ?? null })
+  const added = store.subarrays.find((string) => !before.has(string.id))
+  if (added) emit('pick', added.id)
 }
-function removeSet() {
-  const gone = Object.fromEntries(props.set.strings.map((s) => [s.id, null]))
-  store.edit({ inverters: { [props.set.id]: null }, ...(props.set.strings.length ? { subarrays: gone } : {}) })
+async function removeSet() {
+  await store.act('delete-inverter', { inverter: props.set.id })
   say('Inverter and its strings deleted.', { label: 'Undo', run: () => void store.undo() })
 }
 </script>

@@ -6,7 +6,6 @@ import { useAnswer } from '@/stores/useAnswer'
 import { useAskedAct } from '@/stores/useAskedAct'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
-import { freshId } from '@/stores/schemeLists'
 import { decimalsFor, number, percent } from '@/theme/format'
 import InverterComb from './InverterComb.vue'
 import ModuleElectronics from './ModuleElectronics.vue'
@@ -68,31 +67,7 @@ function takeFound(id: string) {
 }
 function addInverter(model: string) {
   picking.value = false
-  const id = freshId(
-    'inverter',
-    store.sets.map((s) => s.id),
-  )
-  const surface = store.surfaces[0]?.id
-  const like = store.subarrays[0]
-  const string = freshId(
-    'strings',
-    store.subarrays.map((s) => s.id),
-  )
-  store.edit({
-    inverters: { [id]: { model } },
-    ...(surface
-      ? {
-          subarrays: {
-            [string]: {
-              surface,
-              module: like?.module ?? library.parts.modules[0]!.id,
-              modules_per_string: like?.modules_per_string ?? 12,
-              inverter: id,
-            },
-          },
-        }
-      : {}),
-  })
+  void store.act('add-inverter', { model, module: library.parts.modules[0]?.id ?? null })
 }
 </script>
 <template>

@@ -14,10 +14,7 @@ const props = defineProps<{ pointer: string; name: string }>()
 const store = useSchemeStore()
 const library = useLibrary()
 const at = (key: string) => `${props.pointer}/${key}`
-const limits = computed(() => {
-  const field = library.field(at('hours_a_day'))
-  return { min: field?.min ?? 0, max: field?.max ?? Infinity }
-})
+const limits = computed(() => library.field(at('hours_a_day')) ?? undefined)
 const months = computed(() => (store.at(at('months')) as number[] | undefined) ?? MONTHS.map((_, i) => i + 1))
 function toggle(month: number) {
   const next = months.value.includes(month) ? months.value.filter((m) => m !== month) : [...months.value, month]
@@ -40,7 +37,6 @@ const toPhase = (event: Event) =>
       class="blank few"
       :value="(store.at(at('hours_a_day')) as number | undefined) ?? null"
       :limits="limits"
-      :step="0.5"
       :aria-label="`Hours a day of ${name}`"
       placeholder="all"
       @change="store.edit(patchAt(at('hours_a_day'), $event))"

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { patchAt } from '@/api/mergePatch'
 import NumberField from '@/brief/NumberField.vue'
+import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { readNumbers } from '@/theme/reading'
 import { MONTHS, number } from '@/theme/format'
@@ -9,7 +10,8 @@ import { MONTHS, number } from '@/theme/format'
 /** Twelve energies of bills, of which some may be unknown; what fills an unknown month stands pale in its place. */
 const props = defineProps<{ pointer: string; monthly: number[] }>()
 const store = useSchemeStore()
-const LIMITS = { min: 0, max: 1e9 }
+const library = useLibrary()
+const limits = computed(() => library.field(`${props.pointer}/0`) ?? undefined)
 const values = computed(() => (store.at(props.pointer) ?? []) as (number | null)[])
 const known = computed(() => values.value.filter((v) => v !== null).length)
 function set(month: number, value: number | null) {
@@ -18,7 +20,7 @@ function set(month: number, value: number | null) {
 }
 function paste(event: ClipboardEvent) {
   const cells = (event.clipboardData?.getData('text') ?? '').trim().split(/[\t\n;]+|\s{2,}/)
-  const found = readNumbers(cells, LIMITS)
+  const found = readNumbers(cells, limits.value)
   if (found.length !== 12 || !found.every((value) => value >= 0)) return
   event.preventDefault()
   store.edit(patchAt(props.pointer, found))
@@ -31,8 +33,7 @@ function paste(event: ClipboardEvent) {
       <NumberField
         class="field"
         :value="value"
-        :limits="LIMITS"
-        :step="10"
+        :limits="limits"
         :aria-label="`Energy in ${MONTHS[i]} [kWh]`"
         :placeholder="monthly[i] === undefined ? '' : number(monthly[i]!)"
         @change="set(i, $event)"

@@ -33,10 +33,7 @@ const KINDS = [
 const add = (kind: string) => store.act('add-cost', { kind })
 const own = computed(() => (store.at('/money/own_purchase') as number | undefined) ?? null)
 const rateOf = (currency: string) => (store.at(`/money/exchange/${currency}`) as number | undefined) ?? null
-const limitsOf = (pointer: string) => {
-  const field = library.field(pointer)
-  return { min: field?.min ?? 0, max: field?.max ?? Infinity }
-}
+const limitsOf = (pointer: string) => library.field(pointer) ?? undefined
 const flowOf = (title: string) => props.money.flows.find((f) => f.title === title)?.amounts ?? []
 const firstYear = (title: string) => flowOf(title)[1] ?? 0
 </script>
@@ -49,7 +46,6 @@ const firstYear = (title: string) => flowOf(title)[1] ?? 0
         class="blank own"
         :value="own"
         :limits="limitsOf('/money/own_purchase')"
-        :step="100"
         aria-label="Own figure of the purchase"
         placeholder="none"
         @change="store.edit(patchAt('/money/own_purchase', $event))"
@@ -72,7 +68,6 @@ const firstYear = (title: string) => flowOf(title)[1] ?? 0
           class="blank own"
           :value="rateOf(currency)"
           :limits="limitsOf(`/money/exchange/${currency}`)"
-          :step="0.01"
           :aria-label="`Worth of one ${currency}`"
           placeholder="?"
           @change="store.edit(patchAt(`/money/exchange/${currency}`, $event))"

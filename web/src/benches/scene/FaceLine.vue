@@ -278,7 +278,7 @@ const count = computed(() => layout.value?.modules.length ?? 0)
             v-for="(words, field) in EXIT"
             :key="field"
             class="blank short"
-            :step="0.5"
+            :limits="limitsOf(field)"
             :value="(kept[field] as number | undefined) ?? null"
             placeholder="corner"
             :aria-label="words"

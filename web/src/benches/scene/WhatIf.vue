@@ -30,7 +30,10 @@ const cases = computed<[string, JsonObject][]>(() => {
   }
   if (kind === 'trees') {
     if (!values.is_evergreen && !values.light_by_month)
-      list.push(['bare all year', on({ light_in_leaf: Number(values.light_bare ?? 0.65) })])
+      list.push([
+        'bare all year',
+        on({ light_in_leaf: Number(values.light_bare ?? library.field(`/scene/trees/${id}/light_bare`)?.default) }),
+      ])
     list.push([
       'in ten years',
       { scene: { years_ahead: Number((store.document.scene as JsonObject | undefined)?.years_ahead ?? 0) + 10 } },

@@ -53,7 +53,7 @@ const half = 30
 const others = computed(() => {
   const rows = props.surface.rows
   if (!rows || !isRotation.value) return []
-  const apart = (half * 2 * rows.pitch) / (rows.width ?? 2)
+  const apart = (half * 2 * rows.pitch) / rows.width
   return [-apart, apart].filter((d) => Math.abs(d) < 100)
 })
 const lean = computed(() => angle.value * radian)

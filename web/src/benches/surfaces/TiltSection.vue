@@ -3,11 +3,11 @@ import { computed } from 'vue'
 import { number } from '@/theme/format'
 
 /** Side view of a surface, or of two of its rows with the lowest sun that clears them. */
-const props = defineProps<{ tilt: number; rows: { pitch: number; width?: number } | null }>()
+const props = defineProps<{ tilt: number; rows: { pitch: number; width: number } | null }>()
 const rad = computed(() => (props.tilt * Math.PI) / 180)
 const drawn = computed(() => {
   if (!props.rows) return null
-  const width = props.rows.width ?? 2
+  const { width } = props.rows
   const scale = 176 / (props.rows.pitch + width)
   const [w, p] = [width * scale, props.rows.pitch * scale]
   const clear = Math.atan2(width * Math.sin(rad.value), props.rows.pitch - width * Math.cos(rad.value))

@@ -3,21 +3,15 @@ import { useRoute, useRouter } from 'vue-router'
 import type { OrientationAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { useLibrary } from '@/stores/library'
 import { freshId, type SurfaceView } from '@/stores/schemeLists'
 import { useNotice } from '@/notice/useNotice'
 import { useGesture } from '@/brief/useGesture'
 
-/** Sun's height [°] that rows do not shade one another at, in the pitch that is proposed first. */
-const CLEAR_ABOVE = 18
-/** Row width over pitch that is proposed first for rows that turn. */
-const TURNING_COVER = 0.4
 const EDIT_EVERY_MS = 80
 
 /** The surfaces with the picked one, and what can be done to them; the picked one's name is in the address. */
 export function useSurfaceEdits(map: ComputedRef<OrientationAnswer | null>) {
   const store = useSchemeStore()
-  const library = useLibrary()
   const route = useRoute()
   const router = useRouter()
   const { say } = useNotice()
@@ -68,21 +62,18 @@ export function useSurfaceEdits(map: ComputedRef<OrientationAnswer | null>) {
     change(id, surface)
     pick(id)
   }
-  const add = () =>
-    insert({
-      name: 'New surface',
-      tilt: map.value?.best_tilt ?? 30,
-      azimuth: map.value?.best_azimuth ?? (store.site.latitude < 0 ? 0 : 180),
-    })
+  async function add() {
+    const before = new Set(store.surfaces.map((s) => s.id))
+    await store.act('add-surface', { tilt: map.value?.best_tilt ?? null, azimuth: map.value?.best_azimuth ?? null })
+    const added = store.surfaces.find((s) => !before.has(s.id))
+    if (added) pick(added.id)
+  }
   const copy = ({ id, name }: SurfaceView) =>
     insert({ ...(store.at(`/surfaces/${id}`) as JsonObject), name: `${name}, copy` })
-  function remove(surface: SurfaceView) {
-    const strings = store.subarrays.filter((s) => s.surface === surface.id).map((s) => s.id)
-    store.edit({
-      surfaces: { [surface.id]: null },
-      ...(strings.length ? { subarrays: Object.fromEntries(strings.map((id) => [id, null])) } : {}),
-    })
-    say(`${surface.name} deleted${strings.length ? ', with its strings' : ''}.`, {
+  async function remove(surface: SurfaceView) {
+    const hasStrings = store.subarrays.some((string) => string.surface === surface.id)
+    await store.act('delete-surface', { surface: surface.id })
+    say(`${surface.name} deleted${hasStrings ? ', with its strings' : ''}.`, {
       label: 'Undo',
       run: () => void store.undo(),
     })
@@ -93,14 +84,7 @@ export function useSurfaceEdits(map: ComputedRef<OrientationAnswer | null>) {
   function useBestOrientation({ id }: SurfaceView) {
     if (map.value) change(id, { tilt: map.value.best_tilt, azimuth: map.value.best_azimuth })
   }
-  function arrangeInRows({ id, tilt, motion, seasonal }: SurfaceView) {
-    const width = Number(library.field(`/surfaces/${id}/rows/width`)?.default)
-    const steepest = seasonal ? Math.max(...Object.values(seasonal).map((c) => c.tilt)) : tilt
-    const [slope, sun] = [(steepest * Math.PI) / 180, (CLEAR_ABOVE * Math.PI) / 180]
-    const pitch =
-      motion === 'tracking' ? width / TURNING_COVER : width * (Math.cos(slope) + Math.sin(slope) / Math.tan(sun))
-    change(id, { rows: { pitch: Math.max(Math.ceil(pitch * 10) / 10, width + 0.2) } })
-  }
+  const arrangeInRows = ({ id }: SurfaceView) => store.act('arrange-rows', { surface: id })
   const removeRows = ({ id }: SurfaceView) => change(id, { rows: null })
   const limitArea = ({ id }: SurfaceView) => change(id, { area: 50 })
 

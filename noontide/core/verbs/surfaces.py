@@ -1,0 +1,77 @@
+"""Surfaces that are added, arranged in rows, and deleted."""
+
+from math import ceil, cos, radians, sin, tan
+from typing import Any
+
+from pydantic import Field
+
+from noontide.core.design import Design
+from noontide.core.design.document import Rows, Surface
+from noontide.core.fields import Document, Id
+from noontide.core.verbs.naming import fresh
+from noontide.core.verbs.shared import ImpossibleAct
+from noontide.core.verbs.strings import without_strings
+
+CLEAR_ABOVE = 18.0  # sun elevation from which rows stand clear of one another [°]
+TURNING_COVER = 0.4  # width of a row that turns over its pitch: it backtracks in the morning and in the evening
+LEAST_GAP = 0.2  # m between rows
+
+
+class AddSurface(Document):
+    """A surface, with its orientation where it is known."""
+
+    tilt: float | None = Field(None, ge=0, le=90, title="Tilt")
+    azimuth: float | None = Field(None, ge=0, le=360, title="Azimuth")
+
+
+class ArrangeRows(Document):
+    surface: Id = Field(title="Surface")
+
+
+class DeleteSurface(Document):
+    surface: Id = Field(title="Surface")
+
+
+def add_surface(design: Design, given: AddSurface) -> tuple[dict[str, Any], str]:
+    """A further surface, towards the equator where nothing else is said."""
+    towards = 0.0 if design.site.latitude < 0 else Surface.model_fields["azimuth"].default
+    values = {
+        "name": "New surface",
+        "tilt": Surface.model_fields["tilt"].default if given.tilt is None else given.tilt,
+        "azimuth": towards if given.azimuth is None else given.azimuth,
+    }
+    return {"surfaces": {fresh("surface", design.surfaces): values}}, "Surface added."
+
+
+def delete_surface(design: Design, given: DeleteSurface) -> tuple[dict[str, Any], str]:
+    """A surface with the strings on it.
+
+    Raises
+    ------
+    ImpossibleAct
+        If there is no such surface.
+    """
+    if given.surface not in design.surfaces:
+        raise ImpossibleAct(f"The scheme has no surface '{given.surface}'.")
+    on_it = [key for key, one in design.subarrays.items() if one.surface == given.surface]
+    words = "Surface and its strings deleted." if on_it else "Surface deleted."
+    return {"surfaces": {given.surface: None}} | without_strings(on_it), words
+
+
+def arrange_rows(design: Design, given: ArrangeRows) -> tuple[dict[str, Any], str]:
+    """Rows of a module's width, as far apart as a sun 18° up asks for at the steepest tilt; of trackers by their ground cover.
+
+    Raises
+    ------
+    ImpossibleAct
+        If there is no such surface.
+    """
+    surface = design.surfaces.get(given.surface)
+    if surface is None:
+        raise ImpossibleAct(f"The scheme has no surface '{given.surface}'.")
+    width = surface.rows.width if surface.rows is not None else Rows.model_fields["width"].default
+    seasonal = surface.seasonal_tilt
+    tilt = radians(max((one.tilt for one in seasonal.changes.values()), default=surface.tilt) if seasonal else surface.tilt)
+    apart = width / TURNING_COVER if surface.tracking else width * (cos(tilt) + sin(tilt) / tan(radians(CLEAR_ABOVE)))
+    pitch = max(ceil(round(apart * 10, 9)) / 10, width + LEAST_GAP)
+    return {"surfaces": {given.surface: {"rows": {"pitch": pitch}}}}, f"Rows {pitch:g} m apart."
