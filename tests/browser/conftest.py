@@ -94,8 +94,8 @@ def page(browser, application):
     page.on("pageerror", lambda error: faults.append(str(error)))
     yield page
     # What was typed last reaches the server before the page is gone, or the next journey would find half of it.
-    with contextlib.suppress(PlaywrightError):
-        page.wait_for_function("!document.querySelector('aside[aria-label=Headline] [aria-busy=true]')", timeout=10_000)
+    with contextlib.suppress(AssertionError, PlaywrightError):
+        expect(page.locator('aside[aria-label="Headline"] [aria-busy="true"]')).to_have_count(0, timeout=10_000)
     context.close()
     assert not faults, faults
 

@@ -504,3 +504,9 @@ def test_a_cloud_that_promises_more_records_than_it_has_bytes_is_refused(at, kin
     struct.pack_into(kind, content, at, 50_000_000)
     with pytest.raises(UnreadableScene, match="variable length records"):
         read_points(bytes(content), "las")
+
+
+@pytest.mark.parametrize("ending", ["0\nSECTION\n2\nTABLES\n0\nTABLE\n", "0\nSECTION\n2\nTABLES\n", "0\nSECTION\n", ""])
+def test_a_drawing_that_ends_in_the_middle_of_its_tables_is_refused(ending):
+    with pytest.raises(UnreadableScene):
+        read_scene(f"0\nSECTION\n2\nHEADER\n0\nENDSEC\n{ending}".encode(), "cut.dxf", 44, 11)

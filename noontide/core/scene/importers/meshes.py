@@ -122,8 +122,8 @@ def property_of(content: bytes) -> str:
         return ""
     try:
         drawing = ezdxf.read(io.StringIO(content.decode("utf-8", errors="replace")))
-    except (ezdxf.DXFError, OSError, IndexError) as error:
-        raise ValueError(str(error)) from error
+    except Exception as error:  # as below
+        raise ValueError(f"{type(error).__name__}: {error}") from error
     return "".join(value for tag, value in drawing.header.custom_vars if tag.startswith(PROPERTY))
 
 
@@ -131,8 +131,8 @@ def _dxf_faces(content: bytes) -> list[Shape]:
     """3DFACE, closed 3D polylines and polyface meshes, by layer."""
     try:
         drawing = ezdxf.read(io.StringIO(content.decode("utf-8", errors="replace")))
-    except (ezdxf.DXFError, OSError, ValueError, IndexError) as error:
-        raise UnreadableScene(f"DXF: the file cannot be read ({str(error)[:120]}).") from error
+    except Exception as error:  # of a damaged drawing the reader raises whatever it stumbles over
+        raise UnreadableScene(f"DXF: the file cannot be read ({type(error).__name__}: {str(error)[:120]}).") from error
     by_layer: dict[str, list[np.ndarray]] = {}
     for entity in drawing.modelspace():
         line: Any = entity
