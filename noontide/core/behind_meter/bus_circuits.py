@@ -1,6 +1,7 @@
 """The circuits that meet on a battery bus: controllers, battery with inverter, and what takes direct current; each with its fuse and its cable."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from noontide.core.demand.totals import appliance_totals
 from noontide.core.electrical.cables import CableChoice, NoSection, cable_section
@@ -39,7 +40,7 @@ class BusCircuit:
         """Rating of its fuse [A]; None where none is made."""
         return next((size for size in BUS_FUSES if size >= self.asked * (1 - 1e-9)), None)
 
-    @property
+    @cached_property
     def cable(self) -> CableChoice | None:
         """Fine-stranded copper that carries what the fuse lets through; None where no section does."""
         if self.fuse is None:
