@@ -1,7 +1,15 @@
 """What the verbs share: their refusal, and how much pasted text they take."""
 
+from collections.abc import Container
+
 MOST_TEXT = 2_000_000  # characters, of a year of hours with dates beside them
 
 
 class ImpossibleAct(ValueError):
     """What was asked for cannot be done to this design; the words say why."""
+
+
+def must_be_there(kind: str, key: str, among: Container[str]) -> None:
+    """Refuse what names something that the scheme has not."""
+    if key not in among:
+        raise ImpossibleAct(f"The scheme has no {kind} '{key}'.")

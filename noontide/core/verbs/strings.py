@@ -8,7 +8,7 @@ from noontide.core.design import Design
 from noontide.core.design.circuits import SubArray
 from noontide.core.fields import Document, Id
 from noontide.core.verbs.naming import fresh
-from noontide.core.verbs.shared import ImpossibleAct
+from noontide.core.verbs.shared import ImpossibleAct, must_be_there
 
 USUAL_STRING = 12  # modules, about the middle of the window of a string inverter
 
@@ -40,8 +40,7 @@ def add_strings(design: Design, given: AddStrings) -> tuple[dict[str, Any], str]
     ImpossibleAct
         If there is no such inverter, no surface, or no module to take.
     """
-    if given.inverter not in design.inverters:
-        raise ImpossibleAct(f"The scheme has no inverter '{given.inverter}'.")
+    must_be_there("inverter", given.inverter, design.inverters)
     if not design.surfaces:
         raise ImpossibleAct("Add a surface first.")
     return {"subarrays": _string(design, given.inverter, given.tracker, given.module)}, "String added."
@@ -70,8 +69,7 @@ def delete_inverter(design: Design, given: DeleteInverter) -> tuple[dict[str, An
     ImpossibleAct
         If there is no such inverter.
     """
-    if given.inverter not in design.inverters:
-        raise ImpossibleAct(f"The scheme has no inverter '{given.inverter}'.")
+    must_be_there("inverter", given.inverter, design.inverters)
     on_it = [key for key, one in design.subarrays.items() if one.inverter == given.inverter]
     patch: dict[str, Any] = {"inverters": {given.inverter: None}} | without_strings(on_it)
     bank = design.storage.bank

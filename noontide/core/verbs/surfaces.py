@@ -9,7 +9,7 @@ from noontide.core.design import Design
 from noontide.core.design.document import Rows, Surface
 from noontide.core.fields import Document, Id
 from noontide.core.verbs.naming import fresh
-from noontide.core.verbs.shared import ImpossibleAct
+from noontide.core.verbs.shared import must_be_there
 from noontide.core.verbs.strings import without_strings
 
 CLEAR_ABOVE = 18.0  # sun elevation from which rows stand clear of one another [°]
@@ -51,8 +51,7 @@ def delete_surface(design: Design, given: DeleteSurface) -> tuple[dict[str, Any]
     ImpossibleAct
         If there is no such surface.
     """
-    if given.surface not in design.surfaces:
-        raise ImpossibleAct(f"The scheme has no surface '{given.surface}'.")
+    must_be_there("surface", given.surface, design.surfaces)
     on_it = [key for key, one in design.subarrays.items() if one.surface == given.surface]
     words = "Surface and its strings deleted." if on_it else "Surface deleted."
     return {"surfaces": {given.surface: None}} | without_strings(on_it), words
@@ -66,9 +65,8 @@ def arrange_rows(design: Design, given: ArrangeRows) -> tuple[dict[str, Any], st
     ImpossibleAct
         If there is no such surface.
     """
-    surface = design.surfaces.get(given.surface)
-    if surface is None:
-        raise ImpossibleAct(f"The scheme has no surface '{given.surface}'.")
+    must_be_there("surface", given.surface, design.surfaces)
+    surface = design.surfaces[given.surface]
     width = surface.rows.width if surface.rows is not None else Rows.model_fields["width"].default
     seasonal = surface.seasonal_tilt
     tilt = radians(max((one.tilt for one in seasonal.changes.values()), default=surface.tilt) if seasonal else surface.tilt)
