@@ -1,10 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import { BENCHES } from '@/benchNames'
 
-const workbench = () => import('./shell/WorkbenchView.vue')
-// A page that opens on a workbench need not wait for the router to say so.
-if (location.pathname.startsWith('/projects/')) void workbench()
-
 /** Bench, moment (`at`), range (`from`, `to`) and quantity (`show`) are in the address, so that links and reloads keep them. */
 export const router = createRouter({
   history: createWebHistory(),
@@ -18,7 +14,7 @@ export const router = createRouter({
     {
       path: `/projects/:project(\\d+)/:scheme(\\d+)/:bench(${BENCHES.join('|')})`,
       name: 'bench',
-      component: workbench,
+      component: () => import('./shell/WorkbenchView.vue'),
       props: (to) => ({ project: Number(to.params.project), scheme: Number(to.params.scheme), bench: to.params.bench }),
     },
     { path: '/:rest(.*)', component: () => import('./shell/LostPage.vue') },
