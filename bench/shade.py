@@ -50,7 +50,7 @@ class ShadeBench(Casting):
         self.weather, self.parts, self.modules = weather, parts, modules
         self.placed: dict[str, dict] = {}
         (plan,) = plans_of(self.design(), parts).values()
-        self.placed = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
+        self.placed = {i: m._asdict() for i, m in proposed(plan).items()}
         (plan,) = plans_of(self.design(), parts).values()
         self.targets = groups_of(plan)
         cache = StageCache()
@@ -103,9 +103,7 @@ class Village(Casting):
         self.latitude, self.longitude = latitude, longitude
         self.placed: dict[str, dict] = {}
         plans = plans_of(self.design(), parts)
-        self.placed = {
-            key: {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()} for key, plan in plans.items()
-        }
+        self.placed = {key: {i: m._asdict() for i, m in proposed(plan).items()} for key, plan in plans.items()}
         self.targets = [groups_of(plan) for plan in plans_of(self.design(), parts).values()]
         self.hold = StageCache()
         self.sky = sky_over(self.design().site, weather, self.hold)

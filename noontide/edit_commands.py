@@ -81,7 +81,7 @@ def _acted(given: argparse.Namespace, design, parts) -> tuple[dict, str]:
             f"there is no verb '{given.verb}'; the verbs are "
             + ", ".join(f"{name} ({v.title.lower()})" for name, v in VERBS.items())
         )
-    return applied(design, given.verb, _json_of(given.arguments))
+    return applied(design, given.verb, _json_of(given.arguments), parts)
 
 
 def _filled(given: argparse.Namespace, design, parts) -> tuple[dict, str]:

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from noontide.core.calendar import Calendar
-from noontide.core.design import Design
+from noontide.core.design import Design, merge_patch
+from noontide.core.design.layout import Layout
 from noontide.core.weather import Place, Weather, fill_missing_columns
 from noontide.parts import built_in_parts
 from noontide.standins.climate import synthetic_year
@@ -66,3 +67,13 @@ def roof(roof_document) -> Design:
 def clear_day(hours: int = 24) -> np.ndarray:
     """A smooth day of irradiance, 0 at night [W/m2]."""
     return np.maximum(0, 900 * np.sin(np.linspace(-np.pi / 2, 3 * np.pi / 2, hours)))
+
+
+def lying(layout: dict) -> dict:
+    """Every module of a layout in a document or a patch, by its id."""
+    return Layout.model_validate(merge_patch({}, layout)).placed
+
+
+def by_hand(placed) -> dict:
+    """Modules as a document keeps those that were laid by hand, one by one."""
+    return {key: place._asdict() for key, place in placed.items()}

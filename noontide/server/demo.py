@@ -8,6 +8,7 @@ from noontide.server.demo_money import (
     ALDERMOOR_MONEY,
     ALDERMOOR_STORAGE,
     SALTWICK_OFF_GRID,
+    SALTWICK_WITHOUT_GENERATOR,
     WEIR_MONEY,
     WEIR_STORAGE,
     dairy_meter,
@@ -129,6 +130,7 @@ ALL_PITCHES = {
         },
     },
 }
+# A place without a grid: each face of the hut on a charge controller of its own.
 SALTWICK = {
     "name": "Hut roof and wall",
     "site": {"name": "Saltwick", "latitude": -43.18, "longitude": 170.46, "elevation": 6, "albedo": 0.12},
@@ -136,10 +138,13 @@ SALTWICK = {
         "roof": {"name": "Hut, north pitch", "tilt": 40, "azimuth": 352, "mounting": "roof, ventilated", "area": 22},
         "wall": {"name": "Hut, north wall", "tilt": 90, "azimuth": 352, "mounting": "open rack", "area": 9},
     },
-    "inverters": {"one": {"model": "hexley-5"}},
+    "inverters": {
+        "one": {"name": "Roof controller", "controller": "corvane-c60"},
+        "two": {"name": "Wall controller", "controller": "corvane-c60"},
+    },
     "subarrays": {
-        "roof-1": {"surface": "roof", "module": "quillon-410", "modules_per_string": 8, "inverter": "one", "tracker": 1},
-        "wall-1": {"surface": "wall", "module": "quillon-410", "modules_per_string": 4, "inverter": "one", "tracker": 2},
+        "roof-1": {"surface": "roof", "module": "quillon-410", "modules_per_string": 3, "strings": 3, "inverter": "one"},
+        "wall-1": {"surface": "wall", "module": "quillon-410", "modules_per_string": 3, "inverter": "two"},
     },
     "losses": {"soiling": 3, "unavailability": 2},
 }
@@ -237,8 +242,8 @@ def _weir() -> tuple[dict, ...]:
 
 
 def _saltwick() -> tuple[dict, ...]:
-    # The first is a sketch of the array alone, by a grid inverter; the second is how the hut is built.
-    return SALTWICK, _on_scene(merge_patch(SALTWICK, SALTWICK_OFF_GRID), SALTWICK_SCENE)
+    hut = _on_scene(merge_patch(SALTWICK, SALTWICK_OFF_GRID), SALTWICK_SCENE)
+    return hut, merge_patch(hut, SALTWICK_WITHOUT_GENERATOR)
 
 
 def _aldermoor() -> tuple[dict, ...]:

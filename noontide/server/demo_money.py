@@ -34,14 +34,6 @@ ALDERMOOR_STORAGE = {"storage": {"bank": {"model": "tarnhelm-40"}, "peak": {}, "
 WEIR_STORAGE = {"storage": {"bank": {"model": "pellworth-5"}, "serves": "dear hours"}}
 # The hut without a grid: three days by the worksheet, and a small generator for the rest.
 SALTWICK_OFF_GRID = {
-    "inverters": {
-        "one": {"name": "Roof controller", "model": None, "controller": "corvane-c60"},
-        "two": {"name": "Wall controller", "controller": "corvane-c60"},
-    },
-    "subarrays": {
-        "roof-1": {"modules_per_string": 3, "strings": 3},
-        "wall-1": {"modules_per_string": 3, "inverter": "two", "tracker": 1},
-    },
     "demand": {
         "sources": {
             "hut": {
@@ -75,6 +67,11 @@ SALTWICK_OFF_GRID = {
         },
         "upkeep": {"visits": {"name": "Two visits a year", "amount": 300}},
     },
+}
+# What the generator saves: the same hut with twice the battery in its place.
+SALTWICK_WITHOUT_GENERATOR = {
+    "name": "Twice the battery, no generator",
+    "storage": {"bank": {"parallel": 4}, "off_grid": {"generator": None}},
 }
 # A house with a car and a store of hot water, at a price by the hour of the day.
 WEIR_MONEY = {

@@ -5,6 +5,7 @@ from noontide.core.design.document import Design
 from noontide.core.electrical import Catalogue
 from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import plans_of
+from noontide.core.verbs.filling import as_kept
 
 _FREE = {"tilt": None, "azimuth": None, "area": None}
 
@@ -49,7 +50,6 @@ WEIR_SCENE = {
     "surfaces": {"hip": {**_FREE, "face": "house/roof-1", "layout": {"most": 9}}},
 }  # fmt: skip
 SALTWICK_SCENE = {
-    "name": "The hut as it stands",
     "scene": {
         "buildings": {"hut": {"name": "Hut", "azimuth": 352, "length": 8, "width": 6, "eave": 2.9, "gable": {"pitch": 40}}},
         "poles": {"mast": {"name": "Wind mast", "x": 1.5, "y": 8, "diameter": 0.25, "height": 9}},
@@ -66,10 +66,5 @@ SALTWICK_SCENE = {
 def with_modules(document: dict, parts: Catalogue) -> dict:
     """A document with every surface on its scene filled up to the layout's own limit."""
     design = Design.read(document)
-    filled = {
-        key: {
-            "layout": {"modules": {i: placed.model_dump(mode="json", exclude_unset=True) for i, placed in proposed(plan).items()}}
-        }
-        for key, plan in plans_of(design, parts).items()
-    }
+    filled = {key: {"layout": as_kept(proposed(plan))} for key, plan in plans_of(design, parts).items()}
     return merge_patch(document, {"surfaces": filled})

@@ -15,6 +15,9 @@ import pytest
 from playwright.sync_api import Error as PlaywrightError
 from playwright.sync_api import Page, expect, sync_playwright
 
+from tests.browser.sketch import NAME as SKETCH
+from tests.browser.sketch import begin_sketch
+
 # Chromium without a window of its own opens a page in a sixth of the time.
 CHROMIUM = next(filter(None, map(shutil.which, ("chromium-headless-shell", "chromium", "chromium-browser"))), "/usr/bin/chromium")
 # WebGL in software; the page itself is put together without it, at three quarters of the time.
@@ -106,6 +109,12 @@ def open_project(page: Page, name: str, bench: str = "surfaces") -> None:
     project = next(project for project in projects if project["name"] == name)
     page.goto(f"/projects/{project['id']}/{project['pinned']}/{bench}")
     expect(headline(page)).to_contain_text("Wh")
+
+
+def open_sketch(page: Page, bench: str = "surfaces") -> None:
+    """Go to a bench of an array alone: neither scene, use, battery nor money."""
+    begin_sketch(page)
+    open_project(page, SKETCH, bench)
 
 
 def open_as_a_person_does(page: Page, name: str, bench: str) -> None:

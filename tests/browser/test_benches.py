@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 from noontide.core.weather import as_text
-from tests.browser.conftest import energy, headline, open_project, undo_all
+from tests.browser.conftest import energy, headline, open_project, open_sketch, undo_all
 
 
 def test_a_surface_is_added_racked_renamed_and_taken_out(page):
@@ -97,7 +97,7 @@ def test_a_row_of_voltages_is_picked_with_the_keyboard(page):
 
 
 def test_a_set_of_two_inverters_counts_twice_in_all_and_once_each(page):
-    open_project(page, "Saltwick Hut", "circuits")
+    open_sketch(page, "circuits")
     bench = page.get_by_role("main", name="Circuits")
     count = bench.get_by_role("textbox", name="Number of inverters 1")
     count.fill("2")
@@ -345,7 +345,7 @@ def test_soiling_is_given_by_month_and_the_brief_says_so(page):
 
 
 def test_the_ground_before_a_wall_can_be_brighter_than_the_site_s(page):
-    open_project(page, "Saltwick Hut")
+    open_sketch(page)
     before = energy(page)
     bench = page.get_by_role("main", name="Surfaces")
     bench.get_by_role("button", name="Hut, north wall").click()

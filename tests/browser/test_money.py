@@ -6,13 +6,13 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from noontide.standins.meter import dairy_file
-from tests.browser.conftest import brief, figure, open_project, undo_all
+from tests.browser.conftest import brief, figure, open_project, open_sketch, undo_all
 
 
 @pytest.fixture
 def hut(page: Page):
     """A project that has no demand and no money yet."""
-    open_project(page, "Saltwick Hut", "demand")
+    open_sketch(page, "demand")
     yield page
     undo_all(page)
 

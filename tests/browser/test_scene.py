@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import energy, open_project, undo_all
+from tests.browser.conftest import energy, open_project, open_sketch, undo_all
 
 
 def open_scheme(page, name, title):
@@ -60,7 +60,7 @@ def cottage(page):
 
 
 def test_a_hipped_house_is_drawn_by_typing_its_dimensions_and_filled(page):
-    open_project(page, "Saltwick Hut")
+    open_sketch(page)
     page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
     add(page, "house 12 x 8.5")
     expect(page.get_by_role("img", name=re.compile("Axonometric"))).to_be_visible()
@@ -299,7 +299,7 @@ def picture_of_a_roof() -> bytes:
 
 
 def test_a_house_is_traced_from_a_placed_picture_with_right_angles(page):
-    open_project(page, "Saltwick Hut")
+    open_sketch(page)
     scheme = page.url.split("/")[5]
     token = {"X-CSRFToken": next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")}
     kept = page.request.post(

@@ -5,7 +5,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.conftest import energy, headline, open_project, undo_all
+from tests.browser.conftest import energy, headline, open_project, open_sketch, undo_all
 
 SKY = "svg[aria-label='The sky over the site']"
 
@@ -29,7 +29,7 @@ def place(page, azimuth: float, elevation: float) -> tuple[float, float]:
 
 
 def test_a_horizon_is_pasted_in_another_convention_and_a_wrong_line_is_told(page):
-    open_project(page, "Saltwick Hut", "sky")
+    open_sketch(page, "sky")
     undo_all(page)
     before = energy(page)
     pairs = page.get_by_role("textbox", name="Horizon as pairs of azimuth and elevation")
@@ -50,7 +50,7 @@ def test_a_horizon_is_pasted_in_another_convention_and_a_wrong_line_is_told(page
 
 
 def test_a_horizon_is_drawn_on_the_sky(page):
-    open_project(page, "Saltwick Hut", "sky")
+    open_sketch(page, "sky")
     undo_all(page)
     before = energy(page)
     bench_of(page).get_by_role("button", name="draw the horizon").click()

@@ -5,12 +5,12 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import energy, figure, findings, headline, open_project, undo_all
+from tests.browser.conftest import energy, figure, findings, headline, open_project, open_sketch, undo_all
 
 
 @pytest.fixture
 def hut(page: Page):
-    open_project(page, "Saltwick Hut", "demand")
+    open_sketch(page, "demand")
     energy(page)
     page.get_by_role("button", name=re.compile("^Household")).first.click()
     expect(page.get_by_role("complementary", name="Headline")).to_contain_text("Self-sufficiency")
@@ -120,7 +120,7 @@ def test_a_place_without_a_grid_shows_its_hours_and_axe_is_silent(page: Page):
     projects = page.request.get("/api/projects").json()
     project = next(one for one in projects if one["name"] == "Saltwick Hut")
     schemes = page.request.get(f"/api/projects/{project['id']}").json()["schemes"]
-    page.goto(f"/projects/{project['id']}/{schemes[1]['id']}/storage")
+    page.goto(f"/projects/{project['id']}/{schemes[0]['id']}/storage")
     energy(page)
     main = page.get_by_role("main")
     expect(main.get_by_role("table", name="Worksheet")).to_contain_text("Battery")

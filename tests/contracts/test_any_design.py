@@ -24,7 +24,7 @@ from noontide.core.plan.layouts import plans_of
 from noontide.core.simulation import StageCache, simulate
 from noontide.parts import built_in_parts
 from noontide.tariffs import built_in_tariffs
-from tests.conftest import simulated_weather
+from tests.conftest import by_hand, simulated_weather
 
 PARTS = built_in_parts()
 WEATHER = simulated_weather(43.62, 11.31, 412, 1)
@@ -57,7 +57,7 @@ def with_places():
     document = {"site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412}, "scene": SCENE, "surfaces": SURFACES}
     (plan,) = plans_of(Design.read(document), PARTS).values()
     document = copy.deepcopy(document)
-    document["surfaces"]["roof"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
+    document["surfaces"]["roof"]["layout"]["modules"] = by_hand(proposed(plan))
     return document
 
 

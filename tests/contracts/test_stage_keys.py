@@ -185,7 +185,10 @@ SCENE = {
         "years_ahead": 2,
     },
     "surfaces": {
-        "south": {"face": "barn/roof-1", "mounting": "roof, flush", "albedo": 0.3, "layout": {"modules": {f"m{k}": {"u": 0.5 + 1.2 * (k % 8), "v": 0.4 + 1.8 * (k // 8), "is_landscape": False} for k in range(16)}}},
+        "south": {"face": "barn/roof-1", "mounting": "roof, flush", "albedo": 0.3, "layout": {
+            "module_rows": {f"r{k}": {"first": 1 + 9 * k, "count": 9, "u": 0.5, "v": 0.4 + 1.8 * k, "step": 1.2, "is_landscape": False, "missing": [9 * k + 9]} for k in range(2)},
+            "modules": {"m3": {"u": 2.9, "v": 0.41, "is_landscape": False}},
+        }},
         "flat": {"face": "store/roof", "mounting": "open rack", "layout": {
             "module": "veltrane-430", "orientation": "landscape", "gap": 0.03, "rule_set": "plain", "own_set": {"title": "Ours", "source": "Handbook", "distances": {"eave": 0.25}}, "setbacks": {"step": 0.3}, "edges": {"2": 0.5}, "most": 12,
             "keep_outs": {"walk": {"name": "Walkway", "u": 8, "v": 8, "length": 2, "width": 0.6}}, "racks": {"tilt": 12, "azimuth": 170, "pitch": 2, "ground_cover": 50, "clear_hour": 10, "is_paired": False, "height": 0.2}, "is_staggered": False, "exit_u": 1.0, "exit_v": 0.5,

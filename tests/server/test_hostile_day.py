@@ -10,6 +10,8 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from rasterio import Affine
 
+from noontide.core.design.module_rows import MOST_MODULES
+from tests.conftest import lying
 from tests.core.geotiffs import geotiff
 from tests.server.test_hostile import refused, url
 
@@ -152,9 +154,9 @@ def test_a_form_of_thousands_is_refused(api, many):
 
 
 def test_a_field_larger_than_a_design_is_filled_as_far_as_one_can_be_kept(api, scheme):
-    hall = {"buildings": {"hall": {"length": 230, "width": 205, "eave": 5, "shed": {"pitch": 5}}}}
+    hall = {"buildings": {"hall": {"length": 300, "width": 300, "eave": 5, "shed": {"pitch": 5}}}}
     patch = {"scene": hall, "surfaces": {"s": {"face": "hall/roof", "layout": {"module": "veltrane-430"}}}}
     revision = api.send("patch", url(scheme), patch, revision=1).json()["revision"]
     filled = api.send("post", url(scheme, "/fill"), {"surface": "s"}).json()
-    assert filled["count"] == len(filled["patch"]["surfaces"]["s"]["layout"]["modules"]) == 20_000
+    assert filled["count"] == len(lying(filled["patch"]["surfaces"]["s"]["layout"])) == MOST_MODULES
     assert api.send("patch", url(scheme), filled["patch"], revision=revision).status_code == 200

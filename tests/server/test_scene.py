@@ -9,6 +9,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from noontide.server.projects.revising import begin_project
+from tests.conftest import lying
 
 HOUSE = {
     "buildings": {"house": {"name": "House", "length": 12, "width": 8, "hip": {"pitch": 35}}},
@@ -30,7 +31,7 @@ def filled(api, scheme):
     found = api.send("post", f"/api/schemes/{scheme.pk}/fill", {"surface": "barn"}).json()
     answer = api.send("patch", f"/api/schemes/{scheme.pk}", found["patch"], revision=found["revision"])
     assert answer.status_code == 200, answer.json()
-    return found | {"modules": found["patch"]["surfaces"]["barn"]["layout"]["modules"]}
+    return found | {"modules": lying(found["patch"]["surfaces"]["barn"]["layout"])}
 
 
 def test_a_face_is_filled_drawn_and_counted(api, on_roof):
@@ -87,7 +88,7 @@ def test_fewer_modules_than_fit_take_the_sunniest_places(api, on_roof):
     (whole,) = api.get(f"/api/schemes/{on_roof.pk}/shade").json()["surfaces"]
     sums = {key: sum(month[k] for month in whole["received"]) for k, key in enumerate(whole["ids"])}
     some = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "layout": {"most": 4}}).json()
-    some = some["patch"]["surfaces"]["barn"]["layout"]["modules"]
+    some = lying(some["patch"]["surfaces"]["barn"]["layout"])
     chosen = [key for key, placed in every.items() if placed in some.values()]
     assert len(chosen) == 4
     best = sum(sorted(sums.values())[-4:])
@@ -190,13 +191,11 @@ def test_modules_are_added_to_an_area_and_what_lies_there_stays(api, on_roof):
     first = layout["modules"][0]["corners"]
     on_it = [sum(p[k] for p in first) / 4 for k in range(3)]
     none = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [on_it, on_it]}).json()
-    assert none["count"] == 0 and none["patch"]["surfaces"]["barn"]["layout"]["modules"] == {}
+    assert none["count"] == 0 and lying(none["patch"]["surfaces"]["barn"]["layout"]) == {}
     (face,) = (f for f in drawn["faces"] if "barn" in f["surfaces"])
     low, high = ([f([p[k] for p in face["outline"]]) for k in range(3)] for f in (min, max))
     more = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [low, high]}).json()
-    assert more["count"] and not set(more["patch"]["surfaces"]["barn"]["layout"]["modules"]) & {
-        m["id"] for m in layout["modules"]
-    }
+    assert more["count"] and not set(lying(more["patch"]["surfaces"]["barn"]["layout"])) & {m["id"] for m in layout["modules"]}
     wrong = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [[1, 2], [3, 4]]})
     assert wrong.status_code == 422
     assert api.get(f"/api/schemes/{on_roof.pk}/scene").json()["layouts"] == [layout], "nothing is written"
@@ -241,7 +240,7 @@ def test_racks_in_pairs_are_filled_for_both_sides(api, on_roof):
     found = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn"}).json()
     (backs,) = set(found["patch"]["surfaces"]) - {"barn"}
     pair = found["patch"]["surfaces"][backs]
-    assert found["count"] == 16 and len(pair["layout"]["modules"]) == 8 and pair["layout"]["racks"]["azimuth"] == 270
+    assert found["count"] == 16 and len(lying(pair["layout"])) == 8 and pair["layout"]["racks"]["azimuth"] == 270
     answer = api.send("patch", f"/api/schemes/{on_roof.pk}", found["patch"], revision=answer.json()["revision"])
     assert answer.status_code == 200, answer.json()
     drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
@@ -254,13 +253,20 @@ def test_racks_in_pairs_are_filled_for_both_sides(api, on_roof):
 
 def test_another_type_of_module_says_what_stays_and_what_goes(api, on_roof):
     filled(api, on_roof)
-    same = api.send("post", f"/api/schemes/{on_roof.pk}/swap-modules", {"surface": "barn", "module": "veltrane-430"}).json()
-    assert len(same["modules"]) == 10 and same["left"] == []
+    address = f"/api/schemes/{on_roof.pk}"
+
+    def swap(module):
+        revision = api.get(f"{address}/scene").json()["revision"]
+        return api.send("post", f"{address}/acts/swap-modules", {"surface": "barn", "module": module}, revision=revision)
+
+    same = swap("veltrane-430").json()
+    assert same["words"] == "All 10 modules keep a place." and len(lying(same["document"]["surfaces"]["barn"]["layout"])) == 10
     larger = max(api.get("/api/parts").json()["modules"], key=lambda m: m["width"] * m["length"])
-    found = api.send("post", f"/api/schemes/{on_roof.pk}/swap-modules", {"surface": "barn", "module": larger["id"]}).json()
-    assert len(found["modules"]) + len(found["left"]) == 10
-    unknown = api.send("post", f"/api/schemes/{on_roof.pk}/swap-modules", {"surface": "barn", "module": "none"})
-    assert unknown.status_code == 404 and "none" in unknown.json()["detail"]
+    found = swap(larger["id"]).json()
+    assert f"{len(lying(found['document']['surfaces']['barn']['layout']))} of the 10 modules have a place" in found["words"]
+    assert {one["module"] for one in found["document"]["subarrays"].values()} == {larger["id"]}
+    unknown = swap("none")
+    assert unknown.status_code == 422 and "none" in unknown.json()["detail"]
 
 
 def test_a_span_of_the_year_is_looked_at_by_itself_and_the_parts_of_a_year_add_up(api, on_roof):
@@ -318,7 +324,7 @@ def test_the_first_face_takes_the_strings_of_the_plane_that_stood_for_it_found_a
     now = api.get(f"/api/schemes/{scheme.pk}").json()["document"]
     assert set(now["surfaces"]) == {found["surface"]}, "the plane is gone"
     (surface,) = now["surfaces"].values()
-    count = len(surface["layout"]["modules"])
+    count = len(lying(surface["layout"]))
     sets = {key: unit.get("count", 1) for key, unit in now["inverters"].items()}
     strung = sum(s["modules_per_string"] * s.get("strings", 1) * sets[s["inverter"]] for s in now["subarrays"].values())
     assert count - 2 <= strung <= count == found["count"]

@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest'
 import { buildingOf, pictureOnGround, snapped } from '@/benches/scene/placing'
 import { lengthText, metresOf } from '@/scene/lengths'
 import { mostOf } from '@/benches/scene/useTakers'
-import { cut, ordered, repaired, withDrawn } from '@/benches/scene/stringing'
 import { phrasesOf } from '@/scene/things'
 
 describe('lengths as people type them', () => {
@@ -31,52 +30,6 @@ describe('things by the first letters of their name', () => {
     expect(phrasesOf('s').map((p) => p.kind.noun)).toEqual(expect.arrayContaining(['shed', 'silo', 'skylight'])))
   it('takes feet', () => expect(phrasesOf("pole 6in x 20'")[0]!.values.height).toBeCloseTo(6.096))
   it.each(['', 'zebra', 'chimney 0 x 1', 'house -3'])('%s is nothing', (typed) => expect(phrasesOf(typed)).toEqual([]))
-})
-
-describe('strings by a pattern', () => {
-  const roof = [0, 1, 2, 3, 4, 5].map((k) => ({
-    id: `m${k}`,
-    u: (k % 3) * 1.2,
-    v: Math.floor(k / 3) * 1.8,
-    access: [0.9, 0.5, 0.9, 0.8, 0.95, 0.7][k]!,
-  }))
-  it('goes row by row', () => expect(ordered(roof, 'by row')).toEqual(['m0', 'm1', 'm2', 'm3', 'm4', 'm5']))
-  it('turns at the end of a row', () => expect(ordered(roof, 'snake')).toEqual(['m0', 'm1', 'm2', 'm5', 'm4', 'm3']))
-  it('goes column by column', () => expect(ordered(roof, 'by column')).toEqual(['m0', 'm3', 'm4', 'm1', 'm2', 'm5']))
-  it('puts the shaded together', () => expect(ordered(roof, 'like shade together').slice(-2)).toEqual(['m5', 'm1']))
-  it('cuts the order into strings, and leaves what is over', () =>
-    expect(cut(['a', 'b', 'c', 'd', 'e'], [2, 2])).toEqual([
-      ['a', 'b'],
-      ['c', 'd'],
-    ]))
-  it('puts a drawn string in place of the one it begins in, and takes its modules from the others', () => {
-    const before = [
-      ['m0', 'm1', 'm2'],
-      ['m3', 'm4', 'm5'],
-    ]
-    expect(withDrawn(before, ['m0', 'm3', 'm4', 'm1'], [3, 3])).toEqual([['m0', 'm3', 'm4'], ['m5']])
-    expect(withDrawn([['m0', 'm1', 'm2'], []], ['m3', 'm4'], [3, 3])).toEqual([
-      ['m0', 'm1', 'm2'],
-      ['m3', 'm4'],
-    ])
-    expect(withDrawn(before, [], [3, 3])).toEqual(before)
-  })
-  it('repairs strings with the nearest modules that are in none, and leaves whole ones alone', () => {
-    const left = roof.filter((m) => m.id !== 'm2')
-    expect(
-      repaired(
-        [
-          ['m0', 'm1', 'm2'],
-          ['m3', 'm4'],
-        ],
-        left,
-        [3, 2],
-      ),
-    ).toEqual([
-      ['m0', 'm1', 'm5'],
-      ['m3', 'm4'],
-    ])
-  })
 })
 
 describe('when an obstacle takes light', () => {

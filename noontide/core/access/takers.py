@@ -46,7 +46,7 @@ def takers_of(
         Id of a module that counts.
     """
     surface, bodies, plan = design.surfaces[key], design.built_scene.bodies, plans[key]
-    alone = plan.layout.model_copy(update={"modules": {module: plan.layout.modules[module]}})
+    alone = plan.layout.holding({module: plan.placed[module]})
     targets = replace(groups_of(replace(plan, layout=alone)), rows=groups_of(plan, racks_beside(plans, key)).rows)
     plane = plane_of(design, surface, surface.tilt, surface.azimuth, sky, cache).value
     light = sky.value

@@ -11,7 +11,7 @@ def check_layout(r: Results) -> list[Check]:
     plans = plans_with(r.design, {r.plant.surface_ids[s]: m for s, m in zip(r.plant.surface_of, r.plant.modules, strict=True)})
     for s, (key, surface) in enumerate(zip(r.plant.surface_ids, r.plant.surfaces, strict=True)):
         plan = plans.get(key)
-        if plan is None or not plan.layout.modules:
+        if plan is None or not plan.placed:
             continue
         members = [k for k in range(len(r.plant.subarrays)) if r.plant.surface_of[k] == s]
         name = surface.name or key

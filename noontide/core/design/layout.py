@@ -1,9 +1,11 @@
 """Where modules lie on a surface of the scene."""
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
+from noontide.core.design.module_rows import MOST_MODULES, ModuleRow, Place, PlacedModule, in_rows
 from noontide.core.fields import Document, Id, Line, ModuleId, choice, part, quantity
 from noontide.core.layout.setbacks import SETS, SetbackKind
 
@@ -12,7 +14,7 @@ FaceId = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}/[a-z0-9-]{1,40}$")
 
 LEVEL = 8.0  # tilt of a face up to which it can carry racks [°]
 
-MOST_MODULES = 20_000  # that a surface keeps
+MOST_ROWS = 4000
 
 
 class OwnSetbacks(Document):
@@ -21,14 +23,6 @@ class OwnSetbacks(Document):
     title: Line = Field("Own setbacks", min_length=1, max_length=80, title="Name")
     source: Line = Field("", max_length=200, title="Source")
     distances: dict[SetbackKind, Annotated[float, Field(ge=0, le=20)]] = Field({}, title="Distance by kind of edge or obstacle")
-
-
-class PlacedModule(Document):
-    """A module by its lower left corner in the face's own coordinates, u along its level lines and v up its slope."""
-
-    u: float = Field(ge=-5000, le=5000, title="Along the face")
-    v: float = Field(ge=-5000, le=5000, title="Up the slope")
-    is_landscape: bool = choice(False, "Landscape", "Portrait.")
 
 
 class KeepOut(Document):
@@ -58,7 +52,7 @@ class Racks(Document):
 
 
 class Layout(Document):
-    """How a surface is filled, and every module that lies on it."""
+    """How a surface is filled, and every module that lies on it, kept as rows."""
 
     module: str | None = part("modules", "Module that is laid; that of the strings where there are any", None)
     orientation: Literal["portrait", "landscape", "best"] = choice("best", "Orientation", "The one of which more fit.")
@@ -77,7 +71,31 @@ class Layout(Document):
     )
     exit_v: float | None = quantity(None, "Where cables leave, up the slope", "m", -5000, 5000, "At the lower left corner.", 0.5)
     racks: Racks | None = Field(None, title="Racks")
-    modules: dict[ModuleId, PlacedModule] = Field({}, title="Modules", max_length=MOST_MODULES)
+    module_rows: dict[Id, ModuleRow] = Field({}, title="Rows of modules", max_length=MOST_ROWS)
+    modules: dict[ModuleId, PlacedModule] = Field(
+        {}, title="Modules that were laid or moved by hand; they go before those of rows", max_length=MOST_MODULES
+    )
+
+    @property
+    def placed(self) -> dict[str, Place]:
+        """Every module of the layout by its id: those of rows, and those that were laid or moved by hand."""
+        found: dict[str, Place] = {}
+        for row in self.module_rows.values():
+            found |= row.places
+        for key, one in self.modules.items():
+            found[key] = Place(one.u, one.v, one.is_landscape)
+        return found
+
+    def holding(self, placed: Mapping[str, Place]) -> Self:
+        """The same layout with other modules."""
+        rows, hand = in_rows(placed)
+        return self.model_copy(update={"module_rows": rows, "modules": hand})
+
+    @model_validator(mode="after")
+    def _not_too_many(self) -> Self:
+        if (laid := sum(row.count for row in self.module_rows.values())) > MOST_MODULES:
+            raise ValueError(f"The rows hold {laid:,} modules; a surface keeps {MOST_MODULES:,} or less.")
+        return self
 
     @property
     def distances(self) -> dict[str, float]:

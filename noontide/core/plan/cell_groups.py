@@ -77,7 +77,7 @@ def groups_of(plan: FaceModules, racks: Iterable[Body] = ()) -> GroupTargets:
         outlines = []
         for key, quad in zip(some, plan.quads(some), strict=True):
             (u0, v0), (u1, v1) = quad[0], quad[2]
-            is_landscape = plan.layout.modules[key].is_landscape
+            is_landscape = plan.placed[key].is_landscape
             for g in range(groups):
                 for h in range(halves):
                     across, along = (g / groups, (g + 1) / groups), (h / halves, (h + 1) / halves)
@@ -98,7 +98,7 @@ def _racks_of(plan: FaceModules, keys: list[str]) -> tuple[RackRows | None, NDAr
     """The rows of a plan's racks, and which modules stand behind another row; none where modules lie flush, stand in pairs, or in one row."""
     if plan.racks is None or plan.is_paired or not keys:
         return None, None
-    boxes = np.array([[m.u, m.v, *plan.size(m.is_landscape)] for m in (plan.layout.modules[key] for key in keys)])
+    boxes = np.array([[m.u, m.v, *plan.size(m.is_landscape)] for m in (plan.placed[key] for key in keys)])
     depths = boxes[:, 1].round(2)
     rows = np.unique(depths)
     if rows.size < 2:
@@ -113,7 +113,7 @@ def _racks_of(plan: FaceModules, keys: list[str]) -> tuple[RackRows | None, NDAr
         after = np.searchsorted(front[:, 0] + front[:, 2], boxes[mine, 0], side="right")
         left = np.append(front[:, 0], np.inf)[after]
         behind[mine] = left < boxes[mine, 0] + boxes[mine, 2]
-    sizes = [plan.module.width if plan.layout.modules[key].is_landscape else plan.module.length for key in keys]
+    sizes = [plan.module.width if plan.placed[key].is_landscape else plan.module.length for key in keys]
     return RackRows(float(np.median(sizes)), pitch, plan.racks_azimuth), behind
 
 

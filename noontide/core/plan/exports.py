@@ -281,7 +281,7 @@ def _csv(design: Design, plans: dict[str, FaceModules]) -> str:
     for number, (key, plan, i, corners) in enumerate(_corners(plans), start=1):
         subarray, string_number = string_of.get((key, i), ("", 0))
         surface = design.surfaces[key]
-        way = "landscape" if plan.layout.modules[i].is_landscape else "portrait"
+        way = "landscape" if plan.placed[i].is_landscape else "portrait"
         rows.append(
             [
                 number,

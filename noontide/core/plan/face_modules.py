@@ -8,6 +8,7 @@ import shapely
 from numpy.typing import NDArray
 
 from noontide.core.design.layout import LEVEL, Layout, Racks
+from noontide.core.design.module_rows import Place
 from noontide.core.electrical.datasheets import Module
 from noontide.core.layout.filling import usable_area
 from noontide.core.scene.frame import Frame
@@ -161,15 +162,23 @@ class FaceModules:
         return clear + self.layout.gap if self.is_paired else clear
 
     @cached_property
+    def placed(self) -> dict[str, Place]:
+        """Where every module of the layout lies, by its id."""
+        return self.layout.placed
+
+    @cached_property
     def rectangles(self) -> Floats:
         """Left, lower, width and height of every module of the layout, as seen square to the face, (modules, 4)."""
-        rows = [(m.u, m.v, *self.size(m.is_landscape)) for m in self.layout.modules.values()]
-        return np.array(rows).reshape(-1, 4)
+        if not self.placed:
+            return np.zeros((0, 4))
+        places = np.array(list(self.placed.values()), dtype=np.float64)
+        sizes = np.array([self.size(False), self.size(True)])
+        return np.concatenate([places[:, :2], sizes[places[:, 2].astype(int)]], axis=1)
 
     @cached_property
     def tray(self) -> dict[str, str]:
         """The modules that cannot lie where they are, and why; they count for nothing until they are moved or deleted."""
-        rectangles, names = self.rectangles, list(self.layout.modules)
+        rectangles, names = self.rectangles, list(self.placed)
         if not names:
             return {}
         boxes = shapely.box(
@@ -196,27 +205,20 @@ class FaceModules:
     @cached_property
     def ids(self) -> tuple[str, ...]:
         """The modules that count, in reading order."""
-        kept = [k for k, name in enumerate(self.layout.modules) if name not in self.tray]
-        names = list(self.layout.modules)
-        order = sorted(kept, key=lambda k: (round(self.rectangles[k, 1], 2), self.rectangles[k, 0]))
-        return tuple(names[k] for k in order)
+        names, tray = list(self.placed), self.tray
+        if not names:
+            return ()
+        order = np.lexsort((self.rectangles[:, 0], self.rectangles[:, 1].round(2))).tolist()
+        return tuple(names[k] for k in order if names[k] not in tray)
 
     def corners(self, key: str) -> Floats:
         """Of a module in space, counterclockwise from its lower left, (4, 3)."""
-        return self.planes([key])[0][1].out_of(self._local(key))
+        return self.planes([key])[0][1].out_of(self.quads([key])[0])
 
     @property
     def all_corners(self) -> list[Floats]:
         """Of every module that counts, (4, 3) each."""
         return [quad for some, frame in self.planes(list(self.ids)) for quad in frame.out_of(self.quads(some))]
-
-    def _local(self, key: str) -> Floats:
-        placed = self.layout.modules[key]
-        width, height = self.module.width, self.module.length
-        if placed.is_landscape:
-            width, height = height, width
-        v = 0.0 if self.racks else placed.v
-        return np.array([[placed.u, v], [placed.u + width, v], [placed.u + width, v + height], [placed.u, v + height]])
 
     def planes(self, keys: list[str]) -> list[tuple[list[str], Frame]]:
         """The modules by the plane they lie in: one for all that lie flush, one for each row of racks."""
@@ -225,7 +227,7 @@ class FaceModules:
             return [(keys, Frame(lifted, self.frame.normal, self.frame.level_azimuth))]
         rows: dict[float, list[str]] = {}
         for key in keys:
-            rows.setdefault(round(self.layout.modules[key].v, 3), []).append(key)
+            rows.setdefault(round(self.placed[key].v, 3), []).append(key)
         return [
             (some, Frame(self.frame.out_of(np.array([0.0, at, self.racks.height])), self.normal, self.racks_azimuth, True))
             for at, some in sorted(rows.items())
@@ -233,7 +235,15 @@ class FaceModules:
 
     def quads(self, keys: list[str]) -> Floats:
         """Corners of modules in the coordinates of their plane, (modules, 4, 2)."""
-        return np.array([self._local(key) for key in keys]).reshape(-1, 4, 2)
+        if not keys:
+            return np.zeros((0, 4, 2))
+        u, v, is_landscape = np.array([self.placed[key] for key in keys], dtype=np.float64).T
+        if self.racks:
+            v = np.zeros_like(v)
+        lies = is_landscape > 0
+        width = np.where(lies, self.module.length, self.module.width)
+        height = np.where(lies, self.module.width, self.module.length)
+        return np.stack([np.stack([u, u + width, u + width, u], 1), np.stack([v, v, v + height, v + height], 1)], 2)
 
 
 def _profile_on_shortest_day(latitude: float, hour: float, azimuth: float) -> float:

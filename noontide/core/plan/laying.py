@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import ArrayLike, NDArray
 
-from noontide.core.design.layout import MOST_MODULES, PlacedModule
+from noontide.core.design.module_rows import MOST_MODULES, PLACE, Place
 from noontide.core.electrical.datasheets import Module
 from noontide.core.layout.filling import fill_area
 from noontide.core.plan.face_modules import TOUCH, FaceModules
@@ -19,7 +19,7 @@ NEARBY = 0.6  # of a module, within which one that is laid by hand takes the row
 STRETCHED_FROM = (0.0, 0.5, 1.0)  # places of a layout, along it and up it, about which its pattern is stretched to another size
 
 
-def proposed(plan: FaceModules) -> dict[str, PlacedModule]:
+def proposed(plan: FaceModules) -> dict[str, Place]:
     """As many modules as the usable area holds, up to the layout's own limit, numbered in reading order."""
     # On racks landscape rows are lower, throw shorter shadows, and are the usual ones.
     ways = {"portrait": [False], "landscape": [True], "best": [True] if plan.racks else [False, True]}[plan.layout.orientation]
@@ -34,7 +34,7 @@ def proposed(plan: FaceModules) -> dict[str, PlacedModule]:
     return {f"m{k + 1}": _at(u, v, is_landscape) for k, (u, v) in enumerate(rectangles[:, :2])}
 
 
-def laid_by_hand(plan: FaceModules, start: ArrayLike, end: ArrayLike) -> dict[str, PlacedModule]:
+def laid_by_hand(plan: FaceModules, start: ArrayLike, end: ArrayLike) -> dict[str, Place]:
     """Modules beside those that lie there: one at a place, a row, or as many as an area holds.
 
     Parameters
@@ -73,11 +73,11 @@ def laid_by_hand(plan: FaceModules, start: ArrayLike, end: ArrayLike) -> dict[st
     else:
         area = free.intersection(shapely.box(*low, *high))
         found = [(u, v) for u, v, _, _ in fill_area(area, width, height, gap, plan.row_gap, plan.layout.is_staggered)]
-    names = (name for k in count(1) if (name := f"m{k}") not in plan.layout.modules)
+    names = (name for k in count(1) if (name := f"m{k}") not in plan.placed)
     return {next(names): _at(u, v, is_landscape) for u, v in found}
 
 
-def behind(plan: FaceModules, back: FaceModules, modules: Mapping[str, PlacedModule]) -> dict[str, PlacedModule]:
+def behind(plan: FaceModules, back: FaceModules, modules: Mapping[str, Place]) -> dict[str, Place]:
     """The modules that stand back to back with others, on the surface of the same face that looks the other way.
 
     Parameters
@@ -97,7 +97,7 @@ def behind(plan: FaceModules, back: FaceModules, modules: Mapping[str, PlacedMod
     return found
 
 
-def swapped(plan: FaceModules, module: Module) -> tuple[dict[str, PlacedModule], list[str]]:
+def swapped(plan: FaceModules, module: Module) -> tuple[dict[str, Place], list[str]]:
     """The same layout with modules of another size: where each comes to lie, and which have no place any more.
 
     Every module keeps its middle where that loses none; else the pattern is stretched to the new size, about the corner, side or middle of
@@ -107,7 +107,7 @@ def swapped(plan: FaceModules, module: Module) -> tuple[dict[str, PlacedModule],
     ids = list(plan.ids)
     if not ids:
         return {}, []
-    placed = [plan.layout.modules[key] for key in ids]
+    placed = [plan.placed[key] for key in ids]
     sizes = np.array([plan.size(p.is_landscape) for p in placed])
     sizes_new = np.array([new.size(p.is_landscape) for p in placed])
     lefts = np.array([(p.u, p.v) for p in placed])
@@ -128,7 +128,7 @@ def swapped(plan: FaceModules, module: Module) -> tuple[dict[str, PlacedModule],
     best = max(range(len(ways)), key=lambda k: (len(kept[k]), -k))
     places = ways[best] - sizes_new / 2
     found = {ids[k]: _at(places[k, 0], places[k, 1], placed[k].is_landscape) for k in kept[best]}
-    return found, [key for key in plan.layout.modules if key not in found]
+    return found, [key for key in plan.placed if key not in found]
 
 
 def _that_fit(free: shapely.Geometry, lefts: Floats, sizes: Floats) -> list[int]:
@@ -150,20 +150,20 @@ def _that_fit(free: shapely.Geometry, lefts: Floats, sizes: Floats) -> list[int]
     return kept
 
 
-def _at(u: float, v: float, is_landscape: bool) -> PlacedModule:
-    return PlacedModule(u=round(float(u), 4), v=round(float(v), 4), is_landscape=is_landscape)
+def _at(u: float, v: float, is_landscape: bool) -> Place:
+    return Place(round(float(u), PLACE), round(float(v), PLACE), is_landscape)
 
 
 def _usual_way(plan: FaceModules) -> bool:
     """Whether modules are laid in landscape: as asked for, as those that lie there, or as racks have them."""
     if plan.layout.orientation != "best":
         return plan.layout.orientation == "landscape"
-    ways = [placed.is_landscape for placed in plan.layout.modules.values()]
+    ways = [placed.is_landscape for placed in plan.placed.values()]
     return sum(ways) * 2 > len(ways) if ways else plan.racks is not None
 
 
 def _kept_clear(plan: FaceModules, key: str, gap: float, row_gap: float) -> shapely.Polygon:
-    placed = plan.layout.modules[key]
+    placed = plan.placed[key]
     width, height = plan.unit(placed.is_landscape)
     gap, row_gap = max(gap, 0.0), max(row_gap, 0.0)
     return shapely.box(placed.u - gap, placed.v - row_gap, placed.u + width + gap, placed.v + height + row_gap)
@@ -176,7 +176,7 @@ def _places_near(
     own = (float(middle[0] - width / 2), float(middle[1] - height / 2))
     if not plan.ids:
         return [own]
-    lying = np.array([(plan.layout.modules[key].u, plan.layout.modules[key].v) for key in plan.ids])
+    lying = np.array([(plan.placed[key].u, plan.placed[key].v) for key in plan.ids])
     near = lying[np.argmin(np.hypot(*(lying - own).T))]
     step_u, step_v = width + gap, height + row_gap
     u = float(near[0] + round((own[0] - near[0]) / step_u) * step_u)

@@ -5,10 +5,28 @@ from dataclasses import dataclass
 from typing import Any
 
 from noontide.core.design import Design
+from noontide.core.electrical import Catalogue
 from noontide.core.fields import Document
 from noontide.core.verbs.batteries import SizeBattery, SizeSystem, TakeBattery, size_battery, size_system, take_battery
 from noontide.core.verbs.costs import AddCost, TakeCarbon, TakeYieldTable, add_cost, take_carbon, take_yield_table
 from noontide.core.verbs.hanging import HangStrings, hang_strings
+from noontide.core.verbs.modules import (
+    DeleteModules,
+    DrawString,
+    MoveModules,
+    RepairStrings,
+    StringModules,
+    SwapModules,
+    UnpairRacks,
+    delete_modules,
+    draw_string,
+    move_modules,
+    repair_strings,
+    string_modules,
+    swap_modules,
+    unpair_racks,
+)
+from noontide.core.verbs.planned_lengths import TakeLengths, take_lengths
 from noontide.core.verbs.shared import ImpossibleAct
 from noontide.core.verbs.sources import AddAppliance, AddSource, TakeRows, add_appliance, add_source, take_rows
 from noontide.core.verbs.strings import (
@@ -34,17 +52,19 @@ from noontide.core.verbs.tariffs import (
     take_prices,
     take_tariff,
 )
+from noontide.core.verbs.things import DeleteThings, delete_things
 
 __all__ = ["VERBS", "ImpossibleAct", "Verb", "applied"]
 
 
 @dataclass(frozen=True)
 class Verb:
-    """What can be done to a design: pure, (design, arguments) to a merge patch and words."""
+    """What can be done to a design: pure, (design, arguments) to a merge patch and words; some take a part of a library, and are given it too."""
 
     title: str
     arguments: type[Document]
-    act: Callable[[Design, Any], tuple[dict[str, Any], str]]
+    act: Callable[..., tuple[dict[str, Any], str]]
+    takes_parts: bool = False
 
 
 VERBS: dict[str, Verb] = {
@@ -71,14 +91,23 @@ VERBS: dict[str, Verb] = {
     "add-surface": Verb("Add a surface", AddSurface, add_surface),
     "arrange-rows": Verb("Arrange a surface in rows", ArrangeRows, arrange_rows),
     "delete-surface": Verb("Delete a surface with its strings", DeleteSurface, delete_surface),
+    "move-modules": Verb("Move modules on their face", MoveModules, move_modules),
+    "delete-modules": Verb("Take modules from the plan", DeleteModules, delete_modules),
+    "swap-modules": Verb("Lay another type of module", SwapModules, swap_modules, takes_parts=True),
+    "unpair-racks": Verb("Let all racks of a face look one way again", UnpairRacks, unpair_racks),
+    "string-modules": Verb("Put the modules of a surface into its strings by a pattern", StringModules, string_modules),
+    "draw-string": Verb("A string through modules in their order", DrawString, draw_string),
+    "repair-strings": Verb("Fill up strings that lost modules", RepairStrings, repair_strings),
+    "take-lengths": Verb("String cables as long as the plan asks for", TakeLengths, take_lengths),
+    "delete-things": Verb("Delete things of the scene with all that stands on them", DeleteThings, delete_things),
     "add-source": Verb("Add a source of demand", AddSource, add_source),
     "add-appliance": Verb("Add an appliance to a list", AddAppliance, add_appliance),
     "take-rows": Verb("Take rows of a spreadsheet as appliances", TakeRows, take_rows),
 }
 
 
-def applied(design: Design, name: str, arguments: Any) -> tuple[dict[str, Any], str]:
-    """The merge patch and the words of a verb.
+def applied(design: Design, name: str, arguments: Any, parts: Catalogue | None = None) -> tuple[dict[str, Any], str]:
+    """The merge patch and the words of a verb; what it takes of a library comes from `parts`, and else the design has it.
 
     Raises
     ------
@@ -90,4 +119,5 @@ def applied(design: Design, name: str, arguments: Any) -> tuple[dict[str, Any], 
         If it cannot be done to this design.
     """
     verb = VERBS[name]
-    return verb.act(design, verb.arguments.model_validate(arguments))
+    given = verb.arguments.model_validate(arguments)
+    return verb.act(design, given, parts or Catalogue()) if verb.takes_parts else verb.act(design, given)

@@ -1,20 +1,22 @@
 """Modules onto a face of the scene: a surface for it, what was laid as a patch, and the strings of the plane that stood for it."""
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
 from noontide.core.design import Design, join_patches, merge_patch
-from noontide.core.design.layout import LEVEL, Layout, PlacedModule
+from noontide.core.design.layout import LEVEL, Layout
+from noontide.core.design.module_rows import ModuleRow, Place, PlacedModule, in_rows
 from noontide.core.electrical import Catalogue
 from noontide.core.electrical.datasheets import Module
+from noontide.core.fields import Document
 from noontide.core.plan import FaceModules
 from noontide.core.plan.laying import behind, proposed
 from noontide.core.plan.layouts import free_plan, module_on, partner_of, plans_of
 from noontide.core.scene import Face
 from noontide.core.verbs.naming import fresh
 
-Modules = Mapping[str, PlacedModule]
+Modules = Mapping[str, Place]
 
 
 @dataclass(frozen=True)
@@ -62,7 +64,7 @@ def filled(design: Design, place: str, parts: Catalogue, most: int | None = None
     if module is None or model is None:
         raise ValueError(f"No module is chosen for {surface.name}. Set the module of its layout.")
     typed = {} if most is None else {"most": most}
-    layout = (surface.layout or Layout()).model_copy(update={**typed, "modules": {}})
+    layout = (surface.layout or Layout()).model_copy(update=typed).holding({})
     plan = free_plan(design, key, layout, module, plans_of(design, parts))
     every = proposed(plan)
     modules = dict(list(every.items())[: len(every) if layout.most is None else layout.most])
@@ -77,7 +79,7 @@ def backs_of(design: Design, key: str, plan: FaceModules, modules: Modules) -> B
         return None
     azimuth = (plan.racks_azimuth + 180) % 360
     assert plan.racks is not None
-    layout = plan.layout.model_copy(update={"racks": plan.racks.model_copy(update={"azimuth": azimuth}), "modules": {}})
+    layout = plan.layout.model_copy(update={"racks": plan.racks.model_copy(update={"azimuth": azimuth})}).holding({})
     return Backs(partner_of(design, key), round(azimuth, 6), behind(plan, replace(plan, layout=layout), modules))
 
 
@@ -86,7 +88,7 @@ def laid(design: Design, key: str, layout: dict, model: str, modules: Modules, b
 
     Racks back to back lay the surface that faces the other way too, as it is or new.
     """
-    surfaces: dict[str, Any] = {key: {"layout": {**layout, "modules": _in_place_of(design, key, modules)}}}
+    surfaces: dict[str, Any] = {key: {"layout": {**layout, **in_place_of(design, key, modules)}}}
     if backs is None:
         return {"surfaces": surfaces}
     own = design.surfaces[key]
@@ -95,23 +97,24 @@ def laid(design: Design, key: str, layout: dict, model: str, modules: Modules, b
     )
     shared = {**layout, "racks": racks | {"azimuth": backs.azimuth}}
     if backs.surface is not None:
-        surfaces[backs.surface] = {"layout": {**shared, "modules": _in_place_of(design, backs.surface, backs.modules)}}
+        surfaces[backs.surface] = {"layout": {**shared, **in_place_of(design, backs.surface, backs.modules)}}
         return {"surfaces": surfaces}
     like = own.model_dump(mode="json", exclude_unset=True)
-    kept = {name: value for name, value in (like.get("layout") or {}).items() if name != "modules"}
+    kept = {name: value for name, value in (like.get("layout") or {}).items() if name not in ("module_rows", "modules")}
     face = design.built_scene.face(own.face or "")
     title = f"{face.name.split(',')[0] if face else own.name}, backs of the pairs"
     surfaces[fresh("surface", design.surfaces)] = like | {
         "name": title[:80],
-        "layout": {"module": model} | join_patches(kept, shared) | {"modules": as_kept(backs.modules)},
+        "layout": {"module": model} | join_patches(kept, shared) | as_kept(backs.modules),
     }
     return {"surfaces": surfaces}
 
 
-def added(key: str, modules: Modules, backs: Backs | None = None) -> dict[str, Any]:
+def added(design: Design, key: str, modules: Modules, backs: Backs | None = None) -> dict[str, Any]:
     """What adds modules to those that lie on a surface; the backs of pairs have the names of their fronts."""
     some = {key: modules} | ({backs.surface: backs.modules} if backs is not None and backs.surface is not None else {})
-    return {"surfaces": {name: {"layout": {"modules": as_kept(each)}} for name, each in some.items()}}
+    layouts = {name: design.surfaces[name].layout or Layout() for name in some}
+    return {"surfaces": {name: {"layout": as_kept(each, layouts[name].module_rows)} for name, each in some.items()}}
 
 
 def stand_in(design: Design, key: str) -> str | None:
@@ -137,17 +140,31 @@ def room_on(design: Design, key: str, module: Module, parts: Catalogue) -> int |
     plans = plans_of(design, parts)
     if (plan := plans.get(key)) is not None and plan.ids:
         return len(plan.ids)
-    layout = (surface.layout or Layout()).model_copy(update={"modules": {}})
+    layout = (surface.layout or Layout()).holding({})
     return len(proposed(free_plan(design, key, layout, module, plans)))
 
 
-def _in_place_of(design: Design, key: str, modules: Modules) -> dict[str, Any]:
-    """The modules of a surface as a patch that deletes all others."""
+def in_place_of(design: Design, key: str, modules: Modules) -> dict[str, Any]:
+    """The modules of a surface as a patch of its layout that deletes all others."""
     surface = design.surfaces.get(key)
-    old = surface.layout.modules if surface is not None and surface.layout is not None else {}
-    return dict.fromkeys(name for name in old if name not in modules) | as_kept(modules)
+    old = surface.layout if surface is not None and surface.layout is not None else Layout()
+    found = as_kept(modules)
+    return {
+        "module_rows": dict.fromkeys(old.module_rows)
+        | {name: _anew(ModuleRow, row) for name, row in found["module_rows"].items()},
+        "modules": dict.fromkeys(old.modules) | {name: _anew(PlacedModule, one) for name, one in found["modules"].items()},
+    }
 
 
-def as_kept(modules: Modules) -> dict[str, Any]:
-    """Modules as a layout keeps them."""
-    return {name: placed.model_dump(mode="json", exclude_unset=True) for name, placed in modules.items()}
+def _anew(kind: type[Document], values: dict[str, Any]) -> dict[str, Any]:
+    """Values of an entry as a patch, under which nothing stays of one that was called the same."""
+    return dict.fromkeys(name for name, field in kind.model_fields.items() if not field.is_required()) | values
+
+
+def as_kept(modules: Modules, beside: Container[str] = ()) -> dict[str, Any]:
+    """Modules as a layout keeps them, in rows that are called otherwise than those beside them."""
+    rows, hand = in_rows(modules, beside)
+    return {
+        "module_rows": {name: row.model_dump(mode="json", exclude_defaults=True) for name, row in rows.items()},
+        "modules": {name: one.model_dump(mode="json", exclude_defaults=True) for name, one in hand.items()},
+    }

@@ -2,12 +2,35 @@
 
 from typing import Any
 
+from pydantic import Field
+
 from noontide.core.design import Design, merge_patch
 from noontide.core.design.circuits import PlannedLengths, SubArray
 from noontide.core.electrical import Catalogue
+from noontide.core.fields import Document, Id
 from noontide.core.plan.layouts import StringRun, plans_of, string_runs
+from noontide.core.verbs.shared import ImpossibleAct, must_be_there
 
 SHORTEST = 0.1  # [m]
+
+
+class TakeLengths(Document):
+    surface: Id = Field(title="Surface")
+
+
+def take_lengths(design: Design, given: TakeLengths) -> tuple[dict[str, Any], str]:
+    """String cables as long as the plan asks for; they follow it from then on.
+
+    Raises
+    ------
+    ImpossibleAct
+        If there is no such surface, no modules lie on it, or no strings are on it.
+    """
+    patch = taken_from_plan(design, given.surface, Catalogue())
+    lengths = ", ".join(
+        f"{design.subarrays[key].name or key} {one['cable']['length']:g} m" for key, one in patch["subarrays"].items()
+    )
+    return patch, f"The string cables follow the plan, sized by the longest, with losses by the mean: {lengths}."
 
 
 def planned_lengths(runs: list[StringRun]) -> dict[str, PlannedLengths]:
@@ -28,15 +51,14 @@ def taken_from_plan(design: Design, surface: str, parts: Catalogue) -> dict[str,
 
     Raises
     ------
-    ValueError
-        If no modules lie on the surface, or no strings are on it.
+    ImpossibleAct
+        If there is no such surface, no modules lie on it, or no strings are on it.
     """
-    if surface not in design.surfaces:
-        raise ValueError(f"The scheme has no surface '{surface}'. It has {', '.join(design.surfaces) or 'none'}.")
+    must_be_there("surface", surface, design.surfaces)
     plan = plans_of(design, parts).get(surface)
     lengths = {} if plan is None else planned_lengths(string_runs(design, surface, plan))
     if not lengths:
-        raise ValueError(f"No string of {design.surfaces[surface].name} lies on the plan. Lay modules and find strings first.")
+        raise ImpossibleAct(f"No string of {design.surfaces[surface].name} lies on the plan. Lay modules and find strings first.")
     return {"subarrays": {key: {"cable": _as_cable(one)} for key, one in lengths.items()}}
 
 

@@ -27,7 +27,7 @@ def with_strings(design: Design, found: FillAnswer, shelf: Catalogue) -> FillAns
     taken = strings_taken_over(filled, loose, found.surface)
     model = next(s.module for s in filled.subarrays.values() if s.surface == loose)
     layout = filled.surfaces[found.surface].layout
-    count = len(layout.modules) if layout is not None else 0
+    count = len(layout.placed) if layout is not None else 0
     try:
         if count > MOST_FOUND:
             raise Problem(422, "many-modules", "Too many modules to find strings for at once")

@@ -1,4 +1,4 @@
-"""Laying modules on a face as the Scene bench asks for it: all that fit, some by hand, pairs, or a type in place of another."""
+"""Laying modules on a face as the Scene bench asks for it: all that fit, some by hand, or pairs."""
 
 from dataclasses import replace
 from typing import Annotated, Literal
@@ -9,18 +9,19 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from noontide.core.access.solar_access import access_of
 from noontide.core.design import join_patches, merge_patch
 from noontide.core.design.document import Design, Surface
-from noontide.core.design.layout import Layout, PlacedModule
+from noontide.core.design.layout import Layout
+from noontide.core.design.module_rows import MOST_MODULES, Place
 from noontide.core.electrical import Catalogue
 from noontide.core.plan import FaceModules, groups_of, racks_beside
-from noontide.core.plan.laying import laid_by_hand, proposed, swapped
+from noontide.core.plan.laying import laid_by_hand, proposed
 from noontide.core.plan.layouts import free_plan, module_named, module_on, partner_of, plans_of
 from noontide.core.scene import Body
-from noontide.core.verbs.filling import added, as_kept, backs_of, laid, surface_for
+from noontide.core.verbs.filling import added, backs_of, laid, surface_for
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES
 from noontide.server.projects.shade_answer import weather_sky
 
-Place = tuple[
+Corner = tuple[
     Annotated[float, Field(ge=-1e5, le=1e5)], Annotated[float, Field(ge=-1e5, le=1e5)], Annotated[float, Field(ge=-1e5, le=1e5)]
 ]
 ASSUMED_PERFORMANCE = 0.8  # of an array that is not wired yet
@@ -43,7 +44,7 @@ class FillRequest(BaseModel):
     module: str = Field("", max_length=64, description="that is laid where no string says which")
     layout: dict = Field({}, description="a JSON Merge Patch of the surface's layout, to be tried first")
     limit: FillLimit | None = Field(None, description="in place of the layout's own number")
-    within: tuple[Place, Place] | None = Field(
+    within: tuple[Corner, Corner] | None = Field(
         None,
         description="two corners of an area on the face, east, north and up [m]: modules are added there beside those that lie; "
         "an area lower than a module asks for a row, and one point for one module",
@@ -70,24 +71,9 @@ class FillAnswer(BaseModel):
     words: str = Field(description="what it does")
 
 
-class SwapRequest(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-    surface: str = Field(max_length=40)
-    module: str = Field(max_length=64, description="that is to lie there instead")
-
-
-class SwapAnswer(BaseModel):
-    """A layout with modules of another size; nothing is changed."""
-
-    revision: int
-    modules: dict[str, dict] = Field(description="where those come to lie that have a place, by their ids")
-    left: list[str] = Field(description="that have no place any more")
-
-
 def _sunniest(
     design: Design, key: str, plan: FaceModules, racks: list[Body], limit: FillLimit | None, performance: float
-) -> dict[str, PlacedModule]:
+) -> dict[str, Place]:
     """As many modules as a limit allows: where it allows fewer than fit, those that receive most; numbered in reading order."""
     most = plan.layout.most if limit is None else _most(limit, plan)
     every = proposed(replace(plan, layout=plan.layout.model_copy(update={"most": None})))
@@ -95,7 +81,7 @@ def _sunniest(
         return every
     if most == 0 or design.weather is None:
         return dict(list(every.items())[:most])
-    whole = replace(plan, layout=plan.layout.model_copy(update={"modules": every}))
+    whole = replace(plan, layout=plan.layout.holding(every))
     surface = design.surfaces[key]
     access = access_of(design, surface, surface.tilt, surface.azimuth, groups_of(whole, racks), weather_sky(design), STAGES).value
     # Places of the same light are taken row by row, so that the modules lie together.
@@ -111,7 +97,7 @@ def _most(limit: FillLimit, plan: FaceModules) -> int:
     """Modules under a limit; of an energy, as many as there may be at all."""
     module = plan.module
     each = {"modules": 1.0, "power": module.power / 1000, "area": module.width * module.length}.get(limit.of, 1e-6)
-    return int(min(limit.value * (1 + 1e-9) / each, 20_000))
+    return int(min(limit.value * (1 + 1e-9) / each, MOST_MODULES))
 
 
 def fill_answer(
@@ -144,7 +130,7 @@ def fill_answer(
     if module is None:
         raise Problem(409, "no-module", "No module is chosen", "Say which module is to be laid, such as one of the library.")
     kept = surface.layout.model_dump(mode="json", exclude_unset=True) if surface.layout else {}
-    layout = Layout.model_validate({**merge_patch(kept, asked.layout), "modules": {}})
+    layout = Layout.model_validate(merge_patch(kept, asked.layout)).holding({})
     plans = plans_of(design, parts)
     plan = free_plan(design, key, layout, module, plans)
     ways = {
@@ -155,7 +141,7 @@ def fill_answer(
         lying = replace(plan, layout=Layout.model_validate(merge_patch(kept, asked.layout)))
         modules = laid_by_hand(lying, *lying.frame.into(np.array(asked.within))[:, :2])
         backs = backs_of(design, key, plan, modules)
-        patch = added(key, modules, backs)
+        patch = added(design, key, modules, backs)
     else:
         racks = racks_beside({k: p for k, p in plans.items() if k != partner_of(design, key)}, key)
         modules = _sunniest(design, key, plan, racks, asked.limit, performance)
@@ -172,25 +158,6 @@ def fill_answer(
 
 def _words(count: int) -> str:
     return "No module fits there." if not count else "One module laid." if count == 1 else f"{count:,} modules laid."
-
-
-def swap_answer(design: Design, parts: Catalogue, asked: SwapRequest, revision: int) -> SwapAnswer:
-    """Where the modules of a surface come to lie when their type is another.
-
-    Raises
-    ------
-    Problem
-        If the surface lies on no face of the scene, has no modules yet, or the type is unknown.
-    """
-    _surface_on_face(design, asked.surface)
-    module = module_named(design, asked.module, parts)
-    if module is None:
-        raise Problem(404, "not-found", "No such module", f"The library has no module '{asked.module[:64]}'.")
-    plan = plans_of(design, parts).get(asked.surface)
-    if plan is None:
-        raise Problem(409, "no-module", "No module is chosen", "Choose a module for the surface first.")
-    modules, left = swapped(plan, module)
-    return SwapAnswer(revision=revision, modules=as_kept(modules), left=left)
 
 
 def _surface_on_face(design: Design, key: str) -> Surface:

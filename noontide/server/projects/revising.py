@@ -143,7 +143,8 @@ def act(
         As for an edit; in all these cases nothing is written.
     """
     try:
-        patch, words = applied(Design.read(_locked_head(scheme).document), verb, arguments)
+        design = Design.read(_locked_head(scheme).document)
+        patch, words = applied(design, verb, arguments, library_of(author or scheme.project.owner))
     except ImpossibleAct as error:
         raise Problem(422, "impossible-act", "This cannot be done", str(error)) from None
     return revise(scheme, patch, based_on=based_on, author=author, gesture=gesture), patch, words

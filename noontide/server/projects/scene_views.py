@@ -25,10 +25,7 @@ from noontide.server.projects.laying_answer import (
     ASSUMED_PERFORMANCE,
     FillAnswer,
     FillRequest,
-    SwapAnswer,
-    SwapRequest,
     fill_answer,
-    swap_answer,
 )
 from noontide.server.projects.models import Scheme
 from noontide.server.projects.requests import object_of, scheme_of
@@ -153,18 +150,6 @@ class FillView(APIView):
                 found = with_strings(design, found, shelf)
         except ImpossibleFace as error:
             raise Problem(422, "impossible-face", "The face cannot be filled", str(error)) from error
-        return Response(found.model_dump(mode="json"))
-
-
-class SwapView(APIView):
-    parser_classes = [JSONParser]
-
-    @extend_schema(request=SwapRequest, responses=SwapAnswer, operation_id="swap_modules")
-    def post(self, request: Request, scheme_id: int) -> Response:
-        """Where the modules of a surface come to lie when their type is another; nothing is changed."""
-        scheme = scheme_of(request, scheme_id)
-        asked = SwapRequest.model_validate(object_of(request))
-        found = swap_answer(Design.read(scheme.head.document), library_of(request.user), asked, scheme.head.number)
         return Response(found.model_dump(mode="json"))
 
 

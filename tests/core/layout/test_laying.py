@@ -18,6 +18,7 @@ from noontide.core.plan.layouts import LEAD, partner_of, plans_of, string_runs
 from noontide.core.scene import faces
 from noontide.core.scene.document import Scene
 from noontide.core.sun import solar_position
+from tests.conftest import by_hand
 
 HOUSE = Scene.model_validate({"buildings": {"h": {"length": 12, "width": 8, "gable": {"pitch": 35}}}})
 FIELD = Scene.model_validate({"grounds": {"g": {"length": 40, "width": 30}}})
@@ -30,7 +31,7 @@ def roof(parts):
 
 
 def lying(plan, **modules):
-    return replace(plan, layout=plan.layout.model_copy(update={"modules": plan.layout.modules | modules}))
+    return replace(plan, layout=plan.layout.holding(plan.placed | modules))
 
 
 def test_a_click_lays_one_module_in_line_with_its_neighbour(roof):
@@ -156,7 +157,7 @@ PAIRS = {
 def with_layouts(document, **modules):
     found = copy.deepcopy(document)
     for key, some in modules.items():
-        found["surfaces"][key]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in some.items()}
+        found["surfaces"][key]["layout"]["modules"] = by_hand(some)
     return Design.read(found)
 
 
@@ -218,7 +219,7 @@ def test_a_type_a_little_larger_keeps_every_middle(roof):
     found, left = swapped(laid, larger)
     assert left == [] and list(found) == list(laid.ids)
     for key, placed in found.items():
-        before = laid.layout.modules[key]
+        before = laid.placed[key]
         assert placed.u + larger.width / 2 == pytest.approx(before.u + roof.module.width / 2, abs=1e-3)
 
 
@@ -227,7 +228,7 @@ def test_a_larger_type_is_stretched_and_what_has_no_place_is_told(roof):
     larger = roof.module.model_copy(update={"width": roof.module.width * 1.15, "length": roof.module.length * 1.1})
     found, left = swapped(laid, larger)
     assert set(found) | set(left) == set(laid.ids) and left
-    after = replace(laid, module=larger, layout=laid.layout.model_copy(update={"modules": found}))
+    after = replace(laid, module=larger, layout=laid.layout.holding(found))
     assert after.tray == {}
     # Kept in place, every second would lie on its neighbour.
     assert len(found) > 0.7 * len(proposed(replace(roof, module=larger)))
@@ -242,7 +243,7 @@ def test_whatever_type_is_swapped_in_nothing_overlaps_and_nothing_is_lost(parts,
     module = roof.module.model_copy(update={"width": roof.module.width * wide, "length": roof.module.length * long})
     found, left = swapped(laid, module)
     assert sorted([*found, *left]) == sorted(laid.ids)
-    assert replace(laid, module=module, layout=laid.layout.model_copy(update={"modules": found})).tray == {}
+    assert replace(laid, module=module, layout=laid.layout.holding(found)).tray == {}
     if wide <= 1 and long <= 1:
         assert left == []
 

@@ -19,7 +19,7 @@ from noontide.core.simulation import StageCache, simulate
 from noontide.core.simulation.chain import sky_over
 from noontide.core.simulation.near_shade import NearInputs, cast_shadows
 from noontide.core.simulation.plant import IncompleteDesign
-from tests.conftest import simulated_weather
+from tests.conftest import by_hand, simulated_weather
 
 MODULE = "veltrane-430"
 BARN = {"length": 20, "width": 10, "eave": 4, "azimuth": 180, "gable": {"pitch": 25}}
@@ -37,7 +37,7 @@ def on_scene(parts, scene, most=32, **layout):
         "surfaces": {"s": {"face": "barn/roof-1", "layout": {"most": most, **layout}}},
     }
     (plan,) = plans_of(Design.read(document), parts).values()
-    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
+    document["surfaces"]["s"]["layout"]["modules"] = by_hand(proposed(plan))
     return document
 
 
@@ -127,7 +127,7 @@ def test_what_takes_light_from_a_module_is_said_with_months_and_hours(parts, hil
     design, cache = Design.read(document), StageCache()
     sky, (plan,) = sky_over(design.site, hill_weather, cache), plans_of(design, parts).values()
     (access,) = accesses_of(design, parts, sky, cache)
-    lowest = [i for i in plan.ids if plan.layout.modules[i].v == min(m.v for m in plan.layout.modules.values())]
+    lowest = [i for i in plan.ids if plan.placed[i].v == min(m.v for m in plan.placed.values())]
     for module, is_morning in ((lowest[0], True), (lowest[-1], False)):
         (silo,) = takers_of(design, "s", {"s": plan}, module, sky, cache)
         assert silo.id == "s"
@@ -167,14 +167,14 @@ def test_racks_in_the_scene_shade_as_endless_rows_do(parts, hill_weather):
     document["subarrays"]["a"] |= {"modules_per_string": 20, "strings": 1}
     plan = plans_of(Design.read(document), parts)["s"]
     placed = proposed(plan)
-    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in placed.items()}
+    document["surfaces"]["s"]["layout"]["modules"] = by_hand(placed)
     rows = len({m.v for m in placed.values()})
     design = Design.read(document)
     cache = StageCache()
     access = accesses_of(design, parts, sky_over(design.site, hill_weather, cache), cache)[0].access
-    v = np.array([design.surfaces["s"].layout.modules[i].v for i in plans_of(design, parts)["s"].ids])
+    v = np.array([design.surfaces["s"].layout.placed[i].v for i in plans_of(design, parts)["s"].ids])
     # A row in the middle, far from its ends.
-    u = np.array([design.surfaces["s"].layout.modules[i].u for i in plans_of(design, parts)["s"].ids])
+    u = np.array([design.surfaces["s"].layout.placed[i].u for i in plans_of(design, parts)["s"].ids])
     inner = (v == np.unique(v)[rows // 2]) & (np.abs(u - 65) < 20)
     in_scene = access.received.sum(axis=0)[inner].mean() / access.free.sum()
     endless = copy.deepcopy(PLAIN) | {
@@ -249,7 +249,7 @@ def test_racks_have_their_tilt_and_direction_on_sloping_ground_too(parts, slope,
     document["scene"] = {"grounds": {"g": {"slope": slope, "length": 20, "width": 12}}}
     document["surfaces"] = {"s": {"face": "g/ground", "layout": {"racks": racks}}}
     plan = plans_of(Design.read(document), parts)["s"]
-    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
+    document["surfaces"]["s"]["layout"]["modules"] = by_hand(proposed(plan))
     design = Design.read(document)
     plan, surface = plans_of(design, parts)["s"], design.surfaces["s"]
     assert plan.tray == {} and len(plan.ids) > 20
@@ -288,7 +288,7 @@ def test_racks_of_one_surface_shade_the_modules_of_another(parts, hill_weather):
         },
     }
     for key, plan in plans_of(Design.read(document), parts).items():
-        document["surfaces"][key]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
+        document["surfaces"][key]["layout"]["modules"] = by_hand(proposed(plan))
     design = freeze(document, parts)
     alone = copy.deepcopy(design)
     alone["surfaces"]["before"]["layout"]["modules"] = {}
@@ -309,7 +309,7 @@ def test_fronts_and_backs_of_pairs_see_the_same_share_of_the_sky(parts, hill_wea
     plans = plans_of(Design.read(document), parts)
     fronts = proposed(plans["s"])
     for key, some in (("s", fronts), ("w", behind(plans["s"], plans["w"], fronts))):
-        document["surfaces"][key]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in some.items()}
+        document["surfaces"][key]["layout"]["modules"] = by_hand(some)
     design = Design.read(document)
     plans = plans_of(design, parts)
     sky = sky_over(design.site, hill_weather, StageCache())
@@ -376,10 +376,10 @@ def test_racks_on_a_scene_give_what_endless_rows_give_on_bright_ground_too(parts
     document["surfaces"] = {"s": {"face": "field/ground", "mounting": "open rack", "layout": racks}}
     document["subarrays"]["a"] |= {"modules_per_string": 20, "strings": 1}
     plan = plans_of(Design.read(document), parts)["s"]
-    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
+    document["surfaces"]["s"]["layout"]["modules"] = by_hand(proposed(plan))
     design = Design.read(document)
     plan = plans_of(design, parts)["s"]
-    rows = len({round(plan.layout.modules[i].v, 2) for i in plan.ids})
+    rows = len({round(plan.placed[i].v, 2) for i in plan.ids})
     # Every module in one string, so that the mean is that of the whole field.
     document["subarrays"]["a"]["plan"] = [list(plan.ids)]
     in_scene = simulate(Design.read(document), hill_weather, parts).planes[0]

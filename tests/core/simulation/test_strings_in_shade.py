@@ -15,6 +15,7 @@ from noontide.core.shading.horizon import Horizon
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.simulation.chain import sky_over
 from noontide.core.simulation.near_shade import NearInputs, cast_shadows
+from tests.conftest import by_hand
 
 MODULE = "veltrane-430"
 BARN = {"length": 20, "width": 10, "eave": 4, "azimuth": 180, "gable": {"pitch": 25}}
@@ -37,7 +38,7 @@ def on_barn(scene, parts, **circuits):
     for key, change in circuits.items():
         document[key] = copy.deepcopy(document[key]) | change
     (plan,) = plans_of(Design.read(document), parts).values()
-    document["surfaces"]["s"]["layout"]["modules"] = {i: m.model_dump(exclude_unset=True) for i, m in proposed(plan).items()}
+    document["surfaces"]["s"]["layout"]["modules"] = by_hand(proposed(plan))
     return document
 
 

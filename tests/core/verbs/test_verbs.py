@@ -12,6 +12,7 @@ from noontide.core.verbs.catalogue import ImpossibleAct, applied
 from noontide.core.verbs.editing import edited
 from noontide.core.verbs.filling import filled, room_on, stand_in, strings_taken_over
 from noontide.core.verbs.planned_lengths import taken_from_plan
+from tests.conftest import lying
 
 HOUSE = {
     "site": {"latitude": 44, "longitude": 11},
@@ -25,7 +26,7 @@ HOUSE = {
 @pytest.fixture
 def on_plan(parts):
     key, count, patch = filled(Design.read(HOUSE), "south", parts)
-    assert (key, count) == ("south", len(patch["surfaces"]["south"]["layout"]["modules"]))
+    assert (key, count) == ("south", len(lying(patch["surfaces"]["south"]["layout"])))
     return edited(HOUSE, patch, parts)
 
 
@@ -47,7 +48,7 @@ def test_cable_lengths_follow_the_plan_until_one_is_typed_over(parts, on_plan):
     again = edited(typed, {"surfaces": {"south": {"layout": {"exit_u": 0, "exit_v": 0}}}}, parts)
     assert again["subarrays"]["a"]["cable"]["length"] == 40
     # Without modules nothing is known of lengths; what was taken stays.
-    none = edited(moved, {"surfaces": {"south": {"layout": {"modules": None}}}}, parts)
+    none = edited(moved, {"surfaces": {"south": {"layout": {"module_rows": None, "modules": None}}}}, parts)
     assert none["subarrays"]["a"]["cable"] == moved["subarrays"]["a"]["cable"]
 
 
@@ -61,7 +62,7 @@ def test_a_design_without_planned_cables_is_left_alone(parts, on_plan):
 
 def test_room_is_what_lies_there_what_fits_or_what_the_area_holds(parts, on_plan):
     module = parts.modules["veltrane-430"]
-    laid = len(on_plan["surfaces"]["south"]["layout"]["modules"])
+    laid = len(lying(on_plan["surfaces"]["south"]["layout"]))
     assert room_on(Design.read(on_plan), "south", module, parts) == laid == room_on(Design.read(HOUSE), "south", module, parts)
     few = merge_patch(HOUSE, {"surfaces": {"south": {"layout": {"most": 5}}}})
     assert room_on(Design.read(edited(few, filled(Design.read(few), "south", parts)[2], parts)), "south", module, parts) == 5

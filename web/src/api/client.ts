@@ -60,8 +60,6 @@ export type SceneAnswer = Shapes['SceneAnswer']
 export type ShadeAnswer = Shapes['ShadeAnswer']
 export type LightTakers = Shapes['LightTakers']
 export type FillAnswer = Shapes['FillAnswer']
-export type SwapRequest = Shapes['SwapRequest']
-export type SwapAnswer = Shapes['SwapAnswer']
 export type FillRequest = Partial<Shapes['FillRequest']>
 export type SceneReading = Shapes['SceneReading']
 export type SceneObstacles = Shapes['SceneObstacles']
@@ -233,8 +231,11 @@ export const api = {
   redo: (id: number, revision: number) =>
     json<SchemeAnswer>('POST', `/api/schemes/${id}/redo`, { headers: based(revision) }),
   /** Applies a verb of the core: one revision, one undo. */
-  act: (id: number, verb: string, body: object, revision: number) =>
-    json<SchemeAnswer>('POST', `/api/schemes/${id}/acts/${verb}`, { body, headers: based(revision) }),
+  act: (id: number, verb: string, body: object, revision: number, gesture = '') =>
+    json<SchemeAnswer>('POST', `/api/schemes/${id}/acts/${verb}`, {
+      body,
+      headers: { ...based(revision), ...(gesture ? { Edit: gesture } : {}) },
+    }),
   demand: (id: number, days: 'kind' | 'weekday', signal?: AbortSignal) =>
     json<DemandAnswer>('GET', `/api/schemes/${id}/demand?days=${days}`, { signal }),
   storage: (id: number, signal?: AbortSignal) => json<StorageAnswer>('GET', `/api/schemes/${id}/storage`, { signal }),
@@ -310,8 +311,6 @@ export const api = {
       { signal },
     )
   },
-  swapModules: (id: number, body: SwapRequest, signal?: AbortSignal) =>
-    json<SwapAnswer>('POST', `/api/schemes/${id}/swap-modules`, { body, signal }),
   fill: (id: number, body: FillRequest, signal?: AbortSignal) =>
     json<FillAnswer>('POST', `/api/schemes/${id}/fill`, { body, signal }),
   obstacleCosts: (id: number, signal?: AbortSignal) =>

@@ -2009,7 +2009,7 @@ export interface components {
     }
     /**
      * Layout
-     * @description How a surface is filled, and every module that lies on it.
+     * @description How a surface is filled, and every module that lies on it, kept as rows.
      */
     Layout: {
       /**
@@ -2086,7 +2086,14 @@ export interface components {
        */
       racks?: components['schemas']['Racks'] | null
       /**
-       * Modules
+       * Rows of modules
+       * @default {}
+       */
+      module_rows?: {
+        [key: string]: components['schemas']['ModuleRow']
+      }
+      /**
+       * Modules that were laid or moved by hand; they go before those of rows
        * @default {}
        */
       modules?: {
@@ -2410,6 +2417,32 @@ export interface components {
        * @default []
        */
       low_light?: [number, number][]
+    }
+    /**
+     * ModuleRow
+     * @description Modules side by side at even steps; they are called m and a number, which goes on from the first to the right.
+     */
+    ModuleRow: {
+      /** Number of the first module */
+      first: number
+      /** Modules in the row */
+      count: number
+      /** Along the face */
+      u: number
+      /** Up the slope */
+      v: number
+      /** From one module to the next */
+      step: number
+      /**
+       * Landscape
+       * @default false
+       */
+      is_landscape?: boolean
+      /**
+       * Numbers of modules that were taken out
+       * @default []
+       */
+      missing?: number[]
     }
     /**
      * Money

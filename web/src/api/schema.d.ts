@@ -1194,23 +1194,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/schemes/{scheme_id}/swap-modules": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Where the modules of a surface come to lie when their type is another; nothing is changed. */
-        post: operations["swap_modules"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/schemes/{scheme_id}/undo": {
         parameters: {
             query?: never;
@@ -6632,38 +6615,6 @@ export interface components {
         };
         /** @enum {string} */
         SurenessEnum: "certain" | "likely" | "guess";
-        /**
-         * SwapAnswer
-         * @description A layout with modules of another size; nothing is changed.
-         */
-        SwapAnswer: {
-            /** Revision */
-            revision: number;
-            /**
-             * Modules
-             * @description where those come to lie that have a place, by their ids
-             */
-            modules: {
-                [key: string]: {
-                    [key: string]: unknown;
-                };
-            };
-            /**
-             * Left
-             * @description that have no place any more
-             */
-            left: string[];
-        };
-        /** SwapRequest */
-        SwapRequest: {
-            /** Surface */
-            surface: string;
-            /**
-             * Module
-             * @description that is to lie there instead
-             */
-            module: string;
-        };
         /**
          * SynthesisRequest
          * @description Monthly values of a place; irradiation in kWh/m2 of the month.
@@ -15692,139 +15643,6 @@ export interface operations {
             };
             /** @description Problem details */
             422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            502: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-        };
-    };
-    swap_modules: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scheme_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SwapRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SwapAnswer"];
-                };
-            };
-            /** @description Problem details */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            428: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -31,6 +31,7 @@ interface Act {
   kind: 'act'
   verb: string
   body: object
+  gesture: string
 }
 export interface Refused {
   pointer: string
@@ -148,9 +149,9 @@ function makeEditor(id: number) {
     void send()
   }
   /** What the server does to the design, after all that was typed before it. */
-  function act(verb: string, body: object): Promise<void> {
+  function act(verb: string, body: object, gesture = ''): Promise<void> {
     refused.value = []
-    queue.value = [...queue.value, { kind: 'act', verb, body }]
+    queue.value = [...queue.value, { kind: 'act', verb, body, gesture }]
     return send()
   }
   function walk(kind: Walk['kind']): Promise<void> {
@@ -206,7 +207,7 @@ function makeEditor(id: number) {
   }
   async function sendAct(op: Act): Promise<boolean> {
     try {
-      const answer = await api.act(id, op.verb, op.body, saved.value!.revision)
+      const answer = await api.act(id, op.verb, op.body, saved.value!.revision, op.gesture)
       acceptOwn(answer)
       said.value = answer.words
     } catch (error) {

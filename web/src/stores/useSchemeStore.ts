@@ -147,7 +147,7 @@ export const useSchemeStore = defineStore('scheme', () => {
     readPinned,
     edit: (patch: JsonObject, gesture = '') => editor.value?.edit(patch, gesture),
     applyMine: () => editor.value?.applyMine(),
-    act: (verb: string, body: object) => editor.value?.act(verb, body),
+    act: (verb: string, body: object, gesture = '') => editor.value?.act(verb, body, gesture),
     undo: () => editor.value?.undo(),
     redo: () => editor.value?.redo(),
     flush: async () => editor.value?.flush(),

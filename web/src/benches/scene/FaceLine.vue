@@ -12,7 +12,7 @@ import PartChoice from '@/parts/PartChoice.vue'
 import SetbackRules from './SetbackRules.vue'
 import { useDemand } from '@/stores/useDemand'
 import type { useLayout } from './useLayout'
-import { PATTERNS, type Pattern } from './stringing'
+import { PATTERNS, type Pattern } from './patterns'
 
 /** A picked face in a sentence: how it lies, the modules on it, and how they are laid. */
 const props = defineProps<{

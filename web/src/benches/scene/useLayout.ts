@@ -4,7 +4,7 @@ import type { JsonObject } from '@/api/mergePatch'
 import { useNotice } from '@/notice/useNotice'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import type { Point } from './dimensions'
-import { cut, ordered, repaired, withDrawn, type Pattern } from './stringing'
+import type { Pattern } from './patterns'
 
 /** The picked face with the modules on it: laying, moving, deleting and stringing them. */
 export function useLayout(
@@ -39,60 +39,22 @@ export function useLayout(
     fill.value = null
   })
 
-  /** The strings on the face in order: to which sub-array each belongs and how many modules it takes. */
-  const slots = computed(() =>
-    store.subarrays
-      .filter((s) => s.surface === surface.value)
-      .flatMap((s) => {
-        const strings = s.strings * (store.sets.find((set) => set.id === s.inverter)?.count ?? 1)
-        return Array.from({ length: strings }, () => ({ id: s.id, size: s.modules_per_string }))
-      }),
-  )
-  const sizes = computed(() => slots.value.map((slot) => slot.size))
-  const strung = computed(() =>
-    slots.value.map((_, k) => layout.value?.strings.find((s) => s.number === k + 1)?.modules ?? []),
-  )
   const isBroken = computed(() => {
-    const inStrings = strung.value.flat().length
-    const places = layout.value?.modules.length ?? 0
-    const wanted = sizes.value.reduce((sum, size) => sum + size, 0)
-    return strung.value.length > 0 && inStrings < Math.min(places, wanted)
+    const one = layout.value
+    const inStrings = one?.strings.reduce((sum, string) => sum + string.modules.length, 0) ?? 0
+    return !!one?.strings.length && inStrings < Math.min(one.modules.length, one.wired)
   })
-  function placed() {
+  const toSurface = (verb: string, body: object = {}, name = '') =>
+    surface.value ? store.act(verb, { surface: surface.value, ...body }, name) : undefined
+  function string(pattern: Pattern) {
     const one = shade.value?.surfaces.find((s) => s.surface === surface.value)
-    const places = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
-    return (layout.value?.modules ?? []).map((m) => {
-      const k = one?.ids.indexOf(m.id) ?? -1
-      const [got, free] = one && k >= 0 ? irradiation(one, k) : [1, 1]
-      return { id: m.id, ...places[m.id]!, access: got / Math.max(free, 1e-9) }
-    })
+    const share = ([got, free]: [number, number]) => got / Math.max(free, 1e-9)
+    const access = one ? Object.fromEntries(one.ids.map((id, k) => [id, share(irradiation(one, k))])) : {}
+    void toSurface('string-modules', { pattern, access })
   }
-  function keepStrings(strings: string[][]) {
-    const plan: Record<string, string[][]> = {}
-    slots.value.forEach((slot, k) => {
-      plan[slot.id] ??= []
-      if (strings[k]?.length) plan[slot.id]!.push(strings[k])
-    })
-    store.edit({
-      subarrays: Object.fromEntries(
-        Object.entries(plan).map(([id, some]) => [id, { plan: some as unknown as JsonObject }]),
-      ),
-    })
-  }
-  const string = (pattern: Pattern) => keepStrings(cut(ordered(placed(), pattern), sizes.value))
-  const drawString = (path: string[]) => keepStrings(withDrawn(strung.value, path, sizes.value))
-  const repair = () => keepStrings(repaired(strung.value, placed(), sizes.value))
-  /** Lengths of the string cables of each sub-array, from the plan: the longest of its strings, by which they are sized, and the mean, by which they lose. */
-  function wireByPlan() {
-    const patch: Record<string, JsonObject> = {}
-    for (const [id, { longest, mean }] of Object.entries(layout.value?.lengths ?? {}))
-      patch[id] = { cable: { length: longest, planned: { longest, mean } } }
-    store.edit({ subarrays: patch })
-    say('The string cables follow the plan: sized by the longest, losses by the mean.', {
-      label: 'Undo',
-      run: () => void store.undo(),
-    })
-  }
+  const drawString = (path: string[]) => void toSurface('draw-string', { path })
+  const repair = () => void toSurface('repair-strings')
+  const wireByPlan = () => void toSurface('take-lengths')
   /** What the server laid, written to the design. */
   async function lay(asked: FillRequest) {
     try {
@@ -114,39 +76,9 @@ export function useLayout(
   async function fillFace(patch: JsonObject = {}, limit: FillRequest['limit'] = null) {
     if (surface.value) await lay({ surface: surface.value, layout: patch as Record<string, unknown>, limit })
   }
-  /** The modules of a surface as a patch that takes away all others. */
-  function inPlaceOf(key: string, modules: Record<string, unknown>) {
-    const old = Object.keys((store.at(`/surfaces/${key}/layout/modules`) ?? {}) as JsonObject)
-    const gone = Object.fromEntries(old.filter((id) => !(id in modules)).map((id) => [id, null]))
-    return { ...gone, ...modules } as JsonObject
-  }
   /** Another type of module: what fits keeps its place, and the rest is told. */
-  async function swap(module: string) {
-    const key = surface.value
-    if (!key || module === layoutModule.value) return
-    const members = store.subarrays.filter((s) => s.surface === key).map((s) => s.id)
-    const typed = {
-      subarrays: Object.fromEntries(members.map((id) => [id, { module }])),
-      ...(members.length ? {} : { surfaces: { [key]: { layout: { module } } } }),
-    }
-    if (!layout.value?.modules.length) {
-      store.edit(typed)
-      return
-    }
-    try {
-      await store.flush()
-      const found = await api.swapModules(store.saved!.id, { surface: key, module })
-      const layoutPatch = { module, modules: inPlaceOf(key, found.modules) }
-      store.edit({ ...typed, surfaces: { [key]: { layout: layoutPatch } } })
-      const stayed = Object.keys(found.modules).length
-      const left = found.left.length
-      const words = left
-        ? `${stayed} of the ${stayed + left} modules have a place, ${left} ${left === 1 ? 'was' : 'were'} taken from the plan.`
-        : `All ${stayed} modules keep a place.`
-      say(words, { label: 'Undo', run: () => void store.undo() })
-    } catch (error) {
-      warn((error as Error).message)
-    }
+  const swap = (module: string) => {
+    if (module !== layoutModule.value) void toSurface('swap-modules', { module })
   }
   const layoutModule = computed(() => layout.value?.module ?? null)
   /** One module, a row or an area of them, beside those that lie there. */
@@ -160,17 +92,8 @@ export function useLayout(
     else store.edit({ surfaces: { [key]: { layout: patch } } })
   }
   function removeModules(some: Record<string, string[]>) {
-    store.edit({
-      surfaces: Object.fromEntries(
-        Object.entries(some).map(([surface, ids]) => [
-          surface,
-          { layout: { modules: Object.fromEntries(ids.map((id) => [id, null])) } },
-        ]),
-      ),
-    })
-    const count = Object.values(some).flat().length
+    void store.act('delete-modules', { modules: some })
     modules.value = new Set()
-    say(`${count} modules deleted from the plan.`, { label: 'Undo', run: () => void store.undo() })
   }
   function removePicked() {
     const some: Record<string, string[]> = {}
@@ -180,31 +103,29 @@ export function useLayout(
     }
     removeModules(some)
   }
-  const clear = () => surface.value && removeModules({ [surface.value]: layout.value?.modules.map((m) => m.id) ?? [] })
-  /** All rows one way again: the surface of the backs goes, with its strings. */
-  function unpair() {
-    const key = surface.value
-    if (!key) return
-    const others = (face.value?.surfaces ?? []).filter((one) => one !== key)
-    const strings = store.subarrays.filter((s) => others.includes(s.surface)).map((s) => s.id)
-    const gone = (some: string[]) => Object.fromEntries(some.map((id) => [id, null]))
-    store.edit({
-      surfaces: { [key]: { layout: { racks: { is_paired: null } } }, ...gone(others) },
-      ...(strings.length ? { subarrays: gone(strings) } : {}),
+  const clear = () =>
+    surface.value &&
+    removeModules({
+      [surface.value]: [...(layout.value?.modules.map((m) => m.id) ?? []), ...Object.keys(layout.value?.tray ?? {})],
     })
-    say('All rows face one way; fill the face anew.', { label: 'Undo', run: () => void store.undo() })
-  }
-  function nudge(dx: number, dy: number) {
-    const key = surface.value
-    if (!key) return
-    const placed = (kept.value.modules ?? {}) as Record<string, { u: number; v: number }>
-    const patch: JsonObject = {}
-    for (const key of modules.value) {
-      const id = key.split(' ')[1]!
-      const one = placed[id]
-      if (one) patch[id] = { u: Math.round((one.u + dx) * 1000) / 1000, v: Math.round((one.v + dy) * 1000) / 1000 }
+  const unpair = () => void toSurface('unpair-racks')
+  /** Steps of a held key: those that come while one is on its way go together. */
+  let along = 0
+  let up = 0
+  let isMoving = false
+  async function nudge(dx: number, dy: number) {
+    along += dx
+    up += dy
+    if (isMoving) return
+    isMoving = true
+    const name = gesture.name()
+    const ids = [...modules.value].filter((key) => key.startsWith(`${surface.value} `)).map((key) => key.split(' ')[1]!)
+    while (ids.length && (along || up)) {
+      const step = { along, up }
+      along = up = 0
+      await toSurface('move-modules', { modules: ids, ...step }, name)
     }
-    store.edit({ surfaces: { [key]: { layout: { modules: patch } } } }, gesture.name())
+    isMoving = false
   }
 
   return {

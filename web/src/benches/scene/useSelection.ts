@@ -50,10 +50,10 @@ export function useSelection(
     if (verb === 'copy') copy(several.value)
     else if (verb === 'duplicate') duplicate(several.value, Math.max(1, Math.min(100, Math.round(copies) || 1)))
     else if (verb === 'mirror') mirror(several.value)
+    else if (verb === 'delete') remove(several.value)
     else
       for (const each of several.value)
-        if (verb === 'delete') remove(each, name)
-        else if (verb === 'lock') change(each, { is_locked: !one.values.is_locked || null }, name)
+        if (verb === 'lock') change(each, { is_locked: !one.values.is_locked || null }, name)
         else if (verb === 'hide') change(each, { is_hidden: !one.values.is_hidden || null }, name)
         else change(each, { group: verb === 'group' ? `group-${one.id}`.slice(0, 40) : null }, name)
     if (verb === 'delete') also.value = new Set()

@@ -89,23 +89,9 @@ export function useThings(scene: Ref<SceneAnswer | null>, picked: Ref<string>, p
     return [xs.length ? Math.round(Math.max(...xs) + 5) : 0, 0]
   }
   /** Things are deleted with what stands on them and the surfaces of their faces; several by one name are one undo. */
-  function remove(one: Thing, name = '') {
-    const patch: Record<string, Record<string, null>> = { [one.kind]: { [one.id]: null } }
-    for (const other of things.value)
-      if (other.values.on === one.id) patch[other.kind] = { ...patch[other.kind], [other.id]: null }
-    const faces = Object.entries((store.document.surfaces ?? {}) as Record<string, { face?: string }>)
-    const lost = faces.filter(([, s]) => s.face?.split('/')[0] === one.id).map(([key]) => key)
-    const strings = store.subarrays.filter((s) => lost.includes(s.surface)).map((s) => s.id)
-    store.edit(
-      {
-        scene: patch as unknown as JsonObject,
-        ...(lost.length ? { surfaces: Object.fromEntries(lost.map((key) => [key, null])) } : {}),
-        ...(strings.length ? { subarrays: Object.fromEntries(strings.map((key) => [key, null])) } : {}),
-      },
-      name,
-    )
+  function remove(some: Thing[]) {
+    void store.act('delete-things', { things: some.map((one) => one.id) })
     pick('')
-    say(`${one.name} deleted.`, { label: 'Undo', run: () => void store.undo() })
   }
   function copy(some: Thing[]) {
     copied.value = Object.fromEntries(some.map((one) => [one.id, { kind: one.kind, values: one.values }]))

@@ -1,0 +1,97 @@
+"""Which modules of a surface make which string: by a pattern, drawn through modules, or made whole again."""
+
+from collections.abc import Mapping, Sequence
+from itertools import pairwise
+from typing import Literal
+
+import numpy as np
+
+from noontide.core.design.document import Design
+from noontide.core.plan.face_modules import FaceModules
+from noontide.core.plan.layouts import deal
+
+Pattern = Literal["by row", "snake", "by column", "like shade together"]
+LINE = 0.05  # within which modules lie in one line [m]
+Strings = list[tuple[str, ...]]
+
+
+def slots_on(design: Design, key: str) -> list[tuple[str, int]]:
+    """The strings that a surface has, one after another: the sub-array and the modules of each."""
+    return [
+        (name, one.modules_per_string)
+        for name, one in design.subarrays.items()
+        if one.surface == key
+        for _ in range(one.strings * design.inverters[one.inverter].count)
+    ]
+
+
+def strings_now(design: Design, key: str, plan: FaceModules) -> Strings:
+    """The modules of each of these strings as they are dealt now; none for a string of which nothing was drawn."""
+    mine = [(one, one.strings * design.inverters[one.inverter].count) for one in design.subarrays.values() if one.surface == key]
+    dealt = deal(plan.ids, mine)
+    return [string for (_, many), some in zip(mine, dealt, strict=True) for string in [*some, *[()] * (many - len(some))][:many]]
+
+
+def ordered(plan: FaceModules, pattern: Pattern, access: Mapping[str, float] | None = None) -> tuple[str, ...]:
+    """The modules that count in the order in which strings take them.
+
+    Parameters
+    ----------
+    pattern : str
+        By row from below; a snake turns at each end, so do columns from the left; or those of like shade together.
+    access : mapping, optional
+        Solar access of modules by id, for the last; one that is not named counts as free.
+    """
+    ids = np.array(plan.ids, dtype=object)
+    if not len(ids):
+        return ()
+    places = np.array([plan.placed[key][:2] for key in plan.ids])
+    if pattern == "like shade together":
+        return tuple(sorted(plan.ids, key=lambda key: -(access or {}).get(key, 1.0)))
+    across, along = (places[:, 0], places[:, 1]) if pattern == "by column" else (places[:, 1], places[:, 0])
+    lines = np.floor(across / LINE + 0.5)
+    order = np.lexsort((along, lines))
+    if pattern == "by row":
+        return tuple(ids[order])
+    ends = [0, *(np.flatnonzero(np.diff(lines[order])) + 1).tolist(), len(order)]
+    turned = [order[a:b] if number % 2 == 0 else order[a:b][::-1] for number, (a, b) in enumerate(pairwise(ends))]
+    return tuple(ids[np.concatenate(turned)])
+
+
+def cut(order: Sequence[str], sizes: Sequence[int]) -> Strings:
+    """An order cut into strings, one after another; what is left over is in none."""
+    ends = np.cumsum([0, *sizes]).tolist()
+    return [tuple(order[a:b]) for a, b in pairwise(ends)]
+
+
+def with_drawn(current: Strings, path: Sequence[str], sizes: Sequence[int]) -> Strings:
+    """A string drawn through modules, in place of the one that its first module is in, or of the first that is short of modules."""
+    path = list(dict.fromkeys(path))
+    if not path:
+        return current
+    own = next((k for k, string in enumerate(current) if path[0] in string), None)
+    short = next((k for k, string in enumerate(current) if len(string) < sizes[k]), None)
+    slot = own if own is not None else short
+    if slot is None:
+        return current
+    taken = tuple(path[: sizes[slot]])
+    gone = set(taken)
+    return [taken if k == slot else tuple(i for i in string if i not in gone) for k, string in enumerate(current)]
+
+
+def repaired(current: Strings, plan: FaceModules, sizes: Sequence[int]) -> Strings:
+    """Strings whose modules are gone or moved apart, made whole again: each takes the nearest of the modules that are in none."""
+    lying = set(plan.ids)
+    kept = [[i for i in string if i in lying] for string in current]
+    strung = {i for string in kept for i in string}
+    loose = [i for i in plan.ids if i not in strung]
+    places = np.array([plan.placed[i][:2] for i in loose]).reshape(-1, 2)
+    free = np.ones(len(loose), dtype=bool)
+    for string, size in zip(kept, sizes, strict=True):
+        while len(string) < size and free.any():
+            # A string that has lost all begins with the first that is free.
+            at = np.array(plan.placed[string[-1]][:2]) if string else places[np.argmax(free)]
+            nearest = int(np.argmin(np.where(free, np.hypot(*(places - at).T), np.inf)))
+            free[nearest] = False
+            string.append(loose[nearest])
+    return [tuple(string) for string in kept]
