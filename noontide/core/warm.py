@@ -53,6 +53,7 @@ def compile_kernels(parts: Catalogue) -> None:
             none,
             ends,
             ends,
+            np.ones(1),
             1,
             20.0,
             is_filling,

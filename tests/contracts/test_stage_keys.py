@@ -79,6 +79,8 @@ WHOLE = {
         "side": {"model": "corvane-4x", "count": 1, "phase": "L2", "warmer": 25},
     },
     "connection": {
+        "stations": 2,
+        "collector": {"length": 250, "section": 70, "conductor": "copper"},
         "voltage": 400, "cable": {"length": 60, "conductor": "aluminium", "laying": "buried", "circuits": 1, "drop_limit": 1}, "transformer": "brackwell-50",
         "auxiliaries": 40, "power_factor": 0.9, "is_absorbing": True, "export_limit": 21, "resistance": 0.1, "reactance": 0.05, "rise_limit": 3, "imbalance_limit": 4.6,
         "earthing": "TT", "lightning_protection": "none",

@@ -101,7 +101,8 @@ def monthly_light(sky: SunAndWeather, plane: PlaneIrradiance, near: NearLight, i
     dome, band, ground = (
         sky.monthly_sums(part * counts)[:, np.newaxis] * hours for part in (plane.dome, plane.band, plane.ground)
     )
-    return by_target + dome * near.isotropic + band * near.band + ground * near.ground
+    found = by_target + dome * near.isotropic + band * near.band + ground * near.ground
+    return found if near.column is None else found[:, near.column]
 
 
 @dataclass(frozen=True, eq=False)

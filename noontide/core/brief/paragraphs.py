@@ -307,7 +307,24 @@ def _connection(design: Design) -> list[Run]:
     if connection.transformer is not None:
         part = design.parts.transformers.get(connection.transformer)
         name = f"{part.maker} {part.name}" if part else connection.transformer
-        runs += [text_run(" Transformer "), link_run(name, "circuits"), text_run(".")]
+        if connection.stations == 1:
+            runs += [text_run(" Transformer "), link_run(name, "circuits")]
+        else:
+            runs += [
+                text_run(" "),
+                value_run("/connection/stations", connection.stations, "Stations"),
+                text_run(" stations with a "),
+                link_run(name, "circuits"),
+                text_run(" each"),
+            ]
+        if connection.collector is not None:
+            where = ", then " if connection.stations == 1 else ", from one to the next "
+            runs += [
+                text_run(where),
+                value_run("/connection/collector/length", connection.collector.length, "Medium-voltage cable"),
+                text_run(" of medium voltage"),
+            ]
+        runs.append(text_run("."))
     if connection.power_factor < 1:
         runs += [
             text_run(" Power factor "),

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from math import inf, sqrt
+from math import ceil, inf, sqrt
 from typing import Literal
 
 from noontide.core.behind_meter.bus_circuits import AIR, DC_FACTOR, BusCircuit, bus_circuits
@@ -20,6 +20,7 @@ State = Literal["fine", "caution", "error", "not needed"]
 SWITCHES = (16.0, 25.0, 32.0, 40.0, 63.0, 125.0, 250.0, 400.0)
 DC_VOLTAGES = (600.0, 1000.0, 1500.0)
 BUS_SWITCHES = (63.0, 125.0, 160.0, 250.0, 400.0, 630.0)
+OFF_VOLTAGE = 0.05  # between the grid that the inverters feed and the low side of the transformer
 BONDING, BONDING_WITH_LIGHTNING = 6.0, 16.0  # mm2 of copper
 
 
@@ -106,6 +107,9 @@ def _about_cable(run: SizedRun) -> Check:
 def _remedies(r: Results, item: Protection) -> tuple[Remedy, ...]:
     if item.key == "voltage-rise" and r.design.connection.power_factor > 0.95:
         return (Remedy("Draw reactive power: power factor 0.95", {"connection": {"power_factor": 0.95, "is_absorbing": True}}),)
+    if item.key == "transformer":
+        stations = ceil(r.design.connection.stations * item.limit / item.actual - 1e-9)
+        return (Remedy(f"Use {stations} stations", {"connection": {"stations": stations}}),)
     if item.key == "imbalance":
         fixed = [key for key, one in zip(r.plant.inverter_ids, r.plant.sets, strict=True) if one.phase]
         if fixed:
@@ -175,7 +179,7 @@ def _of_inverters(r: Results) -> Iterator[Protection]:
             detail += f"; the cable carries {run.choice.ampacity:.0f} A"
         yield Protection(
             f"ac-breaker:{name}", place, "AC breaker", f"{size} A, {poles} poles" if size else "none fits",
-            f"{detail}." if size else f"{detail}; no rating lies between it and the {run.choice.ampacity:.0f} A of the cable." if run and run.run.section else f"{detail}; {BREAKERS[-1]} A is the largest.",
+            f"{detail}." if size else f"{detail}; no rating lies between it and the {run.choice.ampacity:.0f} A of the cable." if run and run.run.section else f"{detail}; {BREAKERS[-1]:,} A is the largest.",
             "IEC 60364-4-43, 433.1: IB ≤ In ≤ Iz", float(size or 0), cables.rules.continuous * current, "A", True, "fine" if size else "error", pointer, branches,
             WantedDevice("AC breaker", float(size), voltage, poles) if size else None,
         )  # fmt: skip
@@ -304,16 +308,17 @@ def _of_connection(r: Results) -> Iterator[Protection]:
         size, asked = cables.main_breaker, cables.rules.continuous * cables.main_current
         yield Protection(
             "main-breaker", place, "Main breaker", f"{size} A, {poles} poles" if size else "none fits",
-            f"{cables.main_current:.1f} A in the phase that carries most." if size else f"{asked:.0f} A; {BREAKERS[-1]} A is the largest, and the cable's ampacity the limit.",
-            "IEC 60364-4-43, 433.1: IB ≤ In ≤ Iz", float(size or 0), asked, "A", True, "fine" if size else "error", f"{at}/cable" if main else at, 1,
+            f"{cables.main_current:.1f} A in the phase that carries most." if size else f"{asked:,.0f} A; {BREAKERS[-1]:,} A is the largest, and the cable's ampacity the limit.",
+            "IEC 60364-4-43, 433.1: IB ≤ In ≤ Iz", float(size or 0), asked, "A", True, "fine" if size else "error", f"{at}/cable" if main else at, connection.stations,
             WantedDevice("AC breaker", float(size), voltage, poles) if size else None,
         )  # fmt: skip
     if main is not None:
         yield _earthing("earthing", place, main)
+    yield from _of_stations(r)
     spd_type = _surge_type(connection)
     yield Protection(
         "ac-surge", place, "AC surge protection", f"type {spd_type}, {voltage:.0f} V", "At the board that the inverters feed.", "IEC 60364-5-53, 534; IEC 61643-12",
-        voltage, voltage, "V", True, "fine", at, 1, WantedDevice("surge protective device", 0, voltage, poles, spd_type),
+        voltage, voltage, "V", True, "fine", at, connection.stations, WantedDevice("surge protective device", 0, voltage, poles, spd_type),
     )  # fmt: skip
     if phases.single:
         imbalance = phases.imbalance / 1000
@@ -335,6 +340,32 @@ def _of_connection(r: Results) -> Iterator[Protection]:
         yield Protection(
             "export-limit", place, "Export limit", f"{connection.export_limit:g} kW", f"Costs {lost:,.0f} kWh a year.", "Set in the design", r.annual.peak_power,
             connection.export_limit, "kW", False, "fine", f"{at}/export_limit",
+        )  # fmt: skip
+
+
+def _of_stations(r: Results) -> Iterator[Protection]:
+    """Transformers against what they carry, and the cable between them."""
+    connection, transformer, count = r.design.connection, r.plant.transformer, r.design.connection.stations
+    if transformer is None:
+        return
+    at, place = "/connection", "the connection"
+    load, made = sum(r.cables.phases.apparent) / count / 1000, transformer.rated_power / 1000
+    many = f"{count} × " if count > 1 else ""
+    each = " in each station" if count > 1 else ""
+    yield Protection(
+        "transformer", place, "Transformer", f"{many}{made:,.0f} kVA", f"{load:,.0f} kVA{each} at the largest power of the inverters.", "IEC 60076-1, rated power",
+        made, load, "kVA", True, "fine" if made >= load * (1 - 1e-9) else "caution", f"{at}/transformer", count,
+    )  # fmt: skip
+    low = transformer.low_voltage
+    yield Protection(
+        "transformer-voltage", place, "Voltage of the transformer", f"{low:,.0f} V", f"The inverters feed {connection.voltage:,.0f} V.", "IEC 60076-1, rated voltage",
+        low, connection.voltage, "V", True, "fine" if abs(low / connection.voltage - 1) < OFF_VOLTAGE else "caution", f"{at}/voltage",
+    )  # fmt: skip
+    if (cable := r.cables.collector) is not None and connection.collector is not None:
+        pieces = f"{count} × {connection.collector.length:g} m" if count > 1 else f"{connection.collector.length:g} m"
+        yield Protection(
+            "collector", place, "Medium-voltage cable", f"3 × {cable.section:g} mm² {cable.material}", f"{pieces} in the ground; {cable.current:,.0f} A before the grid at {transformer.high_voltage / 1000:g} kV, and it carries {cable.ampacity:,.0f} A.",
+            "IEC 60502-2, annex B", cable.ampacity, cable.current, "A", True, "fine" if cable.serves else "error", f"{at}/collector/section",
         )  # fmt: skip
 
 

@@ -25,7 +25,7 @@ def check_layout(r: Results) -> list[Check]:
                     detail=f"Module {first} lies {why}. Modules without a place give nothing. Move them, or delete them.",
                     bench="scene", pointer=f"/surfaces/{key}/layout", actual=count, limit=0, unit="modules",
                     source="Geometry of the scene",
-                    remedies=(Remedy("Delete them", {"surfaces": {key: {"layout": {"modules": dict.fromkeys(plan.tray)}}}}),),
+                    remedies=(Remedy("Delete them", {"surfaces": {key: {"layout": plan.layout.without(plan.tray)}}}),),
                 )
             )  # fmt: skip
         wired = int(sum(r.plant.module_counts[k] for k in members))
@@ -44,7 +44,7 @@ def check_layout(r: Results) -> list[Check]:
                 Check(
                     rule="modules-without-string", severity="caution",
                     title=f"{placed - wired} modules of {name} are on no string",
-                    detail=f"The plan has {placed} modules, the strings {wired}. Those that are left over give nothing.",
+                    detail=f"The plan has {placed:,} modules, the strings {wired:,}. Those that are left over give nothing.",
                     bench="scene", pointer=f"/surfaces/{key}/module", actual=placed, limit=wired, unit="modules", source="Count of modules",
                 )
             )  # fmt: skip

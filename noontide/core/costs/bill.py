@@ -85,6 +85,7 @@ def bill_of(r: Results, parts: Catalogue) -> Bill:
         *_optimisers(r),
         *_battery(r),
         *_cables(r, parts),
+        *_between_stations(r),
         *_on_the_bus(r, parts),
         *_devices(r, parts),
     ):
@@ -144,7 +145,7 @@ def _inverters(r: Results) -> Iterator[BillLine]:
     if r.plant.bus_inverter is not None:
         yield _line("inverters", r.plant.bus_inverter, "battery bus", 1, r.design.money)
     if r.plant.transformer is not None:
-        yield _line("transformer", r.plant.transformer, "connection", 1, r.design.money)
+        yield _line("transformer", r.plant.transformer, "connection", r.design.connection.stations, r.design.money)
 
 
 def _battery(r: Results) -> Iterator[BillLine]:
@@ -174,6 +175,13 @@ def _cables(r: Results, parts: Catalogue) -> Iterator[BillLine]:
         else:
             ways = 2 if run.is_dc else 1
             yield _without_part("cables", f"{run.route.material} {run.choice.section:g} mm²", use, length * ways, "m")
+
+
+def _between_stations(r: Results) -> Iterator[BillLine]:
+    run, cable = r.design.connection.collector, r.cables.collector
+    if run is not None and cable is not None:
+        name = f"Medium voltage, {cable.material} {cable.section:g} mm², single-core"
+        yield _without_part("cables", name, "stations", 3 * run.length * r.design.connection.stations, "m")
 
 
 def _on_the_bus(r: Results, parts: Catalogue) -> Iterator[BillLine]:
@@ -210,7 +218,7 @@ def _devices(r: Results, parts: Catalogue) -> Iterator[BillLine]:
         else:
             yield _without_part("protection", f"{item.title} {item.chosen}", item.place, item.count)
     # Beyond 80 A a meter measures by current transformers of 5 A.
-    current = r.cables.main_current if r.cables.main_current <= 80 else 5
+    current = total if (total := r.cables.main_current * r.design.connection.stations) <= 80 else 5
     wanted = WantedDevice("meter", current, 230, 2) if r.cables.is_single_phase else WantedDevice("meter", current, 400, 4)
     meter = device_for(wanted, parts.devices.values(), money)
     if meter is not None:

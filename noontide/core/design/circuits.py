@@ -5,6 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
+from noontide.core.design.module_rows import MOST_MODULES
 from noontide.core.electrical.cables import SECTIONS, Conductor, Method
 from noontide.core.electrical.string_limits import LONGEST
 from noontide.core.fields import Document, Id, Line, ModuleId, choice, part, quantity
@@ -13,7 +14,7 @@ Rules = Literal["iec", "nec"]
 Earthing = Literal["TN-S", "TN-C-S", "TT"]
 LightningProtection = Literal["none", "separated", "bonded"]
 Phase = Literal["L1", "L2", "L3"]
-MOST_STRINGS = 400  # of a sub-array
+MOST_STRINGS = 400  # of a sub-array, on a tracker
 
 
 class PlannedLengths(Document):
@@ -120,8 +121,16 @@ class SubArray(Document):
     cable: StringCable | None = Field(None, title="String cable")
     main_cable: CableRun | None = Field(None, title="DC main cable")
     plan: tuple[tuple[ModuleId, ...], ...] | None = Field(
-        None, title="Modules of each string on the plan", max_length=MOST_STRINGS
+        None, title="Modules of each string on the plan", max_length=MOST_MODULES
     )
+
+
+class Collector(Document):
+    """The medium-voltage cable from one transformer station to the next, and from the last to the grid."""
+
+    length: float = quantity(300.0, "From station to station", "m", 1, 50_000, "A block of a field.", 10)
+    section: float | None = quantity(None, "Section", "mm²", 25, 300, "The smallest that carries all stations.", 5)
+    conductor: Conductor = choice("aluminium", "Conductor", "Usual in the ground.")
 
 
 class Connection(Document):
@@ -132,6 +141,8 @@ class Connection(Document):
     )
     cable: AcCable | None = Field(None, title="AC main cable")
     transformer: str | None = part("transformers", "Transformer", None)
+    stations: int = quantity(1, "Stations, alike, with a main breaker and a transformer each", "", 1, 500, "One.")
+    collector: Collector | None = Field(None, title="Medium-voltage cable")
     auxiliaries: float = quantity(0.0, "Auxiliaries", "W", 0, 100_000, "Nothing else of the plant draws power.", 10)
     power_factor: float = quantity(1.0, "Power factor", "", 0.7, 1, "No reactive power is asked for.", 0.01)
     is_absorbing: bool = choice(True, "Reactive power is drawn", "Drawing it lowers the voltage.")

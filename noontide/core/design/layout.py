@@ -1,7 +1,7 @@
 """Where modules lie on a surface of the scene."""
 
-from collections.abc import Mapping
-from typing import Annotated, Literal, Self
+from collections.abc import Iterable, Mapping
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -90,6 +90,13 @@ class Layout(Document):
         """The same layout with other modules."""
         rows, hand = in_rows(placed)
         return self.model_copy(update={"module_rows": rows, "modules": hand})
+
+    def without(self, ids: Iterable[str]) -> dict[str, Any]:
+        """A patch of the layout that takes modules out; a row of which none stays goes with them."""
+        gone = set(ids)
+        rows = {name: row.without(gone) for name, row in self.module_rows.items() if gone.intersection(row.places)}
+        hand = {key: None for key in self.modules if key in gone}
+        return ({"module_rows": rows} if rows else {}) | ({"modules": hand} if hand else {})
 
     @model_validator(mode="after")
     def _not_too_many(self) -> Self:

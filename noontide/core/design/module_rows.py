@@ -3,8 +3,9 @@
 import re
 from collections.abc import Container, Mapping
 from itertools import count
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
+import numpy as np
 from pydantic import Field
 
 from noontide.core.fields import Document, choice
@@ -12,7 +13,9 @@ from noontide.core.fields import Document, choice
 MOST_MODULES = 40_000  # that a surface keeps
 PLACE = 4  # digits of a place in metres
 LEAST_ROW = 2  # modules, from which they are kept as a row
-EVEN = 1.01 * 10**-PLACE  # that a module of a row may lie beside its place [m]
+EVEN = (
+    2.01 * 10**-PLACE
+)  # that a module of a row may lie beside its place: the ends of a row are rounded, and so is each place [m]
 _NUMBERED = re.compile(r"m[1-9][0-9]{0,6}")
 
 
@@ -38,12 +41,22 @@ class ModuleRow(Document):
     @property
     def places(self) -> dict[str, Place]:
         """Of its modules, by their ids."""
-        gone = set(self.missing)
-        return {
-            f"m{self.first + k}": Place(round(self.u + k * self.step, PLACE), self.v, self.is_landscape)
-            for k in range(self.count)
-            if self.first + k not in gone
-        }
+        steps = np.arange(self.count)
+        if self.missing:
+            steps = steps[~np.isin(steps + self.first, self.missing)]
+        v, lies = self.v, self.is_landscape
+        along = np.round(self.u + steps * self.step, PLACE).tolist()
+        return {f"m{number}": Place(u, v, lies) for number, u in zip((steps + self.first).tolist(), along, strict=True)}
+
+    def without(self, gone: Container[str]) -> dict[str, Any] | None:
+        """A patch of the row that takes modules out: shorter where they were at an end, and nothing where none stays."""
+        kept = [int(key[1:]) for key in self.places if key not in gone]
+        if not kept:
+            return None
+        first, last = min(kept), max(kept)
+        missing = sorted(set(range(first, last + 1)).difference(kept))
+        begins = {"first": first, "u": round(self.u + (first - self.first) * self.step, PLACE)} if first != self.first else {}
+        return {**begins, "count": last - first + 1, "missing": missing or None}
 
 
 class PlacedModule(Document):

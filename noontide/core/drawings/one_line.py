@@ -22,6 +22,7 @@ ROW, LEAST_ROW, ROOMY = 19.0, 11.5, 30.0  # mm between trackers: usual, at least
 LETTER = 2.9  # mm
 SCHEDULE_LINE = 4.6  # mm
 INVERTER_WIDTH = 14.0  # mm
+SHORT = {"copper": "Cu", "aluminium": "Al"}
 CONDUCTORS = {1: "L + N + PE", 3: "3 L + N + PE"}
 
 
@@ -219,7 +220,7 @@ def _tracker_row(r: Results, members: tuple[int, ...], items: dict[str, Protecti
 
 
 def _cable_words(run: SizedRun) -> str:
-    metal = {"copper": "Cu", "aluminium": "Al"}[run.route.material]
+    metal = SHORT[run.route.material]
     return f"{run.choice.section:g} mm² {metal}, {run.route.length:g} m"
 
 
@@ -488,9 +489,21 @@ def _connection(
         )
     if transformer is not None:
         _transformer(sheet, x["transformer"] + 5, y)
-        sheet.text(x["transformer"] + 5, y + 9, f"{transformer.rated_power / 1000:g} kVA", LETTER * 0.85, "middle")
+        many = f"{connection.stations} × " if connection.stations > 1 else ""
+        sheet.text(x["transformer"] + 5, y + 9, f"{many}{transformer.rated_power / 1000:g} kVA", LETTER * 0.85, "middle")
         high = transformer.high_voltage
         sheet.text(x["transformer"] + 5, y + 12.4, f"{connection.voltage:g} V / {high / 1000:g} kV" if high >= 1000 else f"{connection.voltage:g} / {high:g} V", LETTER * 0.8, "middle", tone="soft")  # fmt: skip
+    if connection.stations > 1:
+        # What stands between the bus and the medium voltage is there in every station; each takes the same share of the inverters.
+        sheet.text(bus + 2, top - 4.8, f"in each of {connection.stations} stations", LETTER * 0.85, is_bold=True)
+    if (collector := r.cables.collector) is not None and connection.collector is not None:
+        length = connection.collector.length
+        pieces = f"{connection.stations} × {length:g} m" if connection.stations > 1 else f"{length:g} m"
+        right = x["meter"] + 5
+        sheet.text(
+            right, y - 10.4, f"3 × {collector.section:g} mm² {SHORT[collector.material]}", LETTER * 0.85, "end", tone="current"
+        )
+        sheet.text(right, y - 7, pieces, LETTER * 0.85, "end", tone="current")
     sheet.box(x["meter"] - 5, y - 5, 10, 10)
     sheet.line((x["meter"] - 5, y - 2.2), (x["meter"] + 5, y - 2.2))
     sheet.text(x["meter"], y + 2.4, "kWh", 3.0, "middle")

@@ -7,7 +7,38 @@ from typing import Literal
 # Rated currents of gPV fuse-links that are made [A].
 FUSES = (2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 16.0, 20.0, 25.0, 30.0, 32.0, 40.0, 50.0, 63.0)
 # Rated currents of circuit-breakers [A]: IEC 60898-1, and beyond 125 A those of IEC 60947-2 in the same steps.
-BREAKERS = (6, 10, 13, 16, 20, 25, 32, 40, 50, 63, 80, 100, 125, 160, 200, 250, 315, 400, 500, 630)
+BREAKERS = (
+    6,
+    10,
+    13,
+    16,
+    20,
+    25,
+    32,
+    40,
+    50,
+    63,
+    80,
+    100,
+    125,
+    160,
+    200,
+    250,
+    315,
+    400,
+    500,
+    630,
+    800,
+    1000,
+    1250,
+    1600,
+    2000,
+    2500,
+    3200,
+    4000,
+    5000,
+    6300,
+)
 
 
 @dataclass(frozen=True)

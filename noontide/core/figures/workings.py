@@ -153,6 +153,8 @@ def _more_inputs(r: Results, key: str) -> list[Input]:
             transformer = r.plant.transformer
             if transformer is None:
                 return []
+            count = r.design.connection.stations
+            stations = [Input("n", "stations alike", count, "", "the connection", "/connection/stations")] if count > 1 else []
             symbol, watts = (
                 (r"P_\mathrm{Fe}", transformer.iron_loss)
                 if key == "transformer_iron"
@@ -167,6 +169,18 @@ def _more_inputs(r: Results, key: str) -> list[Input]:
                     "transformer's datasheet",
                 ),
                 Input(r"S_\mathrm{r}", "rated power", transformer.rated_power / 1000, "kVA", "transformer's datasheet"),
+                *stations,
+            ]
+        case "collector":
+            cable, run, transformer = r.cables.collector, r.design.connection.collector, r.plant.transformer
+            if cable is None or run is None or transformer is None:
+                return []
+            return [
+                Input("n", "stations", r.design.connection.stations, "", "the connection", "/connection/stations"),
+                Input("l", "cable from one to the next", run.length, "m", "the connection", "/connection/collector/length"),
+                Input("A", f"section, {cable.material}", cable.section, "mm²", "the connection", "/connection/collector/section"),
+                Input("U", "medium voltage", transformer.high_voltage / 1000, "kV", "transformer's datasheet"),
+                Input("I", "largest current, before the grid", cable.current, "A", "all inverters at their largest power"),
             ]
         case "clipping":
             return [

@@ -70,26 +70,23 @@ def groups_of(plan: FaceModules, racks: Iterable[Body] = ()) -> GroupTargets:
     groups, halves = module.bypass_diodes, 2 if module.half_cut else 1
     keys = list(plan.ids)
     index = {key: k for k, key in enumerate(keys)}
-    planes, owner, of_group = [], [], []
+    g, h = (each.ravel() for each in np.meshgrid(np.arange(groups), np.arange(halves), indexing="ij"))
+    across, along = np.stack([g, g + 1]) / groups, np.stack([h, h + 1]) / halves  # (2, parts)
+    planes, owner = [], []
     for some, frame in plan.planes(keys):
         if not some:
             continue
-        outlines = []
-        for key, quad in zip(some, plan.quads(some), strict=True):
-            (u0, v0), (u1, v1) = quad[0], quad[2]
-            is_landscape = plan.placed[key].is_landscape
-            for g in range(groups):
-                for h in range(halves):
-                    across, along = (g / groups, (g + 1) / groups), (h / halves, (h + 1) / halves)
-                    (a, b), (c, d) = (along, across) if is_landscape else (across, along)
-                    x0, x1, y0, y1 = u0 + a * (u1 - u0), u0 + b * (u1 - u0), v0 + c * (v1 - v0), v0 + d * (v1 - v0)
-                    outlines.append([[x0, y0], [x1, y0], [x1, y1], [x0, y1]])
-                    owner.append(index[key])
-                    of_group.append(g)
-        planes.append(Targets(frame, np.array(outlines)))
+        quads = plan.quads(some)
+        low, size = quads[:, 0], quads[:, 2] - quads[:, 0]
+        lies = np.array([plan.placed[key].is_landscape for key in some])[:, np.newaxis, np.newaxis]
+        u = low[:, 0, np.newaxis, np.newaxis] + np.where(lies, along, across) * size[:, 0, np.newaxis, np.newaxis]
+        v = low[:, 1, np.newaxis, np.newaxis] + np.where(lies, across, along) * size[:, 1, np.newaxis, np.newaxis]
+        outlines = np.stack([u[:, [0, 1, 1, 0]], v[:, [0, 0, 1, 1]]], axis=-1)  # (modules, corners, parts, 2)
+        planes.append(Targets(frame, np.ascontiguousarray(outlines.swapaxes(1, 2).reshape(-1, 4, 2))))
+        owner.append(np.repeat([index[key] for key in some], groups * halves))
     rows = (*rows_of(plan), *racks)
     return GroupTargets(
-        tuple(planes), np.array(owner, np.int64), np.array(of_group, np.int64), tuple(keys), rows,
+        tuple(planes), np.concatenate([np.zeros(0, np.int64), *owner]), np.tile(g.astype(np.int64), len(keys)), tuple(keys), rows,
         groups, halves, max(module.cells_in_series / groups, 1.0), *_racks_of(plan, keys),
     )  # fmt: skip
 
@@ -98,7 +95,7 @@ def _racks_of(plan: FaceModules, keys: list[str]) -> tuple[RackRows | None, NDAr
     """The rows of a plan's racks, and which modules stand behind another row; none where modules lie flush, stand in pairs, or in one row."""
     if plan.racks is None or plan.is_paired or not keys:
         return None, None
-    boxes = np.array([[m.u, m.v, *plan.size(m.is_landscape)] for m in (plan.placed[key] for key in keys)])
+    boxes = plan.boxes(keys)
     depths = boxes[:, 1].round(2)
     rows = np.unique(depths)
     if rows.size < 2:
@@ -133,26 +130,17 @@ def racks_beside(plans: Mapping[str, FaceModules], key: str | None) -> list[Body
 def _row_bodies(plan: FaceModules, keys: list[str], frame: Frame, number: int) -> list[Body]:
     """A row of racks as few flat bodies: neighbours cast as one."""
     quads = plan.quads(keys)
-    order = np.argsort(quads[:, 0, 0])
-    bodies: list[Body] = []
-    run: Floats | None = None
-    for quad in [*quads[order], None]:
-        if (
-            run is not None
-            and quad is not None
-            and quad[0, 0] - run[1, 0] <= NEAR
-            and np.allclose(quad[[0, 3], 1], run[[0, 3], 1])
-        ):
-            run = np.array([run[0], quad[1], quad[2], run[3]])
-            continue
-        if run is not None:
-            points = frame.out_of(run)
-            ring = np.arange(4, dtype=np.int64)
-            bodies.append(
-                Body(f"row-{number}-{len(bodies)}", "rows", "Rows in front", points, np.zeros((0, 2), np.int64), (ring,))
-            )
-        run = None if quad is None else quad.copy()
-    return bodies
+    quads = quads[np.argsort(quads[:, 0, 0])]
+    before, after = quads[:-1], quads[1:]
+    goes_on = (after[:, 0, 0] - before[:, 1, 0] <= NEAR) & np.isclose(after[:, [0, 3], 1], before[:, [0, 3], 1]).all(axis=1)
+    firsts = np.flatnonzero(np.concatenate([[True], ~goes_on]))
+    lasts = np.append(firsts[1:], len(quads)) - 1
+    ring = np.arange(4, dtype=np.int64)
+    runs = np.stack([quads[firsts, 0], quads[lasts, 1], quads[lasts, 2], quads[firsts, 3]], axis=1)
+    return [
+        Body(f"row-{number}-{k}", "rows", "Rows in front", points, np.zeros((0, 2), np.int64), (ring,))
+        for k, points in enumerate(frame.out_of(runs))
+    ]
 
 
 def pieces_of(face: Face, spacing: float | None = None, racks: Iterable[Body] = ()) -> GroupTargets:

@@ -1,5 +1,6 @@
 """The modules of a layout on their face: their corners in space, what setbacks leave, and which of them lie where they may."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -165,6 +166,15 @@ class FaceModules:
     def placed(self) -> dict[str, Place]:
         """Where every module of the layout lies, by its id."""
         return self.layout.placed
+
+    def boxes(self, keys: Sequence[str]) -> Floats:
+        """Left, lower, width and height of some modules, as seen square to the face, (modules, 4)."""
+        return self.rectangles[[self._index[key] for key in keys]]
+
+    @cached_property
+    def _index(self) -> dict[str, int]:
+        """Of every module among the rectangles."""
+        return {key: k for k, key in enumerate(self.placed)}
 
     @cached_property
     def rectangles(self) -> Floats:

@@ -11,6 +11,7 @@ from noontide.core.design.circuits import SubArray
 from noontide.core.design.document import Design
 from noontide.core.design.layout import Layout
 from noontide.core.electrical.datasheets import Catalogue, Module
+from noontide.core.lately import Lately
 from noontide.core.plan.face_modules import FaceModules
 from noontide.core.scene.solids import Face
 
@@ -45,10 +46,25 @@ def plans_with(design: Design, modules: Mapping[str, Module]) -> dict[str, FaceM
         if face is None or surface.layout is None or key not in modules:
             continue
         before = lying.setdefault(face.id, [])
-        plan = found[key] = FaceModules(face, surface.layout, modules[key], design.site.latitude, tuple(before))
+        plan = found[key] = _plan_on(face, surface.layout, modules[key], design.site.latitude, tuple(before))
         if _shares_its_face(design, key):
             before += plan.all_corners
     return found
+
+
+_remembered: Lately[FaceModules] = Lately(12)
+LARGE = 200  # modules, from which a plan is remembered for those who ask for it next
+
+
+def _plan_on(face: Face, layout: Layout, module: Module, latitude: float, others: tuple[NDArray[np.float64], ...]) -> FaceModules:
+    """The plan of a face, of which a large one is found once as long as nothing about it changes."""
+    plan = FaceModules(face, layout, module, latitude, others)
+    if sum(row.count for row in layout.module_rows.values()) + len(layout.modules) < LARGE:
+        return plan
+    outlines = [face.outline, *(hole.outline for hole in face.holes), *others]
+    kinds = [edge.kind for edge in face.edges], [hole.kind for hole in face.holes]
+    key = (face.id, b"".join(o.tobytes() for o in outlines), repr(kinds), layout.model_dump_json(), module.fingerprint, latitude)
+    return _remembered.find(key, lambda: plan)
 
 
 def free_plan(design: Design, key: str, layout: Layout, module: Module, plans: Mapping[str, FaceModules]) -> FaceModules:
@@ -129,17 +145,20 @@ def string_runs(design: Design, key: str, plan: FaceModules) -> list[StringRun]:
     Both ends run straight to the exit, and what the modules' own cables do not bridge between one module and the next is added; half
     of the sum is the length one way, since a string's cable counts both ways.
     """
-    middle_of: dict[str, NDArray[np.float64]] = {}
+    keys, parts = [], []
     for some, frame in plan.planes(list(plan.ids)):
-        middle_of |= zip(some, frame.out_of(plan.quads(some).mean(axis=1)), strict=True)
+        keys += some
+        parts.append(frame.out_of(plan.quads(some).mean(axis=1)))
+    place = {key: k for k, key in enumerate(keys)}
+    every = np.concatenate([np.zeros((0, 3)), *parts])
     found = []
     for number, (subarray, string) in enumerate(strings_of(design, key, plan), start=1):
-        modules = tuple(i for i in string if i in middle_of)
+        modules = tuple(i for i in string if i in place)
         if not modules:
             continue
-        middles = np.array([middle_of[i] for i in modules])
-        hops = np.linalg.norm(np.diff(middles, axis=0), axis=1)
-        ends = np.linalg.norm(middles[[0, -1]] - plan.exit, axis=1)
+        middles = every[[place[i] for i in modules]]
+        hops = np.sqrt((np.diff(middles, axis=0) ** 2).sum(axis=1))
+        ends = np.sqrt(((middles[[0, -1]] - plan.exit) ** 2).sum(axis=1))
         cable = np.maximum(hops - 2 * LEAD, 0).sum() + np.maximum(ends - LEAD, 0).sum()
         found.append(StringRun(number, subarray, modules, middles, float(cable) / 2))
     return found

@@ -9,6 +9,7 @@ from typing import Literal
 from noontide.core.design.circuits import CableRun, Wiring
 from noontide.core.design.document import Design, Losses
 from noontide.core.electrical.cables import CableChoice, NoSection, Route
+from noontide.core.electrical.collector import CollectorCable, collector_cable
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.electrical.protection import RULE_SETS, FuseSizes, RuleSet, breaker_size, fuse_sizes
 from noontide.core.electrical.wiring import COEFFICIENTS, RISES, AcCableLoss, CableResistance, FourWireLoss
@@ -150,7 +151,7 @@ class SizedCables:
 
     @cached_property
     def of_main(self) -> FourWireLoss | None:
-        """The AC main cable of all inverters."""
+        """The AC main cable of a station."""
         run = self.by_pointer.get("/connection/cable")
         if run is None:
             return None
@@ -194,8 +195,20 @@ class SizedCables:
 
     @cached_property
     def main_current(self) -> float:
-        """Of the phase that carries most, at the largest power of all inverters [A]."""
-        return max(self.phases.apparent) / self.design.connection.phase_voltage
+        """Of the phase that carries most, at the largest power of the inverters of a station [A]."""
+        connection = self.design.connection
+        return max(self.phases.apparent) / connection.phase_voltage / connection.stations
+
+    @cached_property
+    def collector(self) -> CollectorCable | None:
+        """From station to station; none where it is not set, or no transformer says of what voltage it is."""
+        connection, run, transformer = self.design.connection, self.design.connection.collector, self.plant.transformer
+        if run is None or transformer is None:
+            return None
+        power = sum(self.phases.apparent) * connection.power_factor
+        return collector_cable(
+            power, transformer.high_voltage, connection.power_factor, connection.stations, run.length, run.conductor, run.section
+        )
 
     @cached_property
     def main_breaker(self) -> int | None:
@@ -231,7 +244,7 @@ class SizedCables:
             carried,
             self.main_current,
             voltage,
-            1,
+            connection.stations,
             asks,
             conductors,
             connection.power_factor,

@@ -458,9 +458,12 @@ def _connection(
         on_phase=cables.phases.on_phase,
         # Of a battery bus there is no AC before the inverter.
         cable=None if plant.is_on_bus else cables.of_main,
-        iron_loss=transformer.iron_loss if transformer else 0.0,
-        copper_loss=transformer.copper_loss if transformer else 0.0,
-        rated_power=transformer.rated_power if transformer else 0.0,
+        stations=connection.stations,
+        # Transformers alike that share a load lose together what one as large as all of them does.
+        iron_loss=transformer.iron_loss * connection.stations if transformer else 0.0,
+        copper_loss=transformer.copper_loss * connection.stations if transformer else 0.0,
+        rated_power=transformer.rated_power * connection.stations if transformer else 0.0,
+        collector=cables.collector.loss if cables.collector is not None else None,
         power_factor=connection.power_factor,
         auxiliaries=connection.auxiliaries,
         export_limit=None if connection.export_limit is None else connection.export_limit * 1000,

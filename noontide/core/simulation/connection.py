@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from noontide.core.demand.hourly import HourlyDemand
 from noontide.core.demand.meter import Metered
 from noontide.core.electrical.strings import NOTHING
-from noontide.core.electrical.wiring import FourWireLoss
+from noontide.core.electrical.wiring import AcCableLoss, FourWireLoss
 from noontide.core.simulation.account import SET_LINES, Account, dark_intervals
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
@@ -31,6 +31,11 @@ LOSSES = (
         "Transformer's datasheet; IEC 60076-1, load loss", (Setting("/connection/transformer"),), also="load loss",
     ),
     Loss(
+        "collector", "Medium-voltage cable", "grid", r"\Delta E = -\sum_t R\,\frac{(n+1)(2n+1)}{6n}\Bigl(\frac{P(t)}{U\cos\varphi}\Bigr)^2\Delta t",
+        "Ohm's law along a line of n stations with pieces of one length; IEC 60228, IEC 60502-2", (Setting("/connection/collector"), Setting("/connection/stations", "n")),
+        also="collector, ring, MV cable, feeder",
+    ),
+    Loss(
         "auxiliaries", "Auxiliaries", "grid", r"\Delta E = -P_\mathrm{aux}\,T", "Constant power (user setting)", (Setting("/connection/auxiliaries", r"P_\mathrm{aux}"),),
         also="own consumption, monitoring, ventilation",
     ),
@@ -50,10 +55,12 @@ class ConnectionInputs:
     accounts: tuple[Kept[Account], ...]
     counts: tuple[float, ...]
     on_phase: tuple[tuple[float, float, float], ...]  # inverters of each account by phase
-    cable: FourWireLoss | None
-    iron_loss: float  # of the transformer [W]
+    cable: FourWireLoss | None  # of a station
+    stations: int  # that share all power evenly
+    iron_loss: float  # of all transformers [W]
     copper_loss: float  # at rated power [W]
-    rated_power: float  # of the transformer [VA]
+    rated_power: float  # of all transformers [VA]
+    collector: AcCableLoss | None  # from station to station
     power_factor: float
     auxiliaries: float  # [W]
     export_limit: float | None  # [W]
@@ -118,13 +125,16 @@ def _pass(
     changes = dict.fromkeys((line.key for line in LOSSES), NOTHING)
     left = power
     if inputs.cable is not None and by_phase is not None:
-        changes["ac_main"] = -inputs.cable.during(by_phase, air)
+        changes["ac_main"] = -inputs.stations * inputs.cable.during(by_phase / inputs.stations, air)
         left = left + changes["ac_main"]
     if inputs.rated_power:
         load = left / (inputs.rated_power * inputs.power_factor)
         changes["transformer_iron"] = np.full_like(power, -inputs.iron_loss)
         changes["transformer_copper"] = -inputs.copper_loss * load**2
         left = left + changes["transformer_iron"] + changes["transformer_copper"]
+    if inputs.collector is not None:
+        changes["collector"] = -inputs.collector.during(left, air)
+        left = left + changes["collector"]
     if inputs.auxiliaries:
         changes["auxiliaries"] = np.full_like(power, -inputs.auxiliaries)
         left = left + changes["auxiliaries"]

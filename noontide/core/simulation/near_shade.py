@@ -2,7 +2,7 @@
 
 from collections import OrderedDict
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from hashlib import blake2b
 from threading import Lock
@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from noontide.core.electrical.string_curves import StringKinds
 from noontide.core.lately import Lately
+from noontide.core.plan.alike import alike
 from noontide.core.plan.cell_groups import GroupTargets, RackRows
 from noontide.core.scene.solids import Body
 from noontide.core.shading.horizon import Horizon
@@ -72,10 +73,18 @@ class NearLight:
     isotropic: Floats  # (12, targets)
     band: Floats
     ground: Floats
+    column: Ints | None = None  # of each target among these, where one stands for all that are alike; None where each has its own
+
+    def of(self, targets: Ints) -> Ints:
+        """Columns of some targets."""
+        return targets if self.column is None else self.column[targets]
 
 
 def cast_shadows(row: NearInputs) -> NearLight:
     """Shade of the scene on the cell groups of one surface."""
+    column = None
+    if (some := alike(row.targets, row.bodies)) is not None:
+        row, column = replace(row, targets=some.targets), some.column
     has_veils = is_veiled(row.bodies)
     solid = tuple(body for body in row.bodies if not any(body.light)) if has_veils else row.bodies
     directions, months, place = _directions_of(row.sky, has_veils, COARSE_SNAP if row.is_coarse else 0.0)
@@ -101,6 +110,7 @@ def cast_shadows(row: NearInputs) -> NearLight:
         isotropic=np.repeat(np.concatenate([d.isotropic for d in diffuse], axis=1), parts, axis=1),
         band=np.repeat(np.concatenate([d.band for d in diffuse], axis=1), parts, axis=1),
         ground=np.repeat(np.concatenate([d.ground for d in diffuse], axis=1), parts, axis=1),
+        column=column,
     )
 
 
@@ -252,7 +262,7 @@ class NearShade:
 
 
 @njit(cache=True, nogil=True)
-def sort_groups(beam, opaque, when, columns, string_first, bank_first, halves, cells, is_filling, kinds, levels, first_kind, first_level, weight, level, light, share, start, end):  # type: ignore[no-untyped-def]  # fmt: skip
+def sort_groups(beam, opaque, when, columns, string_first, bank_first, many, halves, cells, is_filling, kinds, levels, first_kind, first_level, weight, level, light, share, start, end):  # type: ignore[no-untyped-def]  # fmt: skip
     """The kinds of strings by the light on their groups: counted into `kinds` and `levels`, (shaded, banks), or filled in at `first_kind` and `first_level`."""
     banks = bank_first.size - 1
     most_groups, most_strings = 0, 0
@@ -293,7 +303,7 @@ def sort_groups(beam, opaque, when, columns, string_first, bank_first, halves, c
                     known[number, here, 0], known[number, here, 1] = total / (last - g), (last - g) / groups
                     here += 1
                     g = last
-                size[number], count[number] = here, 1.0
+                size[number], count[number] = here, many[s]
                 for other in range(number):
                     if size[other] != here:
                         continue
@@ -303,7 +313,7 @@ def sort_groups(beam, opaque, when, columns, string_first, bank_first, halves, c
                             is_same = False
                             break
                     if is_same:
-                        count[other] += 1
+                        count[other] += many[s]
                         number -= 1
                         break
                 number += 1
@@ -313,8 +323,11 @@ def sort_groups(beam, opaque, when, columns, string_first, bank_first, halves, c
                     levels[n, b] += size[i]
                 continue
             at = first_level[n, b]
+            of_bank = 0.0
+            for s in range(bank_first[b], bank_first[b + 1]):
+                of_bank += many[s]
             for i in range(number):
-                weight[first_kind[n, b] + i] = count[i] / (bank_first[b + 1] - bank_first[b])
+                weight[first_kind[n, b] + i] = count[i] / of_bank
                 level[first_kind[n, b] + i] = at
                 for k in range(size[i]):
                     light[at], share[at] = known[i, k, 0], known[i, k, 1]
@@ -324,14 +337,15 @@ def sort_groups(beam, opaque, when, columns, string_first, bank_first, halves, c
 def shade_strings(row: StringsInShadeInputs) -> NearShade:
     """The shade of one sub-array: its mean, and how light falls on the groups of each string."""
     near, targets = row.near.value, row.targets
-    columns_of: dict[tuple[int, int], list[int]] = {}
-    for column, (module, group) in enumerate(zip(targets.module.tolist(), targets.group.tolist(), strict=True)):
-        columns_of.setdefault((module, group), []).append(column)
     strings = [string for bank in row.banks for string in bank]
-    columns = np.array([columns_of[m, g] for string in strings for m in string for g in range(targets.groups)], dtype=np.int64)
-    flat = columns.ravel()
+    of_modules = np.lexsort((targets.group, targets.module)).reshape(-1, targets.groups, targets.halves)
+    own = of_modules[np.array([m for string in strings for m in string], dtype=np.int64)]
+    columns = near.of(own).reshape(-1, targets.halves)
+    # Where modules stand for others, the same columns come again and again.
+    flat, counts = np.unique(columns, return_counts=True)
+    parts = counts / counts.sum()
     beam, opaque = near.beam[:, flat], near.opaque[:, flat] if near.opaque is not near.beam else None
-    light, darkest, brightest = beam.mean(axis=1, dtype=float), beam.min(axis=1, initial=1.0), beam.max(axis=1, initial=0.0)
+    light, darkest, brightest = beam @ parts, beam.min(axis=1, initial=1.0), beam.max(axis=1, initial=0.0)
     # Under an even veil all groups have the mean light; where an edge of shade lies over them, the darkest cell counts.
     has_edges = (darkest if opaque is None else opaque.min(axis=1, initial=1.0)) < 1 - SHADED
     is_mixed = (light > 0) & (brightest > SHADED) & (has_edges | (brightest - darkest > SHADED))
@@ -341,20 +355,20 @@ def shade_strings(row: StringsInShadeInputs) -> NearShade:
     at = when if near.place is None else near.place[when]
     return NearShade(
         light=light,
-        isotropic=near.isotropic[:, flat].mean(axis=1),
-        band=near.band[:, flat].mean(axis=1),
-        ground=near.ground[:, flat].mean(axis=1),
-        ground_between=_between(near, targets, flat),
+        isotropic=near.isotropic[:, flat] @ parts,
+        band=near.band[:, flat] @ parts,
+        ground=near.ground[:, flat] @ parts,
+        ground_between=_between(near, targets, own.ravel()),
         racks=targets.racks,
         when=when,
-        kinds=_kinds(row, near, at, columns, [len(string) * targets.groups for string in strings]),
+        kinds=_kinds(row, near, at, columns),
     )
 
 
 def _between(near: NearLight, targets: GroupTargets, columns: Ints) -> Floats:
     if targets.behind is None:
         return np.zeros(12)
-    return (near.ground[:, columns] * targets.behind[targets.module[columns]]).mean(axis=1)
+    return (near.ground[:, near.of(columns)] * targets.behind[targets.module[columns]]).mean(axis=1)
 
 
 def _read_only(array: Singles) -> Singles:
@@ -364,10 +378,22 @@ def _read_only(array: Singles) -> Singles:
     return view
 
 
-def _kinds(row: StringsInShadeInputs, near: NearLight, at: Ints, columns: Ints, sizes: list[int]) -> StringKinds:
-    """The kinds of strings in every bank for directions of the sun: counted, then filled in."""
-    string_first = np.cumsum([0, *sizes])
-    bank_first = np.cumsum([0, *map(len, row.banks)])
+def _kinds(row: StringsInShadeInputs, near: NearLight, at: Ints, columns: Ints) -> StringKinds:
+    """The kinds of strings in every bank for directions of the sun: counted, then filled in. Strings of the same light are looked at once."""
+    sizes = iter(len(string) * row.targets.groups for bank in row.banks for string in bank)
+    strings: list[dict[bytes, tuple[Ints, int]]] = []
+    end = 0
+    for bank in row.banks:
+        strings.append({})
+        for _ in bank:
+            start, end = end, end + next(sizes)
+            own = columns[start:end]
+            _, before = strings[-1].get(own.tobytes(), (own, 0))
+            strings[-1][own.tobytes()] = own, before + 1
+    some = [string for bank in strings for string in bank.values()]
+    columns = np.concatenate([own for own, _ in some])
+    string_first = np.cumsum([0, *(len(own) for own, _ in some)])
+    bank_first = np.cumsum([0, *map(len, strings)])
     shape = at.size, len(row.banks)
     kinds, levels, none = np.zeros(shape, np.int64), np.zeros(shape, np.int64), np.zeros((0, 0), np.int64)
     inputs = (
@@ -377,6 +403,7 @@ def _kinds(row: StringsInShadeInputs, near: NearLight, at: Ints, columns: Ints, 
         columns,
         string_first,
         bank_first,
+        np.array([count for _, count in some], dtype=np.float64),
         row.targets.halves,
         row.targets.cells,
     )

@@ -8,6 +8,7 @@ from noontide.core.design import Design
 from noontide.core.electrical import Catalogue
 from noontide.core.fields import Document
 from noontide.core.verbs.batteries import SizeBattery, SizeSystem, TakeBattery, size_battery, size_system, take_battery
+from noontide.core.verbs.connection import JoinStations, LimitExport, SetImpedance, join_stations, limit_export, set_impedance
 from noontide.core.verbs.costs import AddCost, TakeCarbon, TakeYieldTable, add_cost, take_carbon, take_yield_table
 from noontide.core.verbs.hanging import HangStrings, hang_strings
 from noontide.core.verbs.modules import (
@@ -88,6 +89,9 @@ VERBS: dict[str, Verb] = {
     "add-inverter": Verb("Add an inverter, with a string on its first tracker", AddInverter, add_inverter),
     "add-strings": Verb("Add a string to a tracker", AddStrings, add_strings),
     "delete-inverter": Verb("Delete an inverter with its strings", DeleteInverter, delete_inverter),
+    "limit-export": Verb("Limit the export", LimitExport, limit_export),
+    "set-impedance": Verb("Say what the grid's impedance is", SetImpedance, set_impedance),
+    "join-stations": Verb("Lay a medium-voltage cable between stations", JoinStations, join_stations),
     "add-surface": Verb("Add a surface", AddSurface, add_surface),
     "arrange-rows": Verb("Arrange a surface in rows", ArrangeRows, arrange_rows),
     "delete-surface": Verb("Delete a surface with its strings", DeleteSurface, delete_surface),

@@ -8,7 +8,7 @@ from pydantic import Field
 from noontide.core.design import Design
 from noontide.core.design.document import Surface
 from noontide.core.design.layout import Layout
-from noontide.core.design.module_rows import MOST_MODULES, PLACE, ModuleRow
+from noontide.core.design.module_rows import MOST_MODULES, PLACE
 from noontide.core.electrical import Catalogue
 from noontide.core.fields import Document, Id, ModuleId
 from noontide.core.plan import FaceModules
@@ -102,10 +102,7 @@ def delete_modules(design: Design, given: DeleteModules) -> tuple[dict[str, Any]
     for surface, ids in given.modules.items():
         layout = _layout_of(design, surface)
         _must_lie(ids, layout.placed, design.surfaces[surface])
-        gone = set(ids)
-        hand = {key: None for key in ids if key in layout.modules}
-        rows = {name: _without(row, gone) for name, row in layout.module_rows.items() if gone.intersection(row.places)}
-        surfaces |= _layout_patch(surface, rows, hand)["surfaces"]
+        surfaces[surface] = {"layout": layout.without(ids)}
     count = sum(map(len, given.modules.values()))
     return {"surfaces": surfaces}, f"{count:,} module{'s' * (count != 1)} deleted from the plan."
 
@@ -241,17 +238,6 @@ def _kept(slots: list[tuple[str, int]], strings: Strings) -> dict[str, Any]:
         while some and not some[-1]:
             some.pop()
     return {"subarrays": {name: {"plan": some} for name, some in found.items()}}
-
-
-def _without(row: ModuleRow, gone: set[str]) -> dict[str, Any] | None:
-    """A row without some of its modules; shorter where they were at an end, and nothing where none stays."""
-    kept = [int(key[1:]) for key in row.places if key not in gone]
-    if not kept:
-        return None
-    first, last = min(kept), max(kept)
-    missing = sorted(set(range(first, last + 1)).difference(kept))
-    begins = {"first": first, "u": _rounded(row.u + (first - row.first) * row.step)} if first != row.first else {}
-    return {**begins, "count": last - first + 1, "missing": missing or None}
 
 
 def _layout_patch(surface: str, rows: Mapping[str, Any], hand: Mapping[str, Any]) -> dict[str, Any]:

@@ -133,6 +133,7 @@ class FollowedFace(Shape):
     tilt: float
     azimuth: float
     area: float | None
+    modules: int = Field(0, description="that lie on its plan")
 
 
 class TrackerAnswer(Shape):
@@ -244,7 +245,13 @@ def _names(design: Design) -> Names:
 
 def _faces(design: Design) -> dict[str, FollowedFace]:
     return {
-        key: FollowedFace(name=s.name, tilt=round(s.tilt, 3), azimuth=round(s.azimuth, 3), area=s.area)
+        key: FollowedFace(
+            name=s.name,
+            tilt=round(s.tilt, 3),
+            azimuth=round(s.azimuth, 3),
+            area=s.area,
+            modules=len(s.layout.placed) if s.layout else 0,
+        )
         for key, s in design.surfaces.items()
         if s.face is not None
     }

@@ -10,6 +10,7 @@ from scipy.spatial import ConvexHull
 
 from noontide.core.design.circuits import PlannedLengths
 from noontide.core.design.document import Design
+from noontide.core.design.layout import Layout
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import FaceModules
 from noontide.core.plan.layouts import module_on, plans_of, string_runs
@@ -197,7 +198,7 @@ def _roofs_in_words(areas: list[float]) -> str:
 
 
 def _modules_in_words(surface: dict) -> str:
-    many = len((surface.get("layout") or {}).get("modules") or {})
+    many = len(Layout.model_validate(surface.get("layout") or {}).placed)
     return f"{many} module{'' if many == 1 else 's'}"
 
 
@@ -253,29 +254,31 @@ def _layout(design: Design, key: str, face: Face, parts: Catalogue, plan: FaceMo
         return empty
     runs = string_runs(design, key, plan)
     strings = {i: run.number for run in runs for i in run.modules}
-    modules: list[DrawnModule] = []
+    modules: list[dict] = []
     for some, frame in plan.planes(list(plan.ids)):
-        for i, quad in zip(some, plan.quads(some), strict=True):
-            modules.append(DrawnModule(id=i, number=len(modules) + 1, corners=_points(frame.out_of(quad)), string=strings.get(i)))
+        # Thousands are validated as one list, not each by itself.
+        for i, corners in zip(some, frame.out_of(plan.quads(some)).round(4).tolist(), strict=True):
+            modules.append({"id": i, "number": len(modules) + 1, "corners": corners, "string": strings.get(i)})
     usable = [
         [_points(plan.frame.out_of(_ring(ring))) for ring in (part.exterior, *part.interiors)]
         for part in shapely.get_parts(plan.usable.simplify(0.004))
     ]
     mass = plan.module.mass * len(modules) if plan.module.mass else None
-    return empty.model_copy(
-        update={
+    return DrawnLayout.model_validate(
+        empty.__dict__
+        | {
             "axes": tuple(tuple(axis.tolist()) for axis in plan.frame.axes[:2]),
             "modules": modules,
             "tray": plan.tray,
             "usable": usable,
             "strings": [
-                DrawnString(
-                    number=r.number,
-                    subarray=r.subarray,
-                    modules=list(r.modules),
-                    path=_points(r.middles),
-                    length=round(r.length, 2),
-                )
+                {
+                    "number": r.number,
+                    "subarray": r.subarray,
+                    "modules": r.modules,
+                    "path": _points(r.middles),
+                    "length": round(r.length, 2),
+                }
                 for r in runs
             ],
             "lengths": planned_lengths(runs),

@@ -137,6 +137,16 @@ def test_a_module_that_is_taken_out_leaves_its_string_short_and_repair_takes_the
     assert first[-1] == min(free, key=lambda i: (places[i].u - places[before].u) ** 2 + (places[i].v - places[before].v) ** 2)
 
 
+def test_the_remedy_for_modules_that_cannot_lie_there_takes_just_those(on_plan, parts):
+    pushed = on_plan | {"scene": on_plan["scene"] | {"chimneys": {"flue": {"on": "house", "x": 2, "y": -3}}}}
+    design = Design.read(pushed)
+    tray = plans_of(design, parts)["south"].tray
+    assert tray
+    less = edited(pushed, {"surfaces": {"south": {"layout": design.surfaces["south"].layout.without(tray)}}}, parts)
+    assert at(less) == {key: place for key, place in at(on_plan).items() if key not in tray}
+    assert plans_of(Design.read(less), parts)["south"].tray == {}
+
+
 def test_another_type_leaves_no_module_of_the_old_one(on_plan, parts):
     larger = max(parts.modules.values(), key=lambda module: module.area).id
     swapped, words = act(on_plan, "swap-modules", {"surface": "south", "module": larger}, parts)

@@ -1021,6 +1021,28 @@ export interface components {
       height?: number
     }
     /**
+     * Collector
+     * @description The medium-voltage cable from one transformer station to the next, and from the last to the grid.
+     */
+    Collector: {
+      /**
+       * From station to station
+       * @default 300
+       */
+      length?: number
+      /**
+       * Section
+       * @default null
+       */
+      section?: number | null
+      /**
+       * Conductor
+       * @default aluminium
+       * @enum {string}
+       */
+      conductor?: 'copper' | 'aluminium'
+    }
+    /**
      * Connection
      * @description Where the plant meets the grid, and what the grid asks of it.
      */
@@ -1040,6 +1062,16 @@ export interface components {
        * @default null
        */
       transformer?: string | null
+      /**
+       * Stations, alike, with a main breaker and a transformer each
+       * @default 1
+       */
+      stations?: number
+      /**
+       * Medium-voltage cable
+       * @default null
+       */
+      collector?: components['schemas']['Collector'] | null
       /**
        * Auxiliaries
        * @default 0
@@ -4743,6 +4775,8 @@ export interface components {
        *       "voltage": 400,
        *       "cable": null,
        *       "transformer": null,
+       *       "stations": 1,
+       *       "collector": null,
        *       "auxiliaries": 0,
        *       "power_factor": 1,
        *       "is_absorbing": true,

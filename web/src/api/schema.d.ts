@@ -3728,6 +3728,12 @@ export interface components {
             azimuth: number;
             /** Area */
             area: number | null;
+            /**
+             * Modules
+             * @description that lie on its plan
+             * @default 0
+             */
+            modules: number;
         };
         /** ForkRequest */
         ForkRequest: {

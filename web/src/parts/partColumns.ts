@@ -12,6 +12,9 @@ export interface Column<Part> {
 }
 const money = (value: number | null | undefined) => (value == null ? '' : number(value, value < 100 ? 2 : 0))
 
+/** A value of a datasheet, which the library gives with its default where the maker says nothing. */
+const said = (value: number | null | undefined, digits?: number) => (value == null ? '' : number(value, digits))
+
 export const MODULE_COLUMNS: Column<ModuleLine>[] = [
   { key: 'power', title: 'Power', unit: 'W', text: (m) => number(m.power), better: 'more' },
   {
@@ -41,17 +44,17 @@ export const MODULE_MORE: Column<ModuleLine>[] = [
   { key: 'imp', title: 'Imp', unit: 'A', text: (m) => number(m.imp, 2) },
   { key: 'voc_coefficient', title: 'Voc coefficient', unit: '%/K', text: (m) => number(m.voc_coefficient, 3) },
   { key: 'isc_coefficient', title: 'Isc coefficient', unit: '%/K', text: (m) => number(m.isc_coefficient, 3) },
-  { key: 'noct', title: 'NOCT', unit: '°C', text: (m) => number(m.noct ?? 45, 0), better: 'less' },
+  { key: 'noct', title: 'NOCT', unit: '°C', text: (m) => said(m.noct, 0), better: 'less' },
   { key: 'length', title: 'Length', unit: 'm', text: (m) => number(m.length, 3) },
   { key: 'width', title: 'Width', unit: 'm', text: (m) => number(m.width, 3) },
   {
     key: 'maximum_system_voltage',
     title: 'Maximum system voltage',
     unit: 'V',
-    text: (m) => number(m.maximum_system_voltage ?? 1000),
+    text: (m) => said(m.maximum_system_voltage),
   },
-  { key: 'maximum_series_fuse', title: 'Series fuse', unit: 'A', text: (m) => number(m.maximum_series_fuse ?? 20) },
-  { key: 'bifaciality', title: 'Bifaciality', unit: '', text: (m) => number(m.bifaciality ?? 0, 2), better: 'more' },
+  { key: 'maximum_series_fuse', title: 'Series fuse', unit: 'A', text: (m) => said(m.maximum_series_fuse) },
+  { key: 'bifaciality', title: 'Bifaciality', unit: '', text: (m) => said(m.bifaciality, 2), better: 'more' },
   { key: 'half_cut', title: 'Half-cut cells', unit: '', text: (m) => (m.half_cut ? 'yes' : 'no') },
   { key: 'mass', title: 'Mass', unit: 'kg', text: (m) => (m.mass == null ? '' : number(m.mass, 1)), better: 'less' },
   {
@@ -76,7 +79,7 @@ export const INVERTER_COLUMNS: Column<InverterLine>[] = [
     unit: 'kW',
     text: (i) => number(i.ac_power / 1000, i.ac_power < 1000 ? 2 : i.ac_power < 10000 ? 1 : 0),
   },
-  { key: 'kind', title: 'Kind', unit: '', text: (i) => i.kind ?? 'string' },
+  { key: 'kind', title: 'Kind', unit: '', text: (i) => i.kind ?? '' },
   { key: 'trackers', title: 'Trackers', unit: '', text: (i) => String(i.trackers) },
   { key: 'maximum_dc_voltage', title: 'Max. DC', unit: 'V', text: (i) => number(i.maximum_dc_voltage) },
   {
@@ -135,7 +138,7 @@ export const INVERTER_MORE: Column<InverterLine>[] = [
     key: 'night_power',
     title: 'Night consumption',
     unit: 'W',
-    text: (i) => number(i.night_power ?? 1, 1),
+    text: (i) => said(i.night_power, 1),
     better: 'less',
   },
   {
@@ -148,7 +151,7 @@ export const INVERTER_MORE: Column<InverterLine>[] = [
     key: 'derating',
     title: 'Derates above',
     unit: '°C',
-    text: (i) => (i.derating ? number(i.derating.temperature ?? 45) : 'not said'),
+    text: (i) => (i.derating ? said(i.derating.temperature) : 'not said'),
   },
   { key: 'size', title: 'Size', unit: '', text: (i) => i.size ?? '' },
   { key: 'is_separated', title: 'Separates AC from DC', unit: '', text: (i) => (i.is_separated ? 'yes' : 'no') },

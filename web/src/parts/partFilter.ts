@@ -24,8 +24,8 @@ export const NO_FILTER: PartFilter = {
 export function passes(part: ModuleLine | InverterLine, f: PartFilter): boolean {
   const isModule = 'power' in part
   const power = isModule ? part.power : part.ac_power / 1000
-  const voltage = isModule ? (part.maximum_system_voltage ?? 1000) : part.maximum_dc_voltage
-  const kind = isModule ? part.technology : (part.kind ?? 'string')
+  const voltage = isModule ? (part.maximum_system_voltage ?? Infinity) : part.maximum_dc_voltage
+  const kind = isModule ? part.technology : (part.kind ?? '')
   return (
     (!f.maker || part.maker === f.maker) &&
     (!f.kind || kind === f.kind) &&

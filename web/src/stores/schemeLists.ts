@@ -22,7 +22,10 @@ export interface SurfaceView {
   motion: Motion | null
   tracking: NonNullable<Surface['tracking']> | null
   seasonal: NonNullable<Surface['seasonal_tilt']>['changes'] | null
+  /** Of its strings. */
   modules: number
+  /** That lie on its plan. */
+  laid: number
 }
 export interface StringView {
   id: string
@@ -49,7 +52,7 @@ type Names = Record<string, string>
 export function listsOf(
   document: () => Design,
   preset: (pointer: string) => unknown,
-  faces: () => Record<string, { name: string; tilt: number; azimuth: number; area?: number | null }> = () => ({}),
+  faces: () => Record<string, { name: string; tilt: number; azimuth: number; area?: number | null; modules?: number }> = () => ({}),
   names: () => { surfaces?: Names; inverters?: Names; subarrays?: Names } = () => ({}),
 ) {
   const site = computed<Site>(() => document().site ?? { latitude: 0, longitude: 0 })
@@ -98,6 +101,7 @@ export function listsOf(
       tracking: s.tracking ?? null,
       seasonal: s.seasonal_tilt?.changes ?? null,
       modules: modulesOf.value.get(id) ?? 0,
+      laid: faces()[id]?.modules ?? 0,
     })),
   )
   return { site, surfaces, subarrays, sets }

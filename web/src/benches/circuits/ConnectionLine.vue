@@ -4,6 +4,7 @@ import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
+import NumberField from '@/brief/NumberField.vue'
 import { number } from '@/theme/format'
 
 /** What the grid is and what it asks, in a sentence whose values are edited where they stand. */
@@ -15,6 +16,11 @@ const resistance = computed(() => store.at('/connection/resistance') as number |
 const factor = computed(() => (store.at('/connection/power_factor') as number | undefined) ?? 1)
 const isAbsorbing = computed(() => (store.at('/connection/is_absorbing') as boolean | undefined) ?? true)
 const transformer = computed(() => (store.at('/connection/transformer') as string | undefined) ?? '')
+const collector = computed(
+  () => store.at('/connection/collector') as { length?: number; section?: number | null } | null | undefined,
+)
+const CONDUCTORS = ['aluminium', 'copper'].map((value) => ({ value, text: value }))
+const limitsOf = (pointer: string) => library.field(pointer) ?? undefined
 const single = computed(() => store.sets.filter((s) => store.circuits.inverters[s.id]?.phases === 1))
 const loads = computed(() => props.phases.map((p, i) => `L${i + 1} ${number(p / 1000, 1)}`).join(', '))
 const EARTHING = ['TN-S', 'TN-C-S', 'TT'].map((value) => ({ value, text: value }))
@@ -59,15 +65,7 @@ const setPhase = (id: string, event: Event) =>
         >).
       </template>
       <template v-else>
-        No export limit (<button
-          type="button"
-          class="link"
-          @click="
-            store.edit({ connection: { export_limit: Math.round((store.evaluation?.headline?.ac_power ?? 10) * 0.7) } })
-          "
-        >
-          set one</button
-        >).
+        No export limit (<button type="button" class="link" @click="store.act('limit-export', {})">set one</button>).
       </template>
       <template v-if="resistance !== undefined">
         The grid has <BriefNumber pointer="/connection/resistance" label="Grid resistance" /> and
@@ -75,11 +73,7 @@ const setPhase = (id: string, event: Event) =>
         <BriefNumber pointer="/connection/rise_limit" label="Voltage rise limit" />.
       </template>
       <template v-else>
-        The grid's impedance is not known (<button
-          type="button"
-          class="link"
-          @click="store.edit({ connection: { resistance: 0.1 } })"
-        >
+        The grid's impedance is not known (<button type="button" class="link" @click="store.act('set-impedance', {})">
           set it</button
         >).
       </template>
@@ -89,6 +83,36 @@ const setPhase = (id: string, event: Event) =>
         <option v-for="t in library.parts.transformers" :key="t.id" :value="t.id">
           {{ t.maker }} {{ t.name }}
         </option></select
+      ><template v-if="transformer"
+        >, one in each of <BriefNumber pointer="/connection/stations" label="Stations" /> stations alike<template
+          v-if="collector"
+          >, joined by <BriefNumber pointer="/connection/collector/length" label="Medium-voltage cable" /> of
+          <BriefChoice
+            pointer="/connection/collector/conductor"
+            label="Conductor of the medium-voltage cable"
+            :options="CONDUCTORS"
+          />
+          from one to the next and to the grid, section
+          <NumberField
+            class="blank short"
+            :limits="limitsOf('/connection/collector/section')"
+            :value="collector.section ?? null"
+            placeholder="as needed"
+            aria-label="Section of the medium-voltage cable"
+            @change="store.edit({ connection: { collector: { section: $event } } })"
+          />
+          mm² (<button type="button" class="link" @click="store.edit({ connection: { collector: null } })">
+            leave it out</button
+          >)</template
+        ><template v-else
+          >, their medium voltage not counted (<button
+            type="button"
+            class="link"
+            @click="store.act('join-stations', {})"
+          >
+            add its cable</button
+          >)</template
+        ></template
       >. Auxiliaries draw <BriefNumber pointer="/connection/auxiliaries" label="Auxiliaries" />.
     </p>
     <p v-if="single.length" class="words">
@@ -109,6 +133,9 @@ const setPhase = (id: string, event: Event) =>
   </div>
 </template>
 <style scoped>
+.short {
+  width: 76px;
+}
 .words {
   font: 14px/1.65 var(--serif);
 }

@@ -21,14 +21,10 @@ const store = useSchemeStore()
 const library = useLibrary()
 const { say } = useNotice()
 /** Those that lie on its plan, or that its strings have. */
-const modulesOn = (surface: string) =>
-  Object.keys((store.at(`/surfaces/${surface}/layout/modules`) ?? {}) as object).length ||
-  store.subarrays
-    .filter((s) => s.surface === surface)
-    .reduce(
-      (sum, s) => sum + s.modules_per_string * s.strings * (store.sets.find((i) => i.id === s.inverter)?.count ?? 1),
-      0,
-    )
+const modulesOn = (surface: string) => {
+  const one = store.surfaces.find((s) => s.id === surface)
+  return one?.laid || one?.modules || 0
+}
 const wish = reactive({
   surface: props.surface,
   module: props.module,

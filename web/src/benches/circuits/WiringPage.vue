@@ -65,9 +65,10 @@ const run = computed(() => answer.value?.runs.find((r) => r.pointer === picked.v
       </button>
     </p>
     <p v-if="bareStrings.length || bareSets.length" class="soft small">
-      Until a cable has a length, the share of the losses stands for it
-      <template v-if="bareStrings.length && bareStrings.length < store.subarrays.length"
-        >({{
+      Until a cable has a length, the share of the losses stands for it<template
+        v-if="bareStrings.length && bareStrings.length < store.subarrays.length"
+      >
+        ({{
           bareStrings
             .map((s) => s.id)
             .slice(0, 4)
