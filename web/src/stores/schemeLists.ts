@@ -52,7 +52,10 @@ type Names = Record<string, string>
 export function listsOf(
   document: () => Design,
   preset: (pointer: string) => unknown,
-  faces: () => Record<string, { name: string; tilt: number; azimuth: number; area?: number | null; modules?: number }> = () => ({}),
+  faces: () => Record<
+    string,
+    { name: string; tilt: number; azimuth: number; area?: number | null; modules?: number }
+  > = () => ({}),
   names: () => { surfaces?: Names; inverters?: Names; subarrays?: Names } = () => ({}),
 ) {
   const site = computed<Site>(() => document().site ?? { latitude: 0, longitude: 0 })
