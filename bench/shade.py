@@ -4,13 +4,15 @@ import time
 
 import numpy as np
 
+from noontide.core.design import merge_patch
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import groups_of
 from noontide.core.plan.laying import proposed
-from noontide.core.plan.layouts import plans_of
+from noontide.core.plan.layouts import forget_plans, plans_of
 from noontide.core.simulation import StageCache, near_shade
 from noontide.core.simulation.chain import sky_over
+from noontide.core.verbs.filling import filled
 from noontide.core.weather import Weather
 
 CHIMNEYS = 5
@@ -130,4 +132,36 @@ class Village(Casting):
         start = time.perf_counter()
         for targets in self.targets:
             near_shade.cast_shadows(near_shade.NearInputs(self.sky, targets, bodies, horizon, is_coarse))
+        return time.perf_counter() - start
+
+
+class Field(Casting):
+    """Rows of racks on level ground, far more modules than a roof has."""
+
+    def __init__(self, length: float, width: float, weather: Weather, parts: Catalogue, latitude: float, longitude: float):
+        document = {
+            "site": {"latitude": latitude, "longitude": longitude},
+            "scene": {"grounds": {"field": {"length": length, "width": width}}},
+            "surfaces": {
+                "s": {
+                    "face": "field/ground", "mounting": "open rack",
+                    "layout": {"module": "veltrane-430", "orientation": "portrait", "racks": {"tilt": 20, "pitch": 5.5, "height": 0.6}},
+                }
+            },
+        }  # fmt: skip
+        _, self.modules, patch = filled(Design.read(document), "s", parts)
+        self.document, self.parts = merge_patch(document, patch), parts
+        cache = StageCache()
+        self.sky = sky_over(self.design().site, weather, cache)
+        self.sky.value  # noqa: B018  the sun and the weather are there before the clock starts
+        self.hold = cache
+
+    def design(self, shift: float = 0.0) -> Design:
+        return Design.read(self.document)
+
+    def _cast(self, design: Design, is_coarse: bool = False) -> float:
+        forget_plans()
+        start = time.perf_counter()
+        (plan,) = plans_of(design, self.parts).values()
+        near_shade.cast_shadows(near_shade.NearInputs(self.sky, groups_of(plan), (), design.site.horizon_line, is_coarse))
         return time.perf_counter() - start

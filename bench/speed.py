@@ -10,7 +10,7 @@ from collections.abc import Callable
 import numpy as np
 
 from bench import storage
-from bench.shade import ShadeBench, Village
+from bench.shade import Field, ShadeBench, Village
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
 from noontide.core.electrical import finder
@@ -115,6 +115,7 @@ def main() -> None:
     roof = ShadeBench(500, 300, WEATHER, PARTS, PLACE.latitude, PLACE.longitude)
     large = ShadeBench(2000, 1000, WEATHER, PARTS, PLACE.latitude, PLACE.longitude)
     village = Village(WEATHER, PARTS, PLACE.latitude, PLACE.longitude)
+    field = Field(420, 330, WEATHER, PARTS, PLACE.latitude, PLACE.longitude)
     roof.moved(), village.moved()
     works += [
         ("near shading, 500 modules x 3, 300 faces", lambda: min(roof.cold() for _ in range(3)), 4000),
@@ -124,6 +125,8 @@ def main() -> None:
         ("near shading, 440 modules on 40 roofs", lambda: min(village.cold() for _ in range(2)), 30_000),
         ("the same after one chimney has moved", lambda: min(village.moved() for _ in range(3)), 1500),
         ("a first, coarse look at it", lambda: min(village.coarse() for _ in range(3)), 1000),
+        (f"a field of {field.modules:,} modules in rows, a first look", lambda: min(field.coarse() for _ in range(3)), 10_000),
+        ("the same, exact", lambda: min(field.cold() for _ in range(3)), 300_000),
         ("every way for 600 modules on one inverter of 250 kW", list_arrangements, 3000),
     ]
     edits = storage.Edits(plant(1, 1), WEATHER)

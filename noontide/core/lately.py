@@ -27,3 +27,8 @@ class Lately(Generic[Result]):
             while len(self._kept) > self.most:
                 self._kept.popitem(last=False)
         return made
+
+    def clear(self) -> None:
+        """Let go of all."""
+        with self._lock:
+            self._kept.clear()

@@ -56,6 +56,11 @@ _remembered: Lately[FaceModules] = Lately(12)
 LARGE = 200  # modules, from which a plan is remembered for those who ask for it next
 
 
+def forget_plans() -> None:
+    """Let go of the plans that are remembered."""
+    _remembered.clear()
+
+
 def _plan_on(face: Face, layout: Layout, module: Module, latitude: float, others: tuple[NDArray[np.float64], ...]) -> FaceModules:
     """The plan of a face, of which a large one is found once as long as nothing about it changes."""
     plan = FaceModules(face, layout, module, latitude, others)
