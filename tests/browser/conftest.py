@@ -180,10 +180,15 @@ def undo_all(page: Page) -> None:
 
 
 def findings(page) -> list[str]:
-    """Findings of axe of any weight, with the first place of each."""
+    """Findings of axe of any weight, with the first place of each; in the dark theme too, which differs in nothing but its colours."""
     source = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js"
     page.evaluate(source.read_text(encoding="utf-8"))
-    found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
-    return [
-        f"{v['id']}: {v['nodes'][0]['html'][:160]} | {v['nodes'][0].get('failureSummary', '')[:300]}" for v in found["violations"]
-    ]
+    found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")["violations"]
+    page.emulate_media(color_scheme="dark")
+    try:
+        expect(page.locator("html")).to_have_attribute("data-theme", "dark", timeout=5_000)
+        colours = "axe.run(document, { resultTypes: ['violations'], runOnly: ['color-contrast', 'link-in-text-block'] })"
+        found += page.evaluate(colours)["violations"]
+    finally:
+        page.emulate_media(color_scheme="light")
+    return [f"{v['id']}: {v['nodes'][0]['html'][:160]} | {v['nodes'][0].get('failureSummary', '')[:300]}" for v in found]

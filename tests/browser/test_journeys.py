@@ -290,9 +290,7 @@ def test_two_windows_edit_one_scheme_and_both_edits_stay(page, browser, applicat
 @pytest.mark.parametrize(
     "bench", ["site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "storage", "losses", "hours", "money"]
 )
-@pytest.mark.parametrize("theme", ["light", "dark"])
-def test_axe_finds_nothing_on_any_bench(page, bench, theme):
-    page.emulate_media(color_scheme=theme)
+def test_axe_finds_nothing_on_any_bench(page, bench):
     open_project(page, "Aldermoor Dairy", bench)
     energy(page)
     assert findings(page) == []
@@ -322,9 +320,7 @@ def test_on_paper_stands_the_bench_under_a_line_that_says_what_it_is_of(page):
     assert page.evaluate("document.querySelector('#bench').scrollHeight <= document.querySelector('#bench').clientHeight + 1")
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
-def test_axe_finds_nothing_on_the_first_page(page, theme):
-    page.emulate_media(color_scheme=theme)
+def test_axe_finds_nothing_on_the_first_page(page):
     page.goto("/")
     expect(page.get_by_role("link", name="Open Aldermoor Dairy")).to_be_visible()
     expect(page.get_by_role("button", name="Go on from here")).to_be_enabled()
@@ -347,9 +343,7 @@ def test_axe_finds_nothing_where_months_and_the_map_are_open(page):
     undo_all(page)
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
-def test_axe_finds_nothing_in_any_dialog_or_page_of_a_bench(page, theme):
-    page.emulate_media(color_scheme=theme)
+def test_axe_finds_nothing_in_any_dialog_or_page_of_a_bench(page):
     open_project(page, "Aldermoor Dairy", "circuits")
     energy(page)
     start = page.url.split("?")[0].rsplit("/", 1)[0]

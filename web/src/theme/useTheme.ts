@@ -12,7 +12,10 @@ function show(isDark: boolean) {
 export function useTheme() {
   function begin() {
     const kept = localStorage.getItem(KEY)
-    show(kept ? kept === 'dark' : window.matchMedia('(prefers-color-scheme: dark)').matches)
+    const system = window.matchMedia('(prefers-color-scheme: dark)')
+    show(kept ? kept === 'dark' : system.matches)
+    // The system may change it in the evening, while the page is open.
+    system.addEventListener('change', () => localStorage.getItem(KEY) || show(system.matches))
     // Paper is light.
     window.addEventListener('beforeprint', () => (document.documentElement.dataset.theme = 'light'))
     window.addEventListener('afterprint', () => show(dark.value))
