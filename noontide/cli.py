@@ -9,6 +9,7 @@ from noontide import (
     __version__,
     circuit_commands,
     edit_commands,
+    finding_commands,
     money_commands,
     parts_commands,
     scene_commands,
@@ -65,6 +66,7 @@ def _parser() -> argparse.ArgumentParser:
     edit_commands.add(commands)
     money_commands.add(commands)
     storage_commands.add(commands)
+    finding_commands.add(commands)
     parts_commands.add(commands)
 
     horizon = commands.add_parser(

@@ -107,7 +107,11 @@ class Server {
       return this.reply(this.answer(scheme))
     }
     if (this.refuses) return this.reply({ title: 'invalid', detail: this.refuses.detail, errors: [this.refuses] }, 422)
-    const patch = JSON.parse(String(options.body)) as JsonObject
+    const body = JSON.parse(String(options.body)) as JsonObject
+    // The one act there is raises the roof as it stands by then.
+    const patch = path.endsWith('/acts/raise')
+      ? tilt(Number(valueAt(scheme.document, '/surfaces/roof/tilt')) + Number(body.by))
+      : body
     const base = scheme.versions.get(based) ?? {}
     const changed = ['/surfaces/roof/tilt', '/losses/soiling'].filter(
       (p) => valueAt(patch, p) !== undefined && valueAt(base, p) !== valueAt(scheme.document, p),
@@ -239,6 +243,35 @@ describe('an edit', () => {
     expect(server.patches).toHaveLength(3)
     await store.undo()
     expect(store.at('/surfaces/roof/tilt')).toBe(30)
+  })
+})
+
+describe('an act', () => {
+  it('is done to what was typed before it', async () => {
+    const store = await opened()
+    void store.edit(tilt(40))
+    void store.act('raise', { by: 3 })
+    void store.edit({ losses: { soiling: 5 } })
+    await store.flush()
+    expect(store.at('/surfaces/roof/tilt')).toBe(43)
+    expect(store.at('/losses/soiling')).toBe(5)
+  })
+  it('of a held key is one undo with those before it', async () => {
+    const store = await opened()
+    for (let n = 0; n < 3; n++) await store.act('raise', { by: 1 }, 'held')
+    expect(store.at('/surfaces/roof/tilt')).toBe(33)
+    await store.act('raise', { by: 10 })
+    await store.undo()
+    expect(store.at('/surfaces/roof/tilt')).toBe(33)
+    await store.undo()
+    expect(store.at('/surfaces/roof/tilt')).toBe(30)
+  })
+  it('that is refused says why and changes nothing', async () => {
+    const store = await opened()
+    server.refuses = { pointer: '', detail: 'Every string is full.' }
+    await store.act('raise', { by: 1 })
+    expect(store.at('/surfaces/roof/tilt')).toBe(30)
+    expect(store.notice).toContain('Every string is full.')
   })
 })
 

@@ -203,6 +203,7 @@ def total_at(voltage, points, ends, c0, c1):  # type: ignore[no-untyped-def]
     flow, change = 0.0, 0.0
     for c in range(c0, c1):
         first, last = ends[c], ends[c + 1]
+        # Beyond its open-circuit voltage a kind carries nothing: blocking by fuse or diode is taken for granted, a current backwards is not modelled here.
         if last - first < 2 or voltage >= points[0, first]:
             continue
         if voltage <= points[0, last - 1]:
@@ -232,6 +233,7 @@ def best_voltage(lowest, highest, points, ends, c0, c1, volts, flows):  # type: 
     lower = max(lowest, 0.0)
     if upper <= 0 or lower > upper:
         return 0.0
+    # The power of a sum of curves has a maximum between each two points of any of them, at most: all their points in one order bound the pieces.
     volts[number] = upper
     number += 1
     for c in range(c0, c1):
@@ -250,6 +252,7 @@ def best_voltage(lowest, highest, points, ends, c0, c1, volts, flows):  # type: 
             best, where = volts[k] * flows[k], volts[k]
     for k in range(number - 1):
         v0, v1 = volts[k], volts[k + 1]
+        # No point of a piece gives more than its highest voltage times its highest current; most pieces are left out by that.
         if v0 - v1 < 1e-9 or v0 * flows[k + 1] <= best * (1 + 1e-9):
             continue
         # In a piece the power is concave: its slope falls through zero once, or not at all.
@@ -264,11 +267,13 @@ def best_voltage(lowest, highest, points, ends, c0, c1, volts, flows):  # type: 
         for _ in range(24):
             v = a + (b - a) * min(max(ga / (ga - gb), 0.02), 0.98)
             f, d = total_at(v, points, ends, c0, c1)
+            # The slope of the power, I + V dI/dV, whose zero is looked for.
             g = f + v * d
             if v * f > best:
                 best, where = v * f, v
             if g > 0:
                 a, ga = v, g
+                # Half of what the other end had (the Illinois variant of the false position): without it one end stays for ever on a bent slope.
                 gb *= 0.5
             else:
                 b, gb = v, g
@@ -281,6 +286,7 @@ def best_voltage(lowest, highest, points, ends, c0, c1, volts, flows):  # type: 
 @njit(cache=True, nogil=True, error_model="numpy")
 def _voltage_for(current, lowest, points, ends, c0, c1):  # type: ignore[no-untyped-def]
     """The voltage over `lowest` from which on kinds of strings together carry no more than a current."""
+    # The current falls with the voltage all the way, so that halving is safe, and the upper end is always on the allowed side.
     high = max(lowest, _highest_open(points, ends, c0, c1))
     low = lowest
     for _ in range(50):
@@ -316,6 +322,7 @@ def flow_at(voltage, c, points, ends, circuit, series, scale):  # type: ignore[n
     current = min(max(_cubic(voltage, points, k)[0] / scale, low), high)
     # The ends are a rough solution away from the curve.
     reach = 1e-3 * (high - low) + 1e-9 * high
+    # Newton's steps on the exact sum of the groups, kept between two ends that close in: where one leaves them, the middle is taken.
     low, high = max(low - reach, 0.0), high + reach
     for _ in range(40):
         v, slope = _exact(current, light, shunt, share, number, saturation, resistance, ideality, drop)
@@ -358,6 +365,7 @@ def spread(i, fields, drop, t, level, light, share, lights, shunts, shares):  # 
     """The circuit of a kind in an interval: light currents, shunts and shares of its levels, how many there are, and what all have in common."""
     number = 0
     for k in range(level[i], level[i + 1]):
+        # A level between the darkest and the brightest light has its photocurrent, and its shunt, in between: both follow the light in a straight line.
         if share[k] <= 0:
             continue
         lights[number] = fields[0, t] + light[k] * (fields[1, t] - fields[0, t])
@@ -396,6 +404,7 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
                 if same:
                     found = known[r]
                     break
+            # Trackers of a set in the same light have the same result, to the last bit: most of a row of inverters is found once.
             if found >= 0:
                 voltage[b, t] = voltage[found, t]
                 for m in range(members):
@@ -421,10 +430,13 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
                     kinds += 1
             of_member[members] = kinds
             ends[kinds] = at
+            # Four voltages, each a line of the account: every sub-array at its own maximum, all at their common one, that inside the window, and
+            # what the current limit leaves of it.
             free = best_voltage(0.0, np.inf, points, ends, 0, kinds, volts, flows)
             inside = free
             if free < lowest or free > highest:
                 inside = best_voltage(lowest, highest, points, ends, 0, kinds, volts, flows)
+            # Too dark to start: a tracker that cannot reach the starting voltage even without load stays off.
             idle = inside < starting and _highest_open(points, ends, 0, kinds) < starting
             final = inside if idle else within_current(most, inside, highest, points, ends, 0, kinds, volts, flows)
             total = 0.0
@@ -437,6 +449,7 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
                 for c in range(of_member[m], of_member[m + 1]):
                     circuit = spread(kind[c], fields[m], drops[m], t, level, light, share, lights, shunts, shares)
                     flow = 0.0
+                    # The curves are good enough to choose a voltage by; the current at it is solved exactly, so that no figure has the error of a spline.
                     for q in range(4):
                         if q == 0 or tried[q] != tried[q - 1]:
                             flow = flow_at(tried[q], c, points, ends, circuit, series[m], scale[c])
@@ -447,6 +460,7 @@ def _operate(fields, series, factors, drops, first, last, weight, level, light, 
                 flow_of[m] = reached[3]
                 total += reached[3]
                 outside[m, b, t] = reached[1] > 0 and (free < lowest or free > highest)
+            # What is left over the limit, to the last digits of the chosen voltage, is shared by all.
             throttle = most / total if total > most else 1.0
             voltage[b, t] = 0.0 if idle else final
             for m in range(members):

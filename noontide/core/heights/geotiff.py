@@ -4,9 +4,9 @@ import re
 
 import numpy as np
 
+from noontide.core.earth import METRES_A_DEGREE
 from noontide.core.heights.grid import LARGEST, HeightGrid
 
-DEGREE = 111_195.0  # m, of latitude
 FOOT, SURVEY_FOOT = 0.3048, 1200 / 3937
 # Metres of the units of length that heights come in.
 UNITS = {
@@ -77,7 +77,7 @@ def _cell(source) -> float:  # type: ignore[no-untyped-def]
     """Size of a cell, its smaller side [°]; a degree of latitude long where it is in metres, so that none is lost from north to south."""
     grid = source.transform
     side = min(float(np.hypot(grid.a, grid.d)), float(np.hypot(grid.b, grid.e)))
-    return side if source.crs.is_geographic else side * source.crs.linear_units_factor[1] / DEGREE
+    return side if source.crs.is_geographic else side * source.crs.linear_units_factor[1] / METRES_A_DEGREE
 
 
 def _metres_and_offset(source, name: str) -> tuple[float, float]:  # type: ignore[no-untyped-def]

@@ -14,12 +14,12 @@ from noontide.core.cells import Cell, as_csv
 from noontide.core.design.document import Design
 from noontide.core.drawing import as_pdf, as_svg
 from noontide.core.drawing.sheet import PAPERS, Point, Sheet
+from noontide.core.earth import METRES_A_DEGREE
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan.face_modules import FaceModules
 from noontide.core.plan.layouts import module_on, plans_of, strings_of
 from noontide.core.scene.importers.meshes import PROPERTY
 from noontide.core.scene.own_files import MEMBER, carried
-from noontide.core.scene.placing import DEGREE
 from noontide.core.scene.solids import Face
 
 Floats = NDArray[np.float64]
@@ -234,8 +234,8 @@ def _geojson(design: Design, plans: dict[str, FaceModules]) -> dict[str, Any]:
     lat, lon = design.site.latitude, design.site.longitude
 
     def ring(outline: Floats) -> list[list[float]]:
-        east = lon + outline[:, 0] / (DEGREE * max(np.cos(np.radians(lat)), 1e-9))
-        north = lat + outline[:, 1] / DEGREE
+        east = lon + outline[:, 0] / (METRES_A_DEGREE * max(np.cos(np.radians(lat)), 1e-9))
+        north = lat + outline[:, 1] / METRES_A_DEGREE
         points = np.column_stack([east.round(9), north.round(9), outline[:, 2].round(4)]).tolist()
         return [*points, points[0]]
 

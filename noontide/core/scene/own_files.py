@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from noontide.core.scene.placing import DEGREE
+from noontide.core.earth import METRES_A_DEGREE
 
 MEMBER = "noontide"
 FORMAT = "noontide-scene/1"
@@ -35,8 +35,8 @@ def own_part(member: Any, latitude: float, longitude: float) -> dict[str, Any] |
     if not (isinstance(origin, dict) and isinstance(scene, dict) and isinstance(surfaces, dict)):
         return None
     try:
-        north = (float(origin["latitude"]) - latitude) * DEGREE
-        east = (float(origin["longitude"]) - longitude) * DEGREE * np.cos(np.radians(latitude))
+        north = (float(origin["latitude"]) - latitude) * METRES_A_DEGREE
+        east = (float(origin["longitude"]) - longitude) * METRES_A_DEGREE * np.cos(np.radians(latitude))
     except (KeyError, TypeError, ValueError):
         return None
     return {"scene": scene, "surfaces": surfaces} if np.hypot(east, north) <= NEAR else None

@@ -8,7 +8,6 @@ from numpy.typing import NDArray
 from noontide.core.scene.document import Building, Scene, Standing, Turned
 
 Floats = NDArray[np.float64]
-DEGREE = np.pi / 180 * 6_371_008.8  # of latitude, on a sphere of the mean radius of the Earth [m]
 
 
 @dataclass(frozen=True)

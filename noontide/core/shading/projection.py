@@ -51,6 +51,7 @@ def _hull(x, y, count, hx, hy):  # type: ignore[no-untyped-def]
             k -= 1
         hx[k], hy[k] = x[i], y[i]
         k += 1
+    # The upper half must not take corners away from the lower one, so its turns are looked at from here on only.
     lower = k + 1
     for i in range(count - 2, -1, -1):
         while k >= lower and (hx[k - 1] - hx[k - 2]) * (y[i] - hy[k - 2]) - (hy[k - 1] - hy[k - 2]) * (x[i] - hx[k - 2]) <= 0:
@@ -70,6 +71,7 @@ def _clip(px, py, start, count, target, which, corners, ax, ay, bx, by):  # type
         x0, y0 = target[which, e, 0], target[which, e, 1]
         f = e + 1 if e + 1 < corners else 0
         dx, dy = target[which, f, 0] - x0, target[which, f, 1] - y0
+        # Cross products: a point on the left of the directed side, or on it, is inside, since targets run counterclockwise.
         inside = 0
         for i in range(n):
             inside += dx * (ay[i] - y0) - dy * (ax[i] - x0) >= 0
@@ -77,6 +79,7 @@ def _clip(px, py, start, count, target, which, corners, ax, ay, bx, by):  # type
             continue
         if inside == 0:
             return 0
+        # Some corners are on either side: walk round once, and put a corner in wherever the side is crossed.
         m = 0
         sx, sy = ax[n - 1], ay[n - 1]
         s = dx * (sy - y0) - dy * (sx - x0)
@@ -84,6 +87,7 @@ def _clip(px, py, start, count, target, which, corners, ax, ay, bx, by):  # type
             tx, ty = ax[i], ay[i]
             t = dx * (ty - y0) - dy * (tx - x0)
             if (s >= 0) != (t >= 0):
+                # s and t have different signs here, so that the divisor is never zero.
                 part = s / (s - t)
                 bx[m], by[m] = sx + part * (tx - sx), sy + part * (ty - sy)
                 m += 1
@@ -117,6 +121,7 @@ def _line_light(v, x, y, starts, lights, number, us, ls):  # type: ignore[no-unt
         lo, hi = starts[p], starts[p + 1]
         j = hi - 1
         for i in range(lo, hi):
+            # Strict on one side only: a line through a corner counts it once, and level sides never.
             if (y[i] > v) != (y[j] > v):
                 us[spans] = x[i] + (v - y[i]) / (y[j] - y[i]) * (x[j] - x[i])
                 ls[spans] = lights[p]
@@ -144,6 +149,7 @@ def _line_light(v, x, y, starts, lights, number, us, ls):  # type: ignore[no-unt
                 break
         if not is_first or after == np.inf:
             continue
+        # No crossing lies between the two, so what holds in the middle holds for the whole piece; shadows over one another multiply.
         middle = (at + after) / 2
         light = 1.0
         for b in range(0, spans - 1, 2):
@@ -353,6 +359,7 @@ def _split(ax, ay, n, x0, y0, dx, dy, inx, iny, outx, outy):  # type: ignore[no-
     for i in range(n):
         tx, ty = ax[i], ay[i]
         t = dx * (ty - y0) - dy * (tx - x0)
+        # The point on the line belongs to both parts: their areas add up to that of the whole.
         if (s >= 0) != (t >= 0):
             part = s / (s - t)
             cut_x, cut_y = sx + part * (tx - sx), sy + part * (ty - sy)
@@ -375,12 +382,15 @@ def _lit(targets, t, corners, area, x, y, starts, lights, number, pieces, sides,
 
     `pieces` (2, pieces, sides, 2), `sides` and `shares` (2, pieces) are room to work in: before a shadow and after it.
     """
+    # Convex pieces stay convex when a line cuts them. Each shadow cuts every piece along its own sides, one side after another: what falls to the
+    # right of a side is outside the shadow and done with; what is left after the last side lies in it. No inclusion and exclusion over pairs of shadows is needed.
     tiny = FEW * area
     now, count = 0, 1
     sides[0, 0], shares[0, 0] = corners, 1.0
     for i in range(corners):
         pieces[0, 0, i, 0], pieces[0, 0, i, 1] = targets[t, i, 0], targets[t, i, 1]
     for p in range(number):
+        # The pieces before this shadow and those after it lie in two halves of the same room, which change places.
         after, found = 1 - now, 0
         for q in range(count):
             if found + starts[p + 1] - starts[p] + 1 >= pieces.shape[1]:
@@ -392,6 +402,7 @@ def _lit(targets, t, corners, area, x, y, starts, lights, number, pieces, sides,
             j = starts[p + 1] - 1
             for i in range(starts[p], starts[p + 1]):
                 dx, dy = x[i] - x[j], y[i] - y[j]
+                # A side of no length has no direction, and would send the whole piece to one part by chance.
                 if abs(dx) + abs(dy) < SHORT:
                     continue
                 n, k = _split(ax, ay, n, x[j], y[j], dx, dy, bx, by, pieces[after, found, :, 0], pieces[after, found, :, 1])
@@ -434,6 +445,7 @@ def _reach(px, py, start, end, low, high):  # type: ignore[no-untyped-def]
     u0, u1 = np.inf, -np.inf
     j = end - 1
     for i in range(start, end):
+        # Of each side only what lies in the strip counts: a long slanting side reaches less far there than its ends do.
         ya, yb = py[j], py[i]
         if min(ya, yb) < high and max(ya, yb) > low:
             xa, xb = px[j], px[i]
@@ -457,6 +469,7 @@ def _inside(px, py, start, end, low, high):  # type: ignore[no-untyped-def]
     """From where to where a convex polygon covers every height between two that both cross it."""
     u0, u1 = -np.inf, np.inf
     for k in range(2):
+        # A convex polygon that spans two levels between the same ends at both covers all in between.
         v = low if k == 0 else high
         a, b = np.inf, -np.inf
         j = end - 1
@@ -476,6 +489,7 @@ def _in_box(px, py, start, end, box):  # type: ignore[no-untyped-def]
     total = 0.0
     j = end - 1
     for i in range(start, end):
+        # Measured from the left side of the box, so that what lies to the left of it counts as nothing and what lies to the right as the full width.
         xa, ya, xb, yb = px[j] - u0, py[j], px[i] - u0, py[i]
         j = i
         if (ya <= low and yb <= low) or (ya >= high and yb >= high) or ya == yb or (xa <= 0 and xb <= 0):
@@ -496,6 +510,7 @@ def _in_box(px, py, start, end, box):  # type: ignore[no-untyped-def]
         elif abs(xb - xa) < SHORT or (xa >= 0 and xb >= 0 and xa <= wide and xb <= wide):
             total += (yb - ya) * min(max((xa + xb) / 2, 0.0), wide)
         else:
+            # The side enters or leaves the box on its way: the integral of min(max(x, 0), wide) over it, in closed form.
             a, b = min(max(xa, 0.0), wide), min(max(xb, 0.0), wide)
             total += (yb - ya) * ((b * b - a * a) / 2 + wide * (max(xb - wide, 0.0) - max(xa - wide, 0.0))) / (xb - xa)
     return abs(total)
@@ -530,6 +545,7 @@ def _through(
     shares,
 ):  # type: ignore[no-untyped-def]
     """Share of the light that reaches a target, 0..1."""
+    # First what is cheap: shadows that miss the target go, one that covers all of it ends the search, and one alone needs no more than its area.
     kept, used = 0, 0
     alone = 0.0
     are_hulls = True
@@ -559,6 +575,8 @@ def _through(
         lit = _lit(targets, t, corners, area, cx, cy, clips, clip_lights, kept, pieces, sides, shares, ax, ay, bx, by)
         if lit >= 0:
             return min(lit / area, 1.0)
+    # Shadows that are not convex: between two corners in height the width in shadow is a straight function, which the middle of each strip
+    # measures exactly; where shadows cross in a strip it is a small error, made smaller by cutting each strip in pieces.
     lines = min(used, vs.size)
     for i in range(lines):
         at = cy[i]
@@ -630,6 +648,7 @@ def light_through(
     # A zigzag gains corners at every side of a target that cuts it, and may run round its corners again and again.
     growth = 3 + targets.shape[1]
     for d in range(first_direction, last_direction):
+        # The sun is in the plane or behind it: nothing is taken of a beam that is not there, and no shadow has an end.
         if sun[d, 2] <= GRAZING:
             continue
         if is_part:
@@ -648,6 +667,7 @@ def light_through(
         biggest = 0
         for p in range(number):
             biggest = max(biggest, starts[p + 1] - starts[p])
+        # Room to work in grows with the largest shadow so far and is kept: allocating it for each direction would take longer than the casting.
         if growth * biggest + 4 * targets.shape[1] + MOST_SIDES + 16 > size:
             size = growth * biggest + 4 * targets.shape[1] + MOST_SIDES + 16
             ax, ay, bx, by = np.empty(size), np.empty(size), np.empty(size), np.empty(size)
@@ -660,6 +680,7 @@ def light_through(
                 first, last = wanted[d, r, 0], wanted[d, r, 1]
                 if first >= last:
                     continue
+            # Targets stand in rows of one height. What a shadow reaches in that strip is found once for the row, not for every target in it.
             low, high = row_ends[r, 0], row_ends[r, 1]
             some = 0
             for p in range(number):
@@ -669,6 +690,7 @@ def light_through(
                 if u0 < u1:
                     near[some], left[some], right[some] = p, u0, u1
                     dark[some, 0], dark[some, 1] = np.inf, -np.inf
+                    # An opaque convex shadow over the whole strip: whatever stands between the ends of its dark part is dark without any clipping.
                     if hulls[p] and lights[p] <= 0 and boxes[p, 2] < low and boxes[p, 3] > high:
                         dark[some, 0], dark[some, 1] = _inside(px, py, starts[p], starts[p + 1], low, high)
                     some += 1

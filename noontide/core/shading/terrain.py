@@ -3,11 +3,11 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.earth import EARTH_RADIUS
 from noontide.core.heights import HeightGrid
 from noontide.core.shading.horizon import Horizon
 
 Floats = NDArray[np.float64]
-EARTH_RADIUS = 6_371_000.0  # m
 REFRACTION = 0.13  # of the Earth's curvature that the air bends light by
 FARTHEST = 150_000.0  # m; a mountain of 1.5 km stands half a degree high there
 SHORT = 0.05  # m between bends, below which a parabola cannot be told from its ends

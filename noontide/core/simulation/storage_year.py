@@ -337,8 +337,9 @@ def on_dc_side(bare: Metered, battery: Battery, strategy: Strategy, side: DcSide
     charge, discharge, brought = flows.charge * hours, flows.discharge * hours, flows.brought * hours
     offered, nothing = (sun + side.clipped) * hours, np.zeros_like(charge)
     # Of what is lost the sun's part is the sun's; the rest ran through a generator at its least load.
-    lost = np.minimum(flows.curtailed * hours, offered - (charge - brought))
-    elsewhere = flows.imported * hours + flows.generator * hours - (flows.curtailed * hours - lost)
+    lost = np.clip(offered - (charge - brought), 0.0, flows.curtailed * hours)
+    # What rounding leaves of nothing is nothing: a bill takes no energy below zero.
+    elsewhere = np.maximum(flows.imported * hours + flows.generator * hours - (flows.curtailed * hours - lost), 0.0)
     unmet, of_sun = flows.unmet * hours, charge - brought
     made = beside + offered - lost
     direct = np.maximum(wanted - unmet - discharge - (elsewhere - brought), 0.0)

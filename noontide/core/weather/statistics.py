@@ -4,12 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from noontide.core.earth import EARTH_RADIUS
 from noontide.core.sun import extraterrestrial_normal, interval_sun
 from noontide.core.weather.clock import clock_error, describe_clock_error
 from noontide.core.weather.closure import closure, closure_words, is_off
 from noontide.core.weather.year import Place, Weather
-
-EARTH_RADIUS = 6371.0  # km
 
 
 @dataclass(frozen=True)
@@ -77,4 +76,4 @@ def distance_km(one: Place, other: Place) -> float:
         np.sin((phi2 - phi1) / 2) ** 2
         + np.cos(phi1) * np.cos(phi2) * np.sin(np.radians(other.longitude - one.longitude) / 2) ** 2
     )
-    return float(2 * EARTH_RADIUS * np.arcsin(np.sqrt(np.clip(half, 0, 1))))
+    return float(2 * EARTH_RADIUS / 1000 * np.arcsin(np.sqrt(np.clip(half, 0, 1))))

@@ -12,6 +12,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 import numpy as np
 
+from noontide.core.earth import METRES_A_DEGREE
 from noontide.server.places.coordinates import parse_coordinates
 from noontide.server.places.provinces import ALSO_CALLED, PROVINCES, SHORT
 
@@ -258,8 +259,8 @@ def at(latitude: float, longitude: float) -> Town:
     """A point under the name of the nearest town, or of its coordinates where none is near."""
     coordinates = _positions()
     phi = np.radians(coordinates[:, 0])
-    north = (coordinates[:, 0] - latitude) * 111.2
-    east = ((coordinates[:, 1] - longitude + 180) % 360 - 180) * 111.2 * np.cos((phi + np.radians(latitude)) / 2)
+    north = (coordinates[:, 0] - latitude) * METRES_A_DEGREE / 1000
+    east = ((coordinates[:, 1] - longitude + 180) % 360 - 180) * METRES_A_DEGREE / 1000 * np.cos((phi + np.radians(latitude)) / 2)
     nearest = int(np.argmin(north**2 + east**2))
     near = float(np.hypot(north[nearest], east[nearest]))
     zone, _ = time_zone_at(latitude, longitude)

@@ -140,10 +140,14 @@ class VerbLine(BaseModel):
 
 class VerbsView(APIView):
     @extend_schema(responses=list_of(VerbLine), operation_id="verbs")
-    def get(self, request: Request) -> Response:
+    def get(self, request: Request) -> HttpResponseBase:
         """What can be done to a design by name, with the schema of its arguments."""
-        lines = [VerbLine(name=name, title=v.title, arguments=v.arguments.model_json_schema()) for name, v in VERBS.items()]
-        return Response([line.model_dump(mode="json") for line in lines])
+        return constant(request, _verbs)
+
+
+def _verbs() -> list[dict]:
+    lines = [VerbLine(name=name, title=v.title, arguments=v.arguments.model_json_schema()) for name, v in VERBS.items()]
+    return [line.model_dump(mode="json") for line in lines]
 
 
 class ActView(APIView):

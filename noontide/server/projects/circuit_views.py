@@ -15,6 +15,7 @@ from noontide.core.drawing import PAPERS, as_dxf, as_pdf, as_svg
 from noontide.core.drawings.off_grid_sheet import off_grid_sheet
 from noontide.core.drawings.one_line import one_line
 from noontide.core.drawings.string_sheet import string_sheet
+from noontide.core.finding import FindRequest
 from noontide.server.parsers import JSONParser
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
@@ -25,7 +26,7 @@ from noontide.server.projects.evaluator import results_for
 from noontide.server.projects.models import Scheme
 from noontide.server.projects.preview import PreviewAnswer, PreviewRequest, preview
 from noontide.server.projects.requests import scheme_of
-from noontide.server.projects.string_finding import FindRequest, FoundStrings, find_strings
+from noontide.server.projects.string_finding import FoundStrings, find_strings
 from noontide.server.projects.string_voltages import voltages_of
 from noontide.server.projects.tracker_curve import CurveAnswer, curve_of
 from noontide.server.projects.wiring_answer import WiringAnswer, wiring_of

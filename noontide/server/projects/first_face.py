@@ -2,10 +2,11 @@
 
 from noontide.core.design import Design, join_patches, merge_patch
 from noontide.core.electrical import Catalogue
+from noontide.core.finding import FindRequest
 from noontide.core.verbs.filling import stand_in, strings_taken_over
 from noontide.server.problems import Problem
 from noontide.server.projects.laying_answer import FillAnswer
-from noontide.server.projects.string_finding import FindRequest, find_strings
+from noontide.server.projects.string_finding import find_strings
 
 LEFT_OVER = 2  # modules that may stay without a string
 MOST_FOUND = 4000  # modules for which strings are found while somebody waits; more take tens of seconds

@@ -2,8 +2,9 @@ import numpy as np
 import pytest
 from numpy.testing import assert_allclose
 
+from noontide.core.earth import EARTH_RADIUS
 from noontide.core.heights import HeightGrid, read_height_grid
-from noontide.core.shading.terrain import EARTH_RADIUS, REFRACTION, horizon_from_grid
+from noontide.core.shading.terrain import REFRACTION, horizon_from_grid
 from tests.core.geotiffs import geotiff
 
 

@@ -38,6 +38,8 @@ def test_the_second_account_closes_on_the_dc_side_too(case, beside):
     made, used = m.produced + m.imported + m.discharge, m.demand + m.own_use + m.sun_stored + m.grid_stored + m.exported
     assert np.allclose(made, used, rtol=0, atol=1e-9)
     assert all((flow >= -1e-12).all() for flow in flows_of(r).values())
+    # A bill refuses what is below zero by as little as rounding.
+    assert all((flow >= 0).all() for flow in (m.imported, m.exported, m.unmet, m.generated, m.unused, m.direct, m.produced))
     # What the inverter passes is never more than it can; what is stored of the clipped is never more than was clipped.
     passed = m.produced - m.sun_stored - np.minimum(side.beside * hours, m.produced - m.sun_stored) + m.discharge
     assert (passed <= side.power * hours + 1e-9).all() and (m.of_clipped <= side.clipped * hours + 1e-12).all()

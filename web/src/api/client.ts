@@ -26,6 +26,7 @@ export type MonthsAnswer = Shapes['MonthsAnswer']
 export type FactWorking = Shapes['FactWorking']
 export type WorkingAnswer = Shapes['WorkingAnswer']
 export type MomentAnswer = Shapes['MomentAnswer']
+export type VerbLine = Shapes['VerbLine']
 export type QuantityLine = Shapes['QuantityLine']
 export type FigureLine = Shapes['FigureLine']
 export type FiguresAnswer = Shapes['FiguresAnswer']
@@ -382,6 +383,7 @@ export const api = {
   deletePreference: (name: string) => json<void>('DELETE', `/api/parts/preferences?name=${encodeURIComponent(name)}`),
   deletePart: (kind: string, id: string) => json<void>('DELETE', `/api/parts/${kind}/${id}`),
   quantities: () => json<QuantityLine[]>('GET', '/api/quantities'),
+  acts: () => json<VerbLine[]>('GET', '/api/acts'),
   designSchema: () => json<Record<string, unknown>>('GET', '/api/design-schema'),
   parts: () => json<PartsAnswer>('GET', '/api/parts'),
   recogniseFile: (file: File) =>

@@ -6,8 +6,8 @@ from typing import Any
 import numpy as np
 import shapely
 
+from noontide.core.earth import METRES_A_DEGREE
 from noontide.core.scene.importers.problem import MOST_OUTLINES, UnreadableScene
-from noontide.core.scene.placing import DEGREE
 from noontide.core.weather.statistics import distance_km
 from noontide.core.weather.year import Place
 
@@ -139,7 +139,7 @@ def _places(ring: Any, latitude: float, longitude: float, number: int) -> np.nda
             raise UnreadableScene(
                 f"GeoJSON: feature {number} lies {far:,.0f} km from the site, at latitude {middle[1]:.3f}°, longitude {middle[0]:.3f}°. Move the site there, or choose the file of its neighbourhood."
             )
-        points = (points - [longitude, latitude]) * [DEGREE * math.cos(math.radians(latitude)), DEGREE]
+        points = (points - [longitude, latitude]) * [METRES_A_DEGREE * math.cos(math.radians(latitude)), METRES_A_DEGREE]
     if np.abs(points).max() > FURTHEST:
         raise UnreadableScene(
             f"GeoJSON: feature {number} lies {np.abs(points).max() / 1000:.0f} km from the site. Move the site, or choose the file of its neighbourhood."

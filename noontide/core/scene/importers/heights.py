@@ -6,12 +6,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.earth import METRES_A_DEGREE
 from noontide.core.heights import HeightGrid, read_height_grid
 from noontide.core.heights.geotiff import read_geotiff
 from noontide.core.scene.importers.planes import scene_of
 from noontide.core.scene.importers.points import planes_in
 from noontide.core.scene.importers.problem import UnreadableScene
-from noontide.core.scene.placing import DEGREE
 
 Floats = NDArray[np.float64]
 LEAST_METRES = 0.05  # from which a cell is no part of a degree
@@ -57,8 +57,8 @@ def _places(grid: HeightGrid, latitude: float, longitude: float) -> tuple[Floats
     x, y = (np.arange(columns) + 0.5) * grid.cell, -(np.arange(rows) + 0.5) * grid.cell
     if not grid.is_geographic:
         return x - columns * grid.cell / 2, y + rows * grid.cell / 2, grid.cell
-    across = DEGREE * max(float(np.cos(np.radians(latitude))), 1e-6)
-    return (x + grid.west - longitude) * across, (y + grid.north - latitude) * DEGREE, grid.cell * DEGREE
+    across = METRES_A_DEGREE * max(float(np.cos(np.radians(latitude))), 1e-6)
+    return (x + grid.west - longitude) * across, (y + grid.north - latitude) * METRES_A_DEGREE, grid.cell * METRES_A_DEGREE
 
 
 def _around(grid: HeightGrid, x: Floats, y: Floats, reach: float) -> Floats:

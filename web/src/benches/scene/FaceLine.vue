@@ -10,9 +10,9 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { azimuthWords, number } from '@/theme/format'
 import PartChoice from '@/parts/PartChoice.vue'
 import SetbackRules from './SetbackRules.vue'
+import { useActs } from '@/stores/useActs'
 import { useDemand } from '@/stores/useDemand'
 import type { useLayout } from './useLayout'
-import { PATTERNS, type Pattern } from './patterns'
 
 /** A picked face in a sentence: how it lies, the modules on it, and how they are laid. */
 const props = defineProps<{
@@ -22,7 +22,7 @@ const props = defineProps<{
 /** Whether clicks on the face lay modules, or draw strings. */
 const laying = defineModel<boolean>('laying', { required: true })
 const stringing = defineModel<boolean>('stringing', { required: true })
-const emit = defineEmits<{ wire: []; string: [pattern: Pattern] }>()
+const emit = defineEmits<{ wire: []; string: [pattern: string] }>()
 const { layout, kept, fill, surface, setLayout, isBroken } = props.layouts
 const picked = computed(() => props.layouts.modules.value.size)
 const racks = computed(
@@ -44,6 +44,7 @@ function space(by: string, value?: number) {
   const set = by === 'free' ? {} : { [by]: value ?? SPACINGS[by as Spacing].begin }
   setLayout({ racks: { ...none, ...set } })
 }
+const { choices } = useActs()
 const store = useSchemeStore()
 const library = useLibrary()
 /** Limits and steps of a value of the layout, as the design states them. */
@@ -98,7 +99,7 @@ function keepFree() {
 }
 function takePattern(event: Event) {
   const select = event.target as HTMLSelectElement
-  emit('string', select.value as Pattern)
+  emit('string', select.value as string)
   select.value = ''
 }
 /** Where the cables leave the face. */
@@ -264,7 +265,9 @@ const count = computed(() => layout.value?.modules.length ?? 0)
         strung
         <select class="blank" value="" aria-label="Pattern of the strings" @change="takePattern">
           <option value="" disabled>by pattern…</option>
-          <option v-for="pattern in PATTERNS" :key="pattern" :value="pattern">{{ pattern }}</option>
+          <option v-for="pattern in choices('string-modules', 'pattern')" :key="pattern" :value="pattern">
+            {{ pattern }}
+          </option>
         </select>
         or <button type="button" class="link" :aria-pressed="stringing" @click="stringing = !stringing">drawn</button>
         <template v-if="isBroken">

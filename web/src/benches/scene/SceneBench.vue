@@ -23,7 +23,6 @@ import SceneReadings from './SceneReadings.vue'
 import SceneSheet from './SceneSheet.vue'
 import ThingLine from './ThingLine.vue'
 import ThingNames from './ThingNames.vue'
-import type { Pattern } from './patterns'
 import { QUANTITIES, useScene } from './useScene'
 import WhatIf from './WhatIf.vue'
 import { useLayout } from './useLayout'
@@ -174,7 +173,7 @@ const lines = computed(() =>
     ? []
     : (scene.value?.layouts ?? []).flatMap((l) => l.strings.map((s) => [l.exit, ...s.path, l.exit] as Point[])),
 )
-function string(pattern: Pattern) {
+function string(pattern: string) {
   layouts.string(pattern)
   quantity.value = 'strings'
 }

@@ -4,7 +4,6 @@ import type { JsonObject } from '@/api/mergePatch'
 import { useNotice } from '@/notice/useNotice'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import type { Point } from './dimensions'
-import type { Pattern } from './patterns'
 
 /** The picked face with the modules on it: laying, moving, deleting and stringing them. */
 export function useLayout(
@@ -46,7 +45,7 @@ export function useLayout(
   })
   const toSurface = (verb: string, body: object = {}, name = '') =>
     surface.value ? store.act(verb, { surface: surface.value, ...body }, name) : undefined
-  function string(pattern: Pattern) {
+  function string(pattern: string) {
     const one = shade.value?.surfaces.find((s) => s.surface === surface.value)
     const share = ([got, free]: [number, number]) => got / Math.max(free, 1e-9)
     const access = one ? Object.fromEntries(one.ids.map((id, k) => [id, share(irradiation(one, k))])) : {}

@@ -1,0 +1,108 @@
+"""The part of the command line that looks for strings: every way is simulated, and one can be written to the design."""
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from noontide.command_errors import fail, say
+from noontide.design_files import read_design
+from noontide.money_commands import add_use, series_named
+from noontide.weather_commands import add_reading, read_weather
+
+NEEDS = {"power": "kW", "area": "m2", "energy": "kWh a year", "demand": "%% of the demand"}
+
+
+def add(commands: argparse._SubParsersAction) -> None:
+    """Add `noontide find-strings`."""
+    find = commands.add_parser("find-strings", help="ways to connect the modules of a surface to inverters, each with its year")
+    find.add_argument("scheme", metavar="DESIGN.json", help="the design document; - for standard input")
+    find.add_argument("--weather", metavar="FILE", required=True, help="as for simulate")
+    add_reading(find)
+    add_use(find)
+    find.add_argument("--surface", metavar="SURFACE", required=True)
+    find.add_argument("--module", metavar="MODULE", required=True, help="of the library or the design")
+    need = find.add_mutually_exclusive_group(required=True)
+    need.add_argument("--number", type=int, metavar="N", help="modules")
+    for name, unit in NEEDS.items():
+        need.add_argument(f"--{name}", type=float, metavar="X", help=f"what they must reach [{unit}]")
+    find.add_argument("--inverter", metavar="INVERTER", help="one model; without it every one of the library")
+    find.add_argument("--leave-over", type=int, metavar="N", help="modules that may stay without a string")
+    find.add_argument("--ratio", type=float, nargs=2, metavar=("LOWEST", "HIGHEST"), help="DC/AC")
+    find.add_argument("--phases", type=int, choices=[1, 3])
+    find.add_argument("--mix", action="store_true", help="two models together too")
+    find.add_argument("--json", action="store_true", help="all that was found as JSON on standard output")
+    find.add_argument("--take", type=int, metavar="N", help="write the design with the N-th way, from 1")
+    find.add_argument("--out", metavar="OUT.json", default="-", help="that design; - for standard output")
+    find.set_defaults(run=_find)
+
+
+def _find(given: argparse.Namespace) -> int:
+    from pydantic import ValidationError
+
+    from noontide.core.finding import CannotFind, FindRequest, find_strings
+    from noontide.core.verbs.editing import edited
+    from noontide.parts import built_in_parts
+
+    design, parts = read_design(given.scheme), built_in_parts()
+    weather = read_weather(given.weather, given.reading)
+    try:
+        asked = FindRequest.model_validate(_asked(given))
+        found = find_strings(design, asked, weather, parts, series_named(given, design.site.time_zone))
+    except ValidationError as error:
+        first = error.errors()[0]
+        fail(f"/{'/'.join(map(str, first['loc']))}: {first['msg']}".removeprefix("/: "))
+    except CannotFind as error:
+        fail(str(error))
+    if given.take is not None:
+        if not 1 <= given.take <= len(found.proposals):
+            fail(f"--take: {len(found.proposals)} ways were found; choose 1 to {len(found.proposals)}.")
+        document = edited(design.as_kept(), found.proposals[given.take - 1].patch, parts)
+        text = json.dumps(document, indent=1, ensure_ascii=False) + "\n"
+        if given.out == "-":
+            print(text, end="")
+        else:
+            try:
+                Path(given.out).write_text(text, encoding="utf-8")
+            except OSError as error:
+                fail(f"the design cannot be written: {error}")
+        say(f"Way {given.take} is in the design.")
+    elif given.json:
+        print(found.model_dump_json(indent=1))
+    else:
+        _print(found, parts.inverters)
+    return 0
+
+
+def _asked(given: argparse.Namespace) -> dict[str, Any]:
+    asked: dict[str, Any] = {"surface": given.surface, "module": given.module, "mix": given.mix}
+    for name in NEEDS:
+        if (amount := getattr(given, name)) is not None:
+            asked |= {"need": name, "amount": amount}
+    optional = {"number": given.number, "inverter": given.inverter, "leave_over": given.leave_over, "phases": given.phases}
+    if given.ratio:
+        optional |= {"lowest_ratio": given.ratio[0], "highest_ratio": given.ratio[1]}
+    return asked | {name: value for name, value in optional.items() if value is not None}
+
+
+def _print(found: Any, inverters: Any) -> None:
+    if not found.proposals:
+        print(f"No way was found for {found.number} modules.")
+        for one in found.rejected:
+            print(f"{one.inverter}: {' '.join(one.reasons)}")
+        return
+    print(
+        f"{'':>3} {'inverters':<34} {'modules':>7} {'DC/AC':>6} {'coldest Voc [V]':>16} {'clipped [%]':>12} {'energy [kWh]':>13}"
+    )
+    for number, way in enumerate(found.proposals, 1):
+        words = " + ".join(
+            f"{share.count} × {inverters[share.inverter].name if share.inverter in inverters else share.inverter}"
+            for share in way.shares
+        )
+        print(
+            f"{number:>3} {words[:34]:<34} {way.modules:>7} {way.dc_ac_ratio:>6.2f} {way.cold_voc:>7.0f} of {way.maximum_voltage:>5.0f} {100 * way.clipped_share:>12.2f} {way.energy:>13,.0f}"
+        )
+    if found.more:
+        print(f"{found.more} more ways were not simulated.")
+    if found.battery:
+        print(found.battery)
