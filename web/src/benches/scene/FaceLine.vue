@@ -45,6 +45,8 @@ function space(by: string, value?: number) {
   setLayout({ racks: { ...none, ...set } })
 }
 const { choices } = useActs()
+/** Tenths of a square metre say something of a roof, and nothing of a field. */
+const squareMetres = (area: number) => `${number(area, area < 1000 ? 1 : 0)} m²`
 const store = useSchemeStore()
 const library = useLibrary()
 /** Limits and steps of a value of the layout, as the design states them. */
@@ -119,7 +121,7 @@ const count = computed(() => layout.value?.modules.length ?? 0)
   <p class="face">
     <b>{{ face.name }}</b>: {{ number(face.tilt, 1) }}°<template v-if="!isLevel"
       >, {{ azimuthWords(face.azimuth) }}</template
-    >, {{ number(face.area, 1) }} m².
+    >, {{ squareMetres(face.area) }}.
     <template v-if="!surface">
       <button type="button" class="link" @click="layouts.useFace()">Put modules here</button>
     </template>
@@ -140,13 +142,15 @@ const count = computed(() => layout.value?.modules.length ?? 0)
           azimuth {{ azimuthWords(store.surfaces.find((s) => s.id === one)?.azimuth ?? face.azimuth) }}
         </button>
       </template>
-      <b>{{ count }}</b>
+      <b>{{ number(count) }}</b>
       <PartChoice kind="module" :value="layout.module" label="Module on the face" @choose="layouts.swap" /> on
-      {{ number(layout.usable_area, 1) }} m² between setbacks<template v-if="layout.mass"
+      {{ squareMetres(layout.usable_area) }} between setbacks<template v-if="layout.mass"
         >, {{ number(layout.mass) }} kg</template
       >. <button type="button" class="link strong" @click="layouts.fillFace()">Fill</button
-      ><template v-if="fill"> ({{ fill.portrait }} in portrait, {{ fill.landscape }} in landscape)</template>,
-      <button type="button" class="link" :aria-pressed="laying" @click="laying = !laying">lay by hand</button>; laid in
+      ><template v-if="fill">
+        ({{ number(fill.portrait) }} in portrait, {{ number(fill.landscape) }} in landscape)</template
+      >, <button type="button" class="link" :aria-pressed="laying" @click="laying = !laying">lay by hand</button>; laid
+      in
       <select
         class="blank"
         :value="kept.orientation ?? 'best'"

@@ -154,9 +154,14 @@ const hidden = computed(() => new Set(things.value.filter((t) => t.values.is_hid
 const carries = computed(() => (scene.value?.layouts ?? []).some((l) => l.face.split('/')[0] === picked.value))
 /** Tints of strings beside one another; their numbers tell them apart. */
 const TINTS = ['#7fa8d6', '#e3c27a', '#9cc5a4', '#d9a08c', '#b7a6d0', '#a9b7bf']
+/** Modules that are drawn in all, over which their numbers and the ways to the exit would cover everything. */
+const MOST_MARKED = 1200
+const isMarked = computed(
+  () => (scene.value?.layouts ?? []).reduce((sum, l) => sum + l.modules.length, 0) <= MOST_MARKED,
+)
 /** Numbers of the strings on their modules, with the ends of each. */
 const marks = computed(() =>
-  quantity.value !== 'strings'
+  quantity.value !== 'strings' || !isMarked.value
     ? []
     : (scene.value?.layouts ?? []).flatMap((l) => {
         const ends = new Map(
@@ -171,7 +176,9 @@ const marks = computed(() =>
 const lines = computed(() =>
   quantity.value !== 'strings'
     ? []
-    : (scene.value?.layouts ?? []).flatMap((l) => l.strings.map((s) => [l.exit, ...s.path, l.exit] as Point[])),
+    : (scene.value?.layouts ?? []).flatMap((l) =>
+        l.strings.map((s) => (isMarked.value ? [l.exit, ...s.path, l.exit] : s.path) as Point[]),
+      ),
 )
 function string(pattern: string) {
   layouts.string(pattern)
