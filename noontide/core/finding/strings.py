@@ -11,6 +11,7 @@ from noontide.core.behind_meter.storage_sizes import battery_words
 from noontide.core.checks import limits_of
 from noontide.core.demand.series import UseSeries
 from noontide.core.design import Design
+from noontide.core.design.module_rows import MOST_MODULES
 from noontide.core.electrical.datasheets import Catalogue, Inverter, Module
 from noontide.core.electrical.finder import Explanation, loads_of
 from noontide.core.electrical.fleet import (
@@ -32,7 +33,7 @@ from noontide.core.weather import Weather
 MOST_SIMULATED, FIRST_SIMULATED = 24, 4
 MIXED_MODELS, MOST_MIXED = 8, 10  # that are mixed, and mixtures that are simulated
 FIRST_MODELS = 5  # that the first rows are looked for among
-MOST_MODULES = 20_000
+
 MOST_OF_A_SET = 1000  # inverters
 PROBE = "probe"
 Need = Literal["modules", "power", "area", "energy", "demand"]

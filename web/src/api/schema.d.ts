@@ -3763,11 +3763,9 @@ export interface components {
         };
         /**
          * FoundStrings
-         * @description What the finder found, best yield first.
+         * @description What the finder found for a revision, best yield first.
          */
         FoundStrings: {
-            /** Revision */
-            revision: number;
             /**
              * Lowest
              * @description air temperature that Voc is taken at [°C]
@@ -3817,6 +3815,8 @@ export interface components {
             proposals: components["schemas"]["ProposalLine"][];
             /** Rejected */
             rejected: components["schemas"]["RejectedLine"][];
+            /** Revision */
+            revision: number;
         };
         /**
          * Headline
