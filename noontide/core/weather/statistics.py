@@ -76,4 +76,5 @@ def distance_km(one: Place, other: Place) -> float:
         np.sin((phi2 - phi1) / 2) ** 2
         + np.cos(phi1) * np.cos(phi2) * np.sin(np.radians(other.longitude - one.longitude) / 2) ** 2
     )
-    return float(2 * EARTH_RADIUS / 1000 * np.arcsin(np.sqrt(np.clip(half, 0, 1))))
+    # By the radius to the kilometre: a sphere is no nearer to the Earth than that.
+    return float(2 * round(EARTH_RADIUS / 1000) * np.arcsin(np.sqrt(np.clip(half, 0, 1))))
