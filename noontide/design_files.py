@@ -43,3 +43,15 @@ def read_document(path: str, title: str) -> Any:
         fail(f"{path}: {error}")
     except (OSError, UnicodeDecodeError) as error:
         fail(f"the {title} cannot be read: {error}")
+
+
+def write_design(document: dict, out: str) -> None:
+    """Write a design document to a file, or to standard output where that is `-`; ends where it cannot be written."""
+    text = json.dumps(document, indent=1, ensure_ascii=False)
+    if out == "-":
+        print(text)
+        return
+    try:
+        Path(out).write_text(text + "\n", encoding="utf-8")
+    except OSError as error:
+        fail(f"the design cannot be written: {error}")

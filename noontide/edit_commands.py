@@ -6,7 +6,7 @@ import sys
 from pathlib import Path
 
 from noontide.command_errors import fail, say
-from noontide.design_files import read_design
+from noontide.design_files import read_design, write_design
 
 
 def add(commands) -> None:
@@ -47,14 +47,7 @@ def _edit(given: argparse.Namespace) -> int:
         fail(f"/{'/'.join(map(str, first['loc']))}: {first['msg']}")
     except (DesignError, ValueError) as error:
         fail(str(error))
-    text = json.dumps(document, indent=1, ensure_ascii=False)
-    if given.out == "-":
-        print(text)
-    else:
-        try:
-            Path(given.out).write_text(text + "\n", encoding="utf-8")
-        except OSError as error:
-            fail(f"the design cannot be written: {error}")
+    write_design(document, given.out)
     say(words)
     return 0
 

@@ -1,12 +1,10 @@
 """The part of the command line that looks for strings: every way is simulated, and one can be written to the design."""
 
 import argparse
-import json
-from pathlib import Path
 from typing import Any
 
 from noontide.command_errors import fail, say
-from noontide.design_files import read_design
+from noontide.design_files import read_design, write_design
 from noontide.money_commands import add_use, series_named
 from noontide.weather_commands import add_reading, read_weather
 
@@ -58,14 +56,7 @@ def _find(given: argparse.Namespace) -> int:
         if not 1 <= given.take <= len(found.proposals):
             fail(f"--take: {len(found.proposals)} ways were found; choose 1 to {len(found.proposals)}.")
         document = edited(design.as_kept(), found.proposals[given.take - 1].patch, parts)
-        text = json.dumps(document, indent=1, ensure_ascii=False) + "\n"
-        if given.out == "-":
-            print(text, end="")
-        else:
-            try:
-                Path(given.out).write_text(text, encoding="utf-8")
-            except OSError as error:
-                fail(f"the design cannot be written: {error}")
+        write_design(document, given.out)
         say(f"Way {given.take} is in the design.")
     elif given.json:
         print(found.model_dump_json(indent=1))

@@ -121,10 +121,15 @@ def deal(ids: Sequence[str], members: Sequence[tuple[SubArray, int]]) -> list[li
     ]
 
 
+def strings_in_all(design: Design, subarray: SubArray) -> int:
+    """Of a sub-array, over all inverters of its set."""
+    return subarray.strings * design.inverters[subarray.inverter].count
+
+
 def strings_of(design: Design, key: str, plan: FaceModules) -> list[tuple[str, tuple[str, ...]]]:
     """The strings on a surface with their sub-array, in order."""
     mine = {k: s for k, s in design.subarrays.items() if s.surface == key}
-    dealt = deal(plan.ids, [(s, s.strings * design.inverters[s.inverter].count) for s in mine.values()])
+    dealt = deal(plan.ids, [(s, strings_in_all(design, s)) for s in mine.values()])
     return [(k, string) for k, strings in zip(mine, dealt, strict=True) for string in strings]
 
 

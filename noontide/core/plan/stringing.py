@@ -8,7 +8,7 @@ import numpy as np
 
 from noontide.core.design.document import Design
 from noontide.core.plan.face_modules import FaceModules
-from noontide.core.plan.layouts import deal
+from noontide.core.plan.layouts import deal, strings_in_all
 
 Pattern = Literal["by row", "snake", "by column", "like shade together"]
 LINE = 0.05  # within which modules lie in one line [m]
@@ -21,13 +21,13 @@ def slots_on(design: Design, key: str) -> list[tuple[str, int]]:
         (name, one.modules_per_string)
         for name, one in design.subarrays.items()
         if one.surface == key
-        for _ in range(one.strings * design.inverters[one.inverter].count)
+        for _ in range(strings_in_all(design, one))
     ]
 
 
 def strings_now(design: Design, key: str, plan: FaceModules) -> Strings:
     """The modules of each of these strings as they are dealt now; none for a string of which nothing was drawn."""
-    mine = [(one, one.strings * design.inverters[one.inverter].count) for one in design.subarrays.values() if one.surface == key]
+    mine = [(one, strings_in_all(design, one)) for one in design.subarrays.values() if one.surface == key]
     dealt = deal(plan.ids, mine)
     return [string for (_, many), some in zip(mine, dealt, strict=True) for string in [*some, *[()] * (many - len(some))][:many]]
 

@@ -15,7 +15,6 @@ from noontide.core.verbs.modules import (
     DeleteModules,
     DrawString,
     MoveModules,
-    RepairStrings,
     StringModules,
     SwapModules,
     UnpairRacks,
@@ -27,8 +26,8 @@ from noontide.core.verbs.modules import (
     swap_modules,
     unpair_racks,
 )
-from noontide.core.verbs.planned_lengths import TakeLengths, take_lengths
-from noontide.core.verbs.shared import ImpossibleAct
+from noontide.core.verbs.planned_lengths import take_lengths
+from noontide.core.verbs.shared import ImpossibleAct, OnSurface
 from noontide.core.verbs.sources import AddAppliance, AddSource, TakeRows, add_appliance, add_source, take_rows
 from noontide.core.verbs.strings import (
     AddInverter,
@@ -38,7 +37,7 @@ from noontide.core.verbs.strings import (
     add_strings,
     delete_inverter,
 )
-from noontide.core.verbs.surfaces import AddSurface, ArrangeRows, DeleteSurface, add_surface, arrange_rows, delete_surface
+from noontide.core.verbs.surfaces import AddSurface, add_surface, arrange_rows, delete_surface
 from noontide.core.verbs.tariffs import (
     AddTerm,
     DivideYear,
@@ -93,16 +92,16 @@ VERBS: dict[str, Verb] = {
     "set-impedance": Verb("Say what the grid's impedance is", SetImpedance, set_impedance),
     "join-stations": Verb("Lay a medium-voltage cable between stations", JoinStations, join_stations),
     "add-surface": Verb("Add a surface", AddSurface, add_surface),
-    "arrange-rows": Verb("Arrange a surface in rows", ArrangeRows, arrange_rows),
-    "delete-surface": Verb("Delete a surface with its strings", DeleteSurface, delete_surface),
+    "arrange-rows": Verb("Arrange a surface in rows", OnSurface, arrange_rows),
+    "delete-surface": Verb("Delete a surface with its strings", OnSurface, delete_surface),
     "move-modules": Verb("Move modules on their face", MoveModules, move_modules),
     "delete-modules": Verb("Take modules from the plan", DeleteModules, delete_modules),
     "swap-modules": Verb("Lay another type of module", SwapModules, swap_modules, takes_parts=True),
     "unpair-racks": Verb("Let all racks of a face look one way again", UnpairRacks, unpair_racks),
     "string-modules": Verb("Put the modules of a surface into its strings by a pattern", StringModules, string_modules),
     "draw-string": Verb("A string through modules in their order", DrawString, draw_string),
-    "repair-strings": Verb("Fill up strings that lost modules", RepairStrings, repair_strings),
-    "take-lengths": Verb("String cables as long as the plan asks for", TakeLengths, take_lengths),
+    "repair-strings": Verb("Fill up strings that lost modules", OnSurface, repair_strings),
+    "take-lengths": Verb("String cables as long as the plan asks for", OnSurface, take_lengths),
     "delete-things": Verb("Delete things of the scene with all that stands on them", DeleteThings, delete_things),
     "add-source": Verb("Add a source of demand", AddSource, add_source),
     "add-appliance": Verb("Add an appliance to a list", AddAppliance, add_appliance),

@@ -16,16 +16,15 @@ from noontide.core.plan.laying import swapped
 from noontide.core.plan.layouts import module_named, plans_of
 from noontide.core.plan.stringing import Pattern, Strings, cut, ordered, repaired, slots_on, strings_now, with_drawn
 from noontide.core.verbs.filling import in_place_of
-from noontide.core.verbs.shared import ImpossibleAct, must_be_there
+from noontide.core.verbs.shared import ImpossibleAct, OnSurface, must_be_there
 from noontide.core.verbs.strings import without_strings
 
 Ids = Annotated[tuple[ModuleId, ...], Field(max_length=MOST_MODULES)]
 
 
-class MoveModules(Document):
+class MoveModules(OnSurface):
     """Modules and the way that they go on their face."""
 
-    surface: Id = Field(title="Surface")
     modules: Ids = Field(title="Modules", min_length=1)
     along: float = Field(0.0, ge=-5000, le=5000, title="Along the face [m]")
     up: float = Field(0.0, ge=-5000, le=5000, title="Up the slope [m]")
@@ -35,27 +34,20 @@ class DeleteModules(Document):
     modules: dict[Id, Ids] = Field(title="Modules by the surface that they lie on")
 
 
-class StringModules(Document):
+class StringModules(OnSurface):
     """A pattern, and for that of like shade how much of the sun each module gets."""
 
-    surface: Id = Field(title="Surface")
     pattern: Pattern = Field(title="Pattern")
     access: dict[ModuleId, Annotated[float, Field(ge=0, le=10)]] = Field(
         {}, title="Solar access by module", max_length=MOST_MODULES
     )
 
 
-class DrawString(Document):
-    surface: Id = Field(title="Surface")
+class DrawString(OnSurface):
     path: Ids = Field(title="Modules in their order", min_length=1)
 
 
-class RepairStrings(Document):
-    surface: Id = Field(title="Surface")
-
-
-class SwapModules(Document):
-    surface: Id = Field(title="Surface")
+class SwapModules(OnSurface):
     module: str = Field(min_length=1, max_length=80, title="Module that is to lie there")
 
 
@@ -137,7 +129,7 @@ def draw_string(design: Design, given: DrawString) -> tuple[dict[str, Any], str]
     return _kept(slots, strings), "String drawn."
 
 
-def repair_strings(design: Design, given: RepairStrings) -> tuple[dict[str, Any], str]:
+def repair_strings(design: Design, given: OnSurface) -> tuple[dict[str, Any], str]:
     """Fill up strings that lost modules, from the nearest that are in none.
 
     Raises

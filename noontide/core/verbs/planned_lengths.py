@@ -2,23 +2,16 @@
 
 from typing import Any
 
-from pydantic import Field
-
 from noontide.core.design import Design, merge_patch
 from noontide.core.design.circuits import PlannedLengths, SubArray
 from noontide.core.electrical import Catalogue
-from noontide.core.fields import Document, Id
 from noontide.core.plan.layouts import StringRun, plans_of, string_runs
-from noontide.core.verbs.shared import ImpossibleAct, must_be_there
+from noontide.core.verbs.shared import ImpossibleAct, OnSurface, must_be_there
 
 SHORTEST = 0.1  # [m]
 
 
-class TakeLengths(Document):
-    surface: Id = Field(title="Surface")
-
-
-def take_lengths(design: Design, given: TakeLengths) -> tuple[dict[str, Any], str]:
+def take_lengths(design: Design, given: OnSurface) -> tuple[dict[str, Any], str]:
     """String cables as long as the plan asks for; they follow it from then on.
 
     Raises

@@ -2,7 +2,17 @@
 
 from collections.abc import Container
 
+from pydantic import Field
+
+from noontide.core.fields import Document, Id
+
 MOST_TEXT = 2_000_000  # characters, of a year of hours with dates beside them
+
+
+class OnSurface(Document):
+    """The arguments of an act on one surface."""
+
+    surface: Id = Field(title="Surface")
 
 
 class ImpossibleAct(ValueError):

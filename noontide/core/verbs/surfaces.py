@@ -7,9 +7,9 @@ from pydantic import Field
 
 from noontide.core.design import Design
 from noontide.core.design.document import Rows, Surface
-from noontide.core.fields import Document, Id
+from noontide.core.fields import Document
 from noontide.core.verbs.naming import fresh
-from noontide.core.verbs.shared import must_be_there
+from noontide.core.verbs.shared import OnSurface, must_be_there
 from noontide.core.verbs.strings import without_strings
 
 CLEAR_ABOVE = 18.0  # sun elevation from which rows stand clear of one another [°]
@@ -24,14 +24,6 @@ class AddSurface(Document):
     azimuth: float | None = Field(None, ge=0, le=360, title="Azimuth")
 
 
-class ArrangeRows(Document):
-    surface: Id = Field(title="Surface")
-
-
-class DeleteSurface(Document):
-    surface: Id = Field(title="Surface")
-
-
 def add_surface(design: Design, given: AddSurface) -> tuple[dict[str, Any], str]:
     """A further surface, towards the equator where nothing else is said."""
     towards = 0.0 if design.site.latitude < 0 else Surface.model_fields["azimuth"].default
@@ -43,7 +35,7 @@ def add_surface(design: Design, given: AddSurface) -> tuple[dict[str, Any], str]
     return {"surfaces": {fresh("surface", design.surfaces): values}}, "Surface added."
 
 
-def delete_surface(design: Design, given: DeleteSurface) -> tuple[dict[str, Any], str]:
+def delete_surface(design: Design, given: OnSurface) -> tuple[dict[str, Any], str]:
     """A surface with the strings on it.
 
     Raises
@@ -57,7 +49,7 @@ def delete_surface(design: Design, given: DeleteSurface) -> tuple[dict[str, Any]
     return {"surfaces": {given.surface: None}} | without_strings(on_it), words
 
 
-def arrange_rows(design: Design, given: ArrangeRows) -> tuple[dict[str, Any], str]:
+def arrange_rows(design: Design, given: OnSurface) -> tuple[dict[str, Any], str]:
     """Rows of a module's width, as far apart as a sun 18° up asks for at the steepest tilt; of trackers by their ground cover.
 
     Raises

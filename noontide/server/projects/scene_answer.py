@@ -13,7 +13,7 @@ from noontide.core.design.document import Design
 from noontide.core.design.layout import Layout
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import FaceModules
-from noontide.core.plan.layouts import module_on, plans_of, string_runs
+from noontide.core.plan.layouts import module_on, plans_of, string_runs, strings_in_all
 from noontide.core.scene import Body, Face, build_scene
 from noontide.core.scene.document import KINDS, Scene
 from noontide.core.scene.placing import place_of
@@ -244,7 +244,7 @@ def _body(body: Body) -> DrawnBody:
 def _layout(design: Design, key: str, face: Face, parts: Catalogue, plan: FaceModules | None) -> DrawnLayout:
     model, _ = module_on(design, key, parts)
     mine = [s for s in design.subarrays.values() if s.surface == key]
-    wired = sum(s.modules_per_string * s.strings * design.inverters[s.inverter].count for s in mine)
+    wired = sum(s.modules_per_string * strings_in_all(design, s) for s in mine)
     along, up = (tuple(axis.tolist()) for axis in face.frame.axes[:2])
     empty = DrawnLayout(
         surface=key, face=face.id, module=model, wired=wired, modules=[], tray={}, axes=(along, up), usable=[], usable_area=0.0, mass=None,
