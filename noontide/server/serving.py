@@ -138,8 +138,11 @@ def _begin(shown: str, port: int) -> None:
     from noontide.server.apart import NotFinished, run_apart
     from noontide.server.constant import make_ready
     from noontide.server.memory import leave_alone
-    from noontide.server.places.finding import find, packed_towns, take_ready
+    from noontide.server.places.finding import find
+    from noontide.server.places.gazetteer import packed_towns, take_ready
 
+    _wait_for_answer(shown, port)
+    leave_alone()  # what was loaded to begin with is most of it; later the look takes a tenth of the time
     _say_address(shown, port)
     make_ready(Design.model_json_schema)
     compile_kernels(built_in_parts())
@@ -150,8 +153,8 @@ def _begin(shown: str, port: int) -> None:
     leave_alone()
 
 
-def _say_address(shown: str, port: int) -> None:
-    """Print the address once the first answer is there."""
+def _wait_for_answer(shown: str, port: int) -> None:
+    """Return once the server gives its first answer."""
     probe = (
         f"http://127.0.0.1:{port}/api/quantities"
         if shown in ("localhost", "0.0.0.0")
@@ -160,11 +163,15 @@ def _say_address(shown: str, port: int) -> None:
     for _ in range(600):
         try:
             urllib.request.urlopen(probe, timeout=10).read()
-            break
+            return
         except urllib.error.HTTPError:
-            break
+            return
         except OSError:
             time.sleep(0.1)
+
+
+def _say_address(shown: str, port: int) -> None:
+    """Print the address."""
     print(f"Noontide is at http://{shown}:{port}/  (stop with Ctrl+C)", flush=True)
     if shown not in LOCAL:
         print(

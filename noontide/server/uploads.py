@@ -13,7 +13,7 @@ from noontide.server.problems import Problem
 logger = logging.getLogger(__name__)
 READING_SECONDS = 15.0  # that any file may take
 SECONDS_PER_MEGABYTE = 1.0  # and so much more by its size
-READING_MEGABYTES = 500  # two files at once, and the server, stay near a gigabyte
+READING_MEGABYTES = 420  # two files at once, and the server, stay near a gigabyte
 
 
 def file_form(**fields: dict) -> dict:

@@ -5,7 +5,8 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from noontide.server.places.coordinates import parse_coordinates
-from noontide.server.places.finding import at, find, search, time_zone_at, towns, within
+from noontide.server.places.finding import at, find, search, time_zone_at, within
+from noontide.server.places.gazetteer import towns
 
 
 @pytest.mark.parametrize(

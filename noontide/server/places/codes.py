@@ -9,7 +9,8 @@ from rest_framework.views import APIView
 
 from noontide.server.accounts.models import User
 from noontide.server.parsers import JSONParser
-from noontide.server.places.finding import Town, time_zone_at
+from noontide.server.places.finding import time_zone_at
+from noontide.server.places.gazetteer import Town
 from noontide.server.places.models import PlaceCode
 from noontide.server.problems import Problem
 

