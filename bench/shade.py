@@ -12,7 +12,7 @@ from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import forget_plans, plans_of
 from noontide.core.simulation import StageCache, near_shade
 from noontide.core.simulation.chain import sky_over
-from noontide.core.verbs.filling import filled
+from noontide.core.plan.filling import filled
 from noontide.core.weather import Weather
 
 CHIMNEYS = 5

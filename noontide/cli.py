@@ -324,17 +324,25 @@ def _schema(given: argparse.Namespace) -> int:
     model = Catalogue if given.parts else Tariff if given.tariff else Sources if given.demand else Design
     schema = model.model_json_schema()
     if given.openapi:
-        schema = Design.model_json_schema(ref_template="#/components/schemas/{model}")
-        parts = schema.pop("$defs")
-        schema = {
-            "openapi": "3.1.0",
-            "info": {"title": "Design", "version": "2"},
-            "paths": {},
-            "components": {"schemas": parts | {"Design": schema}},
-        }
+        schema = _design_and_acts()
     json.dump(schema, sys.stdout, indent=1)
     print()
     return 0
+
+
+def _design_and_acts() -> dict:
+    """The design document, and by the name of each act its arguments, as the schemas of an API without addresses."""
+    from pydantic import BaseModel
+    from pydantic.json_schema import models_json_schema
+
+    from noontide.core.design import Design
+    from noontide.core.verbs.catalogue import VERBS
+
+    models: list[type[BaseModel]] = list(dict.fromkeys([Design, *(verb.arguments for verb in VERBS.values())]))
+    refs, found = models_json_schema([(m, "validation") for m in models], ref_template="#/components/schemas/{model}")
+    acts = {name: refs[verb.arguments, "validation"] for name, verb in VERBS.items()}
+    schemas = found["$defs"] | {"Acts": {"type": "object", "properties": acts, "required": list(acts)}}
+    return {"openapi": "3.1.0", "info": {"title": "Design", "version": "2"}, "paths": {}, "components": {"schemas": schemas}}
 
 
 def _serve(given: argparse.Namespace, with_demo: bool) -> int:

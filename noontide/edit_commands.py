@@ -7,6 +7,8 @@ from pathlib import Path
 
 from noontide.command_errors import fail, say
 from noontide.design_files import read_design, write_design
+from noontide.money_commands import add_use, series_named
+from noontide.weather_commands import add_reading, read_weather
 
 
 def add(commands) -> None:
@@ -20,7 +22,10 @@ def add(commands) -> None:
     patch.set_defaults(run=_edit, act=_patched)
     fill = acts.add_parser("fill", help="lay modules on a surface, or on a face that has none yet")
     fill.add_argument("place", metavar="SURFACE|FACE", help="as scene show lists the faces")
-    fill.add_argument("--most", type=int, metavar="N", help="at most so many, in reading order")
+    fill.add_argument(
+        "--most", type=int, metavar="N", help="at most so many, on the sunniest places, or in reading order without weather"
+    )
+    fill.add_argument("--module", metavar="MODULE", default="", help="where no string says which")
     fill.set_defaults(run=_edit, act=_filled)
     lengths = acts.add_parser("lengths", help="string cables as long as the plan asks for; they follow it from then on")
     lengths.add_argument("surface", metavar="SURFACE")
@@ -29,6 +34,10 @@ def add(commands) -> None:
     act.add_argument("verb", metavar="VERB", nargs="?", default="")
     act.add_argument("arguments", metavar="ARGUMENTS.json", nargs="?", default="-", help="a file; - for standard input")
     act.set_defaults(run=_edit, act=_acted)
+    for one in (fill, act):
+        one.add_argument("--weather", metavar="FILE", help="for what is chosen by the light; as for simulate")
+        add_reading(one)
+        add_use(one)
 
 
 def _edit(given: argparse.Namespace) -> int:
@@ -74,16 +83,26 @@ def _acted(given: argparse.Namespace, design, parts) -> tuple[dict, str]:
             f"there is no verb '{given.verb}'; the verbs are "
             + ", ".join(f"{name} ({v.title.lower()})" for name, v in VERBS.items())
         )
-    return applied(design, given.verb, _json_of(given.arguments), parts)
+    return applied(design, given.verb, _json_of(given.arguments), _libraries(given, design, parts))
 
 
 def _filled(given: argparse.Namespace, design, parts) -> tuple[dict, str]:
-    from noontide.core.verbs.filling import filled
+    from noontide.core.verbs.catalogue import applied
 
     if given.most is not None and given.most < 0:
         fail("--most is 0 or more.")
-    key, count, patch = filled(design, given.place, parts, given.most)
-    return patch, f"{count} modules on surface {key}."
+    place = "surface" if given.place in design.surfaces else "face"
+    limit = {} if given.most is None else {"limit": {"of": "modules", "value": given.most}}
+    asked = {place: given.place, "module": given.module} | limit
+    return applied(design, "fill", asked, _libraries(given, design, parts))
+
+
+def _libraries(given: argparse.Namespace, design, parts):
+    """What the command line has beside the design: the parts that ship, and the files that were named."""
+    from noontide.core.simulation import Libraries
+
+    weather = read_weather(given.weather, given.reading) if given.weather else None
+    return Libraries(parts, weather, series_named(given, design.site.time_zone))
 
 
 def _with_lengths(given: argparse.Namespace, design, parts) -> tuple[dict, str]:

@@ -39,6 +39,7 @@ def _find(given: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
     from noontide.core.finding import CannotFind, FindRequest, find_strings
+    from noontide.core.simulation import Libraries
     from noontide.core.verbs.editing import edited
     from noontide.parts import built_in_parts
 
@@ -46,7 +47,7 @@ def _find(given: argparse.Namespace) -> int:
     weather = read_weather(given.weather, given.reading)
     try:
         asked = FindRequest.model_validate(_asked(given))
-        found = find_strings(design, asked, weather, parts, series_named(given, design.site.time_zone))
+        found = find_strings(design, asked, Libraries(parts, weather, series_named(given, design.site.time_zone)))
     except ValidationError as error:
         first = error.errors()[0]
         fail(f"/{'/'.join(map(str, first['loc']))}: {first['msg']}".removeprefix("/: "))

@@ -69,6 +69,17 @@ def clear_day(hours: int = 24) -> np.ndarray:
     return np.maximum(0, 900 * np.sin(np.linspace(-np.pi / 2, 3 * np.pi / 2, hours)))
 
 
+def filled(document: dict, place: dict, parts) -> dict:
+    """A design with modules on a surface or a face of its scene, laid in reading order."""
+    from noontide.core.design import Design
+    from noontide.core.simulation import Libraries
+    from noontide.core.verbs.catalogue import applied
+    from noontide.core.verbs.editing import edited
+
+    patch, _ = applied(Design.read(document), "fill", place, Libraries(parts))
+    return edited(document, patch, parts)
+
+
 def lying(layout: dict) -> dict:
     """Every module of a layout in a document or a patch, by its id."""
     return Layout.model_validate(merge_patch({}, layout)).placed

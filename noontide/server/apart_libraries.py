@@ -1,5 +1,6 @@
 """What the work in processes of its own needs of libraries, loaded once before they are forked; no connection to the database is opened."""
 
+import gc
 from importlib import import_module
 
 import django
@@ -26,3 +27,6 @@ READERS = (
 django.setup()
 for reader in READERS:
     import_module(reader)
+# A look for garbage would write to the pages of all of it, and each process would have them for itself.
+gc.collect()
+gc.freeze()

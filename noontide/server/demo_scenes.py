@@ -3,9 +3,9 @@
 from noontide.core.design import merge_patch
 from noontide.core.design.document import Design
 from noontide.core.electrical import Catalogue
+from noontide.core.plan.filling import as_kept
 from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import plans_of
-from noontide.core.verbs.filling import as_kept
 
 _FREE = {"tilt": None, "azimuth": None, "area": None}
 

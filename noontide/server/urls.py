@@ -112,7 +112,7 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/shade", scenes.ShadeView.as_view()),
     path("api/schemes/<key:scheme_id>/shade-table", scenes.ShadeTableView.as_view()),
     path("api/schemes/<key:scheme_id>/light-takers/<slug:surface>/<slug:module>", scenes.LightTakersView.as_view()),
-    path("api/schemes/<key:scheme_id>/fill", scenes.FillView.as_view()),
+    path("api/schemes/<key:scheme_id>/room/<str:surface>", scenes.RoomView.as_view()),
     path("api/schemes/<key:scheme_id>/obstacle-costs", scenes.SceneObstaclesView.as_view()),
     path("api/schemes/<key:scheme_id>/scene-reading", scenes.SceneReadingView.as_view()),
     path("api/schemes/<key:scheme_id>/plan/<slug:kind>", scenes.SceneFileView.as_view()),

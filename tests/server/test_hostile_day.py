@@ -157,6 +157,6 @@ def test_a_field_larger_than_a_design_is_filled_as_far_as_one_can_be_kept(api, s
     hall = {"buildings": {"hall": {"length": 300, "width": 300, "eave": 5, "shed": {"pitch": 5}}}}
     patch = {"scene": hall, "surfaces": {"s": {"face": "hall/roof", "layout": {"module": "veltrane-430"}}}}
     revision = api.send("patch", url(scheme), patch, revision=1).json()["revision"]
-    filled = api.send("post", url(scheme, "/fill"), {"surface": "s"}).json()
-    assert filled["count"] == len(lying(filled["patch"]["surfaces"]["s"]["layout"])) == MOST_MODULES
-    assert api.send("patch", url(scheme), filled["patch"], revision=revision).status_code == 200
+    filled = api.send("post", url(scheme, "/acts/fill"), {"surface": "s"}, revision=revision)
+    assert filled.status_code == 200
+    assert len(lying(filled.json()["document"]["surfaces"]["s"]["layout"])) == MOST_MODULES

@@ -8,6 +8,8 @@ import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from noontide.cli import main
+from noontide.core.weather import as_text
 from noontide.server.projects.revising import begin_project
 from tests.conftest import lying
 
@@ -27,16 +29,25 @@ def on_roof(roof_document, hill_year):
     return begin_project("House", document).pinned
 
 
-def filled(api, scheme):
-    found = api.send("post", f"/api/schemes/{scheme.pk}/fill", {"surface": "barn"}).json()
-    answer = api.send("patch", f"/api/schemes/{scheme.pk}", found["patch"], revision=found["revision"])
+def fill(api, scheme, asked):
+    """The answer to a filling of the newest revision."""
+    revision = api.get(f"/api/schemes/{scheme.pk}").json()["revision"]
+    return api.send("post", f"/api/schemes/{scheme.pk}/acts/fill", asked, revision=revision)
+
+
+def modules_of(answer, surface="barn"):
     assert answer.status_code == 200, answer.json()
-    return found | {"modules": lying(found["patch"]["surfaces"]["barn"]["layout"])}
+    return lying(answer.json()["document"]["surfaces"][surface]["layout"])
+
+
+def filled(api, scheme, **more):
+    return modules_of(fill(api, scheme, {"surface": "barn"} | more))
 
 
 def test_a_face_is_filled_drawn_and_counted(api, on_roof):
     found = filled(api, on_roof)
-    assert found["count"] == 10 == len(found["modules"]) and max(found["portrait"], found["landscape"]) >= 10
+    room = api.get(f"/api/schemes/{on_roof.pk}/room/barn").json()
+    assert len(found) == 10 <= max(room["portrait"], room["landscape"]) and room["usable_area"] > 10 * 1.134 * 1.722
     drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
     (layout,) = drawn["layouts"]
     assert [m["number"] for m in layout["modules"]] == list(range(1, 11)) and layout["tray"] == {}
@@ -84,11 +95,10 @@ def test_what_takes_light_from_a_module_is_named(api, on_roof):
 
 
 def test_fewer_modules_than_fit_take_the_sunniest_places(api, on_roof):
-    every = filled(api, on_roof)["modules"]
+    every = filled(api, on_roof)
     (whole,) = api.get(f"/api/schemes/{on_roof.pk}/shade").json()["surfaces"]
     sums = {key: sum(month[k] for month in whole["received"]) for k, key in enumerate(whole["ids"])}
-    some = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "layout": {"most": 4}}).json()
-    some = lying(some["patch"]["surfaces"]["barn"]["layout"])
+    some = filled(api, on_roof, layout={"most": 4})
     chosen = [key for key, placed in every.items() if placed in some.values()]
     assert len(chosen) == 4
     best = sum(sorted(sums.values())[-4:])
@@ -166,16 +176,11 @@ def test_a_roof_that_changes_its_form_leaves_an_honest_failure(api, on_roof):
 
 @pytest.mark.parametrize(("of", "each"), [("modules", 1.0), ("power", 0.43), ("area", 1.134 * 1.722)])
 def test_a_limit_lays_as_many_as_stay_under_it(api, on_roof, of, each):
-    filled(api, on_roof)
-    asked = {"surface": "barn", "limit": {"of": of, "value": 5.5 * each}}
-    assert api.send("post", f"/api/schemes/{on_roof.pk}/fill", asked).json()["count"] == 5
+    assert len(filled(api, on_roof, limit={"of": of, "value": 5.5 * each})) == 5
 
 
 def test_a_limit_of_energy_takes_the_sunniest_and_stays_under_it(api, on_roof):
-    filled(api, on_roof)
-    ask = lambda value: api.send(  # noqa: E731
-        "post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "limit": {"of": "energy", "value": value}}
-    ).json()["count"]
+    ask = lambda value: len(filled(api, on_roof, limit={"of": "energy", "value": value}))  # noqa: E731
     few, more, all_of_them = ask(1000), ask(2000), ask(1e6)
     assert 1 <= few < more <= all_of_them
     assert more == pytest.approx(2 * few, abs=1.5)
@@ -190,15 +195,14 @@ def test_modules_are_added_to_an_area_and_what_lies_there_stays(api, on_roof):
     (layout,) = drawn["layouts"]
     first = layout["modules"][0]["corners"]
     on_it = [sum(p[k] for p in first) / 4 for k in range(3)]
-    none = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [on_it, on_it]}).json()
-    assert none["count"] == 0 and lying(none["patch"]["surfaces"]["barn"]["layout"]) == {}
+    none = fill(api, on_roof, {"surface": "barn", "within": [on_it, on_it]})
+    assert none.status_code == 422 and "No module fits there" in none.json()["detail"]
     (face,) = (f for f in drawn["faces"] if "barn" in f["surfaces"])
     low, high = ([f([p[k] for p in face["outline"]]) for k in range(3)] for f in (min, max))
-    more = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [low, high]}).json()
-    assert more["count"] and not set(lying(more["patch"]["surfaces"]["barn"]["layout"])) & {m["id"] for m in layout["modules"]}
-    wrong = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn", "within": [[1, 2], [3, 4]]})
-    assert wrong.status_code == 422
+    assert fill(api, on_roof, {"surface": "barn", "within": [[1, 2], [3, 4]]}).status_code == 422
     assert api.get(f"/api/schemes/{on_roof.pk}/scene").json()["layouts"] == [layout], "nothing is written"
+    more = modules_of(fill(api, on_roof, {"surface": "barn", "within": [low, high]}))
+    assert set(more) > {m["id"] for m in layout["modules"]}
 
 
 def test_setbacks_are_hatched_with_their_distances_and_one_edge_can_have_its_own(api, on_roof):
@@ -237,18 +241,16 @@ def test_racks_in_pairs_are_filled_for_both_sides(api, on_roof):
     revision = api.get(f"/api/schemes/{on_roof.pk}/scene").json()["revision"]
     answer = api.send("patch", f"/api/schemes/{on_roof.pk}", patch, revision=revision)
     assert answer.status_code == 200, answer.json()
-    found = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": "barn"}).json()
-    (backs,) = set(found["patch"]["surfaces"]) - {"barn"}
-    pair = found["patch"]["surfaces"][backs]
-    assert found["count"] == 16 and len(lying(pair["layout"])) == 8 and pair["layout"]["racks"]["azimuth"] == 270
-    answer = api.send("patch", f"/api/schemes/{on_roof.pk}", found["patch"], revision=answer.json()["revision"])
-    assert answer.status_code == 200, answer.json()
+    answer = fill(api, on_roof, {"surface": "barn"})
+    (backs,) = set(answer.json()["document"]["surfaces"]) - {"barn"}
+    assert answer.json()["words"] == "16 modules laid." and len(modules_of(answer)) == 8 == len(modules_of(answer, backs))
+    assert answer.json()["document"]["surfaces"][backs]["layout"]["racks"]["azimuth"] == 270
     drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
     assert [f["surfaces"] for f in drawn["faces"] if f["surfaces"]] == [["barn", backs]]
     assert all(layout["tray"] == {} and len(layout["modules"]) == 8 for layout in drawn["layouts"])
     assert {s["surface"] for s in api.get(f"/api/schemes/{on_roof.pk}/shade").json()["surfaces"]} == {"barn", backs}
-    again = api.send("post", f"/api/schemes/{on_roof.pk}/fill", {"surface": backs}).json()
-    assert set(again["patch"]["surfaces"]) == {"barn", backs}, "the other side is laid with it"
+    fewer = fill(api, on_roof, {"surface": backs, "layout": {"most": 3}})
+    assert len(modules_of(fewer)) == 3 == len(modules_of(fewer, backs)), "the other side is laid with it"
 
 
 def test_another_type_of_module_says_what_stays_and_what_goes(api, on_roof):
@@ -315,31 +317,57 @@ def test_what_an_obstacle_costs_is_off_while_shade_given_by_hand_replaces_the_sc
     assert "a shade factor of 0.86" in refused.json()["detail"]
 
 
+@pytest.mark.parametrize(
+    ("place", "options"),
+    [
+        pytest.param("barn", ["--most", "6"], id="the sunniest six"),
+        pytest.param("house/roof-3", [], id="a face without a surface"),
+    ],
+)
+def test_the_command_line_fills_as_the_server_does(api, on_roof, hill_weather, tmp_path, place, options):
+    design, weather, out = (tmp_path / name for name in ("design.json", "hill.csv", "out.json"))
+    design.write_text(json.dumps(api.get(f"/api/schemes/{on_roof.pk}").json()["document"]))
+    weather.write_text(as_text(hill_weather, "csv"))
+    limit = {"limit": {"of": "modules", "value": 6}} if options else {}
+    answer = fill(api, on_roof, {"surface" if place == "barn" else "face": place, **limit})
+    run = ["edit", "--out", str(out), str(design), "fill", place, *options, "--weather", str(weather)]
+    assert main(run) == 0
+    assert json.loads(out.read_text()) == answer.json()["document"]
+
+
+def test_an_act_that_takes_its_time_is_refused_where_others_changed_the_same(api, on_roof):
+    revision = api.get(f"/api/schemes/{on_roof.pk}").json()["revision"]
+    other = api.send("patch", f"/api/schemes/{on_roof.pk}", {"surfaces": {"barn": {"layout": {"most": 3}}}}, revision=revision)
+    assert other.status_code == 200
+    asked = {"surface": "barn", "layout": {"most": 5}}
+    late = api.send("post", f"/api/schemes/{on_roof.pk}/acts/fill", asked, revision=revision)
+    assert late.status_code == 412 and "/surfaces/barn/layout/most" in late.json()["detail"]
+
+
 def test_the_first_face_takes_the_strings_of_the_plane_that_stood_for_it_found_anew(api, roof_document, hill_year):
     document = roof_document | {"weather": {"digest": hill_year.digest, "title": hill_year.title}, "scene": HOUSE}
     scheme = begin_project("Estimate", document).pinned
-    found = api.send("post", f"/api/schemes/{scheme.pk}/fill", {"face": "house/roof-1"}).json()
-    answer = api.send("patch", f"/api/schemes/{scheme.pk}", found["patch"], revision=found["revision"])
+    answer = fill(api, scheme, {"face": "house/roof-1"})
     assert answer.status_code == 200, answer.json()
-    now = api.get(f"/api/schemes/{scheme.pk}").json()["document"]
-    assert set(now["surfaces"]) == {found["surface"]}, "the plane is gone"
-    (surface,) = now["surfaces"].values()
+    now = answer.json()["document"]
+    assert not set(now["surfaces"]) & set(document["surfaces"]), "the plane is gone"
+    ((key, surface),) = now["surfaces"].items()
     count = len(lying(surface["layout"]))
     sets = {key: unit.get("count", 1) for key, unit in now["inverters"].items()}
     strung = sum(s["modules_per_string"] * s.get("strings", 1) * sets[s["inverter"]] for s in now["subarrays"].values())
-    assert count - 2 <= strung <= count == found["count"]
-    assert {s["surface"] for s in now["subarrays"].values()} == {found["surface"]}
+    assert count - 2 <= strung <= count and f"{count} modules laid." in answer.json()["words"]
+    assert {s["surface"] for s in now["subarrays"].values()} == {key}
     assert set(sets) == {s["inverter"] for s in now["subarrays"].values()}, "no inverter is left without strings"
     # It is one edit: one undo brings the plane and its strings back.
     back = api.send("post", f"/api/schemes/{scheme.pk}/undo", {}, revision=answer.json()["revision"]).json()
     assert back["document"]["subarrays"].keys() == document["subarrays"].keys()
     # A second face takes nothing over.
     second = api.send("post", f"/api/schemes/{scheme.pk}/redo", {}, revision=back["revision"]).json()
-    other = api.send("post", f"/api/schemes/{scheme.pk}/fill", {"face": "house/roof-3"}).json()
-    assert second["revision"] == other["revision"] and set(other["patch"]) == {"surfaces"}
+    other = fill(api, scheme, {"face": "house/roof-3"}).json()
+    assert other["document"]["subarrays"] == second["document"]["subarrays"] and len(other["document"]["surfaces"]) == 2
 
 
 @pytest.mark.parametrize("asked", [{}, {"surface": "barn", "face": "house/roof-1"}, {"face": "nothing"}])
 def test_a_fill_needs_one_place(api, on_roof, asked):
-    answer = api.send("post", f"/api/schemes/{on_roof.pk}/fill", asked)
-    assert answer.status_code in (409, 422) and answer.json()["title"]
+    answer = fill(api, on_roof, asked)
+    assert answer.status_code == 422 and answer.json()["title"]

@@ -1,7 +1,5 @@
 """Ways to connect the modules of a surface, each with its own simulated year, ready to be written to the design."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
 from math import ceil, floor
 from typing import Literal
 
@@ -9,9 +7,9 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from noontide.core.behind_meter.storage_sizes import battery_words
 from noontide.core.checks import limits_of
-from noontide.core.demand.series import UseSeries
 from noontide.core.design import Design
 from noontide.core.design.module_rows import MOST_MODULES
+from noontide.core.design.naming import fresh
 from noontide.core.electrical.datasheets import Catalogue, Inverter, Module
 from noontide.core.electrical.finder import Explanation, loads_of
 from noontide.core.electrical.fleet import (
@@ -25,10 +23,8 @@ from noontide.core.electrical.fleet import (
     proposals,
     ratio_of,
 )
-from noontide.core.simulation import IncompleteDesign, Results, StageCache, simulate
-from noontide.core.verbs.filling import room_on
-from noontide.core.verbs.naming import fresh
-from noontide.core.weather import Weather
+from noontide.core.plan.filling import room_on
+from noontide.core.simulation import IncompleteDesign, Libraries, Results
 
 MOST_SIMULATED, FIRST_SIMULATED = 24, 4
 MIXED_MODELS, MOST_MIXED = 8, 10  # that are mixed, and mixtures that are simulated
@@ -140,24 +136,10 @@ class FoundWays(BaseModel):
     rejected: list[RejectedLine]
 
 
-@dataclass(frozen=True)
-class _Ground:
-    """What every way is simulated on: the design, its weather, the library, the series of its meters, and the stages that are kept."""
-
-    design: Design
-    weather: Weather
-    shelf: Catalogue
-    series: Mapping[str, UseSeries]
-    cache: StageCache
-
-
 def find_strings(
     design: Design,
     asked: FindRequest,
-    weather: Weather,
-    shelf: Catalogue,
-    series: Mapping[str, UseSeries] | None = None,
-    cache: StageCache | None = None,
+    libraries: Libraries,
 ) -> FoundWays:
     """Look for strings on a surface of a design, among its own parts and those of a library.
 
@@ -166,7 +148,7 @@ def find_strings(
     CannotFind
         If the surface or a part is unknown, the design cannot be simulated, or a share of a demand is asked for that there is not.
     """
-    ground = _Ground(design, weather, shelf, series or {}, StageCache() if cache is None else cache)
+    shelf = libraries.parts
     if asked.surface not in design.surfaces:
         raise CannotFind("unknown-surface", "Unknown surface", f"The scheme has no surface '{asked.surface}'.", "/surface")
     module = _part(design, shelf, "modules", asked.module, "/module")
@@ -175,7 +157,7 @@ def find_strings(
     # Microinverters and inverters without a grid are found where they are named.
     every = [unit for unit in library.values() if unit.kind in ("string", "hybrid")]
     wanted = [_part(design, shelf, "inverters", asked.inverter, "/inverter")] if asked.inverter else every
-    probe = _simulated(ground, _trial(asked, wanted[0].id))
+    probe = _simulated(design, libraries, _trial(asked, wanted[0].id))
     asked = _by_energy(asked, probe)
     limits = limits_of(probe)[0]
     wish = Wish(asked.leave_over, asked.lowest_ratio, asked.highest_ratio, asked.phases, probe.cables.rules.array_current)
@@ -190,7 +172,7 @@ def find_strings(
     found, rejected = look(number)
     if asked.need == "energy" and found:
         # Once more with what a module gives behind an inverter and its cables.
-        first = _line(ground, asked, module, (found[0],))
+        first = _line(design, libraries, asked, module, (found[0],))
         number = _within(ceil(asked.amount / max(first.energy / first.modules, 1e-9)))
         found, rejected = look(number)
     ways: list[tuple[Proposal, ...]] = [(proposal,) for proposal in found]
@@ -199,7 +181,7 @@ def find_strings(
         two = mixtures(number, module, few, limits.lowest, limits.highest_cell, wish)
         ways = [*two[:MOST_MIXED], *ways]
     shown = ways[: FIRST_SIMULATED if asked.first else MOST_SIMULATED]
-    pairs = [(_line(ground, asked, module, parts), parts) for parts in shown]
+    pairs = [(_line(design, libraries, asked, module, parts), parts) for parts in shown]
     pairs.sort(key=lambda pair: (pair[0].left_over, -pair[0].energy))
     lines = [line for line, _ in pairs]
     best = pairs[0][1] if pairs and not asked.first else None
@@ -212,7 +194,7 @@ def find_strings(
         is_partial=asked.first,
         longest=max((p.lengths[1] for parts in shown for p in parts), default=0),
         more=len(ways) - len(shown),
-        battery="" if best is None else battery_words(_simulated(ground, _circuits(asked, best, set()))),
+        battery="" if best is None else battery_words(_simulated(design, libraries, _circuits(asked, best, set()))),
         proposals=lines,
         rejected=[_rejected(key, said) for key, said in rejected.items()],
     )
@@ -270,18 +252,17 @@ def _trial(asked: FindRequest, inverter: str) -> dict:
     return {"inverters": {PROBE: {"model": inverter}}, "subarrays": {PROBE: string}}
 
 
-def _simulated(ground: _Ground, circuits: dict) -> Results:
+def _simulated(design: Design, libraries: Libraries, circuits: dict) -> Results:
     """The year of a surface alone with given circuits; light and modules come from the stages that the scheme itself uses."""
-    alone = ground.design.model_dump(mode="json", exclude_unset=True, exclude={"inverters", "subarrays"}) | circuits
+    alone = design.model_dump(mode="json", exclude_unset=True, exclude={"inverters", "subarrays"}) | circuits
     try:
-        return simulate(Design.read(alone), ground.weather, ground.shelf, ground.cache, dict(ground.series))
+        return libraries.year_of(Design.read(alone))
     except IncompleteDesign as error:
         raise CannotFind("not-complete", "The scheme is incomplete", str(error)) from None
 
 
-def _line(ground: _Ground, asked: FindRequest, module: Module, parts: tuple[Proposal, ...]) -> ProposalLine:
-    design = ground.design
-    annual = _simulated(ground, _circuits(asked, parts, set())).annual
+def _line(design: Design, libraries: Libraries, asked: FindRequest, module: Module, parts: tuple[Proposal, ...]) -> ProposalLine:
+    annual = _simulated(design, libraries, _circuits(asked, parts, set())).annual
     modules = sum(part.modules for part in parts)
     lengths = [length for part in parts for length in part.lengths]
     each = [(part.count, design.money.worth(part.inverter.price, part.inverter.currency)) for part in parts]

@@ -5,6 +5,7 @@ from noontide.core.simulation.annual import Annual
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.cascade import Cascade, CascadeEntry
 from noontide.core.simulation.chain import simulate
+from noontide.core.simulation.libraries import Libraries
 from noontide.core.simulation.plant import IncompleteDesign, UnknownPart
 from noontide.core.simulation.results import Results
 
@@ -14,6 +15,7 @@ __all__ = [
     "CascadeEntry",
     "ImpossibleAdjustment",
     "IncompleteDesign",
+    "Libraries",
     "Results",
     "StageCache",
     "UnknownPart",

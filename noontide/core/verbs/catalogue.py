@@ -5,11 +5,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from noontide.core.design import Design
-from noontide.core.electrical import Catalogue
 from noontide.core.fields import Document
+from noontide.core.simulation import Libraries
 from noontide.core.verbs.batteries import SizeBattery, SizeSystem, TakeBattery, size_battery, size_system, take_battery
 from noontide.core.verbs.connection import JoinStations, LimitExport, SetImpedance, join_stations, limit_export, set_impedance
 from noontide.core.verbs.costs import AddCost, TakeCarbon, TakeYieldTable, add_cost, take_carbon, take_yield_table
+from noontide.core.verbs.fill import Fill, fill
 from noontide.core.verbs.hanging import HangStrings, hang_strings
 from noontide.core.verbs.modules import (
     DeleteModules,
@@ -59,12 +60,12 @@ __all__ = ["VERBS", "ImpossibleAct", "Verb", "applied"]
 
 @dataclass(frozen=True)
 class Verb:
-    """What can be done to a design: pure, (design, arguments) to a merge patch and words; some take a part of a library, and are given it too."""
+    """What can be done to a design: pure, (design, arguments) to a merge patch and words; some look into the libraries, and are given them too."""
 
     title: str
     arguments: type[Document]
     act: Callable[..., tuple[dict[str, Any], str]]
-    takes_parts: bool = False
+    looks_into_libraries: bool = False
 
 
 VERBS: dict[str, Verb] = {
@@ -94,9 +95,10 @@ VERBS: dict[str, Verb] = {
     "add-surface": Verb("Add a surface", AddSurface, add_surface),
     "arrange-rows": Verb("Arrange a surface in rows", OnSurface, arrange_rows),
     "delete-surface": Verb("Delete a surface with its strings", OnSurface, delete_surface),
+    "fill": Verb("Lay modules on a face", Fill, fill, looks_into_libraries=True),
     "move-modules": Verb("Move modules on their face", MoveModules, move_modules),
     "delete-modules": Verb("Take modules from the plan", DeleteModules, delete_modules),
-    "swap-modules": Verb("Lay another type of module", SwapModules, swap_modules, takes_parts=True),
+    "swap-modules": Verb("Lay another type of module", SwapModules, swap_modules, looks_into_libraries=True),
     "unpair-racks": Verb("Let all racks of a face look one way again", UnpairRacks, unpair_racks),
     "string-modules": Verb("Put the modules of a surface into its strings by a pattern", StringModules, string_modules),
     "draw-string": Verb("A string through modules in their order", DrawString, draw_string),
@@ -109,8 +111,8 @@ VERBS: dict[str, Verb] = {
 }
 
 
-def applied(design: Design, name: str, arguments: Any, parts: Catalogue | None = None) -> tuple[dict[str, Any], str]:
-    """The merge patch and the words of a verb; what it takes of a library comes from `parts`, and else the design has it.
+def applied(design: Design, name: str, arguments: Any, libraries: Libraries | None = None) -> tuple[dict[str, Any], str]:
+    """The merge patch and the words of a verb; what it does not find in the libraries it finds in the design, or does without.
 
     Raises
     ------
@@ -123,4 +125,4 @@ def applied(design: Design, name: str, arguments: Any, parts: Catalogue | None =
     """
     verb = VERBS[name]
     given = verb.arguments.model_validate(arguments)
-    return verb.act(design, given, parts or Catalogue()) if verb.takes_parts else verb.act(design, given)
+    return verb.act(design, given, libraries or Libraries()) if verb.looks_into_libraries else verb.act(design, given)

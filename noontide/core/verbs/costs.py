@@ -5,10 +5,10 @@ from typing import Any, Literal
 from pydantic import Field
 
 from noontide.core.design import Design
+from noontide.core.design.naming import fresh
 from noontide.core.fields import Document
 from noontide.core.money.price_table import read_hour_table
 from noontide.core.money.yield_table import read_yield_table
-from noontide.core.verbs.naming import fresh
 from noontide.core.verbs.shared import MOST_TEXT, ImpossibleAct
 
 CostKind = Literal["costs", "upkeep", "replacements", "grants", "loans", "tax_relief"]

@@ -12,10 +12,11 @@ from noontide.core.design.module_rows import MOST_MODULES, PLACE
 from noontide.core.electrical import Catalogue
 from noontide.core.fields import Document, Id, ModuleId
 from noontide.core.plan import FaceModules
+from noontide.core.plan.filling import in_place_of
 from noontide.core.plan.laying import swapped
 from noontide.core.plan.layouts import module_named, plans_of
 from noontide.core.plan.stringing import Pattern, Strings, cut, ordered, repaired, slots_on, strings_now, with_drawn
-from noontide.core.verbs.filling import in_place_of
+from noontide.core.simulation import Libraries
 from noontide.core.verbs.shared import ImpossibleAct, OnSurface, must_be_there
 from noontide.core.verbs.strings import without_strings
 
@@ -164,7 +165,7 @@ def unpair_racks(design: Design, given: UnpairRacks) -> tuple[dict[str, Any], st
     return {"surfaces": surfaces} | without_strings(strings), "All rows face one way; fill the face anew."
 
 
-def swap_modules(design: Design, given: SwapModules, parts: Catalogue) -> tuple[dict[str, Any], str]:
+def swap_modules(design: Design, given: SwapModules, libraries: Libraries) -> tuple[dict[str, Any], str]:
     """Another type of module, of the design or of a library, on a surface and in its strings; what fits keeps its place.
 
     Raises
@@ -172,7 +173,7 @@ def swap_modules(design: Design, given: SwapModules, parts: Catalogue) -> tuple[
     ImpossibleAct
         If there is no such surface or module.
     """
-    surface, module = given.surface, given.module
+    surface, module, parts = given.surface, given.module, libraries.parts
     must_be_there("surface", surface, design.surfaces)
     new = module_named(design, module, parts)
     if new is None:

@@ -7,8 +7,8 @@ from pydantic import Field
 from noontide.core.demand.appliance_rows import read_rows
 from noontide.core.demand.sources import KIND_TITLES, Appliances, Source
 from noontide.core.design import Design
+from noontide.core.design.naming import fresh
 from noontide.core.fields import Document, Id
-from noontide.core.verbs.naming import fresh
 from noontide.core.verbs.shared import ImpossibleAct
 
 MOST_TEXT = 200_000  # characters

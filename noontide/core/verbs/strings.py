@@ -6,8 +6,8 @@ from pydantic import Field
 
 from noontide.core.design import Design
 from noontide.core.design.circuits import SubArray
+from noontide.core.design.naming import fresh
 from noontide.core.fields import Document, Id
-from noontide.core.verbs.naming import fresh
 from noontide.core.verbs.shared import ImpossibleAct, must_be_there
 
 USUAL_STRING = 12  # modules, about the middle of the window of a string inverter

@@ -7,8 +7,8 @@ from pydantic import Field
 
 from noontide.core.design import Design
 from noontide.core.design.document import Rows, Surface
+from noontide.core.design.naming import fresh
 from noontide.core.fields import Document
-from noontide.core.verbs.naming import fresh
 from noontide.core.verbs.shared import OnSurface, must_be_there
 from noontide.core.verbs.strings import without_strings
 

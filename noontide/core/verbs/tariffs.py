@@ -8,11 +8,11 @@ from pydantic import Field
 from noontide.core.calendar import MONTHS
 from noontide.core.civil_time import DAY_KINDS
 from noontide.core.design import Design, difference
+from noontide.core.design.naming import fresh
 from noontide.core.fields import Document, Id
 from noontide.core.hours import DAY, clock, read_hours
 from noontide.core.money.price_table import PerUnit, read_price_table
 from noontide.core.money.tariff import DayKind, EnergyPrice, Tariff, Tier
-from noontide.core.verbs.naming import fresh
 from noontide.core.verbs.shared import MOST_TEXT, ImpossibleAct
 
 Which = Literal["tariff", "tariff_before"]

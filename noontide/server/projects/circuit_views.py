@@ -58,9 +58,7 @@ class FindStringsView(APIView):
         scheme = scheme_of(request, scheme_id)
         if not isinstance(request.data, dict):
             raise Problem(422, "invalid-body", "A JSON object is needed")
-        found = find_strings(
-            scheme.head.document, FindRequest.model_validate(request.data), scheme.head.number, library_of(request.user)
-        )
+        found = find_strings(scheme.head.document, FindRequest.model_validate(request.data), scheme.head.number, request.user)
         return Response(found.model_dump(mode="json"))
 
 

@@ -36,6 +36,7 @@ from noontide.server.projects.evaluation_answer import (
 )
 from noontide.server.projects.evaluation_key import is_current, key_of_document
 from noontide.server.projects.models import Scheme, StoredEvaluation
+from noontide.server.projects.stages import STAGES
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
 
@@ -48,7 +49,6 @@ NOT_SIMULATED = "These values could not be simulated. The design is kept; undo t
 MOST_STORED = 200  # figures on the disk of what no scheme is any more; undo finds them without a simulation
 SPARE = 50  # more, before they are looked through again
 LARGE_YEAR = 60_000  # intervals, from which on the memory of an evaluation is given back at once
-STAGES = StageCache(int(os.environ.get("NOONTIDE_CACHE_MB", "96")) * 1024**2)
 _RESULTS = StageCache(KEPT_RESULTS_BYTES)
 
 State = Literal["exact", "pending", "failed", "open"]

@@ -4,12 +4,13 @@ from django.db import transaction
 from django.utils import timezone
 
 from noontide.core.design import Design, difference, freeze, merge_patch
-from noontide.core.verbs.catalogue import ImpossibleAct, applied
+from noontide.core.verbs.catalogue import VERBS, ImpossibleAct, applied
 from noontide.core.verbs.editing import edited
 from noontide.server.accounts.models import User, local_user
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_key import key_of_document
+from noontide.server.projects.libraries import libraries_of
 from noontide.server.projects.merging import conflicts, pointer_of, value_at
 from noontide.server.projects.models import Project, Revision, Scheme
 from noontide.server.projects.thinning import document_of, make_whole, thin
@@ -129,7 +130,6 @@ def revise(scheme: Scheme, patch: dict, *, based_on: int, author: User | None = 
     return _move_head(scheme, revision)
 
 
-@transaction.atomic
 def act(
     scheme: Scheme, verb: str, arguments: dict, *, based_on: int, author: User | None = None, gesture: str = ""
 ) -> tuple[Revision, dict, str]:
@@ -142,9 +142,12 @@ def act(
     StaleRevision, pydantic.ValidationError, DesignError
         As for an edit; in all these cases nothing is written.
     """
+    # No lock is held meanwhile: modules of a field, or strings found anew, take seconds. What others change in that time is
+    # found by `revise`, which goes by the same revision as the one who asked.
     try:
-        design = Design.read(_locked_head(scheme).document)
-        patch, words = applied(design, verb, arguments, library_of(author or scheme.project.owner))
+        design = Design.read(scheme.head.document)
+        libraries = libraries_of(design, author or scheme.project.owner) if VERBS[verb].looks_into_libraries else None
+        patch, words = applied(design, verb, arguments, libraries)
     except ImpossibleAct as error:
         raise Problem(422, "impossible-act", "This cannot be done", str(error)) from None
     return revise(scheme, patch, based_on=based_on, author=author, gesture=gesture), patch, words

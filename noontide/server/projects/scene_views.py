@@ -1,11 +1,10 @@
 """What the Scene bench asks: the drawing, solar access, filling, the cost of obstacles, and the plan as files."""
 
-from contextlib import suppress
-
 from django.conf import settings
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
+from pydantic import BaseModel, Field
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -16,19 +15,13 @@ from noontide.core.layout import ImpossibleFace
 from noontide.core.plan.exports import FORMATS, export
 from noontide.core.scene.importers import UnreadableScene, read_part
 from noontide.core.scene.own_files import with_free_ids
-from noontide.server.parsers import JSONParser
+from noontide.core.verbs.fill import room_by_way
+from noontide.core.verbs.shared import ImpossibleAct
 from noontide.server.parts_library.library import library_of
 from noontide.server.problems import Problem
-from noontide.server.projects.evaluator import results_for
-from noontide.server.projects.first_face import with_strings
-from noontide.server.projects.laying_answer import (
-    ASSUMED_PERFORMANCE,
-    FillAnswer,
-    FillRequest,
-    fill_answer,
-)
+from noontide.server.projects.libraries import libraries_of
 from noontide.server.projects.models import Scheme
-from noontide.server.projects.requests import object_of, scheme_of
+from noontide.server.projects.requests import scheme_of
 from noontide.server.projects.scene_answer import SceneAnswer, SceneReading, reading_of, scene_answer
 from noontide.server.projects.shade_answer import (
     LightTakers,
@@ -42,6 +35,15 @@ from noontide.server.projects.shade_answer import (
 from noontide.server.uploads import file_form, read_apart, uploaded
 
 MOST_INTERVALS = 366 * 1440  # of a year of minutes
+
+
+class RoomAnswer(BaseModel):
+    """Modules of the type that is chosen, as many as the surface has room for."""
+
+    revision: int
+    portrait: int
+    landscape: int
+    usable_area: float = Field(description="[m2]")
 
 
 class SceneView(APIView):
@@ -127,29 +129,17 @@ class LightTakersView(APIView):
         return Response(found.model_dump(mode="json"))
 
 
-class FillView(APIView):
-    parser_classes = [JSONParser]
-
-    @extend_schema(request=FillRequest, responses=FillAnswer, operation_id="fill")
-    def post(self, request: Request, scheme_id: int) -> Response:
-        """As many modules as a surface, or a face that has none yet, holds between its setbacks, as a patch; nothing is changed.
-
-        The first face of a project that began without a scene takes the strings of the plane that stood for it, found anew.
-        """
+class RoomView(APIView):
+    @extend_schema(responses=RoomAnswer, operation_id="room")
+    def get(self, request: Request, scheme_id: int, surface: str) -> Response:
+        """How many modules a surface has room for, in portrait and in landscape."""
         scheme = scheme_of(request, scheme_id)
-        asked = FillRequest.model_validate(object_of(request))
-        performance = ASSUMED_PERFORMANCE
-        if asked.limit is not None and asked.limit.of == "energy":
-            with suppress(Problem):  # a scheme without strings has no year of its own yet
-                performance = results_for(scheme.head.document).annual.performance_ratio
+        design = Design.read(scheme.head.document)
         try:
-            design = Design.read(scheme.head.document)
-            shelf = library_of(request.user)
-            found = fill_answer(design, shelf, asked, scheme.head.number, performance)
-            if asked.within is None:
-                found = with_strings(design, found, shelf)
-        except ImpossibleFace as error:
-            raise Problem(422, "impossible-face", "The face cannot be filled", str(error)) from error
+            portrait, landscape, area = room_by_way(design, surface, libraries_of(design, request.user))
+        except (ImpossibleAct, ImpossibleFace) as error:
+            raise Problem(409, "no-room", "The surface cannot be filled", str(error)) from None
+        found = RoomAnswer(revision=scheme.head.number, portrait=portrait, landscape=landscape, usable_area=round(area, 2))
         return Response(found.model_dump(mode="json"))
 
 

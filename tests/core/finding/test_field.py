@@ -8,11 +8,10 @@ from noontide.core.checks import find_checks
 from noontide.core.design import Design, merge_patch
 from noontide.core.finding import FindRequest, find_strings
 from noontide.core.plan.layouts import plans_of
-from noontide.core.simulation import StageCache, simulate
+from noontide.core.simulation import Libraries, StageCache, simulate
 from noontide.core.verbs.catalogue import applied
 from noontide.core.verbs.editing import edited
-from noontide.core.verbs.filling import filled
-from tests.conftest import lying
+from tests.conftest import filled, lying
 
 FIELD = {
     "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
@@ -28,18 +27,18 @@ FIELD = {
 
 
 def act(document, verb, arguments, parts):
-    patch, _ = applied(Design.read(document), verb, arguments, parts)
+    patch, _ = applied(Design.read(document), verb, arguments, Libraries(parts))
     return edited(document, patch, parts)
 
 
 @pytest.mark.slow
 def test_a_field_of_twenty_thousand_modules_is_a_design_like_any_other(hill_weather, parts):
-    _, count, patch = filled(Design.read(FIELD), "s", parts)
-    document = edited(FIELD, patch, parts)
+    document = filled(FIELD, {"surface": "s"}, parts)
+    count = len(lying(document["surfaces"]["s"]["layout"]))
     assert count > 20_000 and len(json.dumps(document)) < 30_000
     cache = StageCache()
     asked = FindRequest(surface="s", module="veltrane-430", number=count, inverter="corvane-250t", leave_over=20, first=True)
-    best = find_strings(Design.read(document), asked, hill_weather, parts, None, cache).proposals[0]
+    best = find_strings(Design.read(document), asked, Libraries(parts, hill_weather, {}, cache)).proposals[0]
     document = edited(document, best.patch, parts)
     results = simulate(Design.read(document), hill_weather, parts, cache)
     assert results.annual.modules == best.modules >= count - 20

@@ -7,7 +7,7 @@ import pytest
 from noontide.cli import main
 from noontide.core.design import Design, merge_patch
 from noontide.core.finding import CannotFind, FindRequest, find_strings
-from noontide.core.simulation import simulate
+from noontide.core.simulation import Libraries, simulate
 from tests.conftest import SOUTH_ROOF
 
 DESIGN, WEATHER = "docs/examples/south-roof.json", "docs/examples/aldermoor.csv"
@@ -57,15 +57,15 @@ def test_what_cannot_be_looked_for_says_why(capsys, arguments, words):
     assert words in capsys.readouterr().err
 
 
-def test_the_finder_needs_no_server_and_changes_nothing(hill_weather, parts):
+def test_the_finder_needs_no_server_and_changes_nothing(parts, hill_weather):
     design = Design.read(SOUTH_ROOF)
     before = design.as_kept()
     asked = FindRequest(surface="barn", module="veltrane-430", number=36, first=True)
-    found = find_strings(design, asked, hill_weather, parts)
+    found = find_strings(design, asked, Libraries(parts, hill_weather))
     assert design.as_kept() == before and found.is_partial and found.proposals
     best = found.proposals[0]
     taken = Design.read(merge_patch(before, best.patch))
     assert simulate(taken, hill_weather, parts).annual.energy == pytest.approx(best.energy, rel=1e-9)
     with pytest.raises(CannotFind, match="no surface") as told:
-        find_strings(design, asked.model_copy(update={"surface": "shed"}), hill_weather, parts)
+        find_strings(design, asked.model_copy(update={"surface": "shed"}), Libraries(parts, hill_weather))
     assert (told.value.kind, told.value.pointer) == ("unknown-surface", "/surface")

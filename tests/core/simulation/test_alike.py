@@ -11,8 +11,7 @@ from noontide.core.plan.alike import alike
 from noontide.core.plan.layouts import plans_of
 from noontide.core.simulation import StageCache, near_shade, simulate
 from noontide.core.simulation.chain import sky_over
-from noontide.core.verbs.editing import edited
-from noontide.core.verbs.filling import filled
+from tests.conftest import filled
 
 FIELD = {
     "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
@@ -43,7 +42,7 @@ TREES = {
 
 def laid(change, parts):
     document = merge_patch(FIELD, change)
-    return Design.read(edited(document, filled(Design.read(document), "s", parts)[2], parts))
+    return Design.read(filled(document, {"surface": "s"}, parts))
 
 
 def both(monkeypatch, look):

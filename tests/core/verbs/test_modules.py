@@ -6,10 +6,10 @@ import pytest
 
 from noontide.core.design import Design
 from noontide.core.plan.layouts import plans_of, strings_of
+from noontide.core.simulation import Libraries
 from noontide.core.verbs.catalogue import ImpossibleAct, applied
 from noontide.core.verbs.editing import edited
-from noontide.core.verbs.filling import filled
-from tests.conftest import lying
+from tests.conftest import filled, lying
 from tests.core.verbs.test_verbs import HOUSE
 
 DEEP = HOUSE | {"scene": {"buildings": {"house": {"length": 14, "width": 12, "gable": {"pitch": 35}}}}}
@@ -17,7 +17,7 @@ DEEP = HOUSE | {"scene": {"buildings": {"house": {"length": 14, "width": 12, "ga
 
 @pytest.fixture(scope="module")
 def on_plan(parts):
-    return edited(DEEP, filled(Design.read(DEEP), "south", parts)[2], parts)
+    return filled(DEEP, {"surface": "south"}, parts)
 
 
 @pytest.fixture(scope="module")
@@ -28,7 +28,7 @@ def parts():
 
 
 def act(document, verb, arguments, parts):
-    patch, words = applied(Design.read(document), verb, arguments, parts)
+    patch, words = applied(Design.read(document), verb, arguments, Libraries(parts))
     return edited(document, patch, parts), words
 
 
@@ -83,11 +83,11 @@ def test_what_is_taken_out_is_gone_and_all_else_stays_where_it_was(on_plan, part
 def test_nothing_is_left_of_a_plan_that_is_cleared_and_it_is_filled_as_before(on_plan, parts):
     none, _ = act(on_plan, "delete-modules", {"modules": {"south": list(at(on_plan))}}, parts)
     assert at(none) == {} and not layout_of(none).get("module_rows")
-    again = edited(none, filled(Design.read(none), "south", parts)[2], parts)
+    again = filled(none, {"surface": "south"}, parts)
     assert at(again) == at(on_plan)
     # Filling over rows that had lost modules leaves no hole.
     some, _ = act(on_plan, "delete-modules", {"modules": {"south": ["m2", "m3"]}}, parts)
-    assert at(edited(some, filled(Design.read(some), "south", parts)[2], parts)) == at(on_plan)
+    assert at(filled(some, {"surface": "south"}, parts)) == at(on_plan)
 
 
 def test_patterns_go_through_the_plan_in_their_order(on_plan, parts):

@@ -7,12 +7,12 @@ import pytest
 
 from noontide.cli import main
 from noontide.core.design import Design, merge_patch
+from noontide.core.plan.filling import room_on, stand_in, strings_taken_over
 from noontide.core.plan.layouts import plans_of, string_runs
 from noontide.core.verbs.catalogue import ImpossibleAct, applied
 from noontide.core.verbs.editing import edited
-from noontide.core.verbs.filling import filled, room_on, stand_in, strings_taken_over
 from noontide.core.verbs.planned_lengths import taken_from_plan
-from tests.conftest import lying
+from tests.conftest import filled, lying
 
 HOUSE = {
     "site": {"latitude": 44, "longitude": 11},
@@ -25,9 +25,7 @@ HOUSE = {
 
 @pytest.fixture
 def on_plan(parts):
-    key, count, patch = filled(Design.read(HOUSE), "south", parts)
-    assert (key, count) == ("south", len(lying(patch["surfaces"]["south"]["layout"])))
-    return edited(HOUSE, patch, parts)
+    return filled(HOUSE, {"surface": "south"}, parts)
 
 
 def longest(document, parts):
@@ -65,7 +63,7 @@ def test_room_is_what_lies_there_what_fits_or_what_the_area_holds(parts, on_plan
     laid = len(lying(on_plan["surfaces"]["south"]["layout"]))
     assert room_on(Design.read(on_plan), "south", module, parts) == laid == room_on(Design.read(HOUSE), "south", module, parts)
     few = merge_patch(HOUSE, {"surfaces": {"south": {"layout": {"most": 5}}}})
-    assert room_on(Design.read(edited(few, filled(Design.read(few), "south", parts)[2], parts)), "south", module, parts) == 5
+    assert room_on(Design.read(filled(few, {"surface": "south"}, parts)), "south", module, parts) == 5
     plane = merge_patch(HOUSE, {"surfaces": {"south": {"face": None, "layout": None, "area": 10 * module.area}}})
     assert room_on(Design.read(plane), "south", module, parts) == 10
     assert room_on(Design.read(merge_patch(plane, {"surfaces": {"south": {"area": None}}})), "south", module, parts) is None
@@ -75,14 +73,13 @@ def test_room_is_what_lies_there_what_fits_or_what_the_area_holds(parts, on_plan
 
 def test_a_face_gets_a_surface_of_its_own_and_a_level_one_racks(parts):
     document = copy.deepcopy(HOUSE) | {"surfaces": {}, "subarrays": {}}
-    key, count, patch = filled(Design.read(document), "house/roof-1", parts)
-    assert count > 10 and edited(document, patch, parts)["surfaces"][key]["face"] == "house/roof-1"
+    (surface,) = filled(document, {"face": "house/roof-1"}, parts)["surfaces"].values()
+    assert len(lying(surface["layout"])) > 10 and surface["face"] == "house/roof-1"
     document["scene"]["buildings"]["house"] = {"length": 14, "width": 9, "flat": {}}
-    key, count, patch = filled(Design.read(document), "house/roof", parts)
-    surface = Design.read(edited(document, patch, parts)).surfaces[key]
-    assert count > 4 and surface.mounting == "open rack" and surface.tilt == 10
-    with pytest.raises(ValueError, match="house/roof"):
-        filled(Design.read(document), "house/roof-7", parts)
+    (surface,) = Design.read(filled(document, {"face": "house/roof"}, parts)).surfaces.values()
+    assert len(surface.layout.placed) > 4 and surface.mounting == "open rack" and surface.tilt == 10
+    with pytest.raises(ImpossibleAct, match="It has house/roof"):
+        filled(document, {"face": "house/roof-7"}, parts)
 
 
 def test_only_a_single_loose_plane_stands_in_for_a_roof():

@@ -1,6 +1,8 @@
+import type { components as designComponents } from './design'
 import type { components } from './schema'
 
 type Shapes = components['schemas']
+type DesignShapes = designComponents['schemas']
 export type SchemeAnswer = Shapes['SchemeAnswer']
 export type Evaluation = Shapes['Evaluation']
 export type Headline = Shapes['Headline']
@@ -60,8 +62,9 @@ export type Preference = Shapes['Preference']
 export type SceneAnswer = Shapes['SceneAnswer']
 export type ShadeAnswer = Shapes['ShadeAnswer']
 export type LightTakers = Shapes['LightTakers']
-export type FillAnswer = Shapes['FillAnswer']
-export type FillRequest = Partial<Shapes['FillRequest']>
+export type RoomAnswer = Shapes['RoomAnswer']
+/** What can be done to a design by name, with the arguments of each. */
+export type Acts = DesignShapes['Acts']
 export type SceneReading = Shapes['SceneReading']
 export type SceneObstacles = Shapes['SceneObstacles']
 export type PreviewAnswer = Shapes['PreviewAnswer']
@@ -312,8 +315,8 @@ export const api = {
       { signal },
     )
   },
-  fill: (id: number, body: FillRequest, signal?: AbortSignal) =>
-    json<FillAnswer>('POST', `/api/schemes/${id}/fill`, { body, signal }),
+  room: (id: number, surface: string, signal?: AbortSignal) =>
+    json<RoomAnswer>('GET', `/api/schemes/${id}/room/${surface}`, { signal }),
   obstacleCosts: (id: number, signal?: AbortSignal) =>
     json<SceneObstacles>('GET', `/api/schemes/${id}/obstacle-costs`, { signal, patience: LONG_PATIENCE_MS }),
   readScene: (id: number, file: File, up: SceneReading['up']) =>

@@ -65,6 +65,84 @@ export interface components {
        */
       actual?: number
     }
+    /** AddAppliance */
+    AddAppliance: {
+      /** Source */
+      source: string
+    }
+    /** AddCost */
+    AddCost: {
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: 'costs' | 'upkeep' | 'replacements' | 'grants' | 'loans' | 'tax_relief'
+    }
+    /**
+     * AddInverter
+     * @description An inverter, with a string on its first tracker where there is a surface.
+     */
+    AddInverter: {
+      /** Inverter */
+      model: string
+      /**
+       * Module, where no string beside it says which
+       * @default null
+       */
+      module?: string | null
+    }
+    /** AddSource */
+    AddSource: {
+      source: components['schemas']['Source']
+    }
+    /**
+     * AddStrings
+     * @description Where a string goes.
+     */
+    AddStrings: {
+      /** Inverter */
+      inverter: string
+      /**
+       * Tracker
+       * @default 1
+       */
+      tracker?: number
+      /**
+       * Module, where no string beside it says which
+       * @default null
+       */
+      module?: string | null
+    }
+    /**
+     * AddSurface
+     * @description A surface, with its orientation where it is known.
+     */
+    AddSurface: {
+      /**
+       * Tilt
+       * @default null
+       */
+      tilt?: number | null
+      /**
+       * Azimuth
+       * @default null
+       */
+      azimuth?: number | null
+    }
+    /** AddTerm */
+    AddTerm: {
+      /**
+       * Which
+       * @default tariff
+       * @enum {string}
+       */
+      which?: 'tariff' | 'tariff_before'
+      /**
+       * Term
+       * @enum {string}
+       */
+      term: 'demand' | 'fixed' | 'taxes' | 'export'
+    }
     /**
      * Appliance
      * @description Identical appliances that run at the same hours.
@@ -1180,6 +1258,23 @@ export interface components {
        */
       per?: 'plant' | 'kW' | 'module' | 'inverter' | 'm²'
     }
+    /** DeleteInverter */
+    DeleteInverter: {
+      /** Inverter */
+      inverter: string
+    }
+    /** DeleteModules */
+    DeleteModules: {
+      /** Modules by the surface that they lie on */
+      modules: {
+        [key: string]: string[]
+      }
+    }
+    /** DeleteThings */
+    DeleteThings: {
+      /** Things of the scene */
+      things: string[]
+    }
     /**
      * Demand
      * @description Sources that add up to the demand of a meter.
@@ -1307,6 +1402,192 @@ export interface components {
       height_slope?: number
     }
     /**
+     * Design
+     * @description One alternative design, whole. What is not set takes its default, and is not kept.
+     */
+    Design: {
+      /**
+       * Format
+       * @default noontide-design/4
+       * @constant
+       */
+      format?: 'noontide-design/4'
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      site: components['schemas']['Site']
+      /** @default null */
+      weather?: components['schemas']['WeatherReference'] | null
+      /**
+       * @default {
+       *       "buildings": {},
+       *       "chimneys": {},
+       *       "pipes": {},
+       *       "skylights": {},
+       *       "boxes": {},
+       *       "silos": {},
+       *       "walls": {},
+       *       "poles": {},
+       *       "carports": {},
+       *       "grounds": {},
+       *       "trees": {},
+       *       "meshes": {},
+       *       "years_ahead": 0
+       *     }
+       */
+      scene?: components['schemas']['Scene']
+      /**
+       * Surfaces
+       * @default {}
+       */
+      surfaces?: {
+        [key: string]: components['schemas']['Surface']
+      }
+      /**
+       * Inverters
+       * @default {}
+       */
+      inverters?: {
+        [key: string]: components['schemas']['InverterSet']
+      }
+      /**
+       * Subarrays
+       * @default {}
+       */
+      subarrays?: {
+        [key: string]: components['schemas']['SubArray']
+      }
+      /**
+       * @default {
+       *       "voltage": 400,
+       *       "cable": null,
+       *       "transformer": null,
+       *       "stations": 1,
+       *       "collector": null,
+       *       "auxiliaries": 0,
+       *       "power_factor": 1,
+       *       "is_absorbing": true,
+       *       "export_limit": null,
+       *       "resistance": null,
+       *       "reactance": 0,
+       *       "rise_limit": 3,
+       *       "imbalance_limit": 4.6,
+       *       "earthing": "TN-S",
+       *       "lightning_protection": "none"
+       *     }
+       */
+      connection?: components['schemas']['Connection']
+      /**
+       * @default {
+       *       "rules": "iec",
+       *       "own_rules": null
+       *     }
+       */
+      wiring?: components['schemas']['Wiring']
+      /**
+       * @default {
+       *       "soiling": 2,
+       *       "soiling_by_month": null,
+       *       "quality": 0,
+       *       "light_induced": 1,
+       *       "degradation": 0.5,
+       *       "year_of_operation": 1,
+       *       "degradation_of_current": 70,
+       *       "mismatch": 1,
+       *       "dc_wiring": 1.5,
+       *       "ac_wiring": 1,
+       *       "dc_laying": "open air",
+       *       "dc_conductor": "copper",
+       *       "unavailability": 1
+       *     }
+       */
+      losses?: components['schemas']['Losses']
+      /**
+       * @default {
+       *       "transposition": "perez",
+       *       "incidence": "fresnel",
+       *       "temperature": "faiman",
+       *       "wind_factor": 0.7
+       *     }
+       */
+      models?: components['schemas']['Models']
+      /**
+       * @default {
+       *       "sources": {},
+       *       "holidays": []
+       *     }
+       */
+      demand?: components['schemas']['Demand']
+      /**
+       * @default {
+       *       "bank": null,
+       *       "serves": "own use",
+       *       "peak": null,
+       *       "from_grid": true,
+       *       "horizon": 24,
+       *       "off_grid": null,
+       *       "only_clipped": false,
+       *       "reserve": 0,
+       *       "reserve_by_month": null
+       *     }
+       */
+      storage?: components['schemas']['Storage']
+      /**
+       * @default {
+       *       "currency": "EUR",
+       *       "exchange": {},
+       *       "tariff": null,
+       *       "tariff_before": null,
+       *       "energy_value": 0.08,
+       *       "years": 20,
+       *       "interest": 3,
+       *       "price_change": null,
+       *       "cost_change": 0,
+       *       "own_purchase": null,
+       *       "contingency": 0,
+       *       "purchase_tax": 0,
+       *       "costs": {},
+       *       "upkeep": {},
+       *       "replacements": {},
+       *       "grants": {},
+       *       "loans": {},
+       *       "tax_relief": {},
+       *       "rest_value": 0,
+       *       "carbon": 300,
+       *       "carbon_by_hour": [],
+       *       "yield_table": null,
+       *       "step_of_prices": 1,
+       *       "step_of_yield": 5,
+       *       "step_of_costs": 10,
+       *       "statement": ""
+       *     }
+       */
+      money?: components['schemas']['Money']
+      /**
+       * Accepted checks
+       * @default {}
+       */
+      accepted?: {
+        [key: string]: components['schemas']['AcceptedCheck']
+      }
+      /**
+       * Datasheets of the parts in use
+       * @default {
+       *       "modules": {},
+       *       "inverters": {},
+       *       "optimisers": {},
+       *       "transformers": {},
+       *       "cables": {},
+       *       "devices": {},
+       *       "batteries": {},
+       *       "controllers": {}
+       *     }
+       */
+      parts?: components['schemas']['Catalogue']
+    }
+    /**
      * Device
      * @description A fuse, switch, breaker, residual-current device or surge protective device.
      */
@@ -1389,6 +1670,28 @@ export interface components {
        */
       type?: string
     }
+    /** DivideYear */
+    DivideYear: {
+      /**
+       * Which
+       * @default tariff
+       * @enum {string}
+       */
+      which?: 'tariff' | 'tariff_before'
+      /**
+       * Side
+       * @default energy
+       * @enum {string}
+       */
+      side?: 'energy' | 'export'
+      /** Months */
+      months: number[]
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+    }
     /**
      * Dormer
      * @description A dormer with a gable; it looks down the slope it stands on.
@@ -1419,6 +1722,13 @@ export interface components {
        * @default 30
        */
       pitch?: number
+    }
+    /** DrawString */
+    DrawString: {
+      /** Surface */
+      surface: string
+      /** Modules in their order */
+      path: string[]
     }
     /**
      * EfficiencyCurve
@@ -1464,6 +1774,64 @@ export interface components {
        * @default []
        */
       table?: number[]
+    }
+    /**
+     * Fill
+     * @description Where modules are laid, of which type, and how many.
+     */
+    Fill: {
+      /**
+       * Surface
+       * @default null
+       */
+      surface?: string | null
+      /**
+       * Face
+       * @description in place of a surface: a face of the scene, for which one is made
+       * @default
+       */
+      face?: string
+      /**
+       * Module
+       * @description that is laid where no string says which
+       * @default
+       */
+      module?: string
+      /**
+       * Layout
+       * @description a JSON Merge Patch of the surface's layout, that goes with the modules
+       * @default {}
+       */
+      layout?: {
+        [key: string]: unknown
+      }
+      /**
+       * @description in place of the layout's own number
+       * @default null
+       */
+      limit?: components['schemas']['FillLimit'] | null
+      /**
+       * Within
+       * @description two corners of an area on the face, east, north and up [m]: modules are added there beside those that lie; an area lower than a module asks for a row, and one point for one module
+       * @default null
+       */
+      within?: [[number, number, number], [number, number, number]] | null
+    }
+    /**
+     * FillLimit
+     * @description What the modules may come to; as many as stay under it are laid, on the sunniest places.
+     */
+    FillLimit: {
+      /**
+       * Of
+       * @enum {string}
+       */
+      of: 'modules' | 'power' | 'area' | 'energy'
+      /**
+       * Value
+       * @description a number, kW, m2, or kWh a year
+       */
+      value: number
     }
     /** FixedCharge */
     FixedCharge: {
@@ -1686,6 +2054,19 @@ export interface components {
        * @default null
        */
       end_pitch?: number | null
+    }
+    /**
+     * HangStrings
+     * @description What to hang them on.
+     */
+    HangStrings: {
+      /**
+       * Kind of part
+       * @enum {string}
+       */
+      kind: 'inverters' | 'controllers'
+      /** Part */
+      part: string
     }
     /**
      * Heating
@@ -2008,6 +2389,14 @@ export interface components {
        */
       warmer?: number
     }
+    /** JoinStations */
+    JoinStations: {
+      /**
+       * Cable from station to station [m]
+       * @default null
+       */
+      length?: number | null
+    }
     /**
      * KeepOut
      * @description A part of a face to be kept free, such as a walkway; a rectangle in the face's own coordinates.
@@ -2131,6 +2520,14 @@ export interface components {
       modules?: {
         [key: string]: components['schemas']['PlacedModule']
       }
+    }
+    /** LimitExport */
+    LimitExport: {
+      /**
+       * Export limit [kW]; by itself a share of the inverters' power
+       * @default null
+       */
+      limit?: number | null
     }
     /**
      * Loan
@@ -2671,6 +3068,26 @@ export interface components {
       irradiance: number[]
     }
     /**
+     * MoveModules
+     * @description Modules and the way that they go on their face.
+     */
+    MoveModules: {
+      /** Surface */
+      surface: string
+      /** Modules */
+      modules: string[]
+      /**
+       * Along the face [m]
+       * @default 0
+       */
+      along?: number
+      /**
+       * Up the slope [m]
+       * @default 0
+       */
+      up?: number
+    }
+    /**
      * NetMetering
      * @description Exported energy takes the same energy off the bill, in its month and carried over to later ones.
      */
@@ -2741,6 +3158,14 @@ export interface components {
        *     }
        */
       cables?: components['schemas']['BusCables']
+    }
+    /**
+     * OnSurface
+     * @description The arguments of an act on one surface.
+     */
+    OnSurface: {
+      /** Surface */
+      surface: string
     }
     /**
      * Optimiser
@@ -2893,6 +3318,31 @@ export interface components {
       distances?: {
         [key: string]: number
       }
+    }
+    /** PaintWeek */
+    PaintWeek: {
+      /**
+       * Which
+       * @default tariff
+       * @enum {string}
+       */
+      which?: 'tariff' | 'tariff_before'
+      /**
+       * Side
+       * @default energy
+       * @enum {string}
+       */
+      side?: 'energy' | 'export'
+      /** Season */
+      season: string
+      /** Days */
+      days: ('weekday' | 'saturday' | 'sunday' | 'holiday')[]
+      /** Start */
+      start: number
+      /** End */
+      end: number
+      /** Period */
+      period: string
     }
     /**
      * Peak
@@ -3434,6 +3884,33 @@ export interface components {
         [key: string]: components['schemas']['TiltChange']
       }
     }
+    /** SetImpedance */
+    SetImpedance: {
+      /**
+       * Grid resistance, a conductor [Ω]
+       * @default null
+       */
+      resistance?: number | null
+    }
+    /** SetTiers */
+    SetTiers: {
+      /**
+       * Which
+       * @default tariff
+       * @enum {string}
+       */
+      which?: 'tariff' | 'tariff_before'
+      /**
+       * Tiers
+       * @default []
+       */
+      tiers?: components['schemas']['Tier'][]
+      /**
+       * Divide Last
+       * @default false
+       */
+      divide_last?: boolean
+    }
     /**
      * ShadeFactor
      * @description One share of the light for the whole year, replacing horizon and obstacles.
@@ -3644,6 +4121,18 @@ export interface components {
        * @default null
        */
       highest_temperature?: number | null
+    }
+    /** SizeBattery */
+    SizeBattery: {
+      /** Energy */
+      energy: number
+    }
+    /** SizeSystem */
+    SizeSystem: {
+      /** Array */
+      array: number
+      /** Energy */
+      energy: number
     }
     /**
      * SkyObstacle
@@ -3921,6 +4410,26 @@ export interface components {
       planned?: components['schemas']['PlannedLengths'] | null
     }
     /**
+     * StringModules
+     * @description A pattern, and for that of like shade how much of the sun each module gets.
+     */
+    StringModules: {
+      /** Surface */
+      surface: string
+      /**
+       * Pattern
+       * @enum {string}
+       */
+      pattern: 'by row' | 'snake' | 'by column' | 'like shade together'
+      /**
+       * Solar access by module
+       * @default {}
+       */
+      access?: {
+        [key: string]: number
+      }
+    }
+    /**
      * SubArray
      * @description Identical strings on one tracker of each inverter of a set.
      */
@@ -4037,6 +4546,95 @@ export interface components {
        * @default null
        */
       layout?: components['schemas']['Layout'] | null
+    }
+    /** SwapModules */
+    SwapModules: {
+      /** Surface */
+      surface: string
+      /** Module that is to lie there */
+      module: string
+    }
+    /** TakeBattery */
+    TakeBattery: {
+      /**
+       * Model
+       * @default null
+       */
+      model?: string | null
+    }
+    /** TakeCarbon */
+    TakeCarbon: {
+      /** Text */
+      text: string
+      /**
+       * Per
+       * @default g/kWh
+       * @enum {string}
+       */
+      per?: 'g/kWh' | 'kg/kWh'
+    }
+    /** TakePrices */
+    TakePrices: {
+      /**
+       * Which
+       * @default tariff
+       * @enum {string}
+       */
+      which?: 'tariff' | 'tariff_before'
+      /**
+       * Side
+       * @default energy
+       * @enum {string}
+       */
+      side?: 'energy' | 'export'
+      /** Text */
+      text: string
+      /**
+       * Per
+       * @default kWh
+       * @enum {string}
+       */
+      per?: 'kWh' | 'MWh'
+    }
+    /** TakeRows */
+    TakeRows: {
+      /**
+       * Source
+       * @default null
+       */
+      source?: string | null
+      /** Text */
+      text: string
+      /**
+       * Replaces
+       * @default false
+       */
+      replaces?: boolean
+    }
+    /** TakeTariff */
+    TakeTariff: {
+      tariff: components['schemas']['Tariff'] | null
+      /**
+       * Which
+       * @default tariff
+       * @enum {string}
+       */
+      which?: 'tariff' | 'tariff_before'
+    }
+    /** TakeYieldTable */
+    TakeYieldTable: {
+      /** Text */
+      text: string
+      /**
+       * Zone
+       * @default
+       */
+      zone?: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
     }
     /**
      * Tariff
@@ -4435,6 +5033,11 @@ export interface components {
        */
       stow_wind?: number | null
     }
+    /** UnpairRacks */
+    UnpairRacks: {
+      /** Surface that stays */
+      surface: string
+    }
     /**
      * Upkeep
      * @description An item that is paid at the end of every year: operation, insurance, rent.
@@ -4712,191 +5315,42 @@ export interface components {
        */
       share_of_field?: number
     }
-    /**
-     * Design
-     * @description One alternative design, whole. What is not set takes its default, and is not kept.
-     */
-    Design: {
-      /**
-       * Format
-       * @default noontide-design/4
-       * @constant
-       */
-      format?: 'noontide-design/4'
-      /**
-       * Name
-       * @default
-       */
-      name?: string
-      site: components['schemas']['Site']
-      /** @default null */
-      weather?: components['schemas']['WeatherReference'] | null
-      /**
-       * @default {
-       *       "buildings": {},
-       *       "chimneys": {},
-       *       "pipes": {},
-       *       "skylights": {},
-       *       "boxes": {},
-       *       "silos": {},
-       *       "walls": {},
-       *       "poles": {},
-       *       "carports": {},
-       *       "grounds": {},
-       *       "trees": {},
-       *       "meshes": {},
-       *       "years_ahead": 0
-       *     }
-       */
-      scene?: components['schemas']['Scene']
-      /**
-       * Surfaces
-       * @default {}
-       */
-      surfaces?: {
-        [key: string]: components['schemas']['Surface']
-      }
-      /**
-       * Inverters
-       * @default {}
-       */
-      inverters?: {
-        [key: string]: components['schemas']['InverterSet']
-      }
-      /**
-       * Subarrays
-       * @default {}
-       */
-      subarrays?: {
-        [key: string]: components['schemas']['SubArray']
-      }
-      /**
-       * @default {
-       *       "voltage": 400,
-       *       "cable": null,
-       *       "transformer": null,
-       *       "stations": 1,
-       *       "collector": null,
-       *       "auxiliaries": 0,
-       *       "power_factor": 1,
-       *       "is_absorbing": true,
-       *       "export_limit": null,
-       *       "resistance": null,
-       *       "reactance": 0,
-       *       "rise_limit": 3,
-       *       "imbalance_limit": 4.6,
-       *       "earthing": "TN-S",
-       *       "lightning_protection": "none"
-       *     }
-       */
-      connection?: components['schemas']['Connection']
-      /**
-       * @default {
-       *       "rules": "iec",
-       *       "own_rules": null
-       *     }
-       */
-      wiring?: components['schemas']['Wiring']
-      /**
-       * @default {
-       *       "soiling": 2,
-       *       "soiling_by_month": null,
-       *       "quality": 0,
-       *       "light_induced": 1,
-       *       "degradation": 0.5,
-       *       "year_of_operation": 1,
-       *       "degradation_of_current": 70,
-       *       "mismatch": 1,
-       *       "dc_wiring": 1.5,
-       *       "ac_wiring": 1,
-       *       "dc_laying": "open air",
-       *       "dc_conductor": "copper",
-       *       "unavailability": 1
-       *     }
-       */
-      losses?: components['schemas']['Losses']
-      /**
-       * @default {
-       *       "transposition": "perez",
-       *       "incidence": "fresnel",
-       *       "temperature": "faiman",
-       *       "wind_factor": 0.7
-       *     }
-       */
-      models?: components['schemas']['Models']
-      /**
-       * @default {
-       *       "sources": {},
-       *       "holidays": []
-       *     }
-       */
-      demand?: components['schemas']['Demand']
-      /**
-       * @default {
-       *       "bank": null,
-       *       "serves": "own use",
-       *       "peak": null,
-       *       "from_grid": true,
-       *       "horizon": 24,
-       *       "off_grid": null,
-       *       "only_clipped": false,
-       *       "reserve": 0,
-       *       "reserve_by_month": null
-       *     }
-       */
-      storage?: components['schemas']['Storage']
-      /**
-       * @default {
-       *       "currency": "EUR",
-       *       "exchange": {},
-       *       "tariff": null,
-       *       "tariff_before": null,
-       *       "energy_value": 0.08,
-       *       "years": 20,
-       *       "interest": 3,
-       *       "price_change": null,
-       *       "cost_change": 0,
-       *       "own_purchase": null,
-       *       "contingency": 0,
-       *       "purchase_tax": 0,
-       *       "costs": {},
-       *       "upkeep": {},
-       *       "replacements": {},
-       *       "grants": {},
-       *       "loans": {},
-       *       "tax_relief": {},
-       *       "rest_value": 0,
-       *       "carbon": 300,
-       *       "carbon_by_hour": [],
-       *       "yield_table": null,
-       *       "step_of_prices": 1,
-       *       "step_of_yield": 5,
-       *       "step_of_costs": 10,
-       *       "statement": ""
-       *     }
-       */
-      money?: components['schemas']['Money']
-      /**
-       * Accepted checks
-       * @default {}
-       */
-      accepted?: {
-        [key: string]: components['schemas']['AcceptedCheck']
-      }
-      /**
-       * Datasheets of the parts in use
-       * @default {
-       *       "modules": {},
-       *       "inverters": {},
-       *       "optimisers": {},
-       *       "transformers": {},
-       *       "cables": {},
-       *       "devices": {},
-       *       "batteries": {},
-       *       "controllers": {}
-       *     }
-       */
-      parts?: components['schemas']['Catalogue']
+    Acts: {
+      'take-tariff': components['schemas']['TakeTariff']
+      'paint-week': components['schemas']['PaintWeek']
+      'divide-year': components['schemas']['DivideYear']
+      'take-prices': components['schemas']['TakePrices']
+      'set-tiers': components['schemas']['SetTiers']
+      'add-term': components['schemas']['AddTerm']
+      'add-cost': components['schemas']['AddCost']
+      'take-carbon': components['schemas']['TakeCarbon']
+      'take-yield-table': components['schemas']['TakeYieldTable']
+      'take-battery': components['schemas']['TakeBattery']
+      'size-battery': components['schemas']['SizeBattery']
+      'size-system': components['schemas']['SizeSystem']
+      'hang-strings': components['schemas']['HangStrings']
+      'add-inverter': components['schemas']['AddInverter']
+      'add-strings': components['schemas']['AddStrings']
+      'delete-inverter': components['schemas']['DeleteInverter']
+      'limit-export': components['schemas']['LimitExport']
+      'set-impedance': components['schemas']['SetImpedance']
+      'join-stations': components['schemas']['JoinStations']
+      'add-surface': components['schemas']['AddSurface']
+      'arrange-rows': components['schemas']['OnSurface']
+      'delete-surface': components['schemas']['OnSurface']
+      fill: components['schemas']['Fill']
+      'move-modules': components['schemas']['MoveModules']
+      'delete-modules': components['schemas']['DeleteModules']
+      'swap-modules': components['schemas']['SwapModules']
+      'unpair-racks': components['schemas']['UnpairRacks']
+      'string-modules': components['schemas']['StringModules']
+      'draw-string': components['schemas']['DrawString']
+      'repair-strings': components['schemas']['OnSurface']
+      'take-lengths': components['schemas']['OnSurface']
+      'delete-things': components['schemas']['DeleteThings']
+      'add-source': components['schemas']['AddSource']
+      'add-appliance': components['schemas']['AddAppliance']
+      'take-rows': components['schemas']['TakeRows']
     }
   }
   responses: never

@@ -659,27 +659,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/schemes/{scheme_id}/fill": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * @description As many modules as a surface, or a face that has none yet, holds between its setbacks, as a patch; nothing is changed.
-         *
-         *     The first face of a project that began without a scene takes the strings of the plane that stood for it, found anew.
-         */
-        post: operations["fill"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/schemes/{scheme_id}/find-strings": {
         parameters: {
             query?: never;
@@ -1012,6 +991,23 @@ export interface paths {
         };
         /** @description The whole history of a scheme, oldest first. */
         get: operations["revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schemes/{scheme_id}/room/{surface}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How many modules a surface has room for, in portrait and in landscape. */
+        get: operations["room"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3508,113 +3504,6 @@ export interface components {
         /** @enum {string} */
         FileGuessAnswerKindEnum: "scheme" | "weather" | "scene" | "region" | "picture" | "parts" | "horizon" | "use" | "demand" | "tariff" | "unknown";
         /**
-         * FillAnswer
-         * @description As many modules as fit; nothing is written.
-         */
-        FillAnswer: {
-            /** Revision */
-            revision: number;
-            /** Module */
-            module: string;
-            /**
-             * Surface
-             * @description on which they are laid
-             */
-            surface: string;
-            /**
-             * Count
-             * @description of modules, those of the backs of pairs included
-             */
-            count: number;
-            /**
-             * Portrait
-             * @description modules that fit in portrait
-             */
-            portrait: number;
-            /** Landscape */
-            landscape: number;
-            /**
-             * Usable Area
-             * @description [m2]
-             */
-            usable_area: number;
-            /**
-             * Patch
-             * @description a JSON Merge Patch that writes them to the design
-             */
-            patch: {
-                [key: string]: unknown;
-            };
-            /**
-             * Words
-             * @description what it does
-             */
-            words: string;
-        };
-        /**
-         * FillLimit
-         * @description What the modules may come to; as many as stay under it are laid, on the sunniest places.
-         */
-        FillLimit: {
-            /** Of */
-            of: components["schemas"]["OfEnum"];
-            /**
-             * Value
-             * @description a number, kW, m2, or kWh a year
-             */
-            value: number;
-        };
-        /** FillRequest */
-        FillRequest: {
-            /**
-             * Surface
-             * @default
-             */
-            surface: string;
-            /**
-             * Face
-             * @description in place of a surface: a face of the scene, for which one is made
-             * @default
-             */
-            face: string;
-            /**
-             * Module
-             * @description that is laid where no string says which
-             * @default
-             */
-            module: string;
-            /**
-             * Layout
-             * @description a JSON Merge Patch of the surface's layout, to be tried first
-             * @default {}
-             */
-            layout: {
-                [key: string]: unknown;
-            };
-            /**
-             * @description in place of the layout's own number
-             * @default null
-             */
-            limit: components["schemas"]["FillLimit"] | null;
-            /**
-             * Within
-             * @description two corners of an area on the face, east, north and up [m]: modules are added there beside those that lie; an area lower than a module asks for a row, and one point for one module
-             * @default null
-             */
-            within: [
-                [
-                    number,
-                    number,
-                    number
-                ],
-                [
-                    number,
-                    number,
-                    number
-                ]
-            ] | null;
-        };
-        /**
          * FindRequest
          * @description What strings are looked for.
          */
@@ -4702,8 +4591,6 @@ export interface components {
                 [key: string]: components["schemas"]["ObstacleLines"];
             };
         };
-        /** @enum {string} */
-        OfEnum: "modules" | "power" | "area" | "energy";
         /**
          * OffGridAnswer
          * @description A place without a grid: worksheet, proof, and the map of sizes around it.
@@ -5859,6 +5746,23 @@ export interface components {
         RevisionLineList: components["schemas"]["RevisionLine"][];
         /** @enum {string} */
         RoleEnum: "power" | "energy" | "counter" | "export";
+        /**
+         * RoomAnswer
+         * @description Modules of the type that is chosen, as many as the surface has room for.
+         */
+        RoomAnswer: {
+            /** Revision */
+            revision: number;
+            /** Portrait */
+            portrait: number;
+            /** Landscape */
+            landscape: number;
+            /**
+             * Usable Area
+             * @description [m2]
+             */
+            usable_area: number;
+        };
         /**
          * Run
          * @description A piece of a paragraph.
@@ -12595,139 +12499,6 @@ export interface operations {
             };
         };
     };
-    fill: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                scheme_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: {
-            content: {
-                "application/json": components["schemas"]["FillRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FillAnswer"];
-                };
-            };
-            /** @description Problem details */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            428: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            502: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-            /** @description Problem details */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemAnswer"];
-                };
-            };
-        };
-    };
     find_strings: {
         parameters: {
             query?: never;
@@ -14707,6 +14478,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionLineList"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scheme_id: string;
+                surface: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomAnswer"];
                 };
             };
             /** @description Problem details */

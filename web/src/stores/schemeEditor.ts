@@ -1,5 +1,5 @@
 import { computed, ref, shallowRef } from 'vue'
-import { api, Problem, Unreachable, type SchemeAnswer } from '@/api/client'
+import { api, type Acts, Problem, Unreachable, type SchemeAnswer } from '@/api/client'
 import {
   joinPatches,
   mergePatch,
@@ -149,7 +149,7 @@ function makeEditor(id: number) {
     void send()
   }
   /** What the server does to the design, after all that was typed before it. */
-  function act(verb: string, body: object, gesture = ''): Promise<void> {
+  function act<V extends keyof Acts>(verb: V, body: Acts[V], gesture = ''): Promise<void> {
     refused.value = []
     queue.value = [...queue.value, { kind: 'act', verb, body, gesture }]
     return send()

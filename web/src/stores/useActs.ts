@@ -1,5 +1,5 @@
 import { shallowRef } from 'vue'
-import { api, type VerbLine } from '@/api/client'
+import { api, type Acts, type VerbLine } from '@/api/client'
 
 const acts = shallowRef<VerbLine[]>([])
 let reading: Promise<void> | null = null
@@ -11,10 +11,13 @@ export function useActs() {
     () => void (reading = null),
   )
   /** The words that an argument of an act may have. */
-  function choices(act: string, argument: string): string[] {
+  function choices<V extends keyof Acts, A extends keyof Acts[V] & string>(
+    act: V,
+    argument: A,
+  ): NonNullable<Acts[V][A]>[] {
     const schema = acts.value.find((one) => one.name === act)?.arguments as
       { properties?: Record<string, { enum?: string[] }> } | undefined
-    return schema?.properties?.[argument]?.enum ?? []
+    return (schema?.properties?.[argument]?.enum ?? []) as NonNullable<Acts[V][A]>[]
   }
   return { choices }
 }

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
-import { api, type ProjectAnswer } from '@/api/client'
+import { api, type Acts, type ProjectAnswer } from '@/api/client'
 import type { Design } from '@/api/designTypes'
 import { valueAt, type JsonObject } from '@/api/mergePatch'
 import { useLibrary } from './library'
@@ -147,7 +147,7 @@ export const useSchemeStore = defineStore('scheme', () => {
     readPinned,
     edit: (patch: JsonObject, gesture = '') => editor.value?.edit(patch, gesture),
     applyMine: () => editor.value?.applyMine(),
-    act: (verb: string, body: object, gesture = '') => editor.value?.act(verb, body, gesture),
+    act: <V extends keyof Acts>(verb: V, body: Acts[V], gesture = '') => editor.value?.act(verb, body, gesture),
     undo: () => editor.value?.undo(),
     redo: () => editor.value?.redo(),
     flush: async () => editor.value?.flush(),

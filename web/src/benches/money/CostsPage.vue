@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
-import type { MoneyAnswer } from '@/api/client'
+import type { Acts, MoneyAnswer } from '@/api/client'
 import { patchAt } from '@/api/mergePatch'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
@@ -30,7 +30,7 @@ const KINDS = [
   { key: 'loans', title: 'Loans', add: 'Add a loan' },
   { key: 'tax_relief', title: 'Tax relief', add: 'Add tax relief' },
 ] as const
-const add = (kind: string) => store.act('add-cost', { kind })
+const add = (kind: Acts['add-cost']['kind']) => store.act('add-cost', { kind })
 const own = computed(() => (store.at('/money/own_purchase') as number | undefined) ?? null)
 const rateOf = (currency: string) => (store.at(`/money/exchange/${currency}`) as number | undefined) ?? null
 const limitsOf = (pointer: string) => library.field(pointer) ?? undefined

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
-import { api, type MoneyAnswer, type TariffLine } from '@/api/client'
+import { api, type MoneyAnswer, type TariffLine, type Acts } from '@/api/client'
 import { useDropped } from '@/stores/droppedFile'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useWorking } from '@/stores/useWorking'
@@ -24,13 +24,14 @@ onMounted(async () => {
 const name = computed(() => (store.at('/money/tariff/name') as string | undefined) ?? '')
 const before = computed(() => (store.at('/money/tariff_before/name') as string | undefined) ?? '')
 const price = computed(() => props.money[side.value] ?? props.money.energy)
+type Given = Acts['take-tariff']['tariff']
 async function choose(event: Event, which: 'tariff' | 'tariff_before') {
   const select = event.target as HTMLSelectElement
   const key = select.value
   select.value = ''
   if (key === '+') return file.value?.click()
   const found = tariffs.value.find((line) => line.key === key)
-  await store.act('take-tariff', { which, tariff: found?.tariff ?? null })
+  await store.act('take-tariff', { which, tariff: (found?.tariff as Given) ?? null })
 }
 function read(event: Event) {
   const input = event.target as HTMLInputElement
@@ -41,7 +42,7 @@ function read(event: Event) {
 useDropped('tariff', ({ file: given }) => take(given))
 async function take(given: File) {
   try {
-    await store.act('take-tariff', { tariff: JSON.parse(await given.text()) as object })
+    await store.act('take-tariff', { tariff: JSON.parse(await given.text()) as Given })
   } catch {
     store.notice = `${given.name} is no tariff: a JSON document of the format noontide-tariff/1 is needed.`
   }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef } from 'vue'
-import type { PriceAnswer } from '@/api/client'
+import type { Acts, PriceAnswer } from '@/api/client'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
 import { patchAt } from '@/api/mergePatch'
@@ -85,7 +85,7 @@ async function end() {
   await store.act('paint-week', {
     side: props.side,
     season: week.value.key,
-    days: paintedKinds.value.map((kind) => KINDS[kind]),
+    days: paintedKinds.value.map((kind) => KINDS[kind]!),
     start: a * 30,
     end: (b + 1) * 30,
     period: chosen.value,
@@ -93,7 +93,11 @@ async function end() {
   stroke.value = null
 }
 /** The same by keyboard: hours typed for days of a kind. */
-const typed = ref({ days: 'weekday', from: '17', to: '21' })
+const typed = ref<{ days: (typeof KINDS)[number] | 'all'; from: string; to: string }>({
+  days: 'weekday',
+  from: '17',
+  to: '21',
+})
 const minute = (text: string) => {
   const [h, m] = text.split(':').map(Number)
   return Math.round((h ?? 0) * 60 + (m ?? 0))
@@ -137,7 +141,7 @@ async function divide() {
 }
 /** A table of prices by hour, pasted or read from a file of text. */
 const isTaking = ref(false)
-const table = ref({ text: '', per: 'kWh' })
+const table = ref<{ text: string; per: Acts['take-prices']['per'] }>({ text: '', per: 'kWh' })
 async function readTable(event: Event) {
   const input = event.target as HTMLInputElement
   const given = input.files?.[0]

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Acts } from '@/api/client'
 import { computed } from 'vue'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
@@ -16,7 +17,7 @@ const taxes = computed(() => (store.at(`${AT}/taxes`) ?? {}) as Named)
 const net = computed(() => store.at(`${AT}/net_metering`) !== undefined)
 const exported = computed(() => store.at(`${AT}/export`) !== undefined)
 const HOURS_OF = (key: string) => String(store.at(`${AT}/demand/${key}/weekday`) ?? '0-24')
-const add = (term: string) => store.act('add-term', { term })
+const add = (term: Acts['add-term']['term']) => store.act('add-term', { term })
 </script>
 <template>
   <div class="terms">

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import type { SceneAnswer } from '@/api/client'
+import type { Acts, SceneAnswer } from '@/api/client'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import NumberField from '@/brief/NumberField.vue'
 import { useLibrary } from '@/stores/library'
@@ -22,8 +22,8 @@ const props = defineProps<{
 /** Whether clicks on the face lay modules, or draw strings. */
 const laying = defineModel<boolean>('laying', { required: true })
 const stringing = defineModel<boolean>('stringing', { required: true })
-const emit = defineEmits<{ wire: []; string: [pattern: string] }>()
-const { layout, kept, fill, surface, setLayout, isBroken } = props.layouts
+const emit = defineEmits<{ wire: []; string: [pattern: Acts['string-modules']['pattern']] }>()
+const { layout, kept, room, surface, setLayout, isBroken } = props.layouts
 const picked = computed(() => props.layouts.modules.value.size)
 const racks = computed(
   () =>
@@ -101,7 +101,7 @@ function keepFree() {
 }
 function takePattern(event: Event) {
   const select = event.target as HTMLSelectElement
-  emit('string', select.value as string)
+  emit('string', select.value as Acts['string-modules']['pattern'])
   select.value = ''
 }
 /** Where the cables leave the face. */
@@ -147,8 +147,8 @@ const count = computed(() => layout.value?.modules.length ?? 0)
       {{ squareMetres(layout.usable_area) }} between setbacks<template v-if="layout.mass"
         >, {{ number(layout.mass) }} kg</template
       >. <button type="button" class="link strong" @click="layouts.fillFace()">Fill</button
-      ><template v-if="fill">
-        ({{ number(fill.portrait) }} in portrait, {{ number(fill.landscape) }} in landscape)</template
+      ><template v-if="room">
+        ({{ number(room.portrait) }} in portrait, {{ number(room.landscape) }} in landscape)</template
       >, <button type="button" class="link" :aria-pressed="laying" @click="laying = !laying">lay by hand</button>; laid
       in
       <select

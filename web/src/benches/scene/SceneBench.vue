@@ -2,7 +2,7 @@
 import NumberField from '@/brief/NumberField.vue'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api } from '@/api/client'
+import { api, type Acts } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { freshId } from '@/stores/schemeLists'
 import { useLibrary } from '@/stores/library'
@@ -180,7 +180,7 @@ const lines = computed(() =>
         l.strings.map((s) => (isMarked.value ? [l.exit, ...s.path, l.exit] : s.path) as Point[]),
       ),
 )
-function string(pattern: string) {
+function string(pattern: Acts['string-modules']['pattern']) {
   layouts.string(pattern)
   quantity.value = 'strings'
 }

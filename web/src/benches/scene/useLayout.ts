@@ -1,7 +1,6 @@
 import { computed, ref, watch, type Ref } from 'vue'
-import { api, type FillAnswer, type FillRequest, type SceneAnswer, type ShadeAnswer } from '@/api/client'
+import { api, type Acts, type RoomAnswer, type SceneAnswer, type ShadeAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
-import { useNotice } from '@/notice/useNotice'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import type { Point } from './dimensions'
 
@@ -14,10 +13,10 @@ export function useLayout(
   gesture: { name: () => string },
 ) {
   const store = useSchemeStore()
-  const { say, warn } = useNotice()
   const faceId = ref('')
   const modules = ref(new Set<string>())
-  const fill = ref<FillAnswer | null>(null)
+  /** What the surface would hold the one way and the other, once it was filled. */
+  const room = ref<RoomAnswer | null>(null)
 
   const face = computed(() => scene.value?.faces.find((f) => f.id === faceId.value) ?? null)
   /** Of the surfaces on the face the one that is looked at; there are two where racks stand back to back. */
@@ -35,7 +34,7 @@ export function useLayout(
   })
   watch([faceId, surface], () => {
     modules.value = new Set()
-    fill.value = null
+    room.value = null
   })
 
   const isBroken = computed(() => {
@@ -43,37 +42,29 @@ export function useLayout(
     const inStrings = one?.strings.reduce((sum, string) => sum + string.modules.length, 0) ?? 0
     return !!one?.strings.length && inStrings < Math.min(one.modules.length, one.wired)
   })
-  const toSurface = (verb: string, body: object = {}, name = '') =>
-    surface.value ? store.act(verb, { surface: surface.value, ...body }, name) : undefined
-  function string(pattern: string) {
+  type OnSurface = { [V in keyof Acts]: Acts[V] extends { surface: string } ? V : never }[keyof Acts]
+  const toSurface = <V extends OnSurface>(verb: V, body: Omit<Acts[V], 'surface'>, name = '') =>
+    surface.value ? store.act(verb, { surface: surface.value, ...body } as Acts[V], name) : undefined
+  function string(pattern: Acts['string-modules']['pattern']) {
     const one = shade.value?.surfaces.find((s) => s.surface === surface.value)
     const share = ([got, free]: [number, number]) => got / Math.max(free, 1e-9)
     const access = one ? Object.fromEntries(one.ids.map((id, k) => [id, share(irradiation(one, k))])) : {}
     void toSurface('string-modules', { pattern, access })
   }
   const drawString = (path: string[]) => void toSurface('draw-string', { path })
-  const repair = () => void toSurface('repair-strings')
-  const wireByPlan = () => void toSurface('take-lengths')
-  /** What the server laid, written to the design. */
-  async function lay(asked: FillRequest) {
-    try {
-      await store.flush()
-      const found = await api.fill(store.saved!.id, asked)
-      if (!found.count && asked.within) {
-        say('No module fits there, between the setbacks and beside those that lie there.')
-        return
-      }
-      if (!asked.within) fill.value = found
-      store.edit(found.patch as JsonObject)
-      say(found.words, { label: 'Undo', run: () => void store.undo() })
-    } catch (error) {
-      warn((error as Error).message)
-    }
-  }
+  const repair = () => void toSurface('repair-strings', {})
+  const wireByPlan = () => void toSurface('take-lengths', {})
+  const fill = (asked: Acts['fill']) => store.act('fill', asked)
   /** The first modules of a face: a surface for it, filled. */
-  const useFace = () => face.value && lay({ face: face.value.id })
-  async function fillFace(patch: JsonObject = {}, limit: FillRequest['limit'] = null) {
-    if (surface.value) await lay({ surface: surface.value, layout: patch as Record<string, unknown>, limit })
+  const useFace = () => face.value && fill({ face: face.value.id })
+  async function fillFace(patch: JsonObject = {}, limit: Acts['fill']['limit'] = null) {
+    const key = surface.value
+    if (!key) return
+    await fill({ surface: key, layout: patch as Record<string, unknown>, limit })
+    await api.room(store.saved!.id, key).then(
+      (found) => (room.value = found),
+      () => (room.value = null),
+    )
   }
   /** Another type of module: what fits keeps its place, and the rest is told. */
   const swap = (module: string) => {
@@ -82,7 +73,7 @@ export function useLayout(
   const layoutModule = computed(() => layout.value?.module ?? null)
   /** One module, a row or an area of them, beside those that lie there. */
   async function layBy(area: [Point, Point]) {
-    if (surface.value) await lay({ surface: surface.value, within: area })
+    if (surface.value) await fill({ surface: surface.value, within: area })
   }
   function setLayout(patch: JsonObject) {
     const key = surface.value
@@ -107,7 +98,7 @@ export function useLayout(
     removeModules({
       [surface.value]: [...(layout.value?.modules.map((m) => m.id) ?? []), ...Object.keys(layout.value?.tray ?? {})],
     })
-  const unpair = () => void toSurface('unpair-racks')
+  const unpair = () => void toSurface('unpair-racks', {})
   /** Steps of a held key: those that come while one is on its way go together. */
   let along = 0
   let up = 0
@@ -136,7 +127,7 @@ export function useLayout(
     layout,
     kept,
     modules,
-    fill,
+    room,
     useFace,
     fillFace,
     layBy,

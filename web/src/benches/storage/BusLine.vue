@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Acts } from '@/api/client'
 import { computed } from 'vue'
 import { patchAt } from '@/api/mergePatch'
 import { useLibrary } from '@/stores/library'
@@ -24,7 +25,7 @@ const hangsOn = computed(() =>
   first.value?.controller ? `controllers ${first.value.controller}` : `inverters ${first.value?.model ?? ''}`,
 )
 function hang(event: Event) {
-  const [kind, part] = (event.target as HTMLSelectElement).value.split(' ')
+  const [kind, part] = (event.target as HTMLSelectElement).value.split(' ') as [Acts['hang-strings']['kind'], string]
   void store.act('hang-strings', { kind, part })
 }
 const choose = (event: Event) => store.edit(patchAt(INVERTER, (event.target as HTMLSelectElement).value || null))

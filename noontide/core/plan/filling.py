@@ -4,17 +4,17 @@ from collections.abc import Container, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from noontide.core.design import Design, join_patches, merge_patch
+from noontide.core.design import Design, join_patches
 from noontide.core.design.layout import LEVEL, Layout
 from noontide.core.design.module_rows import ModuleRow, Place, PlacedModule, in_rows
+from noontide.core.design.naming import fresh
 from noontide.core.electrical import Catalogue
 from noontide.core.electrical.datasheets import Module
 from noontide.core.fields import Document
 from noontide.core.plan import FaceModules
 from noontide.core.plan.laying import behind, proposed
-from noontide.core.plan.layouts import free_plan, module_on, partner_of, plans_of
+from noontide.core.plan.layouts import free_plan, partner_of, plans_of
 from noontide.core.scene import Face
-from noontide.core.verbs.naming import fresh
 
 Modules = Mapping[str, Place]
 
@@ -38,39 +38,6 @@ def surface_for(design: Design, face: Face, parts: Catalogue) -> tuple[str, dict
         {"mounting": "open rack"} if is_level else {}
     )
     return key, {"surfaces": {key: values}}
-
-
-def filled(design: Design, place: str, parts: Catalogue, most: int | None = None) -> tuple[str, int, dict[str, Any]]:
-    """A surface, or a face that has none yet, filled in reading order: the surface's id, the number of modules, and the patch.
-
-    Raises
-    ------
-    ValueError
-        If there is no such surface on a face and no such face, or no module says how large one is; the message says which there are.
-    """
-    before: dict[str, Any] = {}
-    scene, key = design.built_scene, place
-    if place not in design.surfaces:
-        face = scene.face(place)
-        if face is None:
-            known = [face.id for face in scene.faces if face.kind in ("roof", "ground")]
-            raise ValueError(f"There is no surface and no face '{place}'. The scene has {', '.join(known[:12]) or 'no face'}.")
-        key, before = surface_for(design, face, parts)
-        design = Design.read(merge_patch(design.as_kept(), before))
-    surface = design.surfaces[key]
-    model, module = module_on(design, key, parts)
-    if surface.face is None or scene.face(surface.face) is None:
-        raise ValueError(f"{surface.name} lies on no face of the scene. Set its face first.")
-    if module is None or model is None:
-        raise ValueError(f"No module is chosen for {surface.name}. Set the module of its layout.")
-    typed = {} if most is None else {"most": most}
-    layout = (surface.layout or Layout()).model_copy(update=typed).holding({})
-    plan = free_plan(design, key, layout, module, plans_of(design, parts))
-    every = proposed(plan)
-    modules = dict(list(every.items())[: len(every) if layout.most is None else layout.most])
-    backs = backs_of(design, key, plan, modules)
-    count = len(modules) + (len(backs.modules) if backs is not None else 0)
-    return key, count, join_patches(before, laid(design, key, typed, model, modules, backs))
 
 
 def backs_of(design: Design, key: str, plan: FaceModules, modules: Modules) -> Backs | None:
