@@ -1,4 +1,4 @@
-"""The part of the command line that looks for strings: every way is simulated, and one can be written to the design."""
+"""The part of the command line that looks for designs: ways to connect modules, and a whole design from one sentence."""
 
 import argparse
 from typing import Any
@@ -8,11 +8,20 @@ from noontide.design_files import read_design, write_design
 from noontide.money_commands import add_use, series_named
 from noontide.weather_commands import add_reading, read_weather
 
+STARTS = {
+    "power": "kW",
+    "modules": "a number",
+    "area": "m2",
+    "demand": "kWh a year",
+    "use-share": "%% of --yearly-use",
+    "bill-share": "%% of the bill",
+}
 NEEDS = {"power": "kW", "area": "m2", "energy": "kWh a year", "demand": "%% of the demand"}
 
 
 def add(commands: argparse._SubParsersAction) -> None:
-    """Add `noontide find-strings`."""
+    """Add `noontide find-strings` and `noontide estimate`."""
+    _add_estimate(commands)
     find = commands.add_parser("find-strings", help="ways to connect the modules of a surface to inverters, each with its year")
     find.add_argument("scheme", metavar="DESIGN.json", help="the design document; - for standard input")
     find.add_argument("--weather", metavar="FILE", required=True, help="as for simulate")
@@ -33,6 +42,75 @@ def add(commands: argparse._SubParsersAction) -> None:
     find.add_argument("--take", type=int, metavar="N", help="write the design with the N-th way, from 1")
     find.add_argument("--out", metavar="OUT.json", default="-", help="that design; - for standard output")
     find.set_defaults(run=_find)
+
+
+def _add_estimate(commands: argparse._SubParsersAction) -> None:
+    one = commands.add_parser("estimate", help="a whole design and its year from one sentence")
+    one.add_argument("--weather", metavar="FILE", required=True, help="as for simulate")
+    add_reading(one)
+    one.add_argument("--latitude", type=float, metavar="DEG", required=True)
+    one.add_argument("--longitude", type=float, metavar="DEG", required=True)
+    one.add_argument("--elevation", type=float, metavar="M", default=0.0)
+    one.add_argument("--place", metavar="NAME", default="")
+    one.add_argument(
+        "--time-zone", metavar="NAME", help="without it, that of the weather file, which knows no daylight saving time"
+    )
+    start = one.add_mutually_exclusive_group(required=True)
+    for name, unit in STARTS.items():
+        start.add_argument(f"--{name}", type=float, metavar="X", help=f"what it starts from [{unit}]")
+    for name in ("tilt", "azimuth"):
+        one.add_argument(f"--{name}", type=float, metavar="DEG")
+    one.add_argument("--mounting", metavar="WORDS")
+    one.add_argument("--module", metavar="MODULE")
+    one.add_argument("--inverter", metavar="INVERTER", help="one model; without it the best of those on sale")
+    one.add_argument("--yearly-use", type=float, metavar="KWH", dest="use", help="of electricity, for the money")
+    for name in ("use-shape", "price", "export-price", "work"):
+        one.add_argument(f"--{name}", metavar="X")
+    one.add_argument("--out", metavar="OUT.json", help="the design; - for standard output")
+    one.set_defaults(run=_estimate)
+
+
+def _estimate(given: argparse.Namespace) -> int:
+    from pydantic import ValidationError
+
+    from noontide.core.estimate import CannotEstimate, EstimateRequest, Ground, estimate
+    from noontide.core.simulation import Libraries
+    from noontide.parts import built_in_parts
+
+    weather = read_weather(given.weather, given.reading)
+    start = next(name for name in STARTS if getattr(given, name.replace("-", "_")) is not None)
+    asked = {name: value for name in EstimateRequest.model_fields if (value := getattr(given, name, None)) is not None}
+    asked |= {"start": start.split("-")[0], "amount": getattr(given, start.replace("-", "_"))}
+    try:
+        request = EstimateRequest.model_validate(asked)
+        ground = Ground(given.time_zone or _zone(weather.calendar.utc_offset), {"digest": weather.digest, "title": weather.title})
+        found = estimate(request, ground, Libraries(built_in_parts(), weather))
+    except ValidationError as error:
+        first = error.errors()[0]
+        fail(f"--{'-'.join(map(str, first['loc'])).replace('_', '-')}: {first['msg']}")
+    except CannotEstimate as error:
+        fail(str(error))
+    way, annual, best = found.way, found.results.annual, found.orientations
+    if given.out:
+        write_design(found.document, given.out)
+    if given.out != "-":
+        unit = built_in_parts().inverters[way.inverter]
+        print(
+            f"{way.modules} × {found.module.maker} {found.module.name}, {way.modules * found.module.power / 1000:.2f} kW, by {found.limited_by}"
+        )
+        print(f"{way.count} × {unit.maker} {unit.name}, DC/AC {way.dc_ac_ratio:.2f}, {way.left_over} modules left over")
+        print(
+            f"{annual.energy:,.0f} kWh a year, {annual.specific_yield:,.0f} kWh/kW, {100 * found.against_best:+.1f} % against {best.best_tilt:.0f}° tilt and azimuth {best.best_azimuth:.0f}°"
+        )
+        if found.battery:
+            print(found.battery)
+    return 0
+
+
+def _zone(utc_offset: float) -> str:
+    """The zone of whole hours that has an offset all year; its names count the other way."""
+    hours = round(utc_offset)
+    return f"Etc/GMT{-hours:+d}" if hours else "Etc/GMT"
 
 
 def _find(given: argparse.Namespace) -> int:

@@ -129,6 +129,8 @@ JOB_MODULES = [  # that register kinds of jobs
     "noontide.server.weather_library.requesting",
     "noontide.server.weather_library.region",
     "noontide.server.projects.yearly",
+    "noontide.server.projects.obstacles",
+    "noontide.server.projects.string_finding",
 ]
 WEATHER_EDR = os.environ.get("NOONTIDE_WEATHER_EDR", "")
 WEATHER_COLLECTION = os.environ.get("NOONTIDE_WEATHER_COLLECTION", "simulated-climate")

@@ -1,5 +1,7 @@
 """Addresses. Everything that is not the API is the front end, which finds its own way from there."""
 
+from importlib import import_module
+
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path, register_converter
@@ -34,6 +36,7 @@ from noontide.server.projects import scene_views as scenes
 from noontide.server.projects import scheme_views as schemes
 from noontide.server.projects.events import events
 from noontide.server.projects.housekeeping_views import UnusedPictureView, UnusedUseView, UnusedView, UnusedWeatherView
+from noontide.server.projects.scheme_jobs import SCHEME_KINDS, job_view
 from noontide.server.recognising import RecogniseView
 from noontide.server.weather_library import views as weather
 from noontide.server.weather_library.elevation_view import PlaceElevationView
@@ -75,6 +78,9 @@ def no_such_api(request: HttpRequest) -> HttpResponse:
 handler400 = bad_request
 handler500 = server_error
 
+for module in settings.JOB_MODULES:
+    import_module(module)
+
 urlpatterns = [
     path("api/files/recognise", RecogniseView.as_view()),
     path("api/projects", projects.ProjectsView.as_view()),
@@ -92,7 +98,6 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/moment/<key:interval>", schemes.MomentView.as_view()),
     path("api/schemes/<key:scheme_id>/sun-paths", schemes.SunPathsView.as_view()),
     path("api/schemes/<key:scheme_id>/compare-weather", schemes.CompareWeatherView.as_view()),
-    path("api/schemes/<key:scheme_id>/years", schemes.YearsView.as_view()),
     path("api/schemes/<key:scheme_id>/obstacles", schemes.ObstaclesView.as_view()),
     path("api/schemes/<key:scheme_id>/horizon-effect", schemes.HorizonEffectView.as_view()),
     path("api/schemes/<key:scheme_id>/outline-access", schemes.OutlineAccessView.as_view()),
@@ -113,7 +118,6 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/shade-table", scenes.ShadeTableView.as_view()),
     path("api/schemes/<key:scheme_id>/light-takers/<slug:surface>/<slug:module>", scenes.LightTakersView.as_view()),
     path("api/schemes/<key:scheme_id>/room/<str:surface>", scenes.RoomView.as_view()),
-    path("api/schemes/<key:scheme_id>/obstacle-costs", scenes.SceneObstaclesView.as_view()),
     path("api/schemes/<key:scheme_id>/scene-reading", scenes.SceneReadingView.as_view()),
     path("api/schemes/<key:scheme_id>/plan/<slug:kind>", scenes.SceneFileView.as_view()),
     path("api/schemes/<key:scheme_id>/demand", after_meter.DemandView.as_view()),
@@ -153,6 +157,7 @@ urlpatterns = [
     path("api/weather/<digest:digest>/quality", weather.WeatherQualityView.as_view()),
     path("api/weather/<digest:digest>/working/<slug:key>", weather.WeatherWorkingView.as_view()),
     path("api/weather/<digest:digest>/file", weather.WeatherFileView.as_view()),
+    *(path(f"api/schemes/<key:scheme_id>/jobs/{kind.name}", job_view(kind).as_view()) for kind in SCHEME_KINDS.values()),
     path("api/jobs/<uuid:job_id>", JobView.as_view()),
     path("api/places", PlacesView.as_view()),
     path("api/places/at", PlaceAtView.as_view()),

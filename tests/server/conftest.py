@@ -1,12 +1,15 @@
 import json
 
+import numpy as np
 import pytest
 from django.conf import settings
 from django.test import Client
 
 from noontide.core.weather import as_text
+from noontide.server.jobs.kinds import kind_named
 from noontide.server.projects.evaluator import evaluator
 from noontide.server.projects.revising import begin_project
+from noontide.server.projects.scheme_jobs import SCHEME_KINDS, asked_of
 from noontide.server.weather_library.storing import opened, store
 
 
@@ -52,3 +55,20 @@ def project(roof_document, hill_year):
 @pytest.fixture
 def scheme(project):
     return project.pinned
+
+
+def found_by_job(scheme, name: str, arguments: dict | None = None, report=lambda progress, words: None):
+    """What long work on a scheme finds, carried out here."""
+    kind = kind_named(name)
+    asked = asked_of(scheme, SCHEME_KINDS[name], arguments or {}, scheme.project.owner)
+    return kind.work(kind.gather(asked), report)
+
+
+def record_of(weather, years=(2021, 2022, 2023)) -> bytes:
+    """A file of several years, each a tenth brighter than the one before."""
+    lines = ["# latitude 43.62", "# longitude 11.31", "# elevation 412", "time;GHI [W/m2];temperature [C]"]
+    for i, number in enumerate(years):
+        starts = np.datetime64(f"{number}-01-01T00:00") + np.arange(8760) * np.timedelta64(60, "m")
+        rows = zip(starts.astype(str), weather.ghi * (0.8 + 0.1 * i), weather.temperature, strict=True)
+        lines += [f"{start};{ghi:.2f};{temperature:.2f}" for start, ghi, temperature in rows]
+    return "\n".join(lines).encode()

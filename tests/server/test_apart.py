@@ -73,8 +73,9 @@ def test_a_process_that_dies_or_freezes_is_told_within_ten_seconds(work):
 @pytest.fixture
 def kind(monkeypatch):
     """A kind of heavy job of each kind of work."""
-    known = {name: kinds.Kind(name, getattr(work_apart, name), is_heavy=True) for name in ("double", "be_killed", "take_time")}
-    monkeypatch.setattr(kinds, "_KINDS", kinds._KINDS | known)
+    monkeypatch.setattr(kinds, "_KINDS", dict(kinds._KINDS))
+    for name in ("double", "be_killed", "take_time"):
+        kinds.job_kind(name, is_heavy=True)(getattr(work_apart, name))
 
 
 @pytest.mark.django_db(transaction=True)

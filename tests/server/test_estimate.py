@@ -1,9 +1,5 @@
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 
-from noontide.core.electrical import string_limits
-from noontide.core.electrical.arrangement import arrange, choose_inverter
 from noontide.parts import built_in_parts
 
 PARTS = built_in_parts()
@@ -58,28 +54,6 @@ def test_what_cannot_be_estimated_is_told_at_its_blank(api, given, pointer):
     answer = ask(api, **given)
     assert answer.status_code == 422
     assert answer.json()["errors"][0]["pointer"] == pointer
-
-
-@given(st.integers(1, 600), st.sampled_from(sorted(PARTS.modules)), st.sampled_from(sorted(PARTS.inverters)), st.floats(-25, 10))
-def test_an_arrangement_keeps_every_limit(modules, module_id, inverter_id, coldest):
-    module, inverter = PARTS.modules[module_id], PARTS.inverters[inverter_id]
-    found = arrange(modules, module, inverter, coldest, 70.0)
-    if found is None:
-        return
-    limits = string_limits(module, inverter, coldest, 70.0)
-    assert 0 < found.modules <= modules
-    assert len(found.strings) <= inverter.trackers
-    assert found.modules / found.count * module.power <= inverter.maximum_dc_power
-    for length, strings in found.strings:
-        assert limits.fewest <= length <= limits.most
-        assert strings * 1.25 * module.isc <= inverter.maximum_short_circuit_current
-
-
-@given(st.integers(4, 400))
-def test_a_chosen_inverter_takes_nearly_all_modules(modules):
-    found = choose_inverter(modules, PARTS.modules["veltrane-430"], list(PARTS.inverters.values()), -10, 70)
-    assert found.modules >= 0.9 * modules
-    assert 0.7 < found.modules * 0.43 / (found.count * found.inverter.ac_power / 1000) <= 1.5
 
 
 def test_a_tracker_is_estimated_and_beats_every_fixed_plane(api):

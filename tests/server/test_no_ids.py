@@ -90,7 +90,7 @@ def test_no_answer_shows_an_id(api, unnamed):
     assert api.send("post", f"{at}/acts/fill", {"surface": f"{MARK}-roof"}, revision=revision).status_code == 200
     shown = []
     for path in (
-        "", "/wiring", "/diagram", "/string-sheet", "/bill", "/scene", "/shade", "/months", "/hourly?quantities=power", "/obstacle-costs", "/revisions", "/demand", "/money",
+        "", "/wiring", "/diagram", "/string-sheet", "/bill", "/scene", "/shade", "/months", "/hourly?quantities=power", "/revisions", "/demand", "/money",
         f"/voltages/{MARK}-b", f"/curve/{MARK}-c/4000", "/moment/4000", "/orientation", "/horizon-effect",
         *(f"/working/{key}" for key in ("energy", "dc_power", "dc_ac_ratio", "loss_dc_wiring", "performance_ratio", "plane_irradiation", "loss_partial_shade", "loss_cell_temperature", "demand_energy", "self_sufficiency", "saving", "purchase", "net_present_value")),
     ):  # fmt: skip

@@ -83,11 +83,13 @@ def test_the_irradiation_of_a_region_comes_as_a_job(api, monkeypatch, hill_weath
     monkeypatch.setattr(region, "fetch_elevation", lambda latitude, longitude: 100.0)
     said = []
     result = region.ask_region(
-        {"sites": [{"key": "a", "latitude": 43, "longitude": 11}, {"key": "b", "latitude": 44, "longitude": 12}]},
+        region.RegionRequest.model_validate(
+            {"sites": [{"key": "a", "latitude": 43, "longitude": 11}, {"key": "b", "latitude": 44, "longitude": 12}]}
+        ),
         lambda progress, words: said.append((progress, words)),
     )
     assert asked == [(43, 11, 100, 1), (44, 12, 100, 1)]
-    assert result["annual_ghi"]["a"] == result["annual_ghi"]["b"] > 1000
+    assert result.annual_ghi["a"] == result.annual_ghi["b"] > 1000
     assert said == [(0, "Site 1 of 2..."), (0.5, "Site 2 of 2...")]
 
 

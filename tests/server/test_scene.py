@@ -12,6 +12,7 @@ from noontide.cli import main
 from noontide.core.weather import as_text
 from noontide.server.projects.revising import begin_project
 from tests.conftest import lying
+from tests.server.conftest import found_by_job
 
 HOUSE = {
     "buildings": {"house": {"name": "House", "length": 12, "width": 8, "hip": {"pitch": 35}}},
@@ -107,9 +108,9 @@ def test_fewer_modules_than_fit_take_the_sunniest_places(api, on_roof):
 
 def test_obstacles_are_ranked_by_the_energy_they_cost(api, on_roof):
     filled(api, on_roof)
-    costs = api.get(f"/api/schemes/{on_roof.pk}/obstacle-costs").json()
-    (flue,) = costs["obstacles"]
-    assert flue["id"] == "flue" and flue["energy"] > 0
+    on_roof.refresh_from_db()
+    (flue,) = found_by_job(on_roof, "obstacle-costs").obstacles
+    assert flue.id == "flue" and flue.energy > 0
 
 
 def test_a_scene_without_weather_is_drawn_and_its_access_says_what_is_missing(api, roof_document):
@@ -309,10 +310,9 @@ def test_an_outline_measured_at_a_point_becomes_the_solar_access_that_a_horizon_
 def test_what_an_obstacle_costs_is_off_while_shade_given_by_hand_replaces_the_scene(api, on_roof):
     filled(api, on_roof)
     address = f"/api/schemes/{on_roof.pk}"
-    assert api.get(f"{address}/obstacle-costs").status_code == 200
     given = {"site": {"shade_factor": {"is_measured": True, "statement": "Measured on site", "factor": 0.86}}}
     assert api.send("patch", address, given, revision=2).status_code == 200
-    refused = api.get(f"{address}/obstacle-costs")
+    refused = api.send("post", f"{address}/jobs/obstacle-costs", {})
     assert refused.status_code == 409
     assert "a shade factor of 0.86" in refused.json()["detail"]
 

@@ -1,12 +1,6 @@
-import json
-import os
-import pickle
-import subprocess
-import sys
 import time
 from dataclasses import replace
 
-import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -16,12 +10,12 @@ from noontide.server.jobs.kinds import job_kind
 from noontide.server.jobs.models import Job
 from noontide.server.jobs.running import cancel, mark_interrupted, run_stored, start
 from noontide.server.projects.revising import begin_project
-from noontide.server.projects.yearly import gather_years, run_years
 from noontide.server.weather_library import edr
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.requesting import year_for
 from noontide.server.weather_library.storing import store
 from tests.conftest import simulated_weather
+from tests.server.conftest import found_by_job, record_of
 
 
 def upload(api, content: bytes, name: str):
@@ -120,7 +114,7 @@ def test_what_the_service_refuses_is_passed_on(settings, monkeypatch):
 
 
 @job_kind("slow steps")
-def slow_steps(parameters, report):
+def slow_steps(parameters: dict, report) -> dict:
     """A job for this test alone: many short steps."""
     for step in range(parameters["steps"]):
         report(step / parameters["steps"], "working")
@@ -216,33 +210,18 @@ def test_a_calibration_that_cannot_be_is_said_and_the_document_stays(api, roof_d
 
 
 def test_a_scheme_is_run_over_all_years_of_its_file(api, scheme, hill_weather):
-    assert api.send("post", f"/api/schemes/{scheme.pk}/years").status_code == 409
-    lines = ["# latitude 43.62", "# longitude 11.31", "# elevation 412", "time;GHI [W/m2];temperature [C]"]
-    for i, number in enumerate((2021, 2022, 2023)):
-        starts = np.datetime64(f"{number}-01-01T00:00") + np.arange(8760) * np.timedelta64(60, "m")
-        rows = zip(starts.astype(str), hill_weather.ghi * (0.8 + 0.1 * i), hill_weather.temperature, strict=True)
-        lines += [f"{start};{ghi:.2f};{temperature:.2f}" for start, ghi, temperature in rows]
-    stored = upload(api, "\n".join(lines).encode(), "record.csv").json()
+    assert api.send("post", f"/api/schemes/{scheme.pk}/jobs/years", {}).status_code == 409
+    stored = upload(api, record_of(hill_weather), "record.csv").json()
     assert stored["reading"]["reading"]["years"] == [2021, 2022, 2023]
-    assert api.get(f"/api/schemes/{scheme.pk}/years").status_code == 204
+    assert api.get(f"/api/schemes/{scheme.pk}/jobs/years").status_code == 204
     api.send("patch", f"/api/schemes/{scheme.pk}", {"weather": {"digest": stored["digest"]}}, revision=1)
-    document = api.get(f"/api/schemes/{scheme.pk}").json()["document"]
     told = []
-    parameters = {"scheme": scheme.pk, "revision": 2, "document": document, "digest": stored["digest"]}
-    result = run_years(gather_years(parameters), lambda progress, words: told.append((progress, words)))
-    assert [run["year"] for run in result["runs"]] == [2021, 2022, 2023]
-    assert result["runs"][0]["energy"] < result["runs"][2]["energy"]
-    assert result["p90"] < result["p50"] == pytest.approx(result["mean"])
+    scheme.refresh_from_db()
+    result = found_by_job(scheme, "years", report=lambda progress, words: told.append((progress, words)))
+    assert [run.year for run in result.runs] == [2021, 2022, 2023]
+    assert result.runs[0].energy < result.runs[2].energy
+    assert result.p90 < result.p50 == pytest.approx(result.mean)
     assert [progress for progress, _ in told] == sorted(progress for progress, _ in told)
-    # A worker of a scheduler has this package alone: no settings, no disk and no database of the server.
-    bare = {key: value for key, value in os.environ.items() if not key.startswith(("DJANGO", "NOONTIDE"))}
-    code = (
-        "import json, sys; from noontide.server.jobs.on_worker import carry_out; "
-        "print(json.dumps(carry_out('noontide.server.projects.yearly', 'run_years', sys.stdin.buffer.read())))"
-    )
-    given = pickle.dumps(gather_years(parameters))
-    done = subprocess.run([sys.executable, "-c", code], input=given, capture_output=True, env=bare, check=True)
-    assert json.loads(done.stdout) == json.loads(json.dumps(result))
 
 
 def test_a_fact_of_a_year_shows_its_working(api, hill_year):

@@ -1,5 +1,13 @@
 """Proposals with their simulated years."""
 
-from noontide.core.finding.strings import CannotFind, FindRequest, FoundWays, ProposalLine, find_strings
+from noontide.core.finding.strings import (
+    MOST_LEFT_OVER,
+    MOST_NUMBER,
+    CannotFind,
+    FindRequest,
+    FoundWays,
+    ProposalLine,
+    find_strings,
+)
 
-__all__ = ["CannotFind", "FindRequest", "FoundWays", "ProposalLine", "find_strings"]
+__all__ = ["MOST_LEFT_OVER", "MOST_NUMBER", "CannotFind", "FindRequest", "FoundWays", "ProposalLine", "find_strings"]

@@ -1,5 +1,6 @@
 """Ways to connect the modules of a surface, each with its own simulated year, ready to be written to the design."""
 
+from collections.abc import Callable
 from math import ceil, floor
 from typing import Literal
 
@@ -8,7 +9,6 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from noontide.core.behind_meter.storage_sizes import battery_words
 from noontide.core.checks import limits_of
 from noontide.core.design import Design
-from noontide.core.design.module_rows import MOST_MODULES
 from noontide.core.design.naming import fresh
 from noontide.core.electrical.datasheets import Catalogue, Inverter, Module
 from noontide.core.electrical.finder import Explanation, loads_of
@@ -31,6 +31,8 @@ MIXED_MODELS, MOST_MIXED = 8, 10  # that are mixed, and mixtures that are simula
 FIRST_MODELS = 5  # that the first rows are looked for among
 
 MOST_OF_A_SET = 1000  # inverters
+MOST_LEFT_OVER = 20
+MOST_NUMBER = 1_000_000  # modules that strings are looked for; more than a plan keeps, since a field can be estimated without one
 PROBE = "probe"
 Need = Literal["modules", "power", "area", "energy", "demand"]
 
@@ -50,7 +52,7 @@ class FindRequest(BaseModel):
 
     surface: str = Field(max_length=40)
     module: str = Field(max_length=64)
-    number: int = Field(1, ge=1, le=MOST_MODULES, description="modules on the surface, where nothing else is needed")
+    number: int = Field(1, ge=1, le=MOST_NUMBER, description="modules on the surface, where nothing else is needed")
     need: Need = Field("modules", description="what is needed: a number of modules, or what they must reach")
     amount: float = Field(
         0,
@@ -59,7 +61,7 @@ class FindRequest(BaseModel):
         description="of the need: power [kW], area [m2], energy a year [kWh], or share of the demand of the year [%]",
     )
     inverter: str = Field("", max_length=64, description="a model; every one of the library where it is empty")
-    leave_over: int = Field(0, ge=0, le=20, description="modules that may stay without a string")
+    leave_over: int = Field(0, ge=0, le=MOST_LEFT_OVER, description="modules that may stay without a string")
     lowest_ratio: float = Field(LOWEST_RATIO, gt=0, le=5)
     highest_ratio: float = Field(HIGHEST_RATIO, gt=0, le=5)
     phases: Literal[1, 3] | None = None
@@ -140,8 +142,14 @@ def find_strings(
     design: Design,
     asked: FindRequest,
     libraries: Libraries,
+    report: Callable[[int, int], None] | None = None,
 ) -> FoundWays:
     """Look for strings on a surface of a design, among its own parts and those of a library.
+
+    Parameters
+    ----------
+    report : function, optional
+        Told how many of how many ways are simulated.
 
     Raises
     ------
@@ -181,7 +189,11 @@ def find_strings(
         two = mixtures(number, module, few, limits.lowest, limits.highest_cell, wish)
         ways = [*two[:MOST_MIXED], *ways]
     shown = ways[: FIRST_SIMULATED if asked.first else MOST_SIMULATED]
-    pairs = [(_line(design, libraries, asked, module, parts), parts) for parts in shown]
+    pairs = []
+    for done, parts in enumerate(shown, start=1):
+        pairs.append((_line(design, libraries, asked, module, parts), parts))
+        if report is not None:
+            report(done, len(shown))
     pairs.sort(key=lambda pair: (pair[0].left_over, -pair[0].energy))
     lines = [line for line, _ in pairs]
     best = pairs[0][1] if pairs and not asked.first else None
@@ -236,7 +248,10 @@ def _number(asked: FindRequest, module: Module, probe: Results) -> int:
 
 
 def _within(number: int) -> int:
-    return min(max(number, 1), MOST_MODULES)
+    if number > MOST_NUMBER:
+        words = f"That takes {number:,} modules; strings are found for {MOST_NUMBER:,} or less. Look for a part of them."
+        raise CannotFind("too-many", "Too many modules", words, "/amount")
+    return max(number, 1)
 
 
 def _part(design: Design, shelf: Catalogue, kind: str, name: str, pointer: str) -> Module | Inverter:

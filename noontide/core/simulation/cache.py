@@ -151,8 +151,13 @@ class StageCache:
     """
 
     def __init__(self, limit: int = DEFAULT_LIMIT):
+        self._limit = limit
         self._lasting, self._passing = _Shelf(limit // 4), _Shelf(limit - limit // 4)
         self._lock = Lock()
+
+    def __reduce__(self) -> tuple[type["StageCache"], tuple[int]]:
+        """In another process it begins empty."""
+        return StageCache, (self._limit,)
 
     def __len__(self) -> int:
         return len(self._lasting.kept) + len(self._passing.kept)

@@ -5,6 +5,7 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from noontide.core.design import Design
+from noontide.core.design.standing import kinds_of_objects, with_what_stands_on
 from noontide.core.fields import Document, Id
 from noontide.core.verbs.shared import ImpossibleAct
 from noontide.core.verbs.strings import without_strings
@@ -22,21 +23,15 @@ def delete_things(design: Design, given: DeleteThings) -> tuple[dict[str, Any], 
     ImpossibleAct
         If the scene has no such thing.
     """
-    scene = design.scene.model_dump(exclude_unset=True)
-    kind_of = {key: kind for kind, some in scene.items() if isinstance(some, dict) for key in some}
+    kind_of = kinds_of_objects(design)
     if unknown := [key for key in given.things if key not in kind_of]:
         raise ImpossibleAct(f"The scene has no '{unknown[0]}'.")
-    gone = set(given.things)
-    while more := {key for key, kind in kind_of.items() if key not in gone and scene[kind][key].get("on") in gone}:
-        gone |= more
-    patch: dict[str, Any] = {"scene": {}}
-    for key in sorted(gone):
-        patch["scene"].setdefault(kind_of[key], {})[key] = None
+    patch: dict[str, Any] = {"scene": with_what_stands_on(design, given.things)}
+    gone = {key for some in patch["scene"].values() for key in some}
     lost = [key for key, one in design.surfaces.items() if (one.face or "").split("/")[0] in gone]
     if lost:
         patch["surfaces"] = dict.fromkeys(lost)
     patch |= without_strings([key for key, one in design.subarrays.items() if one.surface in lost])
-    first = (
-        scene[kind_of[given.things[0]]][given.things[0]].get("name") or kind_of[given.things[0]].removesuffix("s").capitalize()
-    )
+    kind = kind_of[given.things[0]]
+    first = getattr(design.scene, kind)[given.things[0]].name or kind.removesuffix("s").capitalize()
     return patch, f"{first} deleted." if len(given.things) == 1 else f"{len(given.things):,} things deleted."

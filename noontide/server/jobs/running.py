@@ -9,14 +9,13 @@ import multiprocessing
 import os
 import pickle
 import time
+from collections.abc import Callable
 from concurrent.futures import Executor, ThreadPoolExecutor
 from functools import cache
-from importlib import import_module
 from multiprocessing.connection import Connection
 from threading import Lock
 from typing import TYPE_CHECKING, Any
 
-from django.conf import settings
 from django.db import close_old_connections, connection
 from django.utils import timezone
 
@@ -32,21 +31,28 @@ logger = logging.getLogger(__name__)
 INTERRUPTED = "Interrupted by a server restart. Run it again."
 LONGEST = 6 * 3600.0  # s of a job that computes
 MEGABYTES = int(os.environ.get("NOONTIDE_JOB_MB", "4096"))
+NEWS_APART = 0.1  # s between two words about its progress
 GONE = 8.0  # s without a scheduler, after which it counts as gone
 _stops: dict[str, Connection] = {}
 _lock = Lock()
+_listeners: list[Callable[["Job"], None]] = []
 
 
 class Cancelled(Exception):
     """The job was cancelled while it ran."""
 
 
-def start(kind: str, parameters: dict, owner: "User") -> "Job":
+def listen(listener: Callable[["Job"], None]) -> None:
+    """Call a function whenever a job has begun, gone on or ended; from any thread."""
+    _listeners.append(listener)
+
+
+def start(kind: str, asked: Any, owner: "User") -> "Job":
     """Queue a job of a registered kind."""
     from noontide.server.jobs.models import Job
 
     known = kind_named(kind)
-    job = Job.objects.create(kind=kind, parameters=parameters, owner=owner)
+    job = Job.objects.create(kind=kind, parameters=known.asked.dump_python(asked, mode="json"), owner=owner)
     _executor(known.is_heavy).submit(run_stored, str(job.pk))
     return job
 
@@ -61,6 +67,7 @@ def cancel(job: "Job") -> "Job":
         if (stop := _stops.get(str(job.pk))) is not None:
             stop.send(True)
     job.refresh_from_db()
+    _tell(job)
     return job
 
 
@@ -75,8 +82,6 @@ def mark_interrupted() -> int:
 
 def run_stored(pk: str) -> None:
     """Run a stored job, watched from where this function is called."""
-    for module in settings.JOB_MODULES:
-        import_module(module)
     from noontide.server.jobs.models import Job
 
     close_old_connections()
@@ -87,14 +92,23 @@ def run_stored(pk: str) -> None:
         with _lock:
             _stops[pk] = ours
 
+        job = Job.objects.get(pk=pk)
+        _tell(job)
+        told = time.monotonic()
+
         def report(progress: float, message: str) -> None:
+            nonlocal told
             if not Job.objects.filter(pk=pk, state=Job.State.RUNNING).update(progress=progress, message=message[:300]):
                 raise Cancelled
+            if time.monotonic() - told >= NEWS_APART:
+                told = time.monotonic()
+                job.progress, job.message = progress, message[:300]
+                _tell(job)
 
-        job = Job.objects.get(pk=pk)
-        result = _carried_out(kind_named(job.kind), job.parameters, report, stop)
+        kind = kind_named(job.kind)
+        found = _carried_out(kind, kind.asked.validate_python(job.parameters), report, stop)
         Job.objects.filter(pk=pk, state=Job.State.RUNNING).update(
-            state=Job.State.DONE, progress=1.0, result=result, finished=timezone.now()
+            state=Job.State.DONE, progress=1.0, result=kind.found.dump_python(found, mode="json"), finished=timezone.now()
         )
     except (Cancelled, Stopped):
         pass
@@ -109,19 +123,26 @@ def run_stored(pk: str) -> None:
             _stops.pop(pk, None)
         ours.close()
         stop.close()
+        if (ended := Job.objects.filter(pk=pk).first()) is not None:
+            _tell(ended)
         connection.close()
 
 
-def _carried_out(kind: Kind, parameters: dict, report: Report, stop: Connection) -> dict:
+def _tell(job: "Job") -> None:
+    for listener in _listeners:
+        listener(job)
+
+
+def _carried_out(kind: Kind, asked: Any, report: Report, stop: Connection) -> Any:
+    given = kind.gather(asked) if kind.gather is not None else asked
     if not kind.is_heavy:
-        return kind.work(parameters, report)
-    given = kind.gather(parameters) if kind.gather is not None else parameters
+        return kind.work(given, report)
     if scheduler := os.environ.get("NOONTIDE_DASK_SCHEDULER"):
         return _on_dask(scheduler, kind, given, stop)
     return run_apart(kind.work, given, seconds=LONGEST, megabytes=MEGABYTES, hear=report, stop=stop)
 
 
-def _on_dask(scheduler: str, kind: Kind, given: dict, stop: Connection) -> dict:
+def _on_dask(scheduler: str, kind: Kind, given: Any, stop: Connection) -> Any:
     """The result from a worker that shares neither disk nor database with the server; its progress stays with it."""
     try:
         from distributed import Client
@@ -146,8 +167,7 @@ def _on_dask(scheduler: str, kind: Kind, given: dict, stop: Connection) -> dict:
                 last = time.monotonic()
             elif time.monotonic() - last > GONE:
                 raise Died(f"The Dask scheduler at {scheduler} is gone.")
-        found: Any = future.result(timeout=GONE)
-        return found
+        return future.result(timeout=GONE)
     finally:
         client.close(timeout=2)
 

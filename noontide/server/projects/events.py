@@ -1,10 +1,11 @@
-"""Server-sent events of a scheme: that it was revised, and figures that have followed."""
+"""Server-sent events: that a scheme was revised, figures that have followed, and how long work of the user goes on."""
 
 import asyncio
 import json
 import threading
 from collections import defaultdict
 from collections.abc import AsyncIterator
+from contextlib import suppress
 
 from asgiref.sync import sync_to_async
 from django.db import connection
@@ -12,6 +13,8 @@ from django.http import HttpRequest, HttpResponseBase, StreamingHttpResponse
 from rest_framework.request import Request
 
 from noontide.server.accounts.authentication import LocalUser
+from noontide.server.jobs import running
+from noontide.server.jobs.models import Job
 from noontide.server.problems import as_response
 from noontide.server.projects.evaluator import Evaluated, evaluator
 from noontide.server.projects.models import Scheme
@@ -22,6 +25,7 @@ MOST_WAITING = 64
 
 Listener = tuple[asyncio.AbstractEventLoop, "asyncio.Queue[tuple[str, dict]]"]
 _listeners: dict[int, set[Listener]] = defaultdict(set)
+_of_user: dict[int | None, set[Listener]] = defaultdict(set)
 _lock = threading.Lock()
 
 
@@ -29,8 +33,13 @@ def announce(scheme: int, name: str, data: dict) -> None:
     """Tell all pages that show a scheme; called from any thread."""
     with _lock:
         listeners = list(_listeners.get(scheme, ()))
+    _send(listeners, name, data)
+
+
+def _send(listeners: list[Listener], name: str, data: dict) -> None:
     for loop, queue in listeners:
-        loop.call_soon_threadsafe(_put, queue, (name, data))
+        with suppress(RuntimeError):  # its loop has ended with the server
+            loop.call_soon_threadsafe(_put, queue, (name, data))
 
 
 def announce_revision(scheme: int, revision: int) -> None:
@@ -43,29 +52,39 @@ def _announce_figures(scheme: int, found: Evaluated) -> None:
         announce(scheme, "evaluated", {"key": found.key, "state": found.state})
 
 
+def _announce_job(job: Job) -> None:
+    """Tell all pages of the owner how a job goes on; what it found is asked for."""
+    with _lock:
+        listeners = list(_of_user.get(job.owner_id, ()))
+    news = {"id": str(job.pk), "kind": job.kind, "state": job.state, "progress": job.progress, "message": job.message}
+    _send(listeners, "job", news)
+
+
 evaluator.listen(_announce_figures)
+running.listen(_announce_job)
 
 
 async def events(request: HttpRequest, scheme_id: int) -> HttpResponseBase:
     """A stream of events, until the page goes away."""
     # In one of few threads that all requests share: hundreds of pages that open at once open no hundred connections.
-    is_visible = await sync_to_async(_is_visible, thread_sensitive=False)(request, scheme_id)
+    user = await sync_to_async(_who_may_see, thread_sensitive=False)(request, scheme_id)
     let_thread_go()
-    if not is_visible:
+    if user is None:
         return as_response(404, "not-found", "Not found")
     return StreamingHttpResponse(
-        _stream(scheme_id),
+        _stream(scheme_id, user),
         content_type="text/event-stream",
         # A compressed stream would wait for a full block.
         headers={"Cache-Control": "no-store", "Content-Encoding": "identity", "X-Accel-Buffering": "no"},
     )
 
 
-async def _stream(scheme_id: int) -> AsyncIterator[bytes]:
+async def _stream(scheme_id: int, user: int) -> AsyncIterator[bytes]:
     queue: asyncio.Queue[tuple[str, dict]] = asyncio.Queue(MOST_WAITING)
     mine: Listener = (asyncio.get_running_loop(), queue)
     with _lock:
         _listeners[scheme_id].add(mine)
+        _of_user[user].add(mine)
     try:
         yield b"retry: 2000\n\n"
         # What happened between the page's reading of the scheme and this stream, or while the stream was broken, is told by where it stands now.
@@ -79,9 +98,10 @@ async def _stream(scheme_id: int) -> AsyncIterator[bytes]:
                 yield b"event: alive\ndata: {}\n\n"
     finally:
         with _lock:
-            _listeners[scheme_id].discard(mine)
-            if not _listeners[scheme_id]:
-                del _listeners[scheme_id]
+            for some, key in ((_listeners, scheme_id), (_of_user, user)):
+                some[key].discard(mine)
+                if not some[key]:
+                    del some[key]
 
 
 def _event(name: str, data: dict) -> bytes:
@@ -101,10 +121,11 @@ def _head(scheme_id: int) -> int | None:
         connection.close()
 
 
-def _is_visible(request: HttpRequest, scheme_id: int) -> bool:
+def _who_may_see(request: HttpRequest, scheme_id: int) -> int | None:
+    """The user that asks, where the scheme is visible to them."""
     try:
         user, _ = LocalUser().authenticate(Request(request))
         visible = Scheme.objects.visible_to(user)
-        return visible.filter(pk=scheme_id, deleted=None, project__deleted=None).exists()
+        return user.pk if visible.filter(pk=scheme_id, deleted=None, project__deleted=None).exists() else None
     finally:
         connection.close()  # the thread ends, and its connection with it

@@ -1,75 +1,17 @@
-"""The irradiation of every orientation at a site, and of the design's own surfaces."""
+"""The irradiation of every orientation as the API answers it."""
+
+from dataclasses import asdict
 
 import numpy as np
 
-from noontide.core.access.directed import DirectedInputs, MapInputs, beam_seen, gather, map_out
-from noontide.core.calendar import Calendar
-from noontide.core.design import Design
-from noontide.core.design.document import Surface
-from noontide.core.irradiance import DirectedLight, OrientationMap
-from noontide.core.irradiance.attitude import Fixed
-from noontide.core.simulation.chain import around_of, attitude_of, corrected, motion_of, sky_over
-from noontide.core.simulation.plane_irradiance import PlaneInputs, light_plane
+from noontide.core.access.orientations import Orientations
 from noontide.server.projects.api_models import OrientationAnswer, OrientationPrice
-from noontide.server.projects.evaluator import STAGES
-from noontide.server.weather_library.storing import load
-
-OFF = (1, 5, 10, 20, 30)  # degrees
 
 
-def orientation_of(
-    design: Design, season: str = "year", hours: tuple[int, int] = (0, 24), revision: int = 0
-) -> OrientationAnswer:
-    """Irradiation of every orientation at the site, the beam past its horizon and the whole sky, and of the design's own surfaces.
-
-    Summer and winter are the halves of the year around the solstices, named for the site's own hemisphere.
-    """
-    assert design.weather is not None
-    weather, site = corrected(load(design.weather.digest), design, STAGES), design.site
-    if site.latitude < 0:
-        season = {"summer": "winter", "winter": "summer"}.get(season, season)
-    inputs = DirectedInputs(sky_over(site, weather, STAGES), site.albedo_before(None), around_of(site), season, hours)
-    light = STAGES.keep(inputs, gather)
-    found: OrientationMap = STAGES.keep(MapInputs(light), map_out).value
-    tilt, azimuth, best = found.best
-    own = _own(design, inputs, light.value, weather.calendar)
+def orientation_answer(found: Orientations, revision: int) -> OrientationAnswer:
+    """The map as lists, with the revision that it belongs to."""
     return OrientationAnswer(
-        revision=revision, tilts=found.tilts.tolist(), azimuths=found.azimuths.tolist(), irradiation=np.round(found.irradiation, 2).tolist(),
-        best_tilt=tilt, best_azimuth=azimuth, best=best, prices=_prices(light.value, tilt, azimuth, best), surfaces=own,
+        revision=revision, tilts=found.map.tilts.tolist(), azimuths=found.map.azimuths.tolist(),
+        irradiation=np.round(found.map.irradiation, 2).tolist(), best_tilt=found.best_tilt, best_azimuth=found.best_azimuth, best=found.best,
+        prices=[OrientationPrice(**asdict(price)) for price in found.prices], surfaces=found.surfaces,
     )  # fmt: skip
-
-
-def _prices(light: DirectedLight, tilt: float, azimuth: float, best: float) -> list[OrientationPrice]:
-    """What being off the best orientation costs, a few degrees at a time."""
-    if best <= 0:
-        return []
-    off = np.array(OFF)
-    tilts = np.concatenate([tilt + off, tilt - off, np.full(2 * off.size, tilt)])
-    azimuths = np.concatenate([np.full(2 * off.size, azimuth), azimuth + off, azimuth - off])
-    # Leaning back past the horizontal is leaning the other way.
-    turned = np.where(tilts < 0, azimuths + 180, azimuths) % 360
-    lost = (1 - light.on_planes(np.minimum(np.abs(tilts), 90.0), turned) / best).reshape(4, -1)
-    return [
-        OrientationPrice(degrees=degrees, steeper=float(a), flatter=float(b), clockwise=float(c), counter_clockwise=float(d))
-        for degrees, a, b, c, d in zip(OFF, *lost, strict=True)
-    ]
-
-
-def _own(design: Design, inputs: DirectedInputs, light: DirectedLight, calendar: Calendar) -> dict[str, float]:
-    """Irradiation of each surface, counted as in the map [kWh/m2]."""
-    motions = {key: motion_of(surface) for key, surface in design.surfaces.items()}
-    fixed = {key: motion for key, motion in motions.items() if isinstance(motion, Fixed)}
-    found: dict[str, float] = {}
-    if fixed:
-        tilts, azimuths = np.array([(motion.tilt, motion.azimuth) for motion in fixed.values()]).T
-        found = dict(zip(fixed, light.on_planes(tilts, azimuths).tolist(), strict=True))
-    return {key: found[key] if key in found else _moving(surface, inputs, calendar) for key, surface in design.surfaces.items()}
-
-
-def _moving(surface: Surface, inputs: DirectedInputs, calendar: Calendar) -> float:
-    """Of a surface that moves, interval by interval [kWh/m2]."""
-    sky = inputs.sky.value
-    attitude = attitude_of(surface, inputs.sky, calendar, STAGES)
-    plane = STAGES.keep(PlaneInputs(inputs.sky, attitude, "perez", inputs.albedo, None, None), light_plane).value
-    received = plane.direct * beam_seen(inputs) + plane.diffuse
-    return float(received[inputs.during].sum()) * sky.hours_per_interval / 1000

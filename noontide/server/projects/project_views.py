@@ -8,6 +8,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.design import Design
+from noontide.core.estimate import EstimateRequest
 from noontide.core.figures.catalogue import FIGURES
 from noontide.core.simulation.connection import LINES
 from noontide.core.simulation.quantities import QUANTITIES
@@ -18,7 +19,6 @@ from noontide.server.projects import revising
 from noontide.server.projects.answers import cards, project_answer
 from noontide.server.projects.api_models import (
     EstimateAnswer,
-    EstimateRequest,
     FigureLine,
     FiguresAnswer,
     ProjectAnswer,

@@ -25,9 +25,7 @@ from noontide.server.projects.requests import scheme_of
 from noontide.server.projects.scene_answer import SceneAnswer, SceneReading, reading_of, scene_answer
 from noontide.server.projects.shade_answer import (
     LightTakers,
-    SceneObstacles,
     ShadeAnswer,
-    obstacle_costs,
     shade_answer,
     shade_csv,
     takers_answer,
@@ -140,16 +138,6 @@ class RoomView(APIView):
         except (ImpossibleAct, ImpossibleFace) as error:
             raise Problem(409, "no-room", "The surface cannot be filled", str(error)) from None
         found = RoomAnswer(revision=scheme.head.number, portrait=portrait, landscape=landscape, usable_area=round(area, 2))
-        return Response(found.model_dump(mode="json"))
-
-
-class SceneObstaclesView(APIView):
-    @extend_schema(responses=SceneObstacles, operation_id="obstacle_costs")
-    def get(self, request: Request, scheme_id: int) -> Response:
-        """What each obstacle of the scene costs in a year."""
-        scheme = scheme_of(request, scheme_id)
-        document = scheme.head.document
-        found = obstacle_costs(document, Design.read(document), library_of(request.user), scheme.head.number)
         return Response(found.model_dump(mode="json"))
 
 

@@ -11,17 +11,17 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.access.directed import SEASONS
+from noontide.core.access.orientations import orientations_of
 from noontide.core.benches import BENCH_OF
 from noontide.core.design import Design
 from noontide.core.figures.months import table_of_months
 from noontide.core.figures.workings import working
-from noontide.core.simulation import ImpossibleAdjustment
+from noontide.core.simulation import ImpossibleAdjustment, IncompleteDesign
 from noontide.core.simulation.quantities import quantities_of
-from noontide.server.jobs.views import JobAnswer, job_answer
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
 from noontide.server.problems import Problem
-from noontide.server.projects import revising, yearly
+from noontide.server.projects import revising
 from noontide.server.projects.answers import project_answer, scheme_answer
 from noontide.server.projects.api_models import (
     AccessTable,
@@ -43,12 +43,12 @@ from noontide.server.projects.api_models import (
 from noontide.server.projects.evaluator import results_for
 from noontide.server.projects.events import announce_revision
 from noontide.server.projects.hourly import as_columns, as_csv, as_json
+from noontide.server.projects.libraries import libraries_of
 from noontide.server.projects.models import Scheme
-from noontide.server.projects.orientation import orientation_of
+from noontide.server.projects.orientation import orientation_answer
 from noontide.server.projects.requests import EDIT, IF_MATCH, gesture, if_match, object_of, scheme_of
 from noontide.server.projects.sky import effect_of, obstacles_of, outline_access, planes_of, sun_paths_of
 from noontide.server.projects.weather_comparison import WeatherComparison, compare_weather
-from noontide.server.projects.yearly import YearsAnswer
 from noontide.server.weather_library.models import WeatherYear
 
 
@@ -253,7 +253,7 @@ def _needs_weather(design: Design) -> Iterator[None]:
         raise Problem(409, "not-complete", "The scheme is incomplete", "Choose a weather year first.", "/weather")
     try:
         yield
-    except WeatherYear.DoesNotExist:
+    except (WeatherYear.DoesNotExist, IncompleteDesign):
         raise Problem(
             409, "not-complete", "The scheme is incomplete", "Its weather year is not in the library.", "/weather"
         ) from None
@@ -283,8 +283,8 @@ class OrientationView(APIView):
             raise Problem(422, "unknown-hours", "Hours out of range", "`from` lies within 0 to 23, `to` within 1 to 24.")
         design = Design.read(scheme.head.document)
         with _needs_weather(design):
-            found = orientation_of(design, season, (int(hours[0]), int(hours[1])), scheme.head.number)
-        return Response(found.model_dump(mode="json"))
+            found = orientations_of(design, libraries_of(design, request.user), season, (int(hours[0]), int(hours[1])))
+        return Response(orientation_answer(found, scheme.head.number).model_dump(mode="json"))
 
 
 class SunPathsView(APIView):
@@ -361,16 +361,3 @@ class CompareWeatherView(APIView):
         digests = [digest for digest in request.query_params.get("digests", "")[:1000].split(",") if digest]
         found = compare_weather(scheme.head.document, digests, request.user, scheme.head.number)
         return Response(found.model_dump(mode="json"))
-
-
-class YearsView(APIView):
-    @extend_schema(responses={200: YearsAnswer, 204: None}, operation_id="years")
-    def get(self, request: Request, scheme_id: int) -> Response:
-        """The last run of this scheme over all years of its weather's file."""
-        job = yearly.latest(scheme_of(request, scheme_id), request.user)
-        return Response(status=204) if job is None else Response(yearly.answer_of(job).model_dump(mode="json"))
-
-    @extend_schema(request=None, responses={202: JobAnswer}, operation_id="run_years")
-    def post(self, request: Request, scheme_id: int) -> Response:
-        """Simulate the scheme over all years of the file that its weather comes from; a job."""
-        return Response(job_answer(yearly.begin(scheme_of(request, scheme_id), request.user)), status=202)

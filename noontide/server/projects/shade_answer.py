@@ -14,13 +14,10 @@ from noontide.core.plan.layouts import plans_of
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.chain import corrected, sky_over
 from noontide.core.simulation.sun_and_weather import SunAndWeather
-from noontide.core.verbs.editing import edited
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import STAGES, results_for
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
-
-MOST_OBSTACLES = 40  # that are ranked in one request
 
 
 class ShadedSurface(BaseModel):
@@ -52,19 +49,6 @@ class ShadeAnswer(BaseModel):
     product: float
     modules: int
     surfaces: list[ShadedSurface]
-
-
-class SceneObstacle(BaseModel):
-    id: str
-    kind: str
-    name: str
-    energy: float = Field(description="more in a year without it [kWh]")
-
-
-class SceneObstacles(BaseModel):
-    revision: int
-    energy: float = Field(description="of the year as it is [kWh]")
-    obstacles: list[SceneObstacle] = Field(description="the one that costs most first")
 
 
 class LightTaker(BaseModel):
@@ -195,42 +179,3 @@ def takers_answer(design: Design, parts: Catalogue, surface: str, module: str, r
             for t in found
         ],
     )  # fmt: skip
-
-
-def _what_replaces(design: Design) -> str | None:
-    """The shade that was given by hand for every surface, in words; none where the scene is calculated."""
-    if design.site.shade_factor is not None:
-        return f"a shade factor of {design.site.shade_factor.factor:g}"
-    on_scene = [surface for surface in design.surfaces.values() if surface.face is not None]
-    if design.site.shade_table is not None or (on_scene and all(s.shade_table is not None for s in on_scene)):
-        return "measured solar access"
-    return None
-
-
-def obstacle_costs(document: dict, design: Design, library: Catalogue, revision: int) -> SceneObstacles:
-    """The year without each thing of the scene that casts shade, the costliest first; buildings that carry modules are not asked."""
-    if (words := _what_replaces(design)) is not None:
-        detail = f"The year counts {words} in place of the scene, so that no object of it costs anything. Remove it on Sky to see what each does."
-        raise Problem(409, "shade-replaced", "Shade given by hand replaces the scene", detail)
-    before = results_for(document).annual.energy
-    carrying = {surface.face.split("/")[0] for surface in design.surfaces.values() if surface.face}
-    found = []
-    casting = {body.id: body.kind for body in design.built_scene.bodies if body.id not in carrying and body.kind != "rows"}
-    for key in list(casting)[:MOST_OBSTACLES]:
-        kind = next(
-            kind
-            for kind in type(design.scene).model_fields
-            if key in (getattr(design.scene, kind) if kind != "years_ahead" else ())
-        )
-        thing = getattr(design.scene, kind)[key]
-        gone: dict = {kind: {key: None}}
-        if kind == "buildings":
-            for other in type(design.scene).model_fields:
-                if other in ("buildings", "years_ahead"):
-                    continue
-                leaning = {k: None for k, t in getattr(design.scene, other).items() if t.on == key}
-                if leaning:
-                    gone[other] = leaning
-        after = results_for(edited(document, {"scene": gone}, library)).annual.energy
-        found.append(SceneObstacle(id=key, kind=kind, name=thing.name or kind[:-1].capitalize(), energy=after - before))
-    return SceneObstacles(revision=revision, energy=before, obstacles=sorted(found, key=lambda o: -o.energy))

@@ -4,16 +4,15 @@ import numpy as np
 from pydantic import BaseModel, Field
 
 from noontide.core.design import Design
-from noontide.core.design.merge_patch import merge_patch
-from noontide.core.weather import Weather
+from noontide.core.simulation import Libraries
+from noontide.core.simulation.compared_weather import compared_weather
 from noontide.server.accounts.models import User
 from noontide.server.problems import Problem
-from noontide.server.projects.evaluator import results_for
+from noontide.server.projects.libraries import libraries_of
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load
 
 MOST = 5
-QUANTILES = 101
 
 
 class ComparedYear(BaseModel):
@@ -46,37 +45,17 @@ def compare_weather(document: dict, digests: list[str], owner: User, revision: i
     known = set(WeatherYear.objects.visible_to(owner).filter(pk__in=wanted).values_list("pk", flat=True))
     if missing := [digest for digest in wanted if digest not in known]:
         raise Problem(404, "not-found", "Unknown weather year", f"The library has no year {missing[0][:64]}.")
-    return WeatherComparison(revision=revision, years=[_compared(document, digest) for digest in wanted])
+    design = Design.read(document)
+    libraries = libraries_of(design, owner)
+    return WeatherComparison(revision=revision, years=[_compared(design, digest, libraries) for digest in wanted])
 
 
-def _compared(document: dict, digest: str) -> ComparedYear:
-    weather = load(digest)
-    energy = specific_yield = None
-    try:
-        design = Design.read(merge_patch(document, {"weather": {"digest": digest, "title": weather.title}}))
-        annual = results_for(design.as_kept()).annual
-        energy, specific_yield = annual.energy, annual.specific_yield
-    except (Problem, ValueError):
-        pass  # a scheme that is not complete has no yield, and its years can be compared all the same
+def _compared(design: Design, digest: str, libraries: Libraries) -> ComparedYear:
+    found = compared_weather(design, load(digest), libraries)
     return ComparedYear(
-        digest=digest, energy=energy, specific_yield=specific_yield, hour_of_day=_rounded(_by_hour(weather)),
-        duration=_rounded(_duration(weather)), daily=_rounded(_daily(weather), 3),
+        digest=digest, energy=found.energy, specific_yield=found.specific_yield, hour_of_day=_rounded(found.hour_of_day),
+        duration=_rounded(found.duration), daily=_rounded(found.daily, 3),
     )  # fmt: skip
-
-
-def _by_hour(weather: Weather) -> np.ndarray:
-    return weather.ghi.reshape(weather.calendar.days, 24, -1).mean(axis=(0, 2))
-
-
-def _duration(weather: Weather) -> np.ndarray:
-    lit = weather.ghi[weather.ghi > 0]
-    return np.quantile(lit, np.linspace(1, 0, QUANTILES)) if lit.size else np.zeros(QUANTILES)
-
-
-def _daily(weather: Weather) -> np.ndarray:
-    """Of the days without 29 February."""
-    days = weather.ghi.reshape(weather.calendar.days, -1).sum(axis=1) * weather.calendar.hours_per_interval / 1000
-    return np.delete(days, 59) if days.size == 366 else days
 
 
 def _rounded(values: np.ndarray, digits: int = 1) -> list[float]:

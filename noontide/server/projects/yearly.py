@@ -7,19 +7,12 @@ from pydantic import BaseModel, Field
 from noontide.core.behind_meter.over_years import simulate_years
 from noontide.core.design import Design
 from noontide.core.weather.many_years import many_years
-from noontide.parts import built_in_parts
 from noontide.server.accounts.models import User
-from noontide.server.demand_library.storing import series_of
-from noontide.server.jobs.kinds import Report, job_kind
-from noontide.server.jobs.models import Job
-from noontide.server.jobs.running import start
-from noontide.server.jobs.views import JobAnswer
+from noontide.server.jobs.kinds import Report
 from noontide.server.problems import Problem
-from noontide.server.projects.models import Scheme
+from noontide.server.projects.scheme_jobs import Given, OfRevision, scheme_kind
 from noontide.server.weather_library.models import WeatherYear
-from noontide.server.weather_library.storing import source_of, years_of_source
-
-KIND = "years"
+from noontide.server.weather_library.storing import Source, source_of, years_of_source
 
 
 class YearLine(BaseModel):
@@ -48,10 +41,9 @@ class Temperatures(BaseModel):
     high_2_percent: float
 
 
-class YearsResult(BaseModel):
+class YearsResult(OfRevision):
     """A scheme over a record: energies exceeded with 50 and 90 %, from the spread between the years alone."""
 
-    revision: int
     runs: list[YearLine]
     mean: float
     spread: float
@@ -66,29 +58,9 @@ class YearsResult(BaseModel):
     dark_words: str = Field("", description="how often the lights go out over the record; empty where there is a grid")
 
 
-class YearsAnswer(BaseModel):
-    """The last run of a scheme over many years; a result once it is done."""
-
-    job: JobAnswer
-    result: YearsResult | None
-
-
-def answer_of(job: Job) -> YearsAnswer:
-    """A run as the API shows it."""
-    plain = JobAnswer.model_validate(job)
-    return YearsAnswer(job=plain, result=YearsResult.model_validate(plain.result) if plain.result else None)
-
-
-def begin(scheme: Scheme, owner: User) -> Job:
-    """Queue the run of a scheme at its newest revision.
-
-    Raises
-    ------
-    Problem
-        If its weather is no year of a record.
-    """
-    document = scheme.head.document
-    digest = (document.get("weather") or {}).get("digest")
+def _is_a_record(design: Design, owner: User) -> None:
+    """Refuse a scheme whose weather is no year of a record."""
+    digest = design.weather.digest if design.weather is not None else None
     row = WeatherYear.objects.visible_to(owner).filter(pk=digest).first()
     if row is None:
         raise Problem(409, "not-complete", "The scheme is incomplete", "Choose a weather year first.", "/weather")
@@ -102,37 +74,30 @@ def begin(scheme: Scheme, owner: User) -> Job:
         )
     if len(row.reading.get("reading", {}).get("years", [])) < 2:
         raise Problem(409, "one-year", "The weather is a single year", "Choose a year of a file that has several.", "/weather")
-    return start(KIND, {"scheme": scheme.pk, "revision": scheme.head.number, "document": document, "digest": digest}, owner)
 
 
-def latest(scheme: Scheme, owner: User) -> Job | None:
-    """The last run of a scheme."""
-    return Job.objects.visible_to(owner).filter(kind=KIND, parameters__scheme=scheme.pk).first()
+def _source(design: Design) -> Source:
+    """The file of the design's weather, with the reading of it."""
+    assert design.weather is not None  # it is a year of a record
+    return source_of(WeatherYear.objects.get(pk=design.weather.digest))
 
 
-def gather_years(parameters: dict) -> dict:
-    """All that a run needs: the document, the file of its weather with the reading of it, and the interval data of its demand."""
-    series = series_of(Design.read(parameters["document"]).demand)
-    return parameters | {"source": source_of(WeatherYear.objects.get(pk=parameters["digest"])), "series": series}
-
-
-@job_kind(KIND, is_heavy=True, gather=gather_years)
-def run_years(parameters: dict, report: Report) -> dict:
-    """Read every year of the file and simulate each."""
+@scheme_kind("years", may_begin=_is_a_record, more=_source)
+def run_years(given: Given, report: Report) -> YearsResult:
+    """The scheme over all the years of the file that its weather comes from."""
     report(0.02, "Reading the years of the file")
-    years = years_of_source(parameters["source"])
+    years = years_of_source(given.more)
     record = many_years(years)
-    design = Design.read(parameters["document"])
     found = simulate_years(
-        design,
+        given.design,
         years,
-        built_in_parts(),
+        given.libraries.parts,
         lambda done, of: report(0.1 + 0.88 * done / of, f"{done} of {of} years simulated"),
-        parameters["series"],
+        given.libraries.series,
     )
     drift = record.drift
     return YearsResult(
-        revision=parameters["revision"],
+        revision=given.revision,
         runs=[YearLine(**asdict(run)) for run in found.runs],
         mean=found.mean,
         spread=found.spread,
@@ -145,4 +110,4 @@ def run_years(parameters: dict, report: Report) -> dict:
         drift_per_year=drift.per_year if drift else None,
         is_drifting=bool(drift and drift.is_found),
         dark_words=found.dark_words(),
-    ).model_dump(mode="json")
+    )

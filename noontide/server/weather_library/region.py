@@ -27,10 +27,16 @@ class RegionRequest(BaseModel):
     sites: list[RegionPoint] = Field(min_length=1, max_length=MOST)
 
 
+class RegionAnswer(BaseModel):
+    """Irradiation of a year on the horizontal by the keys of the sites [kWh/m2]."""
+
+    annual_ghi: dict[str, float]
+
+
 @job_kind("region")
-def ask_region(parameters: dict, report: Report) -> dict:
-    """Ask the weather service for the yearly irradiation of each site [kWh/m2]."""
-    sites = RegionRequest.model_validate(parameters).sites
+def ask_region(asked: RegionRequest, report: Report) -> RegionAnswer:
+    """Ask the weather service for the yearly irradiation of each site."""
+    sites = asked.sites
     found: dict[str, float] = {}
     for number, site in enumerate(sites):
         report(number / len(sites), f"Site {number + 1} of {len(sites)}...")
@@ -38,4 +44,4 @@ def ask_region(parameters: dict, report: Report) -> dict:
         elevation = fetch_elevation(site.latitude, site.longitude)
         weather, _ = fetch_year(site.latitude, site.longitude, elevation, offset)
         found[site.key] = round(summarise(weather).annual_ghi, 1)
-    return {"annual_ghi": found}
+    return RegionAnswer(annual_ghi=found)

@@ -2,6 +2,10 @@
 
 from dataclasses import replace
 
+from pydantic import BaseModel, ConfigDict, Field, field_validator
+
+from noontide.core.design.document import is_time_zone
+from noontide.core.fields import Line
 from noontide.server.accounts.models import User, local_user
 from noontide.server.jobs.kinds import Report, job_kind
 from noontide.server.places.finding import standard_offset, time_zone_at
@@ -45,16 +49,55 @@ def year_for(
 SERVICE_VERSION = 2
 
 
+class WeatherRequest(BaseModel):
+    """A point that a year is wanted for."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    latitude: float = Field(ge=-90, le=90, allow_inf_nan=False)
+    longitude: float = Field(ge=-180, le=180, allow_inf_nan=False)
+    elevation: float = Field(0, ge=-430, le=6000, allow_inf_nan=False)
+    name: Line = Field("", max_length=120)
+    time_zone: str = Field(
+        "", max_length=60, description="whose standard time the year runs in; that of the point if it is left empty"
+    )
+
+    @field_validator("time_zone")
+    @classmethod
+    def _zone_exists(cls, name: str) -> str:
+        if name and not is_time_zone(name):
+            raise ValueError(f"There is no time zone '{name[:60]}'. Choose one such as Europe/Rome, or leave it empty.")
+        return name
+
+
+class OwnedWeatherRequest(WeatherRequest):
+    """With whom it is for, who has it in the library then."""
+
+    owner: int | None = None
+
+
+class OwnedSourceRequest(SourceRequest):
+    """With whom it is for, who has it in the library then."""
+
+    owner: int | None = None
+
+
+class FetchedYear(BaseModel):
+    """A year that is in the library now."""
+
+    digest: str
+    title: str
+
+
 @job_kind("weather")
-def request_weather(parameters: dict, report: Report) -> dict:
+def request_weather(asked: OwnedWeatherRequest, report: Report) -> FetchedYear:
     """Ask the weather service for a year at a point."""
     report(0.1, "Asking the weather service...")
-    latitude, longitude = parameters["latitude"], parameters["longitude"]
-    zone = parameters.get("time_zone")
-    utc_offset = standard_offset(zone, longitude) if zone else time_zone_at(latitude, longitude)[1]
-    year = year_for(latitude, longitude, parameters["elevation"], utc_offset, parameters.get("name", ""), _owner(parameters))
+    zone = asked.time_zone
+    utc_offset = standard_offset(zone, asked.longitude) if zone else time_zone_at(asked.latitude, asked.longitude)[1]
+    year = year_for(asked.latitude, asked.longitude, asked.elevation, utc_offset, asked.name, _owner(asked.owner))
     report(0.9, "Reading the year...")
-    return {"digest": year.digest, "title": year.title}
+    return FetchedYear(digest=year.digest, title=year.title)
 
 
 def source_year(asked: SourceRequest, utc_offset: float, owner: User | None = None) -> WeatherYear:
@@ -70,15 +113,13 @@ def source_year(asked: SourceRequest, utc_offset: float, owner: User | None = No
 
 
 @job_kind("source")
-def request_source(parameters: dict, report: Report) -> dict:
+def request_source(asked: OwnedSourceRequest, report: Report) -> FetchedYear:
     """Ask a source near the site for a year."""
-    asked = SourceRequest.model_validate({key: value for key, value in parameters.items() if key != "owner"})
     report(0.1, f"Asking {asked.title or asked.collection}...")
-    year = source_year(asked, time_zone_at(asked.latitude, asked.longitude)[1], _owner(parameters))
+    year = source_year(asked, time_zone_at(asked.latitude, asked.longitude)[1], _owner(asked.owner))
     report(0.9, "Reading the year...")
-    return {"digest": year.digest, "title": year.title}
+    return FetchedYear(digest=year.digest, title=year.title)
 
 
-def _owner(parameters: dict) -> User | None:
-    """Who asked for the year, and has it in the library then."""
-    return User.objects.filter(pk=parameters.get("owner")).first()
+def _owner(pk: int | None) -> User | None:
+    return User.objects.filter(pk=pk).first()

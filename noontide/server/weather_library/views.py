@@ -9,14 +9,12 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.design.document import is_time_zone
-from noontide.core.fields import Line
 from noontide.core.weather import Reading, WeatherSummary
 from noontide.core.weather.files import FORMAT_NAMES, as_bytes, format_of
 from noontide.core.weather.quality import examine_quality
@@ -30,6 +28,7 @@ from noontide.server.problems import Problem, findings_of
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.reading import ReadingAnswer, understand
 from noontide.server.weather_library.region import RegionRequest
+from noontide.server.weather_library.requesting import OwnedSourceRequest, OwnedWeatherRequest, WeatherRequest
 from noontide.server.weather_library.sources import SourceRequest, SourcesAnswer, sources_near
 from noontide.server.weather_library.storing import load, store
 from noontide.server.weather_library.synthesising import SynthesisRequest, store_synthesis, synthesis_of
@@ -68,25 +67,6 @@ class WeatherAnswer(BaseModel):
     reading: dict[str, Any]
     steps: list[Any]
     created: datetime
-
-
-class WeatherRequest(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-    latitude: float = Field(ge=-90, le=90, allow_inf_nan=False)
-    longitude: float = Field(ge=-180, le=180, allow_inf_nan=False)
-    elevation: float = Field(0, ge=-430, le=6000, allow_inf_nan=False)
-    name: Line = Field("", max_length=120)
-    time_zone: str = Field(
-        "", max_length=60, description="whose standard time the year runs in; that of the point if it is left empty"
-    )
-
-    @field_validator("time_zone")
-    @classmethod
-    def _zone_exists(cls, name: str) -> str:
-        if name and not is_time_zone(name):
-            raise ValueError(f"There is no time zone '{name[:60]}'. Choose one such as Europe/Rome, or leave it empty.")
-        return name
 
 
 def _length(request: Request) -> int:
@@ -282,8 +262,10 @@ class WeatherRequestView(APIView):
         if not isinstance(request.data, dict):
             raise Problem(422, "invalid-body", "A JSON object is needed")
         asked = WeatherRequest.model_validate(request.data)
-
-        return Response(job_answer(start("weather", asked.model_dump() | {"owner": request.user.pk}, request.user)), status=202)
+        return Response(
+            job_answer(start("weather", OwnedWeatherRequest(**asked.model_dump(), owner=request.user.pk), request.user)),
+            status=202,
+        )
 
 
 class WeatherRegionView(APIView):
@@ -295,7 +277,7 @@ class WeatherRegionView(APIView):
         if not isinstance(request.data, dict):
             raise Problem(422, "invalid-body", "A JSON object is needed")
         asked = RegionRequest.model_validate(request.data)
-        return Response(job_answer(start("region", asked.model_dump(), request.user)), status=202)
+        return Response(job_answer(start("region", asked, request.user)), status=202)
 
 
 class WeatherSourcesView(APIView):
@@ -324,4 +306,6 @@ class WeatherSourcesView(APIView):
         if not isinstance(request.data, dict):
             raise Problem(422, "invalid-body", "A JSON object is needed")
         asked = SourceRequest.model_validate(request.data)
-        return Response(job_answer(start("source", asked.model_dump() | {"owner": request.user.pk}, request.user)), status=202)
+        return Response(
+            job_answer(start("source", OwnedSourceRequest(**asked.model_dump(), owner=request.user.pk), request.user)), status=202
+        )

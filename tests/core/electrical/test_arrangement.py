@@ -1,8 +1,6 @@
 import numpy as np
-import pytest
 
 from noontide.core.electrical import fit_module, string_limits
-from noontide.core.electrical.arrangement import arrange, choose_inverter
 from noontide.core.electrical.single_diode import circuit, max_power_point, open_circuit_voltage
 from noontide.parts import built_in_parts
 
@@ -44,29 +42,3 @@ def test_limits_broadcast_over_temperatures():
 def test_a_module_of_too_much_voltage_for_an_inverter_has_no_length():
     inverter = PARTS.inverters["hexley-1-5"].model_copy(update={"maximum_dc_voltage": 200.0})
     assert not string_limits(PARTS.modules["quillon-tf470"], inverter, COLDEST, HOTTEST).is_possible
-
-
-@pytest.mark.parametrize(
-    ("modules", "inverter", "strings"),
-    [
-        pytest.param(20, "hexley-8", ((20, 1),), id="one string where one tracker takes all"),
-        pytest.param(25, "hexley-10", ((13, 1), (12, 1)), id="over two trackers as even as can be"),
-        pytest.param(64, "hexley-20", ((16, 1), (16, 1)), id="two inverters where one would be too small"),
-    ],
-)
-def test_arrangements_by_hand(modules, inverter, strings):
-    found = arrange(modules, MODULE, PARTS.inverters[inverter], COLDEST, HOTTEST)
-    assert found is not None
-    assert found.strings == strings
-
-
-def test_too_few_modules_make_no_string():
-    assert arrange(1, MODULE, PARTS.inverters["hexley-20"], COLDEST, HOTTEST) is None
-
-
-def test_a_large_plant_takes_several_large_inverters():
-    found = choose_inverter(1200, MODULE, list(PARTS.inverters.values()), COLDEST, HOTTEST)
-    assert found is not None
-    assert found.count >= 3
-    assert found.inverter.ac_power >= 50_000
-    assert found.modules > 1100

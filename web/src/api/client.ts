@@ -79,7 +79,6 @@ export type SourceLine = Shapes['SourceLine']
 export type SourcesAnswer = Shapes['SourcesAnswer']
 export type SourceRequest = Shapes['SourceRequest']
 export type WeatherComparison = Shapes['WeatherComparison']
-export type YearsAnswer = Shapes['YearsAnswer']
 export type YearsResult = Shapes['YearsResult']
 export type DemandAnswer = Shapes['DemandAnswer']
 export type DemandKinds = Shapes['DemandKinds']
@@ -98,6 +97,12 @@ export type UseAnswer = Shapes['UseAnswer']
 export type TariffLine = Shapes['TariffLine']
 export type FigureText = Shapes['FigureText']
 export type JobAnswer = Shapes['JobAnswer']
+/** Long work on a scheme by its kind, each with what it finds. */
+export interface SchemeJobs {
+  years: Shapes['YearsResultJob']
+  'find-strings': Shapes['FoundStringsJob']
+  'obstacle-costs': Shapes['SceneObstaclesJob']
+}
 
 export interface Finding {
   pointer: string
@@ -290,9 +295,11 @@ export const api = {
     json<Shapes['AccessTable']>('POST', `/api/schemes/${id}/outline-access`, { body }),
   compareWeather: (id: number, digests: string[], signal?: AbortSignal) =>
     json<WeatherComparison>('GET', `/api/schemes/${id}/compare-weather?digests=${digests.join(',')}`, { signal }),
-  years: (id: number, signal?: AbortSignal) =>
-    json<YearsAnswer | undefined>('GET', `/api/schemes/${id}/years`, { signal }),
-  runYears: (id: number) => json<JobAnswer>('POST', `/api/schemes/${id}/years`),
+  /** Begins long work on a scheme; what it finds comes with the job once it is done. */
+  beginJob: <K extends keyof SchemeJobs>(id: number, kind: K, body: object = {}) =>
+    json<SchemeJobs[K]>('POST', `/api/schemes/${id}/jobs/${kind}`, { body }),
+  latestJob: <K extends keyof SchemeJobs>(id: number, kind: K, signal?: AbortSignal) =>
+    json<SchemeJobs[K] | undefined>('GET', `/api/schemes/${id}/jobs/${kind}`, { signal }),
   months: (id: number, signal?: AbortSignal) => json<MonthsAnswer>('GET', `/api/schemes/${id}/months`, { signal }),
   trackerCurve: (id: number, subarray: string, interval: number, signal?: AbortSignal) =>
     json<CurveAnswer>('GET', `/api/schemes/${id}/curve/${subarray}/${interval}`, { signal }),
@@ -317,8 +324,6 @@ export const api = {
   },
   room: (id: number, surface: string, signal?: AbortSignal) =>
     json<RoomAnswer>('GET', `/api/schemes/${id}/room/${surface}`, { signal }),
-  obstacleCosts: (id: number, signal?: AbortSignal) =>
-    json<SceneObstacles>('GET', `/api/schemes/${id}/obstacle-costs`, { signal, patience: LONG_PATIENCE_MS }),
   readScene: (id: number, file: File, up: SceneReading['up']) =>
     json<SceneReading>('POST', `/api/schemes/${id}/scene-reading`, {
       body: fileForm(file, { up }),

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import { api, type Acts, type ProjectAnswer } from '@/api/client'
+import { hearOfJob, type JobNews } from './useJob'
 import type { Design } from '@/api/designTypes'
 import { valueAt, type JsonObject } from '@/api/mergePatch'
 import { useLibrary } from './library'
@@ -100,6 +101,10 @@ export const useSchemeStore = defineStore('scheme', () => {
     events.addEventListener('evaluated', () => {
       hear()
       if (mine.saved.value?.evaluation.state === 'pending') mine.read().catch(() => {})
+    })
+    events.addEventListener('job', (event) => {
+      hear()
+      hearOfJob(JSON.parse((event as MessageEvent<string>).data) as JobNews)
     })
     hear()
   }

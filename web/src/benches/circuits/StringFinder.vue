@@ -2,6 +2,7 @@
 import { computed, reactive, watch } from 'vue'
 import { api, type FoundStrings, type ProposalLine } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
+import { useJob } from '@/stores/useJob'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/notice/useNotice'
@@ -63,17 +64,17 @@ const UNITS = { modules: '', power: 'kW', area: 'm²', energy: 'kWh a year', dem
 const part = computed(() => library.modules.get(wish.module))
 const used = useDemand()
 const key = computed(() => (store.saved ? `${store.saved.id} ${store.saved.revision} ${JSON.stringify(wish)}` : null))
-const asked = (first: boolean, signal: AbortSignal) =>
-  api.findStrings(store.saved!.id, { ...wish, phases: (wish.phases || null) as 1 | 3 | null, first }, signal)
+const asked = (first: boolean) => ({ ...wish, phases: (wish.phases || null) as 1 | 3 | null, first })
+const { job, run, cancel } = useJob()
 /** The first rows stand while the rest is looked for. */
-const { answer: firstRows } = useAnswer(key, (signal) => asked(true, signal))
+const { answer: firstRows } = useAnswer(key, (signal) => api.findStrings(store.saved!.id, asked(true), signal))
 const {
   answer: allRows,
   fault,
   isAsking,
 } = useAnswer(
   () => (firstRows.value ? key.value : null),
-  (signal) => asked(false, signal),
+  (signal) => run(store.saved!.id, 'find-strings', asked(false), signal),
 )
 /** As many as the plan, the face or the area of the surface has room for. */
 const room = computed(() => (allRows.value ?? firstRows.value)?.room ?? null)
@@ -132,9 +133,10 @@ const celsius = (found: FoundStrings) =>
   <div class="finder" role="dialog" aria-label="Find strings">
     <header role="none">
       <h3>Find strings</h3>
-      <span v-if="isAsking" class="soft" role="status">{{
-        answer?.is_partial ? 'Looking for more…' : 'Looking…'
-      }}</span>
+      <span v-if="isAsking" class="soft" role="status"
+        >{{ answer?.is_partial ? 'Looking for more…' : 'Looking…' }} {{ job?.message
+        }}<button v-if="job" type="button" class="link" @click="cancel">Cancel</button></span
+      >
       <CopyTable v-if="answer?.proposals.length" within=".finder" />
       <button type="button" class="link" @click="emit('close')">Close</button>
     </header>

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, type SceneObstacles, type ShadeAnswer } from '@/api/client'
 import { useNotice } from '@/notice/useNotice'
+import { useJob } from '@/stores/useJob'
 import { useShadeByHand } from '@/stores/useShadeByHand'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { energyText } from '@/theme/format'
@@ -15,17 +16,13 @@ const emit = defineEmits<{ remove: [modules: Record<string, string[]>]; pick: [i
 const store = useSchemeStore()
 const { warn } = useNotice()
 const costs = ref<SceneObstacles | null>(null)
-const isRanking = ref(false)
-
+const { job, run, cancel } = useJob()
 async function rank() {
-  isRanking.value = true
   try {
     await store.flush()
-    costs.value = await api.obstacleCosts(store.saved!.id)
+    costs.value = await run(store.saved!.id, 'obstacle-costs')
   } catch (error) {
     warn((error as Error).message)
-  } finally {
-    isRanking.value = false
   }
 }
 const route = useRoute()
@@ -69,9 +66,11 @@ const files = [
         >
         a year.
       </template>
-      <button v-else type="button" class="link" :disabled="isRanking" @click="rank">
-        {{ isRanking ? 'Simulating the year without each obstacle…' : 'What does each obstacle cost?' }}
-      </button>
+      <span v-else-if="job" role="status">
+        <progress :value="job.progress" max="1" /> The year without each obstacle: {{ job.message || 'waiting' }}.
+        <button type="button" class="link" @click="cancel">Cancel</button>
+      </span>
+      <button v-else type="button" class="link" @click="rank">What does each obstacle cost?</button>
     </p>
     <DemandLine />
     <p class="soft files">

@@ -25,7 +25,7 @@ const { answer, fault } = useAnswer(
 /** The last run over the years of the record, which is begun on the Weather bench. */
 const { answer: record } = useAnswer(
   () => (store.shown ? `${store.shown.id}` : null),
-  (signal) => api.years(store.shown!.id, signal),
+  (signal) => api.latestJob(store.shown!.id, 'years', signal),
 )
 const generator = computed(() => store.at(`${AT}/generator`) as { quiet?: string } | undefined)
 const [HEIGHT, TOP, BASE, LEFT] = [286, 10, 252, 46]

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api, type JobAnswer, type WeatherAnswer, type YearsResult } from '@/api/client'
+import { api, type SchemeJobs, type WeatherAnswer, type YearsResult } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useJob } from '@/stores/useJob'
 import CopyTable from '@/tables/CopyTable.vue'
@@ -22,16 +22,16 @@ const worst = computed(() => {
 })
 
 /** A run to its end, and what it found. */
-async function show(begun: JobAnswer) {
+async function show(begun: SchemeJobs['years']) {
   const ended = await follow(begun)
   if (ended.state === 'failed' || ended.state === 'interrupted') fault.value = ended.message
-  result.value = (await api.years(store.saved!.id))?.result ?? result.value
+  result.value = ended.result ?? result.value
 }
 async function run() {
   fault.value = ''
   try {
     await store.flush()
-    await show(await api.runYears(store.saved!.id))
+    await show(await api.beginJob(store.saved!.id, 'years'))
   } catch (error) {
     fault.value = (error as Error).message
   }
@@ -43,8 +43,8 @@ watch(
     fault.value = ''
     if (years.value.length < 2 || !store.saved) return
     try {
-      const last = await api.years(store.saved.id)
-      if (last) await show(last.job)
+      const last = await api.latestJob(store.saved.id, 'years')
+      if (last) await show(last)
     } catch (error) {
       fault.value = (error as Error).message
     }

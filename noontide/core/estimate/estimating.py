@@ -1,0 +1,251 @@
+"""From the sentence to a design: how many modules, in which strings on which inverter, and what its year brings."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from math import ceil, floor
+from typing import Any
+
+import numpy as np
+
+from noontide.core.access.orientations import Orientations, orientations_of
+from noontide.core.behind_meter.storage_sizes import battery_words
+from noontide.core.demand.meter import at_the_meter
+from noontide.core.design import Design, freeze, merge_patch
+from noontide.core.electrical.datasheets import Module
+from noontide.core.estimate.asked import EstimateRequest
+from noontide.core.figures.months import table_of_months
+from noontide.core.finding import MOST_LEFT_OVER, MOST_NUMBER, CannotFind, FindRequest, FoundWays, ProposalLine, find_strings
+from noontide.core.money import bill
+from noontide.core.simulation import Libraries, Results
+
+SURFACE = "roof"
+YEARS_ON_SALE = 10  # an older inverter is not proposed; it can be chosen
+TRIAL_POWER = 3000.0  # W of a first array, whose yield by module hardly depends on the size
+FEWEST_OF_A_TRIAL = 4
+MOST_FOR_A_BILL = 3000  # modules that are looked through
+CannotEstimate = CannotFind
+
+
+@dataclass(frozen=True)
+class Ground:
+    """Where the sentence is: its place's time zone, and the weather year as a design names it."""
+
+    time_zone: str
+    weather: Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class Month:
+    """Irradiation on the plane a day [kWh/m2], energy [kWh], and what the bill saves; None without a use."""
+
+    irradiation: float
+    energy: float
+    value: float | None
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """A design as it could be built, and its year."""
+
+    document: dict[str, Any]
+    results: Results
+    module: Module
+    way: ProposalLine
+    wanted: int  # modules
+    limited_by: str  # what sets their number
+    orientations: Orientations
+
+    @property
+    def against_best(self) -> float:
+        """Irradiation on the modules over that of the best fixed plane, less 1."""
+        tracks = self.results.design.surfaces[SURFACE].tracking is not None
+        received = self.results.annual.plane_irradiation if tracks else self.orientations.surfaces[SURFACE]
+        return received / self.orientations.best - 1
+
+    @property
+    def months(self) -> list[Month]:
+        """Irradiation, energy and value by month."""
+        after = self.results.after
+        values: list[float | None] = [None] * 12
+        if after.bill_before is not None and after.bill is not None:
+            values = [was - now for was, now in zip(after.bill_before.by_month, after.bill.by_month, strict=True)]
+        table = table_of_months(self.results).months
+        return [Month(row.plane, row.energy, value) for row, value in zip(table, values, strict=True)]
+
+    @property
+    def battery(self) -> str:
+        """A size of battery with its reason; empty without a use."""
+        return battery_words(self.results)
+
+    @property
+    def hourly(self) -> np.ndarray:
+        """Delivered power, (days, 24) [W]."""
+        calendar = self.results.calendar
+        return np.clip(self.results.delivered, 0, None).reshape(calendar.days, -1, 60 // calendar.step).mean(axis=2)
+
+
+def estimate(asked: EstimateRequest, ground: Ground, libraries: Libraries) -> Estimate:
+    """Size an array, find its strings and simulate its year.
+
+    Of the ways to connect the modules it takes the one that leaves fewest over and, where modules and inverters have a price, whose energy costs least.
+
+    Raises
+    ------
+    CannotEstimate
+        If a part is unknown, nothing can be connected, or what is asked for cannot be reached; it has the blank that it is about.
+    """
+    parts = libraries.parts
+    module = parts.modules.get(asked.module)
+    if module is None:
+        raise _unknown("module", asked.module)
+    if asked.inverter and asked.inverter not in parts.inverters:
+        raise _unknown("inverter", asked.inverter)
+    design = Design.read(freeze(_without_strings(asked, ground), parts))
+    sold = replace(libraries, parts=parts if asked.inverter else parts.model_copy(update={"inverters": _on_sale(libraries)}))
+    need, limited_by = _need(asked, design, module, sold)
+    found, way = _fewest(asked, design, module, need, sold)
+    document = freeze(merge_patch(design.as_kept(), way.patch), parts)
+    whole = Design.read(document)
+    if asked.start == "area" and way.left_over:
+        limited_by = f"string lengths: {way.left_over} of {found.number} modules are left over"
+    return Estimate(document, libraries.year_of(whole), module, way, found.number, limited_by, orientations_of(whole, libraries))
+
+
+def _unknown(kind: str, part: str) -> CannotEstimate:
+    words = f"There is no {kind} '{part}'. Choose one from the library."
+    return CannotEstimate("unknown-part", f"Unknown {kind}", words, f"/{kind}")
+
+
+def _on_sale(libraries: Libraries) -> dict:
+    """String inverters of the last years."""
+    inverters = libraries.parts.inverters
+    newest = max((inverter.year for inverter in inverters.values()), default=0)
+    return {key: unit for key, unit in inverters.items() if unit.kind == "string" and unit.year > newest - YEARS_ON_SALE}
+
+
+def _need(asked: EstimateRequest, design: Design, module: Module, libraries: Libraries) -> tuple[dict[str, Any], str]:
+    """What the finder looks for, and what sets the number of modules."""
+    match asked.start:
+        case "modules":
+            return {"number": max(1, round(asked.amount))}, "the number of modules"
+        case "power":
+            return {"number": max(1, round(asked.amount * 1000 / module.power))}, "the requested power"
+        case "area":
+            fits = floor(asked.amount / module.area)
+            if fits < 1:
+                words = f"One module needs {module.area:.2f} m²; enter at least that."
+                raise CannotEstimate("too-small", "Not one module fits", words, "/amount")
+            return {"number": fits}, f"the area: {fits} modules of {module.area:.2f} m²"
+        case "demand":
+            return {"need": "energy", "amount": asked.amount}, "the yearly demand"
+    if not asked.use:
+        words = "Say how much electricity is used in a year; a share of it is to be covered."
+        raise CannotEstimate("no-use", "The use is missing", words, "/use")
+    if asked.start == "use":
+        return {"need": "demand", "amount": asked.amount}, f"{asked.amount:g} % of the use, over the year"
+    few = {"number": max(FEWEST_OF_A_TRIAL, round(TRIAL_POWER / module.power))}
+    way = _best(_ways(asked, design, module, few, libraries).proposals)
+    trial = libraries.year_of(Design.read(merge_patch(design.as_kept(), way.patch)))
+    return {"number": _for_the_bill(asked, trial)}, f"{asked.amount:g} % of the bill"
+
+
+def _ways(asked: EstimateRequest, design: Design, module: Module, need: dict[str, Any], libraries: Libraries) -> FoundWays:
+    """Ways to connect the modules, all of them where that is possible."""
+    if need.get("number", 1) > MOST_NUMBER:
+        words = f"That takes {need['number']:,} modules; {MOST_NUMBER:,} or less are estimated. Ask for a part of it."
+        raise CannotEstimate("too-many", "Too many modules", words, "/amount")
+    wish = {"surface": SURFACE, "module": module.id, "inverter": asked.inverter, "first": True} | need
+    found = find_strings(design, FindRequest.model_validate(wish), libraries)
+    if not found.proposals and found.number > 1:
+        most = min(MOST_LEFT_OVER, found.number - 1)
+        found = find_strings(design, FindRequest.model_validate(wish | {"leave_over": most}), libraries)
+    if not found.proposals:
+        unit = libraries.parts.inverters.get(asked.inverter)
+        which = f"a {unit.maker} {unit.name}" if unit else "any inverter of the library"
+        raise CannotEstimate(
+            "no-arrangement", "No valid string layout",
+            f"{found.number} × {module.maker} {module.name}: no string length keeps the voltage limits of {which}. Use more modules, or another inverter or module.", "/amount",
+        )  # fmt: skip
+    return found
+
+
+def _fewest(
+    asked: EstimateRequest, design: Design, module: Module, need: dict[str, Any], libraries: Libraries
+) -> tuple[FoundWays, ProposalLine]:
+    """The ways for a need and the best of them; of an energy with as few modules as reach it behind that inverter."""
+    found = _ways(asked, design, module, need, libraries)
+    way = _best(found.proposals)
+    if "amount" in need and (enough := ceil(found.amount * way.modules / max(way.energy, 1e-9))) < way.modules:
+        fewer = _ways(asked, design, module, {"number": enough}, libraries)
+        if reaching := [one for one in fewer.proposals if one.energy >= found.amount]:
+            return fewer, _best(reaching)
+    return found, way
+
+
+def _best(ways: list[ProposalLine]) -> ProposalLine:
+    """The way that leaves fewest modules over; of those the one whose energy costs least, or that brings most."""
+    fewest = min(way.left_over for way in ways)
+    some = [way for way in ways if way.left_over == fewest]
+    priced = [(way.price_a_kwh, k) for k, way in enumerate(some) if way.price_a_kwh is not None]
+    return some[min(priced)[1]] if priced else max(some, key=lambda way: way.energy)
+
+
+def _for_the_bill(asked: EstimateRequest, trial: Results) -> int:
+    """The fewest modules whose energy saves a share of the bill; the power of a trial grows with their number.
+
+    Raises
+    ------
+    CannotEstimate
+        If no number of modules saves so much.
+    """
+    calendar, zone, tariff = trial.calendar, trial.after.time_zone, trial.design.money.tariff
+    before, used = trial.after.bill_before, trial.after.demand
+    assert tariff is not None and before is not None and used is not None
+    each = trial.delivered / 1000 / trial.annual.modules
+
+    def share(count: int) -> float:
+        metered = at_the_meter(each * count, used.total, calendar)
+        return 100 * (1 - bill(tariff, metered.imported, metered.exported, calendar, zone).total / before.total)
+
+    if not before.total > 0:
+        raise CannotEstimate("no-bill", "There is no bill", "At a price of 0 there is nothing to save.", "/price")
+    # More modules save more until what they add goes to the grid for less than they draw at night.
+    counts = np.unique(np.geomspace(1, MOST_FOR_A_BILL, 60).astype(int)).tolist()
+    shares = [share(count) for count in counts]
+    enough = next((k for k, saved in enumerate(shares) if saved >= asked.amount), None)
+    if enough is None:
+        best = int(np.argmax(shares))
+        raise CannotEstimate(
+            "too-much", "So much of the bill cannot be saved",
+            f"{counts[best]} modules save {shares[best]:.0f} % of it, and no number more; what goes to the grid earns too little. Ask for less, or for a share of the use.", "/amount",
+        )  # fmt: skip
+    low, high = counts[enough - 1] if enough else 0, counts[enough]
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if share(middle) >= asked.amount else (middle, high)
+    return int(high)
+
+
+def _without_strings(asked: EstimateRequest, ground: Ground) -> dict[str, Any]:
+    """The design of the sentence, before anything is connected."""
+    tracks = asked.mounting == "tracker"
+    name = "Trackers" if tracks else "Field" if asked.mounting == "open rack" else "Roof"
+    mounted: dict[str, Any] = {"tilt": asked.tilt, "azimuth": asked.azimuth, "mounting": asked.mounting}
+    document: dict[str, Any] = {
+        "site": {
+            "name": asked.place,
+            "latitude": asked.latitude,
+            "longitude": asked.longitude,
+            "elevation": asked.elevation,
+            "time_zone": ground.time_zone,
+        },
+        "weather": dict(ground.weather),
+        "surfaces": {SURFACE: {"name": name} | ({"mounting": "open rack", "tracking": {}} if tracks else mounted)},
+    }
+    if asked.use:
+        document["demand"] = {"sources": {"use": {"name": "Use", "yearly": {"energy": asked.use, "shape": asked.use_shape}}}}
+        document["money"] = {
+            "tariff": {"name": "One price", "energy": {"price": asked.price}, "export": {"price": asked.export_price}},
+            "costs": {"work": {"name": "Mounting and work", "amount": asked.work, "per": "kW"}},
+        }
+    return document

@@ -1,0 +1,94 @@
+"""A whole design from one sentence: it keeps what was asked for, and every limit."""
+
+import json
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from noontide.cli import main
+from noontide.core.checks import find_checks
+from noontide.core.design import Design
+from noontide.core.estimate import CannotEstimate, EstimateRequest, Ground, estimate
+from noontide.core.simulation import Libraries
+from noontide.core.weather import as_text
+from noontide.parts import built_in_parts
+
+PARTS = built_in_parts()
+HERE = {"latitude": 43.6, "longitude": 11.3, "elevation": 350, "place": "Hill"}
+
+
+@pytest.fixture(scope="module")
+def found(hill_weather):
+    libraries = Libraries(PARTS, hill_weather)
+    ground = Ground("Europe/Rome", {"digest": hill_weather.digest, "title": hill_weather.title})
+    return lambda **asked: estimate(EstimateRequest.model_validate(HERE | asked), ground, libraries)
+
+
+@given(st.integers(3, 900), st.sampled_from(sorted(PARTS.modules)), st.sampled_from(["", *sorted(PARTS.inverters)]))
+@settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_what_is_estimated_can_be_built(found, modules, module, inverter):
+    try:
+        one = found(start="modules", amount=modules, module=module, inverter=inverter)
+    except CannotEstimate:  # its words are tried below
+        return
+    assert one.way.modules + one.way.left_over == modules and one.way.left_over <= 20
+    assert one.results.annual.modules == one.way.modules
+    assert one.results.annual.energy == pytest.approx(one.way.energy, rel=1e-9)
+    limits = ("voltage", "current", "short-circuit", "dc-power")
+    broken = [c.title for c in find_checks(one.results) if c.severity == "error" and any(word in c.rule for word in limits)]
+    assert broken == []
+
+
+def test_of_the_ways_that_leave_nothing_over_the_cheapest_energy_is_taken(found):
+    one = found(start="modules", amount=233)
+    priced = PARTS.inverters[one.way.inverter].price * one.way.count + PARTS.modules["veltrane-430"].price * 233
+    assert one.way.price == pytest.approx(priced)
+    dear = found(start="modules", amount=233, inverter="hexley-3")
+    assert one.way.price_a_kwh < dear.way.price_a_kwh and dear.way.count > 20
+
+
+@pytest.mark.parametrize(
+    ("asked", "reached"),
+    [
+        pytest.param({"start": "demand", "amount": 6000}, 6000, id="a yearly demand"),
+        pytest.param({"start": "use", "amount": 80, "use": 9000}, 7200, id="four fifths of the use"),
+    ],
+)
+def test_an_energy_is_reached_and_one_module_less_would_not_do(found, asked, reached):
+    one = found(**asked)
+    energy, count = one.results.annual.energy, one.way.modules
+    assert energy >= 0.995 * reached
+    try:
+        fewer = found(start="modules", amount=count - 1, inverter=one.way.inverter)
+    except CannotEstimate:  # one less makes no string on it
+        return
+    assert fewer.results.annual.energy < reached
+
+
+@pytest.mark.parametrize(
+    ("asked", "pointer", "words"),
+    [
+        ({"start": "modules", "amount": 1}, "/amount", "no string length keeps"),
+        ({"start": "power", "amount": 9e6}, "/amount", "1,000,000 or less"),
+        ({"start": "demand", "amount": 1e7, "module": "none"}, "/module", "no module 'none'"),
+        ({"amount": 5, "inverter": "none"}, "/inverter", "no inverter 'none'"),
+        ({"start": "use", "amount": 50}, "/use", "how much electricity"),
+    ],
+)
+def test_what_cannot_be_estimated_is_refused_at_its_blank(found, asked, pointer, words):
+    with pytest.raises(CannotEstimate, match=words) as refused:
+        found(**asked)
+    assert refused.value.pointer == pointer
+
+
+def test_the_command_line_writes_the_same_design(found, hill_weather, tmp_path, capsys):
+    weather, out = tmp_path / "hill.csv", tmp_path / "out.json"
+    weather.write_text(as_text(hill_weather, "csv"))
+    here = [word for name in ("latitude", "longitude", "elevation", "place") for word in (f"--{name}", str(HERE[name]))]
+    run = ["estimate", "--weather", str(weather), *here, "--time-zone", "Europe/Rome", "--power", "12", "--tilt", "20"]
+    assert main([*run, "--out", str(out)]) == 0
+    one = found(amount=12, tilt=20)
+    written = json.loads(out.read_text())
+    assert {**written, "weather": None} == {**Design.read(one.document).as_kept(), "weather": None}
+    assert f"{one.results.annual.energy:,.0f} kWh" in capsys.readouterr().out
