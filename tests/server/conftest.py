@@ -72,3 +72,17 @@ def record_of(weather, years=(2021, 2022, 2023)) -> bytes:
         rows = zip(starts.astype(str), weather.ghi * (0.8 + 0.1 * i), weather.temperature, strict=True)
         lines += [f"{start};{ghi:.2f};{temperature:.2f}" for start, ghi, temperature in rows]
     return "\n".join(lines).encode()
+
+
+def modules_of_rows(rows: list[dict]) -> list[dict]:
+    """Every module of a drawn layout with its corners, as the browser makes them of rows."""
+    found = []
+    for row in rows:
+        stem = row["first"].rstrip("0123456789")
+        start = int(row["first"][len(stem) :] or 0)
+        along, up = np.array(row["along"]), np.array(row["up"])
+        for k in range(row["count"]):
+            low = np.array(row["at"]) + k * np.array(row["step"])
+            corners = [low.tolist(), (low + along).tolist(), (low + along + up).tolist(), (low + up).tolist()]
+            found.append({"id": f"{stem}{start + k}" if k else row["first"], "number": row["number"] + k, "corners": corners})
+    return found

@@ -12,7 +12,7 @@ from noontide.cli import main
 from noontide.core.weather import as_text
 from noontide.server.projects.revising import begin_project
 from tests.conftest import lying
-from tests.server.conftest import found_by_job
+from tests.server.conftest import found_by_job, modules_of_rows
 
 HOUSE = {
     "buildings": {"house": {"name": "House", "length": 12, "width": 8, "hip": {"pitch": 35}}},
@@ -51,7 +51,7 @@ def test_a_face_is_filled_drawn_and_counted(api, on_roof):
     assert len(found) == 10 <= max(room["portrait"], room["landscape"]) and room["usable_area"] > 10 * 1.134 * 1.722
     drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
     (layout,) = drawn["layouts"]
-    assert [m["number"] for m in layout["modules"]] == list(range(1, 11)) and layout["tray"] == {}
+    assert [m["number"] for m in modules_of_rows(layout["rows"])] == list(range(1, 11)) and layout["tray"] == {}
     assert {s for f in drawn["faces"] for s in f["surfaces"]} == {"barn"}
     assert drawn["places"]["flue"]["kind"] == "chimneys"
 
@@ -89,7 +89,7 @@ def test_what_takes_light_from_a_module_is_named(api, on_roof):
     (layout,) = api.get(f"/api/schemes/{on_roof.pk}/scene").json()["layouts"]
     found = [
         {t["id"] for t in api.get(f"/api/schemes/{on_roof.pk}/light-takers/barn/{m['id']}").json()["takers"]}
-        for m in layout["modules"][:4]
+        for m in modules_of_rows(layout["rows"])[:4]
     ]
     assert {"flue"} in found
     assert api.get(f"/api/schemes/{on_roof.pk}/light-takers/barn/nobody").status_code == 404
@@ -194,7 +194,7 @@ def test_modules_are_added_to_an_area_and_what_lies_there_stays(api, on_roof):
     filled(api, on_roof)
     drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
     (layout,) = drawn["layouts"]
-    first = layout["modules"][0]["corners"]
+    first = modules_of_rows(layout["rows"])[0]["corners"]
     on_it = [sum(p[k] for p in first) / 4 for k in range(3)]
     none = fill(api, on_roof, {"surface": "barn", "within": [on_it, on_it]})
     assert none.status_code == 422 and "No module fits there" in none.json()["detail"]
@@ -203,7 +203,7 @@ def test_modules_are_added_to_an_area_and_what_lies_there_stays(api, on_roof):
     assert fill(api, on_roof, {"surface": "barn", "within": [[1, 2], [3, 4]]}).status_code == 422
     assert api.get(f"/api/schemes/{on_roof.pk}/scene").json()["layouts"] == [layout], "nothing is written"
     more = modules_of(fill(api, on_roof, {"surface": "barn", "within": [low, high]}))
-    assert set(more) > {m["id"] for m in layout["modules"]}
+    assert set(more) > {m["id"] for m in modules_of_rows(layout["rows"])}
 
 
 def test_setbacks_are_hatched_with_their_distances_and_one_edge_can_have_its_own(api, on_roof):
@@ -248,7 +248,7 @@ def test_racks_in_pairs_are_filled_for_both_sides(api, on_roof):
     assert answer.json()["document"]["surfaces"][backs]["layout"]["racks"]["azimuth"] == 270
     drawn = api.get(f"/api/schemes/{on_roof.pk}/scene").json()
     assert [f["surfaces"] for f in drawn["faces"] if f["surfaces"]] == [["barn", backs]]
-    assert all(layout["tray"] == {} and len(layout["modules"]) == 8 for layout in drawn["layouts"])
+    assert all(layout["tray"] == {} and len(modules_of_rows(layout["rows"])) == 8 for layout in drawn["layouts"])
     assert {s["surface"] for s in api.get(f"/api/schemes/{on_roof.pk}/shade").json()["surfaces"]} == {"barn", backs}
     fewer = fill(api, on_roof, {"surface": backs, "layout": {"most": 3}})
     assert len(modules_of(fewer)) == 3 == len(modules_of(fewer, backs)), "the other side is laid with it"

@@ -1,6 +1,7 @@
 """Where modules lie on a surface of the scene."""
 
 from collections.abc import Iterable, Mapping
+from itertools import pairwise
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
@@ -86,6 +87,22 @@ class Layout(Document):
             found[key] = Place(one.u, one.v, one.is_landscape)
         return found
 
+    @property
+    def size(self) -> int:
+        """How many modules it has, without looking where each of them lies."""
+        rows = sorted(self.module_rows.values(), key=lambda row: row.first)
+        if any(one.first + one.count > other.first for one, other in pairwise(rows)):
+            return len(self.placed)  # numbers that two rows have count once
+        return sum(row.size for row in rows) + sum(all(row.place_of(key) is None for row in rows) for key in self.modules)
+
+    def place_of(self, key: str) -> Place | None:
+        """Of a module; None where it has none of that id."""
+        if (one := self.modules.get(key)) is not None:
+            return Place(one.u, one.v, one.is_landscape)
+        # Of rows whose numbers overlap the last one counts, as in `placed`.
+        found = (place for row in reversed(self.module_rows.values()) if (place := row.place_of(key)) is not None)
+        return next(found, None)
+
     def holding(self, placed: Mapping[str, Place]) -> Self:
         """The same layout with other modules."""
         rows, hand = in_rows(placed)
@@ -94,7 +111,11 @@ class Layout(Document):
     def without(self, ids: Iterable[str]) -> dict[str, Any]:
         """A patch of the layout that takes modules out; a row of which none stays goes with them."""
         gone = set(ids)
-        rows = {name: row.without(gone) for name, row in self.module_rows.items() if gone.intersection(row.places)}
+        rows = {
+            name: row.without(gone)
+            for name, row in self.module_rows.items()
+            if any(row.place_of(key) is not None for key in gone)
+        }
         hand = {key: None for key in self.modules if key in gone}
         return ({"module_rows": rows} if rows else {}) | ({"modules": hand} if hand else {})
 

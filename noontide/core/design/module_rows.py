@@ -16,7 +16,8 @@ LEAST_ROW = 2  # modules, from which they are kept as a row
 EVEN = (
     2.01 * 10**-PLACE
 )  # that a module of a row may lie beside its place: the ends of a row are rounded, and so is each place [m]
-_NUMBERED = re.compile(r"m[1-9][0-9]{0,6}")
+_NUMBERED = re.compile(r"m[1-9][0-9]{0,6}")  # what may begin a row
+_IN_A_ROW = re.compile(r"m[1-9][0-9]{0,8}")  # what a row may come to
 
 
 class Place(NamedTuple):
@@ -39,6 +40,11 @@ class ModuleRow(Document):
     missing: tuple[int, ...] = Field((), title="Numbers of modules that were taken out", max_length=MOST_MODULES)
 
     @property
+    def size(self) -> int:
+        """Modules that are there."""
+        return self.count - sum(0 <= number - self.first < self.count for number in set(self.missing))
+
+    @property
     def places(self) -> dict[str, Place]:
         """Of its modules, by their ids."""
         steps = np.arange(self.count)
@@ -47,6 +53,13 @@ class ModuleRow(Document):
         v, lies = self.v, self.is_landscape
         along = np.round(self.u + steps * self.step, PLACE).tolist()
         return {f"m{number}": Place(u, v, lies) for number, u in zip((steps + self.first).tolist(), along, strict=True)}
+
+    def place_of(self, key: str) -> Place | None:
+        """Of one of its modules; None for any other."""
+        number = int(key[1:]) if _IN_A_ROW.fullmatch(key) else 0
+        if not self.first <= number < self.first + self.count or number in self.missing:
+            return None
+        return Place(float(np.round(self.u + (number - self.first) * self.step, PLACE)), self.v, self.is_landscape)
 
     def without(self, gone: Container[str]) -> dict[str, Any] | None:
         """A patch of the row that takes modules out: shorter where they were at an end, and nothing where none stays."""

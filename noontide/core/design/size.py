@@ -4,6 +4,8 @@ from typing import Any
 
 MOST_VALUES = 200_000  # a surface of as many modules as it may keep has 80,000
 DEEPEST = 24
+_CONTAINERS = (dict, list, tuple)
+_PLAIN = {str, int, float, bool, type(None)}
 
 
 class DesignError(ValueError):
@@ -22,17 +24,20 @@ def check_size(document: Any) -> None:
     DesignError
         With the limit.
     """
-    level, values, depth = [document], 0, 0
+    level: list[Any] = [document]
+    values, depth = 1, 0
     while level:
         depth += 1
-        values += len(level)
         if depth > DEEPEST:
             raise DesignError(f"The document is nested more than {DEEPEST} levels deep.")
+        inner: list[Any] = []
+        for value in level:
+            if isinstance(value, _CONTAINERS):
+                items = value.values() if isinstance(value, dict) else value
+                values += len(items)
+                # The modules of a field are long lists of plain values: those are counted, not walked through.
+                if not set(map(type, items)) <= _PLAIN:
+                    inner += items
         if values > MOST_VALUES:
             raise DesignError(f"The document has more than {MOST_VALUES:,} values.")
-        level = [
-            inner
-            for value in level
-            if isinstance(value, dict | list | tuple)
-            for inner in (value.values() if isinstance(value, dict) else value)
-        ]
+        level = inner

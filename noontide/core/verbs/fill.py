@@ -214,7 +214,7 @@ def _with_strings(
     taken = strings_taken_over(filled, loose, key)
     model = next(s.module for s in filled.subarrays.values() if s.surface == loose)
     layout = filled.surfaces[key].layout
-    count = len(layout.placed) if layout is not None else 0
+    count = layout.size if layout is not None else 0
     ways = _ways(Design.read(merge_patch(document, taken)), key, model, count, libraries)
     if not ways:
         as_they_are = f"They take the strings of {name} as they are: find strings for {count} modules on the Circuits bench."

@@ -65,19 +65,20 @@ def move_modules(design: Design, given: MoveModules) -> tuple[dict[str, Any], st
         If there is no such surface or module.
     """
     layout = _layout_of(design, given.surface)
-    placed = layout.placed
-    _must_lie(given.modules, placed, design.surfaces[given.surface])
+    places = {key: layout.place_of(key) for key in given.modules}
+    _must_lie(given.modules, {key for key, place in places.items() if place is not None}, design.surfaces[given.surface])
     moving = set(given.modules)
     rows: dict[str, Any] = {}
     hand: dict[str, Any] = {}
     for name, row in layout.module_rows.items():
-        mine = [key for key in row.places if key not in layout.modules]
-        if mine and moving.issuperset(mine):
+        by_hand = sum(row.place_of(key) is not None for key in layout.modules)
+        mine = {key for key in moving if key not in layout.modules and row.place_of(key) is not None}
+        if mine and len(mine) == row.size - by_hand:
             rows[name] = {"u": _rounded(row.u + given.along), "v": _rounded(row.v + given.up)}
-            moving -= set(mine)
-    for key in given.modules:
-        if key in moving:
-            u, v, is_landscape = placed[key]
+            moving -= mine
+    for key, place in places.items():
+        if key in moving and place is not None:
+            u, v, is_landscape = place
             hand[key] = {"u": _rounded(u + given.along), "v": _rounded(v + given.up), "is_landscape": is_landscape or None}
     words = "Module moved." if len(given.modules) == 1 else f"{len(given.modules):,} modules moved."
     return _layout_patch(given.surface, rows, hand), words
@@ -94,7 +95,8 @@ def delete_modules(design: Design, given: DeleteModules) -> tuple[dict[str, Any]
     surfaces: dict[str, Any] = {}
     for surface, ids in given.modules.items():
         layout = _layout_of(design, surface)
-        _must_lie(ids, layout.placed, design.surfaces[surface])
+        lying = {key for key in ids if layout.place_of(key) is not None}
+        _must_lie(ids, lying, design.surfaces[surface])
         surfaces[surface] = {"layout": layout.without(ids)}
     count = sum(map(len, given.modules.values()))
     return {"surfaces": surfaces}, f"{count:,} module{'s' * (count != 1)} deleted from the plan."

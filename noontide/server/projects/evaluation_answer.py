@@ -250,7 +250,7 @@ def _faces(design: Design) -> dict[str, FollowedFace]:
             tilt=round(s.tilt, 3),
             azimuth=round(s.azimuth, 3),
             area=s.area,
-            modules=len(s.layout.placed) if s.layout else 0,
+            modules=s.layout.size if s.layout else 0,
         )
         for key, s in design.surfaces.items()
         if s.face is not None

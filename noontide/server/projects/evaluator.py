@@ -13,7 +13,7 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from concurrent.futures import TimeoutError as NotYet
 from dataclasses import dataclass
-from time import sleep
+from time import monotonic, sleep
 from typing import Literal
 
 from django.db import DatabaseError, connection, transaction
@@ -42,6 +42,7 @@ from noontide.server.weather_library.storing import load
 
 logger = logging.getLogger(__name__)
 PATIENCE = 0.15  # s until an answer is given without the figures
+HOPELESS = 4  # times the patience that the last one took: then the answer does not wait for figures that will not come
 KEPT_AFTER = 0.3  # s until figures are written to the disk, with all that came meanwhile
 KEPT_RESULTS_BYTES = 64 * 1024**2
 KEPT_ANSWERS = 512
@@ -84,6 +85,7 @@ class Evaluator:
         self._known: OrderedDict[str, Evaluated] = OrderedDict()
         self._under_way: dict[str, Future[Evaluated]] = {}
         self._newest: dict[int, str] = {}
+        self._took: dict[int, float] = {}  # s, the last evaluation of each scheme
         self._listeners: list[Callable[[int, Evaluated], None]] = []
         self._keeper = ThreadPoolExecutor(max_workers=1, thread_name_prefix="keeper")
         self._unkept: list[Evaluated] = []
@@ -125,8 +127,9 @@ class Evaluator:
                 keep_evaluations([found])
             return found
         future = self._submit(task, scheme)
+        usual = 0.0 if self._took.get(scheme, 0.0) > HOPELESS * self.patience else self.patience
         try:
-            return future.result(self.patience if patience is None else patience)
+            return future.result(usual if patience is None else patience)
         except NotYet:
             return Evaluated(key, "pending", failed_evaluation(document))
 
@@ -172,7 +175,9 @@ class Evaluator:
             if is_old:
                 promise.set_result(Evaluated(key, "pending", failed_evaluation(task.document)))
                 return
+            begun = monotonic()
             found = self._remember(self._compute(task))
+            self._took[scheme] = monotonic() - begun
             promise.set_result(found)
             for listener in self._listeners:
                 listener(scheme, found)

@@ -18,9 +18,9 @@ from noontide.core.scene import Body, Face, build_scene
 from noontide.core.scene.document import KINDS, Scene
 from noontide.core.scene.placing import place_of
 from noontide.core.verbs.planned_lengths import planned_lengths
+from noontide.server.projects.drawn_rows import DrawnRow, Point, drawn_rows, spans_of
 
 Floats = NDArray[np.float64]
-Point = tuple[float, float, float]
 HATCH = 0.25  # between strokes [m]
 OVER = 0.03  # of strokes over the face, so that it does not hide them [m]
 MOST_STROKES = 400  # on one face
@@ -74,20 +74,14 @@ class Standpoint(BaseModel):
     azimuth: float
 
 
-class DrawnModule(BaseModel):
-    id: str
-    number: int
-    corners: list[Point]
-    string: int | None = Field(description="number of the string it belongs to, from 1 over the whole surface")
-
-
 class DrawnString(BaseModel):
     """A string on its modules, the first with the positive end."""
 
     number: int
     subarray: str
-    modules: list[str]
-    path: list[Point] = Field(description="middles of the modules, in order")
+    spans: list[tuple[str, str]] = Field(
+        description="its modules in order: first and last of those whose ids count up or down by one"
+    )
     length: float = Field(description="of its cable beside the modules' own, one way [m]")
 
 
@@ -105,7 +99,7 @@ class DrawnLayout(BaseModel):
     face: str
     module: str | None = Field(description="of the library, that gives the size; null where no string says it")
     wired: int = Field(description="modules of the strings on the surface")
-    modules: list[DrawnModule]
+    rows: list[DrawnRow] = Field(description="the modules, in reading order")
     tray: dict[str, str] = Field(description="modules that have no place, and why")
     axes: tuple[Point, Point] = Field(description="along the rows and up the slope")
     usable: list[list[list[Point]]] = Field(description="what setbacks leave: polygons, each an outline and its holes")
@@ -198,7 +192,7 @@ def _roofs_in_words(areas: list[float]) -> str:
 
 
 def _modules_in_words(surface: dict) -> str:
-    many = len(Layout.model_validate(surface.get("layout") or {}).placed)
+    many = Layout.model_validate(surface.get("layout") or {}).size
     return f"{many} module{'' if many == 1 else 's'}"
 
 
@@ -247,36 +241,34 @@ def _layout(design: Design, key: str, face: Face, parts: Catalogue, plan: FaceMo
     wired = sum(s.modules_per_string * strings_in_all(design, s) for s in mine)
     along, up = (tuple(axis.tolist()) for axis in face.frame.axes[:2])
     empty = DrawnLayout(
-        surface=key, face=face.id, module=model, wired=wired, modules=[], tray={}, axes=(along, up), usable=[], usable_area=0.0, mass=None,
+        surface=key, face=face.id, module=model, wired=wired, rows=[], tray={}, axes=(along, up), usable=[], usable_area=0.0, mass=None,
         strings=[], lengths={}, exit=_points(face.outline[:1])[0], hatching=[], distances=[], rules={},
     )  # fmt: skip
     if plan is None:
         return empty
     runs = string_runs(design, key, plan)
-    strings = {i: run.number for run in runs for i in run.modules}
-    modules: list[dict] = []
+    ids: list[str] = []
+    corners: list[Floats] = [np.zeros((0, 4, 3))]
     for some, frame in plan.planes(list(plan.ids)):
-        # Thousands are validated as one list, not each by itself.
-        for i, corners in zip(some, frame.out_of(plan.quads(some)).round(4).tolist(), strict=True):
-            modules.append({"id": i, "number": len(modules) + 1, "corners": corners, "string": strings.get(i)})
+        ids += some
+        corners.append(frame.out_of(plan.quads(some)))
     usable = [
         [_points(plan.frame.out_of(_ring(ring))) for ring in (part.exterior, *part.interiors)]
         for part in shapely.get_parts(plan.usable.simplify(0.004))
     ]
-    mass = plan.module.mass * len(modules) if plan.module.mass else None
+    mass = plan.module.mass * len(ids) if plan.module.mass else None
     return DrawnLayout.model_validate(
         empty.__dict__
         | {
             "axes": tuple(tuple(axis.tolist()) for axis in plan.frame.axes[:2]),
-            "modules": modules,
+            "rows": drawn_rows(ids, np.concatenate(corners)),
             "tray": plan.tray,
             "usable": usable,
             "strings": [
                 {
                     "number": r.number,
                     "subarray": r.subarray,
-                    "modules": r.modules,
-                    "path": _points(r.middles),
+                    "spans": spans_of(r.modules),
                     "length": round(r.length, 2),
                 }
                 for r in runs

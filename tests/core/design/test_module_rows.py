@@ -77,3 +77,28 @@ def test_a_field_of_twenty_one_thousand_modules_is_a_document_of_some_kilobytes(
     kept = json.dumps(layout.model_dump(mode="json", exclude_unset=True))
     assert len(field) == 21_000 and len(kept) < 20_000
     assert Layout.model_validate_json(kept).placed == field
+
+
+@given(
+    st.lists(st.tuples(st.integers(1, 40), st.integers(1, 15), st.lists(st.integers(1, 60), max_size=6)), max_size=4),
+    st.sets(st.one_of(st.integers(1, 60).map("m{}".format), st.sampled_from(["a", "m01"])), max_size=6),
+)
+def test_one_module_and_their_number_are_found_as_all_of_them_are(rows, hand):
+    """Rows that share numbers, numbers that are missing twice or lie beside the row, modules moved by hand among them."""
+    layout = Layout.model_validate(
+        {
+            "module_rows": {
+                f"r{k}": {"first": first, "count": count, "u": 0.3 * k, "v": k, "step": 1.155, "missing": missing}
+                for k, (first, count, missing) in enumerate(rows)
+            },
+            "modules": {key: {"u": 70 + k, "v": 3} for k, key in enumerate(sorted(hand))},
+        }
+    )
+    assert layout.size == len(layout.placed)
+    for key in [f"m{k}" for k in range(70)] + ["a", "m01", "m", "x1"]:
+        assert layout.place_of(key) == layout.placed.get(key)
+
+
+def test_the_last_modules_of_the_highest_numbers_are_found_too():
+    layout = Layout.model_validate({"module_rows": {"r": {"first": 9_999_999, "count": 3, "u": 0, "v": 0, "step": 1}}})
+    assert [layout.place_of(key) for key in layout.placed] == list(layout.placed.values()) and "m10000001" in layout.placed

@@ -1,5 +1,8 @@
 import type { components as designComponents } from './design'
+import { expandedScene } from './expandedScene'
 import type { components } from './schema'
+
+export type { SceneAnswer } from './expandedScene'
 
 type Shapes = components['schemas']
 type DesignShapes = designComponents['schemas']
@@ -59,7 +62,6 @@ export type InverterPage = Shapes['InverterPage']
 export type CurveFitAnswer = Shapes['CurveFitAnswer']
 export type TypedAnswer = Shapes['TypedAnswer']
 export type Preference = Shapes['Preference']
-export type SceneAnswer = Shapes['SceneAnswer']
 export type ShadeAnswer = Shapes['ShadeAnswer']
 export type LightTakers = Shapes['LightTakers']
 export type RoomAnswer = Shapes['RoomAnswer']
@@ -305,7 +307,8 @@ export const api = {
     json<CurveAnswer>('GET', `/api/schemes/${id}/curve/${subarray}/${interval}`, { signal }),
   findStrings: (id: number, body: Partial<FindRequest>, signal?: AbortSignal) =>
     json<FoundStrings>('POST', `/api/schemes/${id}/find-strings`, { body, signal, patience: LONG_PATIENCE_MS }),
-  scene: (id: number, signal?: AbortSignal) => json<SceneAnswer>('GET', `/api/schemes/${id}/scene`, { signal }),
+  scene: async (id: number, signal?: AbortSignal) =>
+    expandedScene(await json<Shapes['SceneAnswer']>('GET', `/api/schemes/${id}/scene`, { signal })),
   lightTakers: (id: number, surface: string, module: string, signal?: AbortSignal) =>
     json<LightTakers>('GET', `/api/schemes/${id}/light-takers/${surface}/${module}`, { signal }),
   shadeTable: (id: number, byModule: boolean) => `/api/schemes/${id}/shade-table?modules=${byModule}`,

@@ -2899,8 +2899,11 @@ export interface components {
              * @description modules of the strings on the surface
              */
             wired: number;
-            /** Modules */
-            modules: components["schemas"]["DrawnModule"][];
+            /**
+             * Rows
+             * @description the modules, in reading order
+             */
+            rows: components["schemas"]["DrawnRow"][];
             /**
              * Tray
              * @description modules that have no place, and why
@@ -3053,23 +3056,59 @@ export interface components {
         };
         /** @enum {string} */
         DrawnMarkKindEnum: "line" | "circle" | "text";
-        /** DrawnModule */
-        DrawnModule: {
-            /** Id */
-            id: string;
-            /** Number */
+        /**
+         * DrawnRow
+         * @description Modules at one distance from each other whose ids count up; a module that lies by itself is a row of one.
+         */
+        DrawnRow: {
+            /**
+             * First
+             * @description id of the first; those that follow have the numbers after its own
+             */
+            first: string;
+            /**
+             * Number
+             * @description of the first in reading order, from 1
+             */
             number: number;
-            /** Corners */
-            corners: [
+            /** Count */
+            count: number;
+            /**
+             * At
+             * @description lower left corner of the first, seen from its front [m]
+             */
+            at: [
                 number,
                 number,
                 number
-            ][];
+            ];
             /**
-             * String
-             * @description number of the string it belongs to, from 1 over the whole surface
+             * Step
+             * @description from one module to the next [m]
              */
-            string: number | null;
+            step: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Along
+             * @description lower edge of each [m]
+             */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Up
+             * @description left edge of each [m]
+             */
+            up: [
+                number,
+                number,
+                number
+            ];
         };
         /** DrawnSheet */
         DrawnSheet: {
@@ -3091,16 +3130,13 @@ export interface components {
             number: number;
             /** Subarray */
             subarray: string;
-            /** Modules */
-            modules: string[];
             /**
-             * Path
-             * @description middles of the modules, in order
+             * Spans
+             * @description its modules in order: first and last of those whose ids count up or down by one
              */
-            path: [
-                number,
-                number,
-                number
+            spans: [
+                string,
+                string
             ][];
             /**
              * Length
