@@ -8,11 +8,11 @@ from noontide.core.design import merge_patch
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import groups_of
+from noontide.core.plan.filling import filled
 from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import forget_plans, plans_of
 from noontide.core.simulation import StageCache, near_shade
 from noontide.core.simulation.chain import sky_over
-from noontide.core.plan.filling import filled
 from noontide.core.weather import Weather
 
 CHIMNEYS = 5

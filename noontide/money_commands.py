@@ -80,7 +80,7 @@ def _add_meter(parser: argparse.ArgumentParser) -> None:
 def _meter(path: str, reading_path: str | None = None, time_zone: str = ""):
     """A file of a meter, read."""
     from noontide.core.demand.reading import UseReading, read_use
-    from noontide.core.design.document import is_time_zone
+    from noontide.core.design.site import is_time_zone
     from noontide.core.weather import WeatherFileError
 
     if time_zone and not is_time_zone(time_zone):

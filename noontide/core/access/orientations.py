@@ -7,7 +7,7 @@ import numpy as np
 from noontide.core.access.directed import DirectedInputs, MapInputs, beam_seen, gather, map_out
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
-from noontide.core.design.document import Surface
+from noontide.core.design.surface import Surface
 from noontide.core.irradiance import DirectedLight, OrientationMap
 from noontide.core.irradiance.attitude import Fixed
 from noontide.core.simulation import Libraries, StageCache

@@ -6,7 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.calendar import Calendar
-from noontide.core.design.document import Design, Site
+from noontide.core.design.document import Design
+from noontide.core.design.site import Site
 from noontide.core.irradiance.attitude import Fixed, Stance, stance
 from noontide.core.simulation.chain import motion_of
 from noontide.core.sun.intervals import AIR_TEMPERATURE, DEGREES_PER_MINUTE

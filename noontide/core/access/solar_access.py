@@ -7,7 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.access.directed import DirectedInputs, MapInputs, gather, map_out
-from noontide.core.design.document import Design, Surface
+from noontide.core.design.document import Design
+from noontide.core.design.surface import Surface
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.irradiance.attitude import Fixed
 from noontide.core.plan.cell_groups import GroupTargets, groups_of, pieces_of, racks_beside

@@ -16,7 +16,8 @@ from noontide.core.brief.runs import COMPASS, Run, count_of, fixed, link_run, li
 from noontide.core.brief.scene import scene_runs
 from noontide.core.calendar import MONTHS
 from noontide.core.design.circuits import SubArray
-from noontide.core.design.document import Design, Surface
+from noontide.core.design.document import Design
+from noontide.core.design.surface import Surface
 from noontide.core.simulation.results import Results
 
 FOLD_FROM = 5  # of a kind, from which on things are told together

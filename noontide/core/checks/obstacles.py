@@ -7,7 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.checks.finding import Check, Remedy
-from noontide.core.design.document import Design, SkyObstacle
+from noontide.core.design.document import Design
+from noontide.core.design.site import SkyObstacle
 from noontide.core.scene import Body
 from noontide.core.scene.document import Box, Tree
 from noontide.core.simulation.results import Results

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from noontide.core.checks.finding import Check, Remedy
-from noontide.core.design.document import Surface
+from noontide.core.design.surface import Surface
 from noontide.core.simulation.results import Results
 from noontide.core.weather.clock import describe_clock_error
 from noontide.core.weather.closure import closure_words, is_off

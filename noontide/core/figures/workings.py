@@ -4,7 +4,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from noontide.core.calendar import MONTHS
-from noontide.core.design.document import Surface
+from noontide.core.design.surface import Surface
 from noontide.core.fields import Document
 from noontide.core.figures.catalogue import FIGURE_OF, mean_cell_temperature
 from noontide.core.figures.figure import SIMULATED, Figure

@@ -7,7 +7,8 @@ from math import ceil, inf
 from typing import Literal
 
 from noontide.core.design.circuits import CableRun, Wiring
-from noontide.core.design.document import Design, Losses
+from noontide.core.design.document import Design
+from noontide.core.design.losses import Losses
 from noontide.core.electrical.cables import CableChoice, NoSection, Route
 from noontide.core.electrical.collector import CollectorCable, collector_cable
 from noontide.core.electrical.optimisers import string_voltage

@@ -6,7 +6,11 @@ from typing import TypeVar
 
 from noontide.core.calendar import Calendar
 from noontide.core.demand.series import UseSeries
-from noontide.core.design.document import Adjustment, Design, Losses, Site, Surface
+from noontide.core.design.document import Design
+from noontide.core.design.losses import Losses
+from noontide.core.design.site import Site
+from noontide.core.design.surface import Surface
+from noontide.core.design.weather_reference import Adjustment
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis

@@ -6,7 +6,7 @@ from functools import lru_cache, partial
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.design.document import Models
+from noontide.core.design.losses import Models
 from noontide.core.electrical.datasheets import Module
 from noontide.core.irradiance.incidence import (
     Modifier,

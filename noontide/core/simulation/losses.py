@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from noontide.core.design.document import Models
+from noontide.core.design.losses import Models
 
 Group = Literal["sunlight", "modules", "strings", "grid"]
 

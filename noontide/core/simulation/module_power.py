@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.design.document import Models
+from noontide.core.design.losses import Models
 from noontide.core.electrical.datasheets import Module
 from noontide.core.electrical.fitting import fit_module
 from noontide.core.electrical.module_table import module_maximum, rated_power

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from noontide.core.angles import sin_cos
 from noontide.core.calendar import Calendar
-from noontide.core.design.document import Models
+from noontide.core.design.losses import Models
 from noontide.core.irradiance.attitude import Motion, stance
 from noontide.core.irradiance.incidence import Modifier
 from noontide.core.irradiance.tracking import angle_about

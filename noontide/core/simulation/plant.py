@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.design.circuits import InverterSet, SubArray
-from noontide.core.design.document import Design, Surface
+from noontide.core.design.document import Design
+from noontide.core.design.surface import Surface
 from noontide.core.electrical.controllers import as_unit
 from noontide.core.electrical.datasheets import Battery, Catalogue, ChargeController, Inverter, Module, Optimiser, Transformer
 from noontide.core.electrical.optimisers import string_voltage

@@ -6,9 +6,9 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from noontide.core.design import Design
-from noontide.core.design.document import Surface
 from noontide.core.design.layout import Layout
 from noontide.core.design.module_rows import MOST_MODULES, PLACE
+from noontide.core.design.surface import Surface
 from noontide.core.electrical import Catalogue
 from noontide.core.fields import Document, Id, ModuleId
 from noontide.core.plan import FaceModules

@@ -6,8 +6,8 @@ from typing import Any
 from pydantic import Field
 
 from noontide.core.design import Design
-from noontide.core.design.document import Rows, Surface
 from noontide.core.design.naming import fresh
+from noontide.core.design.surface import Rows, Surface
 from noontide.core.fields import Document
 from noontide.core.verbs.shared import OnSurface, must_be_there
 from noontide.core.verbs.strings import without_strings

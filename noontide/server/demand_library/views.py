@@ -14,7 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.demand.reading import ENERGIES, POWERS, ReadUse, UseReading
-from noontide.core.design.document import is_time_zone
+from noontide.core.design.site import is_time_zone
 from noontide.core.weather import WeatherFileError
 from noontide.server.demand_library.models import MeasuredUse
 from noontide.server.demand_library.remembering import read_by_make, readings_by_make

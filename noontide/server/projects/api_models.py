@@ -5,7 +5,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from noontide.core.design.document import HorizonPoint
+from noontide.core.design.site import HorizonPoint
 from noontide.core.fields import Line
 from noontide.server.projects.evaluation_answer import Evaluation, Shape
 from noontide.server.working_answers import FactWorking

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 
-from noontide.core.design.document import is_time_zone
+from noontide.core.design.site import is_time_zone
 from noontide.core.fields import Line
 from noontide.server.accounts.models import User, local_user
 from noontide.server.jobs.kinds import Report, job_kind
