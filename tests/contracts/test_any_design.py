@@ -35,12 +35,19 @@ SCENE = {
     "chimneys": {"c": {"on": "barn", "x": 2, "y": -2, "height": 1.5}},
     "trees": {"t": {"x": -5, "y": -10, "height": 9, "diameter": 6}},
     "walls": {"w": {"x": 4, "y": -8, "length": 6, "height": 6, "light": 0.4}},
+    "grounds": {"yard": {"x": 60, "y": 0, "length": 30, "width": 20, "slope": 3}},
 }
 SURFACES = {
     "plane": {"tilt": 30, "azimuth": 150},
     "rows": {"tilt": 25, "azimuth": 190, "rows": {"pitch": 3, "width": 2, "count": 6, "cell_groups": 3}},
     "turning": {"rows": {"pitch": 4.5, "width": 2.1, "count": 6}, "tracking": {"axis_azimuth": 180, "backtracking": True}},
     "roof": {"face": "barn/roof-1", "layout": {"module": "veltrane-430", "most": 30}},
+    "trackers": {
+        "face": "yard/ground",
+        "mounting": "open rack",
+        "tracking": {},
+        "layout": {"module": "veltrane-430", "most": 30, "racks": {"height": 1.2}},
+    },
 }
 
 
@@ -55,9 +62,10 @@ STORAGES = [
 
 def with_places():
     document = {"site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412}, "scene": SCENE, "surfaces": SURFACES}
-    (plan,) = plans_of(Design.read(document), PARTS).values()
+    plans = plans_of(Design.read(document), PARTS)
     document = copy.deepcopy(document)
-    document["surfaces"]["roof"]["layout"]["modules"] = by_hand(proposed(plan))
+    for key, plan in plans.items():
+        document["surfaces"][key]["layout"]["modules"] = by_hand(proposed(plan))
     return document
 
 

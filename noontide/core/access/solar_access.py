@@ -141,7 +141,8 @@ def accesses_of(
     """Solar access of every surface on a face of the scene, and of every other roof and ground where all are asked for."""
     taken: dict[str | None, list[tuple[str | None, Surface]]] = {}
     for one, lying in design.surfaces.items():
-        taken.setdefault(lying.face, []).append((one, lying))
+        if lying.tracking is None:  # the access of what turns is no share of a plane's
+            taken.setdefault(lying.face, []).append((one, lying))
     light = cache.keep(DirectedInputs(sky, design.site.albedo_before(None), None, "year", (0, 24)), gather)
     best = cache.keep(MapInputs(light), map_out).value.best[2]
     plans = {key: plan for key, plan in plans_of(design, parts).items() if plan.ids}

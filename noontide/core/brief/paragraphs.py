@@ -170,10 +170,10 @@ def _stance(key: str, surface: Surface, name: str) -> list[Run]:
     if turns := surface.tracking:
         up_to = value_run(f"{at}/tracking/maximum", turns.maximum, f"Maximum rotation of {name}")
         runs = [text_run(f"turning about {axis_words(turns.axis_azimuth)}")]
-        if turns.axis_tilt:
+        if turns.axis_tilt and surface.face is None:  # on a face it follows the ground
             runs += [text_run(" tilted "), value_run(f"{at}/tracking/axis_tilt", turns.axis_tilt, f"Axis tilt of {name}")]
         runs += [text_run(" up to ±"), up_to]
-        return [*runs, text_run(", backtracking")] if turns.backtracking and surface.rows else runs
+        return [*runs, text_run(", backtracking")] if turns.backtracking and (surface.rows or surface.face) else runs
     if faces := surface.two_axis_tracking:
         up_to = value_run(f"{at}/two_axis_tracking/maximum_tilt", faces.maximum_tilt, f"Maximum tilt of {name}")
         return [text_run("following the sun on two axes, tilt up to "), up_to]

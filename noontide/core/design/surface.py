@@ -2,15 +2,20 @@
 
 from typing import Any, Literal, Self
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
-from noontide.core.design.layout import LEVEL, FaceId, Layout
+from noontide.core.design.layout import LEVEL, FaceId, Layout, Racks
 from noontide.core.design.site import ShadeTable
 from noontide.core.fields import Document, Id, Line, choice, quantity
+from noontide.core.irradiance.tracking import angle_about
 from noontide.core.scene import Face
 from noontide.core.shading.rows import RowGeometry
 
 Mounting = Literal["open rack", "roof, ventilated", "roof, flush", "integrated"]
+Floats = NDArray[np.float64]
+TURNING_COVER = 0.4  # width of a row that turns over its pitch: it backtracks in the morning and in the evening
 DAYS_OF_MONTH = (31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 
 
@@ -35,6 +40,24 @@ class Tracking(Document):
     slope: float = quantity(0.0, "Ground slope across the axes", "°", -30, 30, "Level ground.")
     stow_wind: float | None = quantity(None, "Stow wind", "m/s", 3, 60, "The tracker is not stowed in wind.")
     stow_angle: float = quantity(0.0, "Stow angle", "°", -90, 90, "Level.", 5)
+
+
+def axis_on(normal: Floats, axis_azimuth: float) -> tuple[float, float]:
+    """Tilt of an axis that lies on sloping ground, down towards its azimuth, and the slope of the ground across it [°].
+
+    Parameters
+    ----------
+    normal : (3,)
+        Of the ground: east, north, up.
+
+    Notes
+    -----
+    The slope across is the rotation at which a row lies along the ground.
+    """
+    east, north, up = normal
+    turn = np.radians(axis_azimuth)
+    axis_tilt = float(np.degrees(np.arctan((east * np.sin(turn) + north * np.cos(turn)) / up)))
+    return axis_tilt, float(angle_about(east, north, up, axis_tilt, axis_azimuth))
 
 
 class TwoAxisTracking(Document):
@@ -95,12 +118,21 @@ class Surface(Document):
                 f"{' and '.join(given)} of a surface on a face of the scene {'follows' if len(given) == 1 else 'follow'} the face. "
                 "Leave out what follows, or set face to null."
             )
-        moving = [k for k in ("tracking", "two_axis_tracking", "seasonal_tilt", "rows") if getattr(self, k) is not None]
+        moving = [k for k in ("two_axis_tracking", "seasonal_tilt", "rows") if getattr(self, k) is not None]
         if moving:
             raise ValueError(
-                f"A surface on a face of the scene is fixed, and its rows are racks of its layout. Set {moving[0]} to null."
+                f"A surface on a face of the scene is fixed or turns about one axis, and its rows are racks of its layout. Set {moving[0]} to null."
             )
+        if self.tracking is not None:
+            self._turns_on_its_face(self.tracking)
         return self
+
+    def _turns_on_its_face(self, tracking: Tracking) -> None:
+        follows = {"axis_tilt", "slope"} & tracking.model_fields_set
+        if any(getattr(tracking, name) != 0 for name in follows):
+            raise ValueError("Trackers on a face of the scene follow its ground. Leave out axis_tilt and slope.")
+        if self.layout is not None and self.layout.racks is not None and self.layout.racks.is_paired:
+            raise ValueError("Racks back to back do not turn. Set is_paired or tracking to null.")
 
     @model_validator(mode="after")
     def _moves_one_way(self) -> Self:
@@ -121,14 +153,37 @@ class Surface(Document):
             RowGeometry(tilt, self.azimuth, self.rows.width, self.rows.pitch, self.rows.count)
         return self
 
+    @property
+    def lies(self) -> Layout | None:
+        """The layout with its racks as they stand, those that turn at rest: level, along their axis, and far enough apart to turn."""
+        layout, tracking = self.layout, self.tracking
+        if layout is None or tracking is None:
+            return layout
+        racks = layout.racks or Racks()
+        apart = {} if racks.pitch is not None or racks.ground_cover is not None else {"ground_cover": 100 * TURNING_COVER}
+        at_rest = {"tilt": 0.0, "azimuth": (tracking.axis_azimuth - 90) % 360, "is_paired": False, "clear_hour": None}
+        return layout.model_copy(update={"racks": racks.model_copy(update=at_rest | apart)})
+
     def follow(self, face: Face) -> None:
-        """Take tilt, azimuth, area and, where there is none, the name of a face. Not set by anybody, they are not kept either."""
-        racks = self.layout.racks if self.layout and face.tilt <= LEVEL else None
+        """Take tilt, azimuth, area and, where there is none, the name of a face, and let axes lie along its ground. Not set by anybody, they are not kept either.
+
+        Raises
+        ------
+        ValueError
+            If trackers stand on a face that is too steep.
+        """
+        layout = self.lies
+        racks = layout.racks if layout and face.tilt <= LEVEL else None
         derived: dict[str, Any] = {
             "tilt": racks.tilt if racks else round(face.tilt, 6),
             "azimuth": (face.azimuth if racks.azimuth is None else racks.azimuth) if racks else round(face.azimuth, 6),
             "area": max(round(face.area, 4), 0.5),
         }
+        if self.tracking is not None:
+            if face.tilt > LEVEL:
+                raise ValueError(f"Trackers stand on ground of {LEVEL:g}° or less; {face.name} has {face.tilt:.1f}°.")
+            axis = axis_on(face.normal, self.tracking.axis_azimuth)
+            self.tracking.__dict__.update(axis_tilt=round(axis[0], 9), slope=round(axis[1], 9))
         if "name" not in self.model_fields_set:
             derived["name"] = face.name
         self.__dict__.update(derived)

@@ -43,10 +43,11 @@ def plans_with(design: Design, modules: Mapping[str, Module]) -> dict[str, FaceM
     lying: dict[str, list[NDArray[np.float64]]] = {}
     for key, surface in design.surfaces.items():
         face = design.built_scene.face(surface.face) if surface.face else None
-        if face is None or surface.layout is None or key not in modules:
+        layout = surface.lies
+        if face is None or layout is None or key not in modules:
             continue
         before = lying.setdefault(face.id, [])
-        plan = found[key] = _plan_on(face, surface.layout, modules[key], design.site.latitude, tuple(before))
+        plan = found[key] = _plan_on(face, layout, modules[key], design.site.latitude, tuple(before))
         if _shares_its_face(design, key):
             before += plan.all_corners
     return found
@@ -74,8 +75,10 @@ def _plan_on(face: Face, layout: Layout, module: Module, latitude: float, others
 
 def free_plan(design: Design, key: str, layout: Layout, module: Module, plans: Mapping[str, FaceModules]) -> FaceModules:
     """A surface with another layout among all that lies on its face; of a pair that is laid anew, the partner is left out."""
-    face = design.built_scene.face(design.surfaces[key].face or "")
+    surface = design.surfaces[key]
+    face = design.built_scene.face(surface.face or "")
     assert face is not None
+    layout = surface.model_copy(update={"layout": layout}).lies or layout
     partner = partner_of(design, key) if layout.racks is not None and layout.racks.is_paired else None
     others = [c for k, p in plans.items() if k not in (key, partner) and p.face.id == face.id for c in p.all_corners]
     return FaceModules(face, layout, module, design.site.latitude, tuple(others))

@@ -49,6 +49,7 @@ from noontide.core.simulation.sun_and_weather import (
     join_sun_and_weather,
 )
 from noontide.core.simulation.tracker_power import MemberInputs, TrackerInputs, TrackerPower, run_tracker
+from noontide.core.simulation.tracker_rows import with_tracker_rows
 from noontide.core.weather.year import Weather
 
 TOGETHER = 16  # inverter sets of a year of hours
@@ -88,7 +89,7 @@ def simulate(
         If the design has no sub-array.
     """
     cache = cache if cache is not None else StageCache()
-    plant = build_plant(design, parts)
+    plant = with_tracker_rows(design, build_plant(design, parts))
     weather = corrected(weather, design, cache)
     sky = sky_over(design.site, weather, cache)
     nears = near_shades(design, plant, sky, cache)
@@ -285,7 +286,7 @@ def near_shades(design: Design, plant: Plant, sky: Kept[SunAndWeather], cache: S
     resting = {key: module for key in design.surfaces if key not in laid and (module := module_on(design, key, Catalogue())[1])}
     plans = plans_with(design, laid | resting)
     for s, (key, surface) in enumerate(zip(plant.surface_ids, plant.surfaces, strict=True)):
-        if surface.face is None:
+        if surface.face is None or surface.tracking is not None:  # those that turn shade one another as rows
             continue
         members = [k for k in range(len(plant.subarrays)) if plant.surface_of[k] == s]
         targets = targets_on(design, key, plans)

@@ -54,6 +54,7 @@ from noontide.core.verbs.tariffs import (
     take_tariff,
 )
 from noontide.core.verbs.things import DeleteThings, delete_things
+from noontide.core.verbs.trackers import TurnRows, turn_rows
 
 __all__ = ["VERBS", "ImpossibleAct", "Verb", "applied"]
 
@@ -96,6 +97,7 @@ VERBS: dict[str, Verb] = {
     "arrange-rows": Verb("Arrange a surface in rows", OnSurface, arrange_rows),
     "delete-surface": Verb("Delete a surface with its strings", OnSurface, delete_surface),
     "fill": Verb("Lay modules on a face", Fill, fill, looks_into_libraries=True),
+    "turn-rows": Verb("Put rows on single-axis trackers, or back on racks", TurnRows, turn_rows, looks_into_libraries=True),
     "move-modules": Verb("Move modules on their face", MoveModules, move_modules),
     "delete-modules": Verb("Take modules from the plan", DeleteModules, delete_modules),
     "swap-modules": Verb("Lay another type of module", SwapModules, swap_modules, looks_into_libraries=True),

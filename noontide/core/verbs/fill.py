@@ -168,7 +168,7 @@ def _sunniest(design: Design, key: str, ground: _Ground, limit: FillLimit | None
     every = proposed(replace(plan, layout=plan.layout.model_copy(update={"most": None})))
     if most is None or (len(every) <= most and (limit is None or limit.of != "energy")):
         return every
-    if most == 0 or libraries.weather is None:
+    if most == 0 or libraries.weather is None or design.surfaces[key].tracking is not None:
         return dict(list(every.items())[:most])
     whole = replace(plan, layout=plan.layout.holding(every))
     surface = design.surfaces[key]

@@ -7,13 +7,12 @@ from pydantic import Field
 
 from noontide.core.design import Design
 from noontide.core.design.naming import fresh
-from noontide.core.design.surface import Rows, Surface
+from noontide.core.design.surface import TURNING_COVER, Rows, Surface
 from noontide.core.fields import Document
 from noontide.core.verbs.shared import OnSurface, must_be_there
 from noontide.core.verbs.strings import without_strings
 
 CLEAR_ABOVE = 18.0  # sun elevation from which rows stand clear of one another [°]
-TURNING_COVER = 0.4  # width of a row that turns over its pitch: it backtracks in the morning and in the evening
 LEAST_GAP = 0.2  # m between rows
 
 

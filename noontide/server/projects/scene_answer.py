@@ -10,7 +10,7 @@ from scipy.spatial import ConvexHull
 
 from noontide.core.design.circuits import PlannedLengths
 from noontide.core.design.document import Design
-from noontide.core.design.layout import Layout
+from noontide.core.design.layout import LEVEL, Layout
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import FaceModules
 from noontide.core.plan.layouts import module_on, plans_of, string_runs, strings_in_all
@@ -48,6 +48,7 @@ class DrawnFace(BaseModel):
     tilt: float = Field(description="[°]")
     azimuth: float = Field(description="[°]")
     area: float = Field(description="[m2]")
+    is_level: bool = Field(description="whether it takes racks and trackers")
     surfaces: list[str] = Field(
         description="ids of the design's surfaces that lie on it; more than one where racks stand back to back"
     )
@@ -214,7 +215,7 @@ def _face(face: Face, surfaces: list[str]) -> DrawnFace:
         id=face.id, solid=face.solid, kind=face.kind, name=face.name, outline=_points(face.outline),
         holes=[DrawnHole(solid=h.solid, kind=h.kind, outline=_points(h.outline)) for h in face.holes],
         edges=[DrawnEdge(kind=e.kind, length=round(e.length, 3)) for e in face.edges],
-        tilt=round(face.tilt, 3), azimuth=round(face.azimuth, 3), area=round(face.area, 3), surfaces=surfaces,
+        tilt=round(face.tilt, 3), azimuth=round(face.azimuth, 3), area=round(face.area, 3), is_level=face.tilt <= LEVEL, surfaces=surfaces,
     )  # fmt: skip
 
 

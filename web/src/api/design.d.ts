@@ -5017,6 +5017,21 @@ export interface components {
        */
       growth?: number
     }
+    /** TurnRows */
+    TurnRows: {
+      /** Surface */
+      surface: string
+      /**
+       * Whether the rows turn
+       * @default true
+       */
+      turns?: boolean
+      /**
+       * Azimuth of their axes; as it is where it is left out [°]
+       * @default null
+       */
+      axis_azimuth?: number | null
+    }
     /**
      * TwoAxisTracking
      * @description A plane that faces the sun.
@@ -5339,6 +5354,7 @@ export interface components {
       'arrange-rows': components['schemas']['OnSurface']
       'delete-surface': components['schemas']['OnSurface']
       fill: components['schemas']['Fill']
+      'turn-rows': components['schemas']['TurnRows']
       'move-modules': components['schemas']['MoveModules']
       'delete-modules': components['schemas']['DeleteModules']
       'swap-modules': components['schemas']['SwapModules']

@@ -2862,6 +2862,11 @@ export interface components {
              */
             area: number;
             /**
+             * Is Level
+             * @description whether it takes racks and trackers
+             */
+            is_level: boolean;
+            /**
              * Surfaces
              * @description ids of the design's surfaces that lie on it; more than one where racks stand back to back
              */

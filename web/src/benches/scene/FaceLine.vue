@@ -83,7 +83,15 @@ function takeStrings() {
   })
   say(`The strings of ${from.name} are on ${props.face.name} now.`, { label: 'Undo', run: () => void store.undo() })
 }
-const isLevel = computed(() => props.face.tilt < 5)
+const isLevel = computed(() => props.face.is_level)
+/** Whether the rows turn after the sun. */
+const turns = computed(() => !!surface.value && store.at(`/surfaces/${surface.value}/tracking`) !== undefined)
+const axes = computed(() => {
+  const typed = store.at(`/surfaces/${surface.value}/tracking/axis_azimuth`) as number | undefined
+  return typed ?? (library.field(`/surfaces/${surface.value}/tracking/axis_azimuth`)?.default as number)
+})
+const turnAxes = (value: number | null) =>
+  props.layouts.turnRows(true, value === null ? null : ((value % 360) + 360) % 360)
 const set = (field: string, event: Event) => {
   const value = (event.target as HTMLInputElement).value
   setLayout({ [field]: value === '' ? null : Number.isNaN(Number(value)) ? value : Number(value) })
@@ -196,22 +204,35 @@ const count = computed(() => layout.value?.modules.length ?? 0)
       </select>
       <template v-if="isLevel">
         <template v-if="racks">
-          racks at
+          <template v-if="turns"
+            >trackers about
+            <NumberField
+              class="blank azimuth"
+              :value="axes"
+              aria-label="Azimuth of the axes [°]"
+              @change="turnAxes"
+              @keydown.stop
+            />°,
+          </template>
+          <template v-else>racks at </template>
           <NumberField
+            v-if="!turns"
             class="blank short"
             :value="racks.tilt ?? (layoutField('racks/tilt')?.default as number)"
             :limits="limitsOf('racks/tilt')"
             aria-label="Tilt of the racks [°]"
             @change="setLayout({ racks: { tilt: $event } })"
             @keydown.stop
-          />°,
+          /><template v-if="!turns">°,</template>
           <select
             class="blank"
             :value="spacing"
             aria-label="What spaces the rows"
             @change="space(($event.target as HTMLSelectElement).value)"
           >
-            <option value="free">clear of shade from a sun 15° up</option>
+            <option value="free">
+              {{ turns ? 'as far apart as trackers usually are' : 'clear of shade from a sun 15° up' }}
+            </option>
             <option v-for="(one, key) in SPACINGS" :key="key" :value="key">{{ one.words }}</option>
           </select>
           <template v-if="spacing !== 'free'">
@@ -227,6 +248,7 @@ const count = computed(() => layout.value?.modules.length ?? 0)
             {{ SPACINGS[spacing].unit }}
           </template>
           <button
+            v-if="!turns"
             type="button"
             class="link"
             :aria-pressed="racks.is_paired === true"
@@ -234,17 +256,25 @@ const count = computed(() => layout.value?.modules.length ?? 0)
           >
             {{ racks.is_paired ? 'back to back' : 'all one way' }}
           </button>
-          azimuth of the front
-          <NumberField
-            class="blank azimuth"
-            :value="Math.round((store.surfaces.find((s) => s.id === surface)?.azimuth ?? face.azimuth) * 10) / 10"
-            aria-label="Azimuth of the racks [°]"
-            @change="turn"
-            @keydown.stop
-          />°
-          <button type="button" class="link" @click="setLayout({ racks: null })">remove racks</button>
+          <template v-if="turns">
+            <button type="button" class="link" @click="layouts.turnRows(false)">on fixed racks</button>
+          </template>
+          <template v-else>
+            azimuth of the front
+            <NumberField
+              class="blank azimuth"
+              :value="Math.round((store.surfaces.find((s) => s.id === surface)?.azimuth ?? face.azimuth) * 10) / 10"
+              aria-label="Azimuth of the racks [°]"
+              @change="turn"
+              @keydown.stop
+            />°
+            <button v-if="!racks.is_paired" type="button" class="link" @click="layouts.turnRows(true)">
+              on trackers
+            </button>
+            <button type="button" class="link" @click="setLayout({ racks: null })">remove racks</button>
+          </template>
         </template>
-        <button v-else type="button" class="link" @click="setLayout({ racks: { tilt: 10 } })">on racks</button>
+        <button v-else type="button" class="link" @click="setLayout({ racks: {} })">on racks</button>
       </template>
       <button v-if="picked" type="button" class="link bad" @click="layouts.removePicked()">
         delete {{ picked }} picked

@@ -19,11 +19,18 @@ watch(
     last = now
   },
 )
+/** Whether the modules of the scene are on trackers. */
+const turning = computed(() =>
+  Object.values((store.at('/surfaces') ?? {}) as Record<string, { face?: string; tracking?: object }>).some(
+    (one) => one.face && one.tracking,
+  ),
+)
 /** The drawer in a line. */
 const summary = computed(() => {
   const found = props.shade
   if (props.fault) return props.fault
-  if (!found?.surfaces.length) return 'no modules on the scene yet'
+  if (!found?.surfaces.length)
+    return turning.value ? 'of modules that turn it is in the year, not here' : 'no modules on the scene yet'
   const modules = found.modules ? `${number(found.modules)} module${found.modules === 1 ? '' : 's'}, ` : ''
   const under = dark.value ? `, ${number(dark.value)} of them under ${threshold.value} %` : ''
   return `${modules}${number(found.access * 100, 1)} % of the irradiation without shade${under}`

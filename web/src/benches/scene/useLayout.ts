@@ -98,6 +98,8 @@ export function useLayout(
     removeModules({
       [surface.value]: [...(layout.value?.modules.map((m) => m.id) ?? []), ...Object.keys(layout.value?.tray ?? {})],
     })
+  const turnRows = (turns: boolean, axis: number | null = null) =>
+    void toSurface('turn-rows', { turns, axis_azimuth: axis })
   const unpair = () => void toSurface('unpair-racks', {})
   /** Steps of a held key: those that come while one is on its way go together. */
   let along = 0
@@ -136,6 +138,7 @@ export function useLayout(
     removePicked,
     clear,
     unpair,
+    turnRows,
     nudge,
     string,
     drawString,
