@@ -418,3 +418,23 @@ def test_racks_stand_back_to_back_and_a_type_is_swapped(page):
     page.get_by_role("dialog", name="Choose a module").get_by_role("button", name="Veltrane 450 Nocturne", exact=True).click()
     expect(page.get_by_text(re.compile("keep a place|have a place"))).to_be_visible()
     undo_all(page)
+
+
+def test_rows_on_a_meadow_turn_after_the_sun_and_stand_again(page):
+    open_sketch(page)
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
+    add(page, "ground 40 x 30")
+    page.get_by_role("navigation", name="Roof faces").get_by_role("button").first.click()
+    page.get_by_role("button", name="Put modules here").click()
+    page.get_by_role("button", name="on trackers").click()
+    expect(page.locator(".face")).to_contain_text("trackers about")
+    brief = page.get_by_role("navigation", name="The Brief")
+    expect(brief).to_contain_text("turning about a north-south axis")
+    expect(page.get_by_role("textbox", name="Azimuth of the axes [°]")).to_have_value("180")
+    axes = page.get_by_role("textbox", name="Azimuth of the axes [°]")
+    axes.fill("90")
+    axes.press("Enter")
+    expect(brief).to_contain_text("turning about an east-west axis")
+    page.get_by_role("button", name="on fixed racks").click()
+    expect(page.get_by_role("textbox", name="Tilt of the racks [°]")).to_be_visible()
+    expect(brief).not_to_contain_text("turning about")
