@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from math import ceil, floor
+from time import monotonic
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -143,6 +144,7 @@ def find_strings(
     asked: FindRequest,
     libraries: Libraries,
     report: Callable[[int, int], None] | None = None,
+    patience: float | None = None,
 ) -> FoundWays:
     """Look for strings on a surface of a design, among its own parts and those of a library.
 
@@ -150,6 +152,8 @@ def find_strings(
     ----------
     report : function, optional
         Told how many of how many ways are simulated.
+    patience : float, optional
+        Seconds, after which no further way is simulated; for rows to begin with, since what is found then depends on the machine.
 
     Raises
     ------
@@ -189,11 +193,13 @@ def find_strings(
         two = mixtures(number, module, few, limits.lowest, limits.highest_cell, wish)
         ways = [*two[:MOST_MIXED], *ways]
     shown = ways[: FIRST_SIMULATED if asked.first else MOST_SIMULATED]
-    pairs = []
+    pairs, begun = [], monotonic()
     for done, parts in enumerate(shown, start=1):
         pairs.append((_line(design, libraries, asked, module, parts), parts))
         if report is not None:
             report(done, len(shown))
+        if patience is not None and monotonic() - begun > patience:
+            break
     pairs.sort(key=lambda pair: (pair[0].left_over, -pair[0].energy))
     lines = [line for line, _ in pairs]
     best = pairs[0][1] if pairs and not asked.first else None
@@ -205,7 +211,7 @@ def find_strings(
         room=room_on(design, asked.surface, module, shelf),
         is_partial=asked.first,
         longest=max((p.lengths[1] for parts in shown for p in parts), default=0),
-        more=len(ways) - len(shown),
+        more=len(ways) - len(pairs),
         battery="" if best is None else battery_words(_simulated(design, libraries, _circuits(asked, best, set()))),
         proposals=lines,
         rejected=[_rejected(key, said) for key, said in rejected.items()],

@@ -10,6 +10,7 @@ from noontide.server.projects.libraries import libraries_of
 from noontide.server.projects.scheme_jobs import Given, OfRevision, scheme_kind
 
 NO_WEATHER = "Strings are found for the weather of the site; add it first."
+FIRST_SECONDS = 0.8  # after which the first rows are shown, however few
 CONFLICTS = ("not-complete", "no-demand")  # with the scheme as it is, not with what was asked
 
 
@@ -32,7 +33,7 @@ def find_strings(document: dict, asked: FindRequest, revision: int, owner: User)
     if libraries.weather is None:
         raise Problem(409, "not-complete", "The scheme is incomplete", NO_WEATHER)
     try:
-        found = finding.find_strings(design, asked, libraries)
+        found = finding.find_strings(design, asked, libraries, patience=FIRST_SECONDS if asked.first else None)
     except CannotFind as error:
         raise Problem(409 if error.kind in CONFLICTS else 422, error.kind, error.title, str(error), error.pointer) from None
     return FoundStrings(revision=revision, **found.__dict__)

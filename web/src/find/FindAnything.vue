@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, type PlaceAnswer } from '@/api/client'
+import { useNewest } from '@/stores/useNewest'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { useTheme } from '@/theme/useTheme'
@@ -28,7 +29,7 @@ const open = ref(false)
 const query = ref('')
 const picked = ref(0)
 const places = ref<PlaceAnswer[]>([])
-let asked: AbortController | null = null
+const { newest, giveUp } = useNewest()
 
 const settings = computed(() => settingsOf(library.schema))
 /** The bench of a setting, with the keyboard in its field where the Brief or the bench shows it. */
@@ -208,12 +209,11 @@ const entries = computed<Entry[]>(() => {
 })
 watch(query, async (text) => {
   picked.value = 0
-  asked?.abort()
+  giveUp()
   places.value = []
   if (text.trim().length < 3) return
-  asked = new AbortController()
   try {
-    places.value = (await api.places(text, asked.signal)).places
+    places.value = (await newest((signal) => api.places(text, signal)))?.places ?? places.value
   } catch {
     /* places are a help, not a need */
   }

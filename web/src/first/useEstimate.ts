@@ -1,5 +1,6 @@
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { api, Problem, type EstimateAnswer, type EstimateRequest, type PlaceAnswer } from '@/api/client'
+import { useNewest } from '@/stores/useNewest'
 import { readStored } from '@/stores/browserStorage'
 
 const KEY = 'noontide-estimate'
@@ -48,25 +49,21 @@ export function useEstimate() {
   const busy = ref(false)
   const amounts: Record<Start, number> = { power: 8.6, modules: 20, area: 40, demand: 4000, use: 85, bill: 60 }
   for (const start of STARTS) amounts[start.key] = start.first
-  let underWay: AbortController | null = null
+  const { newest } = useNewest()
   let timer = 0
 
   async function ask() {
-    underWay?.abort()
-    const mine = new AbortController()
-    underWay = mine
     busy.value = true
     try {
-      const found = await api.estimate({ ...asked }, mine.signal)
-      if (underWay !== mine) return
+      const found = await newest((signal) => api.estimate({ ...asked }, signal))
+      if (!found) return
       answer.value = found
       refused.value = ''
       localStorage.setItem(KEY, JSON.stringify(asked))
     } catch (error) {
-      if (!mine.signal.aborted) refused.value = wordsOf(error as Error)
-    } finally {
-      if (underWay === mine) busy.value = false
+      refused.value = wordsOf(error as Error)
     }
+    busy.value = false
   }
   watch(asked, () => {
     window.clearTimeout(timer)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { api, type TypedAnswer } from '@/api/client'
+import { useNewest } from '@/stores/useNewest'
 import { useLibrary } from '@/stores/library'
 import type { PartsKind } from '@/stores/partKinds'
 import { useNotice } from '@/notice/useNotice'
@@ -31,7 +32,7 @@ const answer = ref<TypedAnswer | null>(null)
 const fault = ref('')
 const PAUSE_MS = 250
 let timer = 0
-let asked: AbortController | null = null
+const { newest } = useNewest()
 
 /** Numbers as numbers, yes and no as such; the server says what cannot be. */
 function typed(): Record<string, unknown> {
@@ -47,12 +48,10 @@ function typed(): Record<string, unknown> {
   return out
 }
 async function ask(keep: boolean) {
-  asked?.abort()
-  const mine = new AbortController()
-  asked = mine
   try {
-    const found = await api.typePart(props.kind, { values: typed(), text: text.value, keep }, mine.signal)
-    if (asked !== mine) return
+    const asked = { values: typed(), text: text.value, keep }
+    const found = await newest((signal) => api.typePart(props.kind, asked, signal))
+    if (!found) return
     fault.value = ''
     answer.value = found
     if (!found.is_kept) return
@@ -61,7 +60,7 @@ async function ask(keep: boolean) {
     forget(props.kind)
     emit('kept', found.id)
   } catch (error) {
-    if (!mine.signal.aborted) fault.value = (error as Error).message
+    fault.value = (error as Error).message
   }
 }
 watch(

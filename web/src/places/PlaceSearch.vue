@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref, useId, watch } from 'vue'
 import { api, Unreachable, type PlaceAnswer } from '@/api/client'
+import { useNewest } from '@/stores/useNewest'
 import { latitudeText, longitudeText } from '@/theme/format'
 
 /**
@@ -24,30 +25,27 @@ const hasChosen = ref(false)
 const listId = useId()
 /** How long to wait before a server that did not answer is asked again. */
 const ASK_AGAIN_MS = 1500
-let asked: AbortController | null = null
+const { newest, giveUp } = useNewest()
 let timer = 0
 /** In a sentence the first text is a place; in a search it is still to be looked up. */
 const isSettled = ref(props.plain)
 
 async function search() {
-  asked?.abort()
+  giveUp()
   remark.value = ''
   if (query.value.trim().length < 2) {
     places.value = []
     remark.value = query.value.trim() ? 'Type two letters or more' : ''
     return
   }
-  const mine = new AbortController()
-  asked = mine
   try {
-    const found = await api.places(query.value, mine.signal)
-    if (asked !== mine) return
+    const found = await newest((signal) => api.places(query.value, signal))
+    if (!found) return
     places.value = found.places
     remark.value = found.remark
     isSure.value = found.is_sure
     picked.value = 0
   } catch (error) {
-    if (asked !== mine || mine.signal.aborted) return
     places.value = []
     isSure.value = false
     const isSilent = error instanceof Unreachable

@@ -1,5 +1,6 @@
-import { computed, onScopeDispose, readonly, ref, shallowRef } from 'vue'
+import { computed, readonly, ref, shallowRef } from 'vue'
 import { api, type ColumnReading, type Reading, type ReadingAnswer } from '@/api/client'
+import { useNewest } from '@/stores/useNewest'
 
 /** The reading of a file while it is being changed: each change is tried at once, and late answers are dropped. */
 export function useReading(file: File, first: ReadingAnswer) {
@@ -9,22 +10,20 @@ export function useReading(file: File, first: ReadingAnswer) {
   const isAsking = ref(false)
   const before: Reading[] = []
   const undoable = ref(0)
-  let asked: AbortController | null = null
+  const { newest } = useNewest()
 
   async function tryOut(next: Reading) {
     reading.value = next
-    asked?.abort()
-    const mine = (asked = new AbortController())
     isAsking.value = true
     fault.value = ''
     try {
-      const found = await api.readWeather(file, { reading: next }, mine.signal)
-      if (asked === mine) answer.value = found
+      const found = await newest((signal) => api.readWeather(file, { reading: next }, signal))
+      if (!found) return
+      answer.value = found
     } catch (error) {
-      if (asked === mine && !mine.signal.aborted) fault.value = (error as Error).message
-    } finally {
-      if (asked === mine) isAsking.value = false
+      fault.value = (error as Error).message
     }
+    isAsking.value = false
   }
   function change(values: Partial<Reading>) {
     before.push(reading.value)
@@ -44,7 +43,6 @@ export function useReading(file: File, first: ReadingAnswer) {
     undoable.value = before.length
     if (last) void tryOut(last)
   }
-  onScopeDispose(() => asked?.abort())
   const problem = computed(() => fault.value || answer.value.problem)
   return {
     answer: computed(() => answer.value),

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
 import { api, type UseReading, type UseReadingAnswer } from '@/api/client'
+import { useNewest } from '@/stores/useNewest'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { energyText, number, plain } from '@/theme/format'
 import { rampCss } from '@/theme/ramp'
@@ -21,19 +22,18 @@ const ROLES = [
   { value: 'counter', text: 'reading of the meter' },
   { value: 'export', text: 'given or produced, left out' },
 ]
-let asked = 0
+const { newest } = useNewest()
 async function ask(reading: UseReading | null) {
-  const mine = ++asked
   isBusy.value = true
   try {
-    const found = await api.readUse(props.file, reading, zone.value)
-    if (mine === asked) answer.value = found
+    const found = await newest(() => api.readUse(props.file, reading, zone.value))
+    if (!found) return
+    answer.value = found
     fault.value = ''
   } catch (error) {
-    if (mine === asked) fault.value = (error as Error).message
-  } finally {
-    if (mine === asked) isBusy.value = false
+    fault.value = (error as Error).message
   }
+  isBusy.value = false
 }
 onMounted(() => {
   box.value?.focus()

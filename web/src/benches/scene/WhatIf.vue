@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { api } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
+import { useNewest } from '@/stores/useNewest'
 import { useLibrary } from '@/stores/library'
 import { useShadeByHand } from '@/stores/useShadeByHand'
 import { useSchemeStore } from '@/stores/useSchemeStore'
@@ -16,7 +17,7 @@ const measured = useShadeByHand()
 const found = ref<{ label: string; energy: number }[]>([])
 const isAsking = ref(false)
 const fault = ref('')
-let asked = 0
+const { newest, giveUp } = useNewest()
 
 const cases = computed<[string, JsonObject][]>(() => {
   const { kind, id, values } = props.thing
@@ -44,7 +45,7 @@ const cases = computed<[string, JsonObject][]>(() => {
 watch(
   () => [props.thing.id, store.saved?.revision],
   () => {
-    asked++
+    giveUp()
     found.value = []
     isAsking.value = false
   },
@@ -54,20 +55,18 @@ const value = computed(() =>
 )
 const currency = computed(() => String(store.at('/money/currency') ?? library.field('/money/currency')?.default ?? ''))
 async function ask() {
-  const mine = ++asked
   isAsking.value = true
   fault.value = ''
   try {
     for (const [label, patch] of cases.value) {
-      const answer = await api.preview(store.saved!.id, { patch, rule: '', pointer: '' })
-      if (mine !== asked) return
+      const answer = await newest((signal) => api.preview(store.saved!.id, { patch, rule: '', pointer: '' }, signal))
+      if (!answer) return
       found.value = [...found.value, { label, energy: answer.energy - answer.energy_before }]
     }
   } catch (error) {
-    if (mine === asked) fault.value = (error as Error).message
-  } finally {
-    if (mine === asked) isAsking.value = false
+    fault.value = (error as Error).message
   }
+  isAsking.value = false
 }
 const signed = (energy: number) => `${energy < 0 ? '−' : '+'}${energyText(Math.abs(energy))}`
 </script>

@@ -1,5 +1,6 @@
 import { onScopeDispose, ref, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { api, type PlaceAnswer } from '@/api/client'
+import { useNewest } from '@/stores/useNewest'
 import { boxOf, projectionOf, type MapView, type Pixel } from './mapView'
 
 /** From here on the names of towns have room. */
@@ -16,15 +17,13 @@ export interface TownName {
 /** The larger towns in view, as many as have room for their names. */
 export function useTowns(view: MaybeRefOrGetter<MapView>) {
   const names = ref<TownName[]>([])
-  let asked: AbortController | null = null
+  const { newest, giveUp } = useNewest()
   let timer = 0
 
   async function ask() {
-    const mine = new AbortController()
-    asked = mine
     try {
-      const towns = await api.placesWithin(boxOf(toValue(view)), mine.signal)
-      if (asked === mine) names.value = withRoom(towns, toValue(view))
+      const towns = await newest((signal) => api.placesWithin(boxOf(toValue(view)), signal))
+      if (towns) names.value = withRoom(towns, toValue(view))
     } catch {
       // Names are a help: without them the map still takes a click.
     }
@@ -32,7 +31,7 @@ export function useTowns(view: MaybeRefOrGetter<MapView>) {
   watch(
     () => toValue(view),
     (now) => {
-      asked?.abort()
+      giveUp()
       window.clearTimeout(timer)
       names.value = withRoom(
         names.value.map(({ town }) => town),
@@ -42,10 +41,7 @@ export function useTowns(view: MaybeRefOrGetter<MapView>) {
     },
     { immediate: true },
   )
-  onScopeDispose(() => {
-    window.clearTimeout(timer)
-    asked?.abort()
-  })
+  onScopeDispose(() => window.clearTimeout(timer))
   return names
 }
 
