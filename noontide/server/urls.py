@@ -133,6 +133,7 @@ urlpatterns = [
     path("api/use/reading", UseReadingView.as_view()),
     path("api/tariffs", after_meter.TariffsView.as_view()),
     path("api/acts", after_meter.VerbsView.as_view()),
+    path("api/questions", after_meter.QuestionsView.as_view()),
     path("api/estimate", projects.EstimateView.as_view()),
     path("api/figures", projects.FiguresView.as_view()),
     path("api/quantities", projects.QuantitiesView.as_view()),

@@ -14,7 +14,7 @@ RANGE = re.compile(r"\bm(?:in|ax):\s*[\d.]+(?:e\d+)?\b")
 # needs while its answer is on the way. A line here says which, and why it is none.
 FREE = {
     "benches/circuits/OneLine.vue": "width of the paper, before the diagram is there",
-    "benches/circuits/StringFinder.vue": "a question to the finder, which keeps nothing of it",
+    "benches/circuits/StringFinder.vue": "steps of a question to the finder, which keeps nothing of it; its ranges are the server's",
     "benches/circuits/TrackerCurve.vue": "steps of an axis, and its reach before the answer",
     "benches/demand/UseSheet.vue": "hours of a week, before the file is read",
     "benches/scene/AccessTable.vue": "a threshold of the page alone [%]",
@@ -31,7 +31,7 @@ FREE = {
     "benches/sky/useObstacles.ts": "the drag of an obstacle that is equally far from everywhere",
     "benches/weather/TwelveNumbers.vue": "physical bounds, by which pasted text is told from other numbers",
     "brief/BriefRuns.vue": "south in words, before a document is there",
-    "first/QuickEstimate.vue": "a question to the estimate, which keeps nothing of it",
+    "first/QuickEstimate.vue": "steps of a question to the estimate, which keeps nothing of it; its ranges are the server's",
     "places/PlaceCodes.vue": "latitude and longitude, by which pasted text is told from other numbers",
     "parts/InverterCurves.vue": "reach of an axis before the answer",
     "parts/ModuleCurves.vue": "steps of an axis",

@@ -11,6 +11,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.behind_meter.demand_picture import GROUPS
+from noontide.core.estimate import EstimateRequest
+from noontide.core.finding import FindRequest
 from noontide.core.verbs.catalogue import VERBS
 from noontide.server.constant import constant
 from noontide.server.list_of import list_of
@@ -138,6 +140,11 @@ class VerbLine(BaseModel):
     arguments: dict[str, Any] = Field(description="JSON Schema")
 
 
+class QuestionLine(BaseModel):
+    name: str
+    arguments: dict[str, Any] = Field(description="JSON Schema")
+
+
 class VerbsView(APIView):
     @extend_schema(responses=list_of(VerbLine), operation_id="verbs")
     def get(self, request: Request) -> HttpResponseBase:
@@ -148,6 +155,22 @@ class VerbsView(APIView):
 def _verbs() -> list[dict]:
     lines = [VerbLine(name=name, title=v.title, arguments=v.arguments.model_json_schema()) for name, v in VERBS.items()]
     return [line.model_dump(mode="json") for line in lines]
+
+
+class QuestionsView(APIView):
+    @extend_schema(responses=list_of(QuestionLine), operation_id="questions")
+    def get(self, request: Request) -> HttpResponseBase:
+        """What can be asked of the finder and of the estimate, with the schema of it: its ranges and choices."""
+        return constant(request, _questions)
+
+
+QUESTIONS: dict[str, type[BaseModel]] = {"find-strings": FindRequest, "estimate": EstimateRequest}
+
+
+def _questions() -> list[dict]:
+    return [
+        QuestionLine(name=name, arguments=asked.model_json_schema()).model_dump(mode="json") for name, asked in QUESTIONS.items()
+    ]
 
 
 class ActView(APIView):

@@ -32,6 +32,12 @@ export type FactWorking = Shapes['FactWorking']
 export type WorkingAnswer = Shapes['WorkingAnswer']
 export type MomentAnswer = Shapes['MomentAnswer']
 export type VerbLine = Shapes['VerbLine']
+export type QuestionLine = Shapes['QuestionLine']
+/** What is asked of the finder and of the estimate. */
+export interface Questions {
+  'find-strings': FindRequest
+  estimate: EstimateRequest
+}
 export type QuantityLine = Shapes['QuantityLine']
 export type FigureLine = Shapes['FigureLine']
 export type FiguresAnswer = Shapes['FiguresAnswer']
@@ -395,6 +401,7 @@ export const api = {
   deletePart: (kind: string, id: string) => json<void>('DELETE', `/api/parts/${kind}/${id}`),
   quantities: () => json<QuantityLine[]>('GET', '/api/quantities'),
   acts: () => json<VerbLine[]>('GET', '/api/acts'),
+  questions: () => json<QuestionLine[]>('GET', '/api/questions'),
   designSchema: () => json<Record<string, unknown>>('GET', '/api/design-schema'),
   parts: () => json<PartsAnswer>('GET', '/api/parts'),
   recogniseFile: (file: File) =>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useQuestions } from '@/brief/useQuestions'
 import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api } from '@/api/client'
@@ -26,6 +27,7 @@ const AZIMUTHS = [
 ] as const
 const library = useLibrary()
 const router = useRouter()
+const { range } = useQuestions('estimate')
 const { say, warn } = useNotice()
 const { asked, start, answer, refused, busy, recall, startFrom, sayUse, setAmount, moveTo } = useEstimate()
 /** What is wrong with a blank as it is typed; it comes before what the server says. */
@@ -109,7 +111,7 @@ async function copy() {
           live
           :value="asked.amount"
           :label="`Amount: ${start.unit}`"
-          :range="{ min: start.step, max: 1e7 }"
+          :range="range('amount', { min: start.step })"
           :step="start.step"
           @change="setAmount"
           @problem="slip = $event"
@@ -128,7 +130,7 @@ async function copy() {
             live
             :value="asked.tilt"
             label="Tilt in degrees"
-            :range="{ min: 0, max: 90 }"
+            :range="range('tilt')"
             :step="1"
             @change="asked.tilt = $event"
             @problem="slip = $event"
@@ -164,7 +166,7 @@ async function copy() {
           live
           :value="asked.use"
           label="Use a year in kWh"
-          :range="{ min: 1, max: 1e9 }"
+          :range="range('use')"
           :step="100"
           @change="asked.use = $event"
           @problem="slip = $event"
@@ -177,7 +179,7 @@ async function copy() {
           live
           :value="asked.price"
           label="Price of a kWh from the grid"
-          :range="{ min: 0, max: 10 }"
+          :range="range('price')"
           :step="0.01"
           @change="asked.price = $event"
           @problem="slip = $event"
@@ -187,7 +189,7 @@ async function copy() {
           live
           :value="asked.export_price"
           label="Price of a kWh to the grid"
-          :range="{ min: 0, max: 10 }"
+          :range="range('export_price')"
           :step="0.01"
           @change="asked.export_price = $event"
           @problem="slip = $event"
@@ -197,7 +199,7 @@ async function copy() {
           live
           :value="asked.work"
           label="Mounting and work for a kW"
-          :range="{ min: 0, max: 1e6 }"
+          :range="range('work')"
           :step="50"
           @change="asked.work = $event"
           @problem="slip = $event"

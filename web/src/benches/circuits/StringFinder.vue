@@ -3,6 +3,7 @@ import { computed, reactive, watch } from 'vue'
 import { api, type FoundStrings, type ProposalLine } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { useJob } from '@/stores/useJob'
+import { useQuestions } from '@/brief/useQuestions'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/notice/useNotice'
@@ -66,6 +67,7 @@ const used = useDemand()
 const key = computed(() => (store.saved ? `${store.saved.id} ${store.saved.revision} ${JSON.stringify(wish)}` : null))
 const asked = (first: boolean) => ({ ...wish, phases: (wish.phases || null) as 1 | 3 | null, first })
 const { job, run, cancel } = useJob()
+const { range } = useQuestions('find-strings')
 /** The first rows stand while the rest is looked for. */
 const { answer: firstRows } = useAnswer(key, (signal) => api.findStrings(store.saved!.id, asked(true), signal))
 const {
@@ -146,7 +148,7 @@ const celsius = (found: FoundStrings) =>
         v-if="wish.need === 'modules'"
         :value="wish.number"
         label="Number of modules"
-        :range="{ min: 1, max: 20000, isInteger: true }"
+        :range="range('number')"
         :step="1"
         @change="wish.number = $event"
       />
@@ -154,7 +156,7 @@ const celsius = (found: FoundStrings) =>
         v-else
         :value="wish.amount"
         :label="`Amount in ${UNITS[wish.need]}`"
-        :range="{ min: 0.1, max: 1e8, isInteger: false }"
+        :range="range('amount')"
         :step="wish.need === 'energy' ? 100 : 1"
         @change="wish.amount = $event"
       />
@@ -204,7 +206,7 @@ const celsius = (found: FoundStrings) =>
       <BlankNumber
         :value="wish.lowest_ratio"
         label="Lowest DC/AC ratio"
-        :range="{ min: 0.05, max: wish.highest_ratio, isInteger: false }"
+        :range="range('lowest_ratio', { max: wish.highest_ratio })"
         :step="0.05"
         @change="wish.lowest_ratio = $event"
       />
@@ -212,14 +214,14 @@ const celsius = (found: FoundStrings) =>
       <BlankNumber
         :value="wish.highest_ratio"
         label="Highest DC/AC ratio"
-        :range="{ min: wish.lowest_ratio, max: 5, isInteger: false }"
+        :range="range('highest_ratio', { min: wish.lowest_ratio })"
         :step="0.05"
         @change="wish.highest_ratio = $event"
       />, leaving at most
       <BlankNumber
         :value="wish.leave_over"
         label="Modules left over"
-        :range="{ min: 0, max: 20, isInteger: true }"
+        :range="range('leave_over')"
         :step="1"
         @change="wish.leave_over = $event"
       />
