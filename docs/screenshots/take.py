@@ -104,6 +104,7 @@ def main(address: str) -> None:
             settle(page, HERE / "reading.png")
             page.keyboard.press("Escape")
             found_strings(page)
+            page.get_by_text("Looking for more").wait_for(state="hidden")
             settle(page, HERE / "finder.png")
             page.keyboard.press("Escape")
             page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Losses", exact=True).click()

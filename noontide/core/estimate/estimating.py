@@ -20,6 +20,7 @@ from noontide.core.simulation import Libraries, Results
 
 SURFACE = "roof"
 YEARS_ON_SALE = 10  # an older inverter is not proposed; it can be chosen
+LARGEST_RATIO = 1.35  # of DC to AC power, where another way is possible
 TRIAL_POWER = 3000.0  # W of a first array, whose yield by module hardly depends on the size
 FEWEST_OF_A_TRIAL = 4
 MOST_FOR_A_BILL = 3000  # modules that are looked through
@@ -155,10 +156,11 @@ def _ways(asked: EstimateRequest, design: Design, module: Module, need: dict[str
         words = f"That takes {need['number']:,} modules; {MOST_NUMBER:,} or less are estimated. Ask for a part of it."
         raise CannotEstimate("too-many", "Too many modules", words, "/amount")
     wish = {"surface": SURFACE, "module": module.id, "inverter": asked.inverter, "first": True} | need
-    found = find_strings(design, FindRequest.model_validate(wish), libraries)
-    if not found.proposals and found.number > 1:
-        most = min(MOST_LEFT_OVER, found.number - 1)
-        found = find_strings(design, FindRequest.model_validate(wish | {"leave_over": most}), libraries)
+    usual = {"highest_ratio": LARGEST_RATIO}
+    for more in (usual, {}, usual | {"leave_over": MOST_LEFT_OVER}, {"leave_over": MOST_LEFT_OVER}):
+        found = find_strings(design, FindRequest.model_validate(wish | more), libraries)
+        if found.proposals:
+            break
     if not found.proposals:
         unit = libraries.parts.inverters.get(asked.inverter)
         which = f"a {unit.maker} {unit.name}" if unit else "any inverter of the library"

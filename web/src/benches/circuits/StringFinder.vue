@@ -346,6 +346,9 @@ const celsius = (found: FoundStrings) =>
   </div>
 </template>
 <style scoped>
+header .soft .link {
+  margin-left: 8px;
+}
 .finder {
   background: var(--sheet);
   padding: 16px 22px;
