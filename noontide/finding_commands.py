@@ -73,7 +73,7 @@ def _add_estimate(commands: argparse._SubParsersAction) -> None:
 def _estimate(given: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
-    from noontide.core.estimate import CannotEstimate, EstimateRequest, Ground, estimate
+    from noontide.core.estimate import CannotEstimate, EstimateRequest, estimate
     from noontide.core.simulation import Libraries
     from noontide.parts import built_in_parts
 
@@ -83,8 +83,7 @@ def _estimate(given: argparse.Namespace) -> int:
     asked |= {"start": start.split("-")[0], "amount": getattr(given, start.replace("-", "_"))}
     try:
         request = EstimateRequest.model_validate(asked)
-        ground = Ground(given.time_zone or _zone(weather.calendar.utc_offset), {"digest": weather.digest, "title": weather.title})
-        found = estimate(request, ground, Libraries(built_in_parts(), weather))
+        found = estimate(request, given.time_zone or _zone(weather.calendar.utc_offset), Libraries(built_in_parts(), weather))
     except ValidationError as error:
         first = error.errors()[0]
         fail(f"--{'-'.join(map(str, first['loc'])).replace('_', '-')}: {first['msg']}")

@@ -1,6 +1,5 @@
 """From the sentence to a design: how many modules, in which strings on which inverter, and what its year brings."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from math import ceil, floor
 from typing import Any
@@ -25,14 +24,6 @@ TRIAL_POWER = 3000.0  # W of a first array, whose yield by module hardly depends
 FEWEST_OF_A_TRIAL = 4
 MOST_FOR_A_BILL = 3000  # modules that are looked through
 CannotEstimate = CannotFind
-
-
-@dataclass(frozen=True)
-class Ground:
-    """Where the sentence is: its place's time zone, and the weather year as a design names it."""
-
-    time_zone: str
-    weather: Mapping[str, str]
 
 
 @dataclass(frozen=True)
@@ -85,10 +76,17 @@ class Estimate:
         return np.clip(self.results.delivered, 0, None).reshape(calendar.days, -1, 60 // calendar.step).mean(axis=2)
 
 
-def estimate(asked: EstimateRequest, ground: Ground, libraries: Libraries) -> Estimate:
+def estimate(asked: EstimateRequest, time_zone: str, libraries: Libraries) -> Estimate:
     """Size an array, find its strings and simulate its year.
 
     Of the ways to connect the modules it takes the one that leaves fewest over and, where modules and inverters have a price, whose energy costs least.
+
+    Parameters
+    ----------
+    time_zone : str
+        Of the place, by name.
+    libraries : Libraries
+        Parts, and the weather year of the place.
 
     Raises
     ------
@@ -101,7 +99,7 @@ def estimate(asked: EstimateRequest, ground: Ground, libraries: Libraries) -> Es
         raise _unknown("module", asked.module)
     if asked.inverter and asked.inverter not in parts.inverters:
         raise _unknown("inverter", asked.inverter)
-    design = Design.read(freeze(_without_strings(asked, ground), parts))
+    design = Design.read(freeze(_without_strings(asked, time_zone, libraries), parts))
     sold = replace(libraries, parts=parts if asked.inverter else parts.model_copy(update={"inverters": _on_sale(libraries)}))
     need, limited_by = _need(asked, design, module, sold)
     found, way = _fewest(asked, design, module, need, sold)
@@ -228,9 +226,9 @@ def _for_the_bill(asked: EstimateRequest, trial: Results) -> int:
     return int(high)
 
 
-def _without_strings(asked: EstimateRequest, ground: Ground) -> dict[str, Any]:
+def _without_strings(asked: EstimateRequest, time_zone: str, libraries: Libraries) -> dict[str, Any]:
     """The design of the sentence, before anything is connected."""
-    tracks = asked.mounting == "tracker"
+    weather, tracks = libraries.weather, asked.mounting == "tracker"
     name = "Trackers" if tracks else "Field" if asked.mounting == "open rack" else "Roof"
     mounted: dict[str, Any] = {"tilt": asked.tilt, "azimuth": asked.azimuth, "mounting": asked.mounting}
     document: dict[str, Any] = {
@@ -239,9 +237,9 @@ def _without_strings(asked: EstimateRequest, ground: Ground) -> dict[str, Any]:
             "latitude": asked.latitude,
             "longitude": asked.longitude,
             "elevation": asked.elevation,
-            "time_zone": ground.time_zone,
+            "time_zone": time_zone,
         },
-        "weather": dict(ground.weather),
+        "weather": {"digest": weather.digest, "title": weather.title} if weather is not None else None,
         "surfaces": {SURFACE: {"name": name} | ({"mounting": "open rack", "tracking": {}} if tracks else mounted)},
     }
     if asked.use:

@@ -5,7 +5,7 @@ from dataclasses import asdict
 import numpy as np
 
 from noontide.core.electrical.datasheets import Catalogue
-from noontide.core.estimate import CannotEstimate, Ground
+from noontide.core.estimate import CannotEstimate
 from noontide.core.estimate import estimate as estimated
 from noontide.core.estimate.asked import EstimateRequest
 from noontide.core.simulation import Libraries
@@ -38,9 +38,8 @@ def estimate(asked: EstimateRequest, parts: Catalogue, owner: User) -> EstimateA
         asked = asked.model_copy(update={"elevation": _elevation(asked.latitude, asked.longitude)})
     elevation = asked.elevation or 0.0
     year = year_for(asked.latitude, asked.longitude, elevation, utc_offset, asked.place, owner)
-    ground = Ground(zone, {"digest": year.digest, "title": year.title})
     try:
-        found = estimated(asked, ground, Libraries(parts, load(year.digest), {}, STAGES))
+        found = estimated(asked, zone, Libraries(parts, load(year.digest), {}, STAGES))
     except CannotEstimate as error:
         raise Problem(422, error.kind, error.title, str(error), error.pointer) from None
     way, module, best = found.way, found.module, found.orientations

@@ -134,6 +134,9 @@ def job_view(kind: SchemeKind) -> type[APIView]:
         @extend_schema(request=kind.arguments, responses={202: answer}, operation_id=f"begin_{kind.name}", description=kind.words)
         def post(self, request: Request, scheme_id: int) -> HttpResponse:
             asked = asked_of(scheme_of(request, scheme_id), kind, object_of(request), request.user)
+            # Only the last one is read: what ended before goes, with the design that it was asked about.
+            ended = Job.objects.visible_to(request.user).exclude(state__in=[Job.State.WAITING, Job.State.RUNNING])
+            ended.filter(kind=kind.name, parameters__scheme=asked.scheme).delete()
             return Response(job_answer(start(kind.name, asked, request.user)), status=202)
 
         @extend_schema(
