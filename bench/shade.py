@@ -8,11 +8,11 @@ from noontide.core.design import merge_patch
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.plan import groups_of
-from noontide.core.plan.filling import filled
 from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import forget_plans, plans_of
-from noontide.core.simulation import StageCache, near_shade
+from noontide.core.simulation import Libraries, StageCache, near_shade
 from noontide.core.simulation.chain import sky_over
+from noontide.core.verbs.catalogue import applied
 from noontide.core.weather import Weather
 
 CHIMNEYS = 5
@@ -149,8 +149,10 @@ class Field(Casting):
                 }
             },
         }  # fmt: skip
-        _, self.modules, patch = filled(Design.read(document), "s", parts)
+        patch, _ = applied(Design.read(document), "fill", {"surface": "s"}, Libraries(parts))
         self.document, self.parts = merge_patch(document, patch), parts
+        layout = self.design().surfaces["s"].layout
+        self.modules = layout.size if layout is not None else 0
         cache = StageCache()
         self.sky = sky_over(self.design().site, weather, cache)
         self.sky.value  # noqa: B018  the sun and the weather are there before the clock starts
