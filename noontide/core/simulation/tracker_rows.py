@@ -11,6 +11,8 @@ from noontide.core.plan import FaceModules
 from noontide.core.plan.layouts import plans_with
 from noontide.core.simulation.plant import Plant
 
+LEAST_PITCH = 1.01  # of a row's width, however close modules were laid by hand
+
 
 def with_tracker_rows(design: Design, plant: Plant) -> Plant:
     """The plant, its surfaces that turn on a face of the scene with the rows of their plan."""
@@ -30,14 +32,16 @@ def with_tracker_rows(design: Design, plant: Plant) -> Plant:
 
 
 def _in_rows(surface: Surface, plan: FaceModules, module: Module) -> Surface:
-    rows = {round(plan.placed[key].v, 3) for key in plan.ids}
-    is_landscape = plan.layout.orientation == "landscape" or any(plan.placed[key].is_landscape for key in plan.ids[:1])
+    """The surface with its rows as they lie, and where there is none yet as the layout would lay them."""
+    lying = [plan.placed[key] for key in plan.ids]
+    is_landscape = lying[0].is_landscape if lying else plan.layout.orientation != "portrait"
     width = module.width if is_landscape else module.length
-    # On the plan rows lie along the ground; their pitch is measured level.
+    places = np.unique([round(place.v, 3) for place in lying])
+    along = float(np.median(np.diff(places))) if places.size > 1 else plan.row_pitch or width
+    # Rows lie along the ground; their pitch is measured level.
     slope = surface.tracking.slope if surface.tracking is not None else 0.0
-    pitch = (width + (plan.row_gap or 0.0)) * float(np.cos(np.radians(slope)))
+    pitch = max(along, width * LEAST_PITCH) * float(np.cos(np.radians(slope)))
     groups = module.bypass_diodes if is_landscape else 1  # portrait: shading the lowest cells limits the whole string
-    found = Rows.model_construct(
-        pitch=pitch, width=width, count=len(rows) or Rows.model_fields["count"].default, cell_groups=groups
-    )
+    count = int(places.size) or Rows.model_fields["count"].default
+    found = Rows.model_construct(pitch=pitch, width=width, count=count, cell_groups=groups)
     return surface.model_copy(update={"rows": found})

@@ -112,6 +112,8 @@ class DrawnLayout(BaseModel):
     rules: dict[str, float] = Field(description="setback by kind of edge or obstacle in use [m]")
     usable_area: float = Field(description="[m2]")
     mass: float | None = Field(description="of the modules [kg]")
+    row_pitch: float | None = Field(description="of racks, along the ground [m]; null where modules lie flush")
+    ground_cover: float | None = Field(description="of racks: modules over pitch [%]")
 
 
 class SceneAnswer(BaseModel):
@@ -242,7 +244,7 @@ def _layout(design: Design, key: str, face: Face, parts: Catalogue, plan: FaceMo
     wired = sum(s.modules_per_string * strings_in_all(design, s) for s in mine)
     along, up = (tuple(axis.tolist()) for axis in face.frame.axes[:2])
     empty = DrawnLayout(
-        surface=key, face=face.id, module=model, wired=wired, rows=[], tray={}, axes=(along, up), usable=[], usable_area=0.0, mass=None,
+        surface=key, face=face.id, module=model, wired=wired, rows=[], tray={}, axes=(along, up), usable=[], usable_area=0.0, mass=None, row_pitch=None, ground_cover=None,
         strings=[], lengths={}, exit=_points(face.outline[:1])[0], hatching=[], distances=[], rules={},
     )  # fmt: skip
     if plan is None:
@@ -281,6 +283,8 @@ def _layout(design: Design, key: str, face: Face, parts: Catalogue, plan: FaceMo
             "rules": plan.layout.distances,
             "usable_area": round(plan.usable.area, 2),
             "mass": mass,
+            "row_pitch": round(plan.row_pitch, 3) if plan.row_pitch is not None else None,
+            "ground_cover": round(100 * plan.ground_cover, 1) if plan.ground_cover is not None else None,
         }
     )
 

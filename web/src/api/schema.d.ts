@@ -3017,6 +3017,16 @@ export interface components {
              * @description of the modules [kg]
              */
             mass: number | null;
+            /**
+             * Row Pitch
+             * @description of racks, along the ground [m]; null where modules lie flush
+             */
+            row_pitch: number | null;
+            /**
+             * Ground Cover
+             * @description of racks: modules over pitch [%]
+             */
+            ground_cover: number | null;
         };
         /**
          * DrawnMark

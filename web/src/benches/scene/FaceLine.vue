@@ -31,17 +31,20 @@ const racks = computed(
 )
 /** What says how far rows stand apart; one of them at a time. */
 const SPACINGS = {
-  pitch: { words: 'pitch', unit: 'm', begin: 1.6 },
-  ground_cover: { words: 'ground cover', unit: '%', begin: 60 },
-  clear_hour: { words: 'clear of shade on the shortest day at', unit: 'h', begin: 10 },
+  pitch: { words: 'pitch', unit: 'm' },
+  ground_cover: { words: 'ground cover', unit: '%' },
+  clear_hour: { words: 'clear of shade on the shortest day at', unit: 'h' },
 } as const
 type Spacing = keyof typeof SPACINGS
+/** What a way to space rows begins with: how they stand now, and of an hour the middle of the morning. */
+const begin = (by: Spacing) =>
+  by === 'pitch' ? layout.value?.row_pitch : by === 'ground_cover' ? layout.value?.ground_cover : 10
 const spacing = computed(
   () => (Object.keys(SPACINGS) as Spacing[]).find((key) => typeof racks.value?.[key] === 'number') ?? 'free',
 )
 function space(by: string, value?: number) {
   const none = { pitch: null, ground_cover: null, clear_hour: null }
-  const set = by === 'free' ? {} : { [by]: value ?? SPACINGS[by as Spacing].begin }
+  const set = by === 'free' ? {} : { [by]: value ?? begin(by as Spacing) }
   setLayout({ racks: { ...none, ...set } })
 }
 const { choices } = useActs()
@@ -247,6 +250,7 @@ const count = computed(() => layout.value?.modules.length ?? 0)
             />
             {{ SPACINGS[spacing].unit }}
           </template>
+          <span v-if="spacing !== 'pitch' && layout.row_pitch">({{ number(layout.row_pitch, 2) }} m apart)</span>
           <button
             v-if="!turns"
             type="button"
