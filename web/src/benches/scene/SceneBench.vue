@@ -64,6 +64,16 @@ const selection = useSelection(scene, kit, picked, pick)
 const { also, several, isGrouped, pickThing, act, grid, lock } = selection
 
 const sheet = ref<InstanceType<typeof SceneSheet>>()
+/** A way to look that was asked for before the drawing was there. */
+let asked: [azimuth: number, elevation: number] | null = null
+function look(azimuth: number, elevation: number) {
+  if (sheet.value) sheet.value.look(azimuth, elevation)
+  else asked = [azimuth, elevation]
+}
+watch(sheet, (drawn) => {
+  if (drawn && asked) drawn.look(...asked)
+  asked = null
+})
 const addLine = ref<InstanceType<typeof AddLine>>()
 const isTracing = ref(false)
 const isLaying = ref(false)
@@ -231,7 +241,7 @@ function traced(corners: Level[] | null) {
     },
   })
   pick(id)
-  sheet.value?.look(212, 34)
+  look(212, 34)
 }
 function resize(pointer: string, value: number) {
   const steps = pointer.split('/').slice(1)
@@ -454,9 +464,9 @@ const keys = useSceneKeys({
         >
         <button type="button" class="link" title="The whole scene (F)" @click="sheet?.fit()">fit</button>
         <button v-if="face" type="button" class="link" @click="sheet?.lookAt(face)">square to the face</button>
-        <button type="button" class="link" @click="sheet?.look(212, 34)">axonometry</button>
-        <button type="button" class="link" @click="sheet?.look(180, 89)">plan</button>
-        <button type="button" class="link" @click="sheet?.look(180, 8)">from the south</button>
+        <button type="button" class="link" @click="look(212, 34)">axonometry</button>
+        <button type="button" class="link" @click="look(180, 89)">plan</button>
+        <button type="button" class="link" @click="look(180, 8)">from the south</button>
       </span>
     </div>
     <SceneDrawer v-if="things.length" :shade="shade" :fault="shadeFault">
