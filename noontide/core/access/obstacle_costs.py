@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from noontide.core.design import Design, merge_patch
-from noontide.core.design.standing import kinds_of_objects, with_what_stands_on
+from noontide.core.design.standing import kinds_of_objects, objects_that_cast, with_what_stands_on
 from noontide.core.simulation import Libraries
 
 MOST_OBSTACLES = 40  # that are ranked at once
@@ -52,16 +52,15 @@ def obstacle_costs(design: Design, libraries: Libraries, report: Report | None =
         raise ShadeReplaced(words)
     document, kind_of = design.as_kept(), kinds_of_objects(design)
     before = libraries.year_of(design).annual.energy
-    carrying = {surface.face.split("/")[0] for surface in design.surfaces.values() if surface.face}
-    casting = [body.id for body in design.built_scene.bodies if body.id not in carrying and body.kind != "rows"]
+    casting = objects_that_cast(design)[:MOST_OBSTACLES]
     found = []
-    for done, key in enumerate(casting[:MOST_OBSTACLES], start=1):
+    for done, key in enumerate(casting, start=1):
         alone = Design.read(merge_patch(document, {"scene": with_what_stands_on(design, [key])}))
         kind = kind_of[key]
         name = getattr(design.scene, kind)[key].name or kind.removesuffix("s").capitalize()
         found.append(ObstacleCost(key, kind, name, libraries.year_of(alone).annual.energy - before))
         if report is not None:
-            report(done, min(len(casting), MOST_OBSTACLES))
+            report(done, len(casting))
     return ObstacleCosts(before, sorted(found, key=lambda one: -one.energy))
 
 

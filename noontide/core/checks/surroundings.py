@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from noontide.core.checks.finding import Check, Remedy
-from noontide.core.design import Design
+from noontide.core.design.standing import objects_that_cast
 from noontide.core.design.surface import Surface
 from noontide.core.simulation.results import Results
 from noontide.core.weather.clock import describe_clock_error
@@ -46,7 +46,7 @@ def _motion(r: Results, name: str, surface: Surface) -> Iterator[Check]:
             f"Cell temperature is calculated for '{surface.mounting}'. Air passes on both sides of a plane that moves: use the open rack.", "surfaces",
             f"{at}/mounting", 0, 0, "", "Mounting of the cell temperature model", (Remedy("Use the open rack", {"surfaces": {name: {"mounting": "open rack"}}}),),
         )  # fmt: skip
-    if surface.tracking and surface.face and (beside := _objects_beside(r.design, surface.face)):
+    if surface.tracking and surface.face and (beside := len(objects_that_cast(r.design))):
         yield Check(
             "objects-beside-trackers", "caution", f"Objects of the scene cast no shade on the trackers of {title}",
             f"{beside} object{'s' if beside > 1 else ''} of the scene stand{'s' if beside == 1 else ''} there; trackers count the shade of their rows, of the horizon and of the obstacles on Sky.",
@@ -67,12 +67,6 @@ def _motion(r: Results, name: str, surface: Surface) -> Iterator[Check]:
                 "stowed", "caution", f"{title} is often stowed", f"Wind reaches {moves.stow_wind:g} m/s in {stowed:.0%} of the daylight.", "surfaces",
                 f"{at}/{'tracking' if surface.tracking else 'two_axis_tracking'}/stow_wind", stowed * 100, 100 * MOST_STOWED, "%", "Noontide rule: at most 5 % of the daylight",
             )  # fmt: skip
-
-
-def _objects_beside(design: Design, face: str) -> int:
-    """Objects of the scene that could cast shade, those that carry modules apart."""
-    carrying = {(one.face or "").split("/")[0] for one in design.surfaces.values()}
-    return len({body.id for body in design.built_scene.bodies} - carrying)
 
 
 def check_sky(r: Results) -> Iterator[Check]:

@@ -23,3 +23,9 @@ def with_what_stands_on(design: Design, ids: Iterable[str]) -> dict[str, dict[st
     for key in sorted(gone):
         patch.setdefault(kind_of[key], {})[key] = None
     return patch
+
+
+def objects_that_cast(design: Design) -> list[str]:
+    """Objects of the scene that can cast shade and carry no modules, each once: a tree has a trunk and a crown."""
+    carrying = {(surface.face or "").split("/")[0] for surface in design.surfaces.values()}
+    return list(dict.fromkeys(body.id for body in design.built_scene.bodies if body.id not in carrying and body.kind != "rows"))
