@@ -22,6 +22,19 @@ def is_time_zone(name: str) -> bool:
     return name in _time_zones()
 
 
+def known_zone(name: str) -> str:
+    """A name of a time zone, or none.
+
+    Raises
+    ------
+    ValueError
+        If there is no such zone.
+    """
+    if name and not is_time_zone(name):
+        raise ValueError(f"There is no time zone '{name}'. Choose one such as Europe/Rome, or leave it empty.")
+    return name
+
+
 @cache
 def _time_zones() -> frozenset[str]:
     return frozenset(available_timezones())
@@ -165,9 +178,7 @@ class Site(Document):
     @field_validator("time_zone")
     @classmethod
     def _zone_exists(cls, name: str) -> str:
-        if name and not is_time_zone(name):
-            raise ValueError(f"There is no time zone '{name}'. Choose one such as Europe/Rome, or leave it empty.")
-        return name
+        return known_zone(name)
 
     @model_validator(mode="after")
     def _horizon_rises(self) -> Self:

@@ -137,28 +137,34 @@ class FaceModules:
         return width, 2 * depth + self.layout.gap if self.is_paired else depth
 
     @property
+    def _rack_way(self) -> bool:
+        """Whether racks take modules in landscape."""
+        return self.layout.orientation != "portrait"
+
+    @property
     def row_gap(self) -> float | None:
         """Between the rows of racks, or their pairs, seen from above [m]; None where modules lie flush."""
         racks = self.racks
         if racks is None:
             return None
-        is_landscape = self.layout.orientation != "portrait"
-        slant = self.module.width if is_landscape else self.module.length
-        gap = self._pitch(racks, slant) - self.unit(is_landscape)[1]
+        gap = self._pitch(racks, self.slant_on(self._rack_way)) - self.unit(self._rack_way)[1]
         return max(gap, self.layout.gap if self.is_paired else 0.0)
 
     @property
     def row_pitch(self) -> float | None:
         """Of the rows of racks, or of their pairs, along the ground [m]; None where modules lie flush."""
         gap = self.row_gap
-        return None if gap is None else gap + self.unit(self.layout.orientation != "portrait")[1]
+        return None if gap is None else gap + self.unit(self._rack_way)[1]
 
     @property
     def ground_cover(self) -> float | None:
         """Share of the ground that modules would cover lying level, 0..1; None where they lie flush."""
         pitch = self.row_pitch
-        slant = self.module.width if self.layout.orientation != "portrait" else self.module.length
-        return None if pitch is None else slant * (2 if self.is_paired else 1) / pitch
+        return None if pitch is None else self.slant_on(self._rack_way) * (2 if self.is_paired else 1) / pitch
+
+    def slant_on(self, is_landscape: bool) -> float:
+        """Of a module up its slope [m]."""
+        return self.module.width if is_landscape else self.module.length
 
     def _pitch(self, racks: Racks, slant: float) -> float:
         """Of rows of modules of a slant height, or of their pairs [m]: by hand, by ground cover, or so that none shades another from an hour or a height of the sun on."""

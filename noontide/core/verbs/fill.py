@@ -83,11 +83,10 @@ def fill(design: Design, given: Fill, libraries: Libraries) -> tuple[dict[str, A
     except (ImpossibleFace, ImpossibleAdjustment) as error:
         raise ImpossibleAct(str(error)) from error
     patch = join_patches(before, patch)
-    if given.within is not None:
-        if not count:
-            raise ImpossibleAct("No module fits there, between the setbacks and beside those that lie there.")
-        return patch, _words(count)
-    if not count:
+    by_hand = given.within is not None
+    if by_hand and not count:
+        raise ImpossibleAct("No module fits there, between the setbacks and beside those that lie there.")
+    if by_hand or not count:
         return patch, _words(count)
     return _with_strings(kept, patch, key, _words(count), libraries)
 

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 
-from noontide.core.design.site import is_time_zone
+from noontide.core.design.site import known_zone
 from noontide.core.fields import Line
 from noontide.server.accounts.models import User, local_user
 from noontide.server.jobs.kinds import Report, job_kind
@@ -65,9 +65,7 @@ class WeatherRequest(BaseModel):
     @field_validator("time_zone")
     @classmethod
     def _zone_exists(cls, name: str) -> str:
-        if name and not is_time_zone(name):
-            raise ValueError(f"There is no time zone '{name[:60]}'. Choose one such as Europe/Rome, or leave it empty.")
-        return name
+        return known_zone(name)
 
 
 class OwnedWeatherRequest(WeatherRequest):
