@@ -322,7 +322,7 @@ def test_a_house_is_traced_from_a_placed_picture_with_right_angles(page):
     page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
     energy(page)
     page.wait_for_load_state("networkidle")
-    page.get_by_role("button", name="trace an outline").click()
+    page.get_by_role("button", name="trace a building").click()
     hint = page.get_by_text("Click the corners of the outline")
     expect(hint).to_be_visible()
     drawing = page.get_by_role("img", name=re.compile("Axonometric"))

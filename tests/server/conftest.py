@@ -13,6 +13,14 @@ from noontide.server.projects.scheme_jobs import SCHEME_KINDS, asked_of
 from noontide.server.weather_library.storing import opened, store
 
 
+@pytest.fixture(scope="session")
+def django_db_modify_db_settings(django_db_modify_db_settings_parallel_suffix):
+    """A test's database need not outlive a power cut: where the disk of a busy machine stands still, no commit waits for it holding the lock."""
+    options = settings.DATABASES["default"]["OPTIONS"]
+    options["init_command"] = options["init_command"].replace("synchronous=FULL", "synchronous=OFF")
+    options["timeout"] = 120
+
+
 @pytest.fixture(autouse=True)
 def own_data(tmp_path, db):
     """A data folder for each test; the cache of weather years must not outlive its library."""

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { buildingOf, pictureOnGround, snapped } from '@/benches/scene/placing'
+import { pictureOnGround, snapped } from '@/benches/scene/placing'
 import { lengthText, metresOf } from '@/scene/lengths'
 import { mostOf } from '@/benches/scene/useTakers'
 import { phrasesOf } from '@/scene/things'
@@ -66,35 +66,6 @@ describe('tracing an outline', () => {
         0.5,
       ).isClosed,
     ).toBe(true))
-  it('becomes a building whose front is its first edge', () => {
-    const house = buildingOf([
-      [10, 20],
-      [22, 20],
-      [22, 28],
-      [10, 28],
-    ])
-    expect(house).toMatchObject({ x: 16, y: 24, azimuth: 180 })
-    expect(house.outline).toEqual([
-      [-6, -4],
-      [6, -4],
-      [6, 4],
-      [-6, 4],
-    ])
-  })
-  it('turns with the drawing', () => {
-    const [c, s] = [Math.cos(0.4), Math.sin(0.4)]
-    const turned = (
-      [
-        [10, 20],
-        [22, 20],
-        [22, 28],
-        [10, 28],
-      ] as const
-    ).map(([x, y]) => [x * c + y * s, -x * s + y * c] as [number, number])
-    const house = buildingOf(turned)
-    expect(house.azimuth).toBeCloseTo(180 + (0.4 * 180) / Math.PI, 2)
-    expect(house.outline[0]).toEqual([expect.closeTo(-6, 2), expect.closeTo(-4, 2)])
-  })
   it('lies the placed picture on the ground at its true size', () => {
     const site = {
       latitude: 50,

@@ -52,6 +52,14 @@ class Racks(Document):
     height: float = quantity(0.1, "Lower edge over the face", "m", 0, 10, "Low racks on ballast.", 0.05)
 
 
+class Roads(Document):
+    """Ways through a field, as wide as a vehicle needs, that part it into blocks."""
+
+    width: float = quantity(4.0, "Width of a road", "m", 0.5, 50, "A small lorry, with room beside it.", 0.5)
+    every: float | None = quantity(None, "Depth of the blocks between roads along the rows", "m", 3, 5000, "No road.", 5)
+    across_every: float | None = quantity(None, "Length of the blocks between roads across the rows", "m", 3, 5000, "No road.", 5)
+
+
 class Layout(Document):
     """How a surface is filled, and every module that lies on it, kept as rows."""
 
@@ -72,6 +80,7 @@ class Layout(Document):
     )
     exit_v: float | None = quantity(None, "Where cables leave, up the slope", "m", -5000, 5000, "At the lower left corner.", 0.5)
     racks: Racks | None = Field(None, title="Racks")
+    roads: Roads | None = Field(None, title="Roads")
     module_rows: dict[Id, ModuleRow] = Field({}, title="Rows of modules", max_length=MOST_ROWS)
     modules: dict[ModuleId, PlacedModule] = Field(
         {}, title="Modules that were laid or moved by hand; they go before those of rows", max_length=MOST_MODULES

@@ -79,7 +79,18 @@ class FaceModules:
                     np.array(shapely.box(keep.u, keep.v, keep.u + keep.length, keep.v + keep.width).exterior.coords)[:-1],
                 )
             )
-        return found
+        return found + [("road", strip) for strip in self.roads]
+
+    @cached_property
+    def roads(self) -> list[Floats]:
+        """The roads through the face, in its own coordinates, counted from its lower left, (4, 2) each."""
+        roads = self.layout.roads
+        if roads is None:
+            return []
+        (left, low), (right, high) = self.outline.min(axis=0), self.outline.max(axis=0)
+        along = [(left - 1, at, right + 1, at + roads.width) for at in _stops(low, high, roads.every, roads.width)]
+        across = [(at, low - 1, at + roads.width, high + 1) for at in _stops(left, right, roads.across_every, roads.width)]
+        return [np.array([[a, b], [c, b], [c, d], [a, d]]) for a, b, c, d in (*along, *across)]
 
     def size(self, is_landscape: bool) -> tuple[float, float]:
         """Width and height of a module on the face, seen square to it [m]."""
@@ -107,7 +118,7 @@ class FaceModules:
     def clearances(self) -> list[float]:
         """Distance kept from each of the holes [m]; parts that are kept free are as large as they are to be."""
         distances = self.layout.distances
-        return [0.0 if kind == "keep-out" else distances.get(kind, 0.0) for kind, _ in self.holes]
+        return [distances.get(kind, 0.0) for kind, _ in self.holes]
 
     @cached_property
     def usable(self) -> shapely.MultiPolygon | shapely.Polygon:
@@ -275,6 +286,14 @@ class FaceModules:
         return np.stack([np.stack([u, u + width, u + width, u], 1), np.stack([v, v, v + height, v + height], 1)], 2)
 
 
+def _stops(low: float, high: float, every: float | None, width: float) -> list[float]:
+    """Where roads begin from one end of a face to the other; none where nothing would be left behind it [m]."""
+    if every is None:
+        return []
+    count = int((high - low) / (every + width))
+    return [at for k in range(count) if (at := low + every + k * (every + width)) + width < high - TOUCH]
+
+
 def _profile_on_shortest_day(latitude: float, hour: float, azimuth: float) -> float:
     """Elevation of the sun in the plane across rows that face an azimuth, on the shortest day at an hour of solar time [°]."""
     place, turn, front = np.radians(latitude), np.radians(15 * (hour - 12)), np.radians(azimuth)
@@ -288,5 +307,5 @@ def _profile_on_shortest_day(latitude: float, hour: float, azimuth: float) -> fl
 
 _THINGS = {
     "chimneys": "a chimney", "pipes": "a pipe", "skylights": "a skylight", "dormers": "a dormer", "boxes": "a box", "silos": "a silo",
-    "walls": "a wall", "poles": "a pole", "keep-out": "a part that is kept free",
+    "walls": "a wall", "poles": "a pole", "keep-out": "a part that is kept free", "road": "a road",
 }  # fmt: skip

@@ -9,9 +9,11 @@ from noontide.core.fields import Document
 from noontide.core.simulation import Libraries
 from noontide.core.verbs.batteries import SizeBattery, SizeSystem, TakeBattery, size_battery, size_system, take_battery
 from noontide.core.verbs.connection import JoinStations, LimitExport, SetImpedance, join_stations, limit_export, set_impedance
+from noontide.core.verbs.copies import CopyObjects, MirrorObjects, PutObjects, copy_objects, mirror_objects, put_objects
 from noontide.core.verbs.costs import AddCost, TakeCarbon, TakeYieldTable, add_cost, take_carbon, take_yield_table
-from noontide.core.verbs.fill import Fill, fill
+from noontide.core.verbs.fill import Fill, FillFaces, fill, fill_faces
 from noontide.core.verbs.hanging import HangStrings, hang_strings
+from noontide.core.verbs.land import FollowLand, follow_land
 from noontide.core.verbs.modules import (
     DeleteModules,
     DrawString,
@@ -27,6 +29,7 @@ from noontide.core.verbs.modules import (
     swap_modules,
     unpair_racks,
 )
+from noontide.core.verbs.outlines import TraceOutline, trace_outline
 from noontide.core.verbs.planned_lengths import take_lengths
 from noontide.core.verbs.shared import ImpossibleAct, OnSurface
 from noontide.core.verbs.sources import AddAppliance, AddSource, TakeRows, add_appliance, add_source, take_rows
@@ -38,7 +41,7 @@ from noontide.core.verbs.strings import (
     add_strings,
     delete_inverter,
 )
-from noontide.core.verbs.surfaces import AddSurface, add_surface, arrange_rows, delete_surface
+from noontide.core.verbs.surfaces import AddSurface, add_surface, arrange_rows, delete_surface, take_strings
 from noontide.core.verbs.tariffs import (
     AddTerm,
     DivideYear,
@@ -95,8 +98,10 @@ VERBS: dict[str, Verb] = {
     "join-stations": Verb("Lay a medium-voltage cable between stations", JoinStations, join_stations),
     "add-surface": Verb("Add a surface", AddSurface, add_surface),
     "arrange-rows": Verb("Arrange a surface in rows", OnSurface, arrange_rows),
+    "take-strings": Verb("Take the strings of the plane beside the scene to a surface", OnSurface, take_strings),
     "delete-surface": Verb("Delete a surface with its strings", OnSurface, delete_surface),
     "fill": Verb("Lay modules on a face", Fill, fill, looks_into_libraries=True),
+    "fill-faces": Verb("Lay modules on several faces", FillFaces, fill_faces, looks_into_libraries=True),
     "turn-rows": Verb("Put rows on single-axis trackers, or back on racks", TurnRows, turn_rows, looks_into_libraries=True),
     "move-modules": Verb("Move modules on their face", MoveModules, move_modules),
     "delete-modules": Verb("Take modules from the plan", DeleteModules, delete_modules),
@@ -106,6 +111,11 @@ VERBS: dict[str, Verb] = {
     "draw-string": Verb("A string through modules in their order", DrawString, draw_string),
     "repair-strings": Verb("Fill up strings that lost modules", OnSurface, repair_strings),
     "take-lengths": Verb("String cables as long as the plan asks for", OnSurface, take_lengths),
+    "trace-outline": Verb("Make an outline on the ground a building or a field", TraceOutline, trace_outline),
+    "follow-land": Verb("Part a field into planes that follow the land", FollowLand, follow_land),
+    "copy-objects": Verb("Put copies of objects beside them", CopyObjects, copy_objects),
+    "mirror-objects": Verb("Mirror objects over the middle of their building", MirrorObjects, mirror_objects),
+    "put-objects": Verb("Put objects of this or another scene down", PutObjects, put_objects),
     "delete-things": Verb("Delete things of the scene with all that stands on them", DeleteThings, delete_things),
     "add-source": Verb("Add a source of demand", AddSource, add_source),
     "add-appliance": Verb("Add an appliance to a list", AddAppliance, add_appliance),

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from noontide.core.access.solar_access import access_of
 from noontide.core.design import Design, join_patches, merge_patch
-from noontide.core.design.layout import Layout
+from noontide.core.design.layout import FaceId, Layout
 from noontide.core.design.module_rows import MOST_MODULES, Place
 from noontide.core.electrical import Catalogue
 from noontide.core.fields import Document, Id
@@ -61,6 +61,40 @@ class Fill(Document):
         if bool(self.surface) == bool(self.face):
             raise ValueError("Give a surface, or a face of the scene.")
         return self
+
+
+class FillFaces(Document):
+    """Several faces that are filled alike, such as the parts of a field."""
+
+    faces: Annotated[tuple[FaceId, ...], Field(min_length=1, max_length=200)] = Field(title="Faces of the scene")
+    module: str = Field("", max_length=64, description="that is laid where no string says which")
+    layout: dict = Field({}, description="a JSON Merge Patch of the layout of each surface")
+
+
+def fill_faces(design: Design, given: FillFaces, libraries: Libraries) -> tuple[dict[str, Any], str]:
+    """Lay modules on several faces, on the surfaces that are there or on new ones; what is laid already is laid anew.
+
+    Raises
+    ------
+    ImpossibleAct
+        As for one face. Faces on which nothing fits are named; where nothing fits on any, that is a refusal.
+    """
+    kept, whole, counts = design.as_kept(), {}, {}
+    words = ""
+    for face in dict.fromkeys(given.faces):
+        on_it = [key for key, one in design.surfaces.items() if one.face == face]
+        where = {"surface": on_it[0]} if on_it else {"face": face}
+        patch, said = fill(design, Fill(**where, module=given.module, layout=given.layout), libraries)
+        whole = join_patches(whole, patch)
+        design = Design.read(merge_patch(kept, whole))
+        counts[face] = sum(one.layout.size for one in design.surfaces.values() if one.face == face and one.layout is not None)
+        words = words or said.partition(" laid.")[2].strip()
+    total = sum(counts.values())
+    if not total:
+        raise ImpossibleAct("No module fits on any of these faces, between their setbacks.")
+    empty = [found.name if (found := design.built_scene.face(face)) else face for face, count in counts.items() if not count]
+    beside = f" None fits on {', '.join(empty[:4])}{' and others' if len(empty) > 4 else ''}." if empty else ""
+    return whole, f"{total:,} modules laid on {len(counts) - len(empty)} faces.{beside}{' ' + words if words else ''}"
 
 
 def fill(design: Design, given: Fill, libraries: Libraries) -> tuple[dict[str, Any], str]:

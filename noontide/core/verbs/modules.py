@@ -15,7 +15,18 @@ from noontide.core.plan import FaceModules
 from noontide.core.plan.filling import in_place_of
 from noontide.core.plan.laying import swapped
 from noontide.core.plan.layouts import module_named, plans_of
-from noontide.core.plan.stringing import Pattern, Strings, cut, ordered, repaired, slots_on, strings_now, with_drawn
+from noontide.core.plan.stringing import (
+    Pattern,
+    Strings,
+    by_block,
+    cut,
+    inverters_of_slots,
+    ordered,
+    repaired,
+    slots_on,
+    strings_now,
+    with_drawn,
+)
 from noontide.core.simulation import Libraries
 from noontide.core.verbs.shared import ImpossibleAct, OnSurface, must_be_there
 from noontide.core.verbs.strings import without_strings
@@ -111,7 +122,11 @@ def string_modules(design: Design, given: StringModules) -> tuple[dict[str, Any]
         If no modules lie there, or the surface has no strings.
     """
     plan, slots = _strung(design, given.surface)
-    strings = cut(ordered(plan, given.pattern, given.access), [size for _, size in slots])
+    sizes = [size for _, size in slots]
+    if given.pattern == "by block":
+        strings = by_block(plan, sizes, inverters_of_slots(design, given.surface))
+    else:
+        strings = cut(ordered(plan, given.pattern, given.access), sizes)
     return _kept(slots, strings), f"Strings {given.pattern}."
 
 

@@ -9,7 +9,8 @@ from noontide.core.design import Design
 from noontide.core.design.naming import fresh
 from noontide.core.design.surface import TURNING_COVER, Rows, Surface
 from noontide.core.fields import Document
-from noontide.core.verbs.shared import OnSurface, must_be_there
+from noontide.core.plan.filling import stand_in, strings_taken_over
+from noontide.core.verbs.shared import ImpossibleAct, OnSurface, must_be_there
 from noontide.core.verbs.strings import without_strings
 
 CLEAR_ABOVE = 18.0  # sun elevation from which rows stand clear of one another [°]
@@ -46,6 +47,26 @@ def delete_surface(design: Design, given: OnSurface) -> tuple[dict[str, Any], st
     on_it = [key for key, one in design.subarrays.items() if one.surface == given.surface]
     words = "Surface and its strings deleted." if on_it else "Surface deleted."
     return {"surfaces": {given.surface: None}} | without_strings(on_it), words
+
+
+def take_strings(design: Design, given: OnSurface) -> tuple[dict[str, Any], str]:
+    """The strings of the plane of no building, such as the one an estimate began with, onto a surface of the scene; the plane goes.
+
+    Raises
+    ------
+    ImpossibleAct
+        If there is no such surface, it has strings, or there is not just one such plane.
+    """
+    must_be_there("surface", given.surface, design.surfaces)
+    surface = design.surfaces[given.surface]
+    loose = stand_in(design, given.surface)
+    if surface.face is None or loose is None:
+        raise ImpossibleAct(
+            f"{surface.name or 'The surface'} has strings, lies on no face, or there is no one plane beside the scene with strings to take."
+        )
+    return strings_taken_over(
+        design, loose, given.surface
+    ), f"The strings of {design.surfaces[loose].name or loose} are on {surface.name or 'the surface'} now."
 
 
 def arrange_rows(design: Design, given: OnSurface) -> tuple[dict[str, Any], str]:

@@ -1235,6 +1235,24 @@ export interface components {
       largest?: number | null
     }
     /**
+     * CopyObjects
+     * @description Objects of the scene, and how many times they are put beside themselves.
+     */
+    CopyObjects: {
+      /** Objects of the scene */
+      objects: string[]
+      /**
+       * How many times
+       * @default 1
+       */
+      times?: number
+      /**
+       * From one to the next; where it is left out, half a metre between the first and its copy [m]
+       * @default null
+       */
+      apart?: number | null
+    }
+    /**
      * Cost
      * @description An item that is paid once, when the plant is built.
      */
@@ -1818,6 +1836,28 @@ export interface components {
       within?: [[number, number, number], [number, number, number]] | null
     }
     /**
+     * FillFaces
+     * @description Several faces that are filled alike, such as the parts of a field.
+     */
+    FillFaces: {
+      /** Faces of the scene */
+      faces: string[]
+      /**
+       * Module
+       * @description that is laid where no string says which
+       * @default
+       */
+      module?: string
+      /**
+       * Layout
+       * @description a JSON Merge Patch of the layout of each surface
+       * @default {}
+       */
+      layout?: {
+        [key: string]: unknown
+      }
+    }
+    /**
      * FillLimit
      * @description What the modules may come to; as many as stay under it are laid, on the sunniest places.
      */
@@ -1861,6 +1901,24 @@ export interface components {
        * @default 0.25
        */
       thickness?: number
+    }
+    /**
+     * FollowLand
+     * @description A ground, the land that it lies on, and how far its planes may be from it.
+     */
+    FollowLand: {
+      /** Ground */
+      ground: string
+      /**
+       * Land; the only body from a file that lies under it, where it is left out
+       * @default null
+       */
+      land?: string | null
+      /**
+       * Distance of its planes from the land, as root mean square [m]
+       * @default 0.3
+       */
+      within?: number
     }
     /** GableRoof */
     GableRoof: {
@@ -2507,6 +2565,11 @@ export interface components {
        */
       racks?: components['schemas']['Racks'] | null
       /**
+       * Roads
+       * @default null
+       */
+      roads?: components['schemas']['Roads'] | null
+      /**
        * Rows of modules
        * @default {}
        */
@@ -2690,6 +2753,11 @@ export interface components {
        * @default
        */
       source?: string
+    }
+    /** MirrorObjects */
+    MirrorObjects: {
+      /** Objects that stand on a building */
+      objects: string[]
     }
     /**
      * Models
@@ -3613,6 +3681,30 @@ export interface components {
       tank?: number
     }
     /**
+     * PutObjects
+     * @description Objects out of a scene, as its document has them, and how far from there they are put down.
+     */
+    PutObjects: {
+      /** Objects by kind and id */
+      objects: {
+        [key: string]: {
+          [key: string]: {
+            [key: string]: unknown
+          }
+        }
+      }
+      /**
+       * To the east [m]
+       * @default 0
+       */
+      east?: number
+      /**
+       * To the north [m]
+       * @default 0
+       */
+      north?: number
+    }
+    /**
      * Racks
      * @description Rows of modules on a level face, tilted by racks.
      */
@@ -3701,6 +3793,27 @@ export interface components {
        * @default 12
        */
       every?: number
+    }
+    /**
+     * Roads
+     * @description Ways through a field, as wide as a vehicle needs, that part it into blocks.
+     */
+    Roads: {
+      /**
+       * Width of a road
+       * @default 4
+       */
+      width?: number
+      /**
+       * Depth of the blocks between roads along the rows
+       * @default null
+       */
+      every?: number | null
+      /**
+       * Length of the blocks between roads across the rows
+       * @default null
+       */
+      across_every?: number | null
     }
     /**
      * Rows
@@ -4420,7 +4533,7 @@ export interface components {
        * Pattern
        * @enum {string}
        */
-      pattern: 'by row' | 'snake' | 'by column' | 'like shade together'
+      pattern: 'by row' | 'snake' | 'by column' | 'by block' | 'like shade together'
       /**
        * Solar access by module
        * @default {}
@@ -4786,6 +4899,20 @@ export interface components {
       day?: number
       /** Tilt */
       tilt: number
+    }
+    /**
+     * TraceOutline
+     * @description Corners on the ground, one after another, and what they are the outline of; the first edge is its front.
+     */
+    TraceOutline: {
+      /** Corners: east and north [m] */
+      corners: [number, number][]
+      /**
+       * What it is the outline of
+       * @default building
+       * @enum {string}
+       */
+      kind?: 'building' | 'field'
     }
     /**
      * TrackerInput
@@ -5352,8 +5479,10 @@ export interface components {
       'join-stations': components['schemas']['JoinStations']
       'add-surface': components['schemas']['AddSurface']
       'arrange-rows': components['schemas']['OnSurface']
+      'take-strings': components['schemas']['OnSurface']
       'delete-surface': components['schemas']['OnSurface']
       fill: components['schemas']['Fill']
+      'fill-faces': components['schemas']['FillFaces']
       'turn-rows': components['schemas']['TurnRows']
       'move-modules': components['schemas']['MoveModules']
       'delete-modules': components['schemas']['DeleteModules']
@@ -5363,6 +5492,11 @@ export interface components {
       'draw-string': components['schemas']['DrawString']
       'repair-strings': components['schemas']['OnSurface']
       'take-lengths': components['schemas']['OnSurface']
+      'trace-outline': components['schemas']['TraceOutline']
+      'follow-land': components['schemas']['FollowLand']
+      'copy-objects': components['schemas']['CopyObjects']
+      'mirror-objects': components['schemas']['MirrorObjects']
+      'put-objects': components['schemas']['PutObjects']
       'delete-things': components['schemas']['DeleteThings']
       'add-source': components['schemas']['AddSource']
       'add-appliance': components['schemas']['AddAppliance']

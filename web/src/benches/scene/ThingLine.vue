@@ -122,6 +122,9 @@ const TREE: Record<string, string> = {
       <span class="soft">{{ copies === 1 ? 'time' : 'times' }}</span>
       <button v-if="thing.kind === 'buildings'" type="button" class="link" @click="addDormer">add a dormer</button>
       <button v-if="thing.values.on" type="button" class="link" @click="emit('act', 'mirror')">mirror</button>
+      <button v-if="thing.kind === 'grounds'" type="button" class="link" @click="emit('act', 'follow')">
+        follow the land
+      </button>
       <button type="button" class="link" @click="emit('act', 'lock')">
         {{ thing.values.is_locked ? 'unlock' : 'lock' }}
       </button>

@@ -4,7 +4,7 @@ import BriefNumber from '@/brief/BriefNumber.vue'
 import NumberField from '@/brief/NumberField.vue'
 import { useLibrary } from '@/stores/library'
 import { SCENE_FILES } from './useReading'
-import type { Thing } from './useThings'
+import type { Thing, Traced } from './useThings'
 
 /** The objects of the scene by name, with the faces of the selected one under it, what is shown of them, and other ways in than typing. */
 const props = defineProps<{ things: Thing[]; picked: string; also: Set<string> }>()
@@ -12,7 +12,10 @@ const emit = defineEmits<{ pick: [id: string, adds: boolean]; read: [event: Even
 /** Whether every roof is shown, not only those with a surface. */
 const everything = defineModel<boolean>('everything', { required: true })
 const spacing = defineModel<number | null>('spacing', { required: true })
-const tracing = defineModel<boolean>('tracing', { required: true })
+/** What is being traced on the ground. */
+const tracing = defineModel<Traced | null>('tracing', { required: true })
+const trace = (kind: Traced) => (tracing.value = tracing.value === kind ? null : kind)
+const TRACES: Record<Traced, string> = { building: 'trace a building', field: 'trace a field' }
 
 const library = useLibrary()
 const MOST_NAMES = 14
@@ -80,7 +83,16 @@ function toggle(kind: string) {
       trees in <BriefNumber pointer="/scene/years_ahead" label="Years of growth" />
     </span>
     <span class="ways">
-      <button type="button" class="link" :aria-pressed="tracing" @click="tracing = !tracing">trace an outline</button>
+      <button
+        v-for="(words, kind) in TRACES"
+        :key="kind"
+        type="button"
+        class="link"
+        :aria-pressed="tracing === kind"
+        @click="trace(kind)"
+      >
+        {{ words }}
+      </button>
       <label class="link read">
         read a file…<input
           type="file"

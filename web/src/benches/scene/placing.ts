@@ -55,36 +55,3 @@ export function snapped(
   if (corners.length > 2 && Math.abs(rest) < reach) corner = [corner[0] + along[0] * rest, corner[1] + along[1] * rest]
   return { corner, isClosed: false, lock: near === 90 ? 'right angle' : 'parallel' }
 }
-
-/** A traced outline as a building: its middle, its direction from the first edge, and its corners in its own frame. */
-export function buildingOf(corners: Level[]) {
-  const area = corners.reduce((sum, [x, y], i) => {
-    const [nx, ny] = corners[(i + 1) % corners.length]!
-    return sum + x * ny - nx * y
-  }, 0)
-  const ring = area > 0 ? corners : corners.toReversed()
-  const [a, b] = [ring[0]!, ring[1]!]
-  // The front is the first edge: it faces to the right of its way.
-  const front = azimuthOf(a, b)
-  const middle: Level = [
-    ring.reduce((sum, p) => sum + p[0], 0) / ring.length,
-    ring.reduce((sum, p) => sum + p[1], 0) / ring.length,
-  ]
-  const back: Level = [-Math.sin(front * TURN), -Math.cos(front * TURN)]
-  const along: Level = [back[1], -back[0]]
-  const clean = (value: number) => Math.round(value * 1000) / 1000
-  return {
-    x: clean(middle[0]),
-    y: clean(middle[1]),
-    azimuth: clean(front),
-    outline: ring.map(([x, y]) => {
-      const [dx, dy] = [x - middle[0], y - middle[1]]
-      return [clean(dx * along[0] + dy * along[1]), clean(dx * back[0] + dy * back[1])] as Level
-    }),
-  }
-}
-/** The direction that an edge of a counterclockwise outline faces [°]. */
-function azimuthOf(a: Level, b: Level): number {
-  const [dx, dy] = [b[0] - a[0], b[1] - a[1]]
-  return (((Math.atan2(dy, -dx) / TURN) % 360) + 360) % 360
-}

@@ -100,6 +100,7 @@ export function useLayout(
     })
   const turnRows = (turns: boolean, axis: number | null = null) =>
     void toSurface('turn-rows', { turns, axis_azimuth: axis })
+  const takeStrings = () => void toSurface('take-strings', {})
   const unpair = () => void toSurface('unpair-racks', {})
   /** Steps of a held key: those that come while one is on its way go together. */
   let along = 0
@@ -138,6 +139,7 @@ export function useLayout(
     removePicked,
     clear,
     unpair,
+    takeStrings,
     turnRows,
     nudge,
     string,

@@ -3,7 +3,7 @@ import type { SceneAnswer } from '@/api/client'
 import { footprintsOf, snapMove, snapTurn, type Footprint } from './snapping'
 import type { Thing, useThings } from './useThings'
 
-export type Verb = 'delete' | 'duplicate' | 'mirror' | 'copy' | 'lock' | 'hide' | 'group' | 'ungroup'
+export type Verb = 'delete' | 'duplicate' | 'mirror' | 'copy' | 'lock' | 'hide' | 'group' | 'ungroup' | 'follow'
 /** Edits of a drag follow each other at most as often [ms]. */
 const STEP_MS = 90
 const TURN_STEP = 5
@@ -15,7 +15,7 @@ export function useSelection(
   picked: Ref<string>,
   pick: (id: string) => void,
 ) {
-  const { things, thing, change, remove, copy, duplicate, mirror, move, standing, gesture } = kit
+  const { things, thing, change, remove, copy, duplicate, mirror, follow, move, standing, gesture } = kit
   const also = ref(new Set<string>())
   /** Of the grid that things are moved on [m]. */
   const grid = ref(0.1)
@@ -50,6 +50,7 @@ export function useSelection(
     if (verb === 'copy') copy(several.value)
     else if (verb === 'duplicate') duplicate(several.value, Math.max(1, Math.min(100, Math.round(copies) || 1)))
     else if (verb === 'mirror') mirror(several.value)
+    else if (verb === 'follow') follow(one)
     else if (verb === 'delete') remove(several.value)
     else
       for (const each of several.value)

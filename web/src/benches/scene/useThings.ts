@@ -1,5 +1,5 @@
 import { computed, ref, type Ref } from 'vue'
-import type { SceneAnswer } from '@/api/client'
+import type { Acts, SceneAnswer } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { useGesture } from '@/brief/useGesture'
 import { useNotice } from '@/notice/useNotice'
@@ -27,6 +27,9 @@ const TURN = Math.PI / 180
 const CLEAN = 1000
 /** What was copied last, for a paste into any scheme. */
 const copied = ref<Record<string, { kind: string; values: JsonObject }>>({})
+
+/** What an outline on the ground is the outline of. */
+export type Traced = Acts['trace-outline']['kind'] & string
 
 export interface Thing {
   id: string
@@ -97,66 +100,31 @@ export function useThings(scene: Ref<SceneAnswer | null>, picked: Ref<string>, p
     copied.value = Object.fromEntries(some.map((one) => [one.id, { kind: one.kind, values: one.values }]))
     say(some.length === 1 ? `${some[0]!.name} copied.` : `${some.length} objects copied.`)
   }
-  /** Copies of things under ids of their own; what stands on a copied building stands on its copy, and groups are new ones. */
-  function put(some: typeof copied.value, at: (values: JsonObject) => JsonObject, name = gesture.name()) {
-    const taken = things.value.map((t) => t.id)
-    const ids = new Map<string, string>()
-    for (const id of Object.keys(some)) {
-      const fresh = freshId(id.replace(/-?\d+$/, '') || 'thing', taken)
-      taken.push(fresh)
-      ids.set(id, fresh)
-    }
-    const scenePatch: Record<string, JsonObject> = {}
-    for (const [id, { kind, values }] of Object.entries(some)) {
-      const host = typeof values.on === 'string' ? values.on : null
-      const on = host === null ? {} : { on: ids.get(host) ?? (taken.includes(host) ? host : null) }
-      const isCarried = host !== null && ids.has(host)
-      const group = typeof values.group === 'string' ? { group: `${values.group}-${ids.get(id)!}`.slice(0, 40) } : {}
-      ;(scenePatch[kind] ??= {})[ids.get(id)!] = {
-        ...values,
-        ...on,
-        ...group,
-        ...(isCarried ? {} : at(values)),
-      } as JsonObject
-    }
-    const groups = new Map<string, string>()
-    for (const [id, { kind, values }] of Object.entries(some))
-      if (typeof values.group === 'string') {
-        const one = scenePatch[kind]![ids.get(id)!] as JsonObject
-        if (!groups.has(values.group)) groups.set(values.group, String(one.group))
-        one.group = groups.get(values.group)!
-      }
-    store.edit({ scene: scenePatch }, name)
-    return [...ids.values()]
+  /** What an act adds is selected: the first that was not there before. */
+  async function adding(act: () => Promise<void> | undefined) {
+    const before = new Set(things.value.map((t) => t.id))
+    gesture.end()
+    await act()
+    const fresh = things.value.find((t) => !before.has(t.id))
+    if (fresh) pick(fresh.id)
   }
+  const ids = (some: Thing[]) => some.map((one) => one.id)
   const clean = (value: number) => Math.round(value * CLEAN) / CLEAN
   function paste(by: [number, number] = [1.5, 0]) {
-    if (!Object.keys(copied.value).length) return
-    gesture.end()
-    const [first] = put(copied.value, (values) => ({
-      x: clean(Number(values.x ?? 0) + by[0]),
-      y: clean(Number(values.y ?? 0) + by[1]),
-    }))
-    pick(first!)
+    const objects: Record<string, Record<string, JsonObject>> = {}
+    for (const [id, { kind, values }] of Object.entries(copied.value)) (objects[kind] ??= {})[id] = values
+    if (Object.keys(objects).length)
+      void adding(() => store.act('put-objects', { objects, east: clean(by[0]), north: clean(by[1]) }))
   }
-  const asCopied = (some: Thing[]) =>
-    Object.fromEntries(some.map((one) => [one.id, { kind: one.kind, values: one.values }]))
-  /** So many copies in a line, half a metre apart. */
-  function duplicate(some: Thing[], copies = 1) {
-    const [one] = some
-    if (!one) return
-    const step = (at(one, 'length') ?? at(one, 'diameter') ?? 1) + 0.5
-    const name = gesture.name()
-    let last = one.id
-    for (let k = 1; k <= copies; k++)
-      [last] = put(asCopied(some), (values) => ({ x: clean(Number(values.x ?? 0) + k * step) }), name) as [string]
-    pick(last)
-  }
+  /** So many copies in a line beside them. */
+  const duplicate = (some: Thing[], times = 1) =>
+    void adding(() => store.act('copy-objects', { objects: ids(some), times }))
   /** Mirrored over the middle of the building that they stand on. */
-  function mirror(some: Thing[]) {
-    const [first] = put(asCopied(some), (values) => ({ x: -Number(values.x ?? 0) }))
-    if (first) pick(first)
-  }
+  const mirror = (some: Thing[]) => void adding(() => store.act('mirror-objects', { objects: ids(some) }))
+  /** A ground in planes that lie on the land under it. */
+  const follow = (one: Thing) => void adding(() => store.act('follow-land', { ground: one.id }))
+  const trace = (kind: Traced, corners: [number, number][]) =>
+    adding(() => store.act('trace-outline', { kind, corners }))
 
   /** A step in the site's directions, in those of its building where it stands on one. */
   function toOwn(one: Thing, dx: number, dy: number): [number, number] {
@@ -184,6 +152,8 @@ export function useThings(scene: Ref<SceneAnswer | null>, picked: Ref<string>, p
     paste,
     duplicate,
     mirror,
+    follow,
+    trace,
     move,
     standing,
     gesture,
