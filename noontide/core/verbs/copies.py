@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable, Mapping
+from functools import partial
 from typing import Annotated, Any
 
 from pydantic import Field
@@ -56,8 +57,7 @@ def copy_objects(design: Design, given: CopyObjects) -> tuple[dict[str, Any], st
     patch: dict[str, Any] = {}
     taken = set(kinds_of_objects(design))
     for k in range(1, given.times + 1):
-        by = k * apart
-        _put(design, some, patch, taken, lambda values, by=by: {"x": _clean(values.get("x", 0.0) + by)})
+        _put(design, some, patch, taken, partial(_further, east=k * apart))
     count = len(some) * given.times
     return {"scene": patch}, "Object copied." if count == 1 else f"{count:,} copies."
 
@@ -90,14 +90,7 @@ def put_objects(design: Design, given: PutObjects) -> tuple[dict[str, Any], str]
         raise ImpossibleAct(f"A scene has no {unknown[0]!r}. It has {', '.join(KINDS)}.")
     some = {key: (kind, values) for kind, objects in given.objects.items() for key, values in objects.items()}
     patch: dict[str, Any] = {}
-    by = {"x": given.east, "y": given.north}
-    _put(
-        design,
-        some,
-        patch,
-        set(kinds_of_objects(design)),
-        lambda values: {axis: _moved(values.get(axis, 0.0), step) for axis, step in by.items()},
-    )
+    _put(design, some, patch, set(kinds_of_objects(design)), partial(_further, east=given.east, north=given.north))
     return {"scene": patch}, "Object added." if len(some) == 1 else f"{len(some):,} objects added."
 
 
@@ -131,6 +124,11 @@ def _put(
         if group is not None:
             placed["group"] = groups.setdefault(group, f"group-{ids[key]}"[:40].rstrip("-"))
         patch.setdefault(kind, {})[ids[key]] = {name: value for name, value in placed.items() if value is not None}
+
+
+def _further(values: Values, east: float, north: float | None = None) -> Values:
+    by = {"x": east} | ({} if north is None else {"y": north})
+    return {axis: _moved(values.get(axis, 0.0), step) for axis, step in by.items()}
 
 
 def _mirrored(values: Values) -> Values:

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from noontide.core.access.solar_access import access_of
 from noontide.core.design import Design, join_patches, merge_patch
-from noontide.core.design.layout import FaceId, Layout
+from noontide.core.design.layout import LEVEL, FaceId, Layout
 from noontide.core.design.module_rows import MOST_MODULES, Place
 from noontide.core.electrical import Catalogue
 from noontide.core.fields import Document, Id
@@ -74,17 +74,25 @@ class FillFaces(Document):
 def fill_faces(design: Design, given: FillFaces, libraries: Libraries) -> tuple[dict[str, Any], str]:
     """Lay modules on several faces, on the surfaces that are there or on new ones; what is laid already is laid anew.
 
+    Racks of new surfaces all face the way of those that are there, or the equator: a field in planes has rows that run one way.
+
     Raises
     ------
     ImpossibleAct
         As for one face. Faces on which nothing fits are named; where nothing fits on any, that is a refusal.
     """
-    kept, whole, counts = design.as_kept(), {}, {}
+    kept = design.as_kept()
+    whole: dict[str, Any] = {}
+    counts: dict[str, int] = {}
     words = ""
+    front = _common_front(design, given.faces)
     for face in dict.fromkeys(given.faces):
         on_it = [key for key, one in design.surfaces.items() if one.face == face]
         where = {"surface": on_it[0]} if on_it else {"face": face}
-        patch, said = fill(design, Fill(**where, module=given.module, layout=given.layout), libraries)
+        found = design.built_scene.face(face)
+        turned = {"racks": {"azimuth": front}} if not on_it and found is not None and found.tilt <= LEVEL else {}
+        layout = merge_patch(turned, given.layout)
+        patch, said = fill(design, Fill(**where, module=given.module, layout=layout), libraries)
         whole = join_patches(whole, patch)
         design = Design.read(merge_patch(kept, whole))
         counts[face] = sum(one.layout.size for one in design.surfaces.values() if one.face == face and one.layout is not None)
@@ -92,9 +100,16 @@ def fill_faces(design: Design, given: FillFaces, libraries: Libraries) -> tuple[
     total = sum(counts.values())
     if not total:
         raise ImpossibleAct("No module fits on any of these faces, between their setbacks.")
-    empty = [found.name if (found := design.built_scene.face(face)) else face for face, count in counts.items() if not count]
+    empty = [each.name if (each := design.built_scene.face(face)) else face for face, count in counts.items() if not count]
     beside = f" None fits on {', '.join(empty[:4])}{' and others' if len(empty) > 4 else ''}." if empty else ""
     return whole, f"{total:,} modules laid on {len(counts) - len(empty)} faces.{beside}{' ' + words if words else ''}"
+
+
+def _common_front(design: Design, faces: Sequence[str]) -> float:
+    """That racks on some faces face: as the first that stand there, or the equator [°]."""
+    some = (one.layout.racks for one in design.surfaces.values() if one.face in faces and one.layout is not None)
+    towards = 0.0 if design.site.latitude < 0 else 180.0
+    return next((racks.azimuth for racks in some if racks is not None and racks.azimuth is not None), towards)
 
 
 def fill(design: Design, given: Fill, libraries: Libraries) -> tuple[dict[str, Any], str]:

@@ -254,6 +254,7 @@ def test_faces_are_filled_together_as_one_by_one(parts):
     together, words = act(BARE | {"scene": scene}, "fill-faces", {"faces": ["a/ground", "tiny/ground", "b/ground"]}, parts)
     one, _ = act(BARE | {"scene": scene}, "fill", {"face": "a/ground"}, parts)
     two, _ = act(one, "fill", {"face": "b/ground"}, parts)
+    assert {s["layout"]["racks"]["azimuth"] for s in together["surfaces"].values()} == {180}
     laid = {one.face: one.layout.placed for one in Design.read(together).surfaces.values() if one.layout.size}
     assert laid == {one.face: one.layout.placed for one in Design.read(two).surfaces.values()}
     assert words.startswith(f"{sum(map(len, laid.values()))} modules laid on 2 faces. None fits on Tiny")
