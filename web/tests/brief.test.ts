@@ -10,6 +10,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { showScheme } from './showScheme'
 import { useLibrary } from '@/stores/library'
 import designSchema from '../../docs/formats/design.schema.json'
+import { serve } from './fetching'
 
 /** The store without a server: an edit is laid over the document, and kept to be looked at. */
 let patches: JsonObject[] = []
@@ -24,7 +25,7 @@ beforeEach(async () => {
     '/api/quantities': [],
     '/api/figures': { figures: [], lines: [] },
   }
-  vi.stubGlobal('fetch', async (path: string) => {
+  serve(async (path: string) => {
     return new Response(JSON.stringify(answers[path]), { headers: { 'Content-Type': 'application/json' } })
   })
   await useLibrary().read()

@@ -2,6 +2,7 @@ import { effectScope, nextTick } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { PlaceAnswer } from '@/api/client'
 import { useEstimate } from '@/first/useEstimate'
+import { serve, type Sent } from './fetching'
 
 /** A server that holds its answers back until they are let go, in any order. */
 let asked: { body: Record<string, unknown>; answer: (energy: number) => void; refuse: (detail: string) => void }[] = []
@@ -10,7 +11,7 @@ beforeEach(() => {
   vi.useFakeTimers()
   localStorage.clear()
   asked = []
-  vi.stubGlobal('fetch', (path: string, options: RequestInit = {}) => {
+  serve((path: string, options: Sent) => {
     if (!path.startsWith('/api/estimate')) return Promise.resolve(new Response('[]', json()))
     return new Promise<Response>((resolve, reject) => {
       options.signal?.addEventListener('abort', () => reject(new DOMException('aborted', 'AbortError')))

@@ -6,6 +6,7 @@ import { useOrientation } from '@/benches/surfaces/useOrientation'
 import { rampColour } from '@/theme/ramp'
 import { forgetEditors } from '@/stores/schemeEditor'
 import { showScheme } from './showScheme'
+import { serve } from './fetching'
 
 /** A map whose worth is a plane in tilt and a step of ten degrees in azimuth: between its points it is known exactly. */
 const tilts = [0, 30, 60, 90]
@@ -17,7 +18,7 @@ beforeEach(() => {
   forgetEditors()
   setActivePinia(createPinia())
   asked = []
-  vi.stubGlobal('fetch', async (path: string) => {
+  serve(async (path: string) => {
     asked.push(path)
     const irradiation = tilts.map((tilt) => azimuths.map((_, i) => worthAt(tilt, i)))
     const map = { tilts, azimuths, irradiation, best: 1355, best_tilt: 90, best_azimuth: 350, surfaces: {} }

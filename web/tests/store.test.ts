@@ -9,6 +9,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/notice/useNotice'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
 import designSchema from '../../docs/formats/design.schema.json'
+import { serve, type Sent } from './fetching'
 
 /** A server in miniature behind `fetch`: two schemes, revisions, If-Match by value, gestures; slow, away, failing or refusing. */
 class Scheme {
@@ -68,7 +69,7 @@ class Server {
   reply(body: unknown, status = 200): Response {
     return new Response(JSON.stringify(body), { status, headers: { 'Content-Type': 'application/json' } })
   }
-  fetch = async (path: string, options: RequestInit = {}): Promise<Response> => {
+  fetch = async (path: string, options: Sent): Promise<Response> => {
     if (this.away) throw new TypeError('Failed to fetch')
     if (path === '/api/projects/3')
       return this.reply({
@@ -94,8 +95,8 @@ class Server {
       if (this.slowReading) await this.slowReading
       return found
     }
-    const headers = options.headers as Record<string, string>
-    const based = Number(headers['If-Match']!.replaceAll('"', ''))
+    const { headers } = options
+    const based = Number(headers['if-match']!.replaceAll('"', ''))
     if (this.hold) await this.hold
     if (this.fails > 0) {
       this.fails--
@@ -126,8 +127,8 @@ class Server {
         412,
       )
     this.patches.push(patch)
-    const isSameGesture = headers.Edit !== undefined && headers.Edit === scheme.gesture
-    scheme.gesture = headers.Edit ?? ''
+    const isSameGesture = headers.edit !== undefined && headers.edit === scheme.gesture
+    scheme.gesture = headers.edit ?? ''
     if (!isSameGesture) scheme.history.push(scheme.document)
     scheme.take(mergePatch(scheme.document, patch) as JsonObject)
     return this.reply(this.answer(scheme))
@@ -144,7 +145,7 @@ beforeEach(() => {
   forgetEditors()
   localStorage.clear()
   server = new Server()
-  vi.stubGlobal('fetch', server.fetch)
+  serve(server.fetch)
 })
 afterEach(() => {
   vi.useRealTimers()
@@ -343,7 +344,7 @@ describe('with the server away', () => {
     const store = await opened()
     server.editElsewhere(tilt(61))
     const fetch = server.fetch
-    vi.stubGlobal('fetch', async (path: string, options: RequestInit = {}) => {
+    serve(async (path: string, options: Sent) => {
       const answer = await fetch(path, options)
       if (answer.status === 412) server.away = true
       return answer
@@ -352,7 +353,7 @@ describe('with the server away', () => {
     await vi.advanceTimersByTimeAsync(100)
     expect(store.at('/surfaces/roof/tilt')).toBe(43)
     server.away = false
-    vi.stubGlobal('fetch', fetch)
+    serve(fetch)
     await vi.advanceTimersByTimeAsync(4000)
     expect(store.conflicts.map((c) => c.mine)).toEqual([43])
     expect(server.first.document).toMatchObject({ losses: { soiling: 4 } })

@@ -3,6 +3,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import BlankNumber from '@/brief/BlankNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
 import PlaceSearch from '@/places/PlaceSearch.vue'
+import { serve } from './fetching'
 
 let unmount = () => {}
 afterEach(() => {
@@ -139,7 +140,7 @@ describe('a place that is searched', () => {
   it('is asked for again when the server does not answer, and says so meanwhile', async () => {
     vi.useFakeTimers()
     let isAway = true
-    vi.stubGlobal('fetch', async () => {
+    serve(async () => {
       if (isAway) throw new TypeError('Failed to fetch')
       return new Response(JSON.stringify({ places: [{ name: 'Orrin', country: '' }], is_sure: true, remark: '' }))
     })

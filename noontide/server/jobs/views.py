@@ -37,7 +37,7 @@ class JobView(APIView):
         """State, progress and result of a job."""
         return Response(job_answer(get_object_or_404(Job.objects.visible_to(request.user), pk=job_id)))
 
-    @extend_schema(responses=JobAnswer, operation_id="cancel_job")
+    @extend_schema(responses={200: JobAnswer}, operation_id="cancel_job")
     def delete(self, request: Request, job_id: UUID) -> Response:
         """Cancel a job."""
         return Response(job_answer(cancel(get_object_or_404(Job.objects.visible_to(request.user), pk=job_id))))

@@ -23,21 +23,21 @@ class UnusedView(APIView):
 
 
 class UnusedWeatherView(APIView):
-    @extend_schema(responses=Freed, operation_id="delete_weather")
+    @extend_schema(responses={200: Freed}, operation_id="delete_weather")
     def delete(self, request: Request, digest: str) -> Response:
         """Delete a weather year that no design uses."""
         return Response(delete_weather(request.user, digest).model_dump(mode="json"))
 
 
 class UnusedUseView(APIView):
-    @extend_schema(responses=Freed, operation_id="delete_use")
+    @extend_schema(responses={200: Freed}, operation_id="delete_use")
     def delete(self, request: Request, digest: str) -> Response:
         """Delete interval data that no design uses."""
         return Response(delete_interval_data(request.user, digest).model_dump(mode="json"))
 
 
 class UnusedPictureView(APIView):
-    @extend_schema(responses=Freed, operation_id="delete_picture")
+    @extend_schema(responses={200: Freed}, operation_id="delete_picture")
     def delete(self, request: Request, digest: str) -> Response:
         """Delete a picture that no design uses."""
         return Response(delete_picture(digest).model_dump(mode="json"))

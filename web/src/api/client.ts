@@ -1,8 +1,13 @@
 import type { components as designComponents } from './design'
+import type { JsonObject } from './mergePatch'
 import { expandedScene } from './expandedScene'
-import type { components } from './schema'
+import { readColumns, type Columns } from './columns'
+import type { components, paths } from './schema'
+import { address, formOf, of, patient, server } from './server'
 
 export type { SceneAnswer } from './expandedScene'
+export { readColumns, type Columns } from './columns'
+export { Problem, Unreachable, type Finding } from './server'
 
 type Shapes = components['schemas']
 type DesignShapes = designComponents['schemas']
@@ -105,6 +110,11 @@ export type UseAnswer = Shapes['UseAnswer']
 export type TariffLine = Shapes['TariffLine']
 export type FigureText = Shapes['FigureText']
 export type JobAnswer = Shapes['JobAnswer']
+/** A part of the year that orientations are compared over. */
+export type Season = NonNullable<
+  paths['/api/schemes/{scheme_id}/orientation']['get']['parameters']['query']
+>['season'] &
+  string
 /** Long work on a scheme by its kind, each with what it finds. */
 export interface SchemeJobs {
   years: Shapes['YearsResultJob']
@@ -112,358 +122,336 @@ export interface SchemeJobs {
   'obstacle-costs': Shapes['SceneObstaclesJob']
 }
 
-export interface Finding {
-  pointer: string
-  detail: string
-}
-
-/** A request that was answered with problem details (RFC 9457). */
-export class Problem extends Error {
-  constructor(
-    readonly status: number,
-    readonly title: string,
-    readonly detail: string,
-    readonly kind: string,
-    readonly findings: Finding[],
-  ) {
-    super(detail || title)
-  }
-}
-/** The server could not be reached at all, or did not answer in time. */
-export class Unreachable extends Error {}
-
-const PATIENCE_MS = 15_000
-const LONG_PATIENCE_MS = 180_000
-
-function token(): string {
-  return /(?:^|;\s*)csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? ''
-}
-
-async function ask(
-  method: string,
-  path: string,
-  options: { body?: unknown; headers?: Record<string, string>; signal?: AbortSignal; patience?: number } = {},
-): Promise<Response> {
-  const headers: Record<string, string> = { ...options.headers }
-  if (method !== 'GET') headers['X-CSRFToken'] = token()
-  let body: BodyInit | undefined
-  if (options.body instanceof FormData) body = options.body
-  else if (options.body !== undefined) {
-    headers['Content-Type'] ??= 'application/json'
-    body = JSON.stringify(options.body)
-  }
-  let answer: Response
-  try {
-    const late = AbortSignal.timeout(options.patience ?? PATIENCE_MS)
-    const signal = options.signal ? AbortSignal.any([options.signal, late]) : late
-    answer = await fetch(path, { method, headers, body, signal, credentials: 'same-origin' })
-  } catch (error) {
-    if (options.signal?.aborted) throw error
-    throw new Unreachable('The server is not answering.')
-  }
-  if (answer.ok) return answer
-  const text = await answer.text().catch(() => '')
-  try {
-    const problem = JSON.parse(text) as { title?: string; detail?: string; type?: string; errors?: Finding[] }
-    throw new Problem(
-      answer.status,
-      problem.title ?? 'The request failed',
-      problem.detail ?? '',
-      problem.type ?? '',
-      problem.errors ?? [],
-    )
-  } catch (error) {
-    if (error instanceof Problem) throw error
-    throw new Problem(answer.status, `The server answered ${answer.status}`, '', '', [])
-  }
-}
-
-async function json<T>(method: string, path: string, options: Parameters<typeof ask>[2] = {}): Promise<T> {
-  const answer = await ask(method, path, options)
-  return (answer.status === 204 ? undefined : await answer.json()) as T
-}
-const based = (revision: number) => ({ 'If-Match': `"${revision}"` })
-
-export interface Columns {
-  revision: number
-  step: number
-  year: number
-  utc_offset: number
-  intervals: number
-  columns: { key: string; title: string; unit: string; values: Float32Array }[]
-}
-
-/** Reads `application/vnd.noontide.columns`: the length of a JSON header, the header, float32 columns. */
-export function readColumns(buffer: ArrayBuffer): Columns {
-  const length = new DataView(buffer).getUint32(0, true)
-  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, length))) as Omit<Columns, 'columns'> & {
-    columns: Omit<Columns['columns'][number], 'values'>[]
-  }
-  return {
-    ...header,
-    columns: header.columns.map((column, i) => ({
-      ...column,
-      values: new Float32Array(buffer, 4 + length + i * header.intervals * 4, header.intervals),
-    })),
-  }
-}
-
-/** A form that has a file alone. */
-function fileForm(file: File, fields: Record<string, string> = {}): FormData {
-  const form = new FormData()
-  form.append('file', file)
-  for (const [name, value] of Object.entries(fields)) form.append(name, value)
-  return form
-}
+const scheme = (id: number) => ({ path: { scheme_id: id } })
+/** A scheme at the revision that something is based on; edits of one gesture have one name. */
+const based = (id: number, revision: number, gesture = '') => ({
+  path: { scheme_id: id },
+  header: { 'If-Match': `"${revision}"`, ...(gesture ? { Edit: gesture } : {}) },
+})
 
 /** A height grid and the point in it that is asked for. */
-function gridForm(file: File, site: { latitude: number; longitude: number }): FormData {
-  return fileForm(file, { latitude: String(site.latitude), longitude: String(site.longitude) })
+function gridForm(file: File, site: { latitude: number; longitude: number }) {
+  return formOf(file, { latitude: String(site.latitude), longitude: String(site.longitude) })
 }
 
 export const api = {
-  unused: () => json<Unused>('GET', '/api/unused'),
+  unused: () => of(server.GET('/api/unused')),
   deleteUnused: (kind: 'weather' | 'pictures' | 'use', digest: string) =>
-    json<{ bytes: number }>('DELETE', `/api/unused/${kind}/${digest}`),
-  projects: () => json<ProjectCard[]>('GET', '/api/projects'),
-  project: (id: number) => json<ProjectAnswer>('GET', `/api/projects/${id}`),
-  beginProject: (body: { name: string; note?: string; document: object }) =>
-    json<ProjectAnswer>('POST', '/api/projects', { body }),
+    of(server.DELETE(`/api/unused/${kind}/{digest}`, { params: { path: { digest } } })) as Promise<Shapes['Freed']>,
+  projects: () => of(server.GET('/api/projects')),
+  project: (id: number) => of(server.GET('/api/projects/{project_id}', { params: { path: { project_id: id } } })),
+  beginProject: (body: { name: string; note?: string; document: JsonObject }) =>
+    of(server.POST('/api/projects', { body })),
   editProject: (id: number, body: { name?: string; note?: string }) =>
-    json<ProjectAnswer>('PATCH', `/api/projects/${id}`, { body }),
-  deleteProject: (id: number) => json<void>('DELETE', `/api/projects/${id}`),
-  restoreProject: (id: number) => json<ProjectAnswer>('POST', `/api/projects/${id}/restore`),
-  scheme: (id: number, signal?: AbortSignal) => json<SchemeAnswer>('GET', `/api/schemes/${id}`, { signal }),
+    of(server.PATCH('/api/projects/{project_id}', { params: { path: { project_id: id } }, body })),
+  deleteProject: (id: number) =>
+    of(server.DELETE('/api/projects/{project_id}', { params: { path: { project_id: id } } })),
+  restoreProject: (id: number) =>
+    of(server.POST('/api/projects/{project_id}/restore', { params: { path: { project_id: id } } })),
+  scheme: (id: number, signal?: AbortSignal) =>
+    of(server.GET('/api/schemes/{scheme_id}', { params: scheme(id), signal })),
   revise: (id: number, patch: object, revision: number, gesture = '') =>
-    json<SchemeAnswer>('PATCH', `/api/schemes/${id}`, {
-      body: patch,
-      headers: {
-        ...based(revision),
-        'Content-Type': 'application/merge-patch+json',
-        ...(gesture ? { Edit: gesture } : {}),
-      },
-    }),
+    of(
+      server.PATCH('/api/schemes/{scheme_id}', {
+        params: based(id, revision, gesture),
+        body: patch as JsonObject,
+        headers: { 'Content-Type': 'application/merge-patch+json' },
+      }),
+    ),
   undo: (id: number, revision: number) =>
-    json<SchemeAnswer>('POST', `/api/schemes/${id}/undo`, { headers: based(revision) }),
+    of(server.POST('/api/schemes/{scheme_id}/undo', { params: based(id, revision) })),
   redo: (id: number, revision: number) =>
-    json<SchemeAnswer>('POST', `/api/schemes/${id}/redo`, { headers: based(revision) }),
+    of(server.POST('/api/schemes/{scheme_id}/redo', { params: based(id, revision) })),
   /** Applies a verb of the core: one revision, one undo. */
-  act: (id: number, verb: string, body: object, revision: number, gesture = '') =>
-    json<SchemeAnswer>('POST', `/api/schemes/${id}/acts/${verb}`, {
-      body,
-      headers: { ...based(revision), ...(gesture ? { Edit: gesture } : {}) },
-    }),
+  act: (id: number, verb: string, body: object, revision: number, gesture = '') => {
+    const { path, header } = based(id, revision, gesture)
+    return of(
+      server.POST('/api/schemes/{scheme_id}/acts/{verb}', {
+        params: { path: { ...path, verb }, header },
+        body: body as Record<string, never>,
+      }),
+    )
+  },
   demand: (id: number, days: 'kind' | 'weekday', signal?: AbortSignal) =>
-    json<DemandAnswer>('GET', `/api/schemes/${id}/demand?days=${days}`, { signal }),
-  storage: (id: number, signal?: AbortSignal) => json<StorageAnswer>('GET', `/api/schemes/${id}/storage`, { signal }),
+    of(server.GET('/api/schemes/{scheme_id}/demand', { params: { path: { scheme_id: id }, query: { days } }, signal })),
+  storage: (id: number, signal?: AbortSignal) =>
+    of(server.GET('/api/schemes/{scheme_id}/storage', { params: scheme(id), signal })),
   storagePowers: (id: number, signal?: AbortSignal) =>
-    json<StorageAnswer['sizes']>('GET', `/api/schemes/${id}/storage/powers`, { signal }),
+    of(server.GET('/api/schemes/{scheme_id}/storage/powers', { params: scheme(id), signal })),
   offGrid: (id: number, signal?: AbortSignal) =>
-    json<OffGridAnswer>('GET', `/api/schemes/${id}/storage/off-grid`, { signal }),
+    of(server.GET('/api/schemes/{scheme_id}/storage/off-grid', { params: scheme(id), signal })),
   storageDay: (id: number, interval: number, signal?: AbortSignal) =>
-    json<StorageDay>('GET', `/api/schemes/${id}/storage/day?interval=${interval}`, { signal }),
-  money: (id: number, signal?: AbortSignal) => json<MoneyAnswer>('GET', `/api/schemes/${id}/money`, { signal }),
+    of(
+      server.GET('/api/schemes/{scheme_id}/storage/day', {
+        params: { path: { scheme_id: id }, query: { interval } },
+        signal,
+      }),
+    ),
+  money: (id: number, signal?: AbortSignal) =>
+    of(server.GET('/api/schemes/{scheme_id}/money', { params: scheme(id), signal })),
   readUse(file: File, reading: UseReading | null, timeZone: string) {
-    return json<UseReadingAnswer>('POST', '/api/use/reading', {
-      body: fileForm(file, { time_zone: timeZone, ...(reading ? { reading: JSON.stringify(reading) } : {}) }),
-      patience: LONG_PATIENCE_MS,
-    })
+    return of(
+      server.POST('/api/use/reading', {
+        body: formOf(file, { time_zone: timeZone, ...(reading ? { reading: JSON.stringify(reading) } : {}) }),
+        ...patient,
+      }),
+    )
   },
   storeUse(file: File, reading: UseReading, timeZone: string) {
-    return json<UseAnswer>('POST', '/api/use', {
-      body: fileForm(file, { time_zone: timeZone, reading: JSON.stringify(reading) }),
-      patience: LONG_PATIENCE_MS,
-    })
+    return of(
+      server.POST('/api/use', {
+        body: formOf(file, { time_zone: timeZone, reading: JSON.stringify(reading) }),
+        ...patient,
+      }),
+    )
   },
-  demandKinds: () => json<DemandKinds>('GET', '/api/demand-kinds'),
-  tariffs: () => json<TariffLine[]>('GET', '/api/tariffs'),
-  fork: (id: number, name: string) => json<SchemeAnswer>('POST', `/api/schemes/${id}/fork`, { body: { name } }),
-  pin: (id: number) => json<ProjectAnswer>('POST', `/api/schemes/${id}/pin`),
-  deleteScheme: (id: number) => json<void>('DELETE', `/api/schemes/${id}`),
-  restoreScheme: (id: number) => json<SchemeAnswer>('POST', `/api/schemes/${id}/restore`),
+  demandKinds: () => of(server.GET('/api/demand-kinds')),
+  tariffs: () => of(server.GET('/api/tariffs')),
+  fork: (id: number, name: string) =>
+    of(server.POST('/api/schemes/{scheme_id}/fork', { params: scheme(id), body: { name } })),
+  pin: (id: number) => of(server.POST('/api/schemes/{scheme_id}/pin', { params: scheme(id) })),
+  deleteScheme: (id: number) => of(server.DELETE('/api/schemes/{scheme_id}', { params: scheme(id) })),
+  restoreScheme: (id: number) => of(server.POST('/api/schemes/{scheme_id}/restore', { params: scheme(id) })),
   working: (id: number, key: string, signal?: AbortSignal) =>
-    json<WorkingAnswer>('GET', `/api/schemes/${id}/working/${key}`, { signal }),
+    of(server.GET('/api/schemes/{scheme_id}/working/{key}', { params: { path: { scheme_id: id, key } }, signal })),
   moment: (id: number, interval: number, subarray: string, signal?: AbortSignal) =>
-    json<MomentAnswer>('GET', `/api/schemes/${id}/moment/${interval}${subarray ? `?subarray=${subarray}` : ''}`, {
-      signal,
-    }),
-  orientation: (id: number, season: string, hours: [number, number], signal?: AbortSignal) =>
-    json<OrientationAnswer>('GET', `/api/schemes/${id}/orientation?season=${season}&from=${hours[0]}&to=${hours[1]}`, {
-      signal,
-    }),
+    of(
+      server.GET('/api/schemes/{scheme_id}/moment/{interval}', {
+        params: { path: { scheme_id: id, interval }, query: subarray ? { subarray } : {} },
+        signal,
+      }),
+    ),
+  orientation: (id: number, season: Season, hours: [number, number], signal?: AbortSignal) =>
+    of(
+      server.GET('/api/schemes/{scheme_id}/orientation', {
+        params: { path: { scheme_id: id }, query: { season, from: hours[0], to: hours[1] } },
+        signal,
+      }),
+    ),
   planes: (id: number, day: number, signal?: AbortSignal) =>
-    json<PlanesAnswer>('GET', `/api/schemes/${id}/planes/${day}`, { signal }),
+    of(server.GET('/api/schemes/{scheme_id}/planes/{day}', { params: { path: { scheme_id: id, day } }, signal })),
   sunPaths: (id: number, signal?: AbortSignal) =>
-    json<SunPathsAnswer>('GET', `/api/schemes/${id}/sun-paths`, { signal }),
+    of(server.GET('/api/schemes/{scheme_id}/sun-paths', { params: scheme(id), signal })),
   obstacles: (id: number, signal?: AbortSignal) =>
-    json<ObstaclesAnswer>('GET', `/api/schemes/${id}/obstacles`, { signal }),
+    of(server.GET('/api/schemes/{scheme_id}/obstacles', { params: scheme(id), signal })),
   horizonEffect: (id: number, surface: string, signal?: AbortSignal) =>
-    json<HorizonEffectAnswer>('GET', `/api/schemes/${id}/horizon-effect?surface=${surface}`, { signal }),
+    of(
+      server.GET('/api/schemes/{scheme_id}/horizon-effect', {
+        params: { path: { scheme_id: id }, query: { surface } },
+        signal,
+      }),
+    ),
   outlineAccess: (id: number, body: Shapes['SeenOutline']) =>
-    json<Shapes['AccessTable']>('POST', `/api/schemes/${id}/outline-access`, { body }),
+    of(server.POST('/api/schemes/{scheme_id}/outline-access', { params: scheme(id), body })),
   compareWeather: (id: number, digests: string[], signal?: AbortSignal) =>
-    json<WeatherComparison>('GET', `/api/schemes/${id}/compare-weather?digests=${digests.join(',')}`, { signal }),
+    of(
+      server.GET('/api/schemes/{scheme_id}/compare-weather', {
+        params: { path: { scheme_id: id }, query: { digests: digests.join(',') } },
+        signal,
+      }),
+    ),
   /** Begins long work on a scheme; what it finds comes with the job once it is done. */
   beginJob: <K extends keyof SchemeJobs>(id: number, kind: K, body: object = {}) =>
-    json<SchemeJobs[K]>('POST', `/api/schemes/${id}/jobs/${kind}`, { body }),
+    of(server.POST(`/api/schemes/{scheme_id}/jobs/${kind}`, { params: scheme(id), body } as never)) as Promise<
+      SchemeJobs[K]
+    >,
   latestJob: <K extends keyof SchemeJobs>(id: number, kind: K, signal?: AbortSignal) =>
-    json<SchemeJobs[K] | undefined>('GET', `/api/schemes/${id}/jobs/${kind}`, { signal }),
-  months: (id: number, signal?: AbortSignal) => json<MonthsAnswer>('GET', `/api/schemes/${id}/months`, { signal }),
+    of(server.GET(`/api/schemes/{scheme_id}/jobs/${kind}`, { params: scheme(id), signal } as never)) as Promise<
+      SchemeJobs[K] | undefined
+    >,
+  months: (id: number, signal?: AbortSignal) =>
+    of(server.GET('/api/schemes/{scheme_id}/months', { params: scheme(id), signal })),
   trackerCurve: (id: number, subarray: string, interval: number, signal?: AbortSignal) =>
-    json<CurveAnswer>('GET', `/api/schemes/${id}/curve/${subarray}/${interval}`, { signal }),
+    of(
+      server.GET('/api/schemes/{scheme_id}/curve/{subarray}/{interval}', {
+        params: { path: { scheme_id: id, subarray, interval } },
+        signal,
+      }),
+    ),
   findStrings: (id: number, body: Partial<FindRequest>, signal?: AbortSignal) =>
-    json<FoundStrings>('POST', `/api/schemes/${id}/find-strings`, { body, signal, patience: LONG_PATIENCE_MS }),
+    of(server.POST('/api/schemes/{scheme_id}/find-strings', { params: scheme(id), body, signal, ...patient })),
   scene: async (id: number, signal?: AbortSignal) =>
-    expandedScene(await json<Shapes['SceneAnswer']>('GET', `/api/schemes/${id}/scene`, { signal })),
+    expandedScene(await of(server.GET('/api/schemes/{scheme_id}/scene', { params: scheme(id), signal }))),
   lightTakers: (id: number, surface: string, module: string, signal?: AbortSignal) =>
-    json<LightTakers>('GET', `/api/schemes/${id}/light-takers/${surface}/${module}`, { signal }),
-  shadeTable: (id: number, byModule: boolean) => `/api/schemes/${id}/shade-table?modules=${byModule}`,
+    of(
+      server.GET('/api/schemes/{scheme_id}/light-takers/{surface}/{module}', {
+        params: { path: { scheme_id: id, surface, module } },
+        signal,
+      }),
+    ),
+  shadeTable: (id: number, byModule: boolean) =>
+    address('/api/schemes/{scheme_id}/shade-table', { ...scheme(id), query: { modules: byModule } }),
   shade: (
     id: number,
     asked: { everything: boolean; coarse: boolean; spacing: number | null; span: [number, number] | null },
     signal?: AbortSignal,
   ) => {
-    const { spacing, span } = asked
-    const rest = `${spacing ? `&spacing=${spacing}` : ''}${span ? `&first=${span[0]}&last=${span[1]}` : ''}`
-    return json<ShadeAnswer>(
-      'GET',
-      `/api/schemes/${id}/shade?everything=${asked.everything}&coarse=${asked.coarse}${rest}`,
-      { signal },
+    const { everything, coarse, spacing, span } = asked
+    const some = { ...(spacing ? { spacing } : {}), ...(span ? { first: span[0], last: span[1] } : {}) }
+    return of(
+      server.GET('/api/schemes/{scheme_id}/shade', {
+        params: { ...scheme(id), query: { everything, coarse, ...some } },
+        signal,
+      }),
     )
   },
   room: (id: number, surface: string, signal?: AbortSignal) =>
-    json<RoomAnswer>('GET', `/api/schemes/${id}/room/${surface}`, { signal }),
+    of(server.GET('/api/schemes/{scheme_id}/room/{surface}', { params: { path: { scheme_id: id, surface } }, signal })),
   readScene: (id: number, file: File, up: SceneReading['up']) =>
-    json<SceneReading>('POST', `/api/schemes/${id}/scene-reading`, {
-      body: fileForm(file, { up }),
-      patience: LONG_PATIENCE_MS,
-    }),
-  planFile: (id: number, format: string) => `/api/schemes/${id}/plan/${format}`,
-  preview: (id: number, body: { patch: object; rule: string; pointer: string }, signal?: AbortSignal) =>
-    json<PreviewAnswer>('POST', `/api/schemes/${id}/preview`, { body, signal }),
-  wiring: (id: number, signal?: AbortSignal) => json<WiringAnswer>('GET', `/api/schemes/${id}/wiring`, { signal }),
-  diagram: (id: number, paper: string, signal?: AbortSignal) =>
-    json<DiagramAnswer>('GET', `/api/schemes/${id}/diagram?paper=${paper}`, { signal }),
-  diagramFile: (id: number, paper: string, kind: 'svg' | 'pdf' | 'dxf', sheet?: number) =>
-    `/api/schemes/${id}/diagram?paper=${paper}&kind=${kind}${sheet ? `&sheet=${sheet}` : ''}`,
-  bill: (id: number, signal?: AbortSignal) => json<BillAnswer>('GET', `/api/schemes/${id}/bill`, { signal }),
-  offGridSheet: (id: number) => `/api/schemes/${id}/off-grid-sheet`,
-  stringSheet: (id: number) => `/api/schemes/${id}/string-sheet`,
-  billFile: (id: number, kind: 'csv' | 'xlsx') => `/api/schemes/${id}/bill?kind=${kind}`,
+    of(
+      server.POST('/api/schemes/{scheme_id}/scene-reading', {
+        params: scheme(id),
+        body: formOf(file, { up }),
+        ...patient,
+      }),
+    ),
+  planFile: (id: number, kind: 'svg' | 'pdf' | 'dxf' | 'csv' | 'geojson' | 'glb') =>
+    address('/api/schemes/{scheme_id}/plan/{kind}', { path: { scheme_id: id, kind } }),
+  preview: (id: number, body: { patch: JsonObject; rule: string; pointer: string }, signal?: AbortSignal) =>
+    of(server.POST('/api/schemes/{scheme_id}/preview', { params: scheme(id), body, signal })),
+  wiring: (id: number, signal?: AbortSignal) =>
+    of(server.GET('/api/schemes/{scheme_id}/wiring', { params: scheme(id), signal })),
+  diagram: (id: number, paper: 'a4' | 'a3', signal?: AbortSignal) =>
+    of(
+      server.GET('/api/schemes/{scheme_id}/diagram', { params: { path: { scheme_id: id }, query: { paper } }, signal }),
+    ),
+  diagramFile: (id: number, paper: 'a4' | 'a3', kind: 'svg' | 'pdf' | 'dxf', sheet?: number) =>
+    address('/api/schemes/{scheme_id}/diagram', { ...scheme(id), query: { paper, kind, ...(sheet ? { sheet } : {}) } }),
+  bill: (id: number, signal?: AbortSignal) =>
+    of(server.GET('/api/schemes/{scheme_id}/bill', { params: scheme(id), signal })),
+  offGridSheet: (id: number) => address('/api/schemes/{scheme_id}/off-grid-sheet', scheme(id)),
+  stringSheet: (id: number) => address('/api/schemes/{scheme_id}/string-sheet', scheme(id)),
+  billFile: (id: number, kind: 'csv' | 'xlsx') =>
+    address('/api/schemes/{scheme_id}/bill', { ...scheme(id), query: { kind } }),
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>
-    json<VoltageAnswer>('GET', `/api/schemes/${id}/voltages/${subarray}`, { signal }),
+    of(
+      server.GET('/api/schemes/{scheme_id}/voltages/{subarray}', {
+        params: { path: { scheme_id: id, subarray } },
+        signal,
+      }),
+    ),
   /** Events of a scheme: `revised`, `evaluated`, and `alive` every few seconds. */
   events: (id: number) => (typeof EventSource === 'undefined' ? null : new EventSource(`/api/schemes/${id}/events`)),
   async hourly(id: number, quantities: string[], subarray = '', signal?: AbortSignal): Promise<Columns> {
-    const answer = await ask(
-      'GET',
-      `/api/schemes/${id}/hourly?quantities=${quantities.join(',')}&subarray=${subarray}`,
-      { signal },
-    )
-    return readColumns(await answer.arrayBuffer())
+    const { response } = await server.GET('/api/schemes/{scheme_id}/hourly', {
+      params: { ...scheme(id), query: { quantities: quantities.join(','), subarray } },
+      parseAs: 'stream',
+      signal,
+    })
+    return readColumns(await response.arrayBuffer())
   },
   hourlyCsv: (id: number, quantities: string[], subarray = '') =>
-    `/api/schemes/${id}/hourly?kind=csv&quantities=${quantities.join(',')}&subarray=${subarray}`,
+    address('/api/schemes/{scheme_id}/hourly', {
+      ...scheme(id),
+      query: { kind: 'csv', quantities: quantities.join(','), subarray },
+    }),
   estimate: (body: Partial<EstimateRequest>, signal?: AbortSignal) =>
-    json<EstimateAnswer>('POST', '/api/estimate', { body, signal }),
-  figures: () => json<FiguresAnswer>('GET', '/api/figures'),
+    of(server.POST('/api/estimate', { body, signal })),
+  figures: () => of(server.GET('/api/figures')),
   importParts(file: File, kind: string, mapping: Record<string, string>, keep: boolean) {
-    const body = fileForm(file)
-    body.append('kind', kind)
-    body.append('mapping', JSON.stringify(Object.fromEntries(Object.entries(mapping).filter(([, field]) => field))))
-    body.append('keep', String(keep))
-    return json<ImportAnswer>('POST', '/api/parts/import', { body, patience: LONG_PATIENCE_MS })
+    const named = Object.fromEntries(Object.entries(mapping).filter(([, field]) => field))
+    const body = formOf(file, { kind, mapping: JSON.stringify(named), keep: String(keep) })
+    return of(server.POST('/api/parts/import', { body, ...patient }))
   },
   modulePage: (id: string, signal?: AbortSignal, moment?: { irradiance: number; cell_temperature: number }) =>
-    json<ModulePage>(
-      'GET',
-      `/api/parts/modules/${id}/page${moment ? `?irradiance=${moment.irradiance}&temperature=${moment.cell_temperature}` : ''}`,
-      { signal },
+    of(
+      server.GET('/api/parts/modules/{key}/page', {
+        params: {
+          path: { key: id },
+          query: moment ? { irradiance: moment.irradiance, temperature: moment.cell_temperature } : {},
+        },
+        signal,
+      }),
     ),
   inverterPage: (id: string, signal?: AbortSignal) =>
-    json<InverterPage>('GET', `/api/parts/inverters/${id}/page`, { signal }),
+    of(server.GET('/api/parts/inverters/{key}/page', { params: { path: { key: id } }, signal })),
   typePart: (
     kind: Exclude<keyof PartsAnswer, 'own'>,
     body: { values: Record<string, unknown>; text: string; keep: boolean },
     signal?: AbortSignal,
-  ) => json<TypedAnswer>('POST', `/api/parts/${kind}`, { body, signal }),
-  fitCurve(id: string, file: File, irradiance: string, temperature: string) {
-    const body = fileForm(file)
-    body.append('irradiance', irradiance)
-    body.append('temperature', temperature)
-    return json<CurveFitAnswer>('POST', `/api/parts/modules/${id}/fit`, { body, patience: LONG_PATIENCE_MS })
-  },
-  partsFile: (kind: string, file: 'csv' | 'xlsx' | 'json', own = false) =>
-    `/api/parts/export?kind=${kind}&file=${file}${own ? '&own=true' : ''}`,
-  preferences: () => json<Preference[]>('GET', '/api/parts/preferences'),
-  keepPreference: (body: Preference) => json<Preference>('PUT', '/api/parts/preferences', { body }),
-  deletePreference: (name: string) => json<void>('DELETE', `/api/parts/preferences?name=${encodeURIComponent(name)}`),
-  deletePart: (kind: string, id: string) => json<void>('DELETE', `/api/parts/${kind}/${id}`),
-  quantities: () => json<QuantityLine[]>('GET', '/api/quantities'),
-  acts: () => json<VerbLine[]>('GET', '/api/acts'),
-  questions: () => json<QuestionLine[]>('GET', '/api/questions'),
-  designSchema: () => json<Record<string, unknown>>('GET', '/api/design-schema'),
-  parts: () => json<PartsAnswer>('GET', '/api/parts'),
-  recogniseFile: (file: File) =>
-    json<FileGuess>('POST', '/api/files/recognise', { body: fileForm(file), patience: LONG_PATIENCE_MS }),
-  places: (q: string, signal?: AbortSignal) =>
-    json<FoundAnswer>('GET', `/api/places?q=${encodeURIComponent(q)}`, { signal }),
-  placeCodes: () => json<CodeTable>('GET', '/api/places/codes'),
-  setPlaceCodes: (codes: CodeLine[]) => json<CodeTable>('PUT', '/api/places/codes', { body: { codes } }),
-  placeAt: (latitude: number, longitude: number) =>
-    json<PlaceAnswer>('GET', `/api/places/at?latitude=${latitude}&longitude=${longitude}`),
-  elevation: (latitude: number, longitude: number) =>
-    json<ElevationAnswer>('GET', `/api/places/elevation?latitude=${latitude}&longitude=${longitude}`),
-  placesWithin: (box: { west: number; south: number; east: number; north: number }, signal?: AbortSignal) =>
-    json<PlaceAnswer[]>('GET', `/api/places/within?bbox=${box.west},${box.south},${box.east},${box.north}`, { signal }),
-  terrainHeight: (file: File, site: { latitude: number; longitude: number }) =>
-    json<{ elevation: number }>('POST', '/api/places/height', {
-      body: gridForm(file, site),
-      patience: LONG_PATIENCE_MS,
-    }),
-  terrainHorizon: (file: File, site: { latitude: number; longitude: number }) =>
-    json<TerrainHorizon>('POST', '/api/places/horizon', { body: gridForm(file, site), patience: LONG_PATIENCE_MS }),
-  regionLayer: (file: File) => json<LayerSite[]>('POST', '/api/places/region', { body: fileForm(file) }),
-  requestRegion: (sites: { key: string; latitude: number; longitude: number }[]) =>
-    json<JobAnswer>('POST', '/api/weather/region', { body: { sites } }),
-  storePicture: (file: File) =>
-    json<PictureAnswer>('POST', '/api/pictures', { body: fileForm(file), patience: LONG_PATIENCE_MS }),
-  picture: (digest: string) => `/api/pictures/${digest}`,
-  weatherLibrary: () => json<WeatherAnswer[]>('GET', '/api/weather'),
-  weatherYear: (digest: string) => json<WeatherAnswer>('GET', `/api/weather/${digest}`),
-  weatherSources: (site: { latitude: number; longitude: number; elevation: number }, signal?: AbortSignal) =>
-    json<SourcesAnswer>(
-      'GET',
-      `/api/weather/sources?latitude=${site.latitude}&longitude=${site.longitude}&elevation=${site.elevation}`,
-      { signal, patience: LONG_PATIENCE_MS },
+  ) => of(server.POST('/api/parts/{kind}', { params: { path: { kind } }, body, signal })),
+  fitCurve: (id: string, file: File, irradiance: string, temperature: string) =>
+    of(
+      server.POST('/api/parts/modules/{key}/fit', {
+        params: { path: { key: id } },
+        body: formOf(file, { irradiance, temperature }),
+        ...patient,
+      }),
     ),
-  requestSource: (body: SourceRequest) => json<JobAnswer>('POST', '/api/weather/sources', { body }),
+  partsFile: (kind: Exclude<keyof PartsAnswer, 'own'>, file: 'csv' | 'xlsx' | 'json', own = false) =>
+    address('/api/parts/export', { query: { kind, file, ...(own ? { own } : {}) } }),
+  preferences: () => of(server.GET('/api/parts/preferences')),
+  keepPreference: (body: Preference) => of(server.PUT('/api/parts/preferences', { body })),
+  deletePreference: (name: string) => of(server.DELETE('/api/parts/preferences', { params: { query: { name } } })),
+  deletePart: (kind: string, id: string) =>
+    of(server.DELETE('/api/parts/{kind}/{key}', { params: { path: { kind, key: id } } })),
+  quantities: () => of(server.GET('/api/quantities')),
+  acts: () => of(server.GET('/api/acts')),
+  questions: () => of(server.GET('/api/questions')),
+  designSchema: () => of(server.GET('/api/design-schema')),
+  parts: () => of(server.GET('/api/parts')),
+  recogniseFile: (file: File) => of(server.POST('/api/files/recognise', { body: formOf(file), ...patient })),
+  places: (q: string, signal?: AbortSignal) => of(server.GET('/api/places', { params: { query: { q } }, signal })),
+  placeCodes: () => of(server.GET('/api/places/codes')),
+  setPlaceCodes: (codes: CodeLine[]) => of(server.PUT('/api/places/codes', { body: { codes } })),
+  placeAt: (latitude: number, longitude: number) =>
+    of(server.GET('/api/places/at', { params: { query: { latitude, longitude } } })),
+  elevation: (latitude: number, longitude: number) =>
+    of(server.GET('/api/places/elevation', { params: { query: { latitude, longitude } } })),
+  placesWithin: (box: { west: number; south: number; east: number; north: number }, signal?: AbortSignal) =>
+    of(
+      server.GET('/api/places/within', {
+        params: { query: { bbox: `${box.west},${box.south},${box.east},${box.north}` } },
+        signal,
+      }),
+    ),
+  terrainHeight: (file: File, site: { latitude: number; longitude: number }) =>
+    of(server.POST('/api/places/height', { body: gridForm(file, site), ...patient })),
+  terrainHorizon: (file: File, site: { latitude: number; longitude: number }) =>
+    of(server.POST('/api/places/horizon', { body: gridForm(file, site), ...patient })),
+  regionLayer: (file: File) => of(server.POST('/api/places/region', { body: formOf(file) })),
+  requestRegion: (sites: { key: string; latitude: number; longitude: number }[]) =>
+    of(server.POST('/api/weather/region', { body: { sites } })),
+  storePicture: (file: File) => of(server.POST('/api/pictures', { body: formOf(file), ...patient })),
+  picture: (digest: string) => address('/api/pictures/{digest}', { path: { digest } }),
+  weatherLibrary: () => of(server.GET('/api/weather')),
+  weatherYear: (digest: string) => of(server.GET('/api/weather/{digest}', { params: { path: { digest } } })),
+  weatherSources: (site: { latitude: number; longitude: number; elevation: number }, signal?: AbortSignal) =>
+    of(
+      server.GET('/api/weather/sources', {
+        params: { query: { latitude: site.latitude, longitude: site.longitude, elevation: site.elevation } },
+        signal,
+        ...patient,
+      }),
+    ),
+  requestSource: (body: SourceRequest) => of(server.POST('/api/weather/sources', { body })),
   weatherWorking: (digest: string, key: string, signal?: AbortSignal) =>
-    json<FactWorking>('GET', `/api/weather/${digest}/working/${key}`, { signal }),
+    of(server.GET('/api/weather/{digest}/working/{key}', { params: { path: { digest, key } }, signal })),
   weatherQuality: (digest: string, signal?: AbortSignal) =>
-    json<DoubtAnswer[]>('GET', `/api/weather/${digest}/quality`, { signal }),
+    of(server.GET('/api/weather/{digest}/quality', { params: { path: { digest } }, signal })),
   weatherFile: (digest: string, kind: 'epw' | 'csv' | 'covjson' | 'parquet') =>
-    `/api/weather/${digest}/file?kind=${kind}`,
+    address('/api/weather/{digest}/file', { path: { digest }, query: { kind } }),
   readWeather(
     file: File,
     given: { reading?: Reading; place?: { latitude: number; longitude: number; elevation: number } | null },
     signal?: AbortSignal,
   ) {
-    const body = new FormData()
-    body.append('file', file)
-    if (given.reading) body.append('reading', JSON.stringify(given.reading))
-    for (const [name, value] of Object.entries(given.place ?? {})) body.append(name, String(value))
-    return json<ReadingAnswer>('POST', '/api/weather/reading', { body, signal, patience: LONG_PATIENCE_MS })
+    const place = Object.entries(given.place ?? {}).map(([name, value]) => [name, String(value)])
+    const reading = given.reading ? { reading: JSON.stringify(given.reading) } : {}
+    const body = formOf(file, { ...reading, ...Object.fromEntries(place) })
+    return of(server.POST('/api/weather/reading', { body, signal, ...patient }))
   },
-  storeWeather(file: File, reading?: Reading, signal?: AbortSignal) {
-    const body = new FormData()
-    body.append('file', file)
-    if (reading) body.append('reading', JSON.stringify(reading))
-    return json<WeatherAnswer>('POST', '/api/weather', { body, signal, patience: LONG_PATIENCE_MS })
-  },
-  synthesiseWeather: (body: SynthesisRequest) => json<WeatherAnswer>('POST', '/api/weather/synthesise', { body }),
+  storeWeather: (file: File, reading?: Reading, signal?: AbortSignal) =>
+    of(
+      server.POST('/api/weather', {
+        body: formOf(file, reading ? { reading: JSON.stringify(reading) } : {}),
+        signal,
+        ...patient,
+      }),
+    ),
+  synthesiseWeather: (body: SynthesisRequest) => of(server.POST('/api/weather/synthesise', { body })),
   requestWeather: (body: { latitude: number; longitude: number; elevation: number; name: string; time_zone: string }) =>
-    json<JobAnswer>('POST', '/api/weather/request', { body }),
-  job: (id: string) => json<JobAnswer>('GET', `/api/jobs/${id}`),
-  cancelJob: (id: string) => json<JobAnswer>('DELETE', `/api/jobs/${id}`),
+    of(server.POST('/api/weather/request', { body })),
+  job: (id: string) => of(server.GET('/api/jobs/{job_id}', { params: { path: { job_id: id } } })),
+  cancelJob: (id: string) => of(server.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: id } } })),
 }

@@ -3817,6 +3817,11 @@ export interface components {
              */
             created: string;
         };
+        /** Freed */
+        Freed: {
+            /** Bytes */
+            bytes: number;
+        };
         /**
          * Headline
          * @description The year in figures; units as in `/api/figures`.
@@ -8361,12 +8366,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
             };
             /** @description Problem details */
             400: {
@@ -16945,12 +16951,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Freed"];
+                };
             };
             /** @description Problem details */
             400: {
@@ -17073,12 +17080,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Freed"];
+                };
             };
             /** @description Problem details */
             400: {
@@ -17201,12 +17209,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Freed"];
+                };
             };
             /** @description Problem details */
             400: {

@@ -68,7 +68,7 @@ const figures = (check: CheckAnswer) =>
       v-for="(remedy, i) in check.remedies.filter((_, n) => looking === `${check.key} ${n}`)"
       :key="i"
       :check="check"
-      :patch="remedy.patch"
+      :patch="remedy.patch as JsonObject"
     />
     <form v-if="accepting === check.key" class="why" @submit.prevent="accept(check)">
       <input

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { api, type CheckAnswer } from '@/api/client'
+import type { JsonObject } from '@/api/mergePatch'
 import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { energyChange, plain } from '@/theme/format'
 
 /** What a remedy would change, in a line, before it is applied. */
-const props = defineProps<{ check: CheckAnswer; patch: object }>()
+const props = defineProps<{ check: CheckAnswer; patch: JsonObject }>()
 const store = useSchemeStore()
 const { answer, fault } = useAnswer(
   () =>

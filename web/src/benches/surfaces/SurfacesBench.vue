@@ -7,6 +7,7 @@ import { azimuthWords, MONTHS, number } from '@/theme/format'
 import SkyDisc from './SkyDisc.vue'
 import SurfaceNames from './SurfaceNames.vue'
 import SurfaceSheet from './SurfaceSheet.vue'
+import type { Season } from '@/api/client'
 import { MONTH_KEYS, SEASONS, useOrientation } from './useOrientation'
 import { usePlanes } from './usePlanes'
 import { useSurfaceEdits } from './useSurfaceEdits'
@@ -60,7 +61,7 @@ const siteAlbedo = computed(() => (store.at('/site/albedo') ?? library.field('/s
           class="blank"
           :value="MONTH_KEYS.includes(season) ? season : ''"
           aria-label="One month"
-          @change="season = ($event.target as HTMLSelectElement).value || 'year'"
+          @change="season = (($event.target as HTMLSelectElement).value || 'year') as Season"
         >
           <option value="">month…</option>
           <option v-for="(month, i) in MONTHS" :key="month" :value="MONTH_KEYS[i]">{{ month }}</option>

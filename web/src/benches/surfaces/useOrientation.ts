@@ -1,16 +1,16 @@
 import { ref } from 'vue'
-import { api } from '@/api/client'
+import { api, type Season } from '@/api/client'
 import { MONTHS } from '@/theme/format'
 import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 
 export const SEASONS = ['year', 'summer', 'winter'] as const
-export const MONTH_KEYS = MONTHS.map((month) => month.toLowerCase())
+export const MONTH_KEYS = MONTHS.map((month) => month.toLowerCase() as Season)
 
 /** Irradiation of every orientation for a season, read again when the design changes. */
 export function useOrientation() {
   const store = useSchemeStore()
-  const season = ref<string>('year')
+  const season = ref<Season>('year')
   /** Hours of the clock that count, from the first to before the second. */
   const hours = ref<[number, number]>([0, 24])
   const { answer: map, fault } = useAnswer(
