@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { axisLines, pathThrough, scale } from '@/charts/picture'
 import { api, type InverterPage } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { number, power } from '@/theme/format'
@@ -18,18 +19,11 @@ const lowest = computed(() => {
   return Math.floor(Math.min(...all) / 2) * 2
 })
 const highest = computed(() => Math.max(...(answer.value?.lines.flatMap((line) => line.efficiency) ?? [100])) + 0.4)
-const x = (load: number) => LEFT + load * (WIDTH - LEFT - RIGHT)
-const y = (e: number) =>
-  FOOT - ((Math.max(e, lowest.value) - lowest.value) / Math.max(1, highest.value - lowest.value)) * (FOOT - TOP)
-const path = (efficiency: number[]) =>
-  efficiency.map((e, i) => `${i ? 'L' : 'M'}${x(answer.value!.loads[i]!).toFixed(1)} ${y(e).toFixed(1)}`).join('')
-const ticks = computed(() => {
-  const step = highest.value - lowest.value > 12 ? 5 : highest.value - lowest.value > 5 ? 2 : 1
-  return Array.from(
-    { length: Math.floor((highest.value - lowest.value) / step) + 1 },
-    (_, i) => lowest.value + i * step,
-  )
-})
+const x = scale([0, 1], [LEFT, WIDTH - RIGHT])
+const up = computed(() => scale([lowest.value, Math.max(lowest.value + 1, highest.value)], [FOOT, TOP]))
+const y = (e: number) => up.value(Math.max(e, lowest.value))
+const path = (efficiency: number[]) => pathThrough(efficiency.map((e, i) => [x(answer.value!.loads[i]!), y(e)]))
+const ticks = computed(() => axisLines(lowest.value, highest.value, 6))
 const label = (i: number) => y(answer.value!.lines[i]!.efficiency.at(-1)!)
 /** Labels of curves that end close together make room for one another. */
 const labels = computed(() => {
@@ -46,10 +40,8 @@ const derated = computed(() => {
   const a = answer.value
   if (!a) return ''
   const [at, share] = by.value === 'heat' ? [a.heats, a.by_heat] : [a.heights, a.by_height]
-  const last = at.at(-1)! - at[0]!
-  return share
-    .map((s, i) => `${i ? 'L' : 'M'}${(40 + ((at[i]! - at[0]!) / last) * 320).toFixed(1)} ${(82 - s * 70).toFixed(1)}`)
-    .join('')
+  const along = scale([at[0]!, at.at(-1)!], [40, 360])
+  return pathThrough(share.map((s, i) => [along(at[i]!), 82 - s * 70]))
 })
 </script>
 <template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { axisLines, pathThrough, scale } from '@/charts/picture'
 import { api, type ModulePage } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
@@ -47,18 +48,13 @@ const most = computed(() => ({
   x: Math.max(1, ...curves.value.map((c) => c.voltage.at(-1)!)) * 1.02,
   y: Math.max(0.1, ...curves.value.flatMap(valuesOf)) * 1.06,
 }))
-const x = (v: number) => LEFT + (v / most.value.x) * (WIDTH - LEFT - RIGHT)
-const y = (v: number) => FOOT - (v / most.value.y) * (FOOT - TOP)
+const x = computed(() => scale([0, most.value.x], [LEFT, WIDTH - RIGHT]))
+const y = computed(() => scale([0, most.value.y], [FOOT, TOP]))
 const path = (c: { voltage: number[]; current: number[] }) =>
-  valuesOf(c)
-    .map((v, i) => `${i ? 'L' : 'M'}${x(c.voltage[i]!).toFixed(1)} ${y(v).toFixed(1)}`)
-    .join('')
+  pathThrough(valuesOf(c).map((v, i) => [x.value(c.voltage[i]!), y.value(v)]))
 const nameOf = (c: { irradiance: number; cell_temperature: number }) =>
   by.value === 'light' ? `${number(c.irradiance)} W/m²` : `${number(c.cell_temperature)} °C`
-const ticks = (highest: number) => {
-  const step = [0.5, 1, 2, 5, 10, 20, 50, 100, 200].find((s) => highest / s <= 6) ?? 500
-  return Array.from({ length: Math.floor(highest / step) + 1 }, (_, i) => i * step)
-}
+const ticks = (highest: number) => axisLines(0, highest, 5)
 const range = computed(() => {
   const all = answer.value?.efficiency.flat() ?? [0, 1]
   return { low: Math.min(...all), high: Math.max(...all) }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
+import { pathThrough } from '@/charts/picture'
 import type { ReadingAnswer } from '@/api/client'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { number } from '@/theme/format'
@@ -32,11 +33,12 @@ const bars = computed(() => {
   )
 })
 const sky = computed(() =>
-  props.fit.hours
-    .map((hour, i) => [hour, props.fit.sky[i]!] as const)
-    .filter(([hour]) => hour > lit.value.first && hour < lit.value.last)
-    .map(([hour, v], i) => `${i ? 'L' : 'M'}${x(hour).toFixed(1)} ${(H - v * H).toFixed(1)}`)
-    .join(''),
+  pathThrough(
+    props.fit.hours
+      .map((hour, i) => [hour, props.fit.sky[i]!] as const)
+      .filter(([hour]) => hour > lit.value.first && hour < lit.value.last)
+      .map(([hour, v]) => [x(hour), H - v * H]),
+  ),
 )
 const hours = computed(() =>
   [0, 4, 8, 12, 16, 20, 24].filter((hour) => hour >= lit.value.first && hour <= lit.value.last),

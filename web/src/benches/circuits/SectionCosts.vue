@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
+import { scale } from '@/charts/picture'
 import type { RunLine } from '@/api/client'
 import { patchAt } from '@/api/mergePatch'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
@@ -19,7 +20,7 @@ const lines = computed(() => {
   return every.filter((s) => s.total < 3.2 * least || s.section === props.run.section).slice(0, 8)
 })
 const most = computed(() => Math.max(...lines.value.map((s) => s.total), 1))
-const x = (value: number) => LEFT + (value / most.value) * (width.value - LEFT - RIGHT)
+const x = computed(() => scale([0, most.value], [LEFT, width.value - RIGHT]))
 const take = (section: number) => store.edit(patchAt(`${props.run.pointer}/section`, section))
 const money = (value: number) => number(value, value < 100 ? 2 : 0)
 </script>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
+import { axisLines, pathThrough, scale } from '@/charts/picture'
 import { api } from '@/api/client'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { useAnswer } from '@/stores/useAnswer'
@@ -38,19 +39,14 @@ const most = computed(() => {
     voltage: Math.max(answer.value?.highest ?? 0, ...(answer.value?.voltage ?? []), 1),
   }
 })
-const x = (volts: number) => LEFT + (volts / most.value.voltage) * (width.value - LEFT - RIGHT)
-const y = (amperes: number) => FOOT - (amperes / most.value.current) * (FOOT - TOP)
+const x = computed(() => scale([0, most.value.voltage], [LEFT, width.value - RIGHT]))
+const y = computed(() => scale([0, most.value.current], [FOOT, TOP]))
 const line = (currents: number[]) =>
-  currents
-    .map((amperes, i) => `${i ? 'L' : 'M'}${x(answer.value!.voltage[i]!).toFixed(1)} ${y(amperes).toFixed(1)}`)
-    .join('')
+  pathThrough(currents.map((amperes, i) => [x.value(answer.value!.voltage[i]!), y.value(amperes)]))
 const powers = computed(() => total.value.map((amperes, i) => amperes * answer.value!.voltage[i]!))
 const mostPower = computed(() => most.value.current * most.value.voltage * 0.6)
 const powerLine = computed(() => line(powers.value.map((watts) => (watts / mostPower.value) * most.value.current)))
-const ticks = (highest: number) => {
-  const step = [1, 2, 5, 10, 20, 50, 100, 200, 500].find((s) => highest / s <= 6) ?? 1000
-  return Array.from({ length: Math.floor(highest / step) + 1 }, (_, i) => i * step)
-}
+const ticks = (highest: number) => axisLines(0, highest, 5)
 const nameOf = (id: string) => store.surfaces.find((s) => s.id === id)?.name ?? id
 </script>
 <template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
+import { scale } from '@/charts/picture'
 import type { DemandAnswer } from '@/api/client'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { MONTHS, number, plain } from '@/theme/format'
@@ -30,8 +31,10 @@ const step = computed(() => axisStep(top.value))
 const lines = computed(() => {
   return Array.from({ length: Math.floor(top.value / step.value) }, (_, i) => (i + 1) * step.value)
 })
-const x = (share: number) => props.left + share * (width.value - props.left - 12)
-const y = (value: number) => BASE - (Math.max(0, value) / top.value) * (BASE - TOP)
+const along = computed(() => scale([0, 1], [props.left, width.value - 12]))
+const x = (share: number) => along.value(share)
+const up = computed(() => scale([0, top.value], [BASE, TOP]))
+const y = (value: number) => up.value(Math.max(0, value))
 const peak = computed(() => sun.value.indexOf(Math.max(...sun.value)))
 const hours = computed(() => 24 / slots.value)
 const sum = (values: number[]) => values.reduce((a, b) => a + b, 0) * hours.value

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
+import { pathThrough, scale } from '@/charts/picture'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { plain } from '@/theme/format'
 import { axisStep, axisText } from '@/charts/dayShape'
@@ -10,10 +11,9 @@ const [HEIGHT, LEFT, BASE] = [134, 52, 112]
 const width = useDrawnWidth(useTemplateRef('chart'), 340, 200)
 const top = computed(() => Math.max(...props.demand, ...props.imported, 1e-6) * 1.05)
 const step = computed(() => axisStep(top.value, 3))
-const x = (share: number) => LEFT + share * (width.value - LEFT - 20)
-const y = (value: number) => BASE - (value / top.value) * (BASE - 10)
-const path = (values: number[]) =>
-  values.map((v, i) => `${i ? 'L' : 'M'}${x(i / (values.length - 1)).toFixed(1)} ${y(v).toFixed(1)}`).join('')
+const x = computed(() => scale([0, 1], [LEFT, width.value - 20]))
+const y = computed(() => scale([0, top.value], [BASE, 10]))
+const path = (values: number[]) => pathThrough(values.map((v, i) => [x.value(i / (values.length - 1)), y.value(v)]))
 </script>
 <template>
   <figure>

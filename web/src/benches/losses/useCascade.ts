@@ -1,3 +1,4 @@
+import { scale } from '@/charts/picture'
 import { computed, ref } from 'vue'
 import type { CascadeAnswer, CascadeLine } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
@@ -57,7 +58,8 @@ export function useCascade() {
     const low = Math.min(...values, 1)
     return { low: Math.max(0, Math.floor((low - 0.05) * 20) / 20), high: Math.max(...values, 1) + 0.01 }
   })
-  const x = (value: number) => ((value - span.value.low) / (span.value.high - span.value.low)) * 100
+  const along = computed(() => scale([span.value.low, span.value.high], [0, 100]))
+  const x = (value: number) => along.value(value)
 
   return { cascade, base, lines, hidden, showsAll, change, span, x }
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
 import type { BillYear } from '@/api/client'
-import { axisLines } from '@/charts/axisLines'
+import { axisLines, scale } from '@/charts/picture'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { useMoment } from '@/tideline/useMoment'
 import { MONTH_LETTERS, MONTHS, number, plain } from '@/theme/format'
@@ -18,7 +18,7 @@ const span = computed(() => {
   const all = [...props.before.by_month, ...props.after.by_month]
   return { low: Math.min(0, ...all), high: Math.max(0, ...all, 1e-6) }
 })
-const y = (value: number) => BASE - ((value - span.value.low) / (span.value.high - span.value.low)) * (BASE - TOP)
+const y = computed(() => scale([span.value.low, span.value.high], [BASE, TOP]))
 const lines = computed(() => axisLines(span.value.low, span.value.high, 3))
 /** What is paid beside the demand charge, and that charge on top of it. */
 const bars = computed(() =>

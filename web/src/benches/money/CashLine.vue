@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
-import { axisLines } from '@/charts/axisLines'
+import { axisLines, pathThrough, scale } from '@/charts/picture'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { number } from '@/theme/format'
 
@@ -10,12 +10,10 @@ const [HEIGHT, LEFT, TOP, BASE] = [214, 62, 26, 186]
 const width = useDrawnWidth(useTemplateRef('chart'), 700, 300)
 const years = computed(() => props.running.length - 1)
 const span = computed(() => ({ low: Math.min(0, ...props.running), high: Math.max(0, ...props.running, 1e-6) }))
-const x = (year: number) => LEFT + (year / Math.max(1, years.value)) * (width.value - LEFT - 16)
-const y = (value: number) => BASE - ((value - span.value.low) / (span.value.high - span.value.low)) * (BASE - TOP)
+const x = computed(() => scale([0, Math.max(1, years.value)], [LEFT, width.value - 16]))
+const y = computed(() => scale([span.value.low, span.value.high], [BASE, TOP]))
 const lines = computed(() => axisLines(span.value.low, span.value.high, 4))
-const path = computed(() =>
-  props.running.map((v, i) => `${i ? 'L' : 'M'}${x(i).toFixed(1)} ${y(v).toFixed(1)}`).join(''),
-)
+const path = computed(() => pathThrough(props.running.map((v, i) => [x.value(i), y.value(v)])))
 const marks = computed(() => Array.from({ length: Math.floor(years.value / 5) + 1 }, (_, i) => i * 5))
 /** Years in which more is paid than received after the first: something is replaced. */
 const dips = computed(() => props.total.map((v, i) => ({ v, i })).filter(({ v, i }) => i > 0 && v < 0))

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef } from 'vue'
+import { pathThrough } from '@/charts/picture'
 import type { Acts, PriceAnswer } from '@/api/client'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
@@ -159,10 +160,9 @@ const used = (key: string) => props.price.weeks.some((w) => w.periods.some((row)
 const flows = computed(() => {
   const top = Math.max(...props.price.weeks.flatMap((w) => [...w.imported.flat(), ...w.exported.flat()]), 1e-9)
   const path = (kind: number, values: number[][], day: number) =>
-    values[kind]!.map(
-      (v, slot) =>
-        `${slot ? 'L' : 'M'}${(LEFT + day * CELL + (v / top) * (CELL - 4)).toFixed(1)} ${(TOP + (47 - slot + 0.5) * ROW).toFixed(1)}`,
-    ).join('')
+    pathThrough(
+      values[kind]!.map((v, slot) => [LEFT + day * CELL + (v / top) * (CELL - 4), TOP + (47 - slot + 0.5) * ROW]),
+    )
   return DAYS.map((d, day) => ({
     taken: path(d.kind, week.value.imported, day),
     given: path(d.kind, week.value.exported, day),

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef } from 'vue'
+import { pathThrough, scale } from '@/charts/picture'
 import { api } from '@/api/client'
 import { patchAt } from '@/api/mergePatch'
 import BriefNumber from '@/brief/BriefNumber.vue'
@@ -34,8 +35,8 @@ const cellWidth = computed(() => (width.value - LEFT - 8) / Math.max(answer.valu
 const cellHeight = computed(() => (BASE - TOP) / Math.max(answer.value?.batteries.length ?? 1, 1))
 const mostArray = computed(() => answer.value?.arrays.at(-1) ?? 1)
 const mostBattery = computed(() => answer.value?.batteries.at(-1) ?? 1)
-const x = (kilowatts: number) => LEFT + (kilowatts / mostArray.value) * (width.value - LEFT - 8)
-const y = (energy: number) => BASE - (energy / mostBattery.value) * (BASE - TOP)
+const x = computed(() => scale([0, mostArray.value], [LEFT, width.value - 8]))
+const y = computed(() => scale([0, mostBattery.value], [BASE, TOP]))
 /** From dark, where most is missing, to light, where nothing is; by powers of ten from all down to a thousandth. */
 const tone = (share: number) => rampCss(1 - Math.min(1, Math.max(0, (Math.log10(Math.max(share, 1e-3)) + 3) / 3)))
 const cells = computed(() =>
@@ -53,11 +54,13 @@ const contours = computed(() => {
   if (!a) return []
   return a.lines
     .map(({ level, batteries }) => {
-      const points = batteries.flatMap((energy, i) => (energy === null ? [] : [{ x: x(a.arrays[i]!), y: y(energy) }]))
+      const points = batteries.flatMap((energy, i) =>
+        energy === null ? [] : [{ x: x.value(a.arrays[i]!), y: y.value(energy) }],
+      )
       return {
         level,
         points,
-        path: points.map((p, n) => `${n ? 'L' : 'M'}${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join(''),
+        path: pathThrough(points.map((p) => [p.x, p.y])),
       }
     })
     .filter((line) => line.points.length > 1)
@@ -66,7 +69,7 @@ const contours = computed(() => {
 const costs = computed(() =>
   (answer.value?.cost_lines ?? []).map((line) => {
     const leaves = line.battery <= mostBattery.value ? 0 : line.array * (1 - mostBattery.value / line.battery)
-    return { ...line, x: x(leaves), y: y(Math.min(line.battery, mostBattery.value)) }
+    return { ...line, x: x.value(leaves), y: y.value(Math.min(line.battery, mostBattery.value)) }
   }),
 )
 const sheetArray = computed(() => answer.value?.worksheet.find((line) => line.key === 'array')?.value ?? null)

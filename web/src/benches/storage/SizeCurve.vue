@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef } from 'vue'
+import { pathThrough, scale } from '@/charts/picture'
 import type { StorageAnswer } from '@/api/client'
 import { axisStep, axisText } from '@/charts/dayShape'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
@@ -43,11 +44,10 @@ const top = computed(() => {
   // A payback that runs away says no more than that it does.
   return measure.value.key === 'payback' ? Math.min(highest, 40) : highest
 })
-const x = (energy: number) => LEFT + (energy / most.value) * (width.value - LEFT - 16)
-const y = (value: number) => BASE - (Math.max(0, Math.min(value, top.value * 1.02)) / (top.value * 1.08)) * (BASE - TOP)
-const path = computed(() =>
-  points.value.map((p, i) => `${i ? 'L' : 'M'}${x(p.x).toFixed(1)} ${y(p.y).toFixed(1)}`).join(''),
-)
+const x = computed(() => scale([0, most.value], [LEFT, width.value - 16]))
+const up = computed(() => scale([0, top.value * 1.08], [BASE, TOP]))
+const y = (value: number) => up.value(Math.max(0, Math.min(value, top.value * 1.02)))
+const path = computed(() => pathThrough(points.value.map((p) => [x.value(p.x), y(p.y)])))
 const xStep = computed(() => axisStep(most.value, 7))
 const yStep = computed(() => axisStep(top.value, 4))
 const ticks = (to: number, by: number) => Array.from({ length: Math.floor(to / by + 1e-9) }, (_, i) => (i + 1) * by)

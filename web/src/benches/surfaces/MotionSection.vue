@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { pathThrough, scale } from '@/charts/picture'
 import type { SurfaceView } from '@/stores/schemeLists'
 import { MONTH_LETTERS, number, signed } from '@/theme/format'
 import type { DayOfPlane } from './usePlanes'
@@ -29,23 +30,19 @@ const span = computed(() => {
   const most = Math.max(10, ...values.value.map(Math.abs))
   return { low: -most, high: most }
 })
-const y = (value: number) => BOTTOM - ((value - span.value.low) / (span.value.high - span.value.low)) * (BOTTOM - TOP)
-const x = (share: number) => LEFT + share * (RIGHT - LEFT)
+const y = computed(() => scale([span.value.low, span.value.high], [BOTTOM, TOP]))
+const x = scale([0, 1], [LEFT, RIGHT])
 const curve = computed(() => {
   if (seasons.value.length) {
     const all = seasons.value
-    let path = `M${x(0)} ${y(all.at(-1)!.tilt)}`
-    for (const { from, tilt } of all) path += `H${x(from / 12)}V${y(tilt)}`
+    let path = `M${x(0)} ${y.value(all.at(-1)!.tilt)}`
+    for (const { from, tilt } of all) path += `H${x(from / 12)}V${y.value(tilt)}`
     return `${path}H${x(1)}`
   }
-  let path = ''
-  let isOpen = false
-  values.value.forEach((value, i) => {
-    const isUp = props.elevation[i]! > 0
-    if (isUp) path += `${isOpen ? 'L' : 'M'}${x(i / 144).toFixed(1)} ${y(value).toFixed(1)}`
-    isOpen = isUp
-  })
-  return path
+  return pathThrough(
+    values.value.map((value, i) => [x(i / 144), y.value(value)]),
+    (i) => props.elevation[i]! > 0,
+  )
 })
 const isLit = computed(() => (props.elevation[props.now] ?? -1) > 0)
 /** The row's half length in the drawing; a neighbour stands as far as the pitch says. */

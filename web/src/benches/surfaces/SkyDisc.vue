@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { pathThrough } from '@/charts/picture'
 import type { OrientationAnswer } from '@/api/client'
 import type { Direction } from '@/charts/horizonLine'
 import type { SurfaceView } from '@/stores/schemeLists'
@@ -72,12 +73,7 @@ onMounted(paint)
 const ways = computed(() =>
   props.paths.map(({ id, points }) => ({
     id,
-    d: points
-      .map(({ tilt, azimuth }, i) => {
-        const [x, y] = onDisc(tilt, azimuth)
-        return `${i ? 'L' : 'M'}${x.toFixed(1)} ${y.toFixed(1)}`
-      })
-      .join(''),
+    d: pathThrough(points.map(({ tilt, azimuth }) => onDisc(tilt, azimuth))),
   })),
 )
 function grab(event: PointerEvent, id: string) {

@@ -1,3 +1,4 @@
+import { pathThrough, type Place } from '@/charts/picture'
 import { contours } from 'd3-contour'
 import type { OrientationAnswer } from '@/api/client'
 import { heightAt, type Direction } from '@/charts/horizonLine'
@@ -48,9 +49,7 @@ export function isolines(map: OrientationAnswer): Isoline[] {
           (ring as Point[]).map(([gx, gy]) => ({ tilt: (gy - 0.5) * tiltStep, azimuth: (gx - 0.5) * azimuthStep })),
         ),
       )
-    const path = pieces
-      .map((piece) => piece.map(([x, y], i) => `${i ? 'L' : 'M'}${x.toFixed(1)} ${y.toFixed(1)}`).join(''))
-      .join('')
+    const path = pieces.map((piece) => pathThrough(piece)).join('')
     return { level: value, path, label: labelPlace(pieces.flat(), best) }
   })
 }
@@ -104,10 +103,10 @@ export function horizonRing(horizon: Direction[]): string {
   const outer = Array.from({ length: 121 }, (_, i) => {
     const r = rim + heightAt(sorted, (i * 3) % 360) * HORIZON_SCALE
     const [sin, cos] = [Math.sin(i * 3 * RADIAN), Math.cos(i * 3 * RADIAN)]
-    return `${i ? 'L' : 'M'}${(DISC.x + r * sin).toFixed(1)} ${(DISC.y - r * cos).toFixed(1)}`
+    return [DISC.x + r * sin, DISC.y - r * cos] as Place
   })
   const top = DISC.y - rim
-  return `${outer.join('')}Z M${DISC.x} ${top}A${rim} ${rim} 0 1 0 ${DISC.x + 0.01} ${top}Z`
+  return `${pathThrough(outer)}Z M${DISC.x} ${top}A${rim} ${rim} 0 1 0 ${DISC.x + 0.01} ${top}Z`
 }
 
 export interface Pin {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { pathThrough } from '@/charts/picture'
 import { api, type WeatherAnswer } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
@@ -43,12 +44,7 @@ const curves = computed(() => {
   return rows.map((row, i) => ({
     fill: TONES[i % TONES.length]!,
     top,
-    path: row
-      .map(
-        (v, k) =>
-          `${k ? 'L' : 'M'}${(4 + (k / (row.length - 1)) * 592).toFixed(1)} ${(H + 4 - (v / top) * H).toFixed(1)}`,
-      )
-      .join(''),
+    path: pathThrough(row.map((v, k) => [4 + (k / (row.length - 1)) * 592, H + 4 - (v / top) * H])),
   }))
 })
 /** Each day of the others against the same day of the first [kWh/m2]. */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
+import { pathThrough, scale, type Place } from '@/charts/picture'
 import type { WeatherAnswer } from '@/api/client'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { MONTHS, number } from '@/theme/format'
@@ -18,17 +19,12 @@ const warm = computed(() => ({
   low: Math.floor((Math.min(...s.value.monthly_lowest) - 1) / 5) * 5,
   high: Math.ceil((Math.max(...s.value.monthly_highest) + 1) / 5) * 5,
 }))
-const t = (v: number) => 240 + BAND - ((v - warm.value.low) / (warm.value.high - warm.value.low)) * BAND
+const t = computed(() => scale([warm.value.low, warm.value.high], [240 + BAND, 240]))
 const mid = (i: number) => 36 + (i + 0.5) * step.value
-const line = (values: number[]) =>
-  values.map((v, i) => `${i ? 'L' : 'M'}${mid(i).toFixed(1)} ${t(v).toFixed(1)}`).join('')
+const places = (values: number[]) => values.map((v, i): Place => [mid(i), t.value(v)])
+const line = (values: number[]) => pathThrough(places(values))
 const band = computed(
-  () =>
-    `${line(s.value.monthly_highest)}${[...s.value.monthly_lowest]
-      .map((v, i) => [v, i] as const)
-      .toReversed()
-      .map(([v, i]) => `L${mid(i).toFixed(1)} ${t(v).toFixed(1)}`)
-      .join('')}Z`,
+  () => `${pathThrough([...places(s.value.monthly_highest), ...places(s.value.monthly_lowest).toReversed()])}Z`,
 )
 const steps = computed(() => {
   const apart = top.value > 200 ? 100 : 50
