@@ -20,6 +20,8 @@ const store = useSchemeStore()
 .brief {
   padding: 12px 10px 24px 22px;
   overflow-y: auto;
+  /* Words for a screen reader lie inside of it, and make the page no longer than the window. */
+  position: relative;
   height: 100%;
 }
 </style>

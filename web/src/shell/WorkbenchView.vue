@@ -165,6 +165,7 @@ main {
 aside {
   grid-row: 2;
   overflow-y: auto;
+  position: relative;
   padding: 12px 16px 20px;
   min-height: 0;
 }
