@@ -193,7 +193,7 @@ SCENE = {
         }},
         "flat": {"face": "store/roof", "mounting": "open rack", "layout": {
             "module": "veltrane-430", "orientation": "landscape", "gap": 0.03, "rule_set": "plain", "own_set": {"title": "Ours", "source": "Handbook", "distances": {"eave": 0.25}}, "setbacks": {"step": 0.3}, "edges": {"2": 0.5}, "most": 12,
-            "keep_outs": {"walk": {"name": "Walkway", "u": 8, "v": 8, "length": 2, "width": 0.6}}, "racks": {"tilt": 12, "azimuth": 170, "pitch": 2, "ground_cover": 50, "clear_hour": 10, "is_paired": False, "height": 0.2}, "is_staggered": False, "exit_u": 1.0, "exit_v": 0.5,
+            "keep_outs": {"walk": {"name": "Walkway", "u": 8, "v": 8, "length": 2, "width": 0.6}}, "racks": {"tilt": 12, "azimuth": 170, "pitch": 2, "ground_cover": 50, "clear_hour": 10, "is_paired": False, "height": 0.2}, "roads": {"width": 1.0, "every": 6.0, "across_every": 9.0}, "is_staggered": False, "exit_u": 1.0, "exit_v": 0.5,
             "modules": {f"r{k}": {"u": 0.6 + 1.8 * (k % 4), "v": 0.6 + 2.0 * (k // 4), "is_landscape": True} for k in range(12)},
         }},
     },

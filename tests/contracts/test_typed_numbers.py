@@ -18,7 +18,8 @@ FREE = {
     "benches/circuits/TrackerCurve.vue": "steps of an axis, and its reach before the answer",
     "benches/demand/UseSheet.vue": "hours of a week, before the file is read",
     "benches/scene/AccessTable.vue": "a threshold of the page alone [%]",
-    "benches/scene/SceneBench.vue": "the grid that objects snap to, of the page alone; azimuth of a host before the scene is there",
+    "benches/scene/SceneBench.vue": "azimuth of a host before the scene is there",
+    "benches/scene/SceneFoot.vue": "the grid that objects snap to, of the page alone",
     "benches/scene/ThingLine.vue": "how many copies one click makes",
     "benches/scene/ThingNames.vue": "spacing of an export, of the page alone",
     "benches/scene/dimensions.ts": "where a dimension is drawn before the scene is there",
@@ -34,7 +35,6 @@ FREE = {
     "first/QuickEstimate.vue": "steps of a question to the estimate, which keeps nothing of it; its ranges are the server's",
     "places/PlaceCodes.vue": "latitude and longitude, by which pasted text is told from other numbers",
     "parts/InverterCurves.vue": "reach of an axis before the answer",
-    "parts/ModuleCurves.vue": "steps of an axis",
     "tideline/useMoment.ts": "a year for the axis before the weather is there",
 }
 

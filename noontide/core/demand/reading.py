@@ -18,9 +18,9 @@ from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.reading.clockwork import Wall, is_newest_first, summer_times, wall_of
 from noontide.core.weather.reading.columns import time_columns
 from noontide.core.weather.reading.frame import Frame, frame_of
+from noontide.core.weather.reading.headings import headings_of, samples_of
 from noontide.core.weather.reading.layout import layout_of_lines
 from noontide.core.weather.reading.model import Finding, Reading, Sureness
-from noontide.core.weather.reading.recognise import headings_of, samples_of
 from noontide.core.weather.reading.stamps import order_of
 from noontide.core.weather.reading.text import open_sheet
 

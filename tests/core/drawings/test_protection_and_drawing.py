@@ -14,7 +14,8 @@ from noontide.core.costs.bill import bill_as_csv, bill_of, device_for
 from noontide.core.design import Design, merge_patch
 from noontide.core.drawing import Polyline, Text, as_dxf, as_pdf, as_svg
 from noontide.core.drawing.typeface import registered
-from noontide.core.drawings.one_line import fold, one_line
+from noontide.core.drawings.circuit_rows import fold
+from noontide.core.drawings.one_line import one_line
 from noontide.core.money.terms import Money
 from noontide.core.simulation import simulate
 from noontide.parts import built_in_parts

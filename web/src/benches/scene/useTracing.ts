@@ -76,6 +76,5 @@ export function useTracing(
   }
   onMounted(() => window.addEventListener('keydown', key, true))
   onBeforeUnmount(() => window.removeEventListener('keydown', key, true))
-  const isClicking = (event: PointerEvent) => isOn() && event.button === 0 && !event.altKey
-  return { line, hint, isClicking, over, click }
+  return { line, hint, over, click }
 }
