@@ -169,7 +169,7 @@ def test_a_scheme_is_saved_and_opened_as_a_project_with_the_same_figures(page):
     with page.expect_download() as download:
         page.get_by_role("menuitem", name="Save as a file").click()
     document = json.loads(download.value.path().read_text())
-    assert document["format"] == "noontide-design/4"
+    assert document["format"] == "noontide-design/5"
     page.goto("/")
     page.get_by_label("Open a scheme file").set_input_files(
         {

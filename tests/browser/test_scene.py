@@ -314,7 +314,7 @@ def test_a_house_is_traced_from_a_placed_picture_with_right_angles(page):
         "latitude": place["latitude"], "longitude": place["longitude"], "distance": 16, "azimuth": 90,
     }  # fmt: skip
     laid = page.request.patch(
-        f"/api/schemes/{scheme}", data=json.dumps({"site": {"plan": plan}}),
+        f"/api/schemes/{scheme}", data=json.dumps({"site": {"map_picture": plan}}),
         headers=token | {"If-Match": f'"{site["revision"]}"', "Content-Type": "application/merge-patch+json"},
     )  # fmt: skip
     assert laid.ok, laid.text()

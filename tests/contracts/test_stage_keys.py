@@ -44,7 +44,7 @@ WHOLE = {
             "gable": {"name": "Gable", "distance": 25, "outline": [{"azimuth": 220, "elevation": 4}, {"azimuth": 226, "elevation": 17}, {"azimuth": 233, "elevation": 5}]},
         },
         "region": {"s1": {"name": "Valley", "latitude": 43.5, "longitude": 11.2, "annual_ghi": 1400}},
-        "plan": {
+        "map_picture": {
             "digest": "ab" * 32, "name": "Plan", "width_to_height": 1.5, "first_x": 0.1, "first_y": 0.2, "second_x": 0.8, "second_y": 0.7,
             "latitude": 43.62, "longitude": 11.31, "distance": 80, "azimuth": 70,
         },
@@ -200,7 +200,7 @@ SCENE = {
     "inverters": {"main": {"model": "hexley-20"}},
     "subarrays": {
         "a": {"surface": "south", "module": "veltrane-430", "modules_per_string": 8, "strings": 2, "inverter": "main", "tracker": 1},
-        "b": {"surface": "flat", "module": "veltrane-430", "modules_per_string": 12, "inverter": "main", "tracker": 2, "plan": [[f"r{k}" for k in range(12)]]},
+        "b": {"surface": "flat", "module": "veltrane-430", "modules_per_string": 12, "inverter": "main", "tracker": 2, "string_plan": [[f"r{k}" for k in range(12)]]},
     },
 }  # fmt: skip
 SCENE_DOCUMENT = freeze(SCENE, PARTS)
@@ -357,7 +357,7 @@ def test_the_whole_design_has_every_leaf_of_the_schema():
         "SkyObstacle",
         "ShadeFactor",
         "RegionSite",
-        "PlanPicture",
+        "MapPicture",
         "ShadeTable",
         "TiltChange",
         "Layout",

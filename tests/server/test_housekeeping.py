@@ -59,7 +59,7 @@ def test_a_picture_that_no_design_uses_is_deleted(api, roof_document, db):
         "digest": digest, "width_to_height": 1.5, "first_x": 0.1, "first_y": 0.1, "second_x": 0.9, "second_y": 0.1, "latitude": 43.62, "longitude": 11.31,
         "distance": 50, "azimuth": 90,
     }  # fmt: skip
-    begin_project("Plan", roof_document | {"site": roof_document["site"] | {"plan": plan}})
+    begin_project("Plan", roof_document | {"site": roof_document["site"] | {"map_picture": plan}})
     assert api.get("/api/unused").json()["pictures"] == []
     assert api.delete(f"/api/unused/pictures/{digest}").status_code == 409 and path_of(digest).is_file()
     assert api.delete(f"/api/unused/pictures/{'0' * 64}").status_code == 404

@@ -124,9 +124,9 @@ def test_a_design_carries_its_picture_and_its_region(api, scheme):
     sites = {"s1": {"name": "Valley", "latitude": 43.5, "longitude": 11.2}}
     path = f"/api/schemes/{scheme.pk}"
     before = api.get(path).json()
-    answer = api.send("patch", path, {"site": {"plan": plan, "region": sites}}, before["revision"]).json()
-    assert answer["document"]["site"]["plan"]["distance"] == 80
+    answer = api.send("patch", path, {"site": {"map_picture": plan, "region": sites}}, before["revision"]).json()
+    assert answer["document"]["site"]["map_picture"]["distance"] == 80
     assert answer["evaluation"]["headline"]["energy"] == before["evaluation"]["headline"]["energy"]
     same = plan | {"second_x": 0.1, "second_y": 0.2}
-    refused = api.send("patch", path, {"site": {"plan": same}}, answer["revision"])
+    refused = api.send("patch", path, {"site": {"map_picture": same}}, answer["revision"])
     assert refused.status_code == 422 and "must lie apart" in refused.json()["errors"][0]["detail"]

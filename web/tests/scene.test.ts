@@ -70,7 +70,7 @@ describe('tracing an outline', () => {
     const site = {
       latitude: 50,
       longitude: 10,
-      plan: {
+      map_picture: {
         digest: 'x',
         name: '',
         width_to_height: 2,

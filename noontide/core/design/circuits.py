@@ -120,7 +120,7 @@ class SubArray(Document):
     optimiser: str | None = part("optimisers", "Optimiser at each module", None)
     cable: StringCable | None = Field(None, title="String cable")
     main_cable: CableRun | None = Field(None, title="DC main cable")
-    plan: tuple[tuple[ModuleId, ...], ...] | None = Field(
+    string_plan: tuple[tuple[ModuleId, ...], ...] | None = Field(
         None, title="Modules of each string on the plan", max_length=MOST_MODULES
     )
 

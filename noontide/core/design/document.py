@@ -27,7 +27,7 @@ from noontide.core.storage.document import Storage
 class Design(Document):
     """One alternative design, whole. What is not set takes its default, and is not kept."""
 
-    format: Literal["noontide-design/4"] = "noontide-design/4"
+    format: Literal["noontide-design/5"] = "noontide-design/5"
     name: Line = Field("", max_length=120, title="Name")
     site: Site
     weather: WeatherReference | None = None

@@ -5,7 +5,7 @@ from typing import Any
 
 from noontide.core.design.size import DesignError
 
-FORMAT = "noontide-design/4"
+FORMAT = "noontide-design/5"
 
 
 def _from_scheme_1(document: dict) -> dict:
@@ -34,6 +34,13 @@ def _from_design_3(document: dict) -> dict:
         document["money"] = money
     if isinstance(use := document.pop("demand", None), dict):
         document["demand"] = {"sources": {"building": {"name": "Building", "per_area": use}}}
+    return document | {"format": "noontide-design/4"}
+
+
+def _from_design_4(document: dict) -> dict:
+    """The picture on the map and the modules of strings were both called plan."""
+    document = _renamed(document, ("site",), {"plan": "map_picture"})
+    document = _renamed(document, ("subarrays", "*"), {"plan": "string_plan"})
     return document | {"format": FORMAT}
 
 
@@ -52,6 +59,7 @@ STEPS: dict[str, Callable[[dict], dict]] = {
     "noontide-scheme/1": _from_scheme_1,
     "noontide-design/2": _from_design_2,
     "noontide-design/3": _from_design_3,
+    "noontide-design/4": _from_design_4,
 }
 
 

@@ -109,7 +109,7 @@ class RegionSite(Document):
     annual_ghi: float | None = quantity(None, "Irradiation", "kWh/m²", 0, 4000, "Not asked for yet.")
 
 
-class PlanPicture(Document):
+class MapPicture(Document):
     """A plan, photograph or aerial picture on the map: two of its points, one's place, and the way from it to the other.
 
     The points are shares of the picture's width from the left and of its height from the top.
@@ -155,7 +155,7 @@ class Site(Document):
     shade_factor: ShadeFactor | None = Field(None, title="Shade factor")
     shade_table: ShadeTable | None = Field(None, title="Solar access by month and hour")
     region: dict[Id, RegionSite] = Field({}, title="Sites of the region", max_length=200)
-    plan: PlanPicture | None = Field(None, title="Picture on the map")
+    map_picture: MapPicture | None = Field(None, title="Picture on the map")
     lowest_temperature: float | None = quantity(
         None, "Lowest temperature", "°C", -90, 40, "Lowest temperature of the weather year; a record of many years is safer.", 1
     )

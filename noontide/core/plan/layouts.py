@@ -116,10 +116,12 @@ def deal(ids: Sequence[str], members: Sequence[tuple[SubArray, int]]) -> list[li
 
     `members` are the sub-arrays, each with how many strings it has in all.
     """
-    drawn = {i for subarray, _ in members for string in subarray.plan or () for i in string}
+    drawn = {i for subarray, _ in members for string in subarray.string_plan or () for i in string}
     free = iter([i for i in ids if i not in drawn])
     return [
-        list(subarray.plan) if subarray.plan else [tuple(islice(free, subarray.modules_per_string)) for _ in range(many)]
+        list(subarray.string_plan)
+        if subarray.string_plan
+        else [tuple(islice(free, subarray.modules_per_string)) for _ in range(many)]
         for subarray, many in members
     ]
 

@@ -1,4 +1,4 @@
-"""After the meter: demand, what of it the sun meets, what the grid takes and gives, and the bill. A second account, which closes on its own."""
+"""After the meter: demand, what of it the sun meets, what the grid takes and gives, and the bill. A second balance, which closes on its own."""
 
 from dataclasses import dataclass
 from functools import cached_property
@@ -198,7 +198,7 @@ class AfterMeter:
 
     @property
     def passed(self) -> float:
-        """Efficiency between the account and a battery on the DC side; 1 where the account counts it at its own terminals."""
+        """Efficiency between the balance and a battery on the DC side; 1 where the balance counts it at its own terminals."""
         return 1.0 if self.side is None else self.side.value.efficiency
 
     @property

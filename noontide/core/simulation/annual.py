@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.simulation.account import Account, MemberYear
+from noontide.core.simulation.balance import Balance, MemberYear
 from noontide.core.simulation.connection import ConnectionYear
 from noontide.core.simulation.plant import Plant
 from noontide.core.simulation.sun_and_weather import SunAndWeather
@@ -40,22 +40,22 @@ class Annual:
 
 
 def annual_of(
-    plant: Plant, sky: SunAndWeather, accounts: Sequence[Account], members: Sequence[MemberYear], connection: ConnectionYear
+    plant: Plant, sky: SunAndWeather, balances: Sequence[Balance], members: Sequence[MemberYear], connection: ConnectionYear
 ) -> Annual:
-    """The figures of a year from the accounts of its inverter sets, the years of its sub-arrays and what reaches the meter."""
+    """The figures of a year from the balances of its inverter sets, the years of its sub-arrays and what reaches the meter."""
     hours = sky.hours_per_interval
     dc_power, ac_power = plant.dc_power / 1000, plant.ac_power / 1000
     rated = plant.module_counts * plant.module_powers
     weight = rated / rated.sum()
     plane = sum(w * m.reference for w, m in zip(weight, members, strict=True))
     corrected = float(sum(w * m.corrected.sum() for w, m in zip(weight, members, strict=True)))
-    sets = list(zip(plant.counts, accounts, strict=True))
+    sets = list(zip(plant.counts, balances, strict=True))
     monthly = connection.monthly_delivered
     total, reference = float(monthly.sum()), float(plane.sum())
     specific_yield = total / dc_power
-    dc_energy = float(sum(count * account.dc for count, account in sets))
-    clipping = float(sum(count * account.clipping for count, account in sets))
-    clips, outside = (np.logical_or.reduce([getattr(a, field) for a in accounts]) for field in ("clips", "outside"))
+    dc_energy = float(sum(count * balance.dc for count, balance in sets))
+    clipping = float(sum(count * balance.clipping for count, balance in sets))
+    clips, outside = (np.logical_or.reduce([getattr(a, field) for a in balances]) for field in ("clips", "outside"))
     return Annual(
         energy=total,
         monthly_energy=monthly.tolist(),

@@ -60,7 +60,7 @@ class Kept(Generic[T]):
         return value
 
 
-class Rows(Sequence[T]):
+class CachedRows(Sequence[T]):
     """The results of a stage over its rows, each found when it is asked for."""
 
     def __init__(self, kept: Sequence[Kept[T]]):
@@ -72,9 +72,9 @@ class Rows(Sequence[T]):
     @overload
     def __getitem__(self, index: int) -> T: ...
     @overload
-    def __getitem__(self, index: slice) -> "Rows[T]": ...
-    def __getitem__(self, index: int | slice) -> "T | Rows[T]":
-        return Rows(self._kept[index]) if isinstance(index, slice) else self._kept[index].value
+    def __getitem__(self, index: slice) -> "CachedRows[T]": ...
+    def __getitem__(self, index: int | slice) -> "T | CachedRows[T]":
+        return CachedRows(self._kept[index]) if isinstance(index, slice) else self._kept[index].value
 
 
 def key_of(inputs: object) -> str:

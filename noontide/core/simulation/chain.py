@@ -18,10 +18,10 @@ from noontide.core.plan import FaceModules, GroupTargets, groups_of, pieces_of, 
 from noontide.core.plan.layouts import deal, module_on, plans_with
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
-from noontide.core.simulation.account import Account, AccountInputs, AccountMember, settle
 from noontide.core.simulation.adjusted_weather import AdjustmentInputs, adjust_year
+from noontide.core.simulation.balance import Balance, BalanceInputs, BalanceMember, settle
 from noontide.core.simulation.cables_in_use import SizedCables, size_cables
-from noontide.core.simulation.cache import Kept, Rows, StageCache
+from noontide.core.simulation.cache import CachedRows, Kept, StageCache
 from noontide.core.simulation.connection import ConnectionInputs
 from noontide.core.simulation.dc_side import Hybrid
 from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_cover
@@ -116,41 +116,41 @@ def simulate(
         ],
         run_inverter,
     )
-    account_inputs = tuple(
-        AccountInputs(
+    balance_inputs = tuple(
+        BalanceInputs(
             sky,
-            tuple(AccountMember(planes[k], effective[k], powers[k], trackers[k], places[k]) for k in members),
+            tuple(BalanceMember(planes[k], effective[k], powers[k], trackers[k], places[k]) for k in members),
             output,
         )
         for members, output in zip(plant.members, grid, strict=True)
     )
     together = max(1, TOGETHER // max(1, weather.calendar.intervals // 8760))
     stages = (planes, effective, powers, trackers)
-    kept_accounts = cache.keep_rows(account_inputs, settle, lasting=True)
-    accounts = _settled(kept_accounts, plant.members, stages, together)
+    kept_balances = cache.keep_rows(balance_inputs, settle, lasting=True)
+    balances = _settled(kept_balances, plant.members, stages, together)
     years = {
-        k: year for ks, account in zip(plant.members, accounts, strict=True) for k, year in zip(ks, account.members, strict=True)
+        k: year for ks, balance in zip(plant.members, balances, strict=True) for k, year in zip(ks, balance.members, strict=True)
     }
-    connection, hybrid = _connection(design, plant, cables, sky, kept_accounts), _hybrid(design, plant, grid)
+    connection, hybrid = _connection(design, plant, cables, sky, kept_balances), _hybrid(design, plant, grid)
     connected, after = after_meter(design, weather, sky, connection, cache, series or {}, plant, hybrid)
     return Results(
         design=design,
         weather=weather,
         plant=plant,
         joined=sky,
-        attitudes=Rows(attitudes),
-        planes=Rows(planes),
-        effective=Rows(effective),
-        modules=Rows(powers),
-        trackers=Rows(trackers),
+        attitudes=CachedRows(attitudes),
+        planes=CachedRows(planes),
+        effective=CachedRows(effective),
+        modules=CachedRows(powers),
+        trackers=CachedRows(trackers),
         places=tuple(places),
-        grid=Rows(grid),
-        accounts=accounts,
+        grid=CachedRows(grid),
+        balances=balances,
         members=tuple(years[k] for k in range(len(plant.subarrays))),
-        account_inputs=account_inputs,
+        balance_inputs=balance_inputs,
         cables=cables,
         connected=connected,
-        booked=cache.keep(BookedInputs(account_inputs, tuple(plant.counts.tolist())), book_all),
+        booked=cache.keep(BookedInputs(balance_inputs, tuple(plant.counts.tolist())), book_all),
         after=after,
         library=parts,
     )
@@ -186,20 +186,20 @@ def _hybrid(design: Design, plant: Plant, grid: Sequence[Kept[InverterOutput]]) 
 
 
 def _settled(
-    accounts: list[Kept[Account]], members: tuple[tuple[int, ...], ...], stages: tuple[Sequence[Kept], ...], together: int
-) -> tuple[Account, ...]:
-    """The accounts of all inverter sets; what those that are not kept need is found stage by stage for a few of them at a time.
+    balances: list[Kept[Balance]], members: tuple[tuple[int, ...], ...], stages: tuple[Sequence[Kept], ...], together: int
+) -> tuple[Balance, ...]:
+    """The balances of all inverter sets; what those that are not kept need is found stage by stage for a few of them at a time.
 
     A stage that runs over several rows in turn has its tables and code in the processor's cache: a tenth faster than row by row.
     """
-    missing = [i for i, account in enumerate(accounts) if not account.is_there]
-    found = {i: account.value for i, account in enumerate(accounts) if account.is_there}
+    missing = [i for i, balance in enumerate(balances) if not balance.is_there]
+    found = {i: balance.value for i, balance in enumerate(balances) if balance.is_there}
     for start in range(0, len(missing), together):
         some = missing[start : start + together]
         held = [[stage[k].value for i in some for k in members[i]] for stage in stages]
-        found |= {i: accounts[i].value for i in some}
+        found |= {i: balances[i].value for i in some}
         del held
-    return tuple(found[i] for i in range(len(accounts)))
+    return tuple(found[i] for i in range(len(balances)))
 
 
 def corrected(weather: Weather, design: Design, cache: StageCache) -> Weather:
@@ -453,12 +453,12 @@ def _modules(
 
 
 def _connection(
-    design: Design, plant: Plant, cables: SizedCables, sky: Kept[SunAndWeather], accounts: list[Kept[Account]]
+    design: Design, plant: Plant, cables: SizedCables, sky: Kept[SunAndWeather], balances: list[Kept[Balance]]
 ) -> ConnectionInputs:
     connection, transformer = design.connection, plant.transformer
     return ConnectionInputs(
         sky=sky,
-        accounts=tuple(accounts),
+        balances=tuple(balances),
         counts=tuple(plant.counts.tolist()),
         on_phase=cables.phases.on_phase,
         # Of a battery bus there is no AC before the inverter.

@@ -9,7 +9,7 @@ from noontide.core.demand.hourly import HourlyDemand
 from noontide.core.demand.meter import Metered
 from noontide.core.electrical.strings import NOTHING
 from noontide.core.electrical.wiring import AcCableLoss, FourWireLoss
-from noontide.core.simulation.account import SET_LINES, Account, dark_intervals
+from noontide.core.simulation.balance import SET_LINES, Balance, dark_intervals
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
 from noontide.core.simulation.phases import power_on_phases
@@ -52,9 +52,9 @@ LINE_OF = {line.key: line for line in LINES}
 @dataclass(frozen=True)
 class ConnectionInputs:
     sky: Kept[SunAndWeather]
-    accounts: tuple[Kept[Account], ...]
+    balances: tuple[Kept[Balance], ...]
     counts: tuple[float, ...]
-    on_phase: tuple[tuple[float, float, float], ...]  # inverters of each account by phase
+    on_phase: tuple[tuple[float, float, float], ...]  # inverters of each balance by phase
     cable: FourWireLoss | None  # of a station
     stations: int  # that share all power evenly
     iron_loss: float  # of all transformers [W]
@@ -84,16 +84,16 @@ class ConnectionYear:
 def connect(inputs: ConnectionInputs) -> ConnectionYear:
     """Carry the power of all inverters to the meter; what is drawn at night passes the same way."""
     sky = inputs.sky.value
-    accounts = [account.value for account in inputs.accounts]
-    lit = np.asarray(sum(count * one.output for count, one in zip(inputs.counts, accounts, strict=True)), dtype=float)
-    dark = np.array([sum(count * one.dark_output for count, one in zip(inputs.counts, accounts, strict=True))])
+    balances = [balance.value for balance in inputs.balances]
+    lit = np.asarray(sum(count * one.output for count, one in zip(inputs.counts, balances, strict=True)), dtype=float)
+    dark = np.array([sum(count * one.dark_output for count, one in zip(inputs.counts, balances, strict=True))])
     used = 0.0 if inputs.demand is None else inputs.demand.value.total[sky.interval_index] * 1000
     if inputs.stored is not None:
         year = inputs.stored.value
         taken = year.sun_stored - year.of_clipped + np.where(year.produced > 0, year.own_use, 0.0)
         used = used + (taken * (1000 / sky.hours_per_interval))[sky.interval_index]
-    changes, delivered = _pass(inputs, lit, _by_phase(inputs, [one.output for one in accounts]), sky.air_temperature, used)
-    by_phase = _by_phase(inputs, [np.array([one.dark_output]) for one in accounts])
+    changes, delivered = _pass(inputs, lit, _by_phase(inputs, [one.output for one in balances]), sky.air_temperature, used)
+    by_phase = _by_phase(inputs, [np.array([one.dark_output]) for one in balances])
     dark_steps, dark_delivered = _pass(inputs, dark, by_phase, 20.0)
     dark_changes = {key: float(change[0]) for key, change in dark_steps.items()}
     kilowatt_hours, dark_months = sky.hours_per_interval / 1000, dark_intervals(sky)

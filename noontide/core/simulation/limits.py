@@ -9,7 +9,7 @@ import numpy as np
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Inverter, Module
 from noontide.core.electrical.string_limits import StringLimits, string_limits
-from noontide.core.simulation.account import MemberYear
+from noontide.core.simulation.balance import MemberYear
 from noontide.core.simulation.plant import Plant
 from noontide.core.weather.year import Weather
 

@@ -11,11 +11,11 @@ from noontide.core.calendar import Calendar
 from noontide.core.design.document import Design
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.string_limits import StringLimits
-from noontide.core.simulation.account import Account, AccountInputs, MemberYear, book
 from noontide.core.simulation.after_meter import AfterMeter, delivered_of
 from noontide.core.simulation.annual import Annual, annual_of
+from noontide.core.simulation.balance import Balance, BalanceInputs, MemberYear, book
 from noontide.core.simulation.cables_in_use import SizedCables
-from noontide.core.simulation.cache import Kept, Rows
+from noontide.core.simulation.cache import CachedRows, Kept
 from noontide.core.simulation.cascade import Cascade, build_cascade
 from noontide.core.simulation.connection import LINE_OF, ConnectionYear
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
@@ -33,7 +33,7 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class BookedInputs:
-    accounts: tuple[AccountInputs, ...]
+    balances: tuple[BalanceInputs, ...]
     counts: tuple[float, ...]
 
 
@@ -47,8 +47,8 @@ class Booked:
 def book_all(inputs: BookedInputs) -> Booked:
     """The changes of all inverter sets together."""
     total: dict[str, Floats] = {}
-    for count, account in zip(inputs.counts, inputs.accounts, strict=True):
-        for key, change in book(account).items():
+    for count, balance in zip(inputs.counts, inputs.balances, strict=True):
+        for key, change in book(balance).items():
             total[key] = total.get(key, 0.0) + count * change
     return Booked(total)
 
@@ -64,16 +64,16 @@ class Results:
     weather: Weather  # as the design corrects it
     plant: Plant
     joined: Kept[SunAndWeather]
-    attitudes: Rows[Attitude]  # of each sub-array's plane
-    planes: Rows[PlaneIrradiance]  # of each sub-array
-    effective: Rows[EffectiveIrradiance]  # of each sub-array
-    modules: Rows[ModulePower]  # of each sub-array
-    trackers: Rows[TrackerPower]  # of each sub-array
+    attitudes: CachedRows[Attitude]  # of each sub-array's plane
+    planes: CachedRows[PlaneIrradiance]  # of each sub-array
+    effective: CachedRows[EffectiveIrradiance]  # of each sub-array
+    modules: CachedRows[ModulePower]  # of each sub-array
+    trackers: CachedRows[TrackerPower]  # of each sub-array
     places: tuple[int, ...]  # of each sub-array among those on its tracker
-    grid: Rows[InverterOutput]  # of each inverter set, one inverter
-    accounts: tuple[Account, ...]  # of each inverter set, one inverter
+    grid: CachedRows[InverterOutput]  # of each inverter set, one inverter
+    balances: tuple[Balance, ...]  # of each inverter set, one inverter
     members: tuple[MemberYear, ...]  # of each sub-array
-    account_inputs: tuple[AccountInputs, ...]
+    balance_inputs: tuple[BalanceInputs, ...]
     cables: SizedCables
     connected: Kept[ConnectionYear]
     booked: Kept[Booked]
@@ -100,7 +100,7 @@ class Results:
     @cached_property
     def annual(self) -> Annual:
         """Sums, yields and ratios of the year."""
-        return annual_of(self.plant, self.sky, self.accounts, self.members, self.connected.value)
+        return annual_of(self.plant, self.sky, self.balances, self.members, self.connected.value)
 
     @cached_property
     def energy_by_surface(self) -> dict[str, float]:
@@ -116,7 +116,7 @@ class Results:
     def cascade(self) -> Cascade:
         """Where the energy goes."""
         return build_cascade(
-            self.accounts,
+            self.balances,
             self.plant.counts.tolist(),
             self.connected.value,
             float(self.delivered.sum()) * self.sky.hours_per_interval / 1000,

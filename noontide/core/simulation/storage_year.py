@@ -194,7 +194,7 @@ def efficiency_of_year(setting: StorageSetting, year: Metered, passed: float, ho
     year : Metered
         With the battery at the efficiency of its datasheet.
     passed : float
-        Efficiency between the account and the battery on the DC side of an inverter; 1 elsewhere.
+        Efficiency between the balance and the battery on the DC side of an inverter; 1 elsewhere.
 
     Notes
     -----
@@ -284,7 +284,7 @@ def through_the_battery(
 
 
 def metered_with(bare: Metered, flows: Dispatch, standby: ArrayLike, hours: float, is_off_grid: bool) -> Metered:
-    """The account of a year with what a battery did; of candidates, with their axis in front."""
+    """The balance of a year with what a battery did; of candidates, with their axis in front."""
     own = bare.own_use + np.asarray(standby) * hours
     # Of what is lost the sun's part is the sun's; the rest ran through a generator at its least load.
     cut, unmet = np.minimum(flows.curtailed * hours, bare.produced), flows.unmet * hours
@@ -310,7 +310,7 @@ def metered_behind(
     standby: ArrayLike,
     hours: float,
 ) -> Metered:
-    """The account of a year with the battery on the side on which it stands; of candidates, with their axis in front."""
+    """The balance of a year with the battery on the side on which it stands; of candidates, with their axis in front."""
     if bus is not None:
         return on_bus(bare, battery, strategy, bus, standby, hours)
     if side is not None:

@@ -65,7 +65,7 @@ def size_battery(design: Design, given: SizeBattery) -> tuple[dict[str, Any], st
 
 def is_laid(design: Design) -> bool:
     """Whether modules have places on the scene, so that their number is not a matter of a number alone."""
-    return any(s.layout is not None for s in design.surfaces.values()) or any(s.plan for s in design.subarrays.values())
+    return any(s.layout is not None for s in design.surfaces.values()) or any(s.string_plan for s in design.subarrays.values())
 
 
 def size_system(design: Design, given: SizeSystem) -> tuple[dict[str, Any], str]:

@@ -247,7 +247,7 @@ def _kept(slots: list[tuple[str, int]], strings: Strings) -> dict[str, Any]:
     for some in found.values():
         while some and not some[-1]:
             some.pop()
-    return {"subarrays": {name: {"plan": some} for name, some in found.items()}}
+    return {"subarrays": {name: {"string_plan": some} for name, some in found.items()}}
 
 
 def _layout_patch(surface: str, rows: Mapping[str, Any], hand: Mapping[str, Any]) -> dict[str, Any]:

@@ -47,7 +47,7 @@ def test_a_patch_applied_twice_is_applied_once(target, patch):
 
 def test_only_what_was_set_is_kept(roof_document, roof):
     kept = roof.as_kept()
-    assert kept == {"format": "noontide-design/4"} | roof_document
+    assert kept == {"format": "noontide-design/5"} | roof_document
     assert roof.losses.soiling == 2.0
     assert "losses" not in kept
 

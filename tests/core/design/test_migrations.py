@@ -14,7 +14,7 @@ from tests.conftest import simulated_weather
 KEPT = Path(__file__).parents[2] / "data"
 
 
-@pytest.mark.parametrize("name", ["design-scheme-1.json", "design-2.json", "design-3.json"])
+@pytest.mark.parametrize("name", ["design-scheme-1.json", "design-2.json", "design-3.json", "design-4.json"])
 def test_a_kept_document_of_an_earlier_format_opens_whole(name):
     saved = json.loads((KEPT / name).read_text(encoding="utf-8"))
     design = Design.read(saved)
@@ -47,6 +47,13 @@ def test_money_and_use_of_format_3_have_parts_of_their_own():
     assert not money.is_counted  # the value of energy alone is no investment
 
 
+def test_the_picture_and_the_strings_of_format_4_that_were_both_called_plan_have_names_of_their_own():
+    saved = json.loads((KEPT / "design-4.json").read_text(encoding="utf-8"))
+    design = Design.read(saved)
+    assert design.site.map_picture.digest == saved["site"]["plan"]["digest"]
+    assert design.subarrays["shed-1"].string_plan == (("m1", "m3", "m2"), ("m6", "m4", "m5"))
+
+
 def test_every_earlier_format_has_a_kept_document():
     kept = {json.loads(path.read_text(encoding="utf-8"))["format"] for path in KEPT.glob("design-*.json")}
     assert kept == set(STEPS)
@@ -59,7 +66,7 @@ def test_reading_does_not_change_what_was_saved():
     assert json.dumps(saved) == before
 
 
-@pytest.mark.parametrize("name", ["noontide-design/5", "", None, 7, ["noontide-design/3"], "x" * 9999])
+@pytest.mark.parametrize("name", ["noontide-design/6", "", None, 7, ["noontide-design/3"], "x" * 9999])
 def test_a_format_that_is_not_known_is_refused_with_its_place(name):
     with pytest.raises(DesignError, match="is unknown") as caught:
         upgrade({"format": name})

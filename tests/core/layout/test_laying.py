@@ -130,7 +130,7 @@ def test_a_string_has_the_cable_of_its_two_ends_and_of_the_gaps_that_its_own_lea
             "scene": {"grounds": {"g": {"length": 20, "width": 10}}},
             "surfaces": {"s": {"face": "g/ground", "layout": {"modules": modules, "exit_u": 1, "exit_v": 1}}},
             "inverters": {"i": {"model": "hexley-5"}},
-            "subarrays": {"a": {"surface": "s", "module": "veltrane-430", "modules_per_string": 3, "inverter": "i", "plan": [["m2", "m1", "m3"]]}},
+            "subarrays": {"a": {"surface": "s", "module": "veltrane-430", "modules_per_string": 3, "inverter": "i", "string_plan": [["m2", "m1", "m3"]]}},
         }
     )  # fmt: skip
     plan = plans_of(design, parts)["s"]

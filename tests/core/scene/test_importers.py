@@ -235,7 +235,7 @@ def test_a_broken_or_hostile_file_is_refused_with_a_reason(name, content, words)
 def test_every_format_that_is_written_can_be_read_again(parts):
     design = Design.read(
         {
-            "format": "noontide-design/4", "site": {"latitude": 44, "longitude": 11},
+            "format": "noontide-design/5", "site": {"latitude": 44, "longitude": 11},
             "scene": {"buildings": {"b": {"gable": {"pitch": 30}}}, "chimneys": {"c": {"on": "b", "y": 1}}, "trees": {"t": {"x": 12}}},
             "surfaces": {"s": {"face": "b/roof-1", "layout": {"modules": {"m1": {"u": 1, "v": 1}, "m2": {"u": 3, "v": 1}}}}},
             "inverters": {"i": {"model": "hexley-3"}},

@@ -118,7 +118,7 @@ def test_an_outline_without_a_side_for_the_eaves_names_the_building():
         faces({"buildings": {"odd": narrow}})
 
 
-SITE = {"format": "noontide-design/4", "site": {"latitude": 44, "longitude": 11}}
+SITE = {"format": "noontide-design/5", "site": {"latitude": 44, "longitude": 11}}
 
 
 def test_a_surface_on_a_face_follows_it_and_keeps_nothing_of_it():

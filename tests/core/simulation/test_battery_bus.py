@@ -1,4 +1,4 @@
-"""Charge controllers on a battery bus: the array within their limits or at the battery's own voltage, and the account of the place behind them."""
+"""Charge controllers on a battery bus: the array within their limits or at the battery's own voltage, and the balance of the place behind them."""
 
 import numpy as np
 import pytest

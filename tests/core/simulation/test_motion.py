@@ -24,7 +24,7 @@ SEASONS = {"changes": {"a": {"month": 4, "tilt": 15}, "b": {"month": 10, "tilt":
 def design_of(surface, site=SITE):
     return Design.read(
         {
-            "format": "noontide-design/4",
+            "format": "noontide-design/5",
             "site": site,
             "surfaces": {"s": {"mounting": "open rack", **surface}},
             "inverters": {"i": {"model": "hexley-20"}},

@@ -24,7 +24,7 @@ from tests.conftest import by_hand, simulated_weather
 MODULE = "veltrane-430"
 BARN = {"length": 20, "width": 10, "eave": 4, "azimuth": 180, "gable": {"pitch": 25}}
 PLAIN = {
-    "format": "noontide-design/4",
+    "format": "noontide-design/5",
     "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
     "inverters": {"one": {"model": "hexley-20"}},
     "subarrays": {"a": {"surface": "s", "module": MODULE, "modules_per_string": 16, "strings": 2, "inverter": "one"}},
@@ -272,8 +272,8 @@ def test_strings_drawn_on_the_plan_are_those_that_are_simulated(parts, hill_weat
     names = list(document["surfaces"]["s"]["layout"]["modules"])
     shaded = sorted(names, key=lambda i: document["surfaces"]["s"]["layout"]["modules"][i]["u"])
     apart, mixed = copy.deepcopy(document), copy.deepcopy(document)
-    apart["subarrays"]["a"]["plan"] = [shaded[:16], shaded[16:]]
-    mixed["subarrays"]["a"]["plan"] = [shaded[::2], shaded[1::2]]
+    apart["subarrays"]["a"]["string_plan"] = [shaded[:16], shaded[16:]]
+    mixed["subarrays"]["a"]["string_plan"] = [shaded[::2], shaded[1::2]]
     one, other = (simulate(Design.read(d), hill_weather, parts) for d in (apart, mixed))
     assert one.cascade["near_shade"].energy == pytest.approx(other.cascade["near_shade"].energy)
     assert one.cascade["partial_shade"].energy != pytest.approx(other.cascade["partial_shade"].energy, rel=0.02)
@@ -381,7 +381,7 @@ def test_racks_on_a_scene_give_what_endless_rows_give_on_bright_ground_too(parts
     plan = plans_of(design, parts)["s"]
     rows = len({round(plan.placed[i].v, 2) for i in plan.ids})
     # Every module in one string, so that the mean is that of the whole field.
-    document["subarrays"]["a"]["plan"] = [list(plan.ids)]
+    document["subarrays"]["a"]["string_plan"] = [list(plan.ids)]
     in_scene = simulate(Design.read(document), hill_weather, parts).planes[0]
     endless = copy.deepcopy(PLAIN) | {
         "site": document["site"],

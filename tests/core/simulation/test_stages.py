@@ -9,7 +9,7 @@ from numpy.testing import assert_allclose
 from noontide.core.checks import limits_of
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import StageCache, simulate
-from noontide.core.simulation.account import SET_LINES, book
+from noontide.core.simulation.balance import SET_LINES, book
 from noontide.core.simulation.chain import sky_over
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
@@ -193,17 +193,17 @@ def test_by_day_and_at_night_the_inverter_draws_or_gives_never_both(roof_documen
 
 def test_every_line_is_booked_and_no_other(roof_document, hill_weather, monkeypatch):
     results = simulate(varied(roof_document), hill_weather, PARTS)
-    assert list(book(results.account_inputs[0])) != [] and {line.key for line in SET_LINES} == set(
-        book(results.account_inputs[0])
+    assert list(book(results.balance_inputs[0])) != [] and {line.key for line in SET_LINES} == set(
+        book(results.balance_inputs[0])
     )
     subarray = type(results.subarray(0))
     real = subarray.changes
     monkeypatch.setattr(subarray, "changes", lambda *a: real(*a) | {"fairies": np.zeros(1)})
     with pytest.raises(KeyError, match="fairies"):
-        book(results.account_inputs[0])
+        book(results.balance_inputs[0])
     monkeypatch.setattr(subarray, "changes", lambda *a: {k: v for k, v in real(*a).items() if k != "mismatch"})
     with pytest.raises(KeyError, match="mismatch"):
-        book(results.account_inputs[0])
+        book(results.balance_inputs[0])
 
 
 def test_parts_that_travel_with_a_scheme_come_first(roof_document, hill_weather):

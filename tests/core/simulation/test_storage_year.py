@@ -1,4 +1,4 @@
-"""A battery in the year of a design: the account after the meter closes, the first account does not notice, and sizes agree with single years."""
+"""A battery in the year of a design: the balance after the meter closes, the first balance does not notice, and sizes agree with single years."""
 
 import numpy as np
 import pytest

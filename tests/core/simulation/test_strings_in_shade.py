@@ -27,7 +27,7 @@ GAPPY = {"walls": {f"w{k}": {"x": -9 + 3 * k, "y": -8, "length": 2, "height": 5 
 
 def on_barn(scene, parts, **circuits):
     document = {
-        "format": "noontide-design/4",
+        "format": "noontide-design/5",
         "site": {"latitude": 43.62, "longitude": 11.31, "elevation": 412},
         "scene": {"buildings": {"barn": BARN}, **scene},
         "surfaces": {"s": {"face": "barn/roof-1", "layout": {"most": 32, "module": MODULE}}},
@@ -119,9 +119,9 @@ def test_each_inverter_of_a_set_is_as_if_it_were_alone(parts, hill_weather):
     assert one.cascade.residual < 1e-9
     swapped = copy.deepcopy(together)
     ids = list(together["surfaces"]["s"]["layout"]["modules"])
-    swapped["subarrays"]["a"]["plan"] = [ids[k : k + 8] for k in (16, 24, 0, 8)]
+    swapped["subarrays"]["a"]["string_plan"] = [ids[k : k + 8] for k in (16, 24, 0, 8)]
     drawn = copy.deepcopy(together)
-    drawn["subarrays"]["a"]["plan"] = [ids[k : k + 8] for k in (0, 8, 16, 24)]
+    drawn["subarrays"]["a"]["string_plan"] = [ids[k : k + 8] for k in (0, 8, 16, 24)]
     first, other = (simulate(Design.read(d), hill_weather, parts).annual.energy for d in (drawn, swapped))
     assert first == pytest.approx(other, rel=1e-12), "the inverters of a set are identical"
 

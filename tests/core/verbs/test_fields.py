@@ -158,7 +158,7 @@ def test_a_field_with_fewer_modules_than_its_strings_need_is_strung_as_far_as_th
     filled, _ = act(traced, "fill", {"face": "field-1/ground", "limit": {"of": "modules", "value": 25}}, parts)
     document, key = strung(filled, parts, [(2, 3, 1)])
     done, _ = act(document, "string-modules", {"surface": key, "pattern": "by block"}, parts)
-    kept = [i for string in done["subarrays"]["s0"]["plan"] for i in string]
+    kept = [i for string in done["subarrays"]["s0"]["string_plan"] for i in string]
     assert len(kept) == len(set(kept)) == 25
 
 

@@ -1426,10 +1426,10 @@ export interface components {
     Design: {
       /**
        * Format
-       * @default noontide-design/4
+       * @default noontide-design/5
        * @constant
        */
-      format?: 'noontide-design/4'
+      format?: 'noontide-design/5'
       /**
        * Name
        * @default
@@ -2700,6 +2700,39 @@ export interface components {
       unavailability?: number
     }
     /**
+     * MapPicture
+     * @description A plan, photograph or aerial picture on the map: two of its points, one's place, and the way from it to the other.
+     *
+     *     The points are shares of the picture's width from the left and of its height from the top.
+     */
+    MapPicture: {
+      /** Digest */
+      digest: string
+      /**
+       * Name
+       * @default
+       */
+      name?: string
+      /** Width over height */
+      width_to_height: number
+      /** First point, from the left */
+      first_x: number
+      /** First point, from the top */
+      first_y: number
+      /** Second point, from the left */
+      second_x: number
+      /** Second point, from the top */
+      second_y: number
+      /** Latitude of the first point */
+      latitude: number
+      /** Longitude of the first point */
+      longitude: number
+      /** Distance of the points */
+      distance: number
+      /** Azimuth from the first point to the second */
+      azimuth: number
+    }
+    /**
      * Mesh
      * @description A body from a file: points and the faces between them.
      */
@@ -3533,39 +3566,6 @@ export interface components {
       is_landscape?: boolean
     }
     /**
-     * PlanPicture
-     * @description A plan, photograph or aerial picture on the map: two of its points, one's place, and the way from it to the other.
-     *
-     *     The points are shares of the picture's width from the left and of its height from the top.
-     */
-    PlanPicture: {
-      /** Digest */
-      digest: string
-      /**
-       * Name
-       * @default
-       */
-      name?: string
-      /** Width over height */
-      width_to_height: number
-      /** First point, from the left */
-      first_x: number
-      /** First point, from the top */
-      first_y: number
-      /** Second point, from the left */
-      second_x: number
-      /** Second point, from the top */
-      second_y: number
-      /** Latitude of the first point */
-      latitude: number
-      /** Longitude of the first point */
-      longitude: number
-      /** Distance of the points */
-      distance: number
-      /** Azimuth from the first point to the second */
-      azimuth: number
-    }
-    /**
      * PlannedLengths
      * @description Lengths of the strings of a sub-array as they were read off the plan.
      */
@@ -4223,7 +4223,7 @@ export interface components {
        * Picture on the map
        * @default null
        */
-      plan?: components['schemas']['PlanPicture'] | null
+      map_picture?: components['schemas']['MapPicture'] | null
       /**
        * Lowest temperature
        * @default null
@@ -4589,7 +4589,7 @@ export interface components {
        * Modules of each string on the plan
        * @default null
        */
-      plan?: string[][] | null
+      string_plan?: string[][] | null
     }
     /** Surface */
     Surface: {

@@ -119,7 +119,7 @@ function onPick(hit: { solid: string; face: string; module?: string; surface?: s
 
 const ground = computed(() => {
   const corners = pictureOnGround(store.site)
-  return corners && store.site.plan ? { url: api.picture(store.site.plan.digest), corners } : null
+  return corners && store.site.map_picture ? { url: api.picture(store.site.map_picture.digest), corners } : null
 })
 /** What is being traced on the ground. */
 const tracing = ref<Traced | null>(null)

@@ -7,7 +7,7 @@ const TURN = Math.PI / 180
 
 /** The corners of the site's placed picture on the ground, from its upper left clockwise, in metres from the scene's origin. */
 export function pictureOnGround(site: Site): Level[] | null {
-  const plan = site.plan
+  const plan = site.map_picture
   if (!plan) return null
   const high = 1 / plan.width_to_height
   const first: Level = [plan.first_x, -plan.first_y * high]

@@ -10,7 +10,7 @@ import { readPlace, wayBetween, type Plan } from './planPicture'
 /** Places a plan, photograph or aerial picture on the map by two of its points. */
 const emit = defineEmits<{ close: []; show: [] }>()
 const store = useSchemeStore()
-const plan = computed(() => store.at('/site/plan') as unknown as Plan | undefined)
+const plan = computed(() => store.at('/site/map_picture') as unknown as Plan | undefined)
 const fault = ref('')
 const isTaking = ref(false)
 const places = ref(['', ''])
@@ -43,7 +43,7 @@ async function take(file: File) {
     const { latitude, longitude } = store.site
     store.edit({
       site: {
-        plan: {
+        map_picture: {
           digest,
           name: file.name.slice(0, 120),
           width_to_height: Math.round((image.naturalWidth / image.naturalHeight) * 1e4) / 1e4,
@@ -94,7 +94,7 @@ function drag(pin: Pin, event: PointerEvent) {
   target.addEventListener('pointercancel', end, { once: true })
 }
 const set = (pin: Pin, x: number, y: number) =>
-  store.edit({ site: { plan: { [pin.x]: within(x), [pin.y]: within(y) } } })
+  store.edit({ site: { map_picture: { [pin.x]: within(x), [pin.y]: within(y) } } })
 const KEYS: Record<string, [number, number]> = {
   ArrowLeft: [-1, 0],
   ArrowRight: [1, 0],
@@ -123,7 +123,7 @@ function usePlaces() {
   }
   const round = (v: number, digits: number) => Math.round(v * 10 ** digits) / 10 ** digits
   store.edit({
-    site: { plan: { ...a, distance: round(distance, 2), azimuth: round(azimuth, 2) } },
+    site: { map_picture: { ...a, distance: round(distance, 2), azimuth: round(azimuth, 2) } },
   })
 }
 watch(
@@ -133,7 +133,7 @@ watch(
   },
   { immediate: true },
 )
-const remove = () => store.edit({ site: { plan: null } })
+const remove = () => store.edit({ site: { map_picture: null } })
 </script>
 <template>
   <div class="plan" role="dialog" aria-label="Picture on the map">
@@ -174,11 +174,11 @@ const remove = () => store.edit({ site: { plan: null } })
       </div>
       <p>
         Put <b>A</b> and <b>B</b> on two points that you know. B lies
-        <BriefNumber pointer="/site/plan/distance" label="Distance from A to B" /> from A, at
-        <BriefNumber pointer="/site/plan/azimuth" label="Azimuth from A to B" />
+        <BriefNumber pointer="/site/map_picture/distance" label="Distance from A to B" /> from A, at
+        <BriefNumber pointer="/site/map_picture/azimuth" label="Azimuth from A to B" />
         <span class="soft">({{ azimuthWords(plan.azimuth) }})</span>; A at
-        <BriefNumber pointer="/site/plan/latitude" label="Latitude of A" />,
-        <BriefNumber pointer="/site/plan/longitude" label="Longitude of A" />.
+        <BriefNumber pointer="/site/map_picture/latitude" label="Latitude of A" />,
+        <BriefNumber pointer="/site/map_picture/longitude" label="Longitude of A" />.
       </p>
       <p class="places">
         <span>Or both by their places:</span>

@@ -71,7 +71,7 @@ async function fetchOwn() {
 const isPlan = ref(false)
 useAskedAct({ 'place-codes': () => (isCodes.value = true), 'map-picture': () => (isPlan.value = true) })
 const map = ref<InstanceType<typeof WorldMap> | null>(null)
-const plan = computed(() => store.at('/site/plan') as unknown as Plan | undefined)
+const plan = computed(() => store.at('/site/map_picture') as unknown as Plan | undefined)
 const regionSites = computed(() => Object.values(sitesOf(store.at('/site/region'))))
 function showPlan() {
   isPlan.value = false

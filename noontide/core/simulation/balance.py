@@ -1,4 +1,4 @@
-"""The account of one inverter set: every change from the horizontal irradiance on its modules to the meter, by month."""
+"""The balance of one inverter set: every change from the horizontal irradiance on its modules to the meter, by month."""
 
 from dataclasses import dataclass
 
@@ -28,7 +28,7 @@ SET_LINES: tuple[Loss, ...] = (
 
 
 @dataclass(frozen=True)
-class AccountMember:
+class BalanceMember:
     """A sub-array with the stages it went through."""
 
     plane: Kept[PlaneIrradiance]
@@ -43,9 +43,9 @@ class AccountMember:
 
 
 @dataclass(frozen=True)
-class AccountInputs:
+class BalanceInputs:
     sky: Kept[SunAndWeather]
-    members: tuple[AccountMember, ...]
+    members: tuple[BalanceMember, ...]
     grid: Kept[InverterOutput]
 
 
@@ -62,7 +62,7 @@ class MemberYear:
 
 
 @dataclass(frozen=True)
-class Account:
+class Balance:
     """One inverter of a set: by month in [kWh], and what the figures of the year ask of its hours."""
 
     start: Floats  # (12,) horizontal irradiation on the area of the modules
@@ -79,7 +79,7 @@ class Account:
     outside: NDArray[np.bool_]  # whether a string's own maximum lies outside the window, (light,)
 
 
-def book(inputs: AccountInputs) -> dict[str, Floats]:
+def book(inputs: BalanceInputs) -> dict[str, Floats]:
     """What each line changes for one inverter, (light,) [W]; a change that does not occur is one zero.
 
     Raises
@@ -105,8 +105,8 @@ def book(inputs: AccountInputs) -> dict[str, Floats]:
     return booked
 
 
-def settle(inputs: AccountInputs) -> Account:
-    """The account of an inverter set."""
+def settle(inputs: BalanceInputs) -> Balance:
+    """The balance of an inverter set."""
     sky, grid = inputs.sky.value, inputs.grid.value
     kilowatt_hours = sky.hours_per_interval / 1000
     area = sum(member.subarray.area for member in inputs.members)
@@ -124,7 +124,7 @@ def settle(inputs: AccountInputs) -> Account:
         if line.key in dark:
             changes[i] += dark[line.key] * dark_months
     delivered = sky.monthly_sums(grid.delivered) + sum(dark.values()) * dark_months
-    return Account(
+    return Balance(
         start=sky.monthly_sums(start) * kilowatt_hours,
         delivered=delivered * kilowatt_hours,
         changes=changes * kilowatt_hours,
@@ -140,7 +140,7 @@ def settle(inputs: AccountInputs) -> Account:
     )
 
 
-def _member_year(member: AccountMember, kilowatt_hours: float) -> MemberYear:
+def _member_year(member: BalanceMember, kilowatt_hours: float) -> MemberYear:
     module, plane = member.power.value, member.plane.value
     return MemberYear(
         module.monthly_reference,
