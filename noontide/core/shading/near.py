@@ -12,7 +12,7 @@ from noontide.core.lately import Lately
 from noontide.core.scene.frame import Frame, normal_of
 from noontide.core.scene.solids import OPAQUE, Body, Face
 from noontide.core.shading.horizon import BAND_HEIGHT, Horizon
-from noontide.core.shading.projection import AROUND, light_through, reached
+from noontide.core.shading.projection import AROUND, Lines, Shapes, Solids, light_through, reached
 from noontide.core.threads import in_chunks
 
 Floats = NDArray[np.float64]
@@ -150,9 +150,11 @@ class Casters:
     rounds: Floats  # ellipsoids in the coordinates of the plane, (bodies, 12)
 
     @property
-    def geometry(self) -> tuple[NDArray, ...]:
-        j = self.joined
-        return self.points, j.point_of, j.edges, j.edge_of, j.rings, j.ring_of, j.ring_of_body, self.rounds
+    def solids(self) -> Solids:
+        j, light = self.joined, np.ascontiguousarray(self.light)
+        return Solids(
+            self.points, j.point_of, j.edges, j.edge_of, j.rings, j.ring_of, j.ring_of_body, self.rounds, self.extents, light
+        )
 
 
 def casters_of(
@@ -231,9 +233,10 @@ def beam_light_again(
     if not some.size:
         return before
     near = np.ascontiguousarray(sun[some])
+    lines, solids = Lines(*targets.rows), moved.solids
     wanted = np.zeros((some.size, len(targets.rows[1]) - 1, 2), dtype=np.int32)
     in_chunks(
-        lambda start, end: reached(targets.boxes, *targets.rows, *moved.geometry, moved.extents, near, wanted, start, end),
+        lambda start, end: reached(targets.boxes, lines, solids, near, wanted, start, end),
         some.size,
     )
     hit = np.flatnonzero((wanted[..., 0] < wanted[..., 1]).any(axis=1))
@@ -270,22 +273,10 @@ def _may_be_reached(targets: Targets, casters: Casters, sun: Floats) -> Ints:
 
 
 def _run(targets: Targets, casters: Casters, states: Ints, sun: Floats, wanted: NDArray[np.int32], out: Singles) -> None:
-    inputs = (
-        np.ascontiguousarray(targets.outlines),
-        targets.corners,
-        targets.areas,
-        targets.are_boxes,
-        targets.boxes,
-        *targets.rows,
-        *casters.geometry,
-        casters.extents,
-        np.ascontiguousarray(casters.light),
-        np.array(states, dtype=np.int64),  # a copy: what may not be written to would be another type for the compiler
-        sun,
-        wanted,
-        out,
-    )
-    in_chunks(lambda start, end: light_through(*inputs, start, end), len(sun))
+    shapes = Shapes(np.ascontiguousarray(targets.outlines), targets.corners, targets.areas, targets.are_boxes, targets.boxes)
+    lines, solids = Lines(*targets.rows), casters.solids
+    states = np.array(states, dtype=np.int64)  # a copy: what may not be written to would be another type for the compiler
+    in_chunks(lambda start, end: light_through(shapes, lines, solids, states, sun, wanted, out, start, end), len(sun))
 
 
 @dataclass(frozen=True, eq=False)

@@ -5,8 +5,11 @@ corners, cut off where the body dips under the plane; of other bodies every face
 area; several are cut out of the target one after another, which leaves convex pieces. Only where a face is not convex is the union
 integrated line by line between the corners of the clipped shadows.
 
-The loops are compiled; the first call of a process takes them from the disk, or compiles them.
+The loops are compiled; the first call of a process takes them from the disk, or compiles them. They stand in one file, since what is kept
+compiled goes by the file that a function stands in: a change of one that it calls in another file would go unseen.
 """
+
+from typing import NamedTuple
 
 import numpy as np
 from numba import njit
@@ -22,6 +25,70 @@ MOST_PIECES = 96  # of a target that shadows leave, before they are measured alo
 MOST_SIDES = 24  # of such a piece
 AROUND = 64  # corners around the shadow of an ellipsoid
 PIECES = 6  # lines between two corners, for shadows that cross there
+
+
+class Shapes(NamedTuple):
+    """The targets in their plane."""
+
+    outlines: Floats  # (targets, most corners, 2) [m]
+    corners: Ints  # of each outline
+    areas: Floats  # [m2]
+    are_boxes: bool  # whether all of them are rectangles along the axes
+    boxes: Floats  # lowest and highest u, lowest and highest v, (targets, 4)
+
+
+class Lines(NamedTuple):
+    """The targets in rows of one height."""
+
+    order: Ints  # targets row by row, from the left
+    row_of: Ints  # where each row begins in that order, (rows + 1,)
+    row_ends: Floats  # lowest and highest v, (rows, 2)
+
+
+class Solids(NamedTuple):
+    """Bodies one after another, in the coordinates of the plane."""
+
+    points: Floats  # (points, 3)
+    point_of: Ints  # where the points of each body begin, (bodies + 1,)
+    edges: Ints  # by their two points, (edges, 2)
+    edge_of: Ints
+    rings: Ints  # points of faces, one face after another; none of a convex body
+    ring_of: Ints
+    ring_of_body: Ints
+    rounds: Floats  # ellipsoids, NaN of other bodies, (bodies, 12)
+    extents: Floats  # lowest and highest u, lowest and highest v, highest w, (bodies, 5)
+    light: Floats  # that each lets through by month, (bodies, 12)
+
+
+class Cast(NamedTuple):
+    """The shadows of one direction, as polygons one after another."""
+
+    px: Floats
+    py: Floats
+    starts: Ints
+    boxes: Floats
+    lights: Floats
+    hulls: NDArray[np.bool_]  # which of them are convex
+
+
+class Room(NamedTuple):
+    """Room to work in, kept from target to target."""
+
+    cx: Floats  # clipped shadows
+    cy: Floats
+    ax: Floats  # a polygon that is being cut, and what is left of it
+    ay: Floats
+    bx: Floats
+    by: Floats
+    clips: Ints
+    clip_lights: Floats
+    vs: Floats  # lines across, and what lies on one of them
+    us: Floats
+    ls: Floats
+    pieces: Floats  # of a target that are still in light
+    sides: Ints
+    shares: Floats
+
 
 _compiled = njit(cache=True, nogil=True, error_model="numpy")
 
@@ -283,31 +350,10 @@ def _may_reach(extents, b, su, sv, whole):  # type: ignore[no-untyped-def]
 
 
 @_compiled
-def _shadows(
-    points,
-    point_of,
-    edges,
-    edge_of,
-    rings,
-    ring_of,
-    ring_of_body,
-    rounds,
-    extents,
-    light,
-    state,
-    su,
-    sv,
-    whole,
-    wx,
-    wy,
-    px,
-    py,
-    starts,
-    boxes,
-    lights,
-    hulls,
-):  # type: ignore[no-untyped-def]
+def _shadows(bodies, state, su, sv, whole, wx, wy, cast):  # type: ignore[no-untyped-def]
     """The shadows of all bodies that reach the targets' common box; how many."""
+    points, point_of, edges, edge_of, rings, ring_of, ring_of_body, rounds, extents, light = bodies
+    px, py, starts, boxes, lights, hulls = cast
     number, used = 0, 0
     for b in range(point_of.size - 1):
         through = light[b, state]
@@ -517,34 +563,11 @@ def _in_box(px, py, start, end, box):  # type: ignore[no-untyped-def]
 
 
 @_compiled
-def _through(
-    targets,
-    t,
-    corners,
-    area,
-    px,
-    py,
-    starts,
-    lights,
-    hulls,
-    near,
-    some,
-    cx,
-    cy,
-    ax,
-    ay,
-    bx,
-    by,
-    clips,
-    clip_lights,
-    vs,
-    us,
-    ls,
-    pieces,
-    sides,
-    shares,
-):  # type: ignore[no-untyped-def]
+def _through(shapes, t, cast, near, some, room):  # type: ignore[no-untyped-def]
     """Share of the light that reaches a target, 0..1."""
+    targets, corners, area = shapes.outlines, shapes.corners[t], shapes.areas[t]
+    px, py, starts, _, lights, hulls = cast
+    cx, cy, ax, ay, bx, by, clips, clip_lights, vs, us, ls, pieces, sides, shares = room
     # First what is cheap: shadows that miss the target go, one that covers all of it ends the search, and one alone needs no more than its area.
     kept, used = 0, 0
     alone = 0.0
@@ -597,38 +620,16 @@ def _through(
 
 
 @_compiled
-def light_through(
-    targets,
-    corners,
-    areas,
-    are_boxes,
-    boxes_of,
-    order,
-    row_of,
-    row_ends,
-    points,
-    point_of,
-    edges,
-    edge_of,
-    rings,
-    ring_of,
-    ring_of_body,
-    rounds,
-    extents,
-    light,
-    states,
-    sun,
-    wanted,
-    out,
-    first_direction,
-    last_direction,
-):  # type: ignore[no-untyped-def]
+def light_through(shapes, lines, bodies, states, sun, wanted, out, first_direction, last_direction):  # type: ignore[no-untyped-def]
     """Share of the light from each direction that reaches each target, into `out` (directions, targets).
 
     `wanted` (directions, rows, 2) says from where to where in each row they are asked for; empty, all are. One call does some of the
     directions.
     """
-    largest = _most_corners(point_of, edge_of, ring_of)
+    targets, _, areas, are_boxes, boxes_of = shapes
+    order, row_of, row_ends = lines
+    point_of, ring_of = bodies.point_of, bodies.ring_of
+    largest = _most_corners(point_of, bodies.edge_of, ring_of)
     most = point_of.size + ring_of.size + 2
     everything = np.empty(4)
     everything[0], everything[1] = boxes_of[:, 0].min(), boxes_of[:, 1].max()
@@ -660,10 +661,8 @@ def light_through(
                     whole[2], whole[3] = min(whole[2], boxes_of[t, 2]), max(whole[3], boxes_of[t, 3])
             if whole[0] > whole[1]:
                 continue
-        number = _shadows(
-            points, point_of, edges, edge_of, rings, ring_of, ring_of_body, rounds, extents, light, states[d],
-            sun[d, 0] / sun[d, 2], sun[d, 1] / sun[d, 2], whole, wx, wy, px, py, starts, boxes, lights, hulls,
-        )  # fmt: skip
+        cast = Cast(px, py, starts, boxes, lights, hulls)
+        number = _shadows(bodies, states[d], sun[d, 0] / sun[d, 2], sun[d, 1] / sun[d, 2], whole, wx, wy, cast)
         biggest = 0
         for p in range(number):
             biggest = max(biggest, starts[p + 1] - starts[p])
@@ -674,6 +673,7 @@ def light_through(
         if growth * starts[number] + 8 * number + 64 > space:
             space = growth * starts[number] + 8 * number + 64
             cx, cy, vs, us, ls = np.empty(space), np.empty(space), np.empty(space), np.empty(space + 2), np.empty(space + 2)
+        room = Room(cx, cy, ax, ay, bx, by, clips, clip_lights, vs, us, ls, pieces, sides, shares)
         for r in range(row_of.size - 1):
             first, last = row_of[r], row_of[r + 1]
             if is_part:
@@ -719,33 +719,14 @@ def light_through(
                 if few == 0 or (few == 1 and are_boxes):
                     out[d, t] = max(1 - missing / areas[t], 0.0)
                     continue
-                out[d, t] = _through(
-                    targets, t, corners[t], areas[t], px, py, starts, lights, hulls, some_near, few,
-                    cx, cy, ax, ay, bx, by, clips, clip_lights, vs, us, ls, pieces, sides, shares,
-                )  # fmt: skip
+                out[d, t] = _through(shapes, t, cast, some_near, few, room)
 
 
 @_compiled
-def reached(
-    boxes_of,
-    order,
-    row_of,
-    row_ends,
-    points,
-    point_of,
-    edges,
-    edge_of,
-    rings,
-    ring_of,
-    ring_of_body,
-    rounds,
-    extents,
-    sun,
-    out,
-    first_direction,
-    last_direction,
-):  # type: ignore[no-untyped-def]
+def reached(boxes_of, lines, bodies, sun, out, first_direction, last_direction):  # type: ignore[no-untyped-def]
     """From where to where in each row of targets the shadows of the bodies may reach, into `out` (directions, rows, 2)."""
+    order, row_of, row_ends = lines
+    points, point_of, edges, edge_of, rings, ring_of, ring_of_body, rounds, extents, _ = bodies
     largest = _most_corners(point_of, edge_of, ring_of)
     wx, wy, hx, hy = np.empty(largest), np.empty(largest), np.empty(largest), np.empty(largest)
     whole = np.empty(4)
