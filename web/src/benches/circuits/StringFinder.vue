@@ -9,12 +9,11 @@ import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/notice/useNotice'
 import BlankNumber from '@/brief/BlankNumber.vue'
 import CopyTable from '@/tables/CopyTable.vue'
-import SortHead from '@/tables/SortHead.vue'
-import { useSorting } from '@/tables/useSorting'
 import type { JsonObject } from '@/api/mergePatch'
-import { number, percent, signed } from '@/theme/format'
+import { number } from '@/theme/format'
 import { useDemand } from '@/stores/useDemand'
 import { sharesText } from './arrangementWords'
+import FoundWays from './FoundWays.vue'
 
 /** Every way to connect the modules of a surface, each with its year; a click writes one to the Brief. */
 const props = defineProps<{ surface: string; module: string }>()
@@ -88,27 +87,6 @@ const nameOf = (id: string) => {
   const inverter = library.inverters.get(id)
   return inverter ? `${inverter.maker} ${inverter.name}` : id
 }
-/** How many of each model a way has. */
-const modelsOf = (line: ProposalLine) => {
-  const counts = new Map<string, number>()
-  for (const share of line.shares) counts.set(share.inverter, (counts.get(share.inverter) ?? 0) + share.count)
-  return [...counts]
-}
-const sorting = useSorting('')
-const listed = computed(() => {
-  const lines = (answer.value?.proposals ?? []).map((line, i) => ({ line, i }))
-  return sorting.sorted(lines, ({ line, i }, column) => {
-    if (column === 'ratio') return line.dc_ac_ratio
-    if (column === 'energy') return line.energy
-    if (column === 'price') return line.price ?? Infinity
-    if (column === 'cost') return line.price_a_kwh ?? Infinity
-    if (column === 'even') return line.unevenness
-    if (column === 'inverter') return nameOf(line.inverter)
-    if (column === 'left') return line.left_over
-    return i
-  })
-})
-const best = computed(() => Math.max(...(answer.value?.proposals ?? []).map((line) => line.energy), 1))
 const nearest = computed(() => {
   const found = answer.value?.rejected.flatMap((line) => line.nearest) ?? []
   return [...new Set(found)]
@@ -119,7 +97,6 @@ function take(n: number) {
   wish.need = 'modules'
   wish.number = n
 }
-const warns = (line: ProposalLine) => line.hours_outside_window > 0 || line.current > line.maximum_current
 function use(line: ProposalLine) {
   store.edit(line.patch as JsonObject)
   emit('close')
@@ -229,85 +206,15 @@ const celsius = (found: FoundStrings) =>
     </p>
     <p v-if="fault" class="bad" role="alert">{{ fault }}</p>
     <template v-if="answer">
-      <div v-if="answer.proposals.length" class="long">
-        <table class="ledger" aria-label="Ways to connect the modules">
-          <thead>
-            <tr>
-              <SortHead column="inverter" :sorting="sorting">Inverter</SortHead>
-              <th>Strings on each</th>
-              <SortHead column="ratio" :sorting="sorting" class="num">DC/AC</SortHead>
-              <th class="num">Voc cold <small>[V]</small></th>
-              <th class="num">Vmp hot to cold <small>[V]</small></th>
-              <th class="num">Current <small>[A]</small></th>
-              <th class="num">Clipped</th>
-              <SortHead column="energy" :sorting="sorting" class="num">Energy [kWh]</SortHead>
-              <SortHead column="price" :sorting="sorting" class="num">Price</SortHead>
-              <SortHead column="cost" :sorting="sorting" class="num">a kWh</SortHead>
-              <SortHead column="even" :sorting="sorting" class="num">Uneven</SortHead>
-              <th v-if="wish.need !== 'modules'" class="num">
-                Over <small>[{{ wish.need === 'demand' ? UNITS.energy : UNITS[wish.need] }}]</small>
-              </th>
-              <SortHead v-if="wish.leave_over" column="left" :sorting="sorting" class="num">Left over</SortHead>
-              <th scope="col"><span class="sr">Use</span></th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="{ line, i } in listed" :key="i">
-              <td>
-                <b v-for="[id, count] in modelsOf(line)" :key="id" class="share"
-                  >{{ count > 1 ? `${count} × ` : '' }}{{ nameOf(id) }}</b
-                >
-              </td>
-              <td>
-                <span v-for="text in sharesText(line)" :key="text" class="share">{{ text }}</span>
-              </td>
-              <td class="num">{{ number(line.dc_ac_ratio, 2) }}</td>
-              <td class="num">
-                {{ number(line.cold_voc) }} <small class="soft">of {{ number(line.maximum_voltage) }}</small>
-              </td>
-              <td class="num">
-                {{ number(line.hot_vmp) }} to {{ number(line.cold_vmp) }}
-                <small class="soft">in {{ number(line.mppt_minimum) }} to {{ number(line.mppt_maximum) }}</small>
-                <small v-if="line.hours_outside_window" class="care share"
-                  >△ {{ number(line.hours_outside_window) }} h outside</small
-                >
-              </td>
-              <td class="num" :class="{ care: line.current > line.maximum_current }">
-                {{ line.current > line.maximum_current ? '△ ' : '' }}{{ number(line.current, 1) }}
-                <small class="soft">of {{ number(line.maximum_current, 1) }}</small>
-              </td>
-              <td class="num">{{ percent(line.clipped_share) }}</td>
-              <td class="num">
-                <b>{{ number(line.energy) }}</b>
-                <small class="soft">{{ line.energy < best ? ` ${percent(line.energy / best - 1)}` : ' best' }}</small>
-              </td>
-              <td class="num">{{ line.price === null ? '' : number(line.price) }}</td>
-              <td class="num">{{ line.price_a_kwh === null ? '' : number(line.price_a_kwh, 3) }}</td>
-              <td class="num">{{ line.unevenness ? percent(line.unevenness, 0) : 'even' }}</td>
-              <td v-if="wish.need !== 'modules'" class="num" :class="{ care: line.short > 0 }">
-                {{ signed(-line.short, wish.need === 'energy' || wish.need === 'demand' ? 0 : 1) }}
-              </td>
-              <td v-if="wish.leave_over" class="num">{{ line.left_over || '' }}</td>
-              <td>
-                <button
-                  type="button"
-                  class="link"
-                  data-acts
-                  :aria-label="`Use ${nameOf(line.inverter)} with ${sharesText(line).join('; ')}`"
-                  :title="
-                    warns(line) && line.hours_outside_window
-                      ? `${number(line.hours_outside_window)} h of the year outside the MPP window`
-                      : undefined
-                  "
-                  @click="use(line)"
-                >
-                  Use
-                </button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <FoundWays
+        v-if="answer.proposals.length"
+        :proposals="answer.proposals"
+        :name-of="nameOf"
+        :unit="wish.need === 'modules' ? null : UNITS[wish.need === 'demand' ? 'energy' : wish.need]"
+        :is-whole="wish.need === 'energy' || wish.need === 'demand'"
+        :leaves-over="wish.leave_over > 0"
+        @use="use"
+      />
       <p v-else class="care">
         △ {{ number(answer.number) }} modules do not meet these limits.
         <template v-if="nearest.length">
@@ -376,18 +283,6 @@ h3 {
   field-sizing: content;
   min-width: 1.2em;
   width: auto;
-}
-.long {
-  max-height: 44vh;
-  overflow: auto;
-}
-.ledger th,
-.ledger td {
-  padding: 4px 10px 4px 0;
-  white-space: nowrap;
-}
-.share {
-  display: block;
 }
 .near {
   margin-left: 8px;
