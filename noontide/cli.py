@@ -12,6 +12,7 @@ from noontide import (
     finding_commands,
     money_commands,
     parts_commands,
+    report_commands,
     scene_commands,
     storage_commands,
     weather_commands,
@@ -62,6 +63,7 @@ def _parser() -> argparse.ArgumentParser:
     years.set_defaults(run=_years)
 
     circuit_commands.add(commands)
+    report_commands.add(commands)
     scene_commands.add(commands)
     edit_commands.add(commands)
     money_commands.add(commands)

@@ -63,6 +63,7 @@ INSTALLED_APPS = [
     "noontide.server.weather_library",
     "noontide.server.demand_library",
     "noontide.server.projects",
+    "noontide.server.reports",
 ]
 AUTH_USER_MODEL = "accounts.User"
 MIDDLEWARE = [

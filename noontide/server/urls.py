@@ -38,6 +38,7 @@ from noontide.server.projects.events import events
 from noontide.server.projects.housekeeping_views import UnusedPictureView, UnusedUseView, UnusedView, UnusedWeatherView
 from noontide.server.projects.scheme_jobs import SCHEME_KINDS, job_view
 from noontide.server.recognising import RecogniseView
+from noontide.server.reports import views as reports
 from noontide.server.weather_library import views as weather
 from noontide.server.weather_library.elevation_view import PlaceElevationView
 
@@ -110,6 +111,10 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/preview", circuits.PreviewView.as_view()),
     path("api/schemes/<key:scheme_id>/wiring", circuits.WiringView.as_view()),
     path("api/schemes/<key:scheme_id>/diagram", circuits.DiagramView.as_view()),
+    path("api/reports", reports.ReportsView.as_view()),
+    path("api/reports/<uuid:key>", reports.EditionView.as_view()),
+    path("api/schemes/<key:scheme_id>/report", reports.ReportView.as_view()),
+    path("api/schemes/<key:scheme_id>/report-file", reports.ReportFileView.as_view()),
     path("api/schemes/<key:scheme_id>/string-sheet", circuits.StringSheetView.as_view()),
     path("api/schemes/<key:scheme_id>/off-grid-sheet", circuits.OffGridSheetView.as_view()),
     path("api/schemes/<key:scheme_id>/bill", circuits.BillView.as_view()),

@@ -11,6 +11,7 @@ export const BENCHES = [
   'losses',
   'hours',
   'money',
+  'report',
 ] as const
 export type BenchName = (typeof BENCHES)[number]
 export const BENCH_TITLES: Record<BenchName, string> = {
@@ -25,4 +26,5 @@ export const BENCH_TITLES: Record<BenchName, string> = {
   losses: 'Losses',
   hours: 'Hours',
   money: 'Money',
+  report: 'Report',
 }

@@ -1,8 +1,8 @@
 """Sheets of lines and text in millimetres, and the formats that they are written in."""
 
 from noontide.core.drawing.dxf import as_dxf
-from noontide.core.drawing.pdf import as_pdf
-from noontide.core.drawing.sheet import PAPERS, Circle, Mark, Polyline, Sheet, Text
+from noontide.core.drawing.pdf import Bookmark, as_pdf
+from noontide.core.drawing.sheet import PAPERS, Cells, Circle, Mark, Polyline, Sheet, Text
 from noontide.core.drawing.svg import as_svg
 
-__all__ = ["PAPERS", "Circle", "Mark", "Polyline", "Sheet", "Text", "as_dxf", "as_pdf", "as_svg"]
+__all__ = ["PAPERS", "Bookmark", "Cells", "Circle", "Mark", "Polyline", "Sheet", "Text", "as_dxf", "as_pdf", "as_svg"]

@@ -2,15 +2,25 @@
 
 import io
 from collections.abc import Sequence
+from dataclasses import dataclass
 
-from noontide.core.drawing.sheet import COLOURS, Circle, Mark, Polyline, Sheet
+from noontide.core.drawing.sheet import COLOURS, Cells, Circle, Mark, Polyline, Sheet, runs_of
 from noontide.core.drawing.typeface import printable, registered
 
 MILLIMETRE = 72 / 25.4  # points
 
 
-def as_pdf(sheets: Sequence[Sheet], title: str = "") -> bytes:
-    """The sheets as one PDF.
+@dataclass(frozen=True)
+class Bookmark:
+    """A place in a PDF that its outline leads to."""
+
+    title: str
+    sheet: int  # from 0
+    level: int = 0
+
+
+def as_pdf(sheets: Sequence[Sheet], title: str = "", outline: Sequence[Bookmark] = (), subject: str = "") -> bytes:
+    """The sheets as one PDF, with bookmarks where an outline is given; the same sheets make the same bytes.
 
     Raises
     ------
@@ -27,8 +37,14 @@ def as_pdf(sheets: Sequence[Sheet], title: str = "") -> bytes:
     canvas = Canvas(out, pageCompression=1, invariant=1)
     canvas.setTitle(printable(title or sheets[0].title))
     canvas.setCreator("Noontide")
+    canvas.setSubject(printable(subject))
 
     def draw(mark: Mark, height: float) -> None:
+        if isinstance(mark, Cells):
+            for x, y, width, colour in runs_of(mark):
+                canvas.setFillColor(HexColor(colour))
+                canvas.rect(x, height - y - mark.height, width, mark.height, stroke=0, fill=1)
+            return
         colour = HexColor(COLOURS[mark.tone])
         canvas.setStrokeColor(colour)
         canvas.setFillColor(colour)
@@ -48,7 +64,11 @@ def as_pdf(sheets: Sequence[Sheet], title: str = "") -> bytes:
             write = {"start": canvas.drawString, "middle": canvas.drawCentredString, "end": canvas.drawRightString}[mark.anchor]
             write(mark.x, height - mark.y, mark.text)
 
-    for sheet in sheets:
+    for number, sheet in enumerate(sheets):
+        for place, line in enumerate(outline):
+            if line.sheet == number:
+                canvas.bookmarkPage(f"place-{place}")
+                canvas.addOutlineEntry(printable(line.title), f"place-{place}", line.level)
         canvas.setPageSize((sheet.width * MILLIMETRE, sheet.height * MILLIMETRE))
         canvas.scale(MILLIMETRE, MILLIMETRE)
         canvas.setLineJoin(1)

@@ -1,7 +1,8 @@
 """A sheet: what is drawn on paper, in millimetres from its upper left corner."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from itertools import groupby
 from typing import Literal
 
 from noontide.core.drawing.typeface import lines_of, printable, width_of
@@ -52,7 +53,29 @@ class Text:
     tone: Tone = "ink"
 
 
-Mark = Polyline | Circle | Text
+@dataclass(frozen=True)
+class Cells:
+    """A grid of coloured cells, such as the hours of a year: each is as wide and high as the others."""
+
+    x: float
+    y: float
+    width: float  # of a cell
+    height: float
+    colours: tuple[tuple[str, ...], ...]  # row by row from above; none where a text is empty
+
+
+Mark = Polyline | Circle | Text | Cells
+
+
+def runs_of(cells: Cells) -> Iterator[tuple[float, float, float, str]]:
+    """Left, top and width of cells of one colour beside one another, and the colour: a year has fewer of them than hours."""
+    for row, colours in enumerate(cells.colours):
+        at = 0
+        for colour, some in groupby(colours):
+            count = sum(1 for _ in some)
+            if colour:
+                yield cells.x + at * cells.width, cells.y + row * cells.height, count * cells.width, colour
+            at += count
 
 
 @dataclass

@@ -2,7 +2,7 @@
 
 from xml.sax.saxutils import escape, quoteattr
 
-from noontide.core.drawing.sheet import COLOURS, Circle, Mark, Polyline, Sheet
+from noontide.core.drawing.sheet import COLOURS, Cells, Circle, Mark, Polyline, Sheet, runs_of
 from noontide.core.drawing.typeface import printable
 
 
@@ -18,6 +18,12 @@ def as_svg(sheet: Sheet) -> str:
 
 
 def _mark(mark: Mark) -> str:
+    if isinstance(mark, Cells):
+        # A hair wider than they are, or the ground shows between them.
+        return "\n".join(
+            f'<rect x="{x:.3f}" y="{y:.3f}" width="{width:.3f}" height="{mark.height:.3f}" fill="{colour}" stroke="{colour}" stroke-width="0.06"/>'
+            for x, y, width, colour in runs_of(mark)
+        )
     colour = COLOURS[mark.tone]
     if isinstance(mark, Polyline):
         points = " ".join(f"{x:.3f},{y:.3f}" for x, y in mark.points)

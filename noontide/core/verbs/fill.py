@@ -102,7 +102,10 @@ def fill_faces(design: Design, given: FillFaces, libraries: Libraries) -> tuple[
         raise ImpossibleAct("No module fits on any of these faces, between their setbacks.")
     empty = [each.name if (each := design.built_scene.face(face)) else face for face, count in counts.items() if not count]
     beside = f" None fits on {', '.join(empty[:4])}{' and others' if len(empty) > 4 else ''}." if empty else ""
-    return whole, f"{total:,} modules laid on {len(counts) - len(empty)} faces.{beside}{' ' + words if words else ''}"
+    return (
+        whole,
+        f"{total:,} modules laid on {len(counts) - len(empty)} face{'s' * (len(counts) - len(empty) != 1)}.{beside}{' ' + words if words else ''}",
+    )
 
 
 def _common_front(design: Design, faces: Sequence[str]) -> float:

@@ -43,6 +43,9 @@ export interface Questions {
   'find-strings': FindRequest
   estimate: EstimateRequest
 }
+export type ReportCatalogue = Shapes['ReportCatalogue']
+export type ReportAnswer = Shapes['ReportAnswer']
+export type EditionLine = Shapes['EditionLine']
 export type QuantityLine = Shapes['QuantityLine']
 export type FigureLine = Shapes['FigureLine']
 export type FiguresAnswer = Shapes['FiguresAnswer']
@@ -115,6 +118,8 @@ export type Season = NonNullable<
   paths['/api/schemes/{scheme_id}/orientation']['get']['parameters']['query']
 >['season'] &
   string
+/** Of a report. */
+type Paper = NonNullable<paths['/api/schemes/{scheme_id}/report']['get']['parameters']['query']>['paper']
 /** Long work on a scheme by its kind, each with what it finds. */
 export interface SchemeJobs {
   years: Shapes['YearsResultJob']
@@ -323,6 +328,22 @@ export const api = {
   stringSheet: (id: number) => address('/api/schemes/{scheme_id}/string-sheet', scheme(id)),
   billFile: (id: number, kind: 'csv' | 'xlsx') =>
     address('/api/schemes/{scheme_id}/bill', { ...scheme(id), query: { kind } }),
+  reports: () => of(server.GET('/api/reports')),
+  keepEdition: (body: Shapes['KeptEdition']) => of(server.POST('/api/reports', { body })),
+  deleteEdition: (key: string) => of(server.DELETE('/api/reports/{key}', { params: { path: { key } } })),
+  report: (id: number, pages: string[], paper: string, signal?: AbortSignal) =>
+    of(
+      server.GET('/api/schemes/{scheme_id}/report', {
+        params: { ...scheme(id), query: { pages: pages.join(), paper: paper as Paper } },
+        signal,
+        ...patient,
+      }),
+    ),
+  reportFile: (id: number, pages: string[], paper: string, kind: 'pdf' | 'html') =>
+    address('/api/schemes/{scheme_id}/report-file', {
+      ...scheme(id),
+      query: { pages: pages.join(), paper: paper as Paper, kind },
+    }),
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>
     of(
       server.GET('/api/schemes/{scheme_id}/voltages/{subarray}', {

@@ -20,6 +20,7 @@ export const PAGES: Page[] = [
   { title: 'Parts library', bench: 'circuits', query: { page: 'parts' }, also: 'modules, panels, inverters, optimisers, batteries, datasheets, components, database, import parts, add a module' },
   { title: 'Grid connection', bench: 'circuits', query: { page: 'wiring' }, also: 'export limit, feed-in limit, power factor, reactive power, transformer, three-phase, single-phase, grid voltage, voltage rise' },
   { title: 'Optimisers and microinverters', bench: 'circuits', also: 'power optimiser, module-level electronics, MLPE, microinverter' },
+  { title: 'Report', bench: 'report', also: 'print, PDF, proposal, quote, document, export, customer report, paper, hand over' },
   { title: 'String sheet', bench: 'circuits', also: 'report of strings, limits, Voc, cold open-circuit voltage, Vmp, checks of strings' },
   { title: 'Horizon', bench: 'sky', also: 'far shading, horizon line, skyline, mountains, terrain' },
   { title: 'Near obstacles', bench: 'sky', also: 'obstacle, near shading, obstruction' },

@@ -31,6 +31,7 @@ const BENCH_VIEWS = {
   losses: defineAsyncComponent(() => import('@/benches/losses/LossesBench.vue')),
   hours: defineAsyncComponent(() => import('@/benches/hours/HoursBench.vue')),
   money: defineAsyncComponent(() => import('@/benches/money/MoneyBench.vue')),
+  report: defineAsyncComponent(() => import('@/benches/report/ReportBench.vue')),
 }
 const view = computed(() => BENCH_VIEWS[props.bench])
 const ready = computed(
@@ -46,7 +47,8 @@ const conflictWords = computed(() => {
 watch(conflictWords, (words) => {
   if (words) warn(words, { label: 'Apply mine', run: () => store.applyMine() })
 })
-const hasTideline = computed(() => props.bench !== 'site' || store.evaluation?.headline)
+/** Benches where time has no meaning fold it away. */
+const hasTideline = computed(() => props.bench !== 'report' && (props.bench !== 'site' || store.evaluation?.headline))
 
 async function open() {
   fault.value = ''

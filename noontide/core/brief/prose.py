@@ -1,0 +1,58 @@
+"""The Brief as plain text, with every value as it stands in the design and its unit: for paper."""
+
+from typing import Any
+
+from pydantic import BaseModel
+
+from noontide.core.brief.runs import Run, orientation_words
+from noontide.core.design import Design
+
+TIGHT = {"°", "%"}  # units that stand at their number, the second after a thin space
+
+
+def value_and_unit(design: Design, pointer: str) -> tuple[Any, str]:
+    """What stands at a JSON pointer of a design, defaults included, and its unit; None where nothing does."""
+    at: Any = design
+    unit = ""
+    for step in pointer.strip("/").split("/"):
+        if isinstance(at, BaseModel):
+            info = type(at).model_fields.get(step)
+            extra = info.json_schema_extra if info is not None and isinstance(info.json_schema_extra, dict) else {}
+            unit = str(extra.get("x-unit", ""))
+            at = getattr(at, step, None)
+        elif isinstance(at, dict):
+            at = at.get(step)
+        elif isinstance(at, list | tuple) and step.isdigit() and int(step) < len(at):
+            at = at[int(step)]
+        else:
+            return None, ""
+    return at, unit
+
+
+def in_words(design: Design, run: Run) -> tuple[str, bool]:
+    """The text of a run, and whether it is a value, a part or a figure that stands out from the sentence."""
+    if run.kind in ("text", "link", "figure"):
+        return run.text, run.kind == "figure"
+    value, unit = value_and_unit(design, run.pointer)
+    if run.kind == "words":
+        return f", {orientation_words(float(value if value is not None else 180))}", False
+    if run.kind == "part":
+        name = str(value if value is not None else run.text)
+        parts = getattr(design.parts, f"{run.part}s", {}) if run.part else {}
+        found = parts.get(name)
+        return (f"{found.maker} {found.name}" if found is not None else name), True
+    if isinstance(value, bool) or value is None or not isinstance(value, int | float):
+        return str(value if value is not None else run.text), True
+    return with_unit(plain(float(value)), unit), True
+
+
+def plain(value: float) -> str:
+    """A number as the screen writes it: with marks between thousands, and no more digits than it has."""
+    text = f"{value:,.6f}".rstrip("0").rstrip(".")
+    return text.replace("-", "−")
+
+
+def with_unit(number: str, unit: str) -> str:
+    if unit == "°":
+        return f"{number}°"
+    return f"{number} {unit}" if unit else number

@@ -1,0 +1,8 @@
+"""Reports: the design set on paper, of one stated revision."""
+
+from noontide.core.report.editions import EDITIONS, Edition
+from noontide.core.report.html import as_html
+from noontide.core.report.making import Report, UnknownPage, pages_of, report_of
+from noontide.core.report.pages import PAGES, About, Page
+
+__all__ = ["EDITIONS", "PAGES", "About", "Edition", "Page", "Report", "UnknownPage", "as_html", "pages_of", "report_of"]

@@ -1,0 +1,28 @@
+"""Editions: chosen pages for one reader."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Edition:
+    """A set of pages, in their order."""
+
+    key: str
+    title: str
+    says: str
+    pages: tuple[str, ...]
+
+
+EDITIONS: dict[str, Edition] = {
+    edition.key: edition
+    for edition in (
+        Edition("customer", "Customer", "What is built, what it yields, what it is worth, what it rests on", ("cover", "brief", "yield", "worth", "inputs")),
+        Edition(
+            "engineer", "Engineer", "Everything",
+            ("cover", "brief", "surfaces", "plan", "access", "yield", "balance", "use", "place", "worth", "diagram", "strings", "cables", "materials", "checks", "inputs", "workings"),
+        ),
+        Edition("shade", "Shade", "Surfaces, plan and solar access by month", ("cover", "surfaces", "plan", "access", "balance", "inputs")),
+        Edition("electrical", "Electrical", "Diagram, strings with limits, cables, protection, bill of materials", ("cover", "diagram", "strings", "cables", "materials", "checks")),
+        Edition("off-grid", "Off-grid", "Worksheet beside proof, diagram, costs", ("cover", "brief", "place", "use", "diagram", "worth", "inputs")),
+    )
+}  # fmt: skip

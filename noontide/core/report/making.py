@@ -1,0 +1,87 @@
+"""Making a report: pages in their order, set on sheets, with headers, page numbers and bookmarks."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from noontide.core.drawing import Bookmark, Sheet, as_pdf
+from noontide.core.report.editions import EDITIONS
+from noontide.core.report.pages import PAGES, About, Subject
+from noontide.core.report.setting import MARGIN, PAPERS, Flow
+from noontide.core.simulation.cache import StageCache
+from noontide.core.simulation.results import Results
+
+
+class UnknownPage(ValueError):
+    """A page, an edition or a paper that there is not."""
+
+
+@dataclass(frozen=True)
+class Report:
+    """A report that is set."""
+
+    title: str
+    subject: str
+    sheets: tuple[Sheet, ...]
+    outline: tuple[Bookmark, ...]
+    pages: tuple[str, ...]  # by sheet the key of its page
+    left_out: tuple[tuple[str, str], ...]  # pages that were asked for, and why there is nothing to show
+
+    def as_pdf(self) -> bytes:
+        return as_pdf(self.sheets, self.title, self.outline, self.subject)
+
+
+def pages_of(edition: str) -> tuple[str, ...]:
+    """The pages of an edition.
+
+    Raises
+    ------
+    UnknownPage
+        If there is no such edition.
+    """
+    if edition not in EDITIONS:
+        raise UnknownPage(f"There is no edition {edition[:40]!r}. Choose {', '.join(EDITIONS)}.")
+    return EDITIONS[edition].pages
+
+
+def report_of(r: Results, about: About, pages: Sequence[str], paper: str = "a4", stages: StageCache | None = None) -> Report:
+    """A report of a simulated design; the same design and the same words about it make the same report.
+
+    Raises
+    ------
+    UnknownPage
+        If a page or the paper is not known, or none is asked for.
+    """
+    if unknown := [key for key in pages if key not in PAGES]:
+        raise UnknownPage(f"There is no page {unknown[0][:40]!r}. Choose from {', '.join(PAGES)}.")
+    if paper not in PAPERS:
+        raise UnknownPage(f"There is no paper {paper[:20]!r}. Choose {' or '.join(PAPERS)}.")
+    if not pages:
+        raise UnknownPage("A report needs one page or more.")
+    subject = Subject(r, about, stages if stages is not None else StageCache())
+    flow = Flow(paper)
+    left_out = []
+    for key in dict.fromkeys(pages):
+        page = PAGES[key]
+        if page.is_there(subject):
+            page.fill(flow, subject)
+        else:
+            left_out.append((key, page.without))
+    if not flow.sheets:
+        raise UnknownPage("None of these pages has anything to show: " + " ".join(dict.fromkeys(why for _, why in left_out)))
+    for number, sheet in enumerate(flow.sheets, start=1):
+        sheet.title = f"{about.project or 'Report'}, page {number}"
+        if number - 1 not in flow.framed:
+            _foot(sheet, about, number, len(flow.sheets))
+    title = " – ".join(part for part in (about.project, about.scheme) if part) or "Report"
+    return Report(title, about.footnote, tuple(flow.sheets), tuple(flow.outline), tuple(flow.pages), tuple(left_out))
+
+
+def _foot(sheet: Sheet, about: About, number: int, of: int) -> None:
+    """What stands at the foot of a sheet: of what it is, and its number."""
+    foot = sheet.height - 9
+    wide = sheet.width - 2 * MARGIN
+    sheet.line((MARGIN, foot - 4), (MARGIN + wide, foot - 4), weight=0.15, tone="soft")
+    sheet.text(MARGIN, foot, ", ".join(p for p in (about.project, about.footnote) if p), 2.3, tone="soft", most=wide - 30)
+    sheet.text(MARGIN + wide, foot, f"{number} of {of}", 2.3, "end", tone="soft")
+    if about.digest:
+        sheet.text(MARGIN, foot + 3.2, f"Design {about.digest[:24]}", 1.9, tone="soft")

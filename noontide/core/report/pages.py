@@ -1,0 +1,398 @@
+"""The pages of a report: what each shows, and when there is something to show."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from noontide.core.access.solar_access import accesses_of
+from noontide.core.brief import paragraphs
+from noontide.core.brief.inputs import inputs_of, statement_of
+from noontide.core.brief.prose import in_words
+from noontide.core.brief.runs import fixed, orientation_words
+from noontide.core.calendar import MONTHS
+from noontide.core.checks import find_checks
+from noontide.core.checks.protection import protection_of
+from noontide.core.costs.bill import bill_of
+from noontide.core.costs.economics import cash_year_by_year
+from noontide.core.drawings.cable_schedule import HEADS, schedule_of
+from noontide.core.drawings.off_grid_sheet import off_grid_sheet
+from noontide.core.drawings.one_line import one_line
+from noontide.core.drawings.string_sheet import string_sheet
+from noontide.core.figures.catalogue import FIGURES
+from noontide.core.figures.figure import Figure
+from noontide.core.figures.months import table_of_months
+from noontide.core.figures.workings import working
+from noontide.core.plan.exports import plan_sheet
+from noontide.core.plan.layouts import plans_of
+from noontide.core.report.pictures import balance_bars, month_bars, running_line, year_band
+from noontide.core.report.setting import SMALL, Column, Flow
+from noontide.core.simulation.cache import StageCache
+from noontide.core.simulation.results import Results
+
+KEY_FIGURES = 9  # on the first page
+FOLD_FROM = 60  # lines of a table of surfaces, from which only the first are listed
+
+
+@dataclass(frozen=True)
+class About:
+    """Of what a report is: one stated revision of a scheme."""
+
+    project: str
+    customer: str = ""
+    scheme: str = ""  # letter and name
+    revision: str = ""  # such as "revision 12, 1 December 2026"
+    digest: str = ""  # of the design
+    address: str = ""  # that opens it
+
+    @property
+    def footnote(self) -> str:
+        return ", ".join(part for part in (self.scheme, self.revision) if part)
+
+
+@dataclass(frozen=True)
+class Subject:
+    """What a page is set from."""
+
+    r: Results
+    about: About
+    stages: StageCache
+
+
+@dataclass(frozen=True)
+class Page:
+    """A page that a report can have."""
+
+    key: str
+    title: str
+    says: str  # what it shows, for those who choose
+    fill: Callable[[Flow, Subject], None]
+    is_there: Callable[[Subject], bool] = lambda _: True
+    without: str = ""  # why it is not there
+
+
+def value_of(figure: Figure, r: Results) -> str:
+    """A figure as the Headline writes it, with its unit."""
+    value = figure.value(r)
+    if value is None:
+        return figure.without or "none"
+    unit = figure.unit_of(r)
+    if figure.is_percentage:
+        return f"{fixed(100 * value, figure.decimals)} %".replace("-", "−")
+    return f"{fixed(value, figure.decimals)} {unit}".strip().replace("-", "−")
+
+
+def headline(r: Results) -> list[Figure]:
+    return [figure for figure in FIGURES if figure.in_headline and figure.is_there(r)]
+
+
+def _cover(flow: Flow, s: Subject) -> None:
+    flow.begin("cover", s.about.project or "Design")
+    place = s.r.design.site
+    where = f"{abs(place.latitude):.2f}° {'N' if place.latitude >= 0 else 'S'}, {abs(place.longitude):.2f}° {'E' if place.longitude >= 0 else 'W'}"
+    for line in (s.about.customer, ", ".join(p for p in (place.name, where) if p), s.about.footnote):
+        if line:
+            flow.prose(line, tone="soft", after=0.6)
+    flow.y += 5
+    flow.picture(
+        46,
+        lambda *at: year_band(s.r, *at),
+        "The year as a band: a column a day, midnight below; the power at the meter from dark to light.",
+    )
+    figures = headline(s.r)[:KEY_FIGURES]
+    flow.table([Column("", 0.62, "start"), Column("", 0.38)], [[f.title, value_of(f, s.r)] for f in figures], size=3.2)
+
+
+def _brief(flow: Flow, s: Subject) -> None:
+    flow.begin("brief", "The design in words")
+    design, weather = s.r.design, s.r.weather
+    facts = {
+        "title": weather.title,
+        "annual_ghi": float(weather.ghi.sum()) * s.r.calendar.hours_per_interval / 1000,
+        "lowest": float(weather.temperature.min()),
+        "highest": float(weather.temperature.max()),
+    }
+    for paragraph in paragraphs(design, s.r, facts):
+        if all(run.kind == "link" and run.text.endswith("…") for run in paragraph.runs):
+            continue  # what the design does not have is an invitation on the screen, and nothing on paper
+        flow.heading(paragraph.bench.capitalize(), 8)
+        flow.prose([in_words(design, run) for run in paragraph.runs])
+
+
+def _surfaces(flow: Flow, s: Subject) -> None:
+    flow.begin("surfaces", "Surfaces")
+    r, rows = s.r, []
+    for key, surface in r.design.surfaces.items():
+        mine = [k for k, one in enumerate(r.plant.surface_of) if r.plant.surface_ids[one] == key]
+        if not mine:
+            continue
+        modules = sum(int(r.plant.module_counts[k]) for k in mine)
+        power = sum(float(r.plant.module_counts[k] * r.plant.module_powers[k]) for k in mine) / 1000
+        energy = r.energy_by_surface.get(key, 0.0)
+        moves = surface.tracking is not None or surface.two_axis_tracking is not None
+        stance = "turns" if moves else f"{surface.tilt:.1f}°"
+        rows.append([surface.name or key, stance, orientation_words(round(surface.azimuth, 1)), surface.mounting, f"{modules:,}", f"{power:,.2f}", f"{energy:,.0f}", f"{energy / power:,.0f}" if power else ""])  # fmt: skip
+    folded = len(rows) - FOLD_FROM
+    if folded > 0:
+        rows = [*rows[:FOLD_FROM], [f"and {folded} more", *[""] * 7]]
+    flow.table(
+        [Column("Surface", 0.26, "start"), Column("Tilt", 0.09), Column("Azimuth", 0.12), Column("Mounting", 0.17, "start"), Column("Modules", 0.09),
+         Column("kW", 0.09), Column("kWh a year", 0.1), Column("kWh/kW", 0.08)], rows,
+    )  # fmt: skip
+
+
+def _access(flow: Flow, s: Subject) -> None:
+    flow.begin("access", "Solar access")
+    found = accesses_of(s.r.design, s.r.library, s.r.joined, s.stages)
+    flow.prose(
+        "Irradiation with the shade of the scene and of the horizon over irradiation without, mean of the modules of each surface."
+    )
+    rows = []
+    for one in found[:FOLD_FROM]:
+        got = one.access.received.mean(axis=1)
+        months = [f"{100 * a / b:.0f}" if b > 1e-9 else "" for a, b in zip(got, one.access.free, strict=True)]
+        rows.append(
+            [
+                one.name,
+                *months,
+                f"{100 * one.mean:.1f}",
+                f"{100 * one.orientation:.1f}",
+                f"{100 * one.mean * one.orientation:.1f}",
+            ]
+        )
+    if len(found) > FOLD_FROM:
+        rows.append([f"and {len(found) - FOLD_FROM} more", *[""] * 15])
+    flow.table(
+        [Column("Surface", 0.22, "start"), *(Column(m[:3], 0.046) for m in MONTHS), Column("Year", 0.064), Column("Orientation", 0.09), Column("Product", 0.074)],
+        rows, size=2.3,
+    )  # fmt: skip
+    flow.prose(
+        "All in percent. Orientation: this plane without shade over the best fixed plane there; the product is the solar resource.",
+        SMALL,
+        "soft",
+    )
+
+
+def _plan(flow: Flow, s: Subject) -> None:
+    flow.put("plan", "Plan", [plan_sheet(s.r.design, plans_of(s.r.design, s.r.library), "a4")])
+
+
+def _yield(flow: Flow, s: Subject) -> None:
+    flow.begin("yield", "Energy by month")
+    r, table = s.r, table_of_months(s.r)
+    flow.picture(
+        58,
+        lambda *at: month_bars(r.annual.monthly_energy, "kWh", *at),
+        f"Energy delivered by month; {value_of(FIGURES[0], r)} in the year.",
+    )
+    rows = [
+        [month if k < 12 else "Year", f"{row.horizontal:.2f}", f"{row.plane:.2f}", f"{row.temperature:.1f}".replace("-", "−"), f"{row.energy:,.0f}", f"{row.specific_yield:.2f}", ratio]
+        for k, (month, row, ratio) in enumerate(
+            zip([*MONTHS, ""], [*table.months, table.year], [*(f"{100 * p:.1f}" for p in r.annual.monthly_performance_ratio), f"{100 * r.annual.performance_ratio:.1f}"], strict=True)
+        )
+    ]  # fmt: skip
+    flow.table(
+        [Column("", 0.18, "start"), Column("Horizontal [kWh/m² a day]", 0.16), Column("On the planes [kWh/m² a day]", 0.16), Column("Air [°C]", 0.11),
+         Column("Energy [kWh]", 0.14), Column("Yield [kWh/kW a day]", 0.14), Column("Performance ratio [%]", 0.11)], rows, last_is_sum=True,
+    )  # fmt: skip
+    flow.prose(f"Least light on the planes in {MONTHS[table.worst]}, most in {MONTHS[table.best]}.", tone="soft")
+
+
+def _balance(flow: Flow, s: Subject) -> None:
+    flow.begin("balance", "Where the energy goes")
+    r = s.r
+    flow.picture(120, lambda *at: balance_bars(r, *at), "Each line in percent of what was left before it.")
+    rows = [["Horizontal irradiation on the module area", "", f"{r.cascade.start:,.0f}"]]
+    rows += [
+        [e.title, f"{100 * e.share:+.2f}".replace("-", "−"), f"{e.energy:,.0f}".replace("-", "−")]
+        for e in r.cascade.entries
+        if abs(e.energy) >= 0.5
+    ]
+    rows.append(["Energy delivered", "", f"{r.cascade.delivered:,.0f}"])
+    flow.table([Column("Line", 0.6, "start"), Column("[%]", 0.18), Column("[kWh]", 0.22)], rows, last_is_sum=True)
+
+
+def _strings(flow: Flow, s: Subject) -> None:
+    flow.put("strings", "Strings and their limits", string_sheet(s.r, s.about.project or "Design", s.about.footnote))
+
+
+def _diagram(flow: Flow, s: Subject) -> None:
+    flow.put("diagram", "One-line diagram", one_line(s.r, "a4", s.about.project or "Design", s.about.footnote))
+
+
+def _cables(flow: Flow, s: Subject) -> None:
+    flow.begin("cables", "Cables and protection")
+    lines = schedule_of(s.r)
+    if lines:
+        flow.heading("Cables")
+        shares = (0.15, 0.2, 0.05, 0.25, 0.1, 0.15, 0.1)
+        flow.table([Column(head, share, "start") for head, share in zip(HEADS, shares, strict=True)], [[str(cell) for cell in line] for line in lines], size=2.3)  # fmt: skip
+    else:
+        flow.prose("No cable lengths are given; the losses of cables are the percentages under Losses.", tone="soft")
+    flow.heading("Protection")
+    rows = [
+        [f"{p.title}, {p.place}", p.chosen + (f" × {p.count}" if p.count > 1 else ""), p.detail, p.source]
+        for p in protection_of(s.r)
+    ]
+    flow.table([Column("Device", 0.24, "start"), Column("Chosen", 0.18, "start"), Column("Why", 0.4, "start"), Column("Source", 0.18, "start")], rows, size=2.3)  # fmt: skip
+
+
+def _materials(flow: Flow, s: Subject) -> None:
+    flow.begin("materials", "Bill of materials")
+    bill = bill_of(s.r, s.r.library)
+    rows = [
+        [line.kind, f"{line.maker} {line.name}".strip(), line.use, f"{line.count:,.6g} {line.unit}", "" if line.mass is None else f"{line.mass:,.1f}", "" if line.price is None else f"{line.price:,.2f}"]
+        for line in bill.lines
+    ]  # fmt: skip
+    missing = f"{bill.without_price} without price" if bill.without_price else ""
+    rows.append(["Sum", "", missing, "", f"{bill.mass:,.1f}", f"{bill.price:,.2f}"])
+    flow.table(
+        [Column("Kind", 0.14, "start"), Column("Part", 0.24, "start"), Column("Used for", 0.3, "start"), Column("Count", 0.11), Column("kg", 0.09), Column(bill.currency, 0.12)],
+        rows, last_is_sum=True,
+    )  # fmt: skip
+
+
+def _use(flow: Flow, s: Subject) -> None:
+    flow.begin("use", "Use and storage")
+    keys = {"energy"}
+    shown = [f for f in headline(s.r) if f.key not in keys and f.read is not None]
+    if s.r.after.used is not None:
+        demand = s.r.calendar.monthly_sums(s.r.after.metered.demand) * s.r.calendar.hours_per_interval
+        flow.picture(50, lambda p, x, y, w, h: month_bars(demand.tolist(), "kWh", p, x, y, w, h, "current"), "Use by month.")
+    flow.table([Column("", 0.62, "start"), Column("", 0.38)], [[f.title, value_of(f, s.r)] for f in shown], size=SMALL)
+
+
+def _place(flow: Flow, s: Subject) -> None:
+    flow.put("place", "Place without a grid", [off_grid_sheet(s.r, s.about.project or "Design", s.about.footnote)])
+
+
+def _worth(flow: Flow, s: Subject) -> None:
+    flow.begin("worth", "What it is worth")
+    r, money = s.r, s.r.design.money
+    keys = ["saving", "bill_share", "purchase", "payback", "net_present_value", "internal_rate", "levelised_cost"]
+    shown = [
+        f for f in headline(r) if "{currency}" in f.unit or f.key in keys or "bill" in f.title.lower() or f.title == "Payback"
+    ]
+    if shown:
+        flow.table([Column("", 0.62, "start"), Column("", 0.38)], [[f.title, value_of(f, r)] for f in shown], size=SMALL)
+    before, after = r.after.bill_before, r.after.bill
+    if before is not None and after is not None:
+        flow.heading("Bill of the first year")
+        rows = [
+            [
+                f"{MONTHS[m]}",
+                f"{before.total_of(m):,.2f}",
+                f"{after.total_of(m):,.2f}",
+                f"{before.total_of(m) - after.total_of(m):,.2f}",
+            ]
+            for m in range(12)
+        ]
+        rows.append(["Year", f"{before.total:,.2f}", f"{after.total:,.2f}", f"{before.total - after.total:,.2f}"])
+        flow.table(
+            [Column(f"[{money.currency}]", 0.31, "start"), Column("without the plant", 0.23), Column("with it", 0.23), Column("saved", 0.23)],
+            [[cell.replace("-", "−") for cell in row] for row in rows], last_is_sum=True,
+        )  # fmt: skip
+    if money.is_counted:
+        cash = cash_year_by_year(r)
+        flow.heading("Cash by year", 60)
+        running = cash.running.tolist()
+        flow.picture(
+            52,
+            lambda *at: running_line(running, money.currency, *at),
+            f"Sum of all flows over {len(running) - 1} years, not discounted.",
+        )
+        rows = [[line.title, f"{line.quantity:,.6g} {line.unit}".strip(), f"{line.amount:,.2f}"] for line in cash.purchase.lines]
+        rows.append(["Purchase", "" if cash.purchase.own is None else "own figure", f"{cash.purchase.total:,.2f}"])
+        flow.table(
+            [Column("Purchase", 0.5, "start"), Column("Quantity", 0.25), Column(money.currency, 0.25)], rows, last_is_sum=True
+        )
+
+
+def _checks(flow: Flow, s: Subject) -> None:
+    flow.begin("checks", "Checks")
+    found = find_checks(s.r)
+    still_open, accepted = [c for c in found if not c.accepted], [c for c in found if c.accepted]
+    words = "No check is open." if not still_open else f"{len(still_open)} open."
+    flow.prose(f"{words} {len(accepted)} accepted." if accepted else words)
+    for title, some in (("Open", still_open), ("Accepted", accepted)):
+        if some:
+            flow.heading(title)
+            flow.table(
+                [Column("Finding", 0.28, "start"), Column("Figure, limit and cure", 0.5, "start"), Column("Reason" if some is accepted else "Source", 0.22, "start")],
+                [[c.title, c.detail, c.accepted or c.source] for c in some], size=2.4,
+            )  # fmt: skip
+
+
+def _inputs(flow: Flow, s: Subject) -> None:
+    flow.begin("inputs", "What it rests on")
+    r, design = s.r, s.r.design
+    flow.prose(statement_of(design))
+    flow.table(
+        [Column("Input", 0.2, "start"), Column("Rests on", 0.8, "start")], [[b.subject, b.words] for b in inputs_of(design)]
+    )
+    flow.heading("Weather")
+    reference = design.weather
+    rows = [
+        ["Title", r.weather.title],
+        ["Year", "typical" if r.weather.is_typical else str(r.calendar.year)],
+        ["Step", f"{r.calendar.step} min"],
+    ]
+    rows.append(
+        ["Horizontal irradiation", f"{float(r.weather.ghi.sum()) * r.calendar.hours_per_interval / 1000:,.0f} kWh/m² a year"]
+    )
+    if reference is not None and reference.digest:
+        rows.append(["Digest", reference.digest])
+    flow.table([Column("", 0.24, "start"), Column("", 0.76, "start")], rows)
+    flow.heading("Parts")
+    kinds = ("modules", "inverters", "optimisers", "transformers", "cables", "devices", "batteries", "controllers")
+    parts = [part for kind in kinds for part in getattr(design.parts, kind, {}).values()]
+    flow.table(
+        [Column("Part", 0.28, "start"), Column("Source of the datasheet", 0.36, "start"), Column("Year", 0.1), Column("Digest", 0.26, "start")],
+        [[f"{p.maker} {p.name}", ", ".join(t for t in (p.source, p.date) if t), str(p.year), p.digest[:16]] for p in parts],
+    )  # fmt: skip
+    flow.heading("Models")
+    rows = [[e.title, working(r, e.key).source] for e in r.cascade.entries if abs(e.energy) >= 0.5]
+    flow.table([Column("Line", 0.32, "start"), Column("Model and source", 0.68, "start")], rows)
+    if s.about.digest:
+        flow.prose(f"Digest of the design: {s.about.digest}.", SMALL, "soft", 1)
+    if s.about.address:
+        flow.prose(f"This revision opens at {s.about.address}.", SMALL, "soft")
+
+
+def _workings(flow: Flow, s: Subject) -> None:
+    flow.begin("workings", "How the figures came about")
+    for figure in headline(s.r):
+        one = working(s.r, figure.key)
+        flow.heading(f"{figure.title}: {value_of(figure, s.r)}", 16)
+        flow.prose(one.source, SMALL, "soft", 1)
+        rows = [[i.name, _as_text(i.value), i.unit, i.origin] for i in (*one.inputs, *one.steps)]
+        if rows:
+            flow.table(
+                [Column("", 0.36, "start"), Column("", 0.2), Column("", 0.12, "start"), Column("", 0.32, "start")], rows, size=2.4
+            )
+
+
+def _as_text(value: float | str) -> str:
+    return value if isinstance(value, str) else f"{value:,.6g}".replace("-", "−")
+
+
+PAGES: dict[str, Page] = {
+    page.key: page
+    for page in (
+        Page("cover", "Cover", "Project, place, the year as a band, and the figures of the Headline", _cover),
+        Page("brief", "The design in words", "The Brief, with every value", _brief),
+        Page("surfaces", "Surfaces", "Tilt, azimuth, modules and energy of each", _surfaces),
+        Page("plan", "Plan", "Roofs with dimensions, modules with their numbers", _plan, lambda s: any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene."),
+        Page("access", "Solar access", "By month and surface, with orientation", _access, lambda s: any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene."),
+        Page("yield", "Energy by month", "Picture and table of months", _yield),
+        Page("balance", "Where the energy goes", "The Cascade as picture and table", _balance),
+        Page("use", "Use and storage", "What is used, stored and bought", _use, lambda s: s.r.after.used is not None, "The design has no demand."),
+        Page("place", "Place without a grid", "Worksheet beside proof, diagram, costs", _place, lambda s: s.r.after.is_off_grid, "The design has a grid."),
+        Page("worth", "What it is worth", "Bill before and after, purchase, cash by year", _worth, lambda s: s.r.design.money.is_counted or s.r.after.bill is not None, "The design has neither a tariff nor costs."),
+        Page("diagram", "One-line diagram", "From the strings to the meter", _diagram),
+        Page("strings", "Strings and their limits", "Every figure against its limit", _strings),
+        Page("cables", "Cables and protection", "Sections, lengths, drops; fuses, switches, breakers", _cables),
+        Page("materials", "Bill of materials", "Parts with counts, weights and prices", _materials),
+        Page("checks", "Checks", "What is open, and what was accepted and why", _checks),
+        Page("inputs", "What it rests on", "Weather, datasheets, models, what was measured and what was estimated", _inputs),
+        Page("workings", "How the figures came about", "Inputs, sources and steps of every figure", _workings),
+    )
+}  # fmt: skip

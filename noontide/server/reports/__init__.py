@@ -1,0 +1,1 @@
+"""Reports: editions of one's own, and the sheets of a scheme's revision."""

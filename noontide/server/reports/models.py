@@ -1,0 +1,21 @@
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+from noontide.server.accounts.visibility import OwnedQuerySet
+
+
+class OwnEdition(models.Model):
+    """Pages that somebody has chosen and keeps under a name."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    title = models.CharField(max_length=80)
+    pages = models.JSONField()
+    paper = models.CharField(max_length=8)
+
+    objects = OwnedQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["title", "pk"]
