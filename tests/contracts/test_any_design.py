@@ -21,6 +21,7 @@ from noontide.core.electrical.module_table import module_maximum
 from noontide.core.figures.catalogue import figures_of
 from noontide.core.plan.laying import proposed
 from noontide.core.plan.layouts import plans_of
+from noontide.core.report import PAGES, About, report_of
 from noontide.core.simulation import StageCache, simulate
 from noontide.parts import built_in_parts
 from noontide.tariffs import built_in_tariffs
@@ -127,6 +128,16 @@ def assert_sheets_tell_everything(results):
         assert_no_words_overlap(sheet)
 
 
+def assert_report_has_every_page(results):
+    """Every page is set or says why it is not, with the year's energy on the first one, and no table leaves its paper."""
+    report = report_of(results, About("Any"), list(PAGES))
+    assert set(report.pages) | {key for key, _ in report.left_out} == set(PAGES)
+    assert f"{results.annual.energy:,.0f} kWh".replace("-", "−") in text_of(report.sheets[:1])
+    for sheet in report.sheets:
+        for mark in sheet.marks:
+            assert not isinstance(mark, Text) or 0 <= mark.y <= sheet.height, mark.text
+
+
 def text_of(sheets):
     return " ".join(mark.text for sheet in sheets for mark in sheet.marks if isinstance(mark, Text))
 
@@ -190,6 +201,7 @@ def test_any_design_closes_and_keeps_every_limit(document):
     assert all(check.title and check.detail for check in find_checks(results))
     assert bill_of(results, PARTS).lines
     assert_sheets_tell_everything(results)
+    assert_report_has_every_page(results)
     assert "nan" not in " ".join(check.detail for check in find_checks(results)).lower().split()
 
 

@@ -88,7 +88,8 @@ def _cover(flow: Flow, s: Subject) -> None:
     flow.begin("cover", s.about.project or "Design")
     place = s.r.design.site
     where = f"{abs(place.latitude):.2f}° {'N' if place.latitude >= 0 else 'S'}, {abs(place.longitude):.2f}° {'E' if place.longitude >= 0 else 'W'}"
-    for line in (s.about.customer, ", ".join(p for p in (place.name, where) if p), s.about.footnote):
+    customer = "" if s.about.customer == s.about.project else s.about.customer
+    for line in (customer, ", ".join(p for p in (place.name, where) if p), s.about.footnote):
         if line:
             flow.prose(line, tone="soft", after=0.6)
     flow.y += 5
@@ -349,7 +350,7 @@ def _inputs(flow: Flow, s: Subject) -> None:
         [[f"{p.maker} {p.name}", ", ".join(t for t in (p.source, p.date) if t), str(p.year), p.digest[:16]] for p in parts],
     )  # fmt: skip
     flow.heading("Models")
-    rows = [[e.title, working(r, e.key).source] for e in r.cascade.entries if abs(e.energy) >= 0.5]
+    rows = [[e.title, working(r, f"loss_{e.key}").source] for e in r.cascade.entries if abs(e.energy) >= 0.5]
     flow.table([Column("Line", 0.32, "start"), Column("Model and source", 0.68, "start")], rows)
     if s.about.digest:
         flow.prose(f"Digest of the design: {s.about.digest}.", SMALL, "soft", 1)

@@ -101,7 +101,7 @@ def test_what_cannot_be_is_refused_with_its_place(parts, verb, arguments, said):
 
 def test_strings_of_the_plane_that_stood_for_a_roof_are_taken_and_it_goes(parts, roof_document):
     document = roof_document | {"scene": {"buildings": {"barn": SCENE["buildings"]["barn"]}}}
-    document["surfaces"] = document["surfaces"] | {"pitch": {"face": "barn/front"}}
+    document["surfaces"] = document["surfaces"] | {"pitch": {"face": "barn/roof-1"}}
     done, words = act(document, "take-strings", {"surface": "pitch"}, parts)
     assert set(done["surfaces"]) == {"pitch"} and {one["surface"] for one in done["subarrays"].values()} == {"pitch"}
     assert words.startswith("The strings of")

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, useTemplateRef, watch } from 'vue'
 import type { ReportAnswer, ReportCatalogue } from '@/api/client'
 
 /** The contents of a report in their order, with the pages that it does not have below; arrow keys move a page. */
@@ -21,8 +21,21 @@ function keys(event: KeyboardEvent, key: string) {
   if (!by || !event.altKey) return
   event.preventDefault()
   event.stopPropagation()
+  moved = key
   emit('move', key, by)
 }
+/** The keyboard stays on a page that it has moved. */
+let moved = ''
+const list = useTemplateRef<HTMLOListElement>('list')
+watch(
+  () => props.pages,
+  async () => {
+    const key = moved
+    moved = ''
+    await nextTick()
+    if (key) list.value?.querySelector<HTMLElement>(`[data-page="${key}"]`)?.focus()
+  },
+)
 let dragged = ''
 function drop(key: string) {
   const [from, to] = [props.pages.indexOf(dragged), props.pages.indexOf(key)]
@@ -31,7 +44,7 @@ function drop(key: string) {
 }
 </script>
 <template>
-  <ol aria-label="Pages of the report">
+  <ol ref="list" aria-label="Pages of the report">
     <li
       v-for="line in lines"
       :key="line.key"
@@ -43,6 +56,7 @@ function drop(key: string) {
       <button
         type="button"
         class="name"
+        :data-page="line.key"
         :class="{ off: line.first < 0 && line.why }"
         :title="line.why || `${line.says}. Drag it, or Alt with an arrow key, to move it.`"
         @click="line.first >= 0 && emit('show', line.first)"

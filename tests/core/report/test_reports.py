@@ -1,0 +1,143 @@
+"""Reports of simulated designs: every edition is set, says what the screen says, and is the same bytes when it is made again."""
+
+import copy
+import re
+
+import pytest
+
+from noontide.core.costs.bill import bill_of
+from noontide.core.design import Design
+from noontide.core.drawing import Cells, Text
+from noontide.core.report import EDITIONS, PAGES, About, UnknownPage, as_html, pages_of, report_of
+from noontide.core.report.pages import headline, value_of
+from noontide.core.simulation import simulate
+from noontide.tariffs import built_in_tariffs
+from tests.conftest import SOUTH_ROOF, filled
+
+ABOUT = About("Barn on the hill", "Cooperative", "A, South roof", "revision 3, 1 December 2026", "0f" * 32)
+HOUSE = {"house": {"name": "House", "per_area": {"use": 40, "area": 150}}}
+
+
+@pytest.fixture(scope="module")
+def roof_year(hill_weather, parts):
+    tariff = built_in_tariffs()["dairy-demand"].model_dump(mode="json", exclude_unset=True)
+    document = copy.deepcopy(SOUTH_ROOF) | {"demand": {"sources": HOUSE}, "money": {"tariff": tariff}}
+    return simulate(Design.read(document), hill_weather, parts)
+
+
+@pytest.fixture(scope="module")
+def scene_year(hill_weather, parts):
+    document = copy.deepcopy(SOUTH_ROOF) | {
+        "scene": {"buildings": {"barn": {"name": "Barn", "length": 20, "width": 12, "gable": {"pitch": 25}}}},
+        "surfaces": {"barn": {"face": "barn/roof-1", "layout": {"module": "veltrane-430"}}},
+    }
+    return simulate(Design.read(filled(document, {"surface": "barn"}, parts)), hill_weather, parts)
+
+
+def words_of(report, page=None):
+    return [
+        mark.text
+        for sheet, key in zip(report.sheets, report.pages, strict=True)
+        for mark in sheet.marks
+        if isinstance(mark, Text) and page in (None, key)
+    ]
+
+
+@pytest.mark.parametrize("edition", list(EDITIONS))
+@pytest.mark.parametrize("paper", ["a4", "letter"])
+def test_every_edition_has_its_pages_in_order_or_says_why_not(roof_year, edition, paper):
+    report = report_of(roof_year, ABOUT, pages_of(edition), paper)
+    left_out = dict(report.left_out)
+    assert list(dict.fromkeys(report.pages)) == [key for key in pages_of(edition) if key not in left_out]
+    assert all(left_out.values())
+    numbers = [int(m[1]) for text in words_of(report) if (m := re.fullmatch(rf"(\d+) of {len(report.sheets)}", text))]
+    assert numbers == sorted(numbers) and numbers[0] == 1
+    sheets = [mark.sheet for mark in report.outline]
+    assert sheets == sorted(sheets) and max(sheets) < len(report.sheets)
+
+
+def test_a_place_without_a_grid_has_its_worksheet_on_paper(hill_weather, parts):
+    document = copy.deepcopy(SOUTH_ROOF) | {
+        "demand": {"sources": HOUSE},
+        "storage": {"bank": {"energy": 12}, "off_grid": {"voltage": 48}},
+    }
+    report = report_of(simulate(Design.read(document), hill_weather, parts), ABOUT, pages_of("off-grid"))
+    assert "place" in report.pages and "By the worksheet" in words_of(report, "place")
+
+
+def test_every_word_stands_on_its_paper(scene_year):
+    report = report_of(scene_year, ABOUT, list(PAGES))
+    for sheet in report.sheets:
+        for mark in sheet.marks:
+            if isinstance(mark, Text):
+                assert -0.5 <= mark.x <= sheet.width + 0.5 and 0 <= mark.y <= sheet.height
+
+
+def test_figures_are_those_of_the_screen(roof_year):
+    cover = words_of(report_of(roof_year, ABOUT, ["cover"]))
+    for figure in headline(roof_year)[:9]:
+        assert figure.title in cover and value_of(figure, roof_year) in cover
+    balance = words_of(report_of(roof_year, ABOUT, ["balance"]))
+    assert f"{roof_year.cascade.delivered:,.0f}" in balance
+    for entry in roof_year.cascade.entries:
+        if abs(entry.energy) >= 0.5:
+            assert entry.title in balance and f"{entry.energy:,.0f}".replace("-", "−") in balance
+
+
+def test_the_months_on_paper_sum_to_the_year(roof_year):
+    bars = [int(t.replace(",", "")) for t in words_of(report_of(roof_year, ABOUT, ["yield"])) if re.fullmatch(r"[\d,]+", t)]
+    months = bars[:12]
+    assert sum(months) == pytest.approx(roof_year.annual.energy, abs=6)
+
+
+def test_the_bill_of_materials_on_paper_is_the_bill(roof_year):
+    bill = bill_of(roof_year, roof_year.library)
+    words = words_of(report_of(roof_year, ABOUT, ["materials"]))
+    assert f"{bill.price:,.2f}" in words and all(line.kind in words for line in bill.lines)
+
+
+def test_the_band_of_the_cover_has_an_hour_for_each_of_the_year_and_is_dark_at_night(roof_year):
+    (band,) = [m for m in report_of(roof_year, ABOUT, ["cover"]).sheets[0].marks if isinstance(m, Cells)]
+    assert (len(band.colours), {len(row) for row in band.colours}) == (24, {365})
+    assert len(set(band.colours[-1])) == 1  # the first hour after midnight
+    assert len(set(band.colours[11])) > 10  # at noon
+
+
+def test_the_same_design_makes_the_same_bytes(roof_year):
+    one, other = (report_of(roof_year, ABOUT, pages_of("engineer")) for _ in range(2))
+    assert one.as_pdf() == other.as_pdf() and as_html(one) == as_html(other)
+
+
+def test_solar_access_and_plan_stand_in_a_report_of_a_scene(scene_year):
+    report = report_of(scene_year, ABOUT, pages_of("shade"))
+    assert not report.left_out
+    assert any("Plan 1:" in text for text in words_of(report, "plan"))
+    assert "Barn, front" in " ".join(words_of(report, "access")) or "Barn" in " ".join(words_of(report, "access"))
+
+
+@pytest.mark.parametrize(
+    ("pages", "paper", "said"),
+    [(["cover", "castle"], "a4", "no page 'castle'"), (["cover"], "papyrus", "no paper"), ([], "a4", "one page or more"), (["plan"], "a4", "No surface lies")],
+)  # fmt: skip
+def test_what_there_is_not_is_refused_in_words(roof_year, pages, paper, said):
+    with pytest.raises(UnknownPage, match=said):
+        report_of(roof_year, ABOUT, pages, paper)
+
+
+def test_an_edition_that_there_is_not_is_refused():
+    with pytest.raises(UnknownPage, match="customer"):
+        pages_of("banker")
+
+
+def test_a_hostile_name_is_words_in_both_formats(roof_year):
+    name = "<script>alert(1)</script> & \u202e=HYPERLINK(1) \ufffe \x07" + "W" * 300
+    report = report_of(roof_year, About(name, name, name, name, "ab"), ["cover", "inputs"])
+    page = as_html(report)
+    assert "<script" not in page and "&lt;script&gt;" in page and "\x07" not in page and "\ufffe" not in page
+    assert report.as_pdf().startswith(b"%PDF")
+
+
+def test_html_needs_nothing_beside_it(roof_year):
+    page = as_html(report_of(roof_year, ABOUT, ["cover", "yield"]))
+    assert not re.search(r"""(src|href)=["']?(https?:|//|/)""", page) and "url(data:font" in page
+    assert page.count("<svg") == 2 and page.count('href="#sheet-') == 2

@@ -1,0 +1,92 @@
+"""Reports over HTTP: what they can have, how they will print, the files, and editions of one's own."""
+
+import re
+
+import pytest
+from django.contrib.auth import get_user_model
+
+from noontide.core.report import EDITIONS, PAGES
+from noontide.server.reports.models import OwnEdition
+
+
+def test_the_catalogue_has_the_pages_and_the_editions_that_ship(api, db):
+    found = api.get("/api/reports").json()
+    assert [page["key"] for page in found["pages"]] == list(PAGES)
+    assert [one["key"] for one in found["editions"]] == list(EDITIONS)
+    assert {key for one in found["editions"] for key in one["pages"]} <= set(PAGES)
+
+
+def test_sheets_are_of_the_revision_that_is_shown_and_change_with_the_design(api, scheme):
+    one = api.get(f"/api/schemes/{scheme.pk}/report?pages=cover,balance").json()
+    assert (one["revision"], [sheet["page"] for sheet in one["sheets"]]) == (1, ["cover", "balance"])
+    energy = api.get(f"/api/schemes/{scheme.pk}").json()["evaluation"]["headline"]["energy"]
+    assert f"{energy:,.0f} kWh" in one["sheets"][0]["svg"] and "revision 1, " in one["sheets"][0]["svg"]
+    api.send("patch", f"/api/schemes/{scheme.pk}", {"surfaces": {"barn": {"tilt": 60}}}, 1)
+    other = api.get(f"/api/schemes/{scheme.pk}/report?pages=cover,balance").json()
+    assert other["revision"] == 2 and f"{energy:,.0f} kWh" not in other["sheets"][0]["svg"]
+
+
+def test_a_page_without_anything_to_show_is_named_with_the_reason(api, scheme):
+    found = api.get(f"/api/schemes/{scheme.pk}/report?pages=plan,cover").json()
+    assert found["left_out"] == [{"page": "plan", "why": "No surface lies on a face of the scene."}]
+
+
+@pytest.mark.parametrize(("kind", "start"), [("pdf", b"%PDF-"), ("html", b"<!doctype html>")])
+def test_the_file_is_the_same_twice_and_named_by_its_revision(api, scheme, kind, start):
+    address = f"/api/schemes/{scheme.pk}/report-file?edition=engineer&paper=letter&kind={kind}"
+    one, other = api.get(address), api.get(address)
+    assert one.status_code == 200 and one.content == other.content and one.content.startswith(start)
+    assert f"report-scheme-A-revision-1.{kind}" in one["Content-Disposition"]
+
+
+@pytest.mark.parametrize(
+    ("query", "said"),
+    [("pages=castle", "no page 'castle'"), ("edition=banker", "no edition 'banker'"), ("paper=b5", "no paper 'b5'"), ("pages=plan", "No surface lies")],
+)  # fmt: skip
+def test_a_report_that_cannot_be_made_says_why(api, scheme, query, said):
+    for address in ("report", "report-file"):
+        answer = api.get(f"/api/schemes/{scheme.pk}/{address}?{query}")
+        assert answer.status_code == 422 and said in answer.json()["detail"]
+    assert api.get(f"/api/schemes/{scheme.pk}/report-file?kind=docx").status_code == 422
+
+
+def test_a_scheme_without_weather_has_no_report_and_says_what_is_missing(api, scheme):
+    api.send("patch", f"/api/schemes/{scheme.pk}", {"weather": None}, 1)
+    answer = api.get(f"/api/schemes/{scheme.pk}/report")
+    assert answer.status_code == 409 and answer.json()["detail"]
+
+
+def test_an_edition_of_ones_own_is_kept_replaced_by_its_name_and_deleted(api, db):
+    kept = api.send("post", "/api/reports", {"title": "Bank", "pages": ["worth", "cover", "worth"], "paper": "letter"})
+    assert kept.status_code == 201
+    own = api.get("/api/reports").json()["editions"][-1]
+    assert (own["title"], own["pages"], own["paper"], own["is_own"]) == ("Bank", ["worth", "cover"], "letter", True)
+    again = api.send("post", "/api/reports", {"title": "Bank", "pages": ["cover"]}).json()
+    assert again["key"] == own["key"] and again["pages"] == ["cover"]
+    assert api.delete(f"/api/reports/{own['key']}").status_code == 204
+    assert api.delete(f"/api/reports/{own['key']}").status_code == 404
+    assert [one["key"] for one in api.get("/api/reports").json()["editions"]] == list(EDITIONS)
+
+
+@pytest.mark.parametrize(
+    ("body", "place"),
+    [({"title": "", "pages": ["cover"]}, "/title"), ({"title": "A", "pages": []}, "/pages"), ({"title": "A", "pages": ["castle"]}, "/pages"),
+     ({"title": "A", "pages": ["cover"], "paper": "b5"}, "/paper"), ({"title": "A" * 81, "pages": ["cover"]}, "/title")],
+)  # fmt: skip
+def test_an_edition_that_cannot_be_kept_is_refused_with_its_place(api, db, body, place):
+    answer = api.send("post", "/api/reports", body)
+    assert answer.status_code == 422 and place in [error["pointer"] for error in answer.json()["errors"]]
+    assert not OwnEdition.objects.exists()
+
+
+def test_anothers_edition_is_neither_seen_nor_deleted(api, db):
+    other = get_user_model().objects.create(username="other")
+    theirs = OwnEdition.objects.create(owner=other, title="Theirs", pages=["cover"], paper="a4")
+    assert not any(one["is_own"] for one in api.get("/api/reports").json()["editions"])
+    assert api.delete(f"/api/reports/{theirs.pk}").status_code == 404 and OwnEdition.objects.filter(pk=theirs.pk).exists()
+
+
+def test_a_hostile_project_name_stands_as_words_on_the_sheets(api, scheme):
+    api.send("patch", f"/api/projects/{scheme.project_id}", {"name": "<img src=x onerror=alert(1)> & Co"})
+    svg = api.get(f"/api/schemes/{scheme.pk}/report?pages=cover").json()["sheets"][0]["svg"]
+    assert "<img" not in svg and re.search(r"&lt;img src=x", svg)
