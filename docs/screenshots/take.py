@@ -87,9 +87,11 @@ def main(address: str) -> None:
             if theme == "dark":
                 circuits_page(page, "One-line diagram")
                 settle(page, HERE / "one-line-dark.png")
-                scene_of(page, "Weir Cottage", "The house as it stands", "oak", 100 * 24 + 9)
-                settle(page, HERE / "scene-dark.png")
                 continue
+            page.get_by_role("navigation", name="The Brief").get_by_role("link", name="The design on paper").click()
+            page.get_by_role("figure", name="Page 1 of").wait_for()
+            settle(page, HERE / "report.png")
+            page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Money", exact=True).click()
             here = page.url
             scene_of(page, "Aldermoor Dairy", "The dairy as it stands", "silo", 18 * 24 + 10)
             settle(page, HERE / "scene.png")

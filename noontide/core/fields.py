@@ -71,9 +71,10 @@ def months(title: str, unit: str, step: float) -> Any:
     return Field(None, title=title, json_schema_extra=extra)
 
 
-def choice(default: Any, title: str, reason: str = "") -> Any:
-    """One of a few words."""
-    return Field(default, title=title, json_schema_extra={"x-reason": reason} if reason else {})
+def choice(default: Any, title: str, reason: str = "", words: dict[str, str] | None = None) -> Any:
+    """One of a few words; `words` says how each reads where it reads otherwise."""
+    extra: dict[str, Any] = ({"x-reason": reason} if reason else {}) | ({"x-words": words} if words else {})
+    return Field(default, title=title, json_schema_extra=extra)
 
 
 def part(kind: str, title: str, default: Any = ...) -> Any:

@@ -7,19 +7,19 @@ from pydantic import BaseModel
 from noontide.core.brief.runs import Run, orientation_words
 from noontide.core.design import Design
 
-TIGHT = {"°", "%"}  # units that stand at their number, the second after a thin space
-
 
 def value_and_unit(design: Design, pointer: str) -> tuple[Any, str]:
-    """What stands at a JSON pointer of a design, defaults included, and its unit; None where nothing does."""
+    """What stands at a JSON pointer of a design, defaults included, as it reads, and its unit; None where nothing does."""
     at: Any = design
     unit = ""
     for step in pointer.strip("/").split("/"):
         if isinstance(at, BaseModel):
             info = type(at).model_fields.get(step)
             extra = info.json_schema_extra if info is not None and isinstance(info.json_schema_extra, dict) else {}
-            unit = str(extra.get("x-unit", ""))
+            unit, words = str(extra.get("x-unit", "")), extra.get("x-words")
             at = getattr(at, step, None)
+            if isinstance(words, dict) and isinstance(at, str):
+                at = words.get(at, at)
         elif isinstance(at, dict):
             at = at.get(step)
         elif isinstance(at, list | tuple) and step.isdigit() and int(step) < len(at):

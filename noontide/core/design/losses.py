@@ -61,13 +61,26 @@ class Losses(Document):
 
 
 class Models(Document):
-    """Which model serves where several do."""
+    """Which model serves where several do; models are called by author and year, as engineers cite them."""
 
-    transposition: Transposition = choice("perez", "Sky model", "The most accurate at most sites.")
-    incidence: Incidence = choice(
-        "fresnel", "Incidence angle modifier (IAM)", "Calculated from the refractive index of the glass."
+    transposition: Transposition = choice(
+        "perez",
+        "Sky model",
+        "The most accurate at most sites.",
+        {"perez": "Perez 1990", "reindl": "Reindl 1990", "hay-davies": "Hay and Davies 1980", "isotropic": "isotropic sky"},
     )
-    temperature: Thermal = choice("faiman", "Cell temperature", "Accounts for wind; fitted to outdoor measurements.")
+    incidence: Incidence = choice(
+        "fresnel",
+        "Incidence angle modifier (IAM)",
+        "Calculated from the refractive index of the glass.",
+        {"fresnel": "Fresnel", "martin-ruiz": "Martin and Ruiz 2001", "ashrae": "ASHRAE", "datasheet": "datasheet table"},
+    )
+    temperature: Thermal = choice(
+        "faiman",
+        "Cell temperature",
+        "Accounts for wind; fitted to outdoor measurements.",
+        {"faiman": "Faiman 2008", "noct": "NOCT", "king": "King 2004"},
+    )
     wind_factor: float = quantity(
         0.7,
         "Wind at the array / wind at 10 m",

@@ -28,7 +28,7 @@ from noontide.core.report.setting import SMALL, Column, Flow
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.results import Results
 
-KEY_FIGURES = 9  # on the first page
+KEY_FIGURES = 20  # on the first page
 FOLD_FROM = 60  # lines of a table of surfaces, from which only the first are listed
 
 

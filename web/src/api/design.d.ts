@@ -2794,7 +2794,7 @@ export interface components {
     }
     /**
      * Models
-     * @description Which model serves where several do.
+     * @description Which model serves where several do; models are called by author and year, as engineers cite them.
      */
     Models: {
       /**

@@ -15,6 +15,7 @@ export interface Schema {
   'x-unit'?: string
   'x-step'?: number
   'x-reason'?: string
+  'x-words'?: Record<string, string>
   'x-one'?: string
   'x-shown'?: string[]
 }
@@ -28,6 +29,8 @@ export interface FieldInfo {
   max: number
   isInteger: boolean
   choices: string[]
+  /** How choices read, where they read otherwise. */
+  words: Record<string, string>
   default: unknown
   reason: string
 }
@@ -56,6 +59,7 @@ export function fieldAt(root: Schema, pointer: string): FieldInfo | null {
     isInteger: inner.type === 'integer',
     choices: inner.enum ?? [],
     default: outer.default ?? null,
+    words: outer['x-words'] ?? {},
     reason: outer['x-reason'] ?? '',
   }
 }
