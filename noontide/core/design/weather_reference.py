@@ -55,7 +55,12 @@ class WeatherReference(Document):
     beam_is_horizontal: bool = choice(
         False, "DNI column holds the beam on the horizontal", "The column is read as direct normal irradiance."
     )
-    decomposition: Decomposition = choice("erbs", "Decomposition", "By the clearness of the hour; for years that have GHI alone.")
+    decomposition: Decomposition = choice(
+        "erbs",
+        "Decomposition",
+        "By the clearness of the hour; for years that have GHI alone.",
+        {"erbs": "Erbs 1982", "ridley": "Ridley 2010"},
+    )
     gap_filling: GapFilling | None = Field(None, title="Filling of marked values")
     height_correction: HeightCorrection | None = Field(None, title="Height correction")
     monthly_factors: MonthlyFactors | None = Field(None, title="Monthly factors")
