@@ -27,7 +27,7 @@ function choose(event: Event) {
     :data-pointer="pointer"
     :value="value"
     :aria-label="label"
-    :title="`${isDefault ? 'The default' : `Default: ${WORDS[String(field?.default)] ?? field?.default}`}. ${field?.reason ?? ''}`"
+    :title="`${isDefault ? 'The default' : `Default: ${field?.words[String(field?.default)] ?? field?.default}`}. ${field?.reason ?? ''}`"
     @change="choose"
   >
     <option v-for="option in options" :key="option.value" :value="option.value">{{ option.text }}</option>
