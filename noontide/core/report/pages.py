@@ -29,6 +29,7 @@ from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.results import Results
 
 KEY_FIGURES = 20  # on the first page
+FOLD_NAMES = 4  # that stand in one cell
 FOLD_FROM = 60  # lines of a table of surfaces, from which only the first are listed
 
 
@@ -229,11 +230,22 @@ def _cables(flow: Flow, s: Subject) -> None:
     else:
         flow.prose("No cable lengths are given; the losses of cables are the percentages under Losses.", tone="soft")
     flow.heading("Protection")
-    rows = [
-        [f"{p.title}, {p.place}", p.chosen + (f" × {p.count}" if p.count > 1 else ""), p.detail, p.source]
-        for p in protection_of(s.r)
-    ]
+    # What is chosen for the same reason at many places is one line.
+    places: dict[tuple[str, ...], list[str]] = {}
+    for p in protection_of(s.r):
+        chosen = p.chosen + (f" × {p.count}" if p.count > 1 else "")
+        places.setdefault((p.title, chosen, p.detail, p.source), []).append(p.place)
+    rows = [[f"{title}, {_folded(where)}", chosen, detail, source] for (title, chosen, detail, source), where in places.items()]
     flow.table([Column("Device", 0.24, "start"), Column("Chosen", 0.18, "start"), Column("Why", 0.4, "start"), Column("Source", 0.18, "start")], rows, size=2.3)  # fmt: skip
+
+
+def _folded(names: list[str]) -> str:
+    """Names, of which a long list is said by its first ones and their number."""
+    return (
+        ", ".join(names)
+        if len(names) <= FOLD_NAMES
+        else f"{', '.join(names[: FOLD_NAMES - 1])} and {len(names) - FOLD_NAMES + 1} more"
+    )
 
 
 def _materials(flow: Flow, s: Subject) -> None:
