@@ -18,6 +18,9 @@ def add(commands: argparse._SubParsersAction) -> None:
     report.add_argument("--pages", metavar="A,B,C", help="in place of an edition's: pages in their order; ? lists them")
     report.add_argument("--paper", default="a4", metavar="PAPER", help="a4 or letter")
     report.add_argument("--customer", default="", metavar="NAME", help="for whom it is")
+    report.add_argument("--sender", default="", metavar="NAME", help="who it is from")
+    report.add_argument("--contact", default="", metavar="WORDS", help="address, telephone, mail")
+    report.add_argument("--closing", default="", metavar="WORDS", help="words under the figures of the first page")
     report.add_argument("--out", metavar="REPORT", required=True, help=".pdf or .html")
     report.set_defaults(run=_report)
 
@@ -37,7 +40,13 @@ def _report(given: argparse.Namespace) -> int:
         pages = [key for key in given.pages.split(",") if key] if given.pages else pages_of(given.edition)
         design = read_design(given.scheme)
         results = simulate(design, read_weather(given.weather, given.reading), built_in_parts())
-        about = About(design.name or design.site.name or Path(given.scheme).stem, given.customer)
+        about = About(
+            design.name or design.site.name or Path(given.scheme).stem,
+            given.customer,
+            sender=given.sender,
+            contact=given.contact,
+            closing=given.closing,
+        )
         report = report_of(results, about, pages, given.paper)
     except UnknownPage as error:
         fail(str(error))

@@ -59,6 +59,25 @@ def test_the_report_is_read_changed_kept_and_taken_away(page: Page):
     expect(page.get_by_label("Edition").locator("option", has_text="For the bank")).to_have_count(0)
 
 
+def test_who_it_is_from_stands_on_the_first_page_and_schemes_stand_side_by_side(page: Page):
+    open_project(page, "Aldermoor Dairy")
+    energy(page)
+    brief(page).get_by_role("link", name="The design on paper").click()
+    first = page.get_by_role("figure", name=re.compile("^Page 1 of"))
+    expect(first).to_contain_text("Annual energy")
+    sender = page.get_by_label("Letterhead: your name")
+    sender.fill("Hill Solar")
+    sender.press("Enter")
+    expect(first).to_contain_text("Hill Solar")
+    page.reload()
+    expect(sender).to_have_value("Hill Solar")
+    sender.fill("")
+    sender.press("Enter")
+    expect(first).not_to_contain_text("Hill Solar")
+    page.get_by_role("button", name="+ Schemes side by side").click()
+    expect(page.get_by_role("figure").filter(has_text="B, Barn and cold store")).to_have_count(1)
+
+
 def test_an_edit_sets_the_pages_anew(page: Page):
     open_project(page, "Aldermoor Dairy")
     energy(page)

@@ -6,7 +6,7 @@ import pytest
 from django.contrib.auth import get_user_model
 
 from noontide.core.report import EDITIONS, PAGES
-from noontide.server.reports.models import OwnEdition
+from noontide.server.reports.models import Letterhead, OwnEdition
 
 
 def test_the_catalogue_has_the_pages_and_the_editions_that_ship(api, db):
@@ -90,3 +90,32 @@ def test_a_hostile_project_name_stands_as_words_on_the_sheets(api, scheme):
     api.send("patch", f"/api/projects/{scheme.project_id}", {"name": "<img src=x onerror=alert(1)> & Co"})
     svg = api.get(f"/api/schemes/{scheme.pk}/report?pages=cover").json()["sheets"][0]["svg"]
     assert "<img" not in svg and re.search(r"&lt;img src=x", svg)
+
+
+def test_a_letterhead_stands_on_every_report_of_its_owner_and_on_no_other(api, scheme):
+    assert api.get("/api/reports/letterhead").json() == {"sender": "", "contact": "", "closing": ""}
+    given = {"sender": "Hill Solar", "contact": "1 Lane, Aldermoor", "closing": "We would be glad to build it."}
+    assert api.send("put", "/api/reports/letterhead", given).json() == given
+    assert api.get("/api/reports/letterhead").json() == given
+    svg = "".join(s["svg"] for s in api.get(f"/api/schemes/{scheme.pk}/report?pages=cover").json()["sheets"])
+    assert all(words in svg for words in given.values())
+    Letterhead.objects.update(owner=get_user_model().objects.create(username="other"))
+    svg = "".join(s["svg"] for s in api.get(f"/api/schemes/{scheme.pk}/report?pages=cover").json()["sheets"])
+    assert "Hill Solar" not in svg
+    refused = api.send("put", "/api/reports/letterhead", {"sender": "x" * 121})
+    assert refused.status_code == 422 and refused.json()["errors"][0]["pointer"] == "/sender"
+
+
+def test_schemes_of_the_project_stand_side_by_side(api, scheme):
+    alone = api.get(f"/api/schemes/{scheme.pk}/report?pages=schemes,cover").json()
+    assert [one["page"] for one in alone["left_out"]] == ["schemes"]
+    fork = api.send("post", f"/api/schemes/{scheme.pk}/fork", {"name": "Steeper"}).json()
+    api.send("patch", f"/api/schemes/{fork['id']}", {"surfaces": {"barn": {"tilt": 50}}}, 1)
+    steep, flat = (
+        f"{api.get(f'/api/schemes/{key}').json()['evaluation']['headline']['energy']:,.0f} kWh" for key in (fork["id"], scheme.pk)
+    )
+    page = api.get(f"/api/schemes/{scheme.pk}/report?pages=schemes").json()["sheets"][0]["svg"]
+    assert "B, Steeper" in page and page.index(flat) < page.index(steep)
+    # From the other one the same figures stand, the columns exchanged.
+    page = api.get(f"/api/schemes/{fork['id']}/report?pages=schemes").json()["sheets"][0]["svg"]
+    assert page.index(steep) < page.index(flat)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from noontide.core.drawing import Bookmark, Sheet, as_pdf
 from noontide.core.report.editions import EDITIONS
-from noontide.core.report.pages import PAGES, About, Subject
+from noontide.core.report.pages import PAGES, About, Other, Subject
 from noontide.core.report.setting import MARGIN, PAPERS, Flow
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.results import Results
@@ -43,7 +43,14 @@ def pages_of(edition: str) -> tuple[str, ...]:
     return EDITIONS[edition].pages
 
 
-def report_of(r: Results, about: About, pages: Sequence[str], paper: str = "a4", stages: StageCache | None = None) -> Report:
+def report_of(
+    r: Results,
+    about: About,
+    pages: Sequence[str],
+    paper: str = "a4",
+    stages: StageCache | None = None,
+    others: Sequence[Other] = (),
+) -> Report:
     """A report of a simulated design; the same design and the same words about it make the same report.
 
     Raises
@@ -57,7 +64,7 @@ def report_of(r: Results, about: About, pages: Sequence[str], paper: str = "a4",
         raise UnknownPage(f"There is no paper {paper[:20]!r}. Choose {' or '.join(PAPERS)}.")
     if not pages:
         raise UnknownPage("A report needs one page or more.")
-    subject = Subject(r, about, stages if stages is not None else StageCache())
+    subject = Subject(r, about, stages if stages is not None else StageCache(), tuple(others))
     flow = Flow(paper)
     left_out = []
     for key in dict.fromkeys(pages):
@@ -81,7 +88,9 @@ def _foot(sheet: Sheet, about: About, number: int, of: int) -> None:
     foot = sheet.height - 9
     wide = sheet.width - 2 * MARGIN
     sheet.line((MARGIN, foot - 4), (MARGIN + wide, foot - 4), weight=0.15, tone="soft")
-    sheet.text(MARGIN, foot, ", ".join(p for p in (about.project, about.footnote) if p), 2.3, tone="soft", most=wide - 30)
+    sheet.text(
+        MARGIN, foot, ", ".join(p for p in (about.sender, about.project, about.footnote) if p), 2.3, tone="soft", most=wide - 30
+    )
     sheet.text(MARGIN + wide, foot, f"{number} of {of}", 2.3, "end", tone="soft")
     if about.digest:
         sheet.text(MARGIN, foot + 3.2, f"Design {about.digest[:24]}", 1.9, tone="soft")

@@ -1,6 +1,6 @@
 """The pages of a report: what each shows, and when there is something to show."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from noontide.core.access.solar_access import accesses_of
@@ -24,11 +24,12 @@ from noontide.core.figures.workings import working
 from noontide.core.plan.exports import plan_sheet
 from noontide.core.plan.layouts import plans_of
 from noontide.core.report.pictures import balance_bars, month_bars, running_line, year_band
-from noontide.core.report.setting import SMALL, Column, Flow
+from noontide.core.report.setting import MARGIN, SMALL, Column, Flow
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.results import Results
 
 KEY_FIGURES = 20  # on the first page
+MOST_SCHEMES = 4  # beside one's own
 FOLD_NAMES = 4  # that stand in one cell
 FOLD_FROM = 60  # lines of a table of surfaces, from which only the first are listed
 
@@ -43,10 +44,21 @@ class About:
     revision: str = ""  # such as "revision 12, 1 December 2026"
     digest: str = ""  # of the design
     address: str = ""  # that opens it
+    sender: str = ""  # whose report it is
+    contact: str = ""
+    closing: str = ""  # words under the figures of the first page
 
     @property
     def footnote(self) -> str:
         return ", ".join(part for part in (self.scheme, self.revision) if part)
+
+
+@dataclass(frozen=True)
+class Other:
+    """Another scheme of the project, with its figures by key."""
+
+    title: str
+    figures: Mapping[str, float | None]
 
 
 @dataclass(frozen=True)
@@ -56,6 +68,7 @@ class Subject:
     r: Results
     about: About
     stages: StageCache
+    others: tuple[Other, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -72,10 +85,12 @@ class Page:
 
 def value_of(figure: Figure, r: Results) -> str:
     """A figure as the Headline writes it, with its unit."""
-    value = figure.value(r)
+    return _written(figure, figure.value(r), figure.unit_of(r))
+
+
+def _written(figure: Figure, value: float | None, unit: str) -> str:
     if value is None:
         return figure.without or "none"
-    unit = figure.unit_of(r)
     if figure.is_percentage:
         return f"{fixed(100 * value, figure.decimals)} %".replace("-", "−")
     return f"{fixed(value, figure.decimals)} {unit}".strip().replace("-", "−")
@@ -87,6 +102,11 @@ def headline(r: Results) -> list[Figure]:
 
 def _cover(flow: Flow, s: Subject) -> None:
     flow.begin("cover", s.about.project or "Design")
+    right = MARGIN + flow.width
+    for k, text in enumerate(t for t in (s.about.sender, s.about.contact) if t):
+        flow.sheet.text(
+            right, 12 + k * 4.2, text, 3.0, "end", is_bold=k == 0 and bool(s.about.sender), tone="soft", most=flow.width
+        )
     place = s.r.design.site
     where = f"{abs(place.latitude):.2f}° {'N' if place.latitude >= 0 else 'S'}, {abs(place.longitude):.2f}° {'E' if place.longitude >= 0 else 'W'}"
     customer = "" if s.about.customer == s.about.project else s.about.customer
@@ -101,6 +121,9 @@ def _cover(flow: Flow, s: Subject) -> None:
     )
     figures = headline(s.r)[:KEY_FIGURES]
     flow.table([Column("", 0.62, "start"), Column("", 0.38)], [[f.title, value_of(f, s.r)] for f in figures], size=3.2)
+    if s.about.closing:
+        flow.y += 2
+        flow.prose(s.about.closing)
 
 
 def _brief(flow: Flow, s: Subject) -> None:
@@ -319,6 +342,21 @@ def _worth(flow: Flow, s: Subject) -> None:
         )
 
 
+def _schemes(flow: Flow, s: Subject) -> None:
+    flow.begin("schemes", "Schemes side by side")
+    shown = s.others[:MOST_SCHEMES]
+    own = s.about.scheme.partition(",")[0] or "This one"
+    share = 0.7 / (len(shown) + 1)
+    rows = []
+    for figure in headline(s.r):
+        unit = figure.unit_of(s.r)
+        theirs = [_written(figure, one.figures[figure.key], unit) if figure.key in one.figures else "" for one in shown]
+        rows.append([figure.title, value_of(figure, s.r), *theirs])
+    flow.table([Column("", 0.3, "start"), Column(own, share), *(Column(one.title, share) for one in shown)], rows, size=2.4)
+    if len(s.others) > len(shown):
+        flow.prose(f"{len(s.others) - len(shown)} more schemes are not shown.", SMALL, "soft")
+
+
 def _checks(flow: Flow, s: Subject) -> None:
     flow.begin("checks", "Checks")
     found = find_checks(s.r)
@@ -400,6 +438,7 @@ PAGES: dict[str, Page] = {
         Page("use", "Use and storage", "What is used, stored and bought", _use, lambda s: s.r.after.used is not None, "The design has no demand."),
         Page("place", "Place without a grid", "Worksheet beside proof, diagram, costs", _place, lambda s: s.r.after.is_off_grid, "The design has a grid."),
         Page("worth", "What it is worth", "Bill before and after, purchase, cash by year", _worth, lambda s: s.r.design.money.is_counted or s.r.after.bill is not None, "The design has neither a tariff nor costs."),
+        Page("schemes", "Schemes side by side", "The figures of all schemes of the project", _schemes, lambda s: bool(s.others), "The project has no other scheme with figures."),
         Page("diagram", "One-line diagram", "From the strings to the meter", _diagram),
         Page("strings", "Strings and their limits", "Every figure against its limit", _strings),
         Page("cables", "Cables and protection", "Sections, lengths, drops; fuses, switches, breakers", _cables),

@@ -19,3 +19,14 @@ class OwnEdition(models.Model):
 
     class Meta:
         ordering = ["title", "pk"]
+
+
+class Letterhead(models.Model):
+    """Who somebody's reports are from."""
+
+    owner = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    sender = models.CharField(max_length=120, blank=True)
+    contact = models.CharField(max_length=200, blank=True)
+    closing = models.TextField(max_length=2000, blank=True)
+
+    objects = OwnedQuerySet.as_manager()

@@ -14,15 +14,17 @@ from rest_framework.views import APIView
 
 from noontide.core.drawing import as_svg
 from noontide.core.fields import Line
-from noontide.core.report import EDITIONS, PAGES, About, Report, UnknownPage, as_html, pages_of, report_of
+from noontide.core.report import EDITIONS, PAGES, About, Other, Report, UnknownPage, as_html, pages_of, report_of
 from noontide.core.report.setting import PAPERS
 from noontide.server.problems import Problem
-from noontide.server.projects.evaluator import STAGES, results_for
+from noontide.server.projects.evaluator import evaluator, results_for
 from noontide.server.projects.models import Scheme
 from noontide.server.projects.requests import scheme_of
-from noontide.server.reports.models import OwnEdition
+from noontide.server.projects.stages import STAGES
+from noontide.server.reports.models import Letterhead, OwnEdition
 
 MOST_EDITIONS = 100
+PATIENCE_WITH_OTHERS = 5.0  # s, for a scheme that has not been looked at since it was changed
 Pages = Annotated[list[str], Field(min_length=1, max_length=len(PAGES))]
 
 
@@ -73,6 +75,14 @@ class KeptEdition(BaseModel):
         if paper not in PAPERS:
             raise ValueError(f"Paper is {' or '.join(PAPERS)}.")
         return paper
+
+
+class LetterheadLine(BaseModel):
+    """Who one's reports are from, and the words under the figures of their first page."""
+
+    sender: Line = Field("", max_length=120)
+    contact: Line = Field("", max_length=200)
+    closing: str = Field("", max_length=2000)
 
 
 class SheetLine(BaseModel):
@@ -147,6 +157,22 @@ class EditionView(APIView):
         return HttpResponse(status=204)
 
 
+class LetterheadView(APIView):
+    @extend_schema(responses=LetterheadLine, operation_id="letterhead")
+    def get(self, request: Request) -> Response:
+        """Who one's reports are from."""
+        return Response(_letterhead(request).model_dump(mode="json"))
+
+    @extend_schema(request=LetterheadLine, responses=LetterheadLine, operation_id="set_letterhead")
+    def put(self, request: Request) -> Response:
+        """Say who one's reports are from."""
+        if not isinstance(request.data, dict):
+            raise Problem(422, "invalid-body", "A JSON object is needed")
+        given = LetterheadLine.model_validate(request.data)
+        Letterhead.objects.update_or_create(owner=request.user, defaults=given.model_dump())
+        return Response(given.model_dump(mode="json"))
+
+
 class ReportView(APIView):
     @extend_schema(parameters=ASKED, responses=ReportAnswer, operation_id="report")
     def get(self, request: Request, scheme_id: int) -> Response:
@@ -185,6 +211,11 @@ class ReportFileView(APIView):
         return answer
 
 
+def _letterhead(request: Request) -> LetterheadLine:
+    mine = Letterhead.objects.visible_to(request.user).first()
+    return LetterheadLine() if mine is None else LetterheadLine(sender=mine.sender, contact=mine.contact, closing=mine.closing)
+
+
 def _own(edition: OwnEdition) -> EditionLine:
     known = [key for key in edition.pages if key in PAGES]
     return EditionLine(key=str(edition.pk), title=edition.title, says="", pages=known, paper=edition.paper, is_own=True)
@@ -194,14 +225,25 @@ def _report(request: Request, scheme: Scheme) -> Report:
     named = [key for key in request.query_params.get("pages", "").split(",") if key]
     try:
         pages = named or list(pages_of(request.query_params.get("edition", "customer")))
-        return report_of(
-            results_for(scheme.head.document), _about(scheme), pages, request.query_params.get("paper", "a4"), STAGES
-        )
+        others = _others(scheme) if "schemes" in pages else []
+        paper, about = request.query_params.get("paper", "a4"), _about(scheme, _letterhead(request))
+        return report_of(results_for(scheme.head.document), about, pages, paper, STAGES, others)
     except UnknownPage as error:
         raise Problem(422, "unknown-page", "This report cannot be made", str(error)) from None
 
 
-def _about(scheme: Scheme) -> About:
+def _others(scheme: Scheme) -> list[Other]:
+    """The other schemes of the project that have figures, as far as they are known or quickly found."""
+    found = []
+    for one in Scheme.objects.filter(project=scheme.project_id, deleted=None).exclude(pk=scheme.pk).select_related("head"):
+        evaluation = evaluator.ask(one.head.document, one.pk, PATIENCE_WITH_OTHERS).evaluation
+        if evaluation.headline is not None:
+            title = f"{one.letter}, {one.head.document.get('name', '')}".rstrip(", ")
+            found.append(Other(title, {figure.key: figure.value for figure in evaluation.figures}))
+    return found
+
+
+def _about(scheme: Scheme, head_of: LetterheadLine) -> About:
     head = scheme.head
     text = json.dumps(head.document, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
     return About(
@@ -210,4 +252,7 @@ def _about(scheme: Scheme) -> About:
         scheme=f"{scheme.letter}, {head.document.get('name', '')}".rstrip(", "),
         revision=f"revision {head.number}, {head.created.day} {head.created:%B %Y}",
         digest=hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest(),
+        sender=head_of.sender,
+        contact=head_of.contact,
+        closing=head_of.closing,
     )

@@ -45,6 +45,7 @@ export interface Questions {
 }
 export type ReportCatalogue = Shapes['ReportCatalogue']
 export type ReportAnswer = Shapes['ReportAnswer']
+export type LetterheadLine = Shapes['LetterheadLine']
 export type EditionLine = Shapes['EditionLine']
 export type QuantityLine = Shapes['QuantityLine']
 export type FigureLine = Shapes['FigureLine']
@@ -331,6 +332,8 @@ export const api = {
   reports: () => of(server.GET('/api/reports')),
   keepEdition: (body: Shapes['KeptEdition']) => of(server.POST('/api/reports', { body })),
   deleteEdition: (key: string) => of(server.DELETE('/api/reports/{key}', { params: { path: { key } } })),
+  letterhead: () => of(server.GET('/api/reports/letterhead')),
+  setLetterhead: (body: LetterheadLine) => of(server.PUT('/api/reports/letterhead', { body })),
   report: (id: number, pages: string[], paper: string, signal?: AbortSignal) =>
     of(
       server.GET('/api/schemes/{scheme_id}/report', {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import LetterheadLines from './LetterheadLines.vue'
 import PageList from './PageList.vue'
 import { useReport } from './useReport'
 
@@ -61,6 +62,7 @@ function keep() {
           @move="report.move"
           @show="show"
         />
+        <LetterheadLines @change="report.anew" />
         <form v-if="isNaming" class="keep" @submit.prevent="keep">
           <input v-model="title" class="blank" maxlength="80" aria-label="Name of the edition" placeholder="its name" />
           <button type="submit" class="link" :disabled="!title.trim()">keep</button>

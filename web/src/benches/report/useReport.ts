@@ -51,10 +51,12 @@ export function useReport() {
     setPages(pages.value.toSpliced(at, 1).toSpliced(to, 0, key))
   }
 
+  /** Counts the changes of the letterhead, which stands on every report. */
+  const heads = ref(0)
   const { answer, fault, isAsking } = useAnswer(
     () =>
       store.saved && store.evaluation?.headline && pages.value.length
-        ? `${store.saved.id} ${store.saved.revision} ${pages.value.join()} ${paper.value}`
+        ? `${store.saved.id} ${store.saved.revision} ${pages.value.join()} ${paper.value} ${heads.value}`
         : null,
     (signal) => api.report(store.saved!.id, pages.value, paper.value, signal),
   )
@@ -103,5 +105,6 @@ export function useReport() {
     file,
     keep,
     remove,
+    anew: () => heads.value++,
   }
 }
