@@ -436,7 +436,7 @@ PAGES: dict[str, Page] = {
         Page("yield", "Energy by month", "Picture and table of months", _yield),
         Page("balance", "Where the energy goes", "The Cascade as picture and table", _balance),
         Page("use", "Use and storage", "What is used, stored and bought", _use, lambda s: s.r.after.used is not None, "The design has no demand."),
-        Page("place", "Place without a grid", "Worksheet beside proof, diagram, costs", _place, lambda s: s.r.after.is_off_grid, "The design has a grid."),
+        Page("place", "Place without a grid", "Worksheet beside proof, diagram, costs", _place, lambda s: s.r.after.serves_alone, "The design has a grid, or no demand."),
         Page("worth", "What it is worth", "Bill before and after, purchase, cash by year", _worth, lambda s: s.r.design.money.is_counted or s.r.after.bill is not None, "The design has neither a tariff nor costs."),
         Page("schemes", "Schemes side by side", "The figures of all schemes of the project", _schemes, lambda s: bool(s.others), "The project has no other scheme with figures."),
         Page("diagram", "One-line diagram", "From the strings to the meter", _diagram),

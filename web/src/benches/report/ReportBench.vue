@@ -157,6 +157,14 @@ figure :deep(svg) {
 .strong {
   font-weight: 600;
 }
+@media (max-width: 999px) {
+  .report {
+    height: auto;
+  }
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 .keep {
   display: flex;
   gap: 8px;
