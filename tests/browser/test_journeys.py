@@ -288,7 +288,8 @@ def test_two_windows_edit_one_scheme_and_both_edits_stay(page, browser, applicat
 
 
 @pytest.mark.parametrize(
-    "bench", ["site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "storage", "losses", "hours", "money", "report"]
+    "bench",
+    ["site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "storage", "losses", "hours", "money", "report"],
 )
 def test_axe_finds_nothing_on_any_bench(page, bench):
     open_project(page, "Aldermoor Dairy", bench)
@@ -300,7 +301,20 @@ def test_at_two_hundred_per_cent_every_bench_fits_the_page_and_axe_is_silent(pag
     page.set_viewport_size({"width": 640, "height": 400})
     open_project(page, "Aldermoor Dairy", "site")
     start = page.url.rsplit("/", 1)[0]
-    for bench in ("site", "weather", "sky", "surfaces", "scene", "circuits", "demand", "storage", "losses", "hours", "money", "report"):
+    for bench in (
+        "site",
+        "weather",
+        "sky",
+        "surfaces",
+        "scene",
+        "circuits",
+        "demand",
+        "storage",
+        "losses",
+        "hours",
+        "money",
+        "report",
+    ):
         page.goto(f"{start}/{bench}")
         energy(page)
         assert page.evaluate("document.documentElement.scrollWidth") <= 640, bench

@@ -19,9 +19,9 @@ EDITIONS: dict[str, Edition] = {
         Edition("customer", "Customer", "What is built, what it yields, what it is worth, what it rests on", ("cover", "brief", "yield", "worth", "inputs")),
         Edition(
             "engineer", "Engineer", "Everything",
-            ("cover", "brief", "surfaces", "plan", "access", "yield", "balance", "use", "place", "worth", "schemes", "diagram", "strings", "cables", "materials", "checks", "inputs", "workings"),
+            ("cover", "brief", "sky", "surfaces", "plan", "access", "yield", "balance", "use", "place", "worth", "schemes", "diagram", "strings", "cables", "materials", "checks", "inputs", "workings"),
         ),
-        Edition("shade", "Shade", "Surfaces, plan and solar access by month", ("cover", "surfaces", "plan", "access", "balance", "inputs")),
+        Edition("shade", "Shade", "Surfaces, plan and solar access by month", ("cover", "sky", "surfaces", "plan", "access", "balance", "inputs")),
         Edition("electrical", "Electrical", "Diagram, strings with limits, cables, protection, bill of materials", ("cover", "diagram", "strings", "cables", "materials", "checks")),
         Edition("off-grid", "Off-grid", "Worksheet beside proof, diagram, costs", ("cover", "brief", "place", "use", "diagram", "worth", "inputs")),
     )

@@ -23,7 +23,7 @@ from noontide.core.figures.months import table_of_months
 from noontide.core.figures.workings import working
 from noontide.core.plan.exports import plan_sheet
 from noontide.core.plan.layouts import plans_of
-from noontide.core.report.pictures import balance_bars, month_bars, running_line, year_band
+from noontide.core.report.pictures import balance_bars, month_bars, running_line, sun_picture, year_band
 from noontide.core.report.setting import MARGIN, SMALL, Column, Flow
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.results import Results
@@ -162,6 +162,38 @@ def _surfaces(flow: Flow, s: Subject) -> None:
         [Column("Surface", 0.26, "start"), Column("Tilt", 0.09), Column("Azimuth", 0.12), Column("Mounting", 0.17, "start"), Column("Modules", 0.09),
          Column("kW", 0.09), Column("kWh a year", 0.1), Column("kWh/kW", 0.08)], rows,
     )  # fmt: skip
+
+
+def _sky(flow: Flow, s: Subject) -> None:
+    flow.begin("sky", "Sun and horizon")
+    site = s.r.design.site
+    flow.picture(
+        92, lambda *at: sun_picture(s.r, *at), "The sun's paths by azimuth and elevation; what is filled is the horizon."
+    )
+    taken = -s.r.cascade["horizon"].share if s.r.cascade["horizon"].before else 0.0
+    flow.prose(
+        [
+            ("Horizon and obstacles take ", False),
+            (f"{100 * max(taken, 0.0):.1f} %", True),
+            (" of the light on the planes.", False),
+        ]
+    )
+    if site.horizon:
+        rows = [[f"{p.azimuth:.1f}", orientation_words(round(p.azimuth, 1)), f"{p.elevation:.1f}"] for p in site.horizon]
+        if len(rows) > FOLD_FROM:
+            step = -(-len(rows) // FOLD_FROM)
+            rows = rows[::step]
+            flow.prose(f"Every {step}th of its {len(site.horizon)} points:", SMALL, "soft", 1)
+        flow.table([Column("Azimuth [°]", 0.3), Column("", 0.4), Column("Elevation [°]", 0.3)], rows)
+    if site.obstacles:
+        flow.heading("Obstacles")
+        flow.table(
+            [Column("Obstacle", 0.7, "start"), Column("Distance [m]", 0.3)],
+            [
+                [one.name or key, f"{one.distance:,.1f}" if one.distance is not None else ""]
+                for key, one in site.obstacles.items()
+            ],
+        )
 
 
 def _access(flow: Flow, s: Subject) -> None:
@@ -430,6 +462,7 @@ PAGES: dict[str, Page] = {
     for page in (
         Page("cover", "Cover", "Project, place, the year as a band, and the figures of the Headline", _cover),
         Page("brief", "The design in words", "The Brief, with every value", _brief),
+        Page("sky", "Sun and horizon", "The sun's paths, and what stands before them", _sky),
         Page("surfaces", "Surfaces", "Tilt, azimuth, modules and energy of each", _surfaces),
         Page("plan", "Plan", "Roofs with dimensions, modules with their numbers", _plan, lambda s: any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene."),
         Page("access", "Solar access", "By month and surface, with orientation", _access, lambda s: any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene."),

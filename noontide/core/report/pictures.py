@@ -5,6 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from noontide.core.access.sky_picture import sun_paths
 from noontide.core.calendar import MONTHS
 from noontide.core.drawing import Cells, Polyline, Sheet
 from noontide.core.drawing.ramp import ramp
@@ -12,6 +13,7 @@ from noontide.core.drawing.sheet import Tone
 from noontide.core.simulation.results import Results
 
 Floats = NDArray[np.float64]
+TOP_OF_SKY = 90.0  # degrees
 
 
 def year_band(r: Results, sheet: Sheet, x: float, y: float, width: float, height: float) -> None:
@@ -26,6 +28,53 @@ def year_band(r: Results, sheet: Sheet, x: float, y: float, width: float, height
     sheet.marks.append(Cells(x, y, width / days, deep / 24, rows))
     for month, start in _starts(r):
         sheet.text(x + start / days * width, y + height - 0.6, month, 2.4, tone="soft")
+
+
+def sun_picture(r: Results, sheet: Sheet, x: float, y: float, width: float, height: float) -> None:
+    """The sky unrolled: the sun's paths on the 21st of seven months, which stand for the year, and the horizon before them.
+
+    The side of the equator is in the middle: south of a place in the north.
+    """
+    site = r.design.site
+    paths = sun_paths(site, r.calendar)
+    begin = 180.0 if site.latitude < 0 else 0.0
+    left, base = x + 9, y + height - 6
+    wide, deep = width - 9, height - 9
+
+    def at(azimuth: float, elevation: float) -> tuple[float, float]:
+        return left + (azimuth - begin) % 360 / 360 * wide, base - min(elevation, TOP_OF_SKY) / TOP_OF_SKY * deep
+
+    for elevation in (0, 30, 60, 90):
+        line = at(begin, elevation)[1]
+        sheet.line((left, line), (left + wide, line), weight=0.25 if elevation == 0 else 0.08, tone="soft")
+        sheet.text(left - 1.5, line + 0.9, f"{elevation}°", 2.4, "end", tone="soft")
+    for azimuth, name in ((0, "N"), (90, "E"), (180, "S"), (270, "W")):
+        sheet.text(at(azimuth, 0)[0], base + 4.2, name, 2.6, "middle", is_bold=azimuth == (begin + 180) % 360)
+    per_day = paths.azimuth.size // r.calendar.days
+    months = r.calendar.months[:: r.calendar.intervals // r.calendar.days]
+    for month in (11, 0, 1, 2, 3, 4, 5):
+        day = int(np.argmax(months == month)) + 20
+        some = slice(day * per_day, (day + 1) * per_day)
+        up = [(float(a), float(e)) for a, e in zip(paths.azimuth[some], paths.elevation[some], strict=True) if e > 0]
+        for piece in _unbroken([at(*place) for place in up], wide / 2):
+            sheet.line(*piece, weight=0.3, tone="sun")
+        if up:
+            highest = at(*max(up, key=lambda place: place[1]))
+            sheet.text(highest[0], highest[1] - 0.8, f"21 {MONTHS[month][:3]}", 2.1, "middle", tone="sun")
+    if not (horizon := site.horizon_line).is_flat:
+        azimuths = begin + np.linspace(0, 359.999, 361)
+        ridge = [at(float(a), float(e)) for a, e in zip(azimuths, horizon.elevation_at(azimuths % 360), strict=True)]
+        sheet.marks.append(_filled(((left, base), *ridge, (left + wide, base)), "soft"))
+
+
+def _unbroken(places: list[tuple[float, float]], most: float) -> list[list[tuple[float, float]]]:
+    """Places in their order from left to right, parted where the path leaves on one side and comes back on the other."""
+    pieces: list[list[tuple[float, float]]] = [[]]
+    for place in places:
+        if pieces[-1] and abs(place[0] - pieces[-1][-1][0]) > most:
+            pieces.append([])
+        pieces[-1].append(place)
+    return [piece for piece in pieces if len(piece) > 1]
 
 
 def _starts(r: Results) -> list[tuple[str, int]]:

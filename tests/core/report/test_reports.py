@@ -1,18 +1,19 @@
 """Reports of simulated designs: every edition is set, says what the screen says, and is the same bytes when it is made again."""
 
 import copy
+import itertools
 import re
 
 import pytest
 
 from noontide.core.costs.bill import bill_of
 from noontide.core.design import Design
-from noontide.core.drawing import Cells, Text
+from noontide.core.drawing import Cells, Polyline, Text
 from noontide.core.report import EDITIONS, PAGES, About, UnknownPage, as_html, pages_of, report_of
 from noontide.core.report.pages import headline, value_of
 from noontide.core.simulation import simulate
 from noontide.tariffs import built_in_tariffs
-from tests.conftest import SOUTH_ROOF, filled
+from tests.conftest import SOUTH_ROOF, filled, simulated_weather
 
 ABOUT = About("Barn on the hill", "Cooperative", "A, South roof", "revision 3, 1 December 2026", "0f" * 32)
 HOUSE = {"house": {"name": "House", "per_area": {"use": 40, "area": 150}}}
@@ -141,3 +142,24 @@ def test_html_needs_nothing_beside_it(roof_year):
     page = as_html(report_of(roof_year, ABOUT, ["cover", "yield"]))
     assert not re.search(r"""(src|href)=["']?(https?:|//|/)""", page) and "url(data:font" in page
     assert page.count("<svg") == 2 and page.count('href="#sheet-') == 2
+
+
+# At 78.2° the sun of 21 February (declination 10.7° south) still clears the horizon by a degree; that of 21 January does not.
+@pytest.mark.parametrize(("latitude", "months"), [(51.3, 7), (-43.2, 7), (0.0, 7), (78.2, 5), (-78.2, 5)])
+def test_the_suns_paths_lie_in_the_sky_and_only_where_the_sun_is_up(parts, latitude, months):
+    document = copy.deepcopy(SOUTH_ROOF)
+    document["site"] |= {
+        "latitude": latitude,
+        "longitude": 0,
+        "horizon": [{"azimuth": 90, "elevation": 14}, {"azimuth": 200, "elevation": 3}],
+    }
+    year = simulate(Design.read(document), simulated_weather(latitude, 0, 10, 0), parts)
+    report = report_of(year, ABOUT, ["sky"])
+    (sheet,) = report.sheets
+    assert sum(bool(re.fullmatch(r"21 \w{3}", text)) for text in words_of(report)) == months
+    lines = [mark for mark in sheet.marks if isinstance(mark, Polyline)]
+    assert all(0 < x < sheet.width and 0 < y < sheet.height for mark in lines for x, y in mark.points)
+    # No path runs across the picture from one side to the other at once.
+    for mark in lines:
+        if mark.tone == "sun":
+            assert max(abs(b[0] - a[0]) for a, b in itertools.pairwise(mark.points)) < sheet.width / 2
