@@ -156,7 +156,9 @@ def _surfaces(design: Design) -> list[Run]:
                 value_run(f"/surfaces/{key}/rows/pitch", surface.rows.pitch, f"Row pitch of {name}"),
                 text_run(" apart"),
             ]
-        runs.append(text_run(f") {count_of(count, 'module')}. " if count else ") has no modules yet. "))
+        runs.append(
+            text_run(f") {count_of(count, 'module')}. " if count else f") has {_carried(design.surfaces, modules, [key])}. ")
+        )
     return runs
 
 
@@ -215,10 +217,10 @@ def _folded_surfaces(surfaces: dict[str, Surface], modules: dict[str, int]) -> l
         rest = f" and {len(keys) - 1} more" if len(keys) > 1 else ""
         span = f"{_tilt_span(surfaces, keys)}, " if moves.startswith("facing") else ""
         words = f"{rest}, {span}{moves}{', in rows' if has_rows else ''}: "
-        runs += [link_run(first, "surfaces", keys[0]), text_run(f"{words}{_carried(modules, keys)}. ")]
+        runs += [link_run(first, "surfaces", keys[0]), text_run(f"{words}{_carried(surfaces, modules, keys)}. ")]
     others = [key for _, keys in largest[len(shown) :] for key in keys]
     if others:
-        words = f", {_tilt_span(surfaces, others)}, of other orientations: {_carried(modules, others)}. "
+        words = f", {_tilt_span(surfaces, others)}, of other orientations: {_carried(surfaces, modules, others)}. "
         runs += [link_run(f"{len(others)} more surfaces", "surfaces"), text_run(words)]
     return runs
 
@@ -238,9 +240,13 @@ def _tilt_span(surfaces: dict[str, Surface], keys: list[str]) -> str:
     return f"{min(tilts):g}°" if min(tilts) == max(tilts) else f"{min(tilts):g}° to {max(tilts):g}°"
 
 
-def _carried(modules: dict[str, int], keys: list[str]) -> str:
-    count = sum(modules[key] for key in keys)
-    return count_of(count, "module") if count else "no modules yet"
+def _carried(surfaces: dict[str, Surface], modules: dict[str, int], keys: list[str]) -> str:
+    """The modules of strings on some surfaces; of those that have none, what lies on their plans."""
+    if count := sum(modules[key] for key in keys):
+        return count_of(count, "module")
+    layouts = (surfaces[key].layout for key in keys)
+    on_plan = sum(layout.size for layout in layouts if layout is not None)
+    return f"{count_of(on_plan, 'module')} on the plan, in no strings yet" if on_plan else "no modules yet"
 
 
 def _circuits(design: Design, results: Results | None) -> list[Run]:

@@ -19,6 +19,8 @@ from noontide.core.drawings.one_line import one_line
 from noontide.core.drawings.string_sheet import string_sheet
 from noontide.core.figures.catalogue import FIGURES
 from noontide.core.figures.figure import Figure
+from noontide.core.figures.meter_figures import DEMAND_FIGURES, OFF_GRID_FIGURES, STORAGE_FIGURES
+from noontide.core.figures.money_figures import MONEY_FIGURES
 from noontide.core.figures.months import table_of_months
 from noontide.core.figures.workings import working
 from noontide.core.plan.exports import plan_sheet
@@ -320,8 +322,8 @@ def _materials(flow: Flow, s: Subject) -> None:
 
 def _use(flow: Flow, s: Subject) -> None:
     flow.begin("use", "Use and storage")
-    keys = {"energy"}
-    shown = [f for f in headline(s.r) if f.key not in keys and f.read is not None]
+    of_use = {figure.key for figure in (*DEMAND_FIGURES, *STORAGE_FIGURES, *OFF_GRID_FIGURES)}
+    shown = [figure for figure in headline(s.r) if figure.key in of_use]
     if s.r.after.used is not None:
         demand = s.r.calendar.monthly_sums(s.r.after.metered.demand) * s.r.calendar.hours_per_interval
         flow.picture(50, lambda p, x, y, w, h: month_bars(demand.tolist(), "kWh", p, x, y, w, h, "current"), "Use by month.")
@@ -335,10 +337,8 @@ def _place(flow: Flow, s: Subject) -> None:
 def _worth(flow: Flow, s: Subject) -> None:
     flow.begin("worth", "What it is worth")
     r, money = s.r, s.r.design.money
-    keys = ["saving", "bill_share", "purchase", "payback", "net_present_value", "internal_rate", "levelised_cost"]
-    shown = [
-        f for f in headline(r) if "{currency}" in f.unit or f.key in keys or "bill" in f.title.lower() or f.title == "Payback"
-    ]
+    of_money = {figure.key for figure in MONEY_FIGURES}
+    shown = [figure for figure in headline(r) if figure.key in of_money]
     if shown:
         flow.table([Column("", 0.62, "start"), Column("", 0.38)], [[f.title, value_of(f, r)] for f in shown], size=SMALL)
     before, after = r.after.bill_before, r.after.bill

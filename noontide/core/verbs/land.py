@@ -48,7 +48,7 @@ def follow_land(design: Design, given: FollowLand) -> tuple[dict[str, Any], str]
     """Part a ground into planes that follow the land under it; the land is cut out where they lie.
 
     The field is halved across its longer side wherever its plane is farther from the land than asked for, until forty planes are reached or
-    a piece is small. Surfaces on the ground lose their face and go with their strings, as when the ground is deleted.
+    a piece is small.
 
     Raises
     ------

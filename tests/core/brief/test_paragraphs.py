@@ -6,6 +6,7 @@ import pytest
 
 from noontide.core.brief.paragraphs import MOST_GROUPS, paragraphs
 from noontide.core.design import Design
+from tests.conftest import filled
 
 ROOF = {"name": "Roof", "tilt": 20, "azimuth": 180}
 STRINGS = {"module": "veltrane-430", "modules_per_string": 16, "strings": 2, "inverter": "one", "tracker": 1}
@@ -94,3 +95,16 @@ def test_cables_connection_and_rules_are_told_and_shares_only_for_what_has_none(
     ):
         assert said in words, said
     assert "wiring" not in text(told["losses"]) and "in year 1" in text(told["losses"])
+
+
+def test_modules_that_lie_on_a_plan_without_strings_are_said(parts):
+    grounds = {"a": {"name": "Near field"}, "b": {"name": "Far field", "x": 60}}
+    document = {"name": "Fields", "site": {"latitude": 43.62, "longitude": 11.31}, "scene": {"grounds": grounds}}
+    document = filled(document, {"face": "a/ground"}, parts)
+    document["surfaces"]["bare"] = {"face": "b/ground"}
+    laid = Design.read(document).surfaces["surface-1"].layout.size
+    words = "".join(
+        run.text for run in next(p for p in paragraphs(Design.read(document), None, None) if p.bench == "surfaces").runs
+    )
+    assert f"has {laid:,} modules on the plan, in no strings yet." in words
+    assert "has no modules yet." in words
