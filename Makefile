@@ -7,7 +7,7 @@ export NOONTIDE_DATA ?= $(CURDIR)/var
 # Bytecode is kept wherever a machine would not: every server and worker of the tests would compile all of it anew.
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: demo test check lint lint-python lint-web bench screenshots web types schema wheel browser clean
+.PHONY: demo test check lint lint-python lint-web bench coverage screenshots web types schema wheel browser clean
 
 demo: $(VENV)/ready $(VENV)/kernels noontide/server/web_build/index.html ## load the demo projects, start, print the address
 	$(BIN)/noontide demo
@@ -32,6 +32,11 @@ lint-web: web/node_modules/ready noontide/server/web_build/index.html
 
 bench: $(VENV)/ready ## the speed table, in units of one np.sin over 8,760 doubles
 	$(BIN)/python -m bench.speed
+
+coverage: $(VENV)/kernels ## how much of each room the tests run through, but for those in a browser
+	$(BIN)/pip install --quiet --no-deps coverage==7.17.5 pytest-cov==7.1.0
+	data=$$(mktemp -d); NOONTIDE_DATA=$$data $(BIN)/python -m pytest -q -n 3 -m "not browser" --cov=noontide --cov-report=json:$$data/coverage.json && \
+	$(BIN)/python -m bench.coverage_by_room $$data/coverage.json
 
 web: noontide/server/web_build/index.html
 

@@ -34,6 +34,9 @@ def add(commands) -> None:
     act.add_argument("verb", metavar="VERB", nargs="?", default="")
     act.add_argument("arguments", metavar="ARGUMENTS.json", nargs="?", default="-", help="a file; - for standard input")
     act.set_defaults(run=_edit, act=_acted)
+    for one in (patch, fill, lengths, act):
+        # Before the act or behind it: where it is given twice, what stands behind counts.
+        one.add_argument("--out", metavar="OUT.json", default=argparse.SUPPRESS, help="the changed design; - for standard output")
     for one in (fill, act):
         one.add_argument("--weather", metavar="FILE", help="for what is chosen by the light; as for simulate")
         add_reading(one)

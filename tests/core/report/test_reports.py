@@ -1,10 +1,12 @@
 """Reports of simulated designs: every edition is set, says what the screen says, and is the same bytes when it is made again."""
 
 import copy
+import io
 import itertools
 import re
 
 import pytest
+from pypdf import PdfReader
 
 from noontide.core.costs.bill import bill_of
 from noontide.core.design import Design
@@ -163,3 +165,17 @@ def test_the_suns_paths_lie_in_the_sky_and_only_where_the_sun_is_up(parts, latit
     for mark in lines:
         if mark.tone == "sun":
             assert max(abs(b[0] - a[0]) for a, b in itertools.pairwise(mark.points)) < sheet.width / 2
+
+
+def test_the_pdf_can_be_searched_has_its_type_in_it_and_bookmarks_lead_to_the_pages(roof_year):
+    report = report_of(roof_year, ABOUT, pages_of("engineer"))
+    read = PdfReader(io.BytesIO(report.as_pdf()))
+    assert len(read.pages) == len(report.sheets)
+    text = read.pages[0].extract_text()
+    assert "Annual energy" in text and f"{roof_year.annual.energy:,.0f} kWh" in text
+    tops = [line for line in read.outline if not isinstance(line, list)]
+    assert [read.get_destination_page_number(line) for line in tops] == [m.sheet for m in report.outline if m.level == 0]
+    fonts = [font.get_object() for page in read.pages for font in page["/Resources"]["/Font"].values()]
+    embedded = [f["/FontDescriptor"].get_object() for f in fonts if "/FontDescriptor" in f]
+    assert embedded and all("/FontFile2" in one for one in embedded)
+    assert read.metadata.title.startswith("Barn on the hill") and read.metadata.subject == ABOUT.footnote

@@ -144,3 +144,13 @@ def test_array_and_battery_take_a_size_in_whole_modules(parts, wanted, length, s
 def test_modules_with_places_on_the_scene_are_not_sized_by_a_number(on_plan):
     with pytest.raises(ImpossibleAct, match="places on the scene"):
         applied(Design.read(on_plan), "size-system", {"array": 5, "energy": 10})
+
+
+def test_the_changed_design_is_written_wherever_the_option_stands(tmp_path):
+    file, given = tmp_path / "design.json", tmp_path / "outline.json"
+    file.write_text(json.dumps(HOUSE))
+    given.write_text(json.dumps({"kind": "field", "corners": [[0, 0], [30, 0], [30, 20], [0, 20]]}))
+    before, behind = tmp_path / "before.json", tmp_path / "behind.json"
+    assert main(["edit", "--out", str(before), str(file), "act", "trace-outline", str(given)]) == 0
+    assert main(["edit", str(file), "act", "trace-outline", str(given), "--out", str(behind)]) == 0
+    assert before.read_bytes() == behind.read_bytes() and "field-1" in before.read_text()
