@@ -33,9 +33,9 @@ lint-web: web/node_modules/ready noontide/server/web_build/index.html
 bench: $(VENV)/ready ## the speed table, in units of one np.sin over 8,760 doubles
 	$(BIN)/python -m bench.speed
 
-coverage: $(VENV)/kernels ## how much of each room the tests run through, but for those in a browser
+coverage: $(VENV)/kernels ## how much of each room the quick tests run through
 	$(BIN)/pip install --quiet --no-deps coverage==7.17.5 pytest-cov==7.1.0
-	data=$$(mktemp -d); NOONTIDE_DATA=$$data $(BIN)/python -m pytest -q -n 3 -m "not browser" --cov=noontide --cov-report=json:$$data/coverage.json && \
+	data=$$(mktemp -d); NOONTIDE_DATA=$$data $(BIN)/python -m pytest -q -n 3 -m "not browser and not slow" --cov=noontide --cov-report=json:$$data/coverage.json && \
 	$(BIN)/python -m bench.coverage_by_room $$data/coverage.json
 
 web: noontide/server/web_build/index.html
