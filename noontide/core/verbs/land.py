@@ -15,7 +15,7 @@ from noontide.core.design.standing import kinds_of_objects
 from noontide.core.fields import Document, Id
 from noontide.core.scene.document import Mesh
 from noontide.core.scene.placing import place_of, rectangle
-from noontide.core.verbs.outlines import outlined
+from noontide.core.verbs.outlines import CLEAN, outlined
 from noontide.core.verbs.shared import ImpossibleAct
 
 Floats = NDArray[np.float64]
@@ -23,7 +23,6 @@ MOST_PARTS = 40  # of a field; a scene keeps a hundred grounds
 SMALLEST = 150.0  # m2 of a part that is not parted further
 POINTS = 24  # of the land each way over a part, at which its plane is compared
 STEEPEST = 45.0  # that a ground may be [°]
-CLEAN = 3
 LEAST = 0.5  # m2 of a piece that is kept
 
 
@@ -102,8 +101,7 @@ class _Heights:
     def __init__(self, land: Mesh):
         base = land.base or 0.0
         points = np.array(land.points, dtype=float) + [land.x, land.y, base]
-        rings = [[face[0], face[k], face[k + 1]] for face in land.faces for k in range(1, len(face) - 1)]
-        self.triangles = points[np.array(rings)]
+        self.triangles = points[np.array(_triangles_of(land))]
         flat = shapely.polygons(self.triangles[:, :, :2])
         self.tree = shapely.STRtree(flat)
 
@@ -187,6 +185,11 @@ def _as_ground(part: _Part) -> dict[str, Any]:
     return outlined(corners, azimuth) | {"slope": round(slope, 4), "base": round(lowest, CLEAN)}
 
 
+def _triangles_of(land: Mesh) -> list[tuple[int, int, int]]:
+    """Its faces as triangles, by the numbers of their points."""
+    return [(face[0], face[k], face[k + 1]) for face in land.faces for k in range(1, len(face) - 1)]
+
+
 def _cut_out(land: Mesh, area: shapely.Polygon) -> dict[str, Any] | None:
     """The land without what lies under an area, as values of its mesh; None where nothing of it is left."""
     points = [tuple(p) for p in land.points]
@@ -194,17 +197,15 @@ def _cut_out(land: Mesh, area: shapely.Polygon) -> dict[str, Any] | None:
     hole = shapely.affinity.translate(area, -land.x, -land.y)
     shapely.prepare(hole)
     faces: list[tuple[int, ...]] = []
-    for face in land.faces:
-        for k in range(1, len(face) - 1):
-            ring = (face[0], face[k], face[k + 1])
-            flat = shapely.Polygon([points[i][:2] for i in ring])
-            if flat.area < 1e-9 or hole.disjoint(flat):
-                faces.append(ring)
-                continue
-            for piece in shapely.get_parts(shapely.constrained_delaunay_triangles(flat.difference(hole))):
-                if piece.area > 1e-4:
-                    corners = np.array(piece.exterior.coords)[:-1]
-                    faces.append(tuple(_numbered(corners, [points[i] for i in ring], points, index)))
+    for ring in _triangles_of(land):
+        flat = shapely.Polygon([points[i][:2] for i in ring])
+        if flat.area < 1e-9 or hole.disjoint(flat):
+            faces.append(ring)
+            continue
+        for piece in shapely.get_parts(shapely.constrained_delaunay_triangles(flat.difference(hole))):
+            if piece.area > 1e-4:
+                corners = np.array(piece.exterior.coords)[:-1]
+                faces.append(tuple(_numbered(corners, [points[i] for i in ring], points, index)))
     if not faces:
         return None
     used = sorted({i for face in faces for i in face})

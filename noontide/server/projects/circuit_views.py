@@ -23,9 +23,9 @@ from noontide.server.projects.api_models import VoltageAnswer
 from noontide.server.projects.bill_answer import BillAnswer, bill_answer
 from noontide.server.projects.diagram_answer import DiagramAnswer, diagram_answer
 from noontide.server.projects.evaluator import results_for
-from noontide.server.projects.models import Scheme
 from noontide.server.projects.preview import PreviewAnswer, PreviewRequest, preview
 from noontide.server.projects.requests import scheme_of
+from noontide.server.projects.scheme_file import scheme_file
 from noontide.server.projects.string_finding import FoundStrings, find_strings
 from noontide.server.projects.string_voltages import voltages_of
 from noontide.server.projects.tracker_curve import CurveAnswer, curve_of
@@ -131,10 +131,10 @@ class DiagramView(APIView):
             number = request.query_params.get("sheet", "1")
             if not (number.isascii() and number.isdigit() and 1 <= int(number[:4]) <= len(sheets)):
                 raise Problem(422, "no-such-sheet", "No such sheet", f"The diagram has {len(sheets)}, from 1.")
-            return _file(as_svg(sheets[int(number) - 1]), "image/svg+xml", scheme, "one-line", "svg")
+            return scheme_file(as_svg(sheets[int(number) - 1]), "image/svg+xml", scheme, "one-line", "svg")
         if kind == "pdf":
-            return _file(as_pdf(sheets, f"{project}, one-line diagram"), "application/pdf", scheme, "one-line", "pdf")
-        return _file(as_dxf(sheets), "image/vnd.dxf", scheme, "one-line", "dxf")
+            return scheme_file(as_pdf(sheets, f"{project}, one-line diagram"), "application/pdf", scheme, "one-line", "pdf")
+        return scheme_file(as_dxf(sheets), "image/vnd.dxf", scheme, "one-line", "dxf")
 
 
 class StringSheetView(APIView):
@@ -144,7 +144,7 @@ class StringSheetView(APIView):
         scheme = scheme_of(request, scheme_id)
         footnote = f"Scheme {scheme.letter}, revision {scheme.head.number}"
         sheets = string_sheet(results_for(scheme.head.document), scheme.project.name, footnote)
-        return _file(as_pdf(sheets), "application/pdf", scheme, "strings", "pdf")
+        return scheme_file(as_pdf(sheets), "application/pdf", scheme, "strings", "pdf")
 
 
 class OffGridSheetView(APIView):
@@ -166,8 +166,8 @@ class OffGridSheetView(APIView):
         except ValueError as error:
             raise Problem(409, "not-off-grid", "There is no worksheet", str(error)) from None
         if kind == "svg":
-            return _file(as_svg(sheet), "image/svg+xml", scheme, "without-a-grid", "svg")
-        return _file(as_pdf([sheet]), "application/pdf", scheme, "without-a-grid", "pdf")
+            return scheme_file(as_svg(sheet), "image/svg+xml", scheme, "without-a-grid", "svg")
+        return scheme_file(as_pdf([sheet]), "application/pdf", scheme, "without-a-grid", "pdf")
 
 
 class BillView(APIView):
@@ -188,15 +188,7 @@ class BillView(APIView):
             raise Problem(422, "unknown-kind", "Unknown kind", "Kind is json, csv or xlsx.")
         bill = bill_of(results_for(scheme.head.document), library_of(request.user))
         if kind == "csv":
-            return _file(bill_as_csv(bill), "text/csv; charset=utf-8", scheme, "bill", "csv")
+            return scheme_file(bill_as_csv(bill), "text/csv; charset=utf-8", scheme, "bill", "csv")
         if kind == "xlsx":
-            return _file(bill_as_xlsx(bill), XLSX, scheme, "bill", "xlsx")
+            return scheme_file(bill_as_xlsx(bill), XLSX, scheme, "bill", "xlsx")
         return Response(bill_answer(bill, scheme.head.number).model_dump(mode="json"))
-
-
-def _file(content: str | bytes, content_type: str, scheme: Scheme, name: str, ending: str) -> HttpResponse:
-    answer = HttpResponse(content, content_type=content_type)
-    answer.headers["Content-Disposition"] = (
-        f'attachment; filename="{name}-scheme-{scheme.letter}-revision-{scheme.head.number}.{ending}"'
-    )
-    return answer

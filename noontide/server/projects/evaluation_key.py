@@ -26,8 +26,13 @@ RESULTS_VERSION = _version_of_the_code()
 
 def key_of_document(document: dict) -> str:
     """Key of a frozen document: its parts and the digest of its weather are in it."""
+    return f"{RESULTS_VERSION}-" + hashlib.blake2b(canonical(document), digest_size=20).hexdigest()
+
+
+def canonical(document: dict) -> bytes:
+    """A document as the one text that all its equals have, for digests."""
     text = json.dumps(document, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
-    return f"{RESULTS_VERSION}-" + hashlib.blake2b(text.encode("utf-8", "surrogatepass"), digest_size=20).hexdigest()
+    return text.encode("utf-8", "surrogatepass")
 
 
 def is_current(key: str) -> bool:

@@ -1,7 +1,6 @@
 """Reports of a scheme: what they can have, how they will print, and the files."""
 
 import hashlib
-import json
 from typing import Annotated, Any
 
 from django.http import HttpResponse
@@ -17,9 +16,11 @@ from noontide.core.fields import Line
 from noontide.core.report import EDITIONS, PAGES, About, Other, Report, UnknownPage, as_html, pages_of, report_of
 from noontide.core.report.setting import PAPERS
 from noontide.server.problems import Problem
+from noontide.server.projects.evaluation_key import canonical
 from noontide.server.projects.evaluator import evaluator, results_for
 from noontide.server.projects.models import Scheme
 from noontide.server.projects.requests import scheme_of
+from noontide.server.projects.scheme_file import scheme_file
 from noontide.server.projects.stages import STAGES
 from noontide.server.reports.models import Letterhead, OwnEdition
 
@@ -203,12 +204,9 @@ class ReportFileView(APIView):
         if kind not in ("pdf", "html"):
             raise Problem(422, "unknown-kind", "Unknown kind", "Kind is pdf or html.")
         report = _report(request, scheme)
-        content = report.as_pdf() if kind == "pdf" else as_html(report).encode()
-        answer = HttpResponse(content, content_type="application/pdf" if kind == "pdf" else "text/html; charset=utf-8")
-        answer.headers["Content-Disposition"] = (
-            f'attachment; filename="report-scheme-{scheme.letter}-revision-{scheme.head.number}.{kind}"'
-        )
-        return answer
+        if kind == "pdf":
+            return scheme_file(report.as_pdf(), "application/pdf", scheme, "report", kind)
+        return scheme_file(as_html(report), "text/html; charset=utf-8", scheme, "report", kind)
 
 
 def _letterhead(request: Request) -> LetterheadLine:
@@ -238,20 +236,23 @@ def _others(scheme: Scheme) -> list[Other]:
     for one in Scheme.objects.filter(project=scheme.project_id, deleted=None).exclude(pk=scheme.pk).select_related("head"):
         evaluation = evaluator.ask(one.head.document, one.pk, PATIENCE_WITH_OTHERS).evaluation
         if evaluation.headline is not None:
-            title = f"{one.letter}, {one.head.document.get('name', '')}".rstrip(", ")
-            found.append(Other(title, {figure.key: figure.value for figure in evaluation.figures}))
+            found.append(Other(_title_of(one), {figure.key: figure.value for figure in evaluation.figures}))
     return found
+
+
+def _title_of(scheme: Scheme) -> str:
+    """Letter and name."""
+    return f"{scheme.letter}, {scheme.head.document.get('name', '')}".rstrip(", ")
 
 
 def _about(scheme: Scheme, head_of: LetterheadLine) -> About:
     head = scheme.head
-    text = json.dumps(head.document, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
     return About(
         project=scheme.project.name,
         customer=scheme.project.customer,
-        scheme=f"{scheme.letter}, {head.document.get('name', '')}".rstrip(", "),
+        scheme=_title_of(scheme),
         revision=f"revision {head.number}, {head.created.day} {head.created:%B %Y}",
-        digest=hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest(),
+        digest=hashlib.sha256(canonical(head.document)).hexdigest(),
         sender=head_of.sender,
         contact=head_of.contact,
         closing=head_of.closing,

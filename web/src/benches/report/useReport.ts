@@ -1,4 +1,4 @@
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, type EditionLine, type ReportCatalogue } from '@/api/client'
 import { useNotice } from '@/notice/useNotice'
@@ -84,10 +84,6 @@ export function useReport() {
       warn((error as Error).message)
     }
   }
-  watch(
-    () => of('edition'),
-    () => (catalogue.value ? undefined : void read()),
-  )
   return {
     catalogue,
     edition,
