@@ -41,6 +41,7 @@ class Application:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
         self.data = data
+        self.log = data.with_suffix(".log")
         self.process: subprocess.Popen | None = None
 
     @property
@@ -49,9 +50,10 @@ class Application:
 
     def start(self) -> None:
         command = [sys.executable, "-m", "noontide.cli", "demo", "--port", str(self.port), "--data", str(self.data)]
-        self.process = subprocess.Popen(
-            command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, env=os.environ | {"NOONTIDE_DATA": str(self.data)}
-        )
+        with self.log.open("ab") as log:
+            self.process = subprocess.Popen(
+                command, stdout=subprocess.DEVNULL, stderr=log, env=os.environ | {"NOONTIDE_DATA": str(self.data)}
+            )
         for _ in range(900):
             try:
                 urllib.request.urlopen(f"{self.address}/api/projects", timeout=5).read()
@@ -100,7 +102,7 @@ def page(browser, application):
     with contextlib.suppress(AssertionError, PlaywrightError):
         expect(page.locator('aside[aria-label="Headline"] [aria-busy="true"]')).to_have_count(0, timeout=10_000)
     context.close()
-    assert not faults, faults
+    assert not faults, [*faults, application.log.read_text(encoding="utf-8", errors="replace")[-3000:]]
 
 
 def open_project(page: Page, name: str, bench: str = "surfaces") -> None:
@@ -186,7 +188,7 @@ def findings(page) -> list[str]:
     found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")["violations"]
     page.emulate_media(color_scheme="dark")
     try:
-        expect(page.locator("html")).to_have_attribute("data-theme", "dark", timeout=5_000)
+        expect(page.locator("html")).to_have_attribute("data-theme", "dark")
         colours = "axe.run(document, { resultTypes: ['violations'], runOnly: ['color-contrast', 'link-in-text-block'] })"
         found += page.evaluate(colours)["violations"]
     finally:

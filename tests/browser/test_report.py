@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import brief, energy, open_project, undo_all
+from tests.browser.conftest import brief, energy, findings, open_project, undo_all
 
 
 def pages_of(page: Page):
@@ -46,6 +46,7 @@ def test_the_report_is_read_changed_kept_and_taken_away(page: Page):
     page.get_by_label("Edition").select_option(label="engineer")
     expect(sheets.get_by_text("Where the energy goes").first).to_be_attached()
     expect(sheets.get_by_role("figure")).not_to_have_count(0)
+    assert findings(page) == []
 
     with page.expect_download() as file:
         page.get_by_role("link", name="PDF", exact=True).click()

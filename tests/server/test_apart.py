@@ -4,6 +4,7 @@ import os
 import time
 
 import pytest
+from django.db.models import QuerySet
 
 from noontide.core.weather import WeatherFileError
 from noontide.server.accounts.models import local_user
@@ -98,6 +99,21 @@ def test_a_cancelled_job_ends_its_process_at_once(kind, tmp_path):
     assert wait_until(lambda: not is_alive(int(note.read_text()))) < 1
     job.refresh_from_db()
     assert job.state == Job.State.CANCELLED
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize("state", [Job.State.WAITING, Job.State.DONE])
+def test_a_job_whose_row_goes_while_it_is_cancelled_is_answered(kind, state, monkeypatch):
+    job = Job.objects.create(kind="double", owner=local_user(), state=state)
+    changed = QuerySet.update
+
+    def change_and_lose(rows, **values):
+        count = changed(rows, **values)
+        Job.objects.filter(pk=job.pk).delete()
+        return count
+
+    monkeypatch.setattr(QuerySet, "update", change_and_lose)
+    assert cancel(job).state == (Job.State.CANCELLED if state == Job.State.WAITING else state)
 
 
 @pytest.mark.django_db(transaction=True)

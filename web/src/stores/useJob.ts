@@ -1,5 +1,5 @@
 import { readonly, ref, type Ref } from 'vue'
-import { api, type JobAnswer, type SchemeJobs } from '@/api/client'
+import { api, Problem, type JobAnswer, type SchemeJobs } from '@/api/client'
 
 /** Without news for so long a job is asked for: the stream of events may be broken, or the page may have none. */
 const SILENT_MS = 1500
@@ -36,6 +36,13 @@ function nextNews(id: string): Promise<JobNews | null> {
   })
 }
 
+/** Cancels a job; where it is gone, there is nothing left to cancel. Why it could not be is returned in words. */
+export const cancelJob = (id: string): Promise<string> =>
+  api.cancelJob(id).then(
+    () => '',
+    (error: Error) => (error instanceof Problem && error.status === 404 ? '' : error.message),
+  )
+
 /** Follows a job of the server to its end, and can cancel it; of several at once, `heard` gets what each says. */
 export function useJob(job: Ref<RunningJob | null> = ref(null)) {
   async function follow<J extends JobAnswer>(begun: J, heard?: (message: string) => void): Promise<J> {
@@ -57,8 +64,10 @@ export function useJob(job: Ref<RunningJob | null> = ref(null)) {
       job.value = null
     }
   }
-  const cancel = () => {
-    if (job.value) void api.cancelJob(job.value.id)
+  async function cancel() {
+    if (!job.value) return
+    const message = await cancelJob(job.value.id)
+    if (message && job.value) job.value = { ...job.value, message }
   }
   /** Long work on a scheme from beginning to end: what it finds; given up, it is cancelled. */
   async function run<K extends keyof SchemeJobs>(
@@ -68,7 +77,7 @@ export function useJob(job: Ref<RunningJob | null> = ref(null)) {
     signal?: AbortSignal,
   ): Promise<NonNullable<SchemeJobs[K]['result']>> {
     const begun = await api.beginJob(scheme, kind, body)
-    const giveUp = () => void api.cancelJob(begun.id)
+    const giveUp = () => void cancelJob(begun.id)
     signal?.addEventListener('abort', giveUp)
     if (signal?.aborted) giveUp()
     try {

@@ -114,7 +114,8 @@ ol .name {
   cursor: grab;
 }
 .off {
-  opacity: 0.55;
+  color: var(--haze-text);
+  font-style: italic;
 }
 .at {
   font-size: 12px;

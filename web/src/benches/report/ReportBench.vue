@@ -145,6 +145,8 @@ figure {
   margin: 0;
   background: #fff;
   box-shadow: var(--shadow);
+  /* A long report has thousands of marks: those far from the view are found, and not drawn. */
+  content-visibility: auto;
 }
 figure :deep(svg) {
   display: block;

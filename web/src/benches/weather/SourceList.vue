@@ -2,7 +2,7 @@
 import { computed, reactive, ref } from 'vue'
 import { api, type SourceLine, type WeatherAnswer } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
-import { useJob } from '@/stores/useJob'
+import { cancelJob, useJob } from '@/stores/useJob'
 import { number, signed } from '@/theme/format'
 
 /** Stations and gridded data near the site; several can be fetched at once and are compared before one is chosen. */
@@ -78,7 +78,7 @@ async function fetchAll() {
 }
 function cancel() {
   isCancelled = true
-  for (const id of jobs.splice(0)) void api.cancelJob(id)
+  for (const id of jobs.splice(0)) void cancelJob(id)
 }
 </script>
 <template>
