@@ -111,7 +111,8 @@ def write_sheets(sheets, target: str) -> None:
 
 
 def _write_bill(results, parts, target: str) -> None:
-    from noontide.core.costs.bill import bill_as_csv, bill_as_xlsx, bill_of
+    from noontide.core.costs.bill import bill_as_csv, bill_of
+    from noontide.core.costs.workbook import bill_as_xlsx
 
     bill = bill_of(results, parts)
     try:

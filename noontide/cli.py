@@ -9,6 +9,7 @@ from noontide import (
     __version__,
     circuit_commands,
     edit_commands,
+    exchange_commands,
     finding_commands,
     money_commands,
     parts_commands,
@@ -64,6 +65,7 @@ def _parser() -> argparse.ArgumentParser:
 
     circuit_commands.add(commands)
     report_commands.add(commands)
+    exchange_commands.add(commands)
     scene_commands.add(commands)
     edit_commands.add(commands)
     money_commands.add(commands)

@@ -2,8 +2,11 @@
 
 import csv
 import io
+import math
 import re
 from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from noontide.core.drawing.typeface import printable
@@ -33,27 +36,91 @@ def as_csv(rows: Iterable[Sequence[Cell]]) -> str:
     return out.getvalue()
 
 
-def as_xlsx(rows: Sequence[Sequence[Cell]], title: str, has_sums: bool = False) -> bytes:
-    """Rows as a workbook of one sheet; the first row, and with sums the last one, in bold."""
-    import openpyxl
-    from openpyxl.styles import Font
-    from openpyxl.utils import get_column_letter
+@dataclass(frozen=True)
+class Formula:
+    """A cell that a spreadsheet counts itself, and what it comes to, for readers that do not count."""
 
-    book = openpyxl.Workbook()
-    sheet = book.active
-    assert sheet is not None  # a new workbook has one
-    sheet.title = printable(title)
-    for row in rows:
-        sheet.append([quoted(cell) for cell in row])
-    for cell in (*sheet[1], *(sheet[len(rows)] if has_sums else ())):
-        cell.font = Font(bold=True)
-    for i in range(len(rows[0])):
-        widest = max(len(str(row[i] or "")) for row in rows)
-        sheet.column_dimensions[get_column_letter(i + 1)].width = min(max(widest + 2, 8), WIDEST)
-    sheet.freeze_panes = "A2"
+    text: str
+    value: float
+
+
+SheetCell = Cell | Formula
+
+
+@dataclass(frozen=True)
+class Table:
+    """A sheet of a workbook: rows of cells, of which some stand in bold."""
+
+    title: str
+    rows: Sequence[Sequence[SheetCell]]
+    bold: frozenset[int] = frozenset({0})  # rows, from 0
+    decimals: int | None = None  # with which its numbers are shown; as they are without
+
+
+def column_name(number: int) -> str:
+    """The letters of a column, from 0."""
+    letters = ""
+    number += 1
+    while number:
+        number, rest = divmod(number - 1, 26)
+        letters = chr(65 + rest) + letters
+    return letters
+
+
+def as_workbook(tables: Sequence[Table]) -> bytes:
+    """A workbook of several sheets; the same tables make the same bytes, and no text is taken for a formula."""
+    import xlsxwriter
+
     out = io.BytesIO()
-    book.save(out)
+    book = xlsxwriter.Workbook(
+        out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False}
+    )
+    book.set_properties({"created": datetime(2000, 1, 1)})
+    titles: set[str] = set()
+    for table in tables:
+        sheet = book.add_worksheet(_sheet_title(table.title, titles))
+        shown = {} if table.decimals is None else {"num_format": "#,##0" + ("." + "0" * table.decimals if table.decimals else "")}
+        plain, bold = book.add_format(shown), book.add_format({**shown, "bold": True})
+        for i, row in enumerate(table.rows):
+            for j, cell in enumerate(row):
+                _write_cell(sheet, i, j, cell, bold if i in table.bold else plain)
+        for j in range(max(map(len, table.rows), default=0)):
+            sheet.set_column(j, j, min(max((_width(row[j]) for row in table.rows if j < len(row)), default=0) + 2, WIDEST))
+        sheet.freeze_panes(1, 0)
+    book.close()
     return out.getvalue()
+
+
+def _write_cell(sheet: Any, i: int, j: int, cell: SheetCell, shown: Any) -> None:
+    if isinstance(cell, Formula):
+        sheet.write_formula(i, j, cell.text, shown, cell.value)
+    elif isinstance(cell, str):
+        sheet.write_string(i, j, str(quoted(cell)), shown)
+    elif cell is not None and math.isfinite(cell):
+        sheet.write_number(i, j, cell, shown)
+
+
+def _width(cell: SheetCell) -> int:
+    if isinstance(cell, Formula):
+        return len(f"{cell.value:,.2f}")
+    return 6 if cell is None else max(len(str(cell)) if isinstance(cell, str) else len(f"{cell:,.6g}"), 6)
+
+
+def _sheet_title(title: str, taken: set[str]) -> str:
+    """A title that a workbook may have, once."""
+    plain = re.sub(r"[\[\]:*?/\\]", " ", printable(title)).strip("' ")[:28] or "Sheet"
+    free = (
+        plain
+        if plain.lower() not in taken
+        else next(f"{plain} {n}" for n in range(2, 100) if f"{plain} {n}".lower() not in taken)
+    )
+    taken.add(free.lower())
+    return free
+
+
+def as_xlsx(rows: Sequence[Sequence[SheetCell]], title: str, has_sums: bool = False) -> bytes:
+    """Rows as a workbook of one sheet; the first row, and with sums the last one, in bold."""
+    return as_workbook([Table(title, rows, frozenset({0, len(rows) - 1} if has_sums else {0}))])
 
 
 LONGEST_GAP = 2000  # empty rows of a sheet, below which nothing belongs to a table

@@ -12,12 +12,15 @@ from noontide.core.cells import rows_of, rows_of_sheet
 from noontide.core.demand.espi import is_espi
 from noontide.core.electrical.datasheets import KINDS
 from noontide.core.electrical.parts_table import known_headings
+from noontide.core.exchange.archive import MANIFEST, PROJECT_ENDING
+from noontide.core.picture_types import picture_type
 from noontide.core.scene.importers import scene_format
 
-FileKind = Literal["scheme", "weather", "scene", "region", "picture", "parts", "horizon", "use", "demand", "tariff", "unknown"]
+FileKind = Literal[
+    "project", "scheme", "weather", "scene", "region", "picture", "parts", "horizon", "use", "demand", "tariff", "unknown"
+]
 HEAD = 64 * 1024  # bytes that tell a text
 FEWEST_HEADINGS = 3  # of parts
-PICTURES = {b"\x89PNG\r\n\x1a\n": "image/png", b"\xff\xd8\xff": "image/jpeg"}
 SCENES = {
     ".glb": "a model (glTF)",
     ".las": "a point cloud (LAS)",
@@ -40,7 +43,8 @@ OTHERS = {
     b"BM": "a picture in BMP. Save it as PNG",
 }
 PLACES: dict[FileKind, str] = {
-    "scheme": "opens as a project",
+    "project": "opens as a project, with its schemes and weather",
+    "scheme": "opens as a project of its own",
     "weather": "goes to the weather library",
     "scene": "goes into the scene",
     "region": "goes to the map of Site",
@@ -51,6 +55,20 @@ PLACES: dict[FileKind, str] = {
     "demand": "goes to the Demand bench",
     "tariff": "goes to the Money bench",
     "unknown": "has no place here",
+}
+# By kind, what such files are, for whoever does not know yet what can be brought in.
+EXAMPLES: dict[FileKind, str] = {
+    "project": "A project (.noontide)",
+    "scheme": "A scheme (JSON)",
+    "weather": "Weather: EPW, or any table of hours (text, XLSX, Parquet, CoverageJSON)",
+    "scene": "A building, land or trees: glTF, OBJ, DXF, GeoJSON, CityJSON, LAS, GeoTIFF",
+    "use": "Measured use: a meter's table, or ESPI",
+    "demand": "Sources of demand (JSON)",
+    "tariff": "A tariff (JSON)",
+    "parts": "A list of modules, inverters or batteries (CSV, XLSX, JSON)",
+    "horizon": "A horizon: azimuth and elevation",
+    "picture": "An aerial picture or a plan (PNG, JPEG, WebP)",
+    "region": "Points of a region (GeoJSON)",
 }
 NUMBER = re.compile(r"[-+−]?\d+(?:[.,]\d+)?")
 
@@ -89,7 +107,7 @@ def recognise_file(content: bytes, name: str = "") -> FileGuess:
     if content[:4] == b"PAR1":
         return FileGuess("weather", "a table (Parquet)")
     if content[:4] == b"PK\x03\x04":
-        return _archive(content)
+        return _archive(content, name)
     for start, what in OTHERS.items():
         if content.startswith(start):
             return FileGuess("unknown", what)
@@ -101,17 +119,12 @@ def recognise_file(content: bytes, name: str = "") -> FileGuess:
     return _text(text, name)
 
 
-def picture_type(content: bytes) -> str | None:
-    """The media type of a picture by its first bytes: PNG, JPEG or WebP."""
-    if content[:4] == b"RIFF" and content[8:12] == b"WEBP":
-        return "image/webp"
-    return next((kind for start, kind in PICTURES.items() if content.startswith(start)), None)
-
-
-def _archive(content: bytes) -> FileGuess:
+def _archive(content: bytes, name: str) -> FileGuess:
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             names = archive.namelist()
+            if MANIFEST in names:
+                return FileGuess("project", "a project")
             if "xl/workbook.xml" not in names:
                 kind = "a text document (DOCX)" if "word/document.xml" in names else "an archive (zip)"
                 return FileGuess("unknown", f"{kind}. Drop the file inside, or a table as XLSX or CSV")
@@ -120,6 +133,8 @@ def _archive(content: bytes) -> FileGuess:
         sheet = openpyxl.load_workbook(io.BytesIO(content), read_only=True, data_only=True).worksheets[0]
         first = next(rows_of_sheet(sheet), ())
     except Exception:
+        if name.lower().endswith(PROJECT_ENDING):
+            return FileGuess("project", "a project")
         # Damaged or not, it is a workbook: the reader of weather has the words for what is wrong with it.
         return FileGuess("weather", "a workbook")
     headings = [str(value or "") for value in first]

@@ -9,6 +9,7 @@ import pandas
 
 import noontide.core.behind_meter.over_years
 import noontide.core.electrical.parts_table
+import noontide.core.exchange
 import noontide.core.scene.importers
 import noontide.core.weather.files
 

@@ -8,7 +8,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.recognising import FileKind, recognise_file
+from noontide.core.recognising import EXAMPLES, PLACES, FileKind, recognise_file
+from noontide.server.list_of import list_of
 from noontide.server.uploads import FILE_FORM, read_apart, uploaded
 
 
@@ -20,8 +21,21 @@ class FileGuessAnswer(BaseModel):
     words: str = Field(description="what it is, and where it goes")
 
 
+class KindLine(BaseModel):
+    """A kind of file that can be brought in."""
+
+    kind: FileKind
+    what: str
+    place: str = Field(description="what becomes of it")
+
+
 class RecogniseView(APIView):
     parser_classes = [MultiPartParser]
+
+    @extend_schema(responses=list_of(KindLine), operation_id="file_kinds")
+    def get(self, request: Request) -> Response:
+        """What can be brought in."""
+        return Response([KindLine(kind=kind, what=what, place=PLACES[kind]).model_dump() for kind, what in EXAMPLES.items()])
 
     @extend_schema(request=FILE_FORM, responses=FileGuessAnswer, operation_id="recognise_file")
     def post(self, request: Request) -> Response:

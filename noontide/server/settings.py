@@ -64,6 +64,7 @@ INSTALLED_APPS = [
     "noontide.server.demand_library",
     "noontide.server.projects",
     "noontide.server.reports",
+    "noontide.server.exchange",
 ]
 AUTH_USER_MODEL = "accounts.User"
 MIDDLEWARE = [
@@ -132,6 +133,7 @@ JOB_MODULES = [  # that register kinds of jobs
     "noontide.server.projects.yearly",
     "noontide.server.projects.obstacles",
     "noontide.server.projects.string_finding",
+    "noontide.server.reports.files",
 ]
 WEATHER_EDR = os.environ.get("NOONTIDE_WEATHER_EDR", "")
 WEATHER_COLLECTION = os.environ.get("NOONTIDE_WEATHER_COLLECTION", "simulated-climate")

@@ -10,6 +10,8 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
 
 from noontide.server.demand_library.views import UseLibraryView, UseReadingView
+from noontide.server.exchange import sharing
+from noontide.server.exchange import views as exchange
 from noontide.server.jobs.views import JobView
 from noontide.server.parts_library.views import (
     CurveFitView,
@@ -38,6 +40,7 @@ from noontide.server.projects.events import events
 from noontide.server.projects.housekeeping_views import UnusedPictureView, UnusedUseView, UnusedView, UnusedWeatherView
 from noontide.server.projects.scheme_jobs import SCHEME_KINDS, job_view
 from noontide.server.recognising import RecogniseView
+from noontide.server.reports import files as report_files
 from noontide.server.reports import views as reports
 from noontide.server.weather_library import views as weather
 from noontide.server.weather_library.elevation_view import PlaceElevationView
@@ -87,6 +90,17 @@ urlpatterns = [
     path("api/projects", projects.ProjectsView.as_view()),
     path("api/projects/<key:project_id>", projects.ProjectView.as_view()),
     path("api/projects/<key:project_id>/restore", projects.ProjectRestoreView.as_view()),
+    path("api/projects/<key:project_id>/file", exchange.ProjectFileView.as_view()),
+    path("api/projects/file", exchange.ProjectFilesView.as_view()),
+    path("api/schemes/<key:scheme_id>/shared", sharing.SharedViewsView.as_view()),
+    path("api/shared/<uuid:key>", sharing.SharedViewView.as_view()),
+    path("api/shared/<str:token>/view", sharing.ReadViewView.as_view()),
+    path("api/shared/<str:token>/year", sharing.ReadViewYearView.as_view()),
+    path("api/shared/<str:token>/report", sharing.ReadViewReportView.as_view()),
+    path("api/schemes/<key:scheme_id>/take-away", exchange.TakeAwayView.as_view()),
+    path("api/schemes/<key:scheme_id>/document", exchange.SchemeDocumentView.as_view()),
+    path("api/schemes/<key:scheme_id>/hours", exchange.HoursFileView.as_view()),
+    path("api/schemes/<key:scheme_id>/workbook", exchange.WorkbookView.as_view()),
     path("api/schemes/<key:scheme_id>", schemes.SchemeView.as_view()),
     path("api/schemes/<key:scheme_id>/undo", schemes.UndoView.as_view()),
     path("api/schemes/<key:scheme_id>/redo", schemes.RedoView.as_view()),
@@ -115,6 +129,8 @@ urlpatterns = [
     path("api/reports/letterhead", reports.LetterheadView.as_view()),
     path("api/reports/<uuid:key>", reports.EditionView.as_view()),
     path("api/schemes/<key:scheme_id>/report", reports.ReportView.as_view()),
+    path("api/schemes/<key:scheme_id>/jobs/report", report_files.ReportJobView.as_view()),
+    path("api/report-files/<str:name>", report_files.ReportFileOfJobView.as_view()),
     path("api/schemes/<key:scheme_id>/report-file", reports.ReportFileView.as_view()),
     path("api/schemes/<key:scheme_id>/string-sheet", circuits.StringSheetView.as_view()),
     path("api/schemes/<key:scheme_id>/off-grid-sheet", circuits.OffGridSheetView.as_view()),

@@ -1,6 +1,5 @@
 """What each bench lets a person do, one thing at a time, and every change taken back at the end."""
 
-import json
 import re
 
 import pytest
@@ -160,35 +159,6 @@ def test_the_account_is_copied_with_its_months(page):
     assert len(cells[0]) == 15
     for line in cells[1:]:
         assert sum(map(float, line[3:])) == pytest.approx(float(line[1]), abs=1e-6), line[0]
-
-
-def test_a_scheme_is_saved_and_opened_as_a_project_with_the_same_figures(page):
-    open_project(page, "Saltwick Hut")
-    before = energy(page)
-    page.get_by_role("button", name=re.compile("^This scheme")).click()
-    with page.expect_download() as download:
-        page.get_by_role("menuitem", name="Save as a file").click()
-    document = json.loads(download.value.path().read_text())
-    assert document["format"] == "noontide-design/5"
-    page.goto("/")
-    page.get_by_label("Open a scheme file").set_input_files(
-        {
-            "name": "again.json",
-            "mimeType": "application/json",
-            "buffer": json.dumps(document | {"name": "Saltwick again"}).encode(),
-        }
-    )
-    expect(headline(page)).to_contain_text(before)
-
-
-def test_a_file_that_is_no_scheme_is_refused_in_words(page):
-    page.goto("/")
-    for name, content, said in (
-        ("notes.json", b"not json", "is not a scheme document"),
-        ("odd.json", b'{"site": {"latitude": 99, "longitude": 0}}', "Enter 90 or less"),
-    ):
-        page.get_by_label("Open a scheme file").set_input_files({"name": name, "mimeType": "application/json", "buffer": content})
-        expect(page.get_by_role("status").filter(has_text=said)).to_be_visible()
 
 
 def test_a_project_is_deleted_and_brought_back(page):

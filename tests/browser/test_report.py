@@ -49,7 +49,7 @@ def test_the_report_is_read_changed_kept_and_taken_away(page: Page):
     assert findings(page) == []
 
     with page.expect_download() as file:
-        page.get_by_role("link", name="PDF", exact=True).click()
+        page.get_by_role("button", name="PDF", exact=True).click()
     assert file.value.suggested_filename.startswith("report-scheme-A") and file.value.path().read_bytes()[:5] == b"%PDF-"
 
     page.get_by_role("button", name=re.compile("^Keep it as an edition")).click()

@@ -1,11 +1,16 @@
 """Reports over HTTP: what they can have, how they will print, the files, and editions of one's own."""
 
 import re
+import time
+from dataclasses import replace
 
 import pytest
 from django.contrib.auth import get_user_model
 
 from noontide.core.report import EDITIONS, PAGES
+from noontide.server.jobs import running
+from noontide.server.projects.evaluator import evaluator
+from noontide.server.projects.revising import begin_scheme
 from noontide.server.reports.models import Letterhead, OwnEdition
 
 
@@ -119,3 +124,67 @@ def test_schemes_of_the_project_stand_side_by_side(api, scheme):
     # From the other one the same figures stand, the columns exchanged.
     page = api.get(f"/api/schemes/{fork['id']}/report?pages=schemes").json()["sheets"][0]["svg"]
     assert page.index(steep) < page.index(flat)
+
+
+def ended(api, job: str) -> dict:
+    end = time.monotonic() + 60
+    while (found := api.get(f"/api/jobs/{job}").json())["state"] in ("waiting", "running") and time.monotonic() < end:
+        time.sleep(0.05)
+    return found
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_report_is_made_as_a_job_that_says_where_it_is(api, scheme, monkeypatch):
+    told = []
+    monkeypatch.setattr(running, "NEWS_APART", 0.0)
+    running.listen(lambda job: told.append(job.message))
+    begun = api.send("post", f"/api/schemes/{scheme.pk}/jobs/report", {"edition": "electrical"})
+    assert begun.status_code == 202, begun.json()
+    job = ended(api, begun.json()["id"])
+    running._listeners.pop()
+    assert job["state"] == "done", job
+    assert any("page" in words for words in told)
+    found = job["result"]
+    file = api.get(found["address"])
+    content = b"".join(file.streaming_content)
+    assert content.startswith(b"%PDF") and len(content) == found["bytes"]
+    assert found["file_name"] in file.headers["Content-Disposition"]
+    # The same pages as the answer that is made at once, to the byte.
+    assert content == api.get(f"/api/schemes/{scheme.pk}/report-file?edition=electrical&kind=pdf").content
+
+
+@pytest.mark.django_db(transaction=True)
+@pytest.mark.parametrize(
+    ("asked", "status"),
+    [({"edition": "?"}, 422), ({"kind": "doc"}, 422), ({"pages": ["cover"] * 99}, 422), ({"paper": "a" * 99}, 422)],
+)
+def test_a_report_job_that_cannot_be_is_refused(api, scheme, asked, status):
+    assert api.send("post", f"/api/schemes/{scheme.pk}/jobs/report", asked).status_code == status
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_report_job_of_unknown_pages_ends_in_words(api, scheme):
+    begun = api.send("post", f"/api/schemes/{scheme.pk}/jobs/report", {"pages": ["wish"]}).json()
+    job = ended(api, begun["id"])
+    assert job["state"] == "failed" and "wish" in job["message"]
+
+
+@pytest.mark.parametrize("name", ["../noontide.sqlite3", "x.pdf", "0" * 32 + ".pdf", "0" * 32 + ".exe"])
+def test_only_reports_that_were_made_are_given(api, scheme, name):
+    assert api.get(f"/api/report-files/{name}").status_code == 404
+
+
+def test_other_schemes_that_are_not_ready_are_named_not_waited_for(api, project, scheme, monkeypatch):
+    begin_scheme(project, scheme.head.document | {"losses": {"soiling": 5}})
+    asked = evaluator.ask
+
+    def slow(document, number=0, patience=None, key=""):
+        found = asked(document, number, patience, key)
+        return replace(found, state="pending") if number != scheme.pk else found
+
+    monkeypatch.setattr(evaluator, "ask", slow)
+    found = api.get(f"/api/schemes/{scheme.pk}/report?pages=cover,schemes").json()
+    assert found["waits_for"] == ["B"] and found["left_out"][0]["page"] == "schemes"
+    monkeypatch.undo()
+    found = api.get(f"/api/schemes/{scheme.pk}/report?pages=cover,schemes").json()
+    assert found["waits_for"] == [] and [sheet["page"] for sheet in found["sheets"]] == ["cover", "schemes"]

@@ -17,6 +17,7 @@ export const router = createRouter({
       component: () => import('./shell/WorkbenchView.vue'),
       props: (to) => ({ project: Number(to.params.project), scheme: Number(to.params.scheme), bench: to.params.bench }),
     },
+    { path: '/shared/:token', name: 'shared', component: () => import('./shared/SharedPage.vue'), props: true },
     { path: '/:rest(.*)', component: () => import('./shell/LostPage.vue') },
   ],
 })

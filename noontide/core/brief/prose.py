@@ -1,11 +1,15 @@
 """The Brief as plain text, with every value as it stands in the design and its unit: for paper."""
 
+from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 
 from pydantic import BaseModel
 
+from noontide.core.brief.paragraphs import paragraphs
 from noontide.core.brief.runs import Run, orientation_words
 from noontide.core.design import Design
+from noontide.core.simulation.results import Results
 
 
 def value_and_unit(design: Design, pointer: str) -> tuple[Any, str]:
@@ -56,3 +60,26 @@ def with_unit(number: str, unit: str) -> str:
     if unit == "°":
         return f"{number}°"
     return f"{number} {unit}" if unit else number
+
+
+@dataclass(frozen=True)
+class Prose:
+    """A paragraph as text: each run with whether it stands out from the sentence."""
+
+    title: str
+    runs: tuple[tuple[str, bool], ...]
+
+
+def prose_of(r: Results) -> Iterator[Prose]:
+    """The whole Brief of a simulated design as text, without what only a screen can ask."""
+    design, weather = r.design, r.weather
+    facts = {
+        "title": weather.title,
+        "annual_ghi": float(weather.ghi.sum()) * r.calendar.hours_per_interval / 1000,
+        "lowest": float(weather.temperature.min()),
+        "highest": float(weather.temperature.max()),
+    }
+    for paragraph in paragraphs(design, r, facts):
+        if all(run.kind == "link" and run.text.endswith("…") for run in paragraph.runs):
+            continue  # what the design does not have is an invitation on the screen, and nothing on paper
+        yield Prose(paragraph.bench.capitalize(), tuple(in_words(design, run) for run in paragraph.runs))

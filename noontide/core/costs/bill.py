@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from noontide.core.behind_meter.bus_circuits import bus_circuits
-from noontide.core.cells import Cell, as_csv, as_xlsx
+from noontide.core.cells import Cell, as_csv
 from noontide.core.checks.protection import WantedDevice, protection_of
 from noontide.core.costs.wiring_costs import times_laid
 from noontide.core.electrical.datasheets import Catalogue, Device, Part
@@ -281,7 +281,3 @@ def _rounded(value: float | None) -> float | None:
 
 def bill_as_csv(bill: Bill) -> str:
     return as_csv(bill_rows(bill))
-
-
-def bill_as_xlsx(bill: Bill) -> bytes:
-    return as_xlsx(bill_rows(bill), "Bill of materials", has_sums=True)

@@ -1,6 +1,6 @@
 """Making a report: pages in their order, set on sheets, with headers, page numbers and bookmarks."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from noontide.core.drawing import Bookmark, Sheet, as_pdf
@@ -50,8 +50,11 @@ def report_of(
     paper: str = "a4",
     stages: StageCache | None = None,
     others: Sequence[Other] = (),
+    told: Callable[[int, int, str], None] | None = None,
 ) -> Report:
     """A report of a simulated design; the same design and the same words about it make the same report.
+
+    `told` hears which page is set: its number from 0, of how many, and its title.
 
     Raises
     ------
@@ -67,8 +70,11 @@ def report_of(
     subject = Subject(r, about, stages if stages is not None else StageCache(), tuple(others))
     flow = Flow(paper)
     left_out = []
-    for key in dict.fromkeys(pages):
+    chosen = list(dict.fromkeys(pages))
+    for number, key in enumerate(chosen):
         page = PAGES[key]
+        if told is not None:
+            told(number, len(chosen), page.title)
         if page.is_there(subject):
             page.fill(flow, subject)
         else:

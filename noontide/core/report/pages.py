@@ -4,9 +4,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from noontide.core.access.solar_access import accesses_of
-from noontide.core.brief import paragraphs
 from noontide.core.brief.inputs import inputs_of, statement_of
-from noontide.core.brief.prose import in_words
+from noontide.core.brief.prose import prose_of
 from noontide.core.brief.runs import fixed, orientation_words
 from noontide.core.calendar import MONTHS
 from noontide.core.checks import find_checks
@@ -130,18 +129,9 @@ def _cover(flow: Flow, s: Subject) -> None:
 
 def _brief(flow: Flow, s: Subject) -> None:
     flow.begin("brief", "The design in words")
-    design, weather = s.r.design, s.r.weather
-    facts = {
-        "title": weather.title,
-        "annual_ghi": float(weather.ghi.sum()) * s.r.calendar.hours_per_interval / 1000,
-        "lowest": float(weather.temperature.min()),
-        "highest": float(weather.temperature.max()),
-    }
-    for paragraph in paragraphs(design, s.r, facts):
-        if all(run.kind == "link" and run.text.endswith("…") for run in paragraph.runs):
-            continue  # what the design does not have is an invitation on the screen, and nothing on paper
-        flow.heading(paragraph.bench.capitalize(), 8)
-        flow.prose([in_words(design, run) for run in paragraph.runs])
+    for paragraph in prose_of(s.r):
+        flow.heading(paragraph.title, 8)
+        flow.prose(list(paragraph.runs))
 
 
 def _surfaces(flow: Flow, s: Subject) -> None:

@@ -16,6 +16,7 @@ from noontide.server.accounts.models import User, local_user
 from noontide.server.demand_library.models import MeasuredUse
 from noontide.server.demand_library.remembering import read_by_make, readings_by_make
 from noontide.server.files import delete_with_files, write_whole
+from noontide.server.problems import Problem
 from noontide.server.uploads import read_apart
 
 MOST_NOTES = 20
@@ -85,6 +86,24 @@ def _load(digest: str) -> UseSeries | None:
     except (OSError, ValueError, EOFError):
         return None
     return found if found.digest == digest else None
+
+
+def kept_use(row: MeasuredUse) -> tuple[UseSeries, bytes]:
+    """The series of a row and the file that it came from.
+
+    Raises
+    ------
+    Problem
+        If they are not what they were when they were stored.
+    """
+    series = _load(row.digest)
+    try:
+        content = _source(row.content_hash).read_bytes()
+    except OSError:
+        series = None
+    if series is None:
+        raise Problem(409, "use-damaged", "Measured use cannot be read", f"{row.title}: load its file again.", "/demand")
+    return series, content
 
 
 def files_of(row: MeasuredUse) -> list[Path]:

@@ -16,7 +16,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.recognising import picture_type
+from noontide.core.picture_types import picture_type
 from noontide.server.files import write_whole
 from noontide.server.problems import Problem
 from noontide.server.uploads import FILE_FORM, uploaded

@@ -86,6 +86,7 @@ def _project_fields(project: Project, schemes: Iterable[Scheme]) -> dict:
         "name": project.name,
         "customer": project.customer,
         "note": project.note,
+        "is_copy": project.copy_of is not None,
         "changed": project.changed,
         "pinned": project.pinned_id,
         "schemes": lines,

@@ -38,6 +38,7 @@ class ProjectAnswer(Shape):
     name: str
     customer: str
     note: str
+    is_copy: bool = Field(description="whether it was brought in beside the project that it was taken from")
     changed: datetime
     pinned: int | None
     schemes: list[SchemeLine]

@@ -10,7 +10,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.cells import XLSX
-from noontide.core.costs.bill import bill_as_csv, bill_as_xlsx, bill_of
+from noontide.core.costs.bill import bill_as_csv, bill_of
+from noontide.core.costs.workbook import bill_as_xlsx
 from noontide.core.drawing import PAPERS, as_dxf, as_pdf, as_svg
 from noontide.core.drawings.off_grid_sheet import off_grid_sheet
 from noontide.core.drawings.one_line import one_line

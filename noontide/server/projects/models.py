@@ -1,3 +1,5 @@
+from uuid import uuid4
+
 from django.conf import settings
 from django.db import models
 
@@ -7,6 +9,8 @@ from noontide.server.accounts.visibility import OwnedQuerySet, owned_through
 class Project(models.Model):
     """One site and its customer; holds schemes."""
 
+    uid = models.UUIDField(default=uuid4, unique=True)  # the same wherever the project travels
+    copy_of = models.UUIDField(null=True)  # the project that it was brought in beside
     name = models.CharField(max_length=120)
     customer = models.CharField(max_length=120, blank=True)
     note = models.CharField(max_length=300, blank=True)

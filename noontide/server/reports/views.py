@@ -1,6 +1,5 @@
 """Reports of a scheme: what they can have, how they will print, and the files."""
 
-import hashlib
 from typing import Annotated, Any
 
 from django.http import HttpResponse
@@ -13,19 +12,16 @@ from rest_framework.views import APIView
 
 from noontide.core.drawing import as_svg
 from noontide.core.fields import Line
-from noontide.core.report import EDITIONS, PAGES, About, Other, Report, UnknownPage, as_html, pages_of, report_of
+from noontide.core.report import EDITIONS, PAGES, UnknownPage, as_html, pages_of
 from noontide.core.report.setting import PAPERS
 from noontide.server.problems import Problem
-from noontide.server.projects.evaluation_key import canonical
-from noontide.server.projects.evaluator import evaluator, results_for
-from noontide.server.projects.models import Scheme
 from noontide.server.projects.requests import scheme_of
 from noontide.server.projects.scheme_file import scheme_file
-from noontide.server.projects.stages import STAGES
 from noontide.server.reports.models import Letterhead, OwnEdition
+from noontide.server.reports.setting import LetterheadLine, letterhead_of, set_report
 
 MOST_EDITIONS = 100
-PATIENCE_WITH_OTHERS = 5.0  # s, for a scheme that has not been looked at since it was changed
+PATIENCE_OF_FILES = 60.0  # s, for the other schemes on a report that is taken away
 Pages = Annotated[list[str], Field(min_length=1, max_length=len(PAGES))]
 
 
@@ -78,14 +74,6 @@ class KeptEdition(BaseModel):
         return paper
 
 
-class LetterheadLine(BaseModel):
-    """Who one's reports are from, and the words under the figures of their first page."""
-
-    sender: Line = Field("", max_length=120)
-    contact: Line = Field("", max_length=200)
-    closing: str = Field("", max_length=2000)
-
-
 class SheetLine(BaseModel):
     """A sheet of a report as it prints."""
 
@@ -115,6 +103,7 @@ class ReportAnswer(BaseModel):
     sheets: list[SheetLine]
     outline: list[OutlineLine]
     left_out: list[LeftOut]
+    waits_for: list[str] = Field(description="letters of other schemes that are still computed: ask again to have their figures")
 
 
 ASKED = [
@@ -162,7 +151,7 @@ class LetterheadView(APIView):
     @extend_schema(responses=LetterheadLine, operation_id="letterhead")
     def get(self, request: Request) -> Response:
         """Who one's reports are from."""
-        return Response(_letterhead(request).model_dump(mode="json"))
+        return Response(letterhead_of(request.user).model_dump(mode="json"))
 
     @extend_schema(request=LetterheadLine, responses=LetterheadLine, operation_id="set_letterhead")
     def put(self, request: Request) -> Response:
@@ -179,15 +168,18 @@ class ReportView(APIView):
     def get(self, request: Request, scheme_id: int) -> Response:
         """A report of the scheme as it stands, sheet by sheet as it prints."""
         scheme = scheme_of(request, scheme_id)
-        report = _report(request, scheme)
+        head = scheme.head
+        pages, paper = _asked(request)
+        report, missing = set_report(scheme, head, request.user, pages, paper)
         answer = ReportAnswer(
-            revision=scheme.head.number,
+            revision=head.number,
             sheets=[
                 SheetLine(page=page, width=sheet.width, height=sheet.height, svg=as_svg(sheet))
                 for page, sheet in zip(report.pages, report.sheets, strict=True)
             ],
             outline=[OutlineLine(title=mark.title, sheet=mark.sheet, level=mark.level) for mark in report.outline],
             left_out=[LeftOut(page=page, why=why) for page, why in report.left_out],
+            waits_for=missing,
         )
         return Response(answer.model_dump(mode="json"))
 
@@ -203,15 +195,11 @@ class ReportFileView(APIView):
         scheme, kind = scheme_of(request, scheme_id), request.query_params.get("kind", "pdf")
         if kind not in ("pdf", "html"):
             raise Problem(422, "unknown-kind", "Unknown kind", "Kind is pdf or html.")
-        report = _report(request, scheme)
+        pages, paper = _asked(request)
+        report, _ = set_report(scheme, scheme.head, request.user, pages, paper, PATIENCE_OF_FILES)
         if kind == "pdf":
             return scheme_file(report.as_pdf(), "application/pdf", scheme, "report", kind)
         return scheme_file(as_html(report), "text/html; charset=utf-8", scheme, "report", kind)
-
-
-def _letterhead(request: Request) -> LetterheadLine:
-    mine = Letterhead.objects.visible_to(request.user).first()
-    return LetterheadLine() if mine is None else LetterheadLine(sender=mine.sender, contact=mine.contact, closing=mine.closing)
 
 
 def _own(edition: OwnEdition) -> EditionLine:
@@ -219,41 +207,11 @@ def _own(edition: OwnEdition) -> EditionLine:
     return EditionLine(key=str(edition.pk), title=edition.title, says="", pages=known, paper=edition.paper, is_own=True)
 
 
-def _report(request: Request, scheme: Scheme) -> Report:
-    named = [key for key in request.query_params.get("pages", "").split(",") if key]
+def _asked(request: Request) -> tuple[list[str], str]:
+    """Pages and paper of an address."""
+    named = [key for key in request.query_params.get("pages", "")[:4000].split(",") if key]
     try:
         pages = named or list(pages_of(request.query_params.get("edition", "customer")))
-        others = _others(scheme) if "schemes" in pages else []
-        paper, about = request.query_params.get("paper", "a4"), _about(scheme, _letterhead(request))
-        return report_of(results_for(scheme.head.document), about, pages, paper, STAGES, others)
     except UnknownPage as error:
         raise Problem(422, "unknown-page", "This report cannot be made", str(error)) from None
-
-
-def _others(scheme: Scheme) -> list[Other]:
-    """The other schemes of the project that have figures, as far as they are known or quickly found."""
-    found = []
-    for one in Scheme.objects.filter(project=scheme.project_id, deleted=None).exclude(pk=scheme.pk).select_related("head"):
-        evaluation = evaluator.ask(one.head.document, one.pk, PATIENCE_WITH_OTHERS).evaluation
-        if evaluation.headline is not None:
-            found.append(Other(_title_of(one), {figure.key: figure.value for figure in evaluation.figures}))
-    return found
-
-
-def _title_of(scheme: Scheme) -> str:
-    """Letter and name."""
-    return f"{scheme.letter}, {scheme.head.document.get('name', '')}".rstrip(", ")
-
-
-def _about(scheme: Scheme, head_of: LetterheadLine) -> About:
-    head = scheme.head
-    return About(
-        project=scheme.project.name,
-        customer=scheme.project.customer,
-        scheme=_title_of(scheme),
-        revision=f"revision {head.number}, {head.created.day} {head.created:%B %Y}",
-        digest=hashlib.sha256(canonical(head.document)).hexdigest(),
-        sender=head_of.sender,
-        contact=head_of.contact,
-        closing=head_of.closing,
-    )
+    return pages, request.query_params.get("paper", "a4")

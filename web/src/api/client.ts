@@ -126,6 +126,7 @@ export interface SchemeJobs {
   years: Shapes['YearsResultJob']
   'find-strings': Shapes['FoundStringsJob']
   'obstacle-costs': Shapes['SceneObstaclesJob']
+  report: Shapes['ReportJob']
 }
 
 const scheme = (id: number) => ({ path: { scheme_id: id } })
@@ -261,7 +262,8 @@ export const api = {
     of(server.POST(`/api/schemes/{scheme_id}/jobs/${kind}`, { params: scheme(id), body } as never)) as Promise<
       SchemeJobs[K]
     >,
-  latestJob: <K extends keyof SchemeJobs>(id: number, kind: K, signal?: AbortSignal) =>
+  /** The last work of a kind that is kept; a report is a file that is fetched once. */
+  latestJob: <K extends Exclude<keyof SchemeJobs, 'report'>>(id: number, kind: K, signal?: AbortSignal) =>
     of(server.GET(`/api/schemes/{scheme_id}/jobs/${kind}`, { params: scheme(id), signal } as never)) as Promise<
       SchemeJobs[K] | undefined
     >,
@@ -342,11 +344,6 @@ export const api = {
         ...patient,
       }),
     ),
-  reportFile: (id: number, pages: string[], paper: string, kind: 'pdf' | 'html') =>
-    address('/api/schemes/{scheme_id}/report-file', {
-      ...scheme(id),
-      query: { pages: pages.join(), paper: paper as Paper, kind },
-    }),
   voltages: (id: number, subarray: string, signal?: AbortSignal) =>
     of(
       server.GET('/api/schemes/{scheme_id}/voltages/{subarray}', {
@@ -414,6 +411,32 @@ export const api = {
   questions: () => of(server.GET('/api/questions')),
   designSchema: () => of(server.GET('/api/design-schema')),
   parts: () => of(server.GET('/api/parts')),
+  fileKinds: () => of(server.GET('/api/files/recognise')),
+  /** What a project's file would bring, or the project that it has brought. */
+  lookIntoProject: (file: File) =>
+    of(server.POST('/api/projects/file', { body: formOf(file, { look: 'true' }), ...patient })),
+  bringInProject: (file: File) => of(server.POST('/api/projects/file', { body: formOf(file), ...patient })),
+  takeAway: (id: number, signal?: AbortSignal) =>
+    of(server.GET('/api/schemes/{scheme_id}/take-away', { params: scheme(id), signal })),
+  sharedViews: (id: number, signal?: AbortSignal) =>
+    of(server.GET('/api/schemes/{scheme_id}/shared', { params: scheme(id), signal })),
+  share: (id: number, body: Partial<Shapes['ViewRequest']>) =>
+    of(server.POST('/api/schemes/{scheme_id}/shared', { params: scheme(id), body })),
+  takeBack: (key: string) => of(server.DELETE('/api/shared/{key}', { params: { path: { key } } })),
+  readView: (token: string, signal?: AbortSignal) =>
+    of(server.GET('/api/shared/{token}/view', { params: { path: { token } }, signal })),
+  async readViewYear(token: string, signal?: AbortSignal): Promise<Columns> {
+    const { response } = await server.GET('/api/shared/{token}/year', {
+      params: { path: { token } },
+      parseAs: 'stream',
+      signal,
+    })
+    return readColumns(await response.arrayBuffer())
+  },
+  readViewReport: (token: string, signal?: AbortSignal) =>
+    of(server.GET('/api/shared/{token}/report', { params: { path: { token }, query: { kind: 'sheets' } }, signal })),
+  readViewFile: (token: string, kind: 'pdf' | 'html') =>
+    address('/api/shared/{token}/report', { path: { token }, query: { kind } }),
   recogniseFile: (file: File) => of(server.POST('/api/files/recognise', { body: formOf(file), ...patient })),
   places: (q: string, signal?: AbortSignal) => of(server.GET('/api/places', { params: { query: { q } }, signal })),
   placeCodes: () => of(server.GET('/api/places/codes')),

@@ -7,6 +7,7 @@ import BriefParagraph from './BriefParagraph.vue'
 /** The Brief: the paragraphs come as data. */
 const store = useSchemeStore()
 const route = useRoute()
+const toTakeAway = computed(() => ({ query: { ...route.query, act: 'take-away' } }))
 const toReport = computed(() => ({ name: 'bench', params: { ...route.params, bench: 'report' }, query: route.query }))
 </script>
 <template>
@@ -20,7 +21,10 @@ const toReport = computed(() => ({ name: 'bench', params: { ...route.params, ben
     />
     <section v-if="store.evaluation?.brief.length" :class="{ here: route.params.bench === 'report' }">
       <h3 class="cap"><router-link :to="toReport">Report</router-link></h3>
-      <p><router-link class="go" :to="toReport">The design on paper</router-link>, for the one who reads it.</p>
+      <p>
+        <router-link class="go" :to="toReport">The design on paper</router-link>, for the one who reads it; or
+        <router-link class="go" :to="toTakeAway">take it away</router-link> as files.
+      </p>
     </section>
   </div>
 </template>

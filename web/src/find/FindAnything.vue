@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, type PlaceAnswer } from '@/api/client'
 import { useNewest } from '@/stores/useNewest'
+import { bringIn } from '@/stores/bringing'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { useTheme } from '@/theme/useTheme'
@@ -63,10 +64,10 @@ const fixed = computed<Entry[]>(() => {
     },
     {
       kind: 'action',
-      title: 'Open a scheme from a file',
-      more: '',
-      also: 'import, import scheme, load, open file, JSON',
-      run: () => router.push({ path: '/', query: { act: 'open-file' } }),
+      title: 'Bring in…',
+      more: 'file',
+      also: 'import, import scheme, import project, load, open file, JSON, noontide',
+      run: bringIn,
     },
   )
   list.push({

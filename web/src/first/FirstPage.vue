@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { api, type ProjectCard } from '@/api/client'
 import { useLibrary } from '@/stores/library'
-import { useDropped } from '@/stores/droppedFile'
-import { useAskedAct } from '@/stores/useAskedAct'
+import { bringIn } from '@/stores/bringing'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/notice/useNotice'
 import { useTheme } from '@/theme/useTheme'
@@ -18,8 +17,7 @@ import QuickEstimate from './QuickEstimate.vue'
 const library = useLibrary()
 const store = useSchemeStore()
 const route = useRoute()
-const router = useRouter()
-const { say, warn } = useNotice()
+const { say } = useNotice()
 const { dark, toggle } = useTheme()
 const projects = shallowRef<ProjectCard[]>([])
 const ready = ref(false)
@@ -66,25 +64,6 @@ async function remove(project: ProjectCard) {
     },
   })
 }
-const open = (event: Event) => void begin((event.target as HTMLInputElement).files?.[0])
-const fileInput = ref<HTMLInputElement>()
-useAskedAct({ 'open-file': () => fileInput.value?.click() }, () => fileInput.value !== undefined)
-useDropped('scheme', ({ file }) => begin(file))
-/** A project of a scheme's document. */
-async function begin(file: File | undefined) {
-  if (!file) return
-  try {
-    const document = JSON.parse(await file.text()) as { name?: string }
-    const project = await api.beginProject({ name: document.name || file.name.replace(/\.json$/, ''), document })
-    await router.push(`/projects/${project.id}/${project.schemes[0]!.id}/surfaces`)
-  } catch (error) {
-    warn(
-      error instanceof SyntaxError
-        ? `${file.name} is not a scheme document: ${error.message}`
-        : `${file.name}: ${(error as Error).message}`,
-    )
-  }
-}
 </script>
 <template>
   <div class="first">
@@ -116,14 +95,7 @@ async function begin(file: File | undefined) {
             type="search"
             placeholder="Filter"
             aria-label="Filter the projects"
-          /><label class="button"
-            >Open a scheme file…<input
-              ref="fileInput"
-              type="file"
-              accept=".json,application/json"
-              class="sr"
-              @change="open"
-          /></label>
+          /><button type="button" class="button" @click="bringIn">Bring in…</button>
         </header>
         <div class="sheets">
           <ProjectSheet v-for="project in shown" :key="project.id" :project="project" @remove="remove(project)" />
@@ -171,10 +143,6 @@ async function begin(file: File | undefined) {
 }
 .projects .button {
   margin-left: auto;
-  cursor: pointer;
-}
-.projects .button:focus-within {
-  outline: 2px solid var(--current);
 }
 .sheets {
   display: grid;

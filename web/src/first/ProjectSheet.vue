@@ -23,7 +23,8 @@ const words = computed(() =>
     <h3>{{ project.name }}</h3>
     <p class="soft about">
       {{ project.latitude === null ? '' : latitudeText(project.latitude)
-      }}<template v-if="project.note"> · {{ project.note }}</template>
+      }}<template v-if="project.is_copy"> · a copy</template
+      ><template v-if="project.note"> · {{ project.note }}</template>
     </p>
     <div class="middle">
       <div>

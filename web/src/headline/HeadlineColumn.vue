@@ -3,7 +3,7 @@ import { useRoute } from 'vue-router'
 import { computed } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useWorking } from '@/stores/useWorking'
-import { decimalsFor, energy, energyChange, number, percent, signed } from '@/theme/format'
+import { energy, energyChange, figureText, signed } from '@/theme/format'
 import type { FigureText } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import MonthBars from '@/charts/MonthBars.vue'
@@ -20,13 +20,6 @@ const base = computed(() => store.pinnedEvaluation?.headline ?? null)
 const rows = computed(() => (store.evaluation?.figures ?? []).filter((f) => f.key !== 'energy'))
 const pinned = computed(() => new Map((store.pinnedEvaluation?.figures ?? []).map((f) => [f.key, f])))
 const better = computed(() => new Map(library.figures.map((f) => [f.key, f.better])))
-function text(figure: FigureText): string {
-  const { value } = figure
-  if (value === null) return figure.without
-  return figure.is_percentage
-    ? percent(value, figure.decimals)
-    : `${number(value, decimalsFor(value, figure.decimals))}${figure.unit ? ` ${figure.unit}` : ''}`
-}
 /** The change against the pinned scheme, and whether it is a gain (1), a loss (-1) or neither. */
 function change(figure: FigureText): { text: string; gain: number } | null {
   const before = pinned.value.get(figure.key)?.value
@@ -69,7 +62,7 @@ const failing = computed(() =>
             {{ row.title }}
           </button>
         </dt>
-        <dd>{{ text(row) }}</dd>
+        <dd>{{ figureText(row) }}</dd>
         <dd
           v-if="change(row)"
           class="delta"

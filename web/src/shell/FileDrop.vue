@@ -2,12 +2,14 @@
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { api, type FileGuess } from '@/api/client'
+import { api, type FileGuess, type ProjectAnswer } from '@/api/client'
+import { brought, isBringing } from '@/stores/bringing'
 import { dropped } from '@/stores/droppedFile'
 import { useNotice } from '@/notice/useNotice'
 import { takeWeatherFile, takeWeatherText, weatherFile } from '@/weather/weatherFile'
 import FileProgress from '@/weather/FileProgress.vue'
 import ReadingSheet from '@/weather/ReadingSheet.vue'
+import BringIn from './BringIn.vue'
 
 /** A file may be dropped anywhere on the window: what it is decides where it goes. */
 const { reading, fault, stored, opened } = weatherFile
@@ -55,33 +57,92 @@ const PLACES: Partial<Record<FileGuess['kind'], { bench: string; query?: Record<
   demand: { bench: 'demand' },
   tariff: { bench: 'money' },
 }
-/** A file goes where its content belongs, or it is said what it is. */
+/** A dropped file goes where its content belongs, or it is said what it is; what makes a project asks first. */
 async function take(file: File) {
+  if (isBringing.value) return void look(file)
   isLooking.value = file.name
   try {
     const guess = await api.recogniseFile(file)
-    if (guess.kind === 'weather') return void (await takeWeatherFile(file))
-    const place = PLACES[guess.kind]
-    if (guess.kind === 'unknown' || (place && route.name !== 'bench')) {
-      const more = place ? ' Open a project first, then drop it again.' : ''
-      fault.value = { name: file.name, detail: guess.words + more }
-      return
+    if (guess.kind === 'project' || guess.kind === 'scheme') {
+      isBringing.value = true
+      return void (await look(file, guess))
     }
-    dropped.value = { file, guess }
-    if (place)
-      await router.push({
-        name: 'bench',
-        params: { ...route.params, bench: place.bench },
-        query: { ...route.query, page: undefined, ...place.query },
-      })
-    else await router.push('/')
-    say(`${file.name}: ${guess.words}`)
+    await carry(file, guess)
   } catch (error) {
     fault.value = { name: file.name, detail: (error as Error).message }
   } finally {
     isLooking.value = ''
   }
 }
+const isBusy = ref(false)
+const bringFault = ref('')
+/** What a file is, and what would become of it. */
+async function look(file: File, known?: FileGuess) {
+  isBusy.value = true
+  bringFault.value = ''
+  try {
+    const guess = known ?? (await api.recogniseFile(file))
+    brought.value = { file, guess, words: [] }
+    if (guess.kind === 'project') brought.value = { file, guess, words: (await api.lookIntoProject(file)).words }
+    if (guess.kind === 'unknown') bringFault.value = 'It cannot be brought in.'
+  } catch (error) {
+    bringFault.value = (error as Error).message
+  } finally {
+    isBusy.value = false
+  }
+}
+async function bring() {
+  if (!brought.value) return
+  const { file, guess } = brought.value
+  isBusy.value = true
+  try {
+    if (await carry(file, guess)) closeBringing()
+  } catch (error) {
+    bringFault.value = (error as Error).message
+  } finally {
+    isBusy.value = false
+  }
+}
+function closeBringing() {
+  isBringing.value = false
+  brought.value = null
+  bringFault.value = ''
+}
+/** Takes a file where it belongs; false where it has no place yet. */
+async function carry(file: File, guess: FileGuess): Promise<boolean> {
+  if (guess.kind === 'weather') {
+    void takeWeatherFile(file)
+    return true
+  }
+  if (guess.kind === 'project') {
+    const { project, words } = await api.bringInProject(file)
+    await open(project!)
+    say(words.at(-1)!)
+    return true
+  }
+  if (guess.kind === 'scheme') {
+    const document = JSON.parse(await file.text()) as { name?: string }
+    await open(await api.beginProject({ name: document.name || file.name.replace(/\.json$/, ''), document }))
+    return true
+  }
+  const place = PLACES[guess.kind]
+  if (!place || route.name !== 'bench') {
+    const more = place ? ' Open a project first, then bring it in again.' : ''
+    if (isBringing.value) bringFault.value = more.trim() || guess.words
+    else fault.value = { name: file.name, detail: guess.words + more }
+    return false
+  }
+  dropped.value = { file, guess }
+  await router.push({
+    name: 'bench',
+    params: { ...route.params, bench: place.bench },
+    query: { ...route.query, page: undefined, ...place.query },
+  })
+  say(`${file.name}: ${guess.words}`)
+  return true
+}
+const open = (project: ProjectAnswer) =>
+  router.push(`/projects/${project.id}/${project.pinned ?? project.schemes[0]!.id}/surfaces`)
 const isLooking = ref('')
 /** Many lines from the clipboard, outside of any field, are a table of weather. */
 function paste(event: ClipboardEvent) {
@@ -122,9 +183,10 @@ onBeforeUnmount(() => {
 })
 </script>
 <template>
+  <BringIn :is-busy="isBusy" :fault="bringFault" @look="look" @take="bring" @close="closeBringing" />
   <div v-if="over" class="over">
     <p class="serif">Drop the file here</p>
-    <p>Weather, a building or points, outlines, a picture, a list of parts, a horizon, a scheme</p>
+    <p>A project, weather, a building or points, outlines, a picture, a list of parts, a horizon, a scheme</p>
   </div>
   <div v-if="isLooking && !reading" class="over quiet">
     <p class="serif">Looking at {{ isLooking }}…</p>

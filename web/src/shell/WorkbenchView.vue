@@ -12,6 +12,7 @@ import { useNotice } from '@/notice/useNotice'
 import { useRoute, useRouter } from 'vue-router'
 import PrintedLine from './PrintedLine.vue'
 import OpeningNotice from './OpeningNotice.vue'
+import TakeAway from './TakeAway.vue'
 
 const props = defineProps<{ project: number; scheme: number; bench: BenchName }>()
 const store = useSchemeStore()
@@ -113,6 +114,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
     <a class="skip" href="#bench" @click.prevent="skip">Skip to the bench</a>
     <TopBar />
     <PrintedLine v-if="ready" />
+    <TakeAway v-if="ready" />
     <template v-if="ready">
       <nav class="brief-place" aria-label="The Brief"><BriefColumn /></nav>
       <main id="bench" tabindex="-1" :aria-label="BENCH_TITLES[bench]">

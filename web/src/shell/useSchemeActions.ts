@@ -2,6 +2,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/notice/useNotice'
+import { bringIn } from '@/stores/bringing'
 
 /** What can be done with the open scheme as a whole; each verb says what it did, or why it could not. */
 export function useSchemeActions() {
@@ -60,17 +61,7 @@ export function useSchemeActions() {
   function renameScheme(name: string) {
     if (name && name !== store.at('/name')) store.edit({ name })
   }
-  /** The scheme as a document: what the command line simulates, and what the first page opens again. */
-  function save() {
-    const name = String(store.at('/name') ?? 'scheme')
-      .toLowerCase()
-      .replaceAll(/[^a-z0-9]+/g, '-')
-    const link = document.createElement('a')
-    link.href = URL.createObjectURL(new Blob([JSON.stringify(store.document, null, 2)], { type: 'application/json' }))
-    link.download = `${name}.json`
-    link.click()
-    URL.revokeObjectURL(link.href)
-  }
+  const takeAway = () => router.push({ query: { ...route.query, act: 'take-away' } })
   /** What is done with the open scheme, by name and by the other words that the trade has for it. */
   const acts = (rename: () => unknown) => [
     {
@@ -86,7 +77,13 @@ export function useSchemeActions() {
       run: fork,
       isOff: false,
     },
-    { title: 'Save as a file', also: 'export scheme, download, save, JSON', run: save, isOff: false },
+    {
+      title: 'Take away…',
+      also: 'export, download, save as a file, share, send, report, JSON, XLSX, PDF, DXF, CSV, Parquet, project file',
+      run: takeAway,
+      isOff: false,
+    },
+    { title: 'Bring in…', also: 'import a file, open a file', run: bringIn, isOff: false },
     { title: 'Delete this scheme', also: 'delete, remove scheme', run: remove, isOff: false },
   ]
   return { inScheme, fork, acts, renameProject, renameScheme }

@@ -109,3 +109,22 @@ export function distanceKm(
       Math.sin(((other.longitude - one.longitude) * rad) / 2) ** 2
   return 2 * 6371 * Math.asin(Math.sqrt(Math.min(1, half)))
 }
+
+/** A figure as the Headline shows it, or the words that stand for it where there is none. */
+export function figureText(figure: {
+  value: number | null
+  unit: string
+  without: string
+  decimals: number
+  is_percentage: boolean
+}): string {
+  const { value, decimals } = figure
+  if (value === null) return figure.without
+  return figure.is_percentage
+    ? percent(value, decimals)
+    : `${number(value, decimalsFor(value, decimals))}${figure.unit ? ` ${figure.unit}` : ''}`
+}
+
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
+/** A day with its month in words. */
+export const day = (moment: string | Date): string => DAY.format(new Date(moment))

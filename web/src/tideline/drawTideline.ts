@@ -9,7 +9,8 @@ export interface TidelinePicture {
   width: number
   days: number
   perDay: number
-  interval: number
+  /** The moment that is marked, where one is. */
+  interval: number | null
   range: { from: number; to: number } | null
   values: ArrayLike<number> | undefined
   daylight: ArrayLike<number> | undefined
@@ -33,7 +34,7 @@ export function drawTideline(canvas: HTMLCanvasElement, p: TidelinePicture) {
   if (p.values && p.daylight) drawYear(g, p, p.values, p.daylight)
   drawMarks(g, p)
   if (p.range) veilOutside(g, p, p.range)
-  markMoment(g, p)
+  if (p.interval !== null) markMoment(g, p, p.interval)
 }
 
 function drawYear(
@@ -98,9 +99,9 @@ function veilOutside(g: CanvasRenderingContext2D, p: TidelinePicture, range: { f
   g.fillRect(b - 1.2, 0, 1.2, HEIGHT)
 }
 
-function markMoment(g: CanvasRenderingContext2D, p: TidelinePicture) {
-  const x = ((Math.floor(p.interval / p.perDay) + 0.5) / p.days) * p.width
-  const y = HEIGHT * (1 - ((p.interval % p.perDay) + 0.5) / p.perDay)
+function markMoment(g: CanvasRenderingContext2D, p: TidelinePicture, interval: number) {
+  const x = ((Math.floor(interval / p.perDay) + 0.5) / p.days) * p.width
+  const y = HEIGHT * (1 - ((interval % p.perDay) + 0.5) / p.perDay)
   g.fillStyle = g.strokeStyle = token('ink')
   g.lineWidth = 1.2
   g.beginPath()

@@ -6,7 +6,7 @@ import { useReport } from './useReport'
 
 /** The design on paper: the pages beside their contents, as they will print. */
 const report = useReport()
-const { catalogue, edition, paper, pages, isChanged, answer, fault, isAsking, isOld } = report
+const { catalogue, edition, paper, pages, isChanged, answer, fault, isAsking, isOld, job } = report
 const title = ref('')
 const isNaming = ref(false)
 const PAPERS: Record<string, string> = { a4: 'A4', letter: 'Letter' }
@@ -22,10 +22,21 @@ function keep() {
     <header>
       <h2>Report</h2>
       <div class="tools soft">
-        <span v-if="isAsking || isOld" role="status">setting it anew…</span>
+        <span v-if="answer?.waits_for.length" role="status"
+          >{{ answer.waits_for.length > 1 ? 'schemes' : 'scheme' }} {{ answer.waits_for.join(', ') }} still
+          computed…</span
+        >
+        <span v-else-if="isAsking || isOld" role="status">setting it anew…</span>
         <template v-if="answer">
-          <a class="link strong" :href="report.file('pdf')">PDF</a>
-          <a class="link" :href="report.file('html')">HTML in one file</a>
+          <template v-if="job">
+            <span role="status">{{ job.message || 'Setting the pages…' }}</span>
+            <progress :value="job.progress" max="1" aria-label="Progress of the report" />
+            <button type="button" class="link" @click="report.cancel">Cancel</button>
+          </template>
+          <template v-else>
+            <button type="button" class="link strong" @click="report.take('pdf')">PDF</button>
+            <button type="button" class="link" @click="report.take('html')">HTML in one file</button>
+          </template>
         </template>
       </div>
     </header>

@@ -1,10 +1,12 @@
-import { computed, ref } from 'vue'
+import { computed, onScopeDispose, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, type EditionLine, type ReportCatalogue } from '@/api/client'
 import { useNotice } from '@/notice/useNotice'
 import { useAnswer } from '@/stores/useAnswer'
+import { useJob } from '@/stores/useJob'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 
+const ASK_AGAIN_MS = 1500
 const catalogue = ref<ReportCatalogue | null>(null)
 
 /** The report that is looked at: an edition, its pages as they were chosen since, and its sheets as they print. */
@@ -62,7 +64,32 @@ export function useReport() {
   )
   /** Whether the sheets are of an earlier state of the design than the one on the screen. */
   const isOld = computed(() => answer.value !== null && answer.value.revision !== store.saved?.revision)
-  const file = (kind: 'pdf' | 'html') => api.reportFile(store.saved!.id, pages.value, paper.value, kind)
+  // Other schemes on a page may still be computed: their figures come when they are there.
+  let timer = 0
+  watch(answer, (sheets) => {
+    window.clearTimeout(timer)
+    if (sheets?.waits_for.length) timer = window.setTimeout(anew, ASK_AGAIN_MS)
+  })
+  onScopeDispose(() => window.clearTimeout(timer))
+  const anew = () => heads.value++
+
+  const { job, run, cancel } = useJob()
+  /** The report as a file: it says which page it is at, and comes down when it is made. */
+  async function take(kind: 'pdf' | 'html') {
+    if (job.value || !store.saved) return
+    try {
+      await store.flush()
+      const asked = { pages: pages.value, paper: paper.value, kind }
+      const { address, sheets } = await run(store.saved.id, 'report', asked)
+      const link = document.createElement('a')
+      link.href = address
+      link.download = ''
+      link.click()
+      say(`${sheets} page${sheets === 1 ? '' : 's'} of the report are on their way.`)
+    } catch (error) {
+      warn((error as Error).message)
+    }
+  }
 
   async function keep(title: string) {
     try {
@@ -98,9 +125,11 @@ export function useReport() {
     fault,
     isAsking,
     isOld,
-    file,
+    job,
+    take,
+    cancel,
     keep,
     remove,
-    anew: () => heads.value++,
+    anew,
   }
 }

@@ -1,0 +1,1 @@
+"""Exchange: projects that travel, and views of a revision for others."""

@@ -1,0 +1,175 @@
+"""A project's file: it gives back what went in to the last bit, and nothing of a file that was tampered with."""
+
+import io
+import json
+import zipfile
+from hashlib import sha256
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from noontide.core.demand.series import UseSeries
+from noontide.core.design import Design
+from noontide.core.exchange import (
+    ArchiveError,
+    KeptPicture,
+    KeptRevision,
+    KeptScheme,
+    KeptUse,
+    KeptWeather,
+    ProjectFile,
+    pack,
+    unpack,
+)
+from noontide.core.exchange import archive as archives
+from noontide.core.simulation import simulate
+
+PICTURE = b"\x89PNG\r\n\x1a\n" + bytes(40)
+
+
+@pytest.fixture
+def project(roof_document, hill_weather) -> ProjectFile:
+    """Two schemes, one of them with a history that branches after an undo."""
+    document = Design.read(roof_document).as_kept() | {"weather": {"digest": hill_weather.digest, "title": "Hill"}}
+    steeper = document | {"name": "Steeper – ΔT ≤ 5 K, Żółć"}
+    losses = document | {"losses": {"soiling": 0.1 + 0.2}}
+    revisions = (
+        KeptRevision(1, document, None, 1, "", "2026-11-29T08:00:00+00:00", "local"),
+        KeptRevision(4, steeper, 1, 2, "6f1c0c32-0000-4000-8000-000000000000"),
+        KeptRevision(5, losses, 1, 5),
+    )
+    powers = np.full((3, 24), 0.1)
+    powers[1, 7] = np.nan
+    return ProjectFile(
+        uid="0123456789abcdef" * 2,
+        name="Aldermoor Dairy",
+        schemes=(KeptScheme("A", 5, revisions), KeptScheme("B", 7, (KeptRevision(7, steeper, None, 0),))),
+        customer="The dairy",
+        note="=1+1",
+        pinned="B",
+        weather=(KeptWeather(hill_weather, b"as it was uploaded", "hill.csv"),),
+        use=(KeptUse(UseSeries("Meter", "2025-01-01", 60, powers), b"readings", "meter.csv", None, ("a gap",)),),
+        pictures=(KeptPicture(sha256(PICTURE).hexdigest(), PICTURE),),
+    )
+
+
+def rewritten(content: bytes, change) -> bytes:
+    """The archive with its files changed by a function, without its marks being made to fit."""
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        files = {name: archive.read(name) for name in archive.namelist()}
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, body in change(files).items():
+            archive.writestr(name, body)
+    return out.getvalue()
+
+
+def marked(files: dict[str, bytes], change=lambda manifest: None) -> dict[str, bytes]:
+    """Files whose marks fit: what somebody would do who knows the format."""
+    manifest = json.loads(files["project.json"])
+    change(manifest)
+    manifest["files"] = {
+        name: {"bytes": len(body), "sha256": sha256(body).hexdigest()} for name, body in files.items() if name != "project.json"
+    }
+    return files | {"project.json": json.dumps(manifest).encode()}
+
+
+def test_what_goes_in_comes_out(project, parts):
+    content = pack(project)
+    assert pack(project) == content, "the same project makes the same bytes"
+    found = unpack(content)
+    assert (found.uid, found.name, found.customer, found.note, found.pinned) == (
+        project.uid, "Aldermoor Dairy", "The dairy", "=1+1", "B",
+    )  # fmt: skip
+    assert found.schemes[0] == project.schemes[0]
+    assert found.schemes[1].document == project.schemes[1].document
+    assert found.weather[0].weather.digest == project.weather[0].weather.digest
+    assert (found.weather[0].content, found.weather[0].file_name) == (b"as it was uploaded", "hill.csv")
+    assert np.array_equal(found.use[0].series.power, project.use[0].series.power, equal_nan=True)
+    assert found.pictures == project.pictures
+    assert pack(found) == content, "what was brought in and is taken away again is the same file"
+    # The same figures, to the last bit: same values, same code.
+    for scheme in (0, 1):
+        before = simulate(Design.read(project.schemes[scheme].document), project.weather[0].weather, parts)
+        after = simulate(Design.read(found.schemes[scheme].document), found.weather[0].weather, parts)
+        assert after.annual.energy == before.annual.energy
+
+
+def test_designs_of_older_formats_come_out_in_todays(project):
+    old = {"format": "noontide-design/4", **{k: v for k, v in project.schemes[1].document.items() if k != "format"}}
+
+    def age(files):
+        return marked(files | {"schemes/b.json": json.dumps(old).encode()})
+
+    found = unpack(rewritten(pack(project), age))
+    assert found.schemes[1].document["format"] == project.schemes[1].document["format"]
+
+
+NOON = 128 + 8 * (24 * 170 + 11)  # bytes to an hour of the GHI column
+HOSTILE = {
+    "a letter changed": (lambda f: f | {"schemes/b.json": f["schemes/b.json"].replace(b"Steeper", b"steeper")}, "is not what it was"),
+    "a file more": (lambda f: f | {"schemes/c.json": b"{}"}, "does not name"),
+    "a file less": (lambda f: {k: v for k, v in f.items() if k != "history/a.json"}, "is missing"),
+    "no list": (lambda f: {k: v for k, v in f.items() if k != "project.json"}, "another kind of archive"),
+    "out of the archive": (lambda f: f | {"../../etc/cron": b"x"}, "plain and below"),
+    "an absolute path": (lambda f: f | {"/etc/passwd": b"x"}, "plain and below"),
+    "a drive": (lambda f: f | {"c:\\x": b"x"}, "plain and below"),
+    "a bomb": (lambda f: f | {"bomb": bytes(200_000_000)}, "would grow"),
+    "a list that is no JSON": (lambda f: f | {"project.json": b"["}, "no JSON"),
+    "a list of a later version": (lambda f: f | {"project.json": b'{"format": "noontide-project/9"}'}, "later version"),
+    "a list that nests without end": (lambda f: f | {"project.json": b"[" * 100_000}, "no JSON"),
+    "another year's values": (
+        lambda f: marked(f | {k: f[k][:NOON] + f[k][NOON + 8 : NOON + 16] + f[k][NOON + 8 :] for k in f if k.startswith("weather") and k.endswith(".npy")}),
+        "is not the year",
+    ),
+    "values of another kind": (
+        lambda f: marked(f | {k: b"\x93NUMPY\x01\x00v\x00{'descr': '|O', 'fortran_order': False, 'shape': (1,), }" + b" " * 60 + b"\n" for k in f if k.endswith(".npy")}),
+        "no table",
+    ),
+    "a design that is none": (lambda f: marked(f | {"schemes/b.json": b'{"site": {"latitude": 99, "longitude": 0}}'}), "latitude"),
+    "a revision without a parent": (
+        lambda f: marked(f | {"history/a.json": f["history/a.json"].replace(b'"parent": 1', b'"parent": 3')}), "no parent",
+    ),
+    "two schemes of one letter": (
+        lambda f: marked(f, lambda m: m["schemes"].append(m["schemes"][0])), "one letter for two",
+    ),
+    "a file named that is not there": (
+        lambda f: marked(f, lambda m: m["weather"][0].update(source="schemes/z.json")), "does not hold",
+    ),
+    "a picture that is none": (
+        lambda f: marked(f | {k: b"<svg onload='alert(1)'/>" for k in f if k.startswith("pictures")}), "is not the picture",
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", HOSTILE)
+def test_a_file_that_was_tampered_with_is_refused_with_words(project, name):
+    change, words = HOSTILE[name]
+    with pytest.raises(ArchiveError, match=words):
+        unpack(rewritten(pack(project), change))
+
+
+def test_a_file_that_lies_about_its_length_is_not_read_to_its_end(project, monkeypatch):
+    content = pack(project)
+    monkeypatch.setattr(archives, "MOST_MANIFEST", 100)
+    with pytest.raises(ArchiveError, match="longer than it should be"):
+        unpack(content)
+
+
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.data())
+def test_damaged_bytes_never_give_another_project(project, data):
+    content = bytearray(pack(project))
+    for _ in range(data.draw(st.integers(1, 4))):
+        content[data.draw(st.integers(0, len(content) - 1))] ^= data.draw(st.integers(1, 255))
+    if data.draw(st.booleans()):
+        content = content[: data.draw(st.integers(0, len(content)))]
+    try:
+        found = unpack(bytes(content))
+    except ArchiveError:
+        pass
+    else:
+        # Bytes that the format leaves free (times, comments) may differ: what is read may not.
+        assert pack(found) == pack(project)
