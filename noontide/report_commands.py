@@ -1,6 +1,7 @@
 """The part of the command line that sets reports."""
 
 import argparse
+import re
 from pathlib import Path
 
 from noontide.command_errors import fail, say
@@ -21,12 +22,22 @@ def add(commands: argparse._SubParsersAction) -> None:
     report.add_argument("--sender", default="", metavar="NAME", help="who it is from")
     report.add_argument("--contact", default="", metavar="WORDS", help="address, telephone, mail")
     report.add_argument("--closing", default="", metavar="WORDS", help="words under the figures of the first page")
+    report.add_argument("--language", default="en", metavar="LANGUAGE", help="en or de")
+    report.add_argument(
+        "--numbers",
+        default="",
+        metavar="1,234.5",
+        help="how numbers are written: 1,234.5, 1.234,5, 1 234,5 or 1’234.5; as the language does otherwise",
+    )
+    report.add_argument("--logo", metavar="FILE", help="PNG, JPEG or WebP, for the first page")
+    report.add_argument("--colour", default="", metavar="#RRGGBB", help="of the headings")
     report.add_argument("--out", metavar="REPORT", required=True, help=".pdf or .html")
     report.set_defaults(run=_report)
 
 
 def _report(given: argparse.Namespace) -> int:
     from noontide.core.report import PAGES, About, UnknownPage, as_html, pages_of, report_of
+    from noontide.core.report.wording import UnknownLanguage, wording
     from noontide.core.simulation import simulate
     from noontide.parts import built_in_parts
 
@@ -46,9 +57,10 @@ def _report(given: argparse.Namespace) -> int:
             sender=given.sender,
             contact=given.contact,
             closing=given.closing,
+            **_looks(given),
         )
-        report = report_of(results, about, pages, given.paper)
-    except UnknownPage as error:
+        report = report_of(results, about, pages, given.paper, words=wording(given.language, given.numbers))
+    except (UnknownPage, UnknownLanguage) as error:
         fail(str(error))
     except ValueError as error:
         fail(f"{given.scheme}: {error}")
@@ -57,7 +69,30 @@ def _report(given: argparse.Namespace) -> int:
         Path(given.out).write_bytes(content)
     except OSError as error:
         fail(f"{given.out} cannot be written: {error}")
+    if report.untranslated:
+        say(f"{len(report.untranslated)} texts stand in English, such as: {report.untranslated[0]}")
     for key, why in report.left_out:
         say(f"{PAGES[key].title} is left out: {why}")
     say(f"wrote {len(report.sheets)} page{'s' if len(report.sheets) != 1 else ''} to {given.out}")
     return 0
+
+
+def _looks(given: argparse.Namespace) -> dict:
+    """Logo and colour; the command fails with words where they cannot be printed."""
+    from noontide.core.report.logo import LEAST_CONTRAST, NoLogo, contrast_on_paper, read_logo
+
+    looks: dict = {}
+    if given.colour:
+        if not re.fullmatch("#[0-9a-fA-F]{6}", given.colour):
+            fail(f"--colour is #RRGGBB, such as #2F5D8C; it is '{given.colour}'")
+        if contrast_on_paper(given.colour) < LEAST_CONTRAST:
+            fail(f"--colour {given.colour} is too pale to be read on paper; choose a darker one")
+        looks["accent"] = given.colour
+    if given.logo:
+        try:
+            looks["logo"], looks["logo_shape"] = read_logo(Path(given.logo).read_bytes())
+        except OSError as error:
+            fail(f"{given.logo} cannot be read: {error}")
+        except NoLogo as error:
+            fail(f"{given.logo}: {error}")
+    return looks

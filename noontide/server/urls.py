@@ -127,6 +127,7 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/diagram", circuits.DiagramView.as_view()),
     path("api/reports", reports.ReportsView.as_view()),
     path("api/reports/letterhead", reports.LetterheadView.as_view()),
+    path("api/reports/letterhead/logo", reports.LogoView.as_view()),
     path("api/reports/<uuid:key>", reports.EditionView.as_view()),
     path("api/schemes/<key:scheme_id>/report", reports.ReportView.as_view()),
     path("api/schemes/<key:scheme_id>/jobs/report", report_files.ReportJobView.as_view()),

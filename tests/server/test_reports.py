@@ -1,11 +1,15 @@
 """Reports over HTTP: what they can have, how they will print, the files, and editions of one's own."""
 
+import io
 import re
 import time
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from django.contrib.auth import get_user_model
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
 
 from noontide.core.report import EDITIONS, PAGES
 from noontide.server.jobs import running
@@ -98,10 +102,11 @@ def test_a_hostile_project_name_stands_as_words_on_the_sheets(api, scheme):
 
 
 def test_a_letterhead_stands_on_every_report_of_its_owner_and_on_no_other(api, scheme):
-    assert api.get("/api/reports/letterhead").json() == {"sender": "", "contact": "", "closing": ""}
+    before = api.get("/api/reports/letterhead").json()
+    assert (before["sender"], before["contact"], before["closing"], before["has_logo"]) == ("", "", "", False)
     given = {"sender": "Hill Solar", "contact": "1 Lane, Aldermoor", "closing": "We would be glad to build it."}
-    assert api.send("put", "/api/reports/letterhead", given).json() == given
-    assert api.get("/api/reports/letterhead").json() == given
+    assert api.send("put", "/api/reports/letterhead", given).json() == before | given
+    assert api.get("/api/reports/letterhead").json() == before | given
     svg = "".join(s["svg"] for s in api.get(f"/api/schemes/{scheme.pk}/report?pages=cover").json()["sheets"])
     assert all(words in svg for words in given.values())
     Letterhead.objects.update(owner=get_user_model().objects.create(username="other"))
@@ -188,3 +193,83 @@ def test_other_schemes_that_are_not_ready_are_named_not_waited_for(api, project,
     monkeypatch.undo()
     found = api.get(f"/api/schemes/{scheme.pk}/report?pages=cover,schemes").json()
     assert found["waits_for"] == [] and [sheet["page"] for sheet in found["sheets"]] == ["cover", "schemes"]
+
+
+def picture(kind: str, width: int = 300, height: int = 100) -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", (width, height), "#2F5D8C").save(out, kind)
+    return out.getvalue()
+
+
+def sheets_of(api, scheme, pages: str = "built") -> str:
+    return "".join(sheet["svg"] for sheet in api.get(f"/api/schemes/{scheme.pk}/report?pages={pages}").json()["sheets"])
+
+
+@pytest.mark.parametrize("kind", ["PNG", "JPEG", "WEBP"])
+def test_a_logo_and_a_colour_stand_on_the_first_page(api, scheme, kind):
+    answer = api.post("/api/reports/letterhead/logo", {"file": SimpleUploadedFile("l", picture(kind))})
+    assert answer.status_code == 200 and answer.json()["has_logo"]
+    api.send("put", "/api/reports/letterhead", {"colour": "#803010"})
+    svg = sheets_of(api, scheme, "built,yield")
+    assert svg.count("data:image/png;base64,") == 1 and "#803010" in svg
+    # Three times as wide as high, as it came.
+    found = re.search(r'<image [^>]*width="([\d.]+)" height="([\d.]+)"', svg)
+    assert float(found[1]) == pytest.approx(3 * float(found[2]), rel=1e-3)
+    one, other = (api.get(f"/api/schemes/{scheme.pk}/report-file?kind=pdf").content for _ in range(2))
+    assert one == other, "with a picture too, the same revision makes the same bytes"
+    assert not api.delete("/api/reports/letterhead/logo").json()["has_logo"]
+    assert "<image" not in sheets_of(api, scheme)
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b"<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>", "scripts"),
+        (b'<?xml version="1.0"?><svg/>', "scripts"),
+        (b"\x89PNG\r\n\x1a\n and no more", "damaged"),
+        (b"GIF89a", "no picture"),
+        (b"", "no picture"),
+    ],
+)
+def test_a_logo_that_cannot_be_printed_is_refused_in_words(api, scheme, content, words):
+    answer = api.post("/api/reports/letterhead/logo", {"file": SimpleUploadedFile("l.svg", content or b" ")})
+    assert answer.status_code == 422 and words in answer.json()["detail"], answer.json()
+    assert "<image" not in sheets_of(api, scheme)
+
+
+def test_a_logo_of_five_megabytes_is_kept_as_large_as_paper_shows_it(api, scheme):
+    noise = np.random.default_rng(1).integers(0, 255, (1300, 1300, 3), dtype=np.uint8)
+    out = io.BytesIO()
+    Image.fromarray(noise).save(out, "PNG")
+    assert out.tell() > 5_000_000
+    assert api.post("/api/reports/letterhead/logo", {"file": SimpleUploadedFile("l.png", out.getvalue())}).status_code == 200
+    assert len(bytes(Letterhead.objects.get().logo)) < 2_000_000
+    api.post("/api/reports/letterhead/logo", {"file": SimpleUploadedFile("l.png", b"x" * 10_000_001)})
+    assert len(bytes(Letterhead.objects.get().logo)) > 1_000, "what is too large changes nothing"
+
+
+@pytest.mark.parametrize(
+    ("given", "words"),
+    [
+        ({"colour": "#FFFF00"}, "pale"),
+        ({"colour": "red"}, ""),
+        ({"language": "xx"}, "no language"),
+        ({"numbers": "1.2.3"}, "Numbers"),
+    ],
+)
+def test_looks_that_cannot_be_read_are_refused(api, scheme, given, words):
+    answer = api.send("put", "/api/reports/letterhead", given)
+    assert answer.status_code == 422 and words in str(answer.json())
+
+
+def test_a_report_speaks_the_language_that_was_chosen(api, scheme):
+    catalogue = api.get("/api/reports").json()
+    assert {"en", "de"} <= {one["key"] for one in catalogue["languages"]}
+    api.send("put", "/api/reports/letterhead", {"language": "de"})
+    found = api.get(f"/api/schemes/{scheme.pk}/report?edition=customer").json()
+    assert found["untranslated"] == []
+    svg = "".join(sheet["svg"] for sheet in found["sheets"])
+    energy = api.get(f"/api/schemes/{scheme.pk}").json()["evaluation"]["headline"]["energy"]
+    assert f"{energy:,.0f} kWh".replace(",", ".") in svg and "Jahresenergie" in svg and "Annual energy" not in svg
+    html = api.get(f"/api/schemes/{scheme.pk}/report-file?kind=html").content.decode()
+    assert '<html lang="de">' in html and f"/projects/{scheme.project_id}/{scheme.pk}" in html

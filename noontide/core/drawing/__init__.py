@@ -2,7 +2,7 @@
 
 from noontide.core.drawing.dxf import as_dxf
 from noontide.core.drawing.pdf import Bookmark, as_pdf
-from noontide.core.drawing.sheet import PAPERS, Cells, Circle, Mark, Polyline, Sheet, Text
+from noontide.core.drawing.sheet import PAPERS, Cells, Circle, Mark, Picture, Polyline, Sheet, Text
 from noontide.core.drawing.svg import as_svg
 
-__all__ = ["PAPERS", "Bookmark", "Cells", "Circle", "Mark", "Polyline", "Sheet", "Text", "as_dxf", "as_pdf", "as_svg"]
+__all__ = ["PAPERS", "Bookmark", "Cells", "Circle", "Mark", "Picture", "Polyline", "Sheet", "Text", "as_dxf", "as_pdf", "as_svg"]

@@ -3,7 +3,7 @@
 import io
 from collections.abc import Sequence
 
-from noontide.core.drawing.sheet import COLOURS, Cells, Circle, Mark, Polyline, Sheet
+from noontide.core.drawing.sheet import COLOURS, Cells, Circle, Mark, Picture, Polyline, Sheet
 
 GAP = 20.0  # between sheets [mm]
 
@@ -27,8 +27,8 @@ def as_dxf(sheets: Sequence[Sheet]) -> str:
     }
 
     def draw(mark: Mark, left: float, height: float) -> None:
-        if isinstance(mark, Cells):
-            return  # a picture of numbers is no drawing
+        if isinstance(mark, Cells | Picture):
+            return  # a picture is no drawing
         attributes = {"layer": mark.tone.upper()}
         if isinstance(mark, Polyline):
             points = [(left + x, height - y) for x, y in mark.points]

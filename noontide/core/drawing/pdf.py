@@ -4,7 +4,7 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from noontide.core.drawing.sheet import COLOURS, Cells, Circle, Mark, Polyline, Sheet, runs_of
+from noontide.core.drawing.sheet import Cells, Circle, Mark, Picture, Polyline, Sheet, runs_of
 from noontide.core.drawing.typeface import printable, registered
 
 MILLIMETRE = 72 / 25.4  # points
@@ -28,6 +28,7 @@ def as_pdf(sheets: Sequence[Sheet], title: str = "", outline: Sequence[Bookmark]
         If there is no sheet.
     """
     from reportlab.lib.colors import HexColor
+    from reportlab.lib.utils import ImageReader
     from reportlab.pdfgen.canvas import Canvas
 
     if not sheets:
@@ -39,13 +40,18 @@ def as_pdf(sheets: Sequence[Sheet], title: str = "", outline: Sequence[Bookmark]
     canvas.setCreator("Noontide")
     canvas.setSubject(printable(subject))
 
-    def draw(mark: Mark, height: float) -> None:
+    def draw(mark: Mark, sheet: Sheet) -> None:
+        height = sheet.height
+        if isinstance(mark, Picture):
+            image = ImageReader(io.BytesIO(mark.png))
+            canvas.drawImage(image, mark.x, height - mark.y - mark.height, mark.width, mark.height, mask="auto")
+            return
         if isinstance(mark, Cells):
             for x, y, width, colour in runs_of(mark):
                 canvas.setFillColor(HexColor(colour))
                 canvas.rect(x, height - y - mark.height, width, mark.height, stroke=0, fill=1)
             return
-        colour = HexColor(COLOURS[mark.tone])
+        colour = HexColor(sheet.colour(mark.tone))
         canvas.setStrokeColor(colour)
         canvas.setFillColor(colour)
         if isinstance(mark, Polyline):
@@ -73,7 +79,7 @@ def as_pdf(sheets: Sequence[Sheet], title: str = "", outline: Sequence[Bookmark]
         canvas.scale(MILLIMETRE, MILLIMETRE)
         canvas.setLineJoin(1)
         for mark in sheet.marks:
-            draw(mark, sheet.height)
+            draw(mark, sheet)
         canvas.showPage()
     canvas.save()
     return out.getvalue()

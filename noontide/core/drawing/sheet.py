@@ -7,7 +7,7 @@ from typing import Literal
 
 from noontide.core.drawing.typeface import lines_of, printable, width_of
 
-Tone = Literal["ink", "soft", "current", "sun", "yield", "loss"]
+Tone = Literal["ink", "soft", "current", "sun", "yield", "loss", "accent"]
 Anchor = Literal["start", "middle", "end"]
 Point = tuple[float, float]
 PAPERS: dict[str, Point] = {"a4": (297.0, 210.0), "a3": (420.0, 297.0)}  # landscape [mm]
@@ -19,6 +19,7 @@ COLOURS: dict[Tone, str] = {
     "sun": "#8A5E08",
     "yield": "#2F6144",
     "loss": "#9A3A24",
+    "accent": "#1B2A3A",  # of headings; a sheet may have its own
 }
 SMALLEST = 0.72  # of its size, to which a text is set smaller before it is cut
 
@@ -64,7 +65,18 @@ class Cells:
     colours: tuple[tuple[str, ...], ...]  # row by row from above; none where a text is empty
 
 
-Mark = Polyline | Circle | Text | Cells
+@dataclass(frozen=True)
+class Picture:
+    """A photograph or a logo, as PNG."""
+
+    x: float
+    y: float  # of its upper edge
+    width: float
+    height: float
+    png: bytes
+
+
+Mark = Polyline | Circle | Text | Cells | Picture
 
 
 def runs_of(cells: Cells) -> Iterator[tuple[float, float, float, str]]:
@@ -86,6 +98,11 @@ class Sheet:
     height: float
     title: str = ""
     marks: list[Mark] = field(default_factory=list)
+    accent: str = COLOURS["accent"]  # the colour of its headings
+
+    def colour(self, tone: Tone) -> str:
+        """The ink of a tone on this sheet."""
+        return self.accent if tone == "accent" else COLOURS[tone]
 
     def line(self, *points: Point, weight: float = 0.25, tone: Tone = "ink") -> None:
         self.marks.append(Polyline(points, weight, tone=tone))

@@ -1,14 +1,15 @@
 """A sheet as SVG 1.1, with colours of its own, so that it looks the same wherever it is opened."""
 
+import base64
 from xml.sax.saxutils import escape, quoteattr
 
-from noontide.core.drawing.sheet import COLOURS, Cells, Circle, Mark, Polyline, Sheet, runs_of
+from noontide.core.drawing.sheet import Cells, Circle, Mark, Picture, Polyline, Sheet, runs_of
 from noontide.core.drawing.typeface import printable
 
 
 def as_svg(sheet: Sheet) -> str:
     """The sheet as the text of an SVG file, in millimetres."""
-    marks = "\n".join(map(_mark, sheet.marks))
+    marks = "\n".join(_mark(mark, sheet) for mark in sheet.marks)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{sheet.width:g}mm" height="{sheet.height:g}mm" '
         f'viewBox="0 0 {sheet.width:g} {sheet.height:g}" font-family="Inter, Helvetica, Arial, sans-serif">\n'
@@ -17,7 +18,10 @@ def as_svg(sheet: Sheet) -> str:
     )
 
 
-def _mark(mark: Mark) -> str:
+def _mark(mark: Mark, sheet: Sheet) -> str:
+    if isinstance(mark, Picture):
+        data = base64.b64encode(mark.png).decode()
+        return f'<image x="{mark.x:.3f}" y="{mark.y:.3f}" width="{mark.width:.3f}" height="{mark.height:.3f}" href="data:image/png;base64,{data}"/>'
     if isinstance(mark, Cells):
         cells = "".join(
             f'<rect x="{x:.3f}" y="{y:.3f}" width="{width:.3f}" height="{mark.height:.3f}" fill="{colour}"/>\n'
@@ -25,7 +29,7 @@ def _mark(mark: Mark) -> str:
         )
         # With soft edges the ground would show between cells that touch.
         return f'<g shape-rendering="crispEdges">\n{cells}</g>'
-    colour = COLOURS[mark.tone]
+    colour = sheet.colour(mark.tone)
     if isinstance(mark, Polyline):
         points = " ".join(f"{x:.3f},{y:.3f}" for x, y in mark.points)
         name = "polygon" if mark.is_closed else "polyline"

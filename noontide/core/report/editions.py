@@ -16,10 +16,10 @@ class Edition:
 EDITIONS: dict[str, Edition] = {
     edition.key: edition
     for edition in (
-        Edition("customer", "Customer", "What is built, what it yields, what it is worth, what it rests on", ("cover", "brief", "yield", "worth", "inputs")),
+        Edition("customer", "Customer", "What is built, what it yields, what it is worth, what it rests on", ("built", "yield", "worth", "inputs")),
         Edition(
             "engineer", "Engineer", "Everything",
-            ("cover", "brief", "sky", "surfaces", "plan", "access", "yield", "balance", "use", "place", "worth", "schemes", "diagram", "strings", "cables", "materials", "checks", "inputs", "workings"),
+            ("cover", "brief", "sky", "surfaces", "plan", "access", "yield", "balance", "use", "place", "worth", "schemes", "diagram", "strings", "cables", "materials", "checks", "inputs", "glossary", "workings"),
         ),
         Edition("shade", "Shade", "Surfaces, plan and solar access by month", ("cover", "sky", "surfaces", "plan", "access", "balance", "inputs")),
         Edition("electrical", "Electrical", "Diagram, strings with limits, cables, protection, bill of materials", ("cover", "diagram", "strings", "cables", "materials", "checks")),

@@ -29,7 +29,7 @@ def as_html(report: Report) -> str:
         for number, sheet in enumerate(report.sheets, start=1)
     )
     return (
-        f'<!doctype html>\n<html lang="en">\n<head><meta charset="utf-8"><title>{escape(printable(report.title))}</title>\n'
+        f'<!doctype html>\n<html lang="{report.language}">\n<head><meta charset="utf-8"><title>{escape(printable(report.title))}</title>\n'
         f'<meta name="viewport" content="width=device-width, initial-scale=1">\n<style>{_faces()}{STYLE}</style></head>\n'
         f'<body>\n<nav aria-label="Contents">{links}</nav>\n{sheets}\n</body>\n</html>\n'
     )

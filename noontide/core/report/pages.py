@@ -12,6 +12,7 @@ from noontide.core.checks import find_checks
 from noontide.core.checks.protection import protection_of
 from noontide.core.costs.bill import bill_of
 from noontide.core.costs.economics import cash_year_by_year
+from noontide.core.drawing.sheet import COLOURS, Picture, Text
 from noontide.core.drawings.cable_schedule import HEADS, schedule_of
 from noontide.core.drawings.off_grid_sheet import off_grid_sheet
 from noontide.core.drawings.one_line import one_line
@@ -25,11 +26,15 @@ from noontide.core.figures.workings import working
 from noontide.core.plan.exports import plan_sheet
 from noontide.core.plan.layouts import plans_of
 from noontide.core.report.pictures import balance_bars, month_bars, running_line, sun_picture, year_band
-from noontide.core.report.setting import MARGIN, SMALL, Column, Flow
+from noontide.core.report.setting import MARGIN, SMALL, TOP, Column, Flow
+from noontide.core.report.terms import TERMS
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.results import Results
 
 KEY_FIGURES = 20  # on the first page
+LOGO_HIGH, LOGO_WIDE = 14.0, 60.0  # at most [mm]
+# Of which a customer sees the first four that the design has.
+MAIN_FIGURES = ("energy", "saving", "payback", "lost_load", "self_sufficiency", "specific_yield", "performance_ratio")
 MOST_SCHEMES = 4  # beside one's own
 FOLD_NAMES = 4  # that stand in one cell
 FOLD_FROM = 60  # lines of a table of surfaces, from which only the first are listed
@@ -48,6 +53,9 @@ class About:
     sender: str = ""  # whose report it is
     contact: str = ""
     closing: str = ""  # words under the figures of the first page
+    accent: str = COLOURS["accent"]  # of the headings
+    logo: bytes = b""  # PNG
+    logo_shape: float = 1.0  # width over height
 
     @property
     def footnote(self) -> str:
@@ -60,6 +68,7 @@ class Other:
 
     title: str
     figures: Mapping[str, float | None]
+    differs: tuple[tuple[str, str, str], ...] = ()  # in what, how it is here, how there; see `differences`
 
 
 @dataclass(frozen=True)
@@ -101,9 +110,13 @@ def headline(r: Results) -> list[Figure]:
     return [figure for figure in FIGURES if figure.in_headline and figure.is_there(r)]
 
 
-def _cover(flow: Flow, s: Subject) -> None:
-    flow.begin("cover", s.about.project or "Design")
+def _head(flow: Flow, s: Subject, key: str) -> None:
+    """The head of a first page: whose report it is, and of what."""
+    flow.begin(key, s.about.project or "Design")
     right = MARGIN + flow.width
+    if s.about.logo:
+        high = min(LOGO_HIGH, LOGO_WIDE / s.about.logo_shape)
+        flow.sheet.marks.append(Picture(MARGIN, TOP - 3 - high, high * s.about.logo_shape, high, s.about.logo))
     for k, text in enumerate(t for t in (s.about.sender, s.about.contact) if t):
         flow.sheet.text(
             right, 12 + k * 4.2, text, 3.0, "end", is_bold=k == 0 and bool(s.about.sender), tone="soft", most=flow.width
@@ -115,6 +128,10 @@ def _cover(flow: Flow, s: Subject) -> None:
         if line:
             flow.prose(line, tone="soft", after=0.6)
     flow.y += 5
+
+
+def _cover(flow: Flow, s: Subject) -> None:
+    _head(flow, s, "cover")
     flow.picture(
         46,
         lambda *at: year_band(s.r, *at),
@@ -125,6 +142,39 @@ def _cover(flow: Flow, s: Subject) -> None:
     if s.about.closing:
         flow.y += 2
         flow.prose(s.about.closing)
+
+
+def _built(flow: Flow, s: Subject) -> None:
+    """What a customer reads first: the year, four figures, and the design in words."""
+    _head(flow, s, "built")
+    flow.picture(
+        38,
+        lambda *at: year_band(s.r, *at),
+        "The year as a band: a column a day, midnight below; the power at the meter from dark to light.",
+    )
+    main = [figure for figure in headline(s.r) if figure.key in MAIN_FIGURES][:4]
+    wide = flow.width / max(len(main), 1)
+    for k, figure in enumerate(main):
+        flow.sheet.text(MARGIN + k * wide, flow.y + 3, flow.wording.say(figure.title), 2.6, tone="soft", most=wide - 3)
+        flow.sheet.text(
+            MARGIN + k * wide, flow.y + 9.5, flow.wording.say(value_of(figure, s.r)), 5.4, is_bold=True, most=wide - 3
+        )
+    flow.y += 15
+    for paragraph in prose_of(s.r):
+        flow.prose([(f"{paragraph.title}: ", True), *paragraph.runs], 2.9, after=1.4)
+    if s.about.closing:
+        flow.prose(s.about.closing, 2.9)
+
+
+def _glossary(flow: Flow, s: Subject) -> None:
+    flow.begin("glossary", "Terms")
+    on_paper = " ".join(m.text for sheet in flow.sheets for m in sheet.marks if isinstance(m, Text)).lower()
+    rows = [
+        [term, meaning]
+        for term, meaning in TERMS.items()
+        if term.lower() in on_paper or flow.wording.say(term).lower() in on_paper
+    ]
+    flow.table([Column("Term", 0.26, "start"), Column("What it says", 0.74, "start")], sorted(rows) or [["", ""]])
 
 
 def _brief(flow: Flow, s: Subject) -> None:
@@ -377,6 +427,15 @@ def _schemes(flow: Flow, s: Subject) -> None:
     flow.table([Column("", 0.3, "start"), Column(own, share), *(Column(one.title, share) for one in shown)], rows, size=2.4)
     if len(s.others) > len(shown):
         flow.prose(f"{len(s.others) - len(shown)} more schemes are not shown.", SMALL, "soft")
+    for one in shown:
+        if one.differs:
+            flow.heading(one.title, 8)
+            flow.prose("Against this scheme it has:", SMALL, "soft", 1)
+            flow.table(
+                [Column("", 0.4, "start"), Column(own, 0.3, "start"), Column(one.title, 0.3, "start")],
+                [list(line) for line in one.differs],
+                size=2.4,
+            )
 
 
 def _checks(flow: Flow, s: Subject) -> None:
@@ -423,7 +482,7 @@ def _inputs(flow: Flow, s: Subject) -> None:
     )  # fmt: skip
     flow.heading("Models")
     rows = [[e.title, working(r, f"loss_{e.key}").source] for e in r.cascade.entries if abs(e.energy) >= 0.5]
-    flow.table([Column("Line", 0.32, "start"), Column("Model and source", 0.68, "start")], rows)
+    flow.table([Column("Line", 0.32, "start"), Column("Model and source", 0.68, "start")], rows, size=2.2)
     if s.about.digest:
         flow.prose(f"Digest of the design: {s.about.digest}.", SMALL, "soft", 1)
     if s.about.address:
@@ -451,6 +510,7 @@ PAGES: dict[str, Page] = {
     page.key: page
     for page in (
         Page("cover", "Cover", "Project, place, the year as a band, and the figures of the Headline", _cover),
+        Page("built", "What is built", "The year as a band, four figures, and the design in words on one page", _built),
         Page("brief", "The design in words", "The Brief, with every value", _brief),
         Page("sky", "Sun and horizon", "The sun's paths, and what stands before them", _sky),
         Page("surfaces", "Surfaces", "Tilt, azimuth, modules and energy of each", _surfaces),
@@ -468,6 +528,7 @@ PAGES: dict[str, Page] = {
         Page("materials", "Bill of materials", "Parts with counts, weights and prices", _materials),
         Page("checks", "Checks", "What is open, and what was accepted and why", _checks),
         Page("inputs", "What it rests on", "Weather, datasheets, models, what was measured and what was estimated", _inputs),
+        Page("glossary", "Terms", "Terms that the pages before it use", _glossary),
         Page("workings", "How the figures came about", "Inputs, sources and steps of every figure", _workings),
     )
 }  # fmt: skip

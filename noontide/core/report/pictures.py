@@ -145,7 +145,7 @@ def running_line(running: Sequence[float], currency: str, sheet: Sheet, x: float
     sheet.line(*(at(k, v) for k, v in enumerate(running)), weight=0.7, tone="yield")
     for year in range(0, len(running), 5):
         sheet.text(at(year, 0)[0], base + 4, f"{year}", 2.4, "middle", tone="soft")
-    sheet.text(x + width, base + 4, f"years; {currency}", 2.4, "end", tone="soft")
+    sheet.text(x + width, base + 7.2, f"years; {currency}", 2.4, "end", tone="soft")
 
 
 def _filled(corners: tuple[tuple[float, float], ...], tone: Tone) -> Polyline:

@@ -7,11 +7,12 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
-from typing import Literal
+from typing import Any, Literal
 
 from noontide.core.drawing import Bookmark, Sheet
-from noontide.core.drawing.sheet import Tone
+from noontide.core.drawing.sheet import COLOURS, Tone
 from noontide.core.drawing.typeface import lines_of, printable, width_of
+from noontide.core.report.wording import Wording, wording
 
 PAPERS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}  # upright [mm]
 MARGIN, TOP, FOOT = 20.0, 24.0, 18.0  # mm
@@ -45,6 +46,8 @@ class Flow:
     framed: set[int] = field(default_factory=set)  # sheets that have a frame and a foot of their own
     key: str = ""
     y: float = 0.0
+    wording: Wording = field(default_factory=wording)
+    accent: str = COLOURS["accent"]
 
     @property
     def width(self) -> float:
@@ -63,19 +66,20 @@ class Flow:
         """A page of the report, on a sheet of its own."""
         self.key = key
         self.turn()
+        title = self.wording.say(title)
         self.outline.append(Bookmark(title, len(self.sheets) - 1))
-        self.sheet.text(MARGIN, self.y + 5, title, 7.0, is_bold=True, most=self.width)
+        self.sheet.text(MARGIN, self.y + 5, title, 7.0, is_bold=True, tone="accent", most=self.width)
         self.y += 13
 
     def turn(self) -> None:
         """A new sheet."""
-        self.sheets.append(Sheet(*PAPERS[self.paper]))
+        self.sheets.append(Sheet(*PAPERS[self.paper], accent=self.accent))
         self.pages.append(self.key)
         self.y = TOP
 
     def put(self, key: str, title: str, sheets: Sequence[Sheet]) -> None:
         """Sheets that are set already, such as a drawing of its own paper."""
-        self.outline.append(Bookmark(title, len(self.sheets)))
+        self.outline.append(Bookmark(self.wording.say(title), len(self.sheets)))
         self.framed |= set(range(len(self.sheets), len(self.sheets) + len(sheets)))
         self.sheets += sheets
         self.pages += [key] * len(sheets)
@@ -89,13 +93,16 @@ class Flow:
     def heading(self, text: str, beside: float = 14.0) -> None:
         """A heading, on the sheet on which what follows begins; `beside` is the height of that [mm]."""
         self.need(9 + beside)
+        text = self.wording.say(text)
         self.outline.append(Bookmark(text, len(self.sheets) - 1, 1))
-        self.sheet.text(MARGIN, self.y + 6, text, 4.2, is_bold=True, most=self.width)
+        self.sheet.text(MARGIN, self.y + 6, text, 4.2, is_bold=True, tone="accent", most=self.width)
         self.y += 10
 
     def prose(self, words: Words | str, size: float = SIZE, tone: Tone = "ink", after: float = 3.0) -> None:
         """A paragraph; pieces that stand out are bold."""
-        pieces = [(words, False)] if isinstance(words, str) else words
+        pieces = [
+            (self.wording.say(text), stands_out) for text, stands_out in ([(words, False)] if isinstance(words, str) else words)
+        ]
         for line in _broken(pieces, size, self.width):
             self.need(size * LEADING)
             x = MARGIN
@@ -113,7 +120,8 @@ class Flow:
         for column in columns:
             edges.append(edges[-1] + column.share * self.width)
         widths = [b - a - GAP for a, b in pairwise(edges)]
-        head = [lines_of(printable(c.title), size, w) for c, w in zip(columns, widths, strict=True)]
+        say = self.wording.say
+        head = [lines_of(printable(say(c.title)), size, w) for c, w in zip(columns, widths, strict=True)]
         has_head = any(column.title for column in columns)
         deep = size * 1.35 * max(map(len, head)) + 2.2 if has_head else 1.0
 
@@ -138,8 +146,8 @@ class Flow:
         begin()
         for number, row in enumerate(rows):
             is_sum = last_is_sum and number == len(rows) - 1
-            texts = [lines_of(printable(t), size, w, is_sum) if t else [] for t, w in zip(row, widths, strict=True)]
-            height = max(CELL, size * 1.35 * max(map(len, texts), default=1) + 1.4)
+            texts = [lines_of(printable(say(t)), size, w, is_sum) if t else [] for t, w in zip(row, widths, strict=True)]
+            height = max(CELL * size / SMALL, size * 1.35 * max(map(len, texts), default=1) + 1.4)
             if self.room < height:
                 self.turn()
                 begin()
@@ -153,11 +161,22 @@ class Flow:
     def picture(self, height: float, draw: Draw, caption: str = "") -> None:
         """A picture as wide as the page, with its caption under it."""
         self.need(height + (6 if caption else 2))
-        draw(self.sheet, MARGIN, self.y, self.width, height)
+        draw(_Worded(self.sheet, self.wording), MARGIN, self.y, self.width, height)
         self.y += height + 1
         if caption:
-            self.y = self.sheet.paragraph(MARGIN, self.y + SMALL, caption, self.width, SMALL, 1.4, tone="soft")
+            self.y = self.sheet.paragraph(MARGIN, self.y + SMALL, self.wording.say(caption), self.width, SMALL, 1.4, tone="soft")
         self.y += 3
+
+
+class _Worded(Sheet):
+    """A sheet for pictures, whose texts are put into the reader's words as they are written."""
+
+    def __init__(self, sheet: Sheet, words: Wording):
+        super().__init__(sheet.width, sheet.height, sheet.title, sheet.marks, sheet.accent)
+        self._words = words
+
+    def text(self, x: float, y: float, text: str, *how: Any, **and_how: Any) -> None:
+        super().text(x, y, self._words.say(text), *how, **and_how)
 
 
 def _broken(pieces: Words, size: float, most: float) -> list[list[tuple[str, bool]]]:

@@ -22,7 +22,7 @@ from noontide.server.projects.hourly import as_columns
 from noontide.server.projects.money_answer import FigureText
 from noontide.server.projects.requests import object_of, scheme_of
 from noontide.server.projects.stages import STAGES
-from noontide.server.reports.setting import about_of, letterhead_of, title_of
+from noontide.server.reports.setting import about_of, letterhead_of, title_of, wording_of
 
 DAYS, LEAST_DAYS = 30, 1
 MOST_DAYS = 366
@@ -232,7 +232,5 @@ def _brief(view: SharedView) -> list[ProseLine]:
 
 def _report(view: SharedView) -> Report:
     results = results_for(view.document)
-    about = about_of(
-        view.project_name, view.customer, view.scheme_title, view.revision, view.created, view.document, letterhead_of(view.owner)
-    )
-    return report_of(results, about, pages_of(view.edition), "a4", STAGES)
+    about = about_of(view.project_name, view.customer, view.scheme_title, view.revision, view.created, view.document, view.owner)
+    return report_of(results, about, pages_of(view.edition), "a4", STAGES, words=wording_of(view.owner))

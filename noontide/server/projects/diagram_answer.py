@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from noontide.core.drawing import Cells, Circle, Mark, Polyline, Sheet
+from noontide.core.drawing import Cells, Circle, Mark, Picture, Polyline, Sheet
 
 
 class DrawnMark(BaseModel):
@@ -53,8 +53,8 @@ def _drawn(mark: Mark) -> DrawnMark:
         return DrawnMark(
             kind="line", points=points, weight=mark.weight, is_closed=mark.is_closed, is_filled=mark.is_filled, tone=mark.tone
         )
-    if isinstance(mark, Cells):
-        raise TypeError("a diagram has no picture of cells")
+    if isinstance(mark, Cells | Picture):
+        raise TypeError("a diagram has no pictures")
     at = [(round(mark.x, 3), round(mark.y, 3))]
     if isinstance(mark, Circle):
         return DrawnMark(

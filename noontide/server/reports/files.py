@@ -27,7 +27,7 @@ from noontide.server.problems import Problem
 from noontide.server.projects.models import Revision, Scheme
 from noontide.server.projects.requests import object_of, scheme_of
 from noontide.server.projects.thinning import document_of
-from noontide.server.reports.setting import set_report
+from noontide.server.reports.setting import scheme_address, set_report
 
 MEDIA = {"pdf": "application/pdf", "html": "text/html; charset=utf-8"}
 KEPT_SECONDS = 24 * 3600.0  # that a file waits to be fetched
@@ -52,6 +52,7 @@ class AskedReport(ReportRequest):
     scheme: int
     revision: int
     owner: int
+    address: str = Field("", max_length=300, description="where the scheme is opened, as it stands on paper")
 
 
 class ReportFound(BaseModel):
@@ -83,7 +84,7 @@ def make_report(asked: AskedReport, progress: Progress) -> ReportFound:
     def told(number: int, of: int, title: str) -> None:
         progress(0.05 + (SETTING - 0.05) * number / of, f"{title}, page {number + 1} of {of}")
 
-    report, _ = set_report(scheme, head, User.objects.get(pk=asked.owner), pages, asked.paper, PATIENCE, told)
+    report, _ = set_report(scheme, head, User.objects.get(pk=asked.owner), pages, asked.paper, PATIENCE, told, asked.address)
     progress(SETTING, f"Writing {len(report.sheets)} sheets")
     content = report.as_pdf() if asked.kind == "pdf" else as_html(report).encode()
     _forget_old()
@@ -106,7 +107,13 @@ class ReportJobView(APIView):
         scheme, asked = scheme_of(request, scheme_id), ReportRequest.model_validate(object_of(request))
         if not asked.pages and asked.edition not in EDITIONS:
             raise Problem(422, "unknown-page", "There is no such edition", f"Choose {', '.join(EDITIONS)}.", "/edition")
-        given = AskedReport(scheme=scheme.pk, revision=scheme.head.number, owner=request.user.pk, **asked.model_dump())
+        given = AskedReport(
+            scheme=scheme.pk,
+            revision=scheme.head.number,
+            owner=request.user.pk,
+            address=scheme_address(request, scheme),
+            **asked.model_dump(),
+        )
         return Response(job_answer(start("report", given, request.user)), status=202)
 
 

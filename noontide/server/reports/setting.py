@@ -4,11 +4,18 @@ import hashlib
 import time
 from collections.abc import Callable, Sequence
 from datetime import datetime
+from typing import Self
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, field_validator, model_validator
+from rest_framework.request import Request
 
+from noontide.core.brief.comparing import differences
+from noontide.core.design import Design
+from noontide.core.drawing.sheet import COLOURS
 from noontide.core.fields import Line
 from noontide.core.report import About, Other, Report, UnknownPage, report_of
+from noontide.core.report.logo import LEAST_CONTRAST, contrast_on_paper
+from noontide.core.report.wording import Wording, wording
 from noontide.server.accounts.models import User
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_key import canonical
@@ -26,12 +33,37 @@ class LetterheadLine(BaseModel):
     sender: Line = Field("", max_length=120)
     contact: Line = Field("", max_length=200)
     closing: str = Field("", max_length=2000)
+    colour: str = Field("", pattern="^(#[0-9a-fA-F]{6})?$", description="of headings; the house's own where it is empty")
+    language: str = Field("en", max_length=8)
+    numbers: str = Field("", max_length=12, description="how 1234.5 is written; as the language does where it is empty")
+
+    @field_validator("colour")
+    @classmethod
+    def _can_be_read(cls, colour: str) -> str:
+        if colour and contrast_on_paper(colour) < LEAST_CONTRAST:
+            raise ValueError("It is too pale to be read on paper. Choose a darker one.")
+        return colour
+
+    @model_validator(mode="after")
+    def _is_known(self) -> Self:
+        wording(self.language, self.numbers)
+        return self
 
 
-def letterhead_of(user: User) -> LetterheadLine:
+class LetterheadAnswer(LetterheadLine):
+    """With what stands beside the words."""
+
+    has_logo: bool = False
+    house_colour: str = Field(COLOURS["accent"], description="of headings, where no other is chosen")
+
+
+def letterhead_of(user: User) -> LetterheadAnswer:
     """Who the reports of a user are from."""
     mine = Letterhead.objects.visible_to(user).first()
-    return LetterheadLine() if mine is None else LetterheadLine(sender=mine.sender, contact=mine.contact, closing=mine.closing)
+    if mine is None:
+        return LetterheadAnswer()
+    fields = {name: getattr(mine, name) for name in LetterheadLine.model_fields}
+    return LetterheadAnswer(**fields, has_logo=bool(mine.logo))
 
 
 def title_of(scheme: Scheme) -> str:
@@ -41,9 +73,11 @@ def title_of(scheme: Scheme) -> str:
 
 
 def about_of(
-    project: str, customer: str, scheme: str, revision: int, made: datetime, document: dict, head_of: LetterheadLine
+    project: str, customer: str, scheme: str, revision: int, made: datetime, document: dict, user: User, address: str = ""
 ) -> About:
     """What a report says of a revision, and who it is from."""
+    head_of = letterhead_of(user)
+    kept = Letterhead.objects.visible_to(user).first() if head_of.has_logo else None
     return About(
         project=project,
         customer=customer,
@@ -53,7 +87,17 @@ def about_of(
         sender=head_of.sender,
         contact=head_of.contact,
         closing=head_of.closing,
+        address=address,
+        logo=bytes(kept.logo) if kept is not None else b"",
+        logo_shape=kept.logo_shape if kept is not None else 1.0,
+        **({"accent": head_of.colour} if head_of.colour else {}),
     )
+
+
+def wording_of(user: User) -> Wording:
+    """The language and the numbers of a user's reports."""
+    head_of = letterhead_of(user)
+    return wording(head_of.language, head_of.numbers)
 
 
 def set_report(
@@ -64,6 +108,7 @@ def set_report(
     paper: str,
     patience: float = PATIENCE_WITH_OTHERS,
     told: Callable[[int, int, str], None] | None = None,
+    address: str = "",
 ) -> tuple[Report, list[str]]:
     """The report of a revision, and the other schemes whose figures it would show and that were not there in time.
 
@@ -73,12 +118,10 @@ def set_report(
         If a page or the paper is not known, or the design cannot be simulated.
     """
     project = scheme.project
-    about = about_of(
-        project.name, project.customer, title_of(scheme), head.number, head.created, head.document, letterhead_of(user)
-    )
+    about = about_of(project.name, project.customer, title_of(scheme), head.number, head.created, head.document, user, address)
     others, missing = others_of(scheme, patience) if "schemes" in pages else ([], [])
     try:
-        return report_of(results_for(head.document), about, pages, paper, STAGES, others, told), missing
+        return report_of(results_for(head.document), about, pages, paper, STAGES, others, told, wording_of(user)), missing
     except UnknownPage as error:
         raise Problem(422, "unknown-page", "This report cannot be made", str(error)) from None
 
@@ -90,11 +133,18 @@ def others_of(scheme: Scheme, patience: float) -> tuple[list[Other], list[str]]:
     for one in rest:
         evaluator.ask(one.head.document, one.pk, 0.0)
     until = time.monotonic() + patience
+    own = Design.read(scheme.head.document)
     found, missing = [], []
     for one in rest:
         evaluated = evaluator.ask(one.head.document, one.pk, max(until - time.monotonic(), 0.0))
         if evaluated.state == "pending":
             missing.append(one.letter)
         elif evaluated.evaluation.headline is not None:
-            found.append(Other(title_of(one), {figure.key: figure.value for figure in evaluated.evaluation.figures}))
+            figures = {figure.key: figure.value for figure in evaluated.evaluation.figures}
+            found.append(Other(title_of(one), figures, differences(own, Design.read(one.head.document))))
     return found, missing
+
+
+def scheme_address(request: Request, scheme: Scheme) -> str:
+    """Where the scheme is opened, as it stands on paper."""
+    return request.build_absolute_uri(f"/projects/{scheme.project_id}/{scheme.pk}")

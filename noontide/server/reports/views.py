@@ -6,6 +6,7 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from pydantic import BaseModel, Field, field_validator
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -13,14 +14,18 @@ from rest_framework.views import APIView
 from noontide.core.drawing import as_svg
 from noontide.core.fields import Line
 from noontide.core.report import EDITIONS, PAGES, UnknownPage, as_html, pages_of
+from noontide.core.report.logo import NoLogo, read_logo
 from noontide.core.report.setting import PAPERS
+from noontide.core.report.wording import NUMBERS, languages
 from noontide.server.problems import Problem
 from noontide.server.projects.requests import scheme_of
 from noontide.server.projects.scheme_file import scheme_file
 from noontide.server.reports.models import Letterhead, OwnEdition
-from noontide.server.reports.setting import LetterheadLine, letterhead_of, set_report
+from noontide.server.reports.setting import LetterheadAnswer, LetterheadLine, letterhead_of, scheme_address, set_report
+from noontide.server.uploads import FILE_FORM, read_apart, uploaded
 
 MOST_EDITIONS = 100
+LARGEST_LOGO = 10_000_000  # bytes
 PATIENCE_OF_FILES = 60.0  # s, for the other schemes on a report that is taken away
 Pages = Annotated[list[str], Field(min_length=1, max_length=len(PAGES))]
 
@@ -44,12 +49,21 @@ class EditionLine(BaseModel):
     is_own: bool = False
 
 
+class LanguageLine(BaseModel):
+    """A language that reports can be set in."""
+
+    key: str
+    name: str
+
+
 class ReportCatalogue(BaseModel):
     """What a report can be made of."""
 
     pages: list[PageLine]
     editions: list[EditionLine]
     papers: list[str]
+    languages: list[LanguageLine]
+    numbers: list[str] = Field(description="ways to write 1234.5")
 
 
 class KeptEdition(BaseModel):
@@ -103,6 +117,7 @@ class ReportAnswer(BaseModel):
     sheets: list[SheetLine]
     outline: list[OutlineLine]
     left_out: list[LeftOut]
+    untranslated: list[str] = Field(description="texts that the language does not have, which stand in English")
     waits_for: list[str] = Field(description="letters of other schemes that are still computed: ask again to have their figures")
 
 
@@ -121,7 +136,12 @@ class ReportsView(APIView):
         editions = [EditionLine(key=e.key, title=e.title, says=e.says, pages=list(e.pages)) for e in EDITIONS.values()]
         editions += [_own(edition) for edition in own]
         pages = [PageLine(key=page.key, title=page.title, says=page.says) for page in PAGES.values()]
-        return Response(ReportCatalogue(pages=pages, editions=editions, papers=list(PAPERS)).model_dump(mode="json"))
+        known = [LanguageLine(key=one.key, name=one.name) for one in languages().values()]
+        return Response(
+            ReportCatalogue(
+                pages=pages, editions=editions, papers=list(PAPERS), languages=known, numbers=list(NUMBERS)
+            ).model_dump(mode="json")
+        )
 
     @extend_schema(request=KeptEdition, responses={201: EditionLine}, operation_id="keep_edition")
     def post(self, request: Request) -> Response:
@@ -147,20 +167,41 @@ class EditionView(APIView):
         return HttpResponse(status=204)
 
 
+class LogoView(APIView):
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(request=FILE_FORM, responses=LetterheadAnswer, operation_id="set_logo")
+    def post(self, request: Request) -> Response:
+        """The logo of one's reports: PNG, JPEG or WebP, kept as large as paper can show it."""
+        content = uploaded(request, LARGEST_LOGO, "The logo is too large").read()
+        try:
+            png, shape = read_apart(read_logo, content)
+        except NoLogo as error:
+            raise Problem(422, "no-logo", "The logo cannot be read", f"{error} Nothing was changed.") from None
+        Letterhead.objects.update_or_create(owner=request.user, defaults={"logo": png, "logo_shape": shape})
+        return Response(letterhead_of(request.user).model_dump(mode="json"))
+
+    @extend_schema(responses={200: LetterheadAnswer}, operation_id="remove_logo")
+    def delete(self, request: Request) -> Response:
+        """Reports without a logo."""
+        Letterhead.objects.visible_to(request.user).update(logo=b"")
+        return Response(letterhead_of(request.user).model_dump(mode="json"))
+
+
 class LetterheadView(APIView):
-    @extend_schema(responses=LetterheadLine, operation_id="letterhead")
+    @extend_schema(responses=LetterheadAnswer, operation_id="letterhead")
     def get(self, request: Request) -> Response:
         """Who one's reports are from."""
         return Response(letterhead_of(request.user).model_dump(mode="json"))
 
-    @extend_schema(request=LetterheadLine, responses=LetterheadLine, operation_id="set_letterhead")
+    @extend_schema(request=LetterheadLine, responses=LetterheadAnswer, operation_id="set_letterhead")
     def put(self, request: Request) -> Response:
         """Say who one's reports are from."""
         if not isinstance(request.data, dict):
             raise Problem(422, "invalid-body", "A JSON object is needed")
         given = LetterheadLine.model_validate(request.data)
         Letterhead.objects.update_or_create(owner=request.user, defaults=given.model_dump())
-        return Response(given.model_dump(mode="json"))
+        return Response(letterhead_of(request.user).model_dump(mode="json"))
 
 
 class ReportView(APIView):
@@ -170,7 +211,7 @@ class ReportView(APIView):
         scheme = scheme_of(request, scheme_id)
         head = scheme.head
         pages, paper = _asked(request)
-        report, missing = set_report(scheme, head, request.user, pages, paper)
+        report, missing = set_report(scheme, head, request.user, pages, paper, address=scheme_address(request, scheme))
         answer = ReportAnswer(
             revision=head.number,
             sheets=[
@@ -179,6 +220,7 @@ class ReportView(APIView):
             ],
             outline=[OutlineLine(title=mark.title, sheet=mark.sheet, level=mark.level) for mark in report.outline],
             left_out=[LeftOut(page=page, why=why) for page, why in report.left_out],
+            untranslated=list(report.untranslated),
             waits_for=missing,
         )
         return Response(answer.model_dump(mode="json"))
@@ -196,7 +238,8 @@ class ReportFileView(APIView):
         if kind not in ("pdf", "html"):
             raise Problem(422, "unknown-kind", "Unknown kind", "Kind is pdf or html.")
         pages, paper = _asked(request)
-        report, _ = set_report(scheme, scheme.head, request.user, pages, paper, PATIENCE_OF_FILES)
+        address = scheme_address(request, scheme)
+        report, _ = set_report(scheme, scheme.head, request.user, pages, paper, PATIENCE_OF_FILES, address=address)
         if kind == "pdf":
             return scheme_file(report.as_pdf(), "application/pdf", scheme, "report", kind)
         return scheme_file(as_html(report), "text/html; charset=utf-8", scheme, "report", kind)

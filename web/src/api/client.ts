@@ -46,6 +46,7 @@ export interface Questions {
 export type ReportCatalogue = Shapes['ReportCatalogue']
 export type ReportAnswer = Shapes['ReportAnswer']
 export type LetterheadLine = Shapes['LetterheadLine']
+export type LetterheadAnswer = Shapes['LetterheadAnswer']
 export type EditionLine = Shapes['EditionLine']
 export type QuantityLine = Shapes['QuantityLine']
 export type FigureLine = Shapes['FigureLine']
@@ -335,6 +336,8 @@ export const api = {
   keepEdition: (body: Shapes['KeptEdition']) => of(server.POST('/api/reports', { body })),
   deleteEdition: (key: string) => of(server.DELETE('/api/reports/{key}', { params: { path: { key } } })),
   letterhead: () => of(server.GET('/api/reports/letterhead')),
+  setLogo: (file: File) => of(server.POST('/api/reports/letterhead/logo', { body: formOf(file), ...patient })),
+  removeLogo: () => of(server.DELETE('/api/reports/letterhead/logo')),
   setLetterhead: (body: LetterheadLine) => of(server.PUT('/api/reports/letterhead', { body })),
   report: (id: number, pages: string[], paper: string, signal?: AbortSignal) =>
     of(

@@ -660,6 +660,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/letterhead/logo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The logo of one's reports: PNG, JPEG or WebP, kept as large as paper can show it. */
+        post: operations["set_logo"];
+        /** @description Reports without a logo. */
+        delete: operations["remove_logo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schemes/{scheme_id}": {
         parameters: {
             query?: never;
@@ -4594,6 +4612,16 @@ export interface components {
          */
         KindLineList: components["schemas"]["KindLine"][];
         /**
+         * LanguageLine
+         * @description A language that reports can be set in.
+         */
+        LanguageLine: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * LayerSite
          * @description A point of the layer.
          */
@@ -4621,6 +4649,55 @@ export interface components {
             why: string;
         };
         /**
+         * LetterheadAnswer
+         * @description With what stands beside the words.
+         */
+        LetterheadAnswer: {
+            /**
+             * Sender
+             * @default
+             */
+            sender: string;
+            /**
+             * Contact
+             * @default
+             */
+            contact: string;
+            /**
+             * Closing
+             * @default
+             */
+            closing: string;
+            /**
+             * Colour
+             * @description of headings; the house's own where it is empty
+             * @default
+             */
+            colour: string;
+            /**
+             * Language
+             * @default en
+             */
+            language: string;
+            /**
+             * Numbers
+             * @description how 1234.5 is written; as the language does where it is empty
+             * @default
+             */
+            numbers: string;
+            /**
+             * Has Logo
+             * @default false
+             */
+            has_logo: boolean;
+            /**
+             * House Colour
+             * @description of headings, where no other is chosen
+             * @default #1B2A3A
+             */
+            house_colour: string;
+        };
+        /**
          * LetterheadLine
          * @description Who one's reports are from, and the words under the figures of their first page.
          */
@@ -4640,6 +4717,23 @@ export interface components {
              * @default
              */
             closing: string;
+            /**
+             * Colour
+             * @description of headings; the house's own where it is empty
+             * @default
+             */
+            colour: string;
+            /**
+             * Language
+             * @default en
+             */
+            language: string;
+            /**
+             * Numbers
+             * @description how 1234.5 is written; as the language does where it is empty
+             * @default
+             */
+            numbers: string;
         };
         /** LightTaker */
         LightTaker: {
@@ -6324,6 +6418,11 @@ export interface components {
             /** Left Out */
             left_out: components["schemas"]["LeftOut"][];
             /**
+             * Untranslated
+             * @description texts that the language does not have, which stand in English
+             */
+            untranslated: string[];
+            /**
              * Waits For
              * @description letters of other schemes that are still computed: ask again to have their figures
              */
@@ -6340,6 +6439,13 @@ export interface components {
             editions: components["schemas"]["EditionLine"][];
             /** Papers */
             papers: string[];
+            /** Languages */
+            languages: components["schemas"]["LanguageLine"][];
+            /**
+             * Numbers
+             * @description ways to write 1234.5
+             */
+            numbers: string[];
         };
         /**
          * ReportFound
@@ -13312,7 +13418,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LetterheadLine"];
+                    "application/json": components["schemas"]["LetterheadAnswer"];
                 };
             };
             /** @description Problem details */
@@ -13399,7 +13505,268 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LetterheadLine"];
+                    "application/json": components["schemas"]["LetterheadAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    set_logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterheadAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    remove_logo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterheadAnswer"];
                 };
             };
             /** @description Problem details */

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { api, type LetterheadLine } from '@/api/client'
+import { api, type LetterheadAnswer, type LetterheadLine, type ReportCatalogue } from '@/api/client'
 import BriefText from '@/brief/BriefText.vue'
 import { useNotice } from '@/notice/useNotice'
 
-/** Who one's reports are from; it stands on all of them. */
+/** Who one's reports are from and how they read; it stands on all of them. */
+defineProps<{ catalogue: ReportCatalogue }>()
 const emit = defineEmits<{ change: [] }>()
 const { warn } = useNotice()
-const head = ref<LetterheadLine | null>(null)
+const head = ref<LetterheadAnswer | null>(null)
 const read = () =>
   api.letterhead().then(
     (found) => (head.value = found),
@@ -15,15 +16,26 @@ const read = () =>
   )
 void read()
 const LINES = { sender: 'your name', contact: 'address, telephone, mail', closing: 'closing words' } as const
-async function set(field: keyof LetterheadLine, value: string) {
+async function change(act: () => Promise<LetterheadAnswer>) {
   try {
-    head.value = await api.setLetterhead({ ...head.value!, [field]: value })
+    head.value = await act()
     emit('change')
   } catch (error) {
     warn((error as Error).message)
     await read()
   }
 }
+function set(field: keyof LetterheadLine, value: string) {
+  const { has_logo: _, house_colour: __, ...now } = head.value!
+  void change(() => api.setLetterhead({ ...now, [field]: value }))
+}
+function logo(event: Event) {
+  const input = event.target as HTMLInputElement
+  const [file] = input.files ?? []
+  if (file) void change(() => api.setLogo(file))
+  input.value = ''
+}
+const of = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 </script>
 <template>
   <section v-if="head" aria-label="Letterhead">
@@ -36,6 +48,31 @@ async function set(field: keyof LetterheadLine, value: string) {
       :placeholder="words"
       @change="set(field, $event)"
     />
+    <p class="row">
+      <label class="link"
+        >{{ head.has_logo ? 'another logo…' : 'logo…'
+        }}<input type="file" class="sr" accept="image/png,image/jpeg,image/webp" aria-label="Logo" @change="logo"
+      /></label>
+      <button v-if="head.has_logo" type="button" class="link" @click="change(api.removeLogo)">without</button>
+      <label class="colour"
+        >headings
+        <input
+          type="color"
+          :value="head.colour || head.house_colour"
+          aria-label="Colour of the headings"
+          @change="set('colour', of($event))"
+      /></label>
+      <button v-if="head.colour" type="button" class="link" @click="set('colour', '')">ours</button>
+    </p>
+    <p class="row">
+      <select class="blank" :value="head.language" aria-label="Language" @change="set('language', of($event))">
+        <option v-for="one in catalogue.languages" :key="one.key" :value="one.key">{{ one.name }}</option>
+      </select>
+      <select class="blank" :value="head.numbers" aria-label="Numbers" @change="set('numbers', of($event))">
+        <option value="">its numbers</option>
+        <option v-for="one in catalogue.numbers" :key="one" :value="one">{{ one }}</option>
+      </select>
+    </p>
   </section>
 </template>
 <style scoped>
@@ -44,9 +81,40 @@ section {
   gap: 4px;
   margin: 4px 0 14px;
 }
-section :deep(input) {
+section :deep(input:not([type])),
+section :deep(input[type='text']) {
   width: 100%;
   font-size: 12.5px;
   font-weight: 500;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: center;
+  font-size: 12.5px;
+  margin: 0;
+}
+.row select {
+  font-size: 12.5px;
+  max-width: 96px;
+}
+.colour {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.colour input {
+  width: 26px;
+  height: 24px;
+  padding: 0;
+  border: 1px solid var(--rule-strong);
+  background: none;
+}
+label.link {
+  cursor: pointer;
+}
+label.link:focus-within {
+  outline: 2px solid var(--current);
 }
 </style>

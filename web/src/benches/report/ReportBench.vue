@@ -73,7 +73,7 @@ function keep() {
           @move="report.move"
           @show="show"
         />
-        <LetterheadLines @change="report.anew" />
+        <LetterheadLines :catalogue="catalogue" @change="report.anew" />
         <form v-if="isNaming" class="keep" @submit.prevent="keep">
           <input v-model="title" class="blank" maxlength="80" aria-label="Name of the edition" placeholder="its name" />
           <button type="submit" class="link" :disabled="!title.trim()">keep</button>
@@ -93,6 +93,10 @@ function keep() {
         </p>
       </nav>
       <div class="pages" :class="{ old: isOld }" tabindex="0" aria-label="Pages as they print" role="group">
+        <p v-if="answer?.untranslated.length" class="soft note" :title="answer.untranslated.join('\n')">
+          {{ answer.untranslated.length }} texts of these pages stand in English: the language’s catalogue does not have
+          them.
+        </p>
         <p v-if="!answer && !fault" class="empty">
           {{ isAsking ? 'Setting the pages…' : 'The report is set once the scheme has its year.' }}
         </p>
@@ -166,6 +170,11 @@ figure :deep(svg) {
 }
 .old figure {
   opacity: 0.55;
+}
+.note {
+  justify-self: stretch;
+  margin: 0;
+  font-size: 12px;
 }
 .strong {
   font-weight: 600;
