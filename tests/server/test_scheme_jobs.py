@@ -76,3 +76,17 @@ def test_work_is_begun_told_and_read_over_http(api, on_roof):
 def test_what_cannot_be_begun_leaves_no_job(api, on_roof, name, arguments, status):
     assert api.send("post", f"/api/schemes/{on_roof.pk}/jobs/{name}", arguments).status_code == status
     assert api.get(f"/api/schemes/{on_roof.pk}/jobs/find-strings").status_code == 204
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_report_shows_the_years_of_its_own_revision_alone(api, on_roof):
+    address = f"/api/schemes/{on_roof.pk}/report?pages=cover,years"
+    assert api.get(address).json()["left_out"][0]["page"] == "years"
+    begun = api.send("post", f"/api/schemes/{on_roof.pk}/jobs/years", {}).json()
+    end = time.monotonic() + 60
+    while (job := api.get(f"/api/jobs/{begun['id']}").json())["state"] in ("waiting", "running") and time.monotonic() < end:
+        time.sleep(0.1)
+    svg = "".join(sheet["svg"] for sheet in api.get(address).json()["sheets"])
+    assert f"{job['result']['p90']:,.0f} kWh" in svg
+    api.send("patch", f"/api/schemes/{on_roof.pk}", {"losses": {"soiling": 9}}, 1)
+    assert api.get(address).json()["left_out"][0]["page"] == "years", "the years were those of an earlier state"

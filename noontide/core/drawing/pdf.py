@@ -61,7 +61,9 @@ def as_pdf(sheets: Sequence[Sheet], title: str = "", outline: Sequence[Bookmark]
                 (path.lineTo if i else path.moveTo)(x, height - y)
             if mark.is_closed:
                 path.close()
-            canvas.drawPath(path, stroke=1, fill=int(mark.is_filled))
+            if mark.fill:
+                canvas.setFillColor(HexColor(mark.fill))
+            canvas.drawPath(path, stroke=1, fill=int(mark.is_filled or bool(mark.fill)))
         elif isinstance(mark, Circle):
             canvas.setLineWidth(mark.weight)
             canvas.circle(mark.x, height - mark.y, mark.radius, stroke=1, fill=int(mark.is_filled))

@@ -31,6 +31,7 @@ class Polyline:
     is_closed: bool = False
     is_filled: bool = False
     tone: Tone = "ink"
+    fill: str = ""  # a colour of its own, as #rrggbb, in place of the tone's
 
 
 @dataclass(frozen=True)

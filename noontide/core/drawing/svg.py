@@ -12,7 +12,7 @@ def as_svg(sheet: Sheet) -> str:
     marks = "\n".join(_mark(mark, sheet) for mark in sheet.marks)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{sheet.width:g}mm" height="{sheet.height:g}mm" '
-        f'viewBox="0 0 {sheet.width:g} {sheet.height:g}" font-family="Inter, Helvetica, Arial, sans-serif">\n'
+        f'viewBox="0 0 {sheet.width:g} {sheet.height:g}" font-family="Inter, Helvetica, Arial, sans-serif" text-rendering="geometricPrecision">\n'
         f"<title>{escape(printable(sheet.title))}</title>\n"
         f'<rect width="{sheet.width:g}" height="{sheet.height:g}" fill="#FFFFFF"/>\n{marks}\n</svg>\n'
     )
@@ -33,7 +33,7 @@ def _mark(mark: Mark, sheet: Sheet) -> str:
     if isinstance(mark, Polyline):
         points = " ".join(f"{x:.3f},{y:.3f}" for x, y in mark.points)
         name = "polygon" if mark.is_closed else "polyline"
-        return f'<{name} points="{points}" {_inked(colour, mark.weight, mark.is_filled)}/>'
+        return f'<{name} points="{points}" {_inked(colour, mark.weight, mark.is_filled, mark.fill)}/>'
     if isinstance(mark, Circle):
         return (
             f'<circle cx="{mark.x:.3f}" cy="{mark.y:.3f}" r="{mark.radius:.3f}" {_inked(colour, mark.weight, mark.is_filled)}/>'
@@ -45,5 +45,7 @@ def _mark(mark: Mark, sheet: Sheet) -> str:
     )
 
 
-def _inked(colour: str, weight: float, is_filled: bool) -> str:
-    return f'fill="{colour if is_filled else "none"}" stroke="{colour}" stroke-width="{weight:g}" stroke-linejoin="round"'
+def _inked(colour: str, weight: float, is_filled: bool, fill: str = "") -> str:
+    return (
+        f'fill="{fill or (colour if is_filled else "none")}" stroke="{colour}" stroke-width="{weight:g}" stroke-linejoin="round"'
+    )

@@ -3,6 +3,19 @@
 from noontide.core.report.editions import EDITIONS, Edition
 from noontide.core.report.html import as_html
 from noontide.core.report.making import Report, UnknownPage, pages_of, report_of
-from noontide.core.report.pages import PAGES, About, Other, Page
+from noontide.core.report.pages import PAGES, About, Other, Page, Record
 
-__all__ = ["EDITIONS", "PAGES", "About", "Edition", "Other", "Page", "Report", "UnknownPage", "as_html", "pages_of", "report_of"]
+__all__ = [
+    "EDITIONS",
+    "PAGES",
+    "About",
+    "Edition",
+    "Other",
+    "Page",
+    "Record",
+    "Report",
+    "UnknownPage",
+    "as_html",
+    "pages_of",
+    "report_of",
+]

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from noontide.core.drawing import Bookmark, Sheet, as_pdf
 from noontide.core.electrical.datasheets import KINDS
 from noontide.core.report.editions import EDITIONS
-from noontide.core.report.pages import PAGES, About, Other, Subject
+from noontide.core.report.pages import PAGES, About, Other, Record, Subject
 from noontide.core.report.setting import MARGIN, PAPERS, Flow
 from noontide.core.report.wording import Wording, names_in, wording
 from noontide.core.simulation.cache import StageCache
@@ -56,6 +56,7 @@ def report_of(
     others: Sequence[Other] = (),
     told: Callable[[int, int, str], None] | None = None,
     words: Wording | None = None,
+    record: Record | None = None,
 ) -> Report:
     """A report of a simulated design; the same design and the same words about it make the same report.
 
@@ -74,7 +75,7 @@ def report_of(
         raise UnknownPage("A report needs one page or more.")
     words = words if words is not None else wording()
     words.names |= _names(r, about, others)
-    subject = Subject(r, about, stages if stages is not None else StageCache(), tuple(others))
+    subject = Subject(r, about, stages if stages is not None else StageCache(), tuple(others), record)
     flow = Flow(paper, wording=words, accent=about.accent)
     left_out = []
     chosen = list(dict.fromkeys(pages))

@@ -26,13 +26,14 @@ from noontide.core.figures.workings import working
 from noontide.core.plan.exports import plan_sheet
 from noontide.core.plan.layouts import plans_of
 from noontide.core.report.pictures import balance_bars, month_bars, running_line, sun_picture, year_band
+from noontide.core.report.scene_views import SEASONS, least_access, scale_of_access, scene_view
 from noontide.core.report.setting import MARGIN, SMALL, TOP, Column, Flow
 from noontide.core.report.terms import TERMS
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.results import Results
 
 KEY_FIGURES = 20  # on the first page
-LOGO_HIGH, LOGO_WIDE = 14.0, 60.0  # at most [mm]
+LOGO_HIGH, LOGO_WIDE = 12.0, 60.0  # at most [mm]
 # Of which a customer sees the first four that the design has.
 MAIN_FIGURES = ("energy", "saving", "payback", "lost_load", "self_sufficiency", "specific_yield", "performance_ratio")
 MOST_SCHEMES = 4  # beside one's own
@@ -72,6 +73,17 @@ class Other:
 
 
 @dataclass(frozen=True)
+class Record:
+    """The scheme over the years of a record: `runs` are year, energy [kWh], specific yield [kWh/kW] and performance ratio."""
+
+    runs: tuple[tuple[int, float, float, float], ...]
+    mean: float  # [kWh]
+    spread: float  # between the years, as a share of the mean
+    p50: float  # [kWh]
+    p90: float
+
+
+@dataclass(frozen=True)
 class Subject:
     """What a page is set from."""
 
@@ -79,6 +91,7 @@ class Subject:
     about: About
     stages: StageCache
     others: tuple[Other, ...] = ()
+    record: Record | None = None
 
 
 @dataclass(frozen=True)
@@ -116,7 +129,7 @@ def _head(flow: Flow, s: Subject, key: str) -> None:
     right = MARGIN + flow.width
     if s.about.logo:
         high = min(LOGO_HIGH, LOGO_WIDE / s.about.logo_shape)
-        flow.sheet.marks.append(Picture(MARGIN, TOP - 3 - high, high * s.about.logo_shape, high, s.about.logo))
+        flow.sheet.marks.append(Picture(MARGIN, TOP - 6 - high, high * s.about.logo_shape, high, s.about.logo))
     for k, text in enumerate(t for t in (s.about.sender, s.about.contact) if t):
         flow.sheet.text(
             right, 12 + k * 4.2, text, 3.0, "end", is_bold=k == 0 and bool(s.about.sender), tone="soft", most=flow.width
@@ -265,6 +278,26 @@ def _access(flow: Flow, s: Subject) -> None:
     )  # fmt: skip
     flow.prose(
         "All in percent. Orientation: this plane without shade over the best fixed plane there; the product is the solar resource.",
+        SMALL,
+        "soft",
+    )
+
+
+def _views(flow: Flow, s: Subject) -> None:
+    """The scene with what its modules receive: the whole year, and the darkest and the brightest quarter."""
+    flow.begin("views", "The building and its shade")
+    design, library = s.r.design, s.r.library
+    found = accesses_of(design, library, s.r.joined, s.stages)
+    low = least_access(found)
+    for season, months in SEASONS.items():
+        flow.need(78)
+        flow.heading(season, 64)
+        flow.picture(60, lambda *at, months=months: scene_view(design, library, found, months, low, *at))
+    flow.need(14)
+    scale_of_access(low, flow.sheet, MARGIN, flow.y, 60)
+    flow.y += 9
+    flow.prose(
+        "Irradiation of each module with all its shade over irradiation without, seen from the side of the equator.",
         SMALL,
         "soft",
     )
@@ -438,6 +471,27 @@ def _schemes(flow: Flow, s: Subject) -> None:
             )
 
 
+def _years(flow: Flow, s: Subject) -> None:
+    flow.begin("years", "Over the years")
+    record = s.record
+    assert record is not None, "the page is there where a record is"
+    flow.prose(
+        [
+            ("Exceeded in one year of two: ", False), (f"{fixed(record.p50, 0)} kWh", True),
+            ("; in nine years of ten: ", False), (f"{fixed(record.p90, 0)} kWh", True), (".", False),
+        ]
+    )  # fmt: skip
+    flow.prose("From the spread between the years alone; how well weather and model are known is not in it.", SMALL, "soft")
+    rows = [
+        [str(year), f"{energy:,.0f}", f"{specific:,.0f}", f"{100 * ratio:.1f}"] for year, energy, specific, ratio in record.runs
+    ]
+    rows.append(["Mean", f"{record.mean:,.0f}", "", f"±{100 * record.spread:.1f} %"])
+    flow.table(
+        [Column("Year", 0.3, "start"), Column("Energy [kWh]", 0.25), Column("Yield [kWh/kW]", 0.2), Column("Performance ratio [%]", 0.25)],
+        rows, last_is_sum=True,
+    )  # fmt: skip
+
+
 def _checks(flow: Flow, s: Subject) -> None:
     flow.begin("checks", "Checks")
     found = find_checks(s.r)
@@ -515,6 +569,7 @@ PAGES: dict[str, Page] = {
         Page("sky", "Sun and horizon", "The sun's paths, and what stands before them", _sky),
         Page("surfaces", "Surfaces", "Tilt, azimuth, modules and energy of each", _surfaces),
         Page("plan", "Plan", "Roofs with dimensions, modules with their numbers", _plan, lambda s: any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene."),
+        Page("views", "The building and its shade", "Views of the scene, modules coloured by what they receive in the year and its seasons", _views, lambda s: any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene."),
         Page("access", "Solar access", "By month and surface, with orientation", _access, lambda s: any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene."),
         Page("yield", "Energy by month", "Picture and table of months", _yield),
         Page("balance", "Where the energy goes", "The Cascade as picture and table", _balance),
@@ -522,6 +577,7 @@ PAGES: dict[str, Page] = {
         Page("place", "Place without a grid", "Worksheet beside proof, diagram, costs", _place, lambda s: s.r.after.serves_alone, "The design has a grid, or no demand."),
         Page("worth", "What it is worth", "Bill before and after, purchase, cash by year", _worth, lambda s: s.r.design.money.is_counted or s.r.after.bill is not None, "The design has neither a tariff nor costs."),
         Page("schemes", "Schemes side by side", "The figures of all schemes of the project", _schemes, lambda s: bool(s.others), "The project has no other scheme with figures."),
+        Page("years", "Over the years", "Each year of a record, P50 and P90", _years, lambda s: s.record is not None, "The scheme has not been run over the years of a record."),
         Page("diagram", "One-line diagram", "From the strings to the meter", _diagram),
         Page("strings", "Strings and their limits", "Every figure against its limit", _strings),
         Page("cables", "Cables and protection", "Sections, lengths, drops; fuses, switches, breakers", _cables),

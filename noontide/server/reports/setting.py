@@ -13,15 +13,17 @@ from noontide.core.brief.comparing import differences
 from noontide.core.design import Design
 from noontide.core.drawing.sheet import COLOURS
 from noontide.core.fields import Line
-from noontide.core.report import About, Other, Report, UnknownPage, report_of
+from noontide.core.report import About, Other, Record, Report, UnknownPage, report_of
 from noontide.core.report.logo import LEAST_CONTRAST, contrast_on_paper
 from noontide.core.report.wording import Wording, wording
 from noontide.server.accounts.models import User
+from noontide.server.jobs.models import Job
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_key import canonical
 from noontide.server.projects.evaluator import evaluator, results_for
 from noontide.server.projects.models import Revision, Scheme
 from noontide.server.projects.stages import STAGES
+from noontide.server.projects.yearly import YearsResult
 from noontide.server.reports.models import Letterhead
 
 PATIENCE_WITH_OTHERS = 1.0  # s, for schemes that have not been looked at since they were changed; all of them together
@@ -120,10 +122,22 @@ def set_report(
     project = scheme.project
     about = about_of(project.name, project.customer, title_of(scheme), head.number, head.created, head.document, user, address)
     others, missing = others_of(scheme, patience) if "schemes" in pages else ([], [])
+    record = record_of(scheme, head) if "years" in pages else None
     try:
-        return report_of(results_for(head.document), about, pages, paper, STAGES, others, told, wording_of(user)), missing
+        results = results_for(head.document)
+        return report_of(results, about, pages, paper, STAGES, others, told, wording_of(user), record), missing
     except UnknownPage as error:
         raise Problem(422, "unknown-page", "This report cannot be made", str(error)) from None
+
+
+def record_of(scheme: Scheme, head: Revision) -> Record | None:
+    """What the last run over the years of a record has found, where it was of this revision."""
+    job = Job.objects.filter(kind="years", parameters__scheme=scheme.pk, state=Job.State.DONE).first()
+    if job is None or job.parameters["document"] != head.document:
+        return None
+    found = YearsResult.model_validate(job.result)
+    runs = tuple((run.year, run.energy, run.specific_yield, run.performance_ratio) for run in found.runs)
+    return Record(runs, found.mean, found.spread, found.p50, found.p90)
 
 
 def others_of(scheme: Scheme, patience: float) -> tuple[list[Other], list[str]]:

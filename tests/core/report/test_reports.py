@@ -8,10 +8,14 @@ import re
 import pytest
 from pypdf import PdfReader
 
+from noontide.core.brief.comparing import differences
 from noontide.core.costs.bill import bill_of
 from noontide.core.design import Design
 from noontide.core.drawing import Cells, Polyline, Text
-from noontide.core.report import EDITIONS, PAGES, About, UnknownPage, as_html, pages_of, report_of
+from noontide.core.drawing.ramp import ramp
+from noontide.core.figures.catalogue import figures_of
+from noontide.core.plan.layouts import plans_of
+from noontide.core.report import EDITIONS, PAGES, About, Other, Record, UnknownPage, as_html, pages_of, report_of
 from noontide.core.report.pages import headline, value_of
 from noontide.core.simulation import simulate
 from noontide.tariffs import built_in_tariffs
@@ -179,3 +183,46 @@ def test_the_pdf_can_be_searched_has_its_type_in_it_and_bookmarks_lead_to_the_pa
     embedded = [f["/FontDescriptor"].get_object() for f in fonts if "/FontDescriptor" in f]
     assert embedded and all("/FontFile2" in one for one in embedded)
     assert read.metadata.title.startswith("Barn on the hill") and read.metadata.subject == ABOUT.footnote
+
+
+def test_years_of_a_record_stand_with_p50_and_p90(roof, hill_weather, parts):
+    results = simulate(roof, hill_weather, parts)
+    record = Record(((2021, 10_000.0, 1000.0, 0.85), (2022, 12_000.0, 1200.0, 0.86)), 11_000.0, 0.129, 11_000.0, 9_187.0)
+    with_it = report_of(results, About("P"), ["years"], record=record)
+    texts = " ".join(mark.text for sheet in with_it.sheets for mark in sheet.marks if isinstance(mark, Text))
+    assert "9,187 kWh" in texts and "2022" in texts and "12,000" in texts
+    without = report_of(results, About("P"), ["cover", "years"])
+    assert without.left_out[0][0] == "years"
+
+
+def test_a_customers_report_takes_four_pages_and_says_what_differs_elsewhere(roof, hill_weather, parts):
+    results = simulate(roof, hill_weather, parts)
+    report = report_of(results, About("P", "C", "A, South"), pages_of("customer"))
+    assert len(report.sheets) <= 4 and report.pages[0] == "built"
+    steeper = Design.read(roof.as_kept() | {"losses": {"soiling": 4.5}, "name": "Dirty"})
+    lines = differences(roof, steeper)
+    assert ("Losses, Soiling", "2 %", "4.5 %") in lines
+    assert differences(roof, roof) == ()
+    # Both ways the same places, the values exchanged.
+    assert {(place, b, a) for place, a, b in differences(steeper, roof)} == set(lines)
+    other = Other("B, Dirty", figures_of(results), lines)
+    page = report_of(results, About("P", "", "A, South"), ["schemes"], others=[other])
+    texts = [mark.text for sheet in page.sheets for mark in sheet.marks if isinstance(mark, Text)]
+    assert "4.5 %" in texts and "Losses, Soiling" in texts
+
+
+def test_terms_are_those_that_the_pages_use(roof, hill_weather, parts):
+    results = simulate(roof, hill_weather, parts)
+    texts = [m.text for s in report_of(results, About("P"), ["cover", "glossary"]).sheets for m in s.marks if isinstance(m, Text)]
+    assert "Performance ratio" in texts and "Backtracking" not in texts
+
+
+def test_views_of_the_scene_show_every_module_by_its_access(scene_year):
+    report = report_of(scene_year, ABOUT, ["views"])
+    modules = sum(len(plan.ids) for plan in plans_of(scene_year.design, scene_year.library).values())
+    filled_in = [m for s in report.sheets for m in s.marks if isinstance(m, Polyline) and m.fill and m.weight == 0.06]
+    assert modules > 0 and len(filled_in) == 3 * modules, "the year and two seasons"
+    assert all(0 <= x <= 210 and 0 <= y <= 297 for m in filled_in for x, y in m.points)
+    # Nothing shades a bare roof: all of it has the colour at the upper end of the scale.
+    assert {m.fill for m in filled_in} == set(ramp([1.0]))
+    assert b"%PDF" in report.as_pdf()[:8]
