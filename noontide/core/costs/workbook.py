@@ -5,6 +5,7 @@ from math import isclose
 
 import numpy as np
 
+from noontide.core.behind_meter.demand_picture import DemandPicture, demand_picture
 from noontide.core.cells import Formula, SheetCell, Table, as_workbook, column_name
 from noontide.core.costs.bill import HEADINGS, Bill, bill_of, bill_rows
 from noontide.core.costs.economics import cash_year_by_year
@@ -38,6 +39,8 @@ def money_workbook(r: Results) -> bytes:
     """
     cash = cash_year_by_year(r)
     tables = [_purchase(cash.purchase, r.design.money.currency), materials_table(bill_of(r, r.library)), _months(r)]
+    if (demand := demand_picture(r)) is not None:
+        tables.append(_demand(demand))
     for title, bill in (("Bill before", r.after.bill_before), ("Bill after", r.after.bill)):
         if bill is not None:
             tables.append(_energy_bill(title, bill))
@@ -112,6 +115,22 @@ def _months(r: Results) -> Table:
     rows += [[name, *(float(values[i]) for _, values in columns)] for i, name in enumerate(MONTHS)]
     sums = [Formula(f"=SUM({column_name(j)}2:{column_name(j)}13)", float(v.sum())) for j, (_, v) in enumerate(columns, start=1)]
     return Table("Months", [*rows, ["Year", *sums]], frozenset({0, 13}), 0)
+
+
+def _demand(picture: DemandPicture) -> Table:
+    """Energy of every source by month; the sums both ways are formulas."""
+    last = column_name(12)
+    rows: list[list[SheetCell]] = [["source [kWh]", *MONTHS, "Year"]]
+    for number, source in enumerate(picture.sources, start=2):
+        total = Formula(f"=SUM(B{number}:{last}{number})", float(source.monthly.sum()))
+        rows.append([source.title, *map(float, source.monthly), total])
+    end = len(rows)
+    sums = [source.monthly for source in picture.sources]
+    by_month = np.sum(sums, axis=0) if sums else np.zeros(12)
+    names = [column_name(j) for j in range(1, 14)]
+    values = [*by_month, by_month.sum()]
+    rows.append(["All", *(Formula(f"=SUM({c}2:{c}{max(end, 2)})", float(v)) for c, v in zip(names, values, strict=True))])
+    return Table("Demand", rows, frozenset({0, end}), 0)
 
 
 def _energy_bill(title: str, bill: EnergyBill) -> Table:

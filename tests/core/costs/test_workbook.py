@@ -83,7 +83,7 @@ def test_every_formula_comes_to_the_value_that_stands_beside_it(counted):
                     )
                     formulas += 1
     assert formulas > 100
-    assert live.sheetnames == ["Purchase", "Bill of materials", "Months", "Bill before", "Bill after", "Cash"]
+    assert live.sheetnames == ["Purchase", "Bill of materials", "Months", "Demand", "Bill before", "Bill after", "Cash"]
 
 
 def test_its_ends_are_the_figures_of_the_design(counted):

@@ -4,6 +4,7 @@ import io
 import json
 import zipfile
 from hashlib import sha256
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -173,3 +174,19 @@ def test_damaged_bytes_never_give_another_project(project, data):
     else:
         # Bytes that the format leaves free (times, comments) may differ: what is read may not.
         assert pack(found) == pack(project)
+
+
+DATA = Path(__file__).resolve().parents[2] / "data"
+
+
+def test_files_of_every_format_that_there_ever_was_open_with_the_same_designs_and_values(parts):
+    """`project-1.noontide` was written by the first version that wrote any, with a design of format 4 and one of format 5."""
+    found = unpack((DATA / "project-1.noontide").read_bytes())
+    assert (found.name, found.customer, found.pinned) == ("Kept roofs", "Nobody", "A")
+    kept = json.loads((DATA / "design-4.json").read_text(encoding="utf-8"))
+    first = found.schemes[0].document
+    assert Design.read(first | {"weather": None}) == Design.read(Design.read(kept).as_kept() | {"weather": None})
+    (year,) = found.weather
+    assert year.weather.digest == "4e98eb6731f46c49ad9dde2c2452e5bd" and year.weather.calendar.intervals == 8760
+    for scheme in found.schemes:
+        assert simulate(Design.read(scheme.document), year.weather, parts).annual.energy > 20_000
