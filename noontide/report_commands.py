@@ -29,6 +29,7 @@ def add(commands: argparse._SubParsersAction) -> None:
         metavar="1,234.5",
         help="how numbers are written: 1,234.5, 1.234,5, 1 234,5 or 1’234.5; as the language does otherwise",
     )
+    report.add_argument("--units", default="metric", metavar="SYSTEM", help="metric, or imperial: feet and degrees Fahrenheit")
     report.add_argument("--logo", metavar="FILE", help="PNG, JPEG or WebP, for the first page")
     report.add_argument("--colour", default="", metavar="#RRGGBB", help="of the headings")
     report.add_argument("--out", metavar="REPORT", required=True, help=".pdf or .html")
@@ -59,7 +60,7 @@ def _report(given: argparse.Namespace) -> int:
             closing=given.closing,
             **_looks(given),
         )
-        report = report_of(results, about, pages, given.paper, words=wording(given.language, given.numbers))
+        report = report_of(results, about, pages, given.paper, words=wording(given.language, given.numbers, units=given.units))
     except (UnknownPage, UnknownLanguage) as error:
         fail(str(error))
     except ValueError as error:

@@ -9,6 +9,7 @@ from django.urls.converters import IntConverter, SlugConverter
 from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
 
+from noontide.server.accounts.habits import HabitsView
 from noontide.server.demand_library.views import UseLibraryView, UseReadingView
 from noontide.server.exchange import sharing
 from noontide.server.exchange import views as exchange
@@ -86,6 +87,7 @@ for module in settings.JOB_MODULES:
     import_module(module)
 
 urlpatterns = [
+    path("api/habits", HabitsView.as_view()),
     path("api/files/recognise", RecogniseView.as_view()),
     path("api/projects", projects.ProjectsView.as_view()),
     path("api/projects/<key:project_id>", projects.ProjectView.as_view()),

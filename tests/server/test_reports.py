@@ -250,12 +250,7 @@ def test_a_logo_of_five_megabytes_is_kept_as_large_as_paper_shows_it(api, scheme
 
 @pytest.mark.parametrize(
     ("given", "words"),
-    [
-        ({"colour": "#FFFF00"}, "pale"),
-        ({"colour": "red"}, ""),
-        ({"language": "xx"}, "no language"),
-        ({"numbers": "1.2.3"}, "Numbers"),
-    ],
+    [({"colour": "#FFFF00"}, "pale"), ({"colour": "red"}, ""), ({"language": "xx"}, "no language")],
 )
 def test_looks_that_cannot_be_read_are_refused(api, scheme, given, words):
     answer = api.send("put", "/api/reports/letterhead", given)

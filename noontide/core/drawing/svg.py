@@ -6,13 +6,16 @@ from xml.sax.saxutils import escape, quoteattr
 from noontide.core.drawing.sheet import Cells, Circle, Mark, Picture, Polyline, Sheet, runs_of
 from noontide.core.drawing.typeface import printable
 
+# The house's own, by the names that it has in a page and in a file of its own.
+FONTS = "Inter, 'Inter Variable', Helvetica, Arial, sans-serif"
+
 
 def as_svg(sheet: Sheet) -> str:
     """The sheet as the text of an SVG file, in millimetres."""
     marks = "\n".join(_mark(mark, sheet) for mark in sheet.marks)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{sheet.width:g}mm" height="{sheet.height:g}mm" '
-        f'viewBox="0 0 {sheet.width:g} {sheet.height:g}" font-family="Inter, Helvetica, Arial, sans-serif" text-rendering="geometricPrecision">\n'
+        f'viewBox="0 0 {sheet.width:g} {sheet.height:g}" font-family="{FONTS}" text-rendering="geometricPrecision">\n'
         f"<title>{escape(printable(sheet.title))}</title>\n"
         f'<rect width="{sheet.width:g}" height="{sheet.height:g}" fill="#FFFFFF"/>\n{marks}\n</svg>\n'
     )

@@ -5,7 +5,7 @@ A sheet is what is printed and what is shown: the preview in the browser and the
 
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Any, Literal
 
@@ -20,6 +20,9 @@ SIZE, LEADING = 3.2, 1.5  # of prose [mm]; distance of lines in sizes
 SMALL = 2.6
 CELL = 4.9  # least height of a row of a table
 GAP = 2.5  # between columns
+
+_UNIT_OF_COLUMN = re.compile(r"\[([^\]]+)\]$")
+_WRITTEN = re.compile(r"[−+-]?\d+(?:,\d{3})*(?:\.\d+)?")
 
 Align = Literal["start", "end"]
 Words = Sequence[tuple[str, bool]]  # pieces of a sentence, and which of them stand out
@@ -121,6 +124,7 @@ class Flow:
             edges.append(edges[-1] + column.share * self.width)
         widths = [b - a - GAP for a, b in pairwise(edges)]
         say = self.wording.say
+        columns, rows = self._in_units(columns, rows)
         head = [lines_of(printable(say(c.title)), size, w) for c, w in zip(columns, widths, strict=True)]
         has_head = any(column.title for column in columns)
         deep = size * 1.35 * max(map(len, head)) + 2.2 if has_head else 1.0
@@ -157,6 +161,27 @@ class Flow:
             if not is_sum:
                 self.sheet.line((MARGIN, self.y - 0.3), (MARGIN + self.width, self.y - 0.3), weight=0.08, tone="soft")
         self.y += 4
+
+    def _in_units(
+        self, columns: Sequence[Column], rows: Sequence[Sequence[str]]
+    ) -> tuple[Sequence[Column], Sequence[Sequence[str]]]:
+        """Columns whose headings name a unit, in the reader's."""
+        units = [found[1] if (found := _UNIT_OF_COLUMN.search(column.title)) else "" for column in columns]
+        if not any(unit in self.wording.units for unit in units):
+            return columns, rows
+        columns = [
+            replace(column, title=column.title.replace(f"[{unit}]", f"[{self.wording.converted('0', unit)[1]}]"))
+            if unit
+            else column
+            for column, unit in zip(columns, units, strict=True)
+        ]
+        return columns, [
+            [
+                self.wording.converted(cell, unit)[0] if unit and _WRITTEN.fullmatch(cell) else cell
+                for cell, unit in zip(row, units, strict=False)
+            ]
+            for row in rows
+        ]
 
     def picture(self, height: float, draw: Draw, caption: str = "") -> None:
         """A picture as wide as the page, with its caption under it."""

@@ -12,14 +12,12 @@ from functools import cache, cached_property
 from importlib.resources import files
 from typing import Any
 
-# Marks of thousands and decimals, by how a number looks with them.
-NUMBERS: dict[str, tuple[str, str]] = {
-    "1,234.5": (",", "."),
-    "1.234,5": (".", ","),
-    "1 234,5": ("\u202f", ","),
-    "1’234.5": ("’", "."),
-}
+from noontide.core.units import NUMBERS, SYSTEMS, Conversion
+
 _NUMBER = re.compile(r"[−±+-]?\d+(?:,\d{3})*(?:\.\d+)?")
+_QUANTITY = re.compile(
+    r"(?<![\w.,])((?:[−+-]?\d+(?:,\d{3})*(?:\.\d+)? (?:to|×|x) )*[−+-]?\d+(?:,\d{3})*(?:\.\d+)?)([ \u00a0])(m²|m|km|°C)(?![\w/²³])"
+)
 _WITH_UNIT = re.compile(r"([−±+-]?\d+(?:,\d{3})*(?:\.\d+)?)([ \u00a0]?)(\D.{0,30})")
 # Numbers among other text: not inside of a word, a date or a version.
 _AMONG = re.compile(r"(?<![\w.,-])[−±+-]?\d+(?:,\d{3})*(?:\.\d+)?(?![\w,]|[.-]\w)")
@@ -74,13 +72,14 @@ class Wording:
     language: Language
     marks: tuple[str, str]
     names: frozenset[str] = frozenset()
+    units: Mapping[str, Conversion] = field(default_factory=dict)
     missing: set[str] = field(default_factory=set)
     _said: dict[str, str] = field(default_factory=dict)
 
     @property
     def is_plain(self) -> bool:
         """Whether everything stays as the pages write it."""
-        return not self.language.texts and self.marks == NUMBERS["1,234.5"]
+        return not self.language.texts and self.marks == NUMBERS["1,234.5"] and not self.units
 
     def say(self, text: str) -> str:
         """A text as its reader has it; blanks and marks at its ends stay."""
@@ -90,7 +89,29 @@ class Wording:
             self._said[text] = self._whole(text)
         return self._said[text]
 
+    def converted(self, value: str, unit: str) -> tuple[str, str]:
+        """A number as English writes it, in the reader's unit."""
+        to = self.units.get(unit)
+        if to is None:
+            return value, unit
+        decimals = len(value.partition(".")[2])
+        found = float(value.replace(",", "").replace("−", "-")) * to.factor + to.offset
+        return f"{found:,.{decimals}f}".replace("-", "−"), to.unit
+
+    def _in_units(self, text: str) -> str:
+        """The text with every quantity in the reader's units, ranges and sizes with their first numbers too."""
+        if not self.units or text.strip() in self.names:
+            return text
+
+        def one(found: re.Match) -> str:
+            unit = found[3]
+            numbers = _NUMBER.sub(lambda number: self.converted(number[0], unit)[0], found[1])
+            return f"{numbers}{found[2]}{self.converted('0', unit)[1]}"
+
+        return _QUANTITY.sub(one, text)
+
     def _whole(self, text: str) -> str:
+        text = self._in_units(text)
         found = self._known(text.strip())
         if found is not None:
             return text[: len(text) - len(text.lstrip())] + found + text[len(text.rstrip()) :]
@@ -176,21 +197,24 @@ class Wording:
         return text
 
 
-def wording(language: str = "en", numbers: str = "", names: Iterable[str] = ()) -> Wording:
+def wording(language: str = "en", numbers: str = "", names: Iterable[str] = (), units: str = "metric") -> Wording:
     """How a report reads; numbers as the language has them where nothing else is said.
 
     Raises
     ------
     UnknownLanguage
-        If there is no such language, or no such way to write numbers.
+        If there is no such language, no such way to write numbers, or no such units.
     """
     known = languages()
     if language not in known:
         raise UnknownLanguage(f"There is no language {language[:20]!r}. Choose {', '.join(known)}.")
     if numbers and numbers not in NUMBERS:
         raise UnknownLanguage(f"Numbers are written {', '.join(NUMBERS)}; not {numbers[:20]!r}.")
+    if units not in SYSTEMS:
+        raise UnknownLanguage(f"Units are {' or '.join(SYSTEMS)}; not {units[:20]!r}.")
     chosen = known[language]
-    return Wording(chosen, NUMBERS[numbers or chosen.numbers], frozenset(name.strip() for name in names if name.strip()))
+    kept = frozenset(name.strip() for name in names if name.strip())
+    return Wording(chosen, NUMBERS[numbers or chosen.numbers], kept, SYSTEMS[units])
 
 
 def names_in(value: Any) -> set[str]:

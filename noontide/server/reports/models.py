@@ -30,7 +30,6 @@ class Letterhead(models.Model):
     closing = models.TextField(max_length=2000, blank=True)
     colour = models.CharField(max_length=7, blank=True)
     language = models.CharField(max_length=8, default="en")
-    numbers = models.CharField(max_length=12, blank=True)
     logo = models.BinaryField(default=bytes, blank=True)  # PNG
     logo_shape = models.FloatField(default=1.0)  # width over height
 

@@ -16,6 +16,7 @@ from noontide.core.fields import Line
 from noontide.core.report import About, Other, Record, Report, UnknownPage, report_of
 from noontide.core.report.logo import LEAST_CONTRAST, contrast_on_paper
 from noontide.core.report.wording import Wording, wording
+from noontide.server.accounts.habits import day_of, habits_of
 from noontide.server.accounts.models import User
 from noontide.server.jobs.models import Job
 from noontide.server.problems import Problem
@@ -37,7 +38,6 @@ class LetterheadLine(BaseModel):
     closing: str = Field("", max_length=2000)
     colour: str = Field("", pattern="^(#[0-9a-fA-F]{6})?$", description="of headings; the house's own where it is empty")
     language: str = Field("en", max_length=8)
-    numbers: str = Field("", max_length=12, description="how 1234.5 is written; as the language does where it is empty")
 
     @field_validator("colour")
     @classmethod
@@ -48,7 +48,7 @@ class LetterheadLine(BaseModel):
 
     @model_validator(mode="after")
     def _is_known(self) -> Self:
-        wording(self.language, self.numbers)
+        wording(self.language)
         return self
 
 
@@ -84,7 +84,7 @@ def about_of(
         project=project,
         customer=customer,
         scheme=scheme,
-        revision=f"revision {revision}, {made.day} {made:%B %Y}",
+        revision=f"revision {revision}, {day_of(made, habits_of(user).dates)}",
         digest=hashlib.sha256(canonical(document)).hexdigest(),
         sender=head_of.sender,
         contact=head_of.contact,
@@ -98,8 +98,8 @@ def about_of(
 
 def wording_of(user: User) -> Wording:
     """The language and the numbers of a user's reports."""
-    head_of = letterhead_of(user)
-    return wording(head_of.language, head_of.numbers)
+    habits = habits_of(user)
+    return wording(letterhead_of(user).language, habits.numbers, units=habits.units)
 
 
 def set_report(

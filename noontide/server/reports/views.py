@@ -16,7 +16,7 @@ from noontide.core.fields import Line
 from noontide.core.report import EDITIONS, PAGES, UnknownPage, as_html, pages_of
 from noontide.core.report.logo import NoLogo, read_logo
 from noontide.core.report.setting import PAPERS
-from noontide.core.report.wording import NUMBERS, languages
+from noontide.core.report.wording import languages
 from noontide.server.problems import Problem
 from noontide.server.projects.requests import scheme_of
 from noontide.server.projects.scheme_file import scheme_file
@@ -63,7 +63,6 @@ class ReportCatalogue(BaseModel):
     editions: list[EditionLine]
     papers: list[str]
     languages: list[LanguageLine]
-    numbers: list[str] = Field(description="ways to write 1234.5")
 
 
 class KeptEdition(BaseModel):
@@ -138,9 +137,7 @@ class ReportsView(APIView):
         pages = [PageLine(key=page.key, title=page.title, says=page.says) for page in PAGES.values()]
         known = [LanguageLine(key=one.key, name=one.name) for one in languages().values()]
         return Response(
-            ReportCatalogue(
-                pages=pages, editions=editions, papers=list(PAPERS), languages=known, numbers=list(NUMBERS)
-            ).model_dump(mode="json")
+            ReportCatalogue(pages=pages, editions=editions, papers=list(PAPERS), languages=known).model_dump(mode="json")
         )
 
     @extend_schema(request=KeptEdition, responses={201: EditionLine}, operation_id="keep_edition")

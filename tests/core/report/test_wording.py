@@ -9,12 +9,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import noontide
+from noontide.core.drawing import Text
 from noontide.core.figures.catalogue import FIGURES
 from noontide.core.report import PAGES, About, pages_of, report_of
 from noontide.core.report.terms import TERMS
-from noontide.core.report.wording import NUMBERS, UnknownLanguage, languages, names_in, wording
+from noontide.core.report.wording import UnknownLanguage, languages, names_in, wording
 from noontide.core.simulation import simulate
 from noontide.core.simulation.connection import LINES
+from noontide.core.units import NUMBERS
 
 ROOT = Path(noontide.__file__).parent
 
@@ -136,3 +138,37 @@ def test_sentences_of_the_brief_have_their_german(file):
         words.say(text)
     missing = {text for text in words.missing if not text.endswith("…")}
     assert missing == set()
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [
+        ("412 m", "1,352 ft"),
+        ("45.0 m", "147.6 ft"),
+        ("String cables of 16 to 30 m", "String cables of 52 to 98 ft"),
+        ("−40 °C to 30 °C", "−40 °F to 86 °F"),
+        ("1,462 kWh/m²", "1,462 kWh/m²"),
+        ("180 m²", "1,938 ft²"),
+        ("4 mm² copper", "4 mm² copper"),
+        ("kWh/m² a day", "kWh/m² a day"),
+    ],
+)
+def test_lengths_and_temperatures_have_the_readers_units_and_energy_its_own(text, expected):
+    assert wording("en", units="imperial").say(text) == expected
+
+
+def test_columns_with_a_unit_in_their_heading_are_converted_too(roof, hill_weather, parts):
+    results = simulate(roof, hill_weather, parts)
+    plain, other = (
+        [
+            m.text
+            for s in report_of(results, About("P"), ["yield"], words=wording("en", units=units)).sheets
+            for m in s.marks
+            if isinstance(m, Text)
+        ]
+        for units in ("metric", "imperial")
+    )
+    assert "Air [°C]" in plain and "Air [°F]" in other
+    year = float(results.weather.temperature.mean())
+    assert f"{year:.1f}" in plain and any(abs(float(t) - (1.8 * year + 32)) < 0.15 for t in other if re.fullmatch(r"\d+\.\d", t))
+    assert [t for t in plain if "kWh" in t] == [t for t in other if "kWh" in t]

@@ -114,6 +114,8 @@ export type UseReadingAnswer = Shapes['UseReadingAnswer']
 export type UseAnswer = Shapes['UseAnswer']
 export type TariffLine = Shapes['TariffLine']
 export type FigureText = Shapes['FigureText']
+export type HabitsLine = Shapes['HabitsLine']
+export type HabitsAnswer = Shapes['HabitsAnswer']
 export type JobAnswer = Shapes['JobAnswer']
 /** A part of the year that orientations are compared over. */
 export type Season = NonNullable<
@@ -414,6 +416,8 @@ export const api = {
   questions: () => of(server.GET('/api/questions')),
   designSchema: () => of(server.GET('/api/design-schema')),
   parts: () => of(server.GET('/api/parts')),
+  habits: () => of(server.GET('/api/habits')),
+  setHabits: (body: HabitsLine) => of(server.PUT('/api/habits', { body })),
   fileKinds: () => of(server.GET('/api/files/recognise')),
   /** What a project's file would bring, or the project that it has brought. */
   lookIntoProject: (file: File) =>

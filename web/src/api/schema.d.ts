@@ -107,6 +107,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/habits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How one reads numbers, units and dates. */
+        get: operations["habits"];
+        /** @description Choose how numbers, units and dates are shown; typed values are read back the same way. */
+        put: operations["set_habits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -2625,6 +2643,18 @@ export interface components {
         /** @enum {string} */
         ConductorEnum: "copper" | "aluminium";
         /**
+         * ConversionLine
+         * @description To the unit that is shown: `factor` times the value, and `offset`.
+         */
+        ConversionLine: {
+            /** Unit */
+            unit: string;
+            /** Factor */
+            factor: number;
+            /** Offset */
+            offset: number;
+        };
+        /**
          * CostLine
          * @description A line of equal cost, straight from the array without a battery to the battery without an array.
          */
@@ -2743,6 +2773,8 @@ export interface components {
         };
         /** @enum {string} */
         DateOrderEnum: "ymd" | "dmy" | "mdy";
+        /** @enum {string} */
+        DatesEnum: "1 December 2026" | "2026-12-01";
         /**
          * DayFlows
          * @description Power along each arm [kW], and what is stored [kWh].
@@ -4183,6 +4215,65 @@ export interface components {
             bytes: number;
         };
         /**
+         * HabitsAnswer
+         * @description What was chosen, what it means, and what there is to choose from.
+         */
+        HabitsAnswer: {
+            /**
+             * Numbers
+             * @default
+             */
+            numbers: components["schemas"]["NumbersEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * Units
+             * @default metric
+             */
+            units: components["schemas"]["UnitsEnum"];
+            /**
+             * Dates
+             * @default
+             */
+            dates: components["schemas"]["DatesEnum"] | components["schemas"]["BlankEnum"];
+            /** Thousands */
+            thousands: string;
+            /** Decimal */
+            decimal: string;
+            /**
+             * Conversions
+             * @description by the unit in which values are kept
+             */
+            conversions: {
+                [key: string]: components["schemas"]["ConversionLine"];
+            };
+            /** All Numbers */
+            all_numbers: string[];
+            /** All Units */
+            all_units: string[];
+            /** All Dates */
+            all_dates: string[];
+        };
+        /**
+         * HabitsLine
+         * @description What a person has chosen; empty where it follows the language.
+         */
+        HabitsLine: {
+            /**
+             * Numbers
+             * @default
+             */
+            numbers: components["schemas"]["NumbersEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * Units
+             * @default metric
+             */
+            units: components["schemas"]["UnitsEnum"];
+            /**
+             * Dates
+             * @default
+             */
+            dates: components["schemas"]["DatesEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /**
          * Headline
          * @description The year in figures; units as in `/api/figures`.
          */
@@ -4680,12 +4771,6 @@ export interface components {
              */
             language: string;
             /**
-             * Numbers
-             * @description how 1234.5 is written; as the language does where it is empty
-             * @default
-             */
-            numbers: string;
-            /**
              * Has Logo
              * @default false
              */
@@ -4728,12 +4813,6 @@ export interface components {
              * @default en
              */
             language: string;
-            /**
-             * Numbers
-             * @description how 1234.5 is written; as the language does where it is empty
-             * @default
-             */
-            numbers: string;
         };
         /** LightTaker */
         LightTaker: {
@@ -5173,6 +5252,8 @@ export interface components {
          * @description Nothing but the scheme.
          */
         NoArguments: Record<string, never>;
+        /** @enum {string} */
+        NumbersEnum: "1,234.5" | "1.234,5" | "1 234,5" | "1’234.5";
         /** ObstacleCost */
         ObstacleCost: {
             /**
@@ -6441,11 +6522,6 @@ export interface components {
             papers: string[];
             /** Languages */
             languages: components["schemas"]["LanguageLine"][];
-            /**
-             * Numbers
-             * @description ways to write 1234.5
-             */
-            numbers: string[];
         };
         /**
          * ReportFound
@@ -7636,6 +7712,8 @@ export interface components {
         };
         /** @enum {string} */
         UnitEnum: "pcs" | "m";
+        /** @enum {string} */
+        UnitsEnum: "metric" | "imperial";
         /**
          * Unused
          * @description What no revision of any design names.
@@ -9077,6 +9155,220 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileGuessAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HabitsAnswer"];
+                };
+            };
+            /** @description Problem details */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+            /** @description Problem details */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemAnswer"];
+                };
+            };
+        };
+    };
+    set_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["HabitsLine"];
+                "application/merge-patch+json": components["schemas"]["HabitsLine"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HabitsAnswer"];
                 };
             };
             /** @description Problem details */

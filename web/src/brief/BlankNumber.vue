@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { fromShown } from '@/theme/habits'
 import { readNumber } from '@/theme/reading'
 import ReadNote from './ReadNote.vue'
 import { useDraft, type Range } from './useDraft'
 
 /** A number in a blank, stepped with the arrow keys; a live one is told at every keystroke that makes a number. */
-const props = defineProps<{ value: number; label: string; range: Range; step: number; live?: boolean }>()
+const props = defineProps<{ value: number; label: string; range: Range; step: number; unit?: string; live?: boolean }>()
 const emit = defineEmits<{ change: [value: number]; problem: [text: string | null] }>()
 const {
   text,
@@ -17,13 +18,14 @@ const {
 } = useDraft(
   () => props.value,
   () => props.range,
+  () => props.unit ?? '',
 )
 
 function type(event: Event) {
   edit((event.target as HTMLInputElement).value)
   if (!props.live || problem.value !== null) return
   emit('problem', null)
-  emit('change', readNumber(text.value, props.range))
+  emit('change', fromShown(readNumber(text.value, props.range), props.unit))
 }
 function commit() {
   emit('problem', problem.value)

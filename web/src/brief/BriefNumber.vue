@@ -6,6 +6,7 @@ import { patchAt } from '@/api/mergePatch'
 import { useDraft } from './useDraft'
 import { useGesture } from './useGesture'
 import { number } from '@/theme/format'
+import { fieldText, shownUnit, toShown } from '@/theme/habits'
 
 /** A number of the design, edited where it stands. What is not set shows its default. */
 const props = defineProps<{
@@ -43,7 +44,7 @@ const {
   take,
   discard,
   step: stepBy,
-} = useDraft(() => set.value ?? preset.value, range)
+} = useDraft(() => set.value ?? preset.value, range, unit)
 // What is typed belongs to the value it was typed for.
 watch(() => props.pointer, discard)
 const conflict = computed(() => store.conflicts.find((c) => c.pointer === props.pointer))
@@ -53,14 +54,16 @@ const fault = computed(
     refused.value?.detail ??
     (conflict.value ? `Changed elsewhere; your ${String(conflict.value.mine)} was not applied.` : null),
 )
+const unitText = computed(() => (unit.value ? ` ${shownUnit(unit.value)}` : ''))
+const baseText = (base: unknown) => (typeof base === 'number' ? fieldText(base, unit.value) : String(base))
 const note = computed(() => {
   const { min, max } = range.value
   const reach = Number.isFinite(max)
-    ? `${number(min, min % 1 ? 1 : 0)} to ${number(max)}${unit.value ? ' ' + unit.value : ''}`
+    ? `${number(toShown(min, unit.value), min % 1 ? 1 : 0)} to ${number(toShown(max, unit.value))}${unitText.value}`
     : ''
   const base = field.value?.default ?? props.fallback
   const why = props.origin ?? field.value?.reason
-  return { reach, base: base === undefined || base === null ? '' : `${base}${unit.value ? ' ' + unit.value : ''}`, why }
+  return { reach, base: base === undefined || base === null ? '' : `${baseText(base)}${unitText.value}`, why }
 })
 const isOverride = computed(
   () => set.value !== undefined && (field.value?.default ?? props.fallback) !== undefined && note.value.base !== '',
@@ -129,7 +132,7 @@ function putBack() {
       @keydown.up="nudge($event, 1)"
       @keydown.down="nudge($event, -1)"
     /><span v-if="unit" class="unit" :class="{ tight: unit === '°' || unit === '%' }">{{
-      unit === '°' ? '°' : unit === '%' ? ' %' : ' ' + unit
+      unit === '°' ? '°' : unit === '%' ? ' %' : unitText
     }}</span
     ><span
       :id="noteId"

@@ -4,7 +4,7 @@ import { useRoute } from 'vue-router'
 import type { BriefRun } from '@/api/client'
 import PartChoice from '@/parts/PartChoice.vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { azimuthWords } from '@/theme/format'
+import { azimuthWords, spoken } from '@/theme/format'
 import { useWorking } from '@/stores/useWorking'
 import BriefChoice from './BriefChoice.vue'
 import BriefNumber from './BriefNumber.vue'
@@ -39,8 +39,8 @@ const texts = computed(() => JSON.parse(ownTexts.value) as (string | null)[])
 </script>
 <template>
   <template v-for="(run, i) in runs" :key="i"
-    ><template v-if="run.kind === 'text'">{{ run.text }}</template
-    ><router-link v-else-if="run.kind === 'link'" class="go" :to="benchOf(run)">{{ run.text }}</router-link
+    ><template v-if="run.kind === 'text'">{{ spoken(run.text) }}</template
+    ><router-link v-else-if="run.kind === 'link'" class="go" :to="benchOf(run)">{{ spoken(run.text) }}</router-link
     ><button
       v-else-if="run.kind === 'figure'"
       type="button"
@@ -48,7 +48,7 @@ const texts = computed(() => JSON.parse(ownTexts.value) as (string | null)[])
       :aria-label="`${run.text}: show its working`"
       @click="working.show(run.figure!)"
     >
-      {{ run.text }}</button
+      {{ spoken(run.text) }}</button
     ><template v-else-if="texts[i] === null">–</template
     ><template v-else-if="run.kind === 'words'">, {{ texts[i] }}</template
     ><BriefNumber v-else-if="run.kind === 'value'" :pointer="run.pointer!" :label="run.label!" /><BriefChoice

@@ -1,4 +1,5 @@
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
+import { fieldText, fromShown, toShown } from '@/theme/habits'
 import { read, readNumber } from '@/theme/reading'
 import { useTyping } from './useTyping'
 
@@ -8,19 +9,31 @@ export interface Range {
   isInteger?: boolean
 }
 
-/** A number as it stands in a field: no tails of binary fractions, a proper minus. */
-const written = (value: number) => String(Math.round(value * 1e6) / 1e6).replace('-', '\u2212')
+const rounded = (value: number) => Math.round(value * 1e6) / 1e6
 
 /** A number while it is being typed, and what is wrong with it. */
-export function useDraft(saved: MaybeRefOrGetter<number>, range: MaybeRefOrGetter<Range>) {
-  const typed = useTyping(() => written(toValue(saved)))
+export function useDraft(
+  saved: MaybeRefOrGetter<number>,
+  kept: MaybeRefOrGetter<Range>,
+  unit: MaybeRefOrGetter<string> = '',
+) {
+  const shown = () => toShown(toValue(saved), toValue(unit))
+  const typed = useTyping(() => fieldText(toValue(saved), toValue(unit)))
+  /** The range in the unit that is typed. */
+  const range = computed(() => {
+    const { min, max, isInteger } = toValue(kept)
+    const end = (value: number) => (toValue(unit) ? rounded(toShown(value, toValue(unit))) : value)
+    return { min: end(min), max: end(max), isInteger }
+  })
   const problem = computed(() => {
     const { min, max, isInteger } = toValue(range)
     const number = readNumber(typed.text.value, toValue(range))
     if (typed.text.value.trim() === '' || Number.isNaN(number)) return 'Enter a number.'
     if (isInteger && !Number.isInteger(number)) return 'Enter a whole number.'
     if (number < min || number > max)
-      return Number.isFinite(max) ? `Enter a value between ${min} and ${max}.` : `Enter ${min} or more.`
+      return Number.isFinite(max)
+        ? `Enter a value between ${fieldText(min)} and ${fieldText(max)}.`
+        : `Enter ${fieldText(min)} or more.`
     return null
   })
 
@@ -30,13 +43,15 @@ export function useDraft(saved: MaybeRefOrGetter<number>, range: MaybeRefOrGette
   /** Hands over a finished number once; null while there is none. */
   function take(): number | null {
     if (!typed.typing.value || problem.value) return null
-    return readNumber(typed.take(), toValue(range))
+    const { min, max } = toValue(kept)
+    const value = fromShown(readNumber(typed.take(), toValue(range)), toValue(unit))
+    return Math.min(max, Math.max(min, value))
   }
   /** Moves the number that stands there, or the saved one, by a step, as far as its range goes. */
   function step(by: number) {
     const { min, max } = toValue(range)
     const now = readNumber(typed.text.value, toValue(range))
-    typed.edit(written(Math.min(max, Math.max(min, (Number.isNaN(now) ? toValue(saved) : now) + by))))
+    typed.edit(fieldText(Math.min(max, Math.max(min, (Number.isNaN(now) ? shown() : now) + by))))
   }
   return { ...typed, problem, note, take, step }
 }

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, type PlaceAnswer } from '@/api/client'
 import { useNewest } from '@/stores/useNewest'
 import { bringIn } from '@/stores/bringing'
+import { isChoosingHabits } from '@/stores/choosing'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useLibrary } from '@/stores/library'
 import { useTheme } from '@/theme/useTheme'
@@ -61,6 +62,13 @@ const fixed = computed<Entry[]>(() => {
       more: '',
       also: 'begin a project, create project, quick estimate, start',
       run: () => router.push('/'),
+    },
+    {
+      kind: 'action',
+      title: 'Units and numbers…',
+      more: '',
+      also: 'metric, imperial, feet, Fahrenheit, decimal comma, thousands, dates, preferences, settings, locale',
+      run: () => (isChoosingHabits.value = true),
     },
     {
       kind: 'action',

@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 import { api, type ProjectCard } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import { bringIn } from '@/stores/bringing'
+import { isChoosingHabits } from '@/stores/choosing'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/notice/useNotice'
 import { useTheme } from '@/theme/useTheme'
@@ -68,8 +69,8 @@ async function remove(project: ProjectCard) {
 <template>
   <div class="first">
     <header class="bar">
-      <NoontideMark /><button type="button" class="soft link" @click="chooseWeatherFile()">Add weather…</button
-      ><FindAnything /><button
+      <NoontideMark /><button type="button" class="soft link first-link" @click="isChoosingHabits = true">Units…</button
+      ><button type="button" class="soft link" @click="chooseWeatherFile()">Add weather…</button><FindAnything /><button
         type="button"
         class="theme soft"
         :aria-label="dark ? 'Light theme' : 'Dark theme'"
@@ -125,7 +126,7 @@ async function remove(project: ProjectCard) {
   gap: 18px;
   height: 62px;
 }
-.bar .link {
+.bar .first-link {
   margin-left: auto;
 }
 .theme {

@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { useLibrary } from '@/stores/library'
 import { useNotice } from '@/notice/useNotice'
-import { energy, azimuthWords, MONTHS, number, percent } from '@/theme/format'
+import { MONTHS, azimuthWords, energy, number, percent, quantity } from '@/theme/format'
 import BlankNumber from '@/brief/BlankNumber.vue'
 import MonthBars from '@/charts/MonthBars.vue'
 import CopyTable from '@/tables/CopyTable.vue'
@@ -214,10 +214,10 @@ async function copy() {
       </p>
       <p v-if="fault" class="bad says" role="alert">{{ fault }}</p>
       <p v-else-if="answer" class="soft says">
-        {{ number(answer.modules) }} modules, {{ number(answer.area, 1) }} m², {{ number(answer.power, 2) }} kW. Size
-        limited by {{ answer.limited_by }}{{ answer.leftover ? `; ${answer.leftover} left over` : '' }}. Weather from
-        long-term maps, ±{{ number((answer.weather_error ?? 0) * 100) }} % a year; not measured. Elevation
-        {{ number(answer.elevation) }} m.
+        {{ number(answer.modules) }} modules, {{ quantity(answer.area, 'm²', 1) }}, {{ number(answer.power, 2) }} kW.
+        Size limited by {{ answer.limited_by }}{{ answer.leftover ? `; ${answer.leftover} left over` : '' }}. Weather
+        from long-term maps, ±{{ number((answer.weather_error ?? 0) * 100) }} % a year; not measured. Elevation
+        {{ quantity(answer.elevation, 'm') }}.
       </p>
     </div>
     <div class="right" :class="{ busy: busy && !answer, old: fault }" aria-live="polite">

@@ -6,7 +6,7 @@ import type { JsonObject } from '@/api/mergePatch'
 import { vFocus } from '@/keyboard/vFocus'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/notice/useNotice'
-import { number, plain } from '@/theme/format'
+import { number, plain, spoken } from '@/theme/format'
 import RemedyPreview from './RemedyPreview.vue'
 
 const store = useSchemeStore()
@@ -42,8 +42,8 @@ const figures = (check: CheckAnswer) =>
 <template>
   <h3 v-if="checks.length" class="sr">Open checks</h3>
   <article v-for="check in checks" :key="check.key" :class="check.severity">
-    <b>{{ check.severity === 'error' ? '✕' : '△' }} {{ check.title }}</b>
-    <p>{{ check.detail }}</p>
+    <b>{{ check.severity === 'error' ? '✕' : '△' }} {{ spoken(check.title) }}</b>
+    <p>{{ spoken(check.detail) }}</p>
     <p class="acts">
       <button
         v-for="(remedy, i) in check.remedies"
@@ -91,8 +91,8 @@ const figures = (check: CheckAnswer) =>
   <details v-if="accepted.length" class="accepted">
     <summary>{{ number(accepted.length) }} accepted</summary>
     <article v-for="check in accepted" :key="check.key">
-      <b class="soft">{{ check.title }}</b>
-      <p class="soft">{{ check.detail }}</p>
+      <b class="soft">{{ spoken(check.title) }}</b>
+      <p class="soft">{{ spoken(check.detail) }}</p>
       <p>“{{ check.accepted }}” <button type="button" class="link" @click="reopen(check)">Reopen</button></p>
     </article>
   </details>

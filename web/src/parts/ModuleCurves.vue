@@ -5,7 +5,7 @@ import { api, type ModulePage } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useMoment } from '@/tideline/useMoment'
-import { number, percent, plain, signed } from '@/theme/format'
+import { number, percent, plain, quantity, signed } from '@/theme/format'
 import { rampCss } from '@/theme/ramp'
 import CurveFit from './CurveFit.vue'
 
@@ -53,7 +53,7 @@ const y = computed(() => scale([0, most.value.y], [FOOT, TOP]))
 const path = (c: { voltage: number[]; current: number[] }) =>
   pathThrough(valuesOf(c).map((v, i) => [x.value(c.voltage[i]!), y.value(v)]))
 const nameOf = (c: { irradiance: number; cell_temperature: number }) =>
-  by.value === 'light' ? `${number(c.irradiance)} W/m²` : `${number(c.cell_temperature)} °C`
+  by.value === 'light' ? `${number(c.irradiance)} W/m²` : `${quantity(c.cell_temperature, '°C')}`
 const ticks = (highest: number) => axisLines(0, highest, 5)
 const range = computed(() => {
   const all = answer.value?.efficiency.flat() ?? [0, 1]
@@ -118,7 +118,7 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
           mark the maximum power.
           <template v-if="momentCurve">
             Gold: {{ moment.words(moment.interval.value) }} on {{ strings?.name }},
-            {{ number(momentCurve.irradiance) }} W/m² at {{ number(momentCurve.cell_temperature) }} °C,
+            {{ number(momentCurve.irradiance) }} W/m² at {{ quantity(momentCurve.cell_temperature, '°C') }},
             {{ number(momentCurve.maximum_voltage * momentCurve.maximum_current) }} W.
           </template>
         </figcaption>
@@ -168,7 +168,7 @@ const colour = (e: number) => rampCss((e - range.value.low) / Math.max(1e-9, ran
           </thead>
           <tbody>
             <tr v-for="(row, i) in answer.efficiency" :key="i">
-              <th>{{ number(answer.map_heats[i]!) }} °C</th>
+              <th>{{ quantity(answer.map_heats[i]!, '°C') }}</th>
               <td
                 v-for="(e, j) in row"
                 :key="j"

@@ -204,6 +204,11 @@ ul {
   box-shadow: var(--shadow);
   content-visibility: auto;
 }
+/* The widths of a sheet's texts were counted with plain numerals. */
+.page :deep(svg text) {
+  font-variant-numeric: normal;
+  letter-spacing: 0;
+}
 .page :deep(svg) {
   display: block;
   width: 100%;

@@ -20,7 +20,7 @@ const renameScheme = () => (renamingScheme.value = store.saved?.id ?? null)
 const acts = computed(() =>
   store.project
     ? [
-        ...schemeActs(renameScheme).filter((act) => !act.isOff),
+        ...schemeActs(renameScheme).filter((act) => !act.isOff && !act.isGeneral),
         { title: 'Rename the project', also: 'name of the project', run: () => (isRenamingProject.value = true) },
       ].map((act) => ({ kind: 'action', more: 'scheme', ...act }))
     : [],

@@ -3,6 +3,7 @@ import { api } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useNotice } from '@/notice/useNotice'
 import { bringIn } from '@/stores/bringing'
+import { isChoosingHabits } from '@/stores/choosing'
 
 /** What can be done with the open scheme as a whole; each verb says what it did, or why it could not. */
 export function useSchemeActions() {
@@ -62,7 +63,7 @@ export function useSchemeActions() {
     if (name && name !== store.at('/name')) store.edit({ name })
   }
   const takeAway = () => router.push({ query: { ...route.query, act: 'take-away' } })
-  /** What is done with the open scheme, by name and by the other words that the trade has for it. */
+  /** What is done with the open scheme, and what is general, by name and by the other words that the trade has for it. */
   const acts = (rename: () => unknown) => [
     {
       title: 'Pin: compare with this scheme',
@@ -83,7 +84,14 @@ export function useSchemeActions() {
       run: takeAway,
       isOff: false,
     },
-    { title: 'Bring in…', also: 'import a file, open a file', run: bringIn, isOff: false },
+    { title: 'Bring in…', also: 'import a file, open a file', run: bringIn, isOff: false, isGeneral: true },
+    {
+      title: 'Units and numbers…',
+      also: 'metric, imperial',
+      run: () => (isChoosingHabits.value = true),
+      isOff: false,
+      isGeneral: true,
+    },
     { title: 'Delete this scheme', also: 'delete, remove scheme', run: remove, isOff: false },
   ]
   return { inScheme, fork, acts, renameProject, renameScheme }

@@ -1,3 +1,5 @@
+import { habits, marked, shownUnit, toShown } from './habits'
+
 const MINUS = '\u2212'
 const THIN = '\u202f'
 
@@ -11,13 +13,35 @@ function writer(decimals: number): Intl.NumberFormat {
 /** A number with thousands marks and a proper minus. */
 export function number(value: number, decimals = 0): string {
   const text = writer(decimals).format(Math.abs(value))
-  return Number(text.replaceAll(',', '')) !== 0 && value < 0 ? MINUS + text : text
+  return marked(Number(text.replaceAll(',', '')) !== 0 && value < 0 ? MINUS + text : text)
+}
+
+/** A value with its unit, both as the one who reads has them. */
+export function quantity(value: number, unit: string, decimals = 0): string {
+  return `${number(toShown(value, unit), decimals)} ${shownUnit(unit)}`
+}
+
+const SPOKEN =
+  /(?<![\w.,-])((?:[−+-]?\d+(?:,\d{3})*(?:\.\d+)? (?:to|×|x) )*[−+-]?\d+(?:,\d{3})*(?:\.\d+)?)(?:([ \u00a0])(m²|m|km|°C)(?![\w/²³]))?(?![\w]|[.,-]\d|-\w)/gu
+const WRITTEN = /[−+-]?\d+(?:,\d{3})*(?:\.\d+)?/g
+/** Words of the server with their numbers and units as the one who reads has them. */
+export function spoken(text: string): string {
+  const { thousands, decimal, conversions } = habits.value
+  if (thousands === ',' && decimal === '.' && !Object.keys(conversions).length) return text
+  return text.replace(SPOKEN, (_, values: string, gap: string | undefined, unit: string | undefined) => {
+    const shown = values.replace(WRITTEN, (one) => {
+      if (!unit || !conversions[unit]) return marked(one)
+      const decimals = one.split('.')[1]?.length ?? 0
+      return number(toShown(Number(one.replaceAll(',', '').replace(MINUS, '-')), unit), decimals)
+    })
+    return unit ? `${shown}${gap}${shownUnit(unit)}` : shown
+  })
 }
 
 /** With its sign always shown, as for changes. */
 export function signed(value: number, decimals = 0): string {
   const text = number(value, decimals)
-  if (Number(text.replace(MINUS, '-').replaceAll(',', '')) === 0) return `±${text.replace(MINUS, '')}`
+  if (!/[1-9]/.test(text)) return `±${text.replace(MINUS, '')}`
   return value > 0 ? `+${text}` : text
 }
 
@@ -122,9 +146,13 @@ export function figureText(figure: {
   if (value === null) return figure.without
   return figure.is_percentage
     ? percent(value, decimals)
-    : `${number(value, decimalsFor(value, decimals))}${figure.unit ? ` ${figure.unit}` : ''}`
+    : figure.unit
+      ? quantity(value, figure.unit, decimalsFor(value, decimals))
+      : number(value, decimalsFor(value, decimals))
 }
 
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 /** A day with its month in words. */
-export const day = (moment: string | Date): string => DAY.format(new Date(moment))
+export const day = (moment: string | Date): string =>
+  habits.value.dates === ISO ? new Date(moment).toISOString().slice(0, ISO.length) : DAY.format(new Date(moment))
+const ISO = '2026-12-01'

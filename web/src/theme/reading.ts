@@ -1,3 +1,5 @@
+import { habits, marked, unmarked } from './habits'
+
 /** What a value may be; it also decides what a comma can only be. */
 export interface Limits {
   min: number
@@ -23,7 +25,18 @@ const shown = (value: number) => exact.format(value).replace('-', '\u2212')
  * points before a decimal comma; a proper minus. `1,412` is one thousand four hundred and twelve, as it would be written here, unless it can
  * only be 1.412.
  */
-export function read(text: string, limits?: Limits, isCommaDecimal = false): Read {
+export function read(typed: string, limits?: Limits, isCommaDecimal = false): Read {
+  const found = readPlain(unmarked(typed), limits, isCommaDecimal)
+  return { ...found, note: reworded(found.note) }
+}
+/** Where the comma marks decimals, what is said of a comma is said of the point, and the other way. */
+function reworded(note: string): string {
+  if (!note || habits.value.decimal === '.') return note
+  const [said, why] = note.split(':')
+  return `${marked(said!)}:${why!.replace('comma', 'point')}`
+}
+/** A number whose own marks are the comma for thousands and the point for decimals. */
+function readPlain(text: string, limits?: Limits, isCommaDecimal = false): Read {
   const plain = text
     .trim()
     .replaceAll('\u2212', '-')

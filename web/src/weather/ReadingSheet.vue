@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { number } from '@/theme/format'
+import { number, quantity } from '@/theme/format'
 import RawLines from './RawLines.vue'
 import ReadFields from './ReadFields.vue'
 import { signed } from './sureness'
@@ -50,7 +50,7 @@ async function use(by = 0) {
         <p>
           <b>{{ number(answer.intervals) }}</b> intervals: GHI <b>{{ number(answer.year.annual_ghi) }}</b>, DNI
           {{ number(answer.year.annual_dni) }}, DHI {{ number(answer.year.annual_dhi) }} kWh/m²;
-          {{ number(answer.year.lowest_temperature, 1) }} to {{ number(answer.year.highest_temperature, 1) }} °C.
+          {{ number(answer.year.lowest_temperature, 1) }} to {{ quantity(answer.year.highest_temperature, '°C', 1) }}.
         </p>
         <details>
           <summary class="soft">{{ answer.notes.length }} notes on what is done</summary>

@@ -6,7 +6,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import CopyTable from '@/tables/CopyTable.vue'
-import { number } from '@/theme/format'
+import { number, quantity } from '@/theme/format'
 
 /** One row a run: what it is asked to carry, and how near its limits it is. */
 const props = defineProps<{ runs: RunLine[]; picked: string }>()
@@ -84,7 +84,7 @@ const mainOf = (run: RunLine) => `/subarrays/${run.owner}/main_cable`
               :options="layings(run)"
             />
             <span class="soft"
-              >{{ number(run.ambient) }} °C,
+              >{{ quantity(run.ambient, '°C') }},
               <BriefNumber :pointer="`${run.pointer}/circuits`" :label="`Circuits side by side of ${nameOf(run)}`" />
               side by side</span
             >

@@ -10,7 +10,7 @@ import { useNotice } from '@/notice/useNotice'
 import BlankNumber from '@/brief/BlankNumber.vue'
 import CopyTable from '@/tables/CopyTable.vue'
 import type { JsonObject } from '@/api/mergePatch'
-import { number } from '@/theme/format'
+import { number, quantity } from '@/theme/format'
 import { useDemand } from '@/stores/useDemand'
 import { sharesText } from './arrangementWords'
 import FoundWays from './FoundWays.vue'
@@ -106,7 +106,7 @@ function use(line: ProposalLine) {
   })
 }
 const celsius = (found: FoundStrings) =>
-  `Voc at ${number(found.lowest)} °C air, Vmp at ${number(found.highest_cell)} °C cell temperature`
+  `Voc at ${quantity(found.lowest, '°C')} air, Vmp at ${quantity(found.highest_cell, '°C')} cell temperature`
 </script>
 <template>
   <div class="finder" role="dialog" aria-label="Find strings">

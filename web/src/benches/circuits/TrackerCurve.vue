@@ -5,7 +5,7 @@ import { api } from '@/api/client'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
 import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { number, percent, power } from '@/theme/format'
+import { number, percent, power, quantity } from '@/theme/format'
 import { useMoment } from '@/tideline/useMoment'
 
 /** What the strings on a tracker give at the Tideline's moment, over the voltage that they share. */
@@ -118,7 +118,7 @@ const nameOf = (id: string) => store.surfaces.find((s) => s.id === id)?.name ?? 
           </template>
           <span v-for="m in answer.members" :key="m.subarray" class="member"
             >{{ m.strings > 1 ? `${m.strings} × ` : '' }}{{ m.modules }} on {{ nameOf(m.surface) }} in
-            {{ number(m.irradiance) }} W/m² at {{ number(m.cell_temperature) }} °C.
+            {{ number(m.irradiance) }} W/m² at {{ quantity(m.cell_temperature, '°C') }}.
           </span>
           Before mismatch, tolerance and cables; row shade as its mean.
         </template>

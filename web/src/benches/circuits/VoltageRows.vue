@@ -2,7 +2,7 @@
 import { computed, useTemplateRef } from 'vue'
 import type { VoltageAnswer } from '@/api/client'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
-import { number } from '@/theme/format'
+import { number, quantity } from '@/theme/format'
 
 /** One row a possible string length: the year's own voltages on the inverter's scale. What fits is seen. */
 const props = defineProps<{ data: VoltageAnswer; chosen: number }>()
@@ -195,9 +195,9 @@ const say = (
       <text x="193">Voc</text>
       <g :transform="isNarrow ? 'translate(0 18)' : 'translate(240 0)'">
         <path d="M1 -10v10" stroke="var(--ink)" stroke-width="2" />
-        <text x="8">Voc at {{ number(data.coldest) }} °C</text>
+        <text x="8">Voc at {{ quantity(data.coldest, '°C') }}</text>
         <path d="M109 -10v10" stroke="var(--sun)" stroke-width="2" />
-        <text x="116">Vmp at {{ number(data.hottest_cell) }} °C cell temperature</text>
+        <text x="116">Vmp at {{ quantity(data.hottest_cell, '°C') }} cell temperature</text>
       </g>
     </g>
   </svg>

@@ -4,7 +4,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useWorking } from '@/stores/useWorking'
 import { useMoment } from '@/tideline/useMoment'
 import { useNotice } from '@/notice/useNotice'
-import { energy, energyText, MONTHS, number, percent, powerOfTen } from '@/theme/format'
+import { MONTHS, energy, energyText, number, percent, powerOfTen, quantity } from '@/theme/format'
 import type { CascadeLine } from '@/api/client'
 import CascadeRow from './CascadeRow.vue'
 import { conversionOf, GROUPS, leftAround, useCascade } from './useCascade'
@@ -68,7 +68,7 @@ async function copy() {
           <td colspan="3">
             <button type="button" @click="working.show('start')">
               Horizontal irradiation: {{ number(store.evaluation!.headline!.horizontal_irradiation) }} kWh/m² on
-              {{ number(cascade.area) }} m²
+              {{ quantity(cascade.area, 'm²') }}
             </button>
           </td>
           <td class="num sunny">{{ total(cascade.start) }}</td>

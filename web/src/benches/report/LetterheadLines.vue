@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 import { api, type LetterheadAnswer, type LetterheadLine, type ReportCatalogue } from '@/api/client'
 import BriefText from '@/brief/BriefText.vue'
 import { useNotice } from '@/notice/useNotice'
+import { isChoosingHabits } from '@/stores/choosing'
+import { habits } from '@/theme/habits'
 
 /** Who one's reports are from and how they read; it stands on all of them. */
 defineProps<{ catalogue: ReportCatalogue }>()
@@ -15,6 +17,8 @@ const read = () =>
     (error: Error) => warn(error.message),
   )
 void read()
+// How numbers and units are written stands on every sheet.
+watch(habits, () => emit('change'))
 const LINES = { sender: 'your name', contact: 'address, telephone, mail', closing: 'closing words' } as const
 async function change(act: () => Promise<LetterheadAnswer>) {
   try {
@@ -68,10 +72,7 @@ const of = (event: Event) => (event.target as HTMLInputElement | HTMLSelectEleme
       <select class="blank" :value="head.language" aria-label="Language" @change="set('language', of($event))">
         <option v-for="one in catalogue.languages" :key="one.key" :value="one.key">{{ one.name }}</option>
       </select>
-      <select class="blank" :value="head.numbers" aria-label="Numbers" @change="set('numbers', of($event))">
-        <option value="">its numbers</option>
-        <option v-for="one in catalogue.numbers" :key="one" :value="one">{{ one }}</option>
-      </select>
+      <button type="button" class="link" @click="isChoosingHabits = true">units and numbers…</button>
     </p>
   </section>
 </template>

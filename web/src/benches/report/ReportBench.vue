@@ -163,6 +163,11 @@ figure {
   /* A long report has thousands of marks: those far from the view are found, and not drawn. */
   content-visibility: auto;
 }
+/* The widths of a sheet's texts were counted with plain numerals. */
+figure :deep(svg text) {
+  font-variant-numeric: normal;
+  letter-spacing: 0;
+}
 figure :deep(svg) {
   display: block;
   width: 100%;

@@ -3,50 +3,55 @@ import { nextTick, ref, watch } from 'vue'
 import { useLibrary } from '@/stores/library'
 import { readNumber } from '@/theme/reading'
 import { lengthText, metresOf } from '@/scene/lengths'
+import { fromShown, marked, shownUnit, toShown } from '@/theme/habits'
 
 /** A dimension as text on its line, typed over where it stands. */
 const props = defineProps<{ label: string; value: number; unit: 'm' | '°'; pointer: string; x: number; y: number }>()
 const emit = defineEmits<{ change: [value: number] }>()
 const library = useLibrary()
+const written = (value: number) => marked(lengthText(toShown(value, props.unit)))
 const text = ref('')
 const problem = ref('')
 const typing = ref(false)
 watch(
   () => [props.value, props.pointer],
   () => {
-    if (!typing.value) text.value = lengthText(props.value)
+    if (!typing.value) text.value = written(props.value)
   },
   { immediate: true },
 )
 const finite = (value: number) => (Number.isFinite(value) ? value : null)
 function parsed(): number | null {
-  return props.unit === 'm' ? metresOf(text.value) : finite(readNumber(text.value))
+  if (props.unit !== 'm') return finite(readNumber(text.value))
+  // A number alone is in the unit that stands beside it.
+  const alone = finite(readNumber(text.value))
+  return alone === null ? metresOf(text.value) : fromShown(alone, props.unit)
 }
 function take() {
   if (!typing.value) return
   const value = parsed()
   const field = library.field(props.pointer)
   if (value === null) problem.value = 'Type a length such as 3.2, 3200mm or 10\'6".'
-  else if (field && value < field.min) problem.value = `At least ${field.min} ${props.unit}.`
-  else if (field && value > field.max) problem.value = `At most ${field.max} ${props.unit}.`
+  else if (field && value < field.min) problem.value = `At least ${written(field.min)} ${shownUnit(props.unit)}.`
+  else if (field && value > field.max) problem.value = `At most ${written(field.max)} ${shownUnit(props.unit)}.`
   else {
     problem.value = ''
     typing.value = false
     if (Math.abs(value - props.value) > 1e-9) emit('change', Math.round(value * 1e4) / 1e4)
-    text.value = lengthText(value)
+    text.value = written(value)
   }
 }
 function drop() {
   typing.value = false
   problem.value = ''
-  text.value = lengthText(props.value)
+  text.value = written(props.value)
 }
 function step(by: number) {
   typing.value = false
   problem.value = ''
   const value = Math.round((props.value + by) * 1000) / 1000
   emit('change', value)
-  void nextTick(() => (text.value = lengthText(props.value)))
+  void nextTick(() => (text.value = written(props.value)))
 }
 </script>
 <template>
@@ -65,7 +70,7 @@ function step(by: number) {
       @keydown.down.stop.prevent="step(-0.1)"
       @blur="take"
       @keydown.stop
-    /><span>{{ unit }}</span>
+    /><span>{{ shownUnit(unit) }}</span>
     <em v-if="problem" role="alert">{{ problem }}</em>
   </label>
 </template>

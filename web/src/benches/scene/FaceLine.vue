@@ -6,7 +6,7 @@ import NumberField from '@/brief/NumberField.vue'
 import { useLibrary } from '@/stores/library'
 import { freshId } from '@/stores/schemeLists'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { azimuthWords, number } from '@/theme/format'
+import { azimuthWords, number, quantity } from '@/theme/format'
 import PartChoice from '@/parts/PartChoice.vue'
 import FaceStrings from './FaceStrings.vue'
 import RackLine from './RackLine.vue'
@@ -26,7 +26,7 @@ const emit = defineEmits<{ wire: []; string: [pattern: Acts['string-modules']['p
 const { layout, kept, room, surface, setLayout } = props.layouts
 const picked = computed(() => props.layouts.modules.value.size)
 /** Tenths of a square metre say something of a roof, and nothing of a field. */
-const squareMetres = (area: number) => `${number(area, area < 1000 ? 1 : 0)} m²`
+const squareMetres = (area: number) => `${quantity(area, 'm²', area < 1000 ? 1 : 0)}`
 const store = useSchemeStore()
 const library = useLibrary()
 /** Limits and steps of a value of the layout, as the design states them. */

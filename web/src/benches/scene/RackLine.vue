@@ -4,7 +4,7 @@ import type { SceneAnswer } from '@/api/client'
 import NumberField from '@/brief/NumberField.vue'
 import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { number } from '@/theme/format'
+import { quantity } from '@/theme/format'
 import type { useLayout } from './useLayout'
 
 /** The rows of a level face: racks or trackers, how far apart they stand, and the roads between them. */
@@ -104,7 +104,7 @@ const roads = computed(
       />
       {{ SPACINGS[spacing].unit }}
     </template>
-    <span v-if="spacing !== 'pitch' && layout?.row_pitch">({{ number(layout.row_pitch, 2) }} m apart)</span>
+    <span v-if="spacing !== 'pitch' && layout?.row_pitch">({{ quantity(layout.row_pitch, 'm', 2) }} apart)</span>
     <button v-if="turns" type="button" class="link" @click="layouts.turnRows(false)">on fixed racks</button>
     <template v-else>
       <button

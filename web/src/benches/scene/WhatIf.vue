@@ -6,7 +6,7 @@ import { useNewest } from '@/stores/useNewest'
 import { useLibrary } from '@/stores/library'
 import { useShadeByHand } from '@/stores/useShadeByHand'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { energyText, number } from '@/theme/format'
+import { energyText, number, quantity } from '@/theme/format'
 import type { Thing } from './useThings'
 
 /** What the picked thing costs: the year with it gone, lower, leafless, or grown for ten years. Nothing is changed by asking. */
@@ -27,7 +27,7 @@ const cases = computed<[string, JsonObject][]>(() => {
   const height = props.height
   if (height && height > 1.2) {
     const by = height > 6 ? 2 : height > 3 ? 1 : 0.5
-    list.push([`${by} m lower`, on({ height: Math.round((height - by) * 100) / 100 })])
+    list.push([`${quantity(by, 'm', by % 1 ? 1 : 0)} lower`, on({ height: Math.round((height - by) * 100) / 100 })])
   }
   if (kind === 'trees') {
     if (!values.is_evergreen && !values.light_by_month)

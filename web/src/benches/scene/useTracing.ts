@@ -1,3 +1,4 @@
+import { quantity } from '@/theme/format'
 import { computed, onBeforeUnmount, onMounted, ref, watch, type Ref, type ShallowRef } from 'vue'
 import { snapped, type Level } from './placing'
 import type { SheetView } from './sheetView'
@@ -24,14 +25,14 @@ export function useTracing(
   const measured = computed(() => {
     const some = points.value
     const [from, to] = some.slice(-2)
-    const edge = from && to ? `edge ${Math.hypot(to[0] - from[0], to[1] - from[1]).toFixed(2)} m` : ''
+    const edge = from && to ? `edge ${quantity(Math.hypot(to[0] - from[0], to[1] - from[1]), 'm', 2)}` : ''
     const area = Math.abs(
       some.reduce((sum, [x, y], i) => {
         const [nx, ny] = some[(i + 1) % some.length]!
         return sum + (x * ny - nx * y) / 2
       }, 0),
     )
-    return [edge, some.length > 2 ? `area ${area.toFixed(1)} m²` : ''].filter(Boolean).join(', ')
+    return [edge, some.length > 2 ? `area ${quantity(area, 'm²', 1)}` : ''].filter(Boolean).join(', ')
   })
   const line = computed(() => {
     const v = view.value

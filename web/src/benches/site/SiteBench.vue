@@ -7,7 +7,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
 import MonthlyValues from '@/brief/MonthlyValues.vue'
-import { number } from '@/theme/format'
+import { quantity } from '@/theme/format'
 import { useNotice } from '@/notice/useNotice'
 import { useWeatherChoice } from '@/weather/useWeatherChoice'
 import PlaceCodes from '@/places/PlaceCodes.vue'
@@ -46,8 +46,8 @@ async function move(place: Pick<PlaceAnswer, 'latitude' | 'longitude' | 'name' |
   await store.flush()
   isMoved.value = true
   if (height.elevation !== undefined && height.elevation !== before)
-    say(`Elevation ${number(height.elevation)} m, from the elevation map.`, {
-      label: `Keep ${number(before)} m`,
+    say(`Elevation ${quantity(height.elevation, 'm')}, from the elevation map.`, {
+      label: `Keep ${quantity(before, 'm')}`,
       run: () => store.edit({ site: { elevation: before } }),
     })
 }
@@ -96,8 +96,8 @@ async function heightFromFile(event: Event) {
     const { elevation } = await api.terrainHeight(file, site.value)
     const before = site.value.elevation ?? 0
     store.edit({ site: { elevation } })
-    say(`Elevation ${number(elevation)} m, from ${file.name}.`, {
-      label: `Keep ${number(before)} m`,
+    say(`Elevation ${quantity(elevation, 'm')}, from ${file.name}.`, {
+      label: `Keep ${quantity(before, 'm')}`,
       run: () => store.edit({ site: { elevation: before } }),
     })
   } catch (error) {
@@ -140,7 +140,7 @@ function goBack() {
     <div v-if="asks && offset" class="ask" role="alertdialog" aria-label="Weather data for another location">
       <p>
         <b>The weather data is for another location.</b> {{ offset.title }} is for a place
-        {{ number(offset.distance) }} km from the new site, which is at {{ number(site.elevation ?? 0) }} m.
+        {{ quantity(offset.distance, 'km') }} from the new site, which is at {{ quantity(site.elevation ?? 0, 'm') }}.
       </p>
       <p class="acts">
         <button type="button" class="button strong" @click="fetchOwn">Get weather for the new site</button

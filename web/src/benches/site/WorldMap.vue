@@ -4,7 +4,7 @@ import { geoGraticule10, geoPath, type GeoPermissibleObjects } from 'd3-geo'
 import { feature, mesh } from 'topojson-client'
 import type { GeometryCollection, Topology } from 'topojson-specification'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
-import { latitudeText, longitudeText, number } from '@/theme/format'
+import { latitudeText, longitudeText, number, quantity } from '@/theme/format'
 import { RAMP_GRADIENT, rampCss } from '@/theme/ramp'
 import { api } from '@/api/client'
 import {
@@ -61,7 +61,11 @@ const path = computed(() => geoPath(projectionOf(view.value)))
 const point = computed(() => projectionOf(view.value)([props.longitude, props.latitude]))
 const bar = computed(() => scaleBar(view.value))
 const barText = computed(() =>
-  !bar.value ? '' : bar.value.metres >= 1000 ? `${number(bar.value.metres / 1000)} km` : `${bar.value.metres} m`,
+  !bar.value
+    ? ''
+    : bar.value.metres >= 1000
+      ? quantity(bar.value.metres / 1000, 'km')
+      : quantity(bar.value.metres, 'm'),
 )
 /** A picture of some metres is drawn once it is larger than a point. */
 const picture = computed(() => {

@@ -5,7 +5,7 @@ import type { SurfaceView } from '@/stores/schemeLists'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import BriefText from '@/brief/BriefText.vue'
-import { azimuthWords, number, percent } from '@/theme/format'
+import { azimuthWords, number, percent, quantity } from '@/theme/format'
 import MotionSection from './MotionSection.vue'
 import SurfaceMotion from './SurfaceMotion.vue'
 import TiltSection from './TiltSection.vue'
@@ -84,7 +84,7 @@ const at = (field: string) => `/surfaces/${props.surface.id}/${field}`
     <div>
       <dt>Area</dt>
       <dd>
-        <template v-if="surface.face && surface.area !== null">{{ number(surface.area, 1) }} m²</template>
+        <template v-if="surface.face && surface.area !== null">{{ quantity(surface.area, 'm²', 1) }}</template>
         <BriefNumber v-else-if="surface.area !== null" :pointer="at('area')" label="Area" />
         <button v-else type="button" class="link" @click="emit('limitArea')">not limited; set…</button>
       </dd>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { number } from '@/theme/format'
+import { number, quantity } from '@/theme/format'
 
 /** Side view of a surface, or of two of its rows with the lowest sun that clears them. */
 const props = defineProps<{ tilt: number; rows: { pitch: number; width: number } | null }>()
@@ -25,7 +25,7 @@ const tall = computed(() =>
     :viewBox="`0 ${-tall} 200 ${tall + 22}`"
     width="100%"
     role="img"
-    :aria-label="rows ? `Rows ${rows.pitch} m apart at ${tilt}°` : `A surface at ${tilt}°`"
+    :aria-label="rows ? `Rows ${quantity(rows.pitch, 'm', 2)} apart at ${tilt}°` : `A surface at ${tilt}°`"
   >
     <line x1="0" y1="0" x2="200" y2="0" stroke="var(--ink)" />
     <template v-if="drawn && rows">
@@ -49,7 +49,7 @@ const tall = computed(() =>
       />
       <line :x1="8 + drawn.dx" :y1="-drawn.dy" :x2="8 + drawn.p" y2="0" stroke="var(--sun)" stroke-dasharray="4 3" />
       <path :d="`M8 7h${drawn.p}M8 4v6M${8 + drawn.p} 4v6`" stroke="var(--haze)" />
-      <text :x="8 + drawn.p / 2" y="19" font-size="12" text-anchor="middle">{{ number(rows.pitch, 2) }} m</text>
+      <text :x="8 + drawn.p / 2" y="19" font-size="12" text-anchor="middle">{{ quantity(rows.pitch, 'm', 2) }}</text>
       <text x="196" :y="14 - tall" font-size="12" text-anchor="end" style="fill: var(--sun-text)">
         unshaded above {{ number(drawn.clear, 0) }}° sun elevation
       </text>

@@ -6,7 +6,7 @@ import { useSchemeStore } from '@/stores/useSchemeStore'
 import BriefChoice from '@/brief/BriefChoice.vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import MonthlyValues from '@/brief/MonthlyValues.vue'
-import { number } from '@/theme/format'
+import { quantity } from '@/theme/format'
 
 /** Where the year comes from, step by step, and what the scheme does to it; each of its own steps can be switched off. */
 const props = defineProps<{ year: WeatherAnswer }>()
@@ -94,7 +94,7 @@ const high = computed(() => (store.site.elevation ?? 0) - props.year.elevation)
           <span class="soft">{{
             Math.abs(high) < 0.5
               ? '(the weather is for this elevation)'
-              : `(the site is ${number(Math.abs(high))} m ${high > 0 ? 'higher' : 'lower'})`
+              : `(the site is ${quantity(Math.abs(high), 'm')} ${high > 0 ? 'higher' : 'lower'})`
           }}</span>
         </span>
         <button type="button" class="link" :aria-label="`Delete: ${kind.title}`" @click="edit(kind.key, null)">

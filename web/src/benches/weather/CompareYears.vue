@@ -5,7 +5,8 @@ import { api, type WeatherAnswer } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import CopyTable from '@/tables/CopyTable.vue'
-import { distanceKm, MONTHS, number, signed } from '@/theme/format'
+import { MONTHS, distanceKm, number, quantity, signed } from '@/theme/format'
+import { differenceShown, shownUnit, toShown } from '@/theme/habits'
 
 /** Years side by side, month by month: irradiation and temperature, each against the first. */
 const props = defineProps<{
@@ -210,18 +211,19 @@ const bars = computed(() => {
             </td>
           </tr>
           <tr>
-            <td>Temperature [°C]</td>
+            <td>Temperature [{{ shownUnit('°C') }}]</td>
             <td v-for="(year, i) in years" :key="year.digest" class="num">
-              {{ number(year.summary.mean_temperature, 1)
+              {{ number(toShown(year.summary.mean_temperature, '°C'), 1)
               }}<span v-if="i" class="soft">
                 {{ signed(year.summary.mean_temperature - first.summary.mean_temperature, 1) }} K</span
               >
             </td>
           </tr>
           <tr>
-            <td>Lowest, highest [°C]</td>
+            <td>Lowest, highest [{{ shownUnit('°C') }}]</td>
             <td v-for="year in years" :key="year.digest" class="num">
-              {{ number(year.summary.lowest_temperature) }}, {{ number(year.summary.highest_temperature) }}
+              {{ number(toShown(year.summary.lowest_temperature, '°C')) }},
+              {{ number(toShown(year.summary.highest_temperature, '°C')) }}
             </td>
           </tr>
           <tr>
@@ -231,7 +233,8 @@ const bars = computed(() => {
           <tr>
             <td>From the site</td>
             <td v-for="year in years" :key="year.digest" class="num">
-              {{ number(distanceKm(site, year)) }} km, {{ signed(year.elevation - site.elevation) }} m
+              {{ quantity(distanceKm(site, year), 'km') }},
+              {{ signed(differenceShown(year.elevation - site.elevation, 'm')) }} {{ shownUnit('m') }}
             </td>
           </tr>
           <tr>

@@ -5,6 +5,7 @@ import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import CopyTable from '@/tables/CopyTable.vue'
 import { MONTHS, number } from '@/theme/format'
+import { shownUnit, toShown } from '@/theme/habits'
 
 /** Irradiation a day, temperature and energy by month, beside those of the pinned scheme: the table that is copied everywhere. */
 const store = useSchemeStore()
@@ -41,7 +42,9 @@ const rows = computed(() => {
           <th scope="col">Month</th>
           <th scope="col" class="num">Horizontal <small>[kWh/m² a day]</small></th>
           <th scope="col" class="num">On the planes <small>[kWh/m² a day]</small></th>
-          <th scope="col" class="num">Air <small>[°C]</small></th>
+          <th scope="col" class="num">
+            Air <small>[{{ shownUnit('°C') }}]</small>
+          </th>
           <th scope="col" class="num">Yield <small>[kWh/kW a day]</small></th>
           <th scope="col" class="num">Energy <small>[kWh]</small></th>
           <th v-if="pinned" scope="col" class="num">{{ store.pinnedLetter }} <small>[kWh]</small></th>
@@ -52,7 +55,7 @@ const rows = computed(() => {
           <th scope="row">{{ row.name }}<span v-if="i === table.worst" class="soft"> least light</span></th>
           <td class="num">{{ number(row.horizontal, 2) }}</td>
           <td class="num">{{ number(row.plane, 2) }}</td>
-          <td class="num">{{ number(row.temperature, 1) }}</td>
+          <td class="num">{{ number(toShown(row.temperature, '°C'), 1) }}</td>
           <td class="num">{{ number(row.specific_yield, 2) }}</td>
           <td class="num">{{ number(row.energy) }}</td>
           <td v-if="pinned" class="num">{{ row.other === undefined ? '' : number(row.other) }}</td>

@@ -3,7 +3,8 @@ import { computed, reactive, ref } from 'vue'
 import { api, type SourceLine, type WeatherAnswer } from '@/api/client'
 import { useAnswer } from '@/stores/useAnswer'
 import { cancelJob, useJob } from '@/stores/useJob'
-import { number, signed } from '@/theme/format'
+import { quantity, signed } from '@/theme/format'
+import { differenceShown, shownUnit } from '@/theme/habits'
 
 /** Stations and gridded data near the site; several can be fetched at once and are compared before one is chosen. */
 const props = defineProps<{ site: { latitude: number; longitude: number; elevation: number } }>()
@@ -121,8 +122,14 @@ function cancel() {
                   {{ states[keyOf(s)] }}</span
                 >
               </td>
-              <td class="num">{{ s.kind === 'grid' ? 'at the site' : `${number(s.distance)} km` }}</td>
-              <td class="num">{{ s.height_difference === null ? '–' : `${signed(s.height_difference)} m` }}</td>
+              <td class="num">{{ s.kind === 'grid' ? 'at the site' : `${quantity(s.distance, 'km')}` }}</td>
+              <td class="num">
+                {{
+                  s.height_difference === null
+                    ? '–'
+                    : `${signed(differenceShown(s.height_difference, 'm'))} ${shownUnit('m')}`
+                }}
+              </td>
               <td>
                 <select
                   v-if="yearsOf(s).length"

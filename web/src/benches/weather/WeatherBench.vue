@@ -3,7 +3,8 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type WeatherAnswer } from '@/api/client'
 import { useAskedAct } from '@/stores/useAskedAct'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { number, percent, latitudeText, longitudeText } from '@/theme/format'
+import { latitudeText, longitudeText, number, percent, quantity } from '@/theme/format'
+import { shownUnit, toShown } from '@/theme/habits'
 import { chooseWeatherFile } from '@/weather/weatherFile'
 import { OF_WEATHER, useWorking } from '@/stores/useWorking'
 import CopyTable from '@/tables/CopyTable.vue'
@@ -51,6 +52,7 @@ async function compare(years: WeatherAnswer[]) {
 const compareTicked = () => compare(library.value.filter((y) => ticked.value.includes(y.digest)))
 const summary = computed(() => year.value?.summary)
 const working = useWorking()
+const degrees = (celsius: number) => number(toShown(celsius, '°C'), 1)
 const facts = computed(() => {
   const s = summary.value!
   return [
@@ -61,8 +63,8 @@ const facts = computed(() => {
     {
       key: 'temperature',
       name: 'Temperature, mean',
-      value: `${number(s.lowest_temperature, 1)} to ${number(s.highest_temperature, 1)}, ${number(s.mean_temperature, 1)}`,
-      unit: '°C',
+      value: `${degrees(s.lowest_temperature)} to ${degrees(s.highest_temperature)}, ${degrees(s.mean_temperature)}`,
+      unit: shownUnit('°C'),
     },
     { key: 'wind', name: 'Mean wind at 10 m', value: number(s.mean_wind, 1), unit: 'm/s' },
     { key: 'clearness', name: 'Clearness', value: s.clearness == null ? 'show' : number(s.clearness, 2), unit: '' },
@@ -135,7 +137,7 @@ const closureWords = computed(() => {
               {{
                 brief.distance < 1 && Math.abs(high) < 1
                   ? 'at the site'
-                  : `${number(brief.distance)} km${Math.abs(high) < 1 ? '' : `, ${number(Math.abs(high))} m ${high > 0 ? 'higher' : 'lower'}`}`
+                  : `${quantity(brief.distance, 'km')}${Math.abs(high) < 1 ? '' : `, ${quantity(Math.abs(high), 'm')} ${high > 0 ? 'higher' : 'lower'}`}`
               }}
             </dd>
           </div>

@@ -3,7 +3,8 @@ import { computed, useTemplateRef } from 'vue'
 import { pathThrough, scale, type Place } from '@/charts/picture'
 import type { WeatherAnswer } from '@/api/client'
 import { useDrawnWidth } from '@/charts/useDrawnWidth'
-import { MONTHS, number } from '@/theme/format'
+import { MONTHS, number, quantity } from '@/theme/format'
+import { shownUnit, toShown } from '@/theme/habits'
 
 /** Light by month, diffuse inside global, over a band of temperature. */
 const props = defineProps<{ year: WeatherAnswer }>()
@@ -16,12 +17,12 @@ const LIGHT = 168,
 const top = computed(() => Math.ceil(Math.max(...s.value.monthly_ghi) / 50) * 50)
 const y = (v: number) => 18 + LIGHT - (v / top.value) * LIGHT
 const warm = computed(() => ({
-  low: Math.floor((Math.min(...s.value.monthly_lowest) - 1) / 5) * 5,
-  high: Math.ceil((Math.max(...s.value.monthly_highest) + 1) / 5) * 5,
+  low: Math.floor((toShown(Math.min(...s.value.monthly_lowest), '°C') - 1) / 5) * 5,
+  high: Math.ceil((toShown(Math.max(...s.value.monthly_highest), '°C') + 1) / 5) * 5,
 }))
 const t = computed(() => scale([warm.value.low, warm.value.high], [240 + BAND, 240]))
 const mid = (i: number) => 36 + (i + 0.5) * step.value
-const places = (values: number[]) => values.map((v, i): Place => [mid(i), t.value(v)])
+const places = (values: number[]) => values.map((v, i): Place => [mid(i), t.value(toShown(v, '°C'))])
 const line = (values: number[]) => pathThrough(places(values))
 const band = computed(
   () => `${pathThrough([...places(s.value.monthly_highest), ...places(s.value.monthly_lowest).toReversed()])}Z`,
@@ -37,7 +38,7 @@ const steps = computed(() => {
     :viewBox="`0 -5 ${width} 352`"
     width="100%"
     role="img"
-    :aria-label="`Irradiation and temperature by month: ${s.monthly_ghi.map((v, i) => `${MONTHS[i]} ${number(v)} kWh/m² and ${number(s.monthly_temperature[i]!)} °C`).join(', ')}`"
+    :aria-label="`Irradiation and temperature by month: ${s.monthly_ghi.map((v, i) => `${MONTHS[i]} ${number(v)} kWh/m² and ${quantity(s.monthly_temperature[i]!, '°C')}`).join(', ')}`"
   >
     <text x="36" y="8" font-size="11" style="fill: var(--soft)">
       Monthly irradiation [kWh/m²]: global, of which diffuse (dark)
@@ -49,7 +50,7 @@ const steps = computed(() => {
     <g v-for="(v, i) in s.monthly_ghi" :key="i">
       <title>
         {{ MONTHS[i] }}: {{ number(v, 1) }} kWh/m², of which {{ number(s.monthly_dhi[i]!, 1) }} diffuse;
-        {{ number(s.monthly_temperature[i]!, 1) }} °C
+        {{ quantity(s.monthly_temperature[i]!, '°C', 1) }}
       </title>
       <rect
         :x="mid(i) - step * 0.33"
@@ -71,7 +72,7 @@ const steps = computed(() => {
       <text :x="mid(i)" y="204" font-size="11" text-anchor="middle" style="fill: var(--soft)">{{ MONTHS[i] }}</text>
     </g>
     <text x="36" y="229" font-size="11" style="fill: var(--soft)">
-      Air temperature [°C]: monthly mean, with mean daily minimum and maximum
+      Air temperature [{{ shownUnit('°C') }}]: monthly mean, with mean daily minimum and maximum
     </text>
     <g
       v-for="v in [warm.low, 0, warm.high].filter(

@@ -4,7 +4,8 @@ import { api, type SchemeJobs, type WeatherAnswer, type YearsResult } from '@/ap
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useJob } from '@/stores/useJob'
 import CopyTable from '@/tables/CopyTable.vue'
-import { MONTHS, energyText, number, percent } from '@/theme/format'
+import { MONTHS, energyText, number, percent, quantity } from '@/theme/format'
+import { toShown } from '@/theme/habits'
 
 /** The scheme over all the years of the file: each year's energy, the spread between them, and what is exceeded in nine of ten. */
 const props = defineProps<{ year: WeatherAnswer }>()
@@ -107,10 +108,12 @@ const useCold = (low: number, high: number) =>
         </tbody>
       </table>
       <p class="soft">
-        Temperature by record {{ number(result.temperature.record_low, 1) }} to
-        {{ number(result.temperature.record_high, 1) }} °C, mean of the yearly extremes
-        {{ number(result.temperature.mean_low, 1) }} to {{ number(result.temperature.mean_high, 1) }} °C, 2 % choice
-        {{ number(result.temperature.low_2_percent, 1) }} to {{ number(result.temperature.high_2_percent, 1) }} °C.
+        Temperature by record {{ number(toShown(result.temperature.record_low, '°C'), 1) }} to
+        {{ quantity(result.temperature.record_high, '°C', 1) }}, mean of the yearly extremes
+        {{ number(toShown(result.temperature.mean_low, '°C'), 1) }} to
+        {{ quantity(result.temperature.mean_high, '°C', 1) }}, 2 % choice
+        {{ number(toShown(result.temperature.low_2_percent, '°C'), 1) }} to
+        {{ quantity(result.temperature.high_2_percent, '°C', 1) }}.
         <button
           type="button"
           class="link"
