@@ -1,5 +1,5 @@
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
-import { fieldText, fromShown, toShown } from '@/theme/habits'
+import { fieldText, fromShown, shownUnit, toShown } from '@/theme/habits'
 import { read, readNumber } from '@/theme/reading'
 import { useTyping } from './useTyping'
 
@@ -25,6 +25,9 @@ export function useDraft(
     const end = (value: number) => (toValue(unit) ? rounded(toShown(value, toValue(unit))) : value)
     return { min: end(min), max: end(max), isInteger }
   })
+  /** An end of the range in words: in another unit it is no round number. */
+  const endText = (value: number) =>
+    fieldText(shownUnit(toValue(unit)) === toValue(unit) ? value : Math.round(value * 100) / 100)
   const problem = computed(() => {
     const { min, max, isInteger } = toValue(range)
     const number = readNumber(typed.text.value, toValue(range))
@@ -32,8 +35,8 @@ export function useDraft(
     if (isInteger && !Number.isInteger(number)) return 'Enter a whole number.'
     if (number < min || number > max)
       return Number.isFinite(max)
-        ? `Enter a value between ${fieldText(min)} and ${fieldText(max)}.`
-        : `Enter ${fieldText(min)} or more.`
+        ? `Enter a value between ${endText(min)} and ${endText(max)}.`
+        : `Enter ${endText(min)} or more.`
     return null
   })
 

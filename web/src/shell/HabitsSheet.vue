@@ -13,10 +13,15 @@ function take(found: HabitsAnswer) {
   setHabits(found)
 }
 api.habits().then(take, () => undefined) // without the server figures are shown as the house writes them
-async function set(field: keyof HabitsLine, event: Event) {
-  const { numbers, units, dates } = answer.value!
-  const given = { numbers, units, dates, [field]: (event.target as HTMLSelectElement).value } as HabitsLine
-  await api.setHabits(given).then(take, (error: Error) => warn(error.message))
+let sending: Promise<void> = Promise.resolve()
+/** One choice after the other, each with those before it. */
+function set(field: keyof HabitsLine, event: Event) {
+  const value = (event.target as HTMLSelectElement).value
+  sending = sending.then(() => {
+    const { numbers, units, dates } = answer.value!
+    const given = { numbers, units, dates, [field]: value } as HabitsLine
+    return api.setHabits(given).then(take, (error: Error) => warn(error.message))
+  })
 }
 </script>
 <template>
