@@ -8,6 +8,10 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import energy, findings, headline, open_project, undo_all
 
+# A file held over the window.
+DRAG = """() => { const data = new DataTransfer(); data.items.add(new File(['{}'], 'a.json'))
+  window.dispatchEvent(new DragEvent('dragenter', { dataTransfer: data })) }"""
+
 
 def bring(page: Page, name: str, content: bytes):
     """Choose a file in the place where files come in."""
@@ -105,6 +109,8 @@ def test_a_view_is_shared_read_on_a_phone_and_taken_back(page: Page):
     expect(phone.get_by_role("figure", name=re.compile("^Page 1 of"))).to_be_visible()
     assert phone.evaluate("document.documentElement.scrollWidth <= innerWidth"), "no page is wider than the phone"
     assert phone.get_by_role("textbox").count() == 0, "nothing can be typed"
+    phone.evaluate(DRAG)
+    assert phone.get_by_text("Drop the file here").count() == 0, "nothing can be brought in"
     assert findings(phone) == []
 
     sheet.get_by_role("button", name="take back").first.click()

@@ -63,21 +63,30 @@ def _read(content: bytes) -> ProjectFile:
 
 
 def _told(found: ProjectFile) -> tuple[str, ...]:
-    schemes = len(found.schemes)
+    count = _counted(len(found.schemes), "scheme", "schemes")
     revisions = sum(len(scheme.revisions) for scheme in found.schemes)
-    words = [f"{found.name}: {schemes} scheme{'s' if schemes != 1 else ''}" + (f" with {revisions} revisions" if found.has_history else ", without their history") + "."]  # fmt: skip
+    history = f" with {revisions} revisions" if found.has_history else ", without their history"
+    words = [f"{found.name}: {count}{history}."]
     brings = [
-        f"{len(some)} {name}{'s' if len(some) != 1 else ''}"
-        for some, name in ((found.weather, "weather year"), (found.use, "series of measured use"), (found.pictures, "picture"))
+        _counted(len(some), one, many)
+        for some, one, many in (
+            (found.weather, "weather year", "weather years"),
+            (found.use, "series of measured use", "series of measured use"),
+            (found.pictures, "picture", "pictures"),
+        )
         if some
     ]
     if brings:
-        words.append(f"It brings {', '.join(brings).replace('seriess', 'series')}.")
+        words.append(f"It brings {', '.join(brings)}.")
     before = Project.objects.filter(uid=UUID(found.uid)).first()
     if before is not None:
         where = "is deleted here, and can be restored" if before.deleted else "is here already"
         words.append(f"The project that it was taken from, {before.name}, {where}: this one stands beside it as a copy.")
     return tuple(words)
+
+
+def _counted(number: int, one: str, many: str) -> str:
+    return f"{number} {one if number == 1 else many}"
 
 
 @transaction.atomic
