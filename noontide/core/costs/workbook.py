@@ -6,6 +6,7 @@ from math import isclose
 import numpy as np
 
 from noontide.core.behind_meter.demand_picture import DemandPicture, demand_picture
+from noontide.core.calendar import MONTHS
 from noontide.core.cells import Formula, SheetCell, Table, as_workbook, column_name
 from noontide.core.costs.bill import HEADINGS, Bill, bill_of, bill_rows
 from noontide.core.costs.economics import cash_year_by_year
@@ -13,20 +14,6 @@ from noontide.core.money.billing import Bill as EnergyBill
 from noontide.core.money.cash import Cash, Purchase
 from noontide.core.simulation.results import Results
 
-MONTHS = (
-    "January",
-    "February",
-    "March",
-    "April",
-    "May",
-    "June",
-    "July",
-    "August",
-    "September",
-    "October",
-    "November",
-    "December",
-)
 TOLERANCE = 1e-9
 COUNT, MASS, EACH, PRICE = (HEADINGS.index(heading) for heading in ("count", "mass [kg]", "price each", "price"))
 
