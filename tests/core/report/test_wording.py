@@ -110,10 +110,14 @@ def test_english_with_its_own_numbers_changes_nothing(roof, hill_weather, parts)
     assert report_of(results, about, list(PAGES), words=wording("en", "1,234.5")).as_pdf() == plain.as_pdf()
 
 
-def test_the_whole_customers_edition_is_in_german(roof, hill_weather, parts):
+@pytest.mark.parametrize("units", ["metric", "imperial"])
+def test_the_whole_customers_edition_is_in_german(roof, hill_weather, parts, units):
     results = simulate(roof, hill_weather, parts)
     report = report_of(
-        results, About("P", "C", "A, South", "revision 1, 1 May 2026", "ab" * 32), pages_of("customer"), words=wording("de")
+        results,
+        About("P", "C", "A, South", "revision 1, 1 May 2026", "ab" * 32),
+        pages_of("customer"),
+        words=wording("de", units=units),
     )
     assert report.untranslated == () and report.language == "de"
 
