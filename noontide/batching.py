@@ -214,7 +214,7 @@ def _words(error: Exception) -> str:
     from pydantic import ValidationError
 
     if isinstance(error, ValidationError):
-        first = error.errors()[0]
-        place = "/".join(str(part) for part in first["loc"])
-        return f"/{place}: {first['msg'].removeprefix('Value error, ')}"
+        from noontide.core.fields import first_fault
+
+        return first_fault(error)
     return " ".join(str(error).split())[:300] or type(error).__name__

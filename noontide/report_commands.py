@@ -37,7 +37,7 @@ def add(commands: argparse._SubParsersAction) -> None:
 
 
 def _report(given: argparse.Namespace) -> int:
-    from noontide.core.report import PAGES, About, UnknownPage, as_html, pages_of, report_of
+    from noontide.core.report import PAGES, About, UnknownPage, as_file, pages_of, report_of
     from noontide.core.report.wording import UnknownLanguage, wording
     from noontide.core.simulation import simulate
     from noontide.parts import built_in_parts
@@ -65,7 +65,7 @@ def _report(given: argparse.Namespace) -> int:
         fail(str(error))
     except ValueError as error:
         fail(f"{given.scheme}: {error}")
-    content = report.as_pdf() if given.out.endswith(".pdf") else as_html(report).encode()
+    content = as_file(report, Path(given.out).suffix.removeprefix("."))
     try:
         Path(given.out).write_bytes(content)
     except OSError as error:

@@ -6,7 +6,7 @@ Interfaces read all of it from the JSON Schema (`x-unit`, `x-step`, `x-reason`),
 import datetime
 from typing import Annotated, Any, TypeVar
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
 
 Id = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")]
 ModuleId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,19}$")]  # of a module on a plan
@@ -80,3 +80,10 @@ def choice(default: Any, title: str, reason: str = "", words: dict[str, str] | N
 def part(kind: str, title: str, default: Any = ...) -> Any:
     """The id of a part of the library's `kind`; its datasheet is copied into the design."""
     return Field(default, max_length=64, title=title, json_schema_extra={"x-part": kind})
+
+
+def first_fault(error: ValidationError) -> str:
+    """The first thing that is wrong with a document: its place as a JSON pointer, and what is wrong there."""
+    first = error.errors()[0]
+    place = "/".join(str(part) for part in first["loc"])
+    return f"/{place}: {first['msg'].removeprefix('Value error, ')}"

@@ -21,6 +21,7 @@ from noontide.core.design import Design, DesignError, difference, merge_patch
 from noontide.core.design.migrations import upgrade
 from noontide.core.electrical import Catalogue
 from noontide.core.exchange.archive import FORMAT, ArchiveError, unzipped, zipped
+from noontide.core.fields import first_fault
 from noontide.core.picture_types import picture_type
 from noontide.core.weather import Reading, Weather, WeatherFileError
 from noontide.core.weather.passport import COLUMNS, passport_of, year_of
@@ -334,9 +335,7 @@ def _design(document: Any, where: str) -> dict:
     except DesignError as error:
         raise ArchiveError(f"{where}: {error}") from None
     except ValidationError as error:
-        first = error.errors()[0]
-        place = "/".join(str(part) for part in first["loc"])
-        raise ArchiveError(f"{where}: /{place}: {first['msg'].removeprefix('Value error, ')}") from None
+        raise ArchiveError(f"{where}: {first_fault(error)}") from None
     return upgraded
 
 
@@ -404,9 +403,7 @@ def _valid(where: str, read: Callable[[], Read]) -> Read:
     try:
         return read()
     except ValidationError as error:
-        first = error.errors()[0]
-        place = "/".join(str(part) for part in first["loc"])
-        raise ArchiveError(f"{where}: /{place}: {first['msg'].removeprefix('Value error, ')}") from None
+        raise ArchiveError(f"{where}: {first_fault(error)}") from None
 
 
 def _json(value: Any) -> bytes:

@@ -1,12 +1,13 @@
 """Reports: the design set on paper, of one stated revision."""
 
 from noontide.core.report.editions import EDITIONS, Edition
-from noontide.core.report.html import as_html
+from noontide.core.report.html import MEDIA, as_file, as_html
 from noontide.core.report.making import Report, UnknownPage, pages_of, report_of
 from noontide.core.report.pages import PAGES, About, Other, Page, Record
 
 __all__ = [
     "EDITIONS",
+    "MEDIA",
     "PAGES",
     "About",
     "Edition",
@@ -15,6 +16,7 @@ __all__ = [
     "Record",
     "Report",
     "UnknownPage",
+    "as_file",
     "as_html",
     "pages_of",
     "report_of",

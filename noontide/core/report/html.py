@@ -9,6 +9,7 @@ from noontide.core.drawing import as_svg
 from noontide.core.drawing.typeface import printable
 from noontide.core.report.making import Report
 
+MEDIA = {"pdf": "application/pdf", "html": "text/html; charset=utf-8"}  # that a report can be written as
 STYLE = """
 body { margin: 0; background: #F6F2E9; color: #1B2A3A; font-family: Inter, sans-serif; }
 nav { max-width: 210mm; margin: 0 auto; padding: 6mm 0 0; font-size: 13px; line-height: 1.7; }
@@ -33,6 +34,11 @@ def as_html(report: Report) -> str:
         f'<meta name="viewport" content="width=device-width, initial-scale=1">\n<style>{_faces()}{STYLE}</style></head>\n'
         f'<body>\n<nav aria-label="Contents">{links}</nav>\n{sheets}\n</body>\n</html>\n'
     )
+
+
+def as_file(report: Report, kind: str) -> bytes:
+    """The report as a file of a kind of `MEDIA`."""
+    return report.as_pdf() if kind == "pdf" else as_html(report).encode()
 
 
 @cache

@@ -133,7 +133,7 @@ class Wording:
         if not _LETTERS.search(text):
             # Signs alone: a unit, a bearing such as S 12° W, brackets.
             words = [self.language.texts.get(part, part) for part in re.split(r"(\W+)", text)]
-            return self._numbers_in("".join(words)) if text.isascii() or len(words) > 1 else self._numbers_in(text)
+            return self._numbers_in("".join(words))
         if (found := self._with_unit(text)) is not None or (found := self._by_pattern(text)) is not None:
             return found
         return text if _AS_IT_IS.fullmatch(text) else self._in_parts(text)

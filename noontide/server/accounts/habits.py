@@ -54,7 +54,7 @@ def habits_of(user: User) -> HabitsLine:
 
 def day_of(moment: datetime, dates: str) -> str:
     """A day as it stands on paper."""
-    return f"{moment:%Y-%m-%d}" if dates == "2026-12-01" else f"{moment.day} {moment:%B %Y}"
+    return f"{moment:%Y-%m-%d}" if dates == DATES[1] else f"{moment.day} {moment:%B %Y}"
 
 
 class HabitsView(APIView):

@@ -124,9 +124,10 @@ def _keep_parts(found: ProjectFile, user: User) -> list[str]:
     """Datasheets that are not here yet; one of the same id stays as it is, since designs carry their own."""
     words = []
     assert found.parts is not None
+    before = own_keys(user)
     for kind in KINDS:
         given = found.parts.of(kind)
-        new = {key: part for key, part in given.items() if (kind, key) not in own_keys(user)}
+        new = {key: part for key, part in given.items() if (kind, key) not in before}
         try:
             keep_parts(user, kind, new)
         except ValueError as error:

@@ -16,7 +16,7 @@ from noontide.server.demand_library.storing import kept_use
 from noontide.server.parts_library.models import OwnPart
 from noontide.server.places.pictures import path_of
 from noontide.server.projects.models import Project, Revision, Scheme
-from noontide.server.projects.thinning import document_of
+from noontide.server.projects.thinning import documents_in_order
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load, source_of
 
@@ -60,15 +60,17 @@ def _scheme(scheme: Scheme, with_history: bool) -> KeptScheme:
     head = scheme.head
     assert head is not None, "a scheme has a head from its first moment on"
     if not with_history:
-        return KeptScheme(scheme.letter, head.number, (_revision(head, None),))
+        return KeptScheme(scheme.letter, head.number, (_revision(head, head.document, None),))
     every = scheme.revisions.select_related("parent", "author").order_by("number")
-    return KeptScheme(scheme.letter, head.number, tuple(_revision(one, one.parent) for one in every))
+    return KeptScheme(
+        scheme.letter, head.number, tuple(_revision(one, document, one.parent) for one, document in documents_in_order(every))
+    )
 
 
-def _revision(revision: Revision, parent: Revision | None) -> KeptRevision:
+def _revision(revision: Revision, document: dict, parent: Revision | None) -> KeptRevision:
     return KeptRevision(
         revision.number,
-        document_of(revision),
+        document,
         parent.number if parent else None,
         revision.first_number,
         revision.gesture,

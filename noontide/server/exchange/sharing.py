@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 
 from noontide.core.brief.prose import prose_of
 from noontide.core.drawing import as_svg
-from noontide.core.report import EDITIONS, Report, as_html, pages_of, report_of
+from noontide.core.report import EDITIONS, MEDIA, Report, as_file, pages_of, report_of
 from noontide.server.exchange.models import SharedView
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluator import evaluator, results_for
@@ -181,15 +181,16 @@ class ReadViewReportView(APIView):
     def get(self, request: Request, token: str) -> HttpResponse | Response:
         """The report of a shared revision: as sheets, as PDF, or as one HTML file."""
         view, kind = _view(token), request.query_params.get("kind", "sheets")
-        if kind not in ("sheets", "pdf", "html"):
+        if kind not in ("sheets", *MEDIA):
             raise Problem(422, "unknown-kind", "Unknown kind", "Kind is sheets, pdf or html.")
         report = _report(view)
         if kind == "sheets":
             sheets = [SheetOfView(width=sheet.width, height=sheet.height, svg=as_svg(sheet)) for sheet in report.sheets]
             return Response(SheetsAnswer(sheets=sheets).model_dump(mode="json"))
-        content, media = (report.as_pdf(), "application/pdf") if kind == "pdf" else (as_html(report), "text/html; charset=utf-8")
         name = f"report-revision-{view.revision}.{kind}"
-        return HttpResponse(content, content_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+        return HttpResponse(
+            as_file(report, kind), content_type=MEDIA[kind], headers={"Content-Disposition": f'attachment; filename="{name}"'}
+        )
 
 
 def _living(user: Any) -> Any:

@@ -3,6 +3,8 @@
 A design of forty roofs is hundreds of kilobytes, an edit of it some tens of bytes.
 """
 
+from collections.abc import Iterable, Iterator
+
 from django.db.models import F
 
 from noontide.core.design import merge_patch
@@ -23,6 +25,18 @@ def document_of(revision: Revision) -> dict:
     for patch in reversed(patches):
         document = merge_patch(document, patch)
     return document
+
+
+def documents_in_order(revisions: Iterable[Revision]) -> Iterator[tuple[Revision, dict]]:
+    """Revisions with their documents, each made once: they come in order of their numbers, which rise along children."""
+    made: dict[int, dict] = {}
+    for revision in revisions:
+        document = revision.document
+        if document is None:
+            assert revision.parent_id is not None, "the first revision is kept whole"
+            document = merge_patch(made[revision.parent_id], revision.patch)
+        made[revision.pk] = document
+        yield revision, document
 
 
 def make_whole(revision: Revision) -> None:

@@ -2,25 +2,24 @@
 
 from typing import Any
 
-from noontide.core.design import DesignError, difference, merge_patch
+from noontide.core.design import DesignError, difference
 from noontide.core.design.migrations import upgrade
 from noontide.server.projects.evaluation_key import key_of_document
+from noontide.server.projects.thinning import documents_in_order
 
 
 def upgrade_documents(apps: Any, schema_editor: Any) -> None:
     """Upgrade every revision, and the differences between them."""
     Revision = apps.get_model("projects", "Revision")
     for scheme in apps.get_model("projects", "Scheme").objects.all():
-        old: dict[int, dict] = {}
         new: dict[int, dict] = {}
-        # Numbers rise along children: a parent has been seen before what was made of it.
-        for revision in Revision.objects.filter(scheme=scheme).order_by("number").iterator(chunk_size=100):
-            was = revision.document if revision.document is not None else merge_patch(old[revision.parent_id], revision.patch)
+        in_order = Revision.objects.filter(scheme=scheme).order_by("number").iterator(chunk_size=100)
+        for revision, was in documents_in_order(in_order):
             try:
                 document = upgrade(was)
             except DesignError:
                 document = was
-            old[revision.pk], new[revision.pk] = was, document
+            new[revision.pk] = document
             if revision.document is not None:
                 revision.document = document
             if revision.parent_id is not None and revision.is_difference:

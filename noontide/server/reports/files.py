@@ -16,7 +16,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from noontide.core.report import EDITIONS, PAGES, as_html, pages_of
+from noontide.core.report import EDITIONS, MEDIA, PAGES, as_file, pages_of
 from noontide.server.accounts.models import User
 from noontide.server.files import write_whole
 from noontide.server.jobs.kinds import Report as Progress
@@ -29,7 +29,6 @@ from noontide.server.projects.requests import object_of, scheme_of
 from noontide.server.projects.thinning import document_of
 from noontide.server.reports.setting import scheme_address, set_report
 
-MEDIA = {"pdf": "application/pdf", "html": "text/html; charset=utf-8"}
 KEPT_SECONDS = 24 * 3600.0  # that a file waits to be fetched
 PATIENCE = 300.0  # s, for the other schemes beside this one
 NAME = re.compile(r"[0-9a-f]{32}\.(pdf|html)")
@@ -86,7 +85,7 @@ def make_report(asked: AskedReport, progress: Progress) -> ReportFound:
 
     report, _ = set_report(scheme, head, User.objects.get(pk=asked.owner), pages, asked.paper, PATIENCE, told, asked.address)
     progress(SETTING, f"Writing {len(report.sheets)} sheets")
-    content = report.as_pdf() if asked.kind == "pdf" else as_html(report).encode()
+    content = as_file(report, asked.kind)
     _forget_old()
     name = f"{uuid.uuid4().hex}.{asked.kind}"
     write_whole(_folder() / name, content)

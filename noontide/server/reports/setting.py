@@ -61,11 +61,13 @@ class LetterheadAnswer(LetterheadLine):
 
 def letterhead_of(user: User) -> LetterheadAnswer:
     """Who the reports of a user are from."""
-    mine = Letterhead.objects.visible_to(user).first()
-    if mine is None:
-        return LetterheadAnswer()
+    mine = _kept(user)
     fields = {name: getattr(mine, name) for name in LetterheadLine.model_fields}
     return LetterheadAnswer(**fields, has_logo=bool(mine.logo))
+
+
+def _kept(user: User) -> Letterhead:
+    return Letterhead.objects.visible_to(user).first() or Letterhead(owner=user)
 
 
 def title_of(scheme: Scheme) -> str:
@@ -78,28 +80,27 @@ def about_of(
     project: str, customer: str, scheme: str, revision: int, made: datetime, document: dict, user: User, address: str = ""
 ) -> About:
     """What a report says of a revision, and who it is from."""
-    head_of = letterhead_of(user)
-    kept = Letterhead.objects.visible_to(user).first() if head_of.has_logo else None
+    mine = _kept(user)
     return About(
         project=project,
         customer=customer,
         scheme=scheme,
         revision=f"revision {revision}, {day_of(made, habits_of(user).dates)}",
         digest=hashlib.sha256(canonical(document)).hexdigest(),
-        sender=head_of.sender,
-        contact=head_of.contact,
-        closing=head_of.closing,
+        sender=mine.sender,
+        contact=mine.contact,
+        closing=mine.closing,
         address=address,
-        logo=bytes(kept.logo) if kept is not None else b"",
-        logo_shape=kept.logo_shape if kept is not None else 1.0,
-        **({"accent": head_of.colour} if head_of.colour else {}),
+        accent=mine.colour or COLOURS["accent"],
+        logo=bytes(mine.logo),
+        logo_shape=mine.logo_shape,
     )
 
 
 def wording_of(user: User) -> Wording:
     """The language and the numbers of a user's reports."""
     habits = habits_of(user)
-    return wording(letterhead_of(user).language, habits.numbers, units=habits.units)
+    return wording(_kept(user).language, habits.numbers, units=habits.units)
 
 
 def set_report(

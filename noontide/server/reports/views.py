@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 
 from noontide.core.drawing import as_svg
 from noontide.core.fields import Line
-from noontide.core.report import EDITIONS, PAGES, UnknownPage, as_html, pages_of
+from noontide.core.report import EDITIONS, MEDIA, PAGES, UnknownPage, as_file, pages_of
 from noontide.core.report.logo import NoLogo, read_logo
 from noontide.core.report.setting import PAPERS
 from noontide.core.report.wording import languages
@@ -232,14 +232,12 @@ class ReportFileView(APIView):
     def get(self, request: Request, scheme_id: int) -> HttpResponse:
         """A report of the scheme as it stands, as PDF or as one HTML file."""
         scheme, kind = scheme_of(request, scheme_id), request.query_params.get("kind", "pdf")
-        if kind not in ("pdf", "html"):
+        if kind not in MEDIA:
             raise Problem(422, "unknown-kind", "Unknown kind", "Kind is pdf or html.")
         pages, paper = _asked(request)
         address = scheme_address(request, scheme)
         report, _ = set_report(scheme, scheme.head, request.user, pages, paper, PATIENCE_OF_FILES, address=address)
-        if kind == "pdf":
-            return scheme_file(report.as_pdf(), "application/pdf", scheme, "report", kind)
-        return scheme_file(as_html(report), "text/html; charset=utf-8", scheme, "report", kind)
+        return scheme_file(as_file(report, kind), MEDIA[kind], scheme, "report", kind)
 
 
 def _own(edition: OwnEdition) -> EditionLine:
