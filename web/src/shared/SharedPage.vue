@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { api } from '@/api/client'
 import type { Columns } from '@/api/columns'
 import MonthBars from '@/charts/MonthBars.vue'
+import PaperPage from '@/charts/PaperPage.vue'
 import { day, energy, figureText, MONTHS } from '@/theme/format'
 import NoontideMark from '@/theme/NoontideMark.vue'
 import { useAnswer } from '@/stores/useAnswer'
@@ -100,13 +101,12 @@ const rows = computed(() => answer.value?.figures.filter((one) => one.key !== 'e
           </p>
           <p v-if="reportFault" class="bad">{{ reportFault }}</p>
           <p v-else-if="!report" class="soft" role="status">Setting the pages…</p>
-          <figure
+          <PaperPage
             v-for="(sheet, i) in report?.sheets ?? []"
-            class="page"
             :key="i"
+            class="page"
+            :sheet="sheet"
             :aria-label="`Page ${i + 1} of ${report!.sheets.length}`"
-            :style="{ aspectRatio: `${sheet.width} / ${sheet.height}` }"
-            v-html="sheet.svg"
           />
         </section>
       </template>
@@ -200,19 +200,6 @@ ul {
 .page {
   margin: 0 auto 14px;
   max-width: 760px;
-  background: #fff;
-  box-shadow: var(--shadow);
-  content-visibility: auto;
-}
-/* The widths of a sheet's texts were counted with plain numerals. */
-.page :deep(svg text) {
-  font-variant-numeric: normal;
-  letter-spacing: 0;
-}
-.page :deep(svg) {
-  display: block;
-  width: 100%;
-  height: auto;
 }
 .empty {
   padding: 14vh 0;

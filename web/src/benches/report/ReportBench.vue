@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import PaperPage from '@/charts/PaperPage.vue'
 import LetterheadLines from './LetterheadLines.vue'
 import PageList from './PageList.vue'
 import { useReport } from './useReport'
@@ -100,13 +101,13 @@ function keep() {
         <p v-if="!answer && !fault" class="empty">
           {{ isAsking ? 'Setting the pages…' : 'The report is set once the scheme has its year.' }}
         </p>
-        <figure
+        <PaperPage
           v-for="(sheet, i) in answer?.sheets ?? []"
           :id="`sheet-${i}`"
           :key="i"
-          :style="{ aspectRatio: `${sheet.width} / ${sheet.height}` }"
+          class="page"
+          :sheet="sheet"
           :aria-label="`Page ${i + 1} of ${answer!.sheets.length}`"
-          v-html="sheet.svg"
         />
       </div>
     </div>
@@ -154,26 +155,10 @@ nav .says {
   align-content: start;
   justify-items: center;
 }
-figure {
-  width: 100%;
+.page {
   max-width: 640px;
-  margin: 0;
-  background: #fff;
-  box-shadow: var(--shadow);
-  /* A long report has thousands of marks: those far from the view are found, and not drawn. */
-  content-visibility: auto;
 }
-/* The widths of a sheet's texts were counted with plain numerals. */
-figure :deep(svg text) {
-  font-variant-numeric: normal;
-  letter-spacing: 0;
-}
-figure :deep(svg) {
-  display: block;
-  width: 100%;
-  height: auto;
-}
-.old figure {
+.old .page {
   opacity: 0.55;
 }
 .note {
