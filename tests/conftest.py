@@ -4,6 +4,7 @@ import os
 import numpy as np
 import pytest
 from hypothesis import HealthCheck, settings
+from xdist.scheduler import LoadScopeScheduling
 
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design, merge_patch
@@ -17,6 +18,20 @@ settings.register_profile("house", deadline=None, max_examples=40, suppress_heal
 settings.register_profile("unattended", settings.get_profile("house"), derandomize=True)
 settings.load_profile("unattended" if os.environ.get("CI") else "house")
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "noontide.server.settings")
+
+# A server and a browser, a warm cache of all leaves, the demo: what their files begin with is begun by one process.
+TOGETHER = ("tests/browser/", "tests/contracts/test_stage_keys.py", "tests/server/test_demo.py")
+
+
+class CostlyFilesTogether(LoadScopeScheduling):
+    """Each test goes to whichever process is free, those of a costly file to one."""
+
+    def _split_scope(self, nodeid: str) -> str:
+        return nodeid.split("::", 1)[0] if nodeid.startswith(TOGETHER) else nodeid
+
+
+def pytest_xdist_make_scheduler(config, log):
+    return CostlyFilesTogether(config, log)
 
 
 def simulated_weather(

@@ -29,8 +29,6 @@ def pytest_collection_modifyitems(items):
     for item in items:
         if "tests/browser" in str(item.path):
             item.add_marker(pytest.mark.browser)
-            # A file has one server and one browser; two files can run side by side.
-            item.add_marker(pytest.mark.xdist_group(f"browser {item.path.stem}"))
 
 
 class Application:
@@ -123,28 +121,33 @@ def open_as_a_person_does(page: Page, name: str, bench: str) -> None:
     """Go to a project's pinned scheme from the first page."""
     page.goto("/")
     page.get_by_role("link", name=f"Open {name}").click()
-    page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench.capitalize(), exact=True).click()
+    brief(page).get_by_role("link", name=bench.capitalize(), exact=True).click()
     expect(headline(page)).to_contain_text("Wh")
 
 
+def landmark(page: Page, name: str):
+    """A part of the workbench by its name; axe holds its role. Looking for roles counts the names of all that is on the page."""
+    return page.locator(f'[aria-label="{name}"]')
+
+
 def headline(page: Page):
-    return page.get_by_role("complementary", name="Headline").get_by_role("button", name="Annual energy")
+    return landmark(page, "Headline").get_by_role("button", name="Annual energy")
 
 
 def figure(page: Page, name: str):
     """A row of the Headline."""
-    return page.get_by_role("complementary", name="Headline").locator("dl div").filter(
+    return landmark(page, "Headline").locator("dl div").filter(
         has=page.get_by_role("button", name=f"{name}: show its working")
     )  # fmt: skip
 
 
 def brief(page: Page):
-    return page.get_by_role("navigation", name="The Brief")
+    return landmark(page, "The Brief")
 
 
 def energy(page: Page) -> str:
     """The year's energy as the Headline shows it, once it is no longer on its way."""
-    expect(page.get_by_role("complementary", name="Headline").locator("[aria-busy=false]")).to_be_visible()
+    expect(landmark(page, "Headline").locator("[aria-busy=false]")).to_be_visible()
     return headline(page).inner_text().splitlines()[-1]
 
 

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from noontide.core.weather import as_text
-from tests.browser.conftest import energy, headline, open_project, open_sketch, undo_all
+from tests.browser.conftest import brief, energy, headline, landmark, open_project, open_sketch, undo_all
 
 
 def test_a_surface_is_added_racked_renamed_and_taken_out(page):
@@ -17,31 +17,31 @@ def test_a_surface_is_added_racked_renamed_and_taken_out(page):
     expect(name).to_have_value("New surface")
     name.fill("Lean-to")
     name.press("Enter")
-    brief = page.get_by_role("navigation", name="The Brief")
-    expect(brief).to_contain_text("Lean-to")
-    expect(brief).to_contain_text("has no modules yet")
+    sentences = brief(page)
+    expect(sentences).to_contain_text("Lean-to")
+    expect(sentences).to_contain_text("has no modules yet")
     bench.get_by_role("button", name="Arrange in rows…").click()
     expect(bench.get_by_role("textbox", name="Row pitch")).to_be_visible()
-    expect(brief.get_by_role("textbox", name="Row pitch of Lean-to")).to_be_visible()
+    expect(sentences.get_by_role("textbox", name="Row pitch of Lean-to")).to_be_visible()
     bench.get_by_role("button", name="Delete surface").click()
-    expect(brief).not_to_contain_text("Lean-to")
+    expect(sentences).not_to_contain_text("Lean-to")
     undo_all(page)
-    expect(brief).not_to_contain_text("Lean-to")
+    expect(sentences).not_to_contain_text("Lean-to")
 
 
 def test_a_surface_learns_to_turn_and_the_day_of_its_plane_is_drawn(page):
     open_project(page, "Aldermoor Dairy")
     before = energy(page)
-    bench, brief = page.get_by_role("main", name="Surfaces"), page.get_by_role("navigation", name="The Brief")
+    bench, sentences = page.get_by_role("main", name="Surfaces"), brief(page)
     bench.get_by_label("How the surface moves").select_option("turns about one axis")
-    expect(brief).to_contain_text("turning about a north-south axis up to ±")
+    expect(sentences).to_contain_text("turning about a north-south axis up to ±")
     expect(bench).to_contain_text("above the best fixed")
     expect(bench.locator("path", has=page.locator("title", has_text="How the plane turns over the day"))).to_have_count(1)
     expect(headline(page)).not_to_contain_text(before)
     bench.get_by_role("button", name="Arrange in rows…").click()
-    expect(brief).to_contain_text("backtracking")
+    expect(sentences).to_contain_text("backtracking")
     bench.get_by_label("How the surface moves").select_option("tilted by hand by season")
-    expect(brief).to_contain_text("from 1 April")
+    expect(sentences).to_contain_text("from 1 April")
     bench.get_by_role("button", name="+ another change").click()
     expect(bench.get_by_role("textbox", name=re.compile("^Tilt from"))).to_have_count(3)
     bench.get_by_label("How the surface moves").select_option("fixed")
@@ -77,7 +77,7 @@ def test_strings_are_added_moved_and_taken_out(page):
     expect(bench).to_contain_text("Total: 4 strings, 64 modules")
     bench.get_by_role("button", name="+ add parallel strings on tracker 2").click()
     expect(bench).to_contain_text("Total: 5 strings, 80 modules")
-    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("Short-circuit current too high on tracker 2")
+    expect(landmark(page, "Headline")).to_contain_text("Short-circuit current too high on tracker 2")
     bench.get_by_role("button", name=re.compile("Delete .*strings 3")).click()
     expect(bench).to_contain_text("Total: 4 strings, 64 modules")
     undo_all(page)
@@ -89,9 +89,7 @@ def test_a_row_of_voltages_is_picked_with_the_keyboard(page):
     row = page.get_by_role("button", name=re.compile("^10 modules: fits"))
     row.focus()
     row.press("Enter")
-    expect(
-        page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Modules per string of South-east hip")
-    ).to_have_value("10")
+    expect(brief(page).get_by_role("textbox", name="Modules per string of South-east hip")).to_have_value("10")
     undo_all(page)
 
 
@@ -180,13 +178,13 @@ def test_a_project_and_a_scheme_are_renamed_where_they_stand(page):
     page.get_by_role("button", name="Weir House", exact=True).dblclick()
     name.fill("Weir Cottage")
     name.press("Enter")
-    page.get_by_role("navigation", name="Schemes").get_by_role("link", name=re.compile("^A ")).dblclick()
+    landmark(page, "Schemes").get_by_role("link", name=re.compile("^A ")).dblclick()
     scheme = page.get_by_role("textbox", name="Name of scheme A")
     scheme.fill("The hip alone")
     scheme.press("Enter")
-    expect(page.get_by_role("navigation", name="Schemes")).to_contain_text("The hip alone")
+    expect(landmark(page, "Schemes")).to_contain_text("The hip alone")
     undo_all(page)
-    expect(page.get_by_role("navigation", name="Schemes")).to_contain_text("South-east hip")
+    expect(landmark(page, "Schemes")).to_contain_text("South-east hip")
 
 
 def test_an_address_of_nothing_says_so(page):
@@ -198,7 +196,7 @@ def test_an_address_of_nothing_says_so(page):
 
 def test_any_table_is_copied_as_cells(page):
     open_project(page, "Weir Cottage", "circuits")
-    page.get_by_role("navigation", name="The Brief").get_by_role("button", name=re.compile("Module on inverter 1")).click()
+    brief(page).get_by_role("button", name=re.compile("Module on inverter 1")).click()
     library = page.get_by_role("dialog", name="Choose a module")
     library.get_by_role("button", name="Copy as cells").click()
     expect(page.get_by_role("status").filter(has_text="Copied 20 rows")).to_be_visible()
@@ -220,18 +218,18 @@ def test_the_map_leans_in_and_a_click_says_where(page):
         page.mouse.wheel(0, -300)
     # Now a tenth of the map's width is a fraction of a degree.
     page.mouse.click(middle[0] + box["width"] / 10, middle[1])
-    brief = page.get_by_role("navigation", name="The Brief")
-    expect(brief.get_by_role("link", name=re.compile("43.18° S, 17[01]"))).to_be_visible()
-    expect(brief.get_by_role("link", name=re.compile("43.18° S, 170.46° E"))).to_have_count(0)
+    sentences = brief(page)
+    expect(sentences.get_by_role("link", name=re.compile("43.18° S, 17[01]"))).to_be_visible()
+    expect(sentences.get_by_role("link", name=re.compile("43.18° S, 170.46° E"))).to_have_count(0)
     page.mouse.move(*middle)
     page.mouse.down()
     page.mouse.move(middle[0] + 150, middle[1] + 40, steps=5)
     page.mouse.up()
-    moved = brief.get_by_role("link", name=re.compile("° S, 17")).inner_text()
+    moved = sentences.get_by_role("link", name=re.compile("° S, 17")).inner_text()
     page.get_by_role("button", name="Whole world").click()
-    assert brief.get_by_role("link", name=re.compile("° S, 17")).inner_text() == moved
+    assert sentences.get_by_role("link", name=re.compile("° S, 17")).inner_text() == moved
     undo_all(page)
-    expect(brief.get_by_role("link", name=re.compile("43.18° S, 170.46° E"))).to_be_visible()
+    expect(sentences.get_by_role("link", name=re.compile("43.18° S, 170.46° E"))).to_be_visible()
 
 
 def test_a_part_is_found_by_name_and_taken(page):
@@ -260,10 +258,10 @@ def test_a_file_whose_clock_is_off_is_told(page, hill_weather):
         page.get_by_role("button", name="Open a file…").click()
     content = "\n".join([",".join(fields), *lines[1:]]).encode()
     chooser.value.set_files({"name": "zone.epw", "mimeType": "text/plain", "buffer": content})
-    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("Weather timestamps do not match the sun")
+    expect(landmark(page, "Headline")).to_contain_text("Weather timestamps do not match the sun")
     expect(page.get_by_role("main", name="Weather")).to_contain_text("Irradiance is 2 h ahead of the sun.")
     undo_all(page)
-    expect(page.get_by_role("complementary", name="Headline")).not_to_contain_text("Weather timestamps do not match the sun")
+    expect(landmark(page, "Headline")).not_to_contain_text("Weather timestamps do not match the sun")
 
 
 def test_what_is_typed_stays_while_answers_arrive(page):
@@ -284,15 +282,15 @@ def test_what_is_typed_stays_while_answers_arrive(page):
     expect(name).to_have_value("Hip over the kit")
     name.press_sequentially("chen")
     name.press("Enter")
-    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("Hip over the kitchen")
+    expect(brief(page)).to_contain_text("Hip over the kitchen")
     undo_all(page)
 
 
 def test_soiling_is_given_by_month_and_the_brief_says_so(page):
     open_project(page, "Saltwick Hut", "losses")
     before = energy(page)
-    brief = page.get_by_role("navigation", name="The Brief")
-    yearly = brief.get_by_role("textbox", name="Soiling").input_value()
+    sentences = brief(page)
+    yearly = sentences.get_by_role("textbox", name="Soiling").input_value()
     page.get_by_role("button", name="Soiling: show its working").click()
     panel = page.get_by_role("dialog", name="Working")
     panel.get_by_role("button", name="Soiling by month").click()
@@ -300,7 +298,7 @@ def test_soiling_is_given_by_month_and_the_brief_says_so(page):
     january = months.get_by_role("textbox", name="Soiling in Jan")
     january.fill("8")
     january.press("Enter")
-    expect(brief.get_by_role("button", name=f"{yearly} to 8 % by month")).to_be_visible()
+    expect(sentences.get_by_role("button", name=f"{yearly} to 8 % by month")).to_be_visible()
     assert energy(page) != before
     page.evaluate("navigator.clipboard.writeText(Array(12).fill(" + yearly + ").join('\\n'))")
     january.focus()
@@ -309,7 +307,7 @@ def test_soiling_is_given_by_month_and_the_brief_says_so(page):
     # Twelve times the value of the year is the year.
     assert energy(page) == before
     months.get_by_role("button", name="Use one annual value").click()
-    expect(brief.get_by_role("textbox", name="Soiling")).to_have_value(yearly)
+    expect(sentences.get_by_role("textbox", name="Soiling")).to_have_value(yearly)
     page.keyboard.press("Escape")
     undo_all(page)
 

@@ -27,8 +27,8 @@ def test_strings_are_found_and_written_to_the_brief(circuits: Page):
     expect(rows.nth(1)).to_contain_text("2 × Hexley 10")
     finder.get_by_role("button", name=re.compile("Use Hexley 10 with 2 trackers of 16")).first.click()
     expect(finder).to_have_count(0)
-    brief = circuits.get_by_role("navigation", name="The Brief")
-    expect(brief).to_contain_text("Hexley 10")
+    sentences = circuits.get_by_role("navigation", name="The Brief")
+    expect(sentences).to_contain_text("Hexley 10")
     circuits.get_by_role("status").get_by_role("button", name="Undo").click()
     expect(headline(circuits)).to_contain_text(before)
 

@@ -5,7 +5,7 @@ import time
 
 from playwright.sync_api import expect
 
-from tests.browser.conftest import energy, headline, open_project, undo_all
+from tests.browser.conftest import brief, energy, headline, landmark, open_project, undo_all
 
 
 def test_a_project_opens_at_its_pinned_scheme(page):
@@ -21,7 +21,7 @@ def test_a_project_opens_at_its_pinned_scheme(page):
 def test_an_edit_under_way_stays_with_its_scheme_when_another_is_opened(page):
     """The answer is held back; meanwhile another scheme is opened, edited, and left again."""
     open_project(page, "Aldermoor Dairy", "losses")
-    tabs = page.get_by_role("navigation", name="Schemes").get_by_role("link")
+    tabs = landmark(page, "Schemes").get_by_role("link")
     mismatch = page.get_by_role("textbox", name="Mismatch")
     before = mismatch.input_value()
     page.route(
@@ -83,5 +83,5 @@ def test_forty_surfaces_are_named_on_approach_filtered_and_folded(page):
     expect(bench.locator(".tag")).to_have_count(1)
     bench.get_by_role("searchbox", name="Filter the surfaces").fill("hay")
     expect(bench).to_contain_text("1 of 40")
-    assert len(page.get_by_role("navigation", name="The Brief").inner_text()) < 1500
+    assert len(brief(page).inner_text()) < 1500
     page.request.delete(f"/api/projects/{made['id']}", headers={"X-CSRFToken": token})

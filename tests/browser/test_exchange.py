@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import energy, findings, headline, open_project, undo_all
+from tests.browser.conftest import brief, energy, findings, headline, open_project, undo_all
 
 # A file held over the window.
 DRAG = """() => { const data = new DataTransfer(); data.items.add(new File(['{}'], 'a.json'))
@@ -90,7 +90,7 @@ def test_a_file_that_is_none_of_ours_is_refused_in_words(page: Page, name, conte
 def test_a_view_is_shared_read_on_a_phone_and_taken_back(page: Page):
     open_project(page, "Aldermoor Dairy")
     shown = energy(page)
-    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="take it away").click()
+    brief(page).get_by_role("link", name="take it away").click()
     sheet = page.get_by_role("dialog", name="Take away")
     sheet.get_by_role("button", name="Share this revision").click()
     expect(page.get_by_role("status").filter(has_text="The address is copied.")).to_be_visible()

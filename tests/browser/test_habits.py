@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import brief, energy, findings, headline, open_project, undo_all
+from tests.browser.conftest import brief, energy, findings, headline, landmark, open_project, undo_all
 
 
 def choose(page: Page, **given: str) -> None:
@@ -43,7 +43,7 @@ def test_what_is_read_in_feet_and_decimal_commas_is_typed_and_printed_so(page: P
         ).to_be_visible()
         height.press("Escape")
         brief(page).get_by_role("link", name="The design on paper").click()
-        sheets = page.get_by_role("group", name="Pages as they print")
+        sheets = landmark(page, "Pages as they print")
         expect(sheets).to_contain_text("Air [°F]")
         expect(sheets).to_contain_text("elevation")
     finally:

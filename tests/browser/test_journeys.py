@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from noontide.core.weather import as_text
-from tests.browser.conftest import brief, energy, findings, headline, open_as_a_person_does, open_project, undo_all
+from tests.browser.conftest import brief, energy, findings, headline, landmark, open_as_a_person_does, open_project, undo_all
 
 
 def drop(page, name: str, content: str) -> None:
@@ -21,7 +21,7 @@ def drop(page, name: str, content: str) -> None:
 
 def test_a_quick_estimate_becomes_a_project(page):
     page.goto("/")
-    estimate = page.get_by_role("region", name="Quick estimate")
+    estimate = landmark(page, "Quick estimate")
     place = estimate.get_by_role("combobox", name="Place")
     place.fill("43°37'12\"N 11°18'36\"E")
     expect(page.get_by_role("listbox", name="Places found").get_by_role("option").first).to_contain_text("43.62° N, 11.31° E")
@@ -34,12 +34,12 @@ def test_a_quick_estimate_becomes_a_project(page):
     estimate.get_by_role("button", name="Go on from here").click()
     expect(headline(page)).to_be_visible()
     assert energy(page).split() == shown.split()
-    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("24 modules")
+    expect(brief(page)).to_contain_text("24 modules")
 
 
 def test_an_estimate_out_of_reach_says_why(page):
     page.goto("/")
-    estimate = page.get_by_role("region", name="Quick estimate")
+    estimate = landmark(page, "Quick estimate")
     estimate.get_by_role("button", name="an area").click()
     estimate.get_by_role("textbox", name="Amount: m²").fill("1")
     expect(estimate.get_by_role("alert")).to_contain_text("One module needs")
@@ -51,7 +51,7 @@ def test_a_dropped_weather_file_changes_the_year_and_undo_brings_it_back(page, h
     before = energy(page)
     drop(page, "hill.epw", as_text(hill_weather, "epw"))
     expect(page.get_by_role("main", name="Weather")).to_contain_text("Hours ending 1 to 24 were taken")
-    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("Weather data is for another location")
+    expect(landmark(page, "Headline")).to_contain_text("Weather data is for another location")
     assert energy(page) != before
     page.get_by_role("button", name="Undo", exact=True).first.click()
     expect(headline(page)).to_contain_text(before)
@@ -84,9 +84,7 @@ def test_a_handle_is_dragged_and_the_headline_follows(page):
     page.mouse.move(x - 5, y + 45, steps=6)
     page.mouse.up()
     expect(headline(page)).not_to_contain_text(before)
-    expect(
-        page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Tilt of Barn, south pitch")
-    ).not_to_have_value("18")
+    expect(brief(page).get_by_role("textbox", name="Tilt of Barn, south pitch")).not_to_have_value("18")
     undo_all(page)
     expect(headline(page)).to_contain_text(before)
 
@@ -130,12 +128,12 @@ def test_an_override_keeps_its_default_beside_it_and_can_be_put_back(page):
 def test_fork_edit_compare_pin_and_delete(page):
     open_project(page, "Saltwick Hut", "losses")
     page.get_by_role("button", name="Fork this scheme", exact=True).click()
-    tab = page.get_by_role("navigation", name="Schemes")
+    tab = landmark(page, "Schemes")
     expect(tab.get_by_role("link", name=re.compile("^C "))).to_have_attribute("aria-current", "page")
     soiling = page.get_by_role("textbox", name="Soiling")
     soiling.fill("9")
     soiling.press("Enter")
-    panel = page.get_by_role("complementary", name="Headline")
+    panel = landmark(page, "Headline")
     expect(panel).to_contain_text(re.compile("−.* against A"))
     page.get_by_role("button", name=re.compile("^This scheme")).click()
     page.get_by_role("menuitem", name=re.compile("^Pin")).click()
@@ -153,10 +151,10 @@ def test_fork_edit_compare_pin_and_delete(page):
 
 def test_a_remedy_mends_its_check(page):
     open_project(page, "Weir Cottage", "circuits")
-    length = page.get_by_role("navigation", name="The Brief").get_by_role("textbox", name="Modules per string of South-east hip")
+    length = brief(page).get_by_role("textbox", name="Modules per string of South-east hip")
     length.fill("20")
     length.press("Enter")
-    panel = page.get_by_role("complementary", name="Headline")
+    panel = landmark(page, "Headline")
     expect(panel).to_contain_text("String too long")
     panel.get_by_role("button", name=re.compile("^Use .* modules per string")).first.click()
     expect(panel).not_to_contain_text("String too long")
@@ -167,7 +165,7 @@ def test_a_remedy_mends_its_check(page):
 def test_a_module_is_found_in_the_library_and_chosen(page):
     open_project(page, "Weir Cottage", "circuits")
     before = energy(page)
-    page.get_by_role("navigation", name="The Brief").get_by_role("button", name=re.compile("Module on inverter 1")).click()
+    brief(page).get_by_role("button", name=re.compile("Module on inverter 1")).click()
     library = page.get_by_role("dialog", name="Choose a module")
     library.get_by_role("searchbox").fill("quillon 2022")
     expect(library.get_by_role("row")).to_have_count(2)
@@ -221,7 +219,7 @@ def test_moving_the_site_asks_what_to_do_with_the_weather(page):
     asked.get_by_role("button", name="Get weather for the new site").click()
     # The year is on its way for a while, and the one of the old place has a title that begins alike.
     expect(brief(page)).not_to_contain_text(old_weather, timeout=60_000)
-    expect(page.get_by_role("complementary", name="Headline")).not_to_contain_text("Weather data is for another location")
+    expect(landmark(page, "Headline")).not_to_contain_text("Weather data is for another location")
     assert energy(page) != before
     undo_all(page)
     expect(headline(page)).to_contain_text(before)
@@ -257,7 +255,7 @@ def test_the_server_goes_and_comes_back_and_no_edit_is_lost(page, application):
         soiling.fill("7")
         soiling.press("Enter")
         expect(page.get_by_role("banner")).to_contain_text("Offline: edits are saved on this computer")
-        expect(page.get_by_role("complementary", name="Headline")).to_contain_text("out of date")
+        expect(landmark(page, "Headline")).to_contain_text("out of date")
         expect(soiling).to_have_value("7")
         mismatch = page.get_by_role("textbox", name="Mismatch")
         mismatch.fill("2")
@@ -331,7 +329,7 @@ def test_on_paper_stands_the_bench_under_a_line_that_says_what_it_is_of(page):
     line = page.locator("p.printed")
     expect(line).to_be_visible()
     expect(line).to_have_text(re.compile(r"Aldermoor Dairy, scheme A .*, revision\s+\d+, \d+ \w+ 20\d\d"))
-    expect(page.get_by_role("navigation", name="The Brief")).to_be_hidden()
+    expect(brief(page)).to_be_hidden()
     expect(page.get_by_role("contentinfo", name="Tideline")).to_be_hidden()
     assert page.evaluate("document.querySelector('#bench').scrollHeight <= document.querySelector('#bench').clientHeight + 1")
 
@@ -350,7 +348,7 @@ def test_axe_finds_nothing_where_months_and_the_map_are_open(page):
     expect(page.get_by_role("group", name="Albedo by month")).to_be_visible()
     energy(page)
     assert findings(page) == []
-    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Losses", exact=True).click()
+    brief(page).get_by_role("link", name="Losses", exact=True).click()
     page.get_by_role("button", name="Soiling: show its working").click()
     page.get_by_role("dialog", name="Working").get_by_role("button", name="Soiling by month").click()
     expect(page.get_by_role("group", name="Soiling by month")).to_be_visible()

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from noontide.standins.meter import dairy_file
-from tests.browser.conftest import brief, figure, open_project, open_sketch, undo_all
+from tests.browser.conftest import brief, figure, landmark, open_project, open_sketch, undo_all
 
 
 @pytest.fixture
@@ -189,7 +189,7 @@ def test_a_car_by_the_sun_moves_the_headline(page: Page):
 def test_the_quick_estimate_says_what_it_is_worth(page: Page):
     page.goto("/")
     page.get_by_role("button", name=re.compile("^What is it worth")).click()
-    estimate = page.get_by_role("region", name="Quick estimate")
+    estimate = landmark(page, "Quick estimate")
     expect(estimate).to_contain_text("Payback")
     page.get_by_role("button", name="a share of the bill").click()
     amount = page.get_by_role("textbox", name="Amount: % of the bill")

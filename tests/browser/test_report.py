@@ -4,11 +4,11 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import brief, energy, findings, open_project, undo_all
+from tests.browser.conftest import brief, energy, findings, landmark, open_project, undo_all
 
 
 def pages_of(page: Page):
-    return page.get_by_role("list", name="Pages of the report")
+    return page.locator('[aria-label="Pages of the report"]')
 
 
 def names(page: Page) -> list[str]:
@@ -19,8 +19,8 @@ def test_the_report_is_read_changed_kept_and_taken_away(page: Page):
     open_project(page, "Aldermoor Dairy")
     energy(page)
     brief(page).get_by_role("link", name="The design on paper").click()
-    sheets = page.get_by_role("group", name="Pages as they print")
-    first = sheets.get_by_role("figure", name=re.compile("^Page 1 of"))
+    sheets = landmark(page, "Pages as they print")
+    first = sheets.locator("#sheet-0")
     expect(first).to_contain_text("Aldermoor Dairy")
     whole = page.locator("aside[aria-label='Headline']").inner_text()
     mwh = float(re.search(r"([\d.]+)\s*MWh", whole)[1])
@@ -42,10 +42,10 @@ def test_the_report_is_read_changed_kept_and_taken_away(page: Page):
     assert names(page) == order
 
     # The text of a page is text: it is found and copied.
-    expect(sheets.get_by_text("Where the energy goes")).to_have_count(0)
-    page.get_by_label("Edition").select_option(label="engineer")
-    expect(sheets.get_by_text("Where the energy goes").first).to_be_attached()
-    expect(sheets.get_by_role("figure")).not_to_have_count(0)
+    expect(sheets.get_by_text("One-line diagram")).to_have_count(0)
+    page.get_by_label("Edition").select_option(label="electrical")
+    expect(sheets.get_by_text("One-line diagram").first).to_be_attached()
+    expect(sheets.locator("figure")).not_to_have_count(0)
     assert findings(page) == []
 
     with page.expect_download() as file:
@@ -64,7 +64,7 @@ def test_who_it_is_from_stands_on_the_first_page_and_schemes_stand_side_by_side(
     open_project(page, "Aldermoor Dairy")
     energy(page)
     brief(page).get_by_role("link", name="The design on paper").click()
-    first = page.get_by_role("figure", name=re.compile("^Page 1 of"))
+    first = page.locator("#sheet-0")
     expect(first).to_contain_text("Annual energy")
     sender = page.get_by_label("Letterhead: your name")
     sender.fill("Hill Solar")
@@ -76,14 +76,14 @@ def test_who_it_is_from_stands_on_the_first_page_and_schemes_stand_side_by_side(
     sender.press("Enter")
     expect(first).not_to_contain_text("Hill Solar")
     page.get_by_role("button", name="+ Schemes side by side").click()
-    expect(page.get_by_role("figure").filter(has_text="B, Barn and cold store")).to_have_count(1)
+    expect(page.locator("figure").filter(has_text="B, Barn and cold store")).to_have_count(1)
 
 
 def test_an_edit_sets_the_pages_anew(page: Page):
     open_project(page, "Aldermoor Dairy")
     energy(page)
     brief(page).get_by_role("link", name="The design on paper").click()
-    first = page.get_by_role("figure", name=re.compile("^Page 1 of"))
+    first = page.locator("#sheet-0")
     before = first.text_content()
     tilt = brief(page).get_by_label("Tilt of Barn, south pitch")
     tilt.fill("44")

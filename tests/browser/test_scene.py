@@ -9,14 +9,14 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import energy, open_project, open_sketch, undo_all
+from tests.browser.conftest import brief, energy, landmark, open_project, open_sketch, undo_all
 
 
 def open_scheme(page, name, title):
     """Go to a scheme of a project by its tab, and to its Scene bench."""
     open_project(page, name)
-    page.get_by_role("navigation", name="Schemes").get_by_role("link", name=re.compile(title)).click()
-    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
+    landmark(page, "Schemes").get_by_role("link", name=re.compile(title)).click()
+    brief(page).get_by_role("link", name="Scene", exact=True).click()
     expect(page.get_by_role("heading", name="Scene", exact=True)).to_be_visible()
 
 
@@ -61,23 +61,23 @@ def cottage(page):
 
 def test_a_hipped_house_is_drawn_by_typing_its_dimensions_and_filled(page):
     open_sketch(page)
-    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
+    brief(page).get_by_role("link", name="Scene", exact=True).click()
     add(page, "house 12 x 8.5")
     expect(page.get_by_role("img", name=re.compile("Axonometric"))).to_be_visible()
     eave = page.get_by_role("textbox", name="Eave [m]")
     eave.fill("9'6\"")
     eave.press("Enter")
-    brief = page.get_by_role("navigation", name="The Brief")
-    expect(brief.get_by_role("textbox", name="Eave of House")).to_have_value("2.8956")
+    sentences = brief(page)
+    expect(sentences.get_by_role("textbox", name="Eave of House")).to_have_value("2.8956")
     length = page.get_by_role("textbox", name="Length [m]")
     length.fill("13500mm")
     length.press("Enter")
-    expect(brief.get_by_role("textbox", name="Length of House")).to_have_value("13.5")
+    expect(sentences.get_by_role("textbox", name="Length of House")).to_have_value("13.5")
     length.fill("long")
     length.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("Type a length such as")
     length.press("Escape")
-    page.get_by_role("navigation", name="Roof faces").get_by_role("button", name="south pitch").click()
+    landmark(page, "Roof faces").get_by_role("button", name="south pitch").click()
     page.get_by_role("button", name="Put modules here").click()
     page.get_by_role("button", name="Fill", exact=True).click()
     expect(page.locator(".face")).to_contain_text(re.compile(r"\d\d [A-Z][a-z]+ [^.]* on"))
@@ -108,7 +108,7 @@ def test_shade_follows_a_chimney_that_is_added_and_moved(cottage):
 def test_modules_are_laid_by_hand_and_a_setback_is_typed_where_it_stands(cottage):
     page = cottage
     things(page).get_by_role("button", name="Cottage", exact=True).click()
-    page.get_by_role("navigation", name="Roof faces").get_by_role("button", name=re.compile("south-east")).click()
+    landmark(page, "Roof faces").get_by_role("button", name=re.compile("south-east")).click()
     page.get_by_role("button", name="square to the face").click()
     count = page.locator(".face b").nth(1)
     expect(count).to_have_text("9")
@@ -141,7 +141,7 @@ def test_modules_are_laid_by_hand_and_a_setback_is_typed_where_it_stands(cottage
 def test_a_string_is_drawn_over_the_modules_and_what_it_breaks_is_repaired(cottage):
     page = cottage
     things(page).get_by_role("button", name="Cottage", exact=True).click()
-    page.get_by_role("navigation", name="Roof faces").get_by_role("button", name=re.compile("south-east")).click()
+    landmark(page, "Roof faces").get_by_role("button", name=re.compile("south-east")).click()
     page.get_by_role("button", name="square to the face").click()
     page.get_by_role("button", name="drawn", exact=True).click()
     numbers = page.locator(".over text")
@@ -187,7 +187,7 @@ def test_the_array_is_held_against_the_use_of_the_building_and_limited_by_a_shar
     kwh = float(re.sub(r"[^0-9.]", "", energy(page).replace("kWh", "")))
     assert share == pytest.approx(kwh / used * 100, abs=1)
     things(page).get_by_role("button", name="Cottage", exact=True).click()
-    page.get_by_role("navigation", name="Roof faces").get_by_role("button", name=re.compile("south-east")).click()
+    landmark(page, "Roof faces").get_by_role("button", name=re.compile("south-east")).click()
     page.get_by_label("What is limited").select_option("demand")
     limit = page.get_by_label("At most so many % of the use")
     limit.fill("25")
@@ -319,7 +319,7 @@ def test_a_house_is_traced_from_a_placed_picture_with_right_angles(page):
     )  # fmt: skip
     assert laid.ok, laid.text()
     page.reload()
-    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
+    brief(page).get_by_role("link", name="Scene", exact=True).click()
     energy(page)
     page.wait_for_load_state("networkidle")
     page.get_by_role("button", name="trace a building").click()
@@ -333,13 +333,13 @@ def test_a_house_is_traced_from_a_placed_picture_with_right_angles(page):
     page.keyboard.press("Enter")
     expect(hint).to_have_count(0)
     expect(things(page).get_by_role("button", name="House")).to_have_attribute("aria-pressed", "true")
-    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("House, 4 corners, hipped roof")
+    expect(brief(page)).to_contain_text("House, 4 corners, hipped roof")
     document = page.request.get(f"/api/schemes/{scheme}").json()["document"]
     outline = np.array(next(iter(document["scene"]["buildings"].values()))["outline"])
     edges = np.roll(outline, -1, axis=0) - outline
     turns = [abs(a @ b) / (np.hypot(*a) * np.hypot(*b)) for a, b in zip(edges, np.roll(edges, -1, axis=0), strict=True)]
     assert max(turns) < 0.01
-    expect(page.get_by_role("navigation", name="Roof faces").get_by_role("button")).to_have_count(4)
+    expect(landmark(page, "Roof faces").get_by_role("button")).to_have_count(4)
     undo_all(page)
 
 
@@ -405,7 +405,7 @@ def test_a_group_is_kept_and_goes_together(cottage):
 def test_racks_stand_back_to_back_and_a_type_is_swapped(page):
     open_scheme(page, "Aldermoor Dairy", "The dairy as it stands")
     things(page).get_by_role("button", name="Cold store").click()
-    page.get_by_role("navigation", name="Roof faces").get_by_role("button").first.click()
+    landmark(page, "Roof faces").get_by_role("button").first.click()
     face = page.locator(".face")
     page.get_by_role("button", name="all one way").click()
     expect(page.get_by_text("64 modules laid.")).to_be_visible()
@@ -422,19 +422,19 @@ def test_racks_stand_back_to_back_and_a_type_is_swapped(page):
 
 def test_rows_on_a_meadow_turn_after_the_sun_and_stand_again(page):
     open_sketch(page)
-    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Scene", exact=True).click()
+    brief(page).get_by_role("link", name="Scene", exact=True).click()
     add(page, "ground 40 x 30")
-    page.get_by_role("navigation", name="Roof faces").get_by_role("button").first.click()
+    landmark(page, "Roof faces").get_by_role("button").first.click()
     page.get_by_role("button", name="Put modules here").click()
     page.get_by_role("button", name="on trackers").click()
     expect(page.locator(".face")).to_contain_text("trackers about")
-    brief = page.get_by_role("navigation", name="The Brief")
-    expect(brief).to_contain_text("turning about a north-south axis")
+    sentences = brief(page)
+    expect(sentences).to_contain_text("turning about a north-south axis")
     expect(page.get_by_role("textbox", name="Azimuth of the axes [°]")).to_have_value("180")
     axes = page.get_by_role("textbox", name="Azimuth of the axes [°]")
     axes.fill("90")
     axes.press("Enter")
-    expect(brief).to_contain_text("turning about an east-west axis")
+    expect(sentences).to_contain_text("turning about an east-west axis")
     page.get_by_role("button", name="on fixed racks").click()
     expect(page.get_by_role("textbox", name="Tilt of the racks [°]")).to_be_visible()
-    expect(brief).not_to_contain_text("turning about")
+    expect(sentences).not_to_contain_text("turning about")

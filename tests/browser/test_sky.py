@@ -5,7 +5,7 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.conftest import energy, headline, open_project, open_sketch, undo_all
+from tests.browser.conftest import brief, energy, headline, landmark, open_project, open_sketch, undo_all
 
 SKY = "svg[aria-label='The sky over the site']"
 
@@ -15,7 +15,7 @@ def bench_of(page):
 
 
 def brief_of(page):
-    return page.get_by_role("navigation", name="The Brief")
+    return brief(page)
 
 
 def place(page, azimuth: float, elevation: float) -> tuple[float, float]:
@@ -105,7 +105,7 @@ def test_shaded_fields_are_counted_and_the_flag_follows_the_figures(page):
     page.get_by_role("checkbox", name=re.compile("^12:00, band 1: clear")).press("Enter")
     expect(page.get_by_role("checkbox", name=re.compile("^12:00, band 1: shaded"))).to_have_count(1)
     expect(bench).to_contain_text(re.compile(r"over the year 0\.9\d\d"))
-    checks = page.get_by_role("complementary", name="Headline")
+    checks = landmark(page, "Headline")
     expect(checks).to_contain_text("Shade is estimated, not measured or calculated")
     bench.get_by_role("checkbox", name="measured on site").check()
     expect(checks).not_to_contain_text("Shade is estimated")

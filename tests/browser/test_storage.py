@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import energy, figure, findings, headline, open_project, open_sketch, undo_all
+from tests.browser.conftest import brief, energy, figure, findings, headline, landmark, open_project, open_sketch, undo_all
 
 
 @pytest.fixture
@@ -13,19 +13,19 @@ def hut(page: Page):
     open_sketch(page, "demand")
     energy(page)
     page.get_by_role("button", name=re.compile("^Household")).first.click()
-    expect(page.get_by_role("complementary", name="Headline")).to_contain_text("Self-sufficiency")
+    expect(landmark(page, "Headline")).to_contain_text("Self-sufficiency")
     yield page
     undo_all(page)
 
 
 def go(page: Page, bench: str) -> None:
-    page.get_by_role("navigation", name="The Brief").get_by_role("link", name=bench, exact=True).click()
+    brief(page).get_by_role("link", name=bench, exact=True).click()
     expect(page.get_by_role("heading", name=bench, level=2)).to_be_visible()
 
 
 def test_a_battery_is_added_sized_on_the_curve_and_keeps_the_lights_on(hut: Page):
-    brief = hut.get_by_role("navigation", name="The Brief")
-    expect(brief).to_contain_text("No storage")
+    sentences = hut.get_by_role("navigation", name="The Brief")
+    expect(sentences).to_contain_text("No storage")
     before = figure(hut, "Self-sufficiency").inner_text()
     go(hut, "Storage")
     hut.get_by_role("button", name="Add a battery").click()
@@ -41,14 +41,14 @@ def test_a_battery_is_added_sized_on_the_curve_and_keeps_the_lights_on(hut: Page
     hut.keyboard.press("Enter")
     expect(figure(hut, "Battery, usable")).not_to_contain_text("10.0 kWh")
     hut.get_by_role("main").get_by_role("combobox", name="Battery", exact=True).select_option(label="Pellworth B 10, 10.0 kWh")
-    expect(brief).to_contain_text("Pellworth B 10")
+    expect(sentences).to_contain_text("Pellworth B 10")
     expect(hut.get_by_role("main")).to_contain_text("195 Ah at 51.2 V")
     hut.get_by_role("button", name="Full cycles", exact=True).click()
     expect(hut.get_by_role("slider", name=re.compile("^Full cycles by size"))).to_be_visible()
     hut.get_by_role("button", name="and peaks first").click()
-    expect(brief).to_contain_text("First it keeps imports as low as it can in each month")
+    expect(sentences).to_contain_text("First it keeps imports as low as it can in each month")
     hut.get_by_role("main").get_by_role("combobox", name="What the least is found from").select_option("yesterday")
-    expect(brief).to_contain_text("as low as yesterday would have allowed")
+    expect(sentences).to_contain_text("as low as yesterday would have allowed")
     hut.get_by_role("button", name="by power").click()
     powers = hut.get_by_role("slider", name=re.compile("^Full cycles by power"))
     powers.focus()
@@ -137,7 +137,7 @@ def test_a_place_without_a_grid_shows_its_hours_and_axe_is_silent(page: Page):
     days.fill("1")
     days.press("Enter")
     expect(main.get_by_role("table", name="Worksheet")).not_to_have_text(before)
-    expect(page.get_by_role("navigation", name="The Brief")).to_contain_text("There is no grid")
+    expect(brief(page)).to_contain_text("There is no grid")
     summary = main.get_by_role("link", name="Summary on one page").get_attribute("href")
     assert page.request.get(summary).body().startswith(b"%PDF")
     # The map by the keyboard: some sizes up, to a third unit, and Enter takes it.
@@ -153,6 +153,6 @@ def test_a_place_without_a_grid_shows_its_hours_and_axe_is_silent(page: Page):
     expect(main).to_contain_text("dark hours: ")
     undo_all(page)
     open_project(page, "Aldermoor Dairy", "storage")
-    page.get_by_role("navigation", name="Schemes").get_by_role("link").nth(1).click()
+    landmark(page, "Schemes").get_by_role("link").nth(1).click()
     expect(main.get_by_role("slider")).to_be_visible()
     assert findings(page) == []

@@ -5,7 +5,7 @@ import re
 import numpy as np
 from playwright.sync_api import expect
 
-from tests.browser.conftest import energy, headline, open_project, undo_all
+from tests.browser.conftest import brief, energy, headline, open_project, undo_all
 from tests.browser.test_journeys import drop
 
 
@@ -39,8 +39,8 @@ def test_a_stuck_sensor_is_found_filled_and_the_scheme_is_run_over_every_year(pa
 
     bench.get_by_role("button", name="Fill marked values…").click()
     bench.get_by_role("checkbox", name="doubtful ones too").check()
-    brief = page.get_by_role("navigation", name="The Brief")
-    expect(brief).to_contain_text("adjusted: marked values filled")
+    sentences = brief(page)
+    expect(sentences).to_contain_text("adjusted: marked values filled")
     expect(headline(page)).not_to_contain_text(doubtful)
     filled = energy(page)
     bench.get_by_role("checkbox", name="Fill marked values: in use").uncheck()

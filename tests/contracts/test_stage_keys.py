@@ -17,9 +17,6 @@ from noontide.core.weather.year import FILLED
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
 
-# One process tries all leaves, so that they share one warm cache.
-pytestmark = pytest.mark.xdist_group("stage keys")
-
 PARTS = built_in_parts()
 _HOUR = np.arange(24)
 METER = UseSeries("Meter", "2025-01-01", 60, np.tile(1.0 + 0.1 * _HOUR, (365, 1)) + 0.002 * np.arange(365)[:, np.newaxis])

@@ -6,8 +6,6 @@ from noontide.parts import built_in_parts
 from noontide.server.demo import load_demo
 from noontide.server.projects.models import Project
 
-# One process loads the demo, and finds its years warm from test to test.
-pytestmark = pytest.mark.xdist_group("demo")
 INVENTED = {"Veltrane", "Quillon", "Thornby", "Hexley", "Corvane"}
 
 

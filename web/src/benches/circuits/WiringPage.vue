@@ -4,7 +4,7 @@ import { api } from '@/api/client'
 import type { JsonObject } from '@/api/mergePatch'
 import { useAnswer } from '@/stores/useAnswer'
 import { useSchemeStore } from '@/stores/useSchemeStore'
-import { percent } from '@/theme/format'
+import { percent, quantity } from '@/theme/format'
 import CableTable from './CableTable.vue'
 import ConnectionLine from './ConnectionLine.vue'
 import ProtectionTable from './ProtectionTable.vue'
@@ -55,13 +55,13 @@ const run = computed(() => answer.value?.runs.find((r) => r.pointer === picked.v
     </h3>
     <p v-if="bareStrings.length || bareSets.length || !hasMain" class="acts">
       <button v-if="bareStrings.length" type="button" class="button" @click="setStrings">
-        Set string cables of {{ STRING_LENGTH }} m
+        Set string cables of {{ quantity(STRING_LENGTH, 'm') }}
       </button>
       <button v-if="bareSets.length" type="button" class="button" @click="setInverters">
-        Set AC cables of {{ AC_LENGTH }} m
+        Set AC cables of {{ quantity(AC_LENGTH, 'm') }}
       </button>
       <button v-if="!hasMain" type="button" class="button" @click="setMain">
-        Set an AC main cable of {{ MAIN_LENGTH }} m
+        Set an AC main cable of {{ quantity(MAIN_LENGTH, 'm') }}
       </button>
     </p>
     <p v-if="bareStrings.length || bareSets.length" class="soft small">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { shownUnit } from '@/theme/habits'
 import { computed, ref, watch } from 'vue'
 import type { Acts, SceneAnswer } from '@/api/client'
 import BriefNumber from '@/brief/BriefNumber.vue'
@@ -117,11 +118,12 @@ const count = computed(() => layout.value?.modules.length ?? 0)
         :value="(kept.gap as number | undefined) ?? (layoutField('gap')?.default as number)"
         :limits="limitsOf('gap')"
         :step="layoutField('gap')?.step"
-        aria-label="Gap between modules [m]"
+        unit="m"
+        :aria-label="`Gap between modules [${shownUnit('m')}]`"
         @change="setLayout({ gap: $event })"
         @keydown.stop
       />
-      m,
+      {{ shownUnit('m') }},
       <button
         type="button"
         class="link"

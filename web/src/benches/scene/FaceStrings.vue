@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { shownUnit, toShown } from '@/theme/habits'
 import { computed } from 'vue'
 import type { Acts } from '@/api/client'
 import NumberField from '@/brief/NumberField.vue'
@@ -25,14 +26,14 @@ function takePattern(event: Event) {
   select.value = ''
 }
 /** Where the cables leave the face. */
-const EXIT = { exit_u: 'Cables leave, along the face [m]', exit_v: 'Cables leave, up the slope [m]' } as const
+const EXIT = { exit_u: 'Cables leave, along the face', exit_v: 'Cables leave, up the slope' } as const
 const leave = (field: keyof typeof EXIT, value: number | null) =>
   store.edit({ surfaces: { [surface.value!]: { layout: { [field]: value } } } })
 /** Of string cables, from the plan, in words. */
 const lengths = computed(() => {
   const some = (layout.value?.strings ?? []).map((s) => s.length)
   if (!some.length) return ''
-  const [low, high] = [Math.min(...some), Math.max(...some)].map((m) => number(m, 1))
+  const [low, high] = [Math.min(...some), Math.max(...some)].map((m) => number(toShown(m, 'm'), 1))
   return low === high ? low : `${low} to ${high}`
 })
 </script>
@@ -50,7 +51,7 @@ const lengths = computed(() => {
       (<span class="bad">modules are missing from strings</span>,
       <button type="button" class="link" @click="layouts.repair()">repair</button>)</template
     ><template v-if="lengths">
-      , cables of {{ lengths }} m each way
+      , cables of {{ lengths }} {{ shownUnit('m') }} each way
       <button type="button" class="link" @click="layouts.wireByPlan()">use in the wiring</button>, leaving the face at
       <NumberField
         v-for="(words, field) in EXIT"
@@ -59,11 +60,12 @@ const lengths = computed(() => {
         :limits="library.field(`/surfaces/${surface}/layout/${field}`) ?? undefined"
         :value="(kept[field] as number | undefined) ?? null"
         placeholder="corner"
-        :aria-label="words"
+        unit="m"
+        :aria-label="`${words} [${shownUnit('m')}]`"
         @change="leave(field, $event)"
         @keydown.stop
       />
-      m</template
+      {{ shownUnit('m') }}</template
     >.
   </template>
   <template v-if="layout && layout.wired !== count">

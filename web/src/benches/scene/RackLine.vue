@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { shownUnit } from '@/theme/habits'
 import { computed } from 'vue'
 import type { SceneAnswer } from '@/api/client'
 import NumberField from '@/brief/NumberField.vue'
@@ -48,10 +49,10 @@ const round = (value: number | null) => (value === null ? null : ((value % 360) 
 
 /** Roads part a field into blocks of rows. */
 const ROADS = {
-  every: { words: 'along the rows, blocks', label: 'Depth of the blocks between roads along the rows [m]' },
+  every: { words: 'along the rows, blocks', label: 'Depth of the blocks between roads along the rows' },
   across_every: {
     words: 'm deep; across them, blocks',
-    label: 'Length of the blocks between roads across the rows [m]',
+    label: 'Length of the blocks between roads across the rows',
   },
 } as const
 const roads = computed(
@@ -98,11 +99,12 @@ const roads = computed(
         :value="racks[spacing] ?? null"
         :limits="field(`racks/${spacing}`)"
         :step="field(`racks/${spacing}`)?.step"
-        :aria-label="`Rows: ${SPACINGS[spacing].words} [${SPACINGS[spacing].unit}]`"
+        :unit="SPACINGS[spacing].unit"
+        :aria-label="`Rows: ${SPACINGS[spacing].words} [${shownUnit(SPACINGS[spacing].unit)}]`"
         @change="space(spacing, $event ?? undefined)"
         @keydown.stop
       />
-      {{ SPACINGS[spacing].unit }}
+      {{ shownUnit(SPACINGS[spacing].unit) }}
     </template>
     <span v-if="spacing !== 'pitch' && layout?.row_pitch">({{ quantity(layout.row_pitch, 'm', 2) }} apart)</span>
     <button v-if="turns" type="button" class="link" @click="layouts.turnRows(false)">on fixed racks</button>
@@ -133,11 +135,12 @@ const roads = computed(
         :value="roads.width ?? (field('roads/width')?.default as number)"
         :limits="field('roads/width')"
         :step="field('roads/width')?.step"
-        aria-label="Width of the roads [m]"
+        unit="m"
+        :aria-label="`Width of the roads [${shownUnit('m')}]`"
         @change="setLayout({ roads: { width: $event } })"
         @keydown.stop
       />
-      m wide<template v-for="(one, key) in ROADS" :key="key"
+      {{ shownUnit('m') }} wide<template v-for="(one, key) in ROADS" :key="key"
         >{{ key === 'every' ? ' ' : '' }}{{ one.words }}
         <NumberField
           class="blank short"
@@ -145,12 +148,13 @@ const roads = computed(
           :limits="field(`roads/${key}`)"
           :step="field(`roads/${key}`)?.step"
           placeholder="whole"
-          :aria-label="one.label"
+          unit="m"
+          :aria-label="`${one.label} [${shownUnit('m')}]`"
           @change="setLayout({ roads: { [key]: $event } })"
           @keydown.stop
         />
       </template>
-      m long
+      {{ shownUnit('m') }} long
       <button type="button" class="link" @click="setLayout({ roads: null })">no roads</button>
     </template>
     <button v-else-if="face.kind === 'ground'" type="button" class="link" @click="setLayout({ roads: {} })">

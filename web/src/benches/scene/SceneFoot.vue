@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { shownUnit } from '@/theme/habits'
 import NumberField from '@/brief/NumberField.vue'
 import { number } from '@/theme/format'
 import { RAMP_GRADIENT } from '@/theme/ramp'
@@ -42,11 +43,12 @@ const { sun, moment } = useSun()
           :value="grid"
           :limits="{ min: 0.01, max: 10 }"
           :step="0.05"
-          aria-label="Grid on which objects are moved [m]"
+          unit="m"
+          :aria-label="`Grid on which objects are moved [${shownUnit('m')}]`"
           @change="grid = $event ?? grid"
           @keydown.stop
         />
-        m</span
+        {{ shownUnit('m') }}</span
       >
       <button type="button" class="link" title="The whole scene (F)" @click="emit('fit')">fit</button>
       <button v-if="hasFace" type="button" class="link" @click="emit('square')">square to the face</button>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { shownUnit } from '@/theme/habits'
 import { computed, ref } from 'vue'
 import BriefNumber from '@/brief/BriefNumber.vue'
 import NumberField from '@/brief/NumberField.vue'
@@ -73,11 +74,12 @@ function toggle(kind: string) {
         :step="0.1"
         :value="spacing"
         placeholder="free"
-        aria-label="Spacing of the pieces [m]"
+        unit="m"
+        :aria-label="`Spacing of the pieces [${shownUnit('m')}]`"
         @change="spacing = $event"
         @keydown.stop
       />
-      m
+      {{ shownUnit('m') }}
     </span>
     <span v-if="things.some((t) => t.kind === 'trees')" class="soft">
       trees in <BriefNumber pointer="/scene/years_ahead" label="Years of growth" />
