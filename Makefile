@@ -14,7 +14,7 @@ demo: $(VENV)/ready $(VENV)/kernels noontide/server/web_build/index.html ## load
 
 test: browser ## everything: lint, types, all tests, the browser too
 	$(MAKE) --jobs 2 --output-sync=target lint $(VENV)/kernels
-	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -n 3 --dist loadscope
+	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -n 3 --dist loadscope --no-loadscope-reorder
 
 check: lint $(VENV)/kernels ## the quick one: lint, types, fast tests
 	NOONTIDE_DATA=$$(mktemp -d) $(BIN)/python -m pytest -q -n 3 -m "not browser and not slow"

@@ -4,6 +4,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 Floats = NDArray[np.float64]
+WINDS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
 DEGREE = np.pi / 180  # a product costs a fifth of np.radians
 
 
@@ -24,3 +25,8 @@ def sin_cos(degrees: ArrayLike) -> tuple[Floats, Floats]:
 def wrap_360(degrees: Floats) -> Floats:
     """Angles reduced to 0..360; half the price of the remainder operator."""
     return degrees - 360 * np.floor(degrees / 360)
+
+
+def wind(azimuth: float) -> str:
+    """The direction in a word, such as south-west."""
+    return WINDS[round(azimuth / 45) % 8]

@@ -11,6 +11,7 @@ BENCH_OF: dict[str, BenchName] = {
     "weather": "weather",
     "surfaces": "surfaces",
     "scene": "scene",
+    "views": "scene",
     "subarrays": "circuits",
     "inverters": "circuits",
     "parts": "circuits",

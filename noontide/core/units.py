@@ -19,6 +19,7 @@ IMPERIAL: dict[str, Conversion] = {
     "km": Conversion("mi", 1 / 1.609344),
     "°C": Conversion("°F", 1.8, 32.0),
 }
+METRE = Conversion("m", 1.0)
 SYSTEMS: dict[str, dict[str, Conversion]] = {"metric": {}, "imperial": IMPERIAL}
 # Marks of thousands and decimals, by how a number looks with them.
 NUMBERS: dict[str, tuple[str, str]] = {

@@ -402,6 +402,31 @@ def test_a_group_is_kept_and_goes_together(cottage):
     expect(things(page).get_by_role("button", name="Neighbour")).to_have_count(1)
 
 
+def test_a_view_is_kept_named_gone_back_to_and_stands_in_the_report(page):
+    open_scheme(page, "Aldermoor Dairy", "The dairy as it stands")
+    kept = landmark(page, "Views that are kept")
+    page.get_by_role("button", name="irradiation", exact=True).click()
+    page.get_by_label("Period").select_option("Dec")
+    page.get_by_role("button", name="from the south", exact=True).click()
+    kept.get_by_role("button", name="keep this view").click()
+    view = kept.get_by_role("button", name="From the south, irradiation in December")
+    expect(view).to_be_visible()
+    page.get_by_role("button", name="as built", exact=True).click()
+    view.click()
+    expect(page.get_by_role("button", name="irradiation", exact=True)).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_label("Period")).to_have_value("Dec")
+    name = kept.get_by_role("textbox")
+    name.fill("At Christmas")
+    name.press("Enter")
+    expect(kept.get_by_role("button", name="Delete the view At Christmas")).to_be_visible()
+    page.goto(page.url.replace("/scene", "/report").split("?")[0] + "?pages=views")
+    sheet = page.locator("#sheet-0")
+    expect(sheet).to_contain_text("At Christmas")
+    expect(sheet).to_contain_text("Irradiation: December.")
+    undo_all(page)
+    expect(sheet).to_contain_text("November to January")
+
+
 def test_racks_stand_back_to_back_and_a_type_is_swapped(page):
     open_scheme(page, "Aldermoor Dairy", "The dairy as it stands")
     things(page).get_by_role("button", name="Cold store").click()

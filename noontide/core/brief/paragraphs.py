@@ -10,9 +10,10 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from noontide.core.angles import wind
 from noontide.core.benches import BenchName
 from noontide.core.brief.after_meter import demand_runs, money_runs, storage_runs
-from noontide.core.brief.runs import COMPASS, Run, count_of, fixed, link_run, listed, orientation_words, text_run, value_run
+from noontide.core.brief.runs import Run, count_of, fixed, link_run, listed, orientation_words, text_run, value_run
 from noontide.core.brief.scene import scene_runs
 from noontide.core.calendar import MONTHS
 from noontide.core.design.circuits import SubArray
@@ -97,7 +98,7 @@ def _sky(design: Design, results: Results | None) -> list[Run]:
         runs = [
             text_run("The "),
             link_run("horizon", "sky"),
-            text_run(f" rises to {top.elevation:g}° in the {COMPASS[round(top.azimuth / 45) % 8]}"),
+            text_run(f" rises to {top.elevation:g}° in the {wind(top.azimuth)}"),
         ]
     if site.obstacles:
         names = [obstacle.name or key for key, obstacle in site.obstacles.items()]

@@ -5,8 +5,6 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-COMPASS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
-
 
 class Run(BaseModel):
     """A piece of a paragraph."""

@@ -3,7 +3,8 @@
 import math
 from collections import Counter
 
-from noontide.core.brief.runs import COMPASS, Run, count_of, link_run, listed, text_run, value_run
+from noontide.core.angles import wind
+from noontide.core.brief.runs import Run, count_of, link_run, listed, text_run, value_run
 from noontide.core.design.document import Design
 from noontide.core.scene.document import Building, Round, Scene, Standing, Tree
 from noontide.core.scene.placing import place_of
@@ -99,7 +100,7 @@ def _off(scene: Scene, thing: Standing, own: dict[str, Building]) -> str:
     gap, azimuth, name = min(found)
     if gap < 0.05:
         return ""
-    return f", {gap:.1f} m {COMPASS[round(azimuth / 45) % 8]} of {name}"
+    return f", {gap:.1f} m {wind(azimuth)} of {name}"
 
 
 def _gap(corners: list[list[float]], x: float, y: float) -> tuple[float, tuple[float, float]]:

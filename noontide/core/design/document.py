@@ -11,6 +11,7 @@ from pydantic import Field, model_validator
 
 from noontide.core.demand.sources import Demand
 from noontide.core.design.circuits import AcceptedCheck, CheckKey, Connection, InverterSet, SubArray, Wiring
+from noontide.core.design.kept_view import KeptView
 from noontide.core.design.losses import Losses, Models
 from noontide.core.design.migrations import FORMAT, upgrade
 from noontide.core.design.site import Site
@@ -43,6 +44,7 @@ class Design(Document):
     storage: Storage = Storage()
     money: Money = Money()
     accepted: dict[CheckKey, AcceptedCheck] = Field({}, max_length=200, title="Accepted checks")
+    views: dict[Id, KeptView] = Field({}, max_length=24, title="Views of the scene that are kept")
     parts: Catalogue = Field(Catalogue(), title="Datasheets of the parts in use")
 
     @classmethod

@@ -5,7 +5,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from noontide.core.demand.shapes import ShapeName
-from noontide.core.fields import Line
+from noontide.core.fields import Currency, Line
 
 
 class EstimateRequest(BaseModel):
@@ -38,6 +38,7 @@ class EstimateRequest(BaseModel):
         0, ge=0, le=1e9, allow_inf_nan=False, description="of electricity a year [kWh]; 0 where money is not asked for"
     )
     use_shape: ShapeName = "household"
+    currency: Currency | None = Field(None, description="of all prices, ISO 4217; EUR, or one's own, where it is left out")
     price: float = Field(0.3, ge=0, le=10, allow_inf_nan=False, description="of a kWh from the grid")
     export_price: float = Field(0.08, ge=0, le=10, allow_inf_nan=False, description="of a kWh to the grid")
     work: float = Field(600, ge=0, le=1e6, allow_inf_nan=False, description="mounting and work, for each kW")

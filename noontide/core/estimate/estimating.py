@@ -242,10 +242,13 @@ def _without_strings(asked: EstimateRequest, time_zone: str, libraries: Librarie
         "weather": {"digest": weather.digest, "title": weather.title} if weather is not None else None,
         "surfaces": {SURFACE: {"name": name} | ({"mounting": "open rack", "tracking": {}} if tracks else mounted)},
     }
+    currency = {"currency": asked.currency} if asked.currency else {}
+    if currency:
+        document["money"] = currency
     if asked.use:
         document["demand"] = {"sources": {"use": {"name": "Use", "yearly": {"energy": asked.use, "shape": asked.use_shape}}}}
-        document["money"] = {
-            "tariff": {"name": "One price", "energy": {"price": asked.price}, "export": {"price": asked.export_price}},
+        document["money"] = currency | {
+            "tariff": currency | {"name": "One price", "energy": {"price": asked.price}, "export": {"price": asked.export_price}},
             "costs": {"work": {"name": "Mounting and work", "amount": asked.work, "per": "kW"}},
         }
     return document

@@ -21,6 +21,7 @@ from noontide.core.plan.layouts import module_on, plans_of, strings_of
 from noontide.core.scene.importers.meshes import PROPERTY
 from noontide.core.scene.own_files import MEMBER, carried
 from noontide.core.scene.solids import Face
+from noontide.core.units import METRE, Conversion
 
 Floats = NDArray[np.float64]
 # Media type and ending by the name under which a format is asked for.
@@ -73,8 +74,13 @@ def _corners(plans: dict[str, FaceModules]) -> list[tuple[str, FaceModules, str,
     return [(key, plan, i, plan.corners(i)) for key, plan in plans.items() for i in plan.ids]
 
 
-def plan_sheet(design: Design, plans: dict[str, FaceModules], paper: str = "a3") -> Sheet:
-    """The plan to scale: roofs with their dimensions, modules with their numbers, trees, north and a scale."""
+UNITS = {"m": "metres", "ft": "feet"}
+BARS = (1, 2, 5, 10, 20, 50, 100, 200, 500)  # of the scale, in the unit of length
+LEAST_BAR = 18.0  # mm on paper
+
+
+def plan_sheet(design: Design, plans: dict[str, FaceModules], paper: str = "a3", length: Conversion = METRE) -> Sheet:
+    """The plan to scale: roofs with their dimensions in a unit of length, modules with their numbers, trees, north and a scale."""
     width, height = PAPERS[paper]
     sheet = Sheet(width, height, design.name or design.site.name or "Plan")
     faces, modules = _drawn(design), _corners(plans)
@@ -110,17 +116,20 @@ def plan_sheet(design: Design, plans: dict[str, FaceModules], paper: str = "a3")
         sheet.text(x, y + size * 0.35, str(number), size, "middle", tone="soft")
     for face in faces:
         if face.kind == "roof":
-            _dimensions(sheet, face, at, taken)
+            _dimensions(sheet, face, at, taken, length.factor)
     y = height - MARGIN - 4
     sheet.line((MARGIN, y - 8), (width - MARGIN, y - 8), weight=0.2)
     sheet.text(MARGIN, y - 1, design.site.name or "Site", 4, is_bold=True)
     count = f"{len(modules)} modules" if modules else "no modules yet"
-    sheet.text(MARGIN, y + 4, f"Plan 1:{scale}, {count}. Lengths in metres, measured along the roof.", 2.8, tone="soft")
-    bar = next(length for length in (1, 2, 5, 10, 20, 50, 100) if length * 1000 / scale > 18)
-    x0 = width - MARGIN - bar * 1000 / scale - 20
-    sheet.line((x0, y + 1), (x0 + bar * 1000 / scale, y + 1), weight=0.5)
+    sheet.text(
+        MARGIN, y + 4, f"Plan 1:{scale}, {count}. Lengths in {UNITS[length.unit]}, measured along the roof.", 2.8, tone="soft"
+    )
+    one = 1000 / scale / length.factor  # mm on paper
+    bar = next((many for many in BARS if many * one > LEAST_BAR), BARS[-1])
+    x0 = width - MARGIN - bar * one - 20
+    sheet.line((x0, y + 1), (x0 + bar * one, y + 1), weight=0.5)
     sheet.text(x0, y - 1, "0", 2.4, "middle")
-    sheet.text(x0 + bar * 1000 / scale, y - 1, f"{bar} m", 2.4, "middle")
+    sheet.text(x0 + bar * one, y - 1, f"{bar} {length.unit}", 2.4, "middle")
     north = width - MARGIN - 5
     sheet.line((north, y + 3), (north, y - 6), weight=0.35)
     sheet.line((north - 1.6, y - 2.5), (north, y - 6), (north + 1.6, y - 2.5), weight=0.35)
@@ -131,7 +140,7 @@ def plan_sheet(design: Design, plans: dict[str, FaceModules], paper: str = "a3")
 DIMENSION = 2.2  # mm, height of its figures
 
 
-def _dimensions(sheet: Sheet, face: Face, at: Callable[[Floats], Point], taken: list[Point]) -> None:
+def _dimensions(sheet: Sheet, face: Face, at: Callable[[Floats], Point], taken: list[Point], factor: float) -> None:
     """The length of every edge beside it, inside the face; outside where a module's number stands there, and nowhere if both are taken."""
     middle = face.outline.mean(axis=0)
     for start, end, edge in zip(face.outline, np.roll(face.outline, -1, axis=0), face.edges, strict=False):
@@ -142,7 +151,7 @@ def _dimensions(sheet: Sheet, face: Face, at: Callable[[Floats], Point], taken: 
         for side in (1, -1, -2):
             x, y = at(place + side * inward)
             if all(abs(x - u) > 1.6 * DIMENSION or abs(y - v) > 1.1 * DIMENSION for u, v in taken):
-                sheet.text(x, y, f"{edge.length:.2f}", DIMENSION, "middle", tone="current")
+                sheet.text(x, y, f"{edge.length * factor:.2f}", DIMENSION, "middle", tone="current")
                 taken.append((x, y))
                 break
 

@@ -12,6 +12,7 @@ from noontide.core.checks import find_checks
 from noontide.core.checks.protection import protection_of
 from noontide.core.costs.bill import bill_of
 from noontide.core.costs.economics import cash_year_by_year
+from noontide.core.design.kept_view import KeptView
 from noontide.core.drawing.sheet import COLOURS, Picture, Text
 from noontide.core.drawings.cable_schedule import HEADS, schedule_of
 from noontide.core.drawings.off_grid_sheet import off_grid_sheet
@@ -26,11 +27,22 @@ from noontide.core.figures.workings import working
 from noontide.core.plan.exports import plan_sheet
 from noontide.core.plan.layouts import plans_of
 from noontide.core.report.pictures import balance_bars, month_bars, running_line, sun_picture, year_band
-from noontide.core.report.scene_views import SEASONS, least_access, scale_of_access, scene_view
+from noontide.core.report.scene_views import (
+    SEASONS,
+    colours_of_access,
+    colours_of_view,
+    intervals_of,
+    least_access,
+    scale_of,
+    scene_view,
+    usual_eye,
+    words_of,
+)
 from noontide.core.report.setting import MARGIN, SMALL, TOP, Column, Flow
 from noontide.core.report.terms import TERMS
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.results import Results
+from noontide.core.units import METRE
 
 KEY_FIGURES = 20  # on the first page
 LOGO_HIGH, LOGO_WIDE = 12.0, 60.0  # at most [mm]
@@ -284,17 +296,23 @@ def _access(flow: Flow, s: Subject) -> None:
 
 
 def _views(flow: Flow, s: Subject) -> None:
-    """The scene with what its modules receive: the whole year, and the darkest and the brightest quarter."""
+    """The scene as its kept views show it; where none is kept, what its modules receive in the year and its darkest and brightest quarter."""
     flow.begin("views", "The building and its shade")
+    if s.r.design.views:
+        for view in s.r.design.views.values():
+            _kept_view(flow, s, view)
+        return
     design, library = s.r.design, s.r.library
     found = accesses_of(design, library, s.r.joined, s.stages)
     low = least_access(found)
+    eye = usual_eye(design.site.latitude)
     for season, months in SEASONS.items():
         flow.need(78)
         flow.heading(season, 64)
-        flow.picture(60, lambda *at, months=months: scene_view(design, library, found, months, low, *at))
+        colours = colours_of_access(found, months, low)
+        flow.picture(60, lambda *at, colours=colours: scene_view(design, library, colours, eye, *at))
     flow.need(14)
-    scale_of_access(low, flow.sheet, MARGIN, flow.y, 60)
+    scale_of(colours, flow.sheet, MARGIN, flow.y, 60)
     flow.y += 9
     flow.prose(
         "Irradiation of each module with all its shade over irradiation without, seen from the side of the equator.",
@@ -303,8 +321,25 @@ def _views(flow: Flow, s: Subject) -> None:
     )
 
 
+def _kept_view(flow: Flow, s: Subject, view: KeptView) -> None:
+    """One view: the scene from where it is seen, the scale of its colours, and what they show."""
+    design, library, calendar = s.r.design, s.r.library, s.r.weather.calendar
+    span = None if view.span is None else intervals_of(view.span, calendar)
+    found = accesses_of(design, library, s.r.joined, s.stages, span=span)
+    colours = colours_of_view(found, view)
+    flow.need(100)
+    flow.heading(view.name or "View", 86)
+    flow.picture(72, lambda *at: scene_view(design, library, colours, (view.azimuth, view.elevation), *at))
+    if colours.ends:
+        scale_of(colours, flow.sheet, MARGIN, flow.y, 60)
+        flow.y += 9
+    flow.prose(words_of(view, calendar), SMALL, "soft")
+
+
 def _plan(flow: Flow, s: Subject) -> None:
-    flow.put("plan", "Plan", [plan_sheet(s.r.design, plans_of(s.r.design, s.r.library), "a4")])
+    flow.put(
+        "plan", "Plan", [plan_sheet(s.r.design, plans_of(s.r.design, s.r.library), "a4", flow.wording.units.get("m", METRE))]
+    )
 
 
 def _yield(flow: Flow, s: Subject) -> None:
@@ -569,7 +604,7 @@ PAGES: dict[str, Page] = {
         Page("sky", "Sun and horizon", "The sun's paths, and what stands before them", _sky),
         Page("surfaces", "Surfaces", "Tilt, azimuth, modules and energy of each", _surfaces),
         Page("plan", "Plan", "Roofs with dimensions, modules with their numbers", _plan, lambda s: any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene."),
-        Page("views", "The building and its shade", "Views of the scene, modules coloured by what they receive in the year and its seasons", _views, lambda s: any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene."),
+        Page("views", "The building and its shade", "Views of the scene that are kept; of the year and its seasons where none is", _views, lambda s: bool(s.r.design.views) or any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene, and no view of it is kept."),
         Page("access", "Solar access", "By month and surface, with orientation", _access, lambda s: any(x.face for x in s.r.design.surfaces.values()), "No surface lies on a face of the scene."),
         Page("yield", "Energy by month", "Picture and table of months", _yield),
         Page("balance", "Where the energy goes", "The Cascade as picture and table", _balance),

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Any, Literal
 
-from noontide.core.drawing import Bookmark, Sheet
+from noontide.core.drawing import Bookmark, Sheet, Text
 from noontide.core.drawing.sheet import COLOURS, Tone
 from noontide.core.drawing.typeface import lines_of, printable, width_of
 from noontide.core.report.wording import Wording, wording
@@ -84,9 +84,16 @@ class Flow:
         """Sheets that are set already, such as a drawing of its own paper."""
         self.outline.append(Bookmark(self.wording.say(title), len(self.sheets)))
         self.framed |= set(range(len(self.sheets), len(self.sheets) + len(sheets)))
-        self.sheets += sheets
+        self.sheets += [self._worded(sheet) for sheet in sheets]
         self.pages += [key] * len(sheets)
         self.key = key
+
+    def _worded(self, sheet: Sheet) -> Sheet:
+        """A drawing with its texts as the reader has them."""
+        if self.wording.is_plain:
+            return sheet
+        marks = [replace(mark, text=self.wording.say(mark.text)) if isinstance(mark, Text) else mark for mark in sheet.marks]
+        return replace(sheet, marks=marks)
 
     def need(self, height: float) -> None:
         """A new sheet where a height is not left on this one."""

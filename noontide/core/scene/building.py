@@ -7,6 +7,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from noontide.core.angles import wind
 from noontide.core.scene.bodies import is_convex, loft, pairs_of
 from noontide.core.scene.document import Building, Dormer
 from noontide.core.scene.frame import azimuth_of, normal_of
@@ -15,7 +16,6 @@ from noontide.core.scene.roofs import RoofPart, Stage, raise_roof
 from noontide.core.scene.solids import Body, Edge, Face, Hole
 
 Floats = NDArray[np.float64]
-WINDS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
 SLOPING = 0.02  # rise over length from which an edge slopes
 
 
@@ -179,11 +179,6 @@ def _body(key: str, title: str, rings: list[Floats]) -> Body:
     if is_convex(points, numbered):
         return Body(key, "buildings", title, points, pairs_of(numbered), ())
     return Body(key, "buildings", title, points, np.zeros((0, 2), dtype=np.int64), tuple(numbered))
-
-
-def wind(azimuth: float) -> str:
-    """The direction in a word, such as south-west."""
-    return WINDS[round(azimuth / 45) % 8]
 
 
 def named_roofs(faces: list[Face], title: str) -> list[Face]:

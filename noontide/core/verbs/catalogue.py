@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from noontide.core.design import Design
+from noontide.core.design.kept_view import KeptView
 from noontide.core.fields import Document
 from noontide.core.simulation import Libraries
 from noontide.core.verbs.batteries import SizeBattery, SizeSystem, TakeBattery, size_battery, size_system, take_battery
@@ -58,6 +59,7 @@ from noontide.core.verbs.tariffs import (
 )
 from noontide.core.verbs.things import DeleteThings, delete_things
 from noontide.core.verbs.trackers import TurnRows, turn_rows
+from noontide.core.verbs.views import keep_view
 
 __all__ = ["VERBS", "ImpossibleAct", "Verb", "applied"]
 
@@ -117,6 +119,7 @@ VERBS: dict[str, Verb] = {
     "mirror-objects": Verb("Mirror objects over the middle of their building", MirrorObjects, mirror_objects),
     "put-objects": Verb("Put objects of this or another scene down", PutObjects, put_objects),
     "delete-things": Verb("Delete things of the scene with all that stands on them", DeleteThings, delete_things),
+    "keep-view": Verb("Keep a view of the scene, for reports", KeptView, keep_view),
     "add-source": Verb("Add a source of demand", AddSource, add_source),
     "add-appliance": Verb("Add an appliance to a list", AddAppliance, add_appliance),
     "take-rows": Verb("Take rows of a spreadsheet as appliances", TakeRows, take_rows),

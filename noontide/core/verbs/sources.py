@@ -7,7 +7,7 @@ from pydantic import Field
 from noontide.core.demand.appliance_rows import read_rows
 from noontide.core.demand.sources import KIND_TITLES, Appliances, Source
 from noontide.core.design import Design
-from noontide.core.design.naming import fresh
+from noontide.core.design.naming import fresh, unlike
 from noontide.core.fields import Document, Id
 from noontide.core.verbs.shared import ImpossibleAct
 
@@ -33,7 +33,7 @@ def add_source(design: Design, given: AddSource) -> tuple[dict[str, Any], str]:
     source = given.source.model_dump(mode="json", exclude_unset=True)
     taken = [one.name for one in design.demand.sources.values()]
     name = source.get("name") or KIND_TITLES[given.source.kind]
-    source["name"] = next(title for n in range(1, len(taken) + 2) if (title := name if n == 1 else f"{name} {n}") not in taken)
+    source["name"] = unlike(name, taken)
     key = fresh(given.source.kind.replace("_", "-"), design.demand.sources)
     return {"demand": {"sources": {key: source}}}, f"{source['name']} is added."
 

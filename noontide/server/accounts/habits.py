@@ -1,10 +1,11 @@
-"""How a person reads numbers, units and dates: the same on the screen and on paper."""
+"""How a person reads numbers, units and dates, the same on the screen and on paper, and in which money a project begins."""
 
+import re
 from datetime import datetime
 from typing import Literal
 
 from drf_spectacular.utils import extend_schema
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -25,6 +26,15 @@ class HabitsLine(BaseModel):
     numbers: NumberStyle = ""
     units: Literal["metric", "imperial"] = "metric"
     dates: DateStyle = ""
+    currency: str = Field("", max_length=12, description="that the prices of a new project are in; ISO 4217")
+
+    @field_validator("currency")
+    @classmethod
+    def _currency_is_a_code(cls, currency: str) -> str:
+        code = currency.strip().upper()
+        if code and not re.fullmatch("[A-Z]{3}", code):
+            raise ValueError(f"A currency is three letters of ISO 4217, such as EUR, not '{currency}'.")
+        return code
 
 
 class ConversionLine(BaseModel):

@@ -16,6 +16,7 @@ class Habits(models.Model):
     numbers = models.CharField(max_length=12, blank=True)  # empty: as the language has them
     units = models.CharField(max_length=12, default="metric")
     dates = models.CharField(max_length=20, blank=True)  # empty: with the month in words
+    currency = models.CharField(max_length=3, blank=True)  # of new projects; empty: EUR
 
 
 def local_user() -> User:

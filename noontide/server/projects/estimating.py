@@ -9,6 +9,7 @@ from noontide.core.estimate import CannotEstimate
 from noontide.core.estimate import estimate as estimated
 from noontide.core.estimate.asked import EstimateRequest
 from noontide.core.simulation import Libraries
+from noontide.server.accounts.habits import habits_of
 from noontide.server.accounts.models import User
 from noontide.server.places.finding import time_zone_at
 from noontide.server.problems import Problem
@@ -33,6 +34,7 @@ def estimate(asked: EstimateRequest, parts: Catalogue, owner: User) -> EstimateA
     ServiceFailed
         If there is no weather for the place.
     """
+    asked = asked.model_copy(update={"currency": asked.currency or habits_of(owner).currency or None})
     zone, utc_offset = time_zone_at(asked.latitude, asked.longitude)
     if asked.elevation is None:
         asked = asked.model_copy(update={"elevation": _elevation(asked.latitude, asked.longitude)})

@@ -12,6 +12,7 @@ from noontide.core.estimate import EstimateRequest
 from noontide.core.figures.catalogue import FIGURES
 from noontide.core.simulation.connection import LINES
 from noontide.core.simulation.quantities import QUANTITIES
+from noontide.server.accounts.habits import habits_of
 from noontide.server.constant import constant
 from noontide.server.list_of import list_of
 from noontide.server.parts_library.library import library_of
@@ -48,7 +49,10 @@ class ProjectsView(APIView):
     def post(self, request: Request) -> Response:
         """Create a project from a design document, which becomes its scheme A."""
         asked = ProjectRequest.model_validate(object_of(request))
-        project = revising.begin_project(asked.name, asked.document, asked.customer, asked.note, request.user)
+        document, own = asked.document, habits_of(request.user).currency
+        if own and "money" not in document:
+            document = document | {"money": {"currency": own}}
+        project = revising.begin_project(asked.name, document, asked.customer, asked.note, request.user)
         return Response(project_answer(project), status=201)
 
 

@@ -1,23 +1,28 @@
 """Reports of simulated designs: every edition is set, says what the screen says, and is the same bytes when it is made again."""
 
 import copy
+import dataclasses
 import io
 import itertools
 import re
 
+import numpy as np
 import pytest
 from pypdf import PdfReader
 
+from noontide.core.access.solar_access import accesses_of
 from noontide.core.brief.comparing import differences
 from noontide.core.costs.bill import bill_of
-from noontide.core.design import Design
+from noontide.core.design import Design, merge_patch
 from noontide.core.drawing import Cells, Polyline, Text
 from noontide.core.drawing.ramp import ramp
 from noontide.core.figures.catalogue import figures_of
 from noontide.core.plan.layouts import plans_of
 from noontide.core.report import EDITIONS, PAGES, About, Other, Record, UnknownPage, as_html, pages_of, report_of
 from noontide.core.report.pages import headline, value_of
-from noontide.core.simulation import simulate
+from noontide.core.report.wording import wording
+from noontide.core.simulation import StageCache, simulate
+from noontide.core.verbs.catalogue import applied
 from noontide.tariffs import built_in_tariffs
 from tests.conftest import SOUTH_ROOF, filled, simulated_weather
 
@@ -217,10 +222,84 @@ def test_terms_are_those_that_the_pages_use(roof, hill_weather, parts):
     assert "Performance ratio" in texts and "Backtracking" not in texts
 
 
+@pytest.mark.parametrize("units, unit, metre", [("metric", "m", 1.0), ("imperial", "ft", 0.3048)])
+def test_the_plan_is_in_the_readers_unit_and_its_scale_is_as_long_as_it_says(scene_year, units, unit, metre):
+    report = report_of(scene_year, ABOUT, ["plan"], words=wording("en", "1.234,5", units=units))
+    (sheet,) = report.sheets
+    words = words_of(report)
+    assert f"{20 / metre:.2f}".replace(".", ",") in words, "the length of the ridge"
+    scale = int(next(m[1] for text in words if (m := re.match(r"Plan 1:(\d+)", text))))
+    bar = next(mark for mark in sheet.marks if isinstance(mark, Text) and re.fullmatch(rf"\d+ {unit}", mark.text))
+    line = next(mark for mark in sheet.marks if isinstance(mark, Polyline) and mark.weight == 0.5)
+    long = line.points[1][0] - line.points[0][0]
+    assert long * scale / 1000 == pytest.approx(int(bar.text.split()[0]) * metre)
+
+
+def kept(scene_year, **views):
+    design = Design.read(scene_year.design.as_kept() | {"views": views})
+    return dataclasses.replace(scene_year, design=design)
+
+
+def modules_of(report):
+    return [m for s in report.sheets for m in s.marks if isinstance(m, Polyline) and m.fill and m.weight == 0.06]
+
+
+def test_kept_views_take_the_place_of_the_seasons_with_their_eye_colours_and_time(scene_year):
+    views = {
+        "a": {"name": "Plan", "azimuth": 180, "elevation": 90, "quantity": "as built"},
+        "b": {"name": "In June", "azimuth": 180, "elevation": 40, "quantity": "irradiation", "month": 6},
+        "c": {"name": "A noon", "azimuth": 180, "elevation": 40, "span": [171 * 1440 + 720, 171 * 1440 + 780]},
+    }
+    report = report_of(kept(scene_year, **views), ABOUT, ["views"])
+    words = words_of(report)
+    assert [w for w in words if w in ("Plan", "In June", "A noon")] == ["Plan", "In June", "A noon"]
+    assert "As built." in words and "Irradiation: June." in words and "Solar access: 21 June 12:00 to 21 June 13:00." in words
+    drawn = modules_of(report)
+    count = len(drawn) // 3
+    assert len(drawn) == 3 * count > 0
+    assert len({m.fill for m in drawn[:count]}) == 1, "as built, a module is a module"
+    # The colours of amounts end at what the brightest face receives in that month, here the only one.
+    accesses = accesses_of(scene_year.design, scene_year.library, scene_year.joined, StageCache())
+    assert f"{accesses[0].access.free[5]:,.0f} kWh/m²" in words
+    # From above, a module is as wide on paper as it is long on its face, and as its slope is high seen on the ground.
+    wide, high = np.ptp(np.array(drawn[0].points), axis=0)
+    corners = next(iter(plans_of(scene_year.design, scene_year.library).values()))
+    size = np.ptp(corners.corners(corners.ids[0])[:, :2], axis=0)
+    assert wide / high == pytest.approx(size[0] / size[1], rel=1e-6)
+
+
+@pytest.mark.parametrize(
+    "view, said",
+    [
+        ({"month": 6, "span": [0, 60]}, "a month or a span"),
+        ({"span": [60, 60]}, "ends after it begins"),
+        ({"quantity": "colour"}, "as built"),
+        ({"elevation": 91}, "less than or equal to 90"),
+        ({"span": [0, 10**9]}, "less than or equal"),
+    ],
+)
+def test_a_view_that_cannot_be_is_refused_in_words(scene_year, view, said):
+    with pytest.raises(ValueError, match=said):
+        kept(scene_year, a=view)
+
+
+def test_a_view_is_kept_under_a_name_that_tells_it_apart(scene_year):
+    design = scene_year.design
+    for expected in ("From the south-west, solar access", "From the south-west, solar access 2"):
+        patch, words = applied(design, "keep-view", {"azimuth": 215, "elevation": 30})
+        assert [view["name"] for view in patch["views"].values()] == [expected] and expected in words
+        design = Design.read(merge_patch(design.as_kept(), patch))
+    patch, _ = applied(design, "keep-view", {"azimuth": 0, "elevation": 90, "quantity": "irradiation", "month": 12})
+    assert next(iter(patch["views"].values()))["name"] == "From above, irradiation in December"
+    # A view is no part of the plant: nothing of the year is counted anew for it.
+    before = simulate(scene_year.design, scene_year.weather, scene_year.library)
+    assert simulate(design, scene_year.weather, scene_year.library).annual.energy == before.annual.energy
+
+
 def test_views_of_the_scene_show_every_module_by_its_access(scene_year):
     report = report_of(scene_year, ABOUT, ["views"])
     modules = sum(len(plan.ids) for plan in plans_of(scene_year.design, scene_year.library).values())
-    filled_in = [m for s in report.sheets for m in s.marks if isinstance(m, Polyline) and m.fill and m.weight == 0.06]
+    filled_in = modules_of(report)
     assert modules > 0 and len(filled_in) == 3 * modules, "the year and two seasons"
     assert all(0 <= x <= 210 and 0 <= y <= 297 for m in filled_in for x, y in m.points)
     # Nothing shades a bare roof: all of it has the colour at the upper end of the scale.

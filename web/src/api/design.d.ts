@@ -1591,6 +1591,13 @@ export interface components {
         [key: string]: components['schemas']['AcceptedCheck']
       }
       /**
+       * Views of the scene that are kept
+       * @default {}
+       */
+      views?: {
+        [key: string]: components['schemas']['KeptView']
+      }
+      /**
        * Datasheets of the parts in use
        * @default {
        *       "modules": {},
@@ -2485,6 +2492,43 @@ export interface components {
        * @default 1
        */
       width?: number
+    }
+    /**
+     * KeptView
+     * @description Where the eye stands, what the colours of the modules show, and when.
+     */
+    KeptView: {
+      /**
+       * Name of the view
+       * @default
+       */
+      name?: string
+      /**
+       * Direction from which the scene is seen
+       * @default 215
+       */
+      azimuth?: number
+      /**
+       * Height of the eye over the horizontal
+       * @default 38
+       */
+      elevation?: number
+      /**
+       * What the colours show
+       * @default solar access
+       * @enum {string}
+       */
+      quantity?: 'as built' | 'solar access' | 'irradiation' | 'orientation' | 'solar resource'
+      /**
+       * Month of the colours; the year where it is left out
+       * @default null
+       */
+      month?: number | null
+      /**
+       * Minutes of the year between which the light is counted
+       * @default null
+       */
+      span?: [number, number] | null
     }
     /**
      * Layout
@@ -5498,6 +5542,7 @@ export interface components {
       'mirror-objects': components['schemas']['MirrorObjects']
       'put-objects': components['schemas']['PutObjects']
       'delete-things': components['schemas']['DeleteThings']
+      'keep-view': components['schemas']['KeptView']
       'add-source': components['schemas']['AddSource']
       'add-appliance': components['schemas']['AddAppliance']
       'take-rows': components['schemas']['TakeRows']

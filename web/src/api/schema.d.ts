@@ -3766,6 +3766,12 @@ export interface components {
              */
             use_shape: components["schemas"]["UseShapeEnum"];
             /**
+             * Currency
+             * @description of all prices, ISO 4217; EUR, or one's own, where it is left out
+             * @default null
+             */
+            currency: string | null;
+            /**
              * Price
              * @description of a kWh from the grid
              * @default 0.3
@@ -4234,6 +4240,12 @@ export interface components {
              * @default
              */
             dates: components["schemas"]["DatesEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * Currency
+             * @description that the prices of a new project are in; ISO 4217
+             * @default
+             */
+            currency: string;
             /** Thousands */
             thousands: string;
             /** Decimal */
@@ -4272,6 +4284,12 @@ export interface components {
              * @default
              */
             dates: components["schemas"]["DatesEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * Currency
+             * @description that the prices of a new project are in; ISO 4217
+             * @default
+             */
+            currency: string;
         };
         /**
          * Headline

@@ -35,6 +35,7 @@ const FIRST = {
   inverter: '',
   use: 0,
   use_shape: 'household',
+  currency: null as string | null,
   price: 0.3,
   export_price: 0.08,
   work: 600,

@@ -16,10 +16,10 @@ api.habits().then(take, () => undefined) // without the server figures are shown
 let sending: Promise<void> = Promise.resolve()
 /** One choice after the other, each with those before it. */
 function set(field: keyof HabitsLine, event: Event) {
-  const value = (event.target as HTMLSelectElement).value
+  const value = (event.target as HTMLSelectElement | HTMLInputElement).value.trim()
   sending = sending.then(() => {
-    const { numbers, units, dates } = answer.value!
-    const given = { numbers, units, dates, [field]: value } as HabitsLine
+    const { numbers, units, dates, currency } = answer.value!
+    const given = { numbers, units, dates, currency, [field]: value } as HabitsLine
     return api.setHabits(given).then(take, (error: Error) => warn(error.message))
   })
 }
@@ -49,6 +49,18 @@ function set(field: keyof HabitsLine, event: Event) {
             <option v-for="one in answer.all_dates" :key="one">{{ one }}</option>
           </select></label
         >
+        <label
+          ><span>Currency</span>
+          <input
+            class="field"
+            :value="answer.currency"
+            maxlength="3"
+            placeholder="EUR"
+            autocomplete="off"
+            title="Three letters of ISO 4217, of the prices of new projects"
+            @change="set('currency', $event)"
+        /></label>
+        <p class="soft">The currency is that of new projects; each keeps its own under Money.</p>
         <p class="soft">
           On the screen and in reports. What is typed is read the same way. Energy, power and light stay in kWh, kW and
           kWh/m².

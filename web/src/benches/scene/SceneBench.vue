@@ -14,6 +14,7 @@ import FlatViews from './FlatViews.vue'
 import { pictureOnGround, type Level } from './placing'
 import SceneDrawer from './SceneDrawer.vue'
 import SceneFoot from './SceneFoot.vue'
+import KeptViews from './KeptViews.vue'
 import SceneFigures from './SceneFigures.vue'
 import SceneReadings from './SceneReadings.vue'
 import SceneSheet from './SceneSheet.vue'
@@ -299,6 +300,7 @@ const keys = useSceneKeys({
       @square="face && sheet?.lookAt(face)"
       @look="look"
     />
+    <KeptViews v-if="things.length" :view="view" :eye="sheet?.eye" @look="look" />
     <SceneDrawer v-if="things.length" :shade="shade" :fault="shadeFault">
       <WhatIf v-if="thing && !face" :thing="thing" :height="at(thing, 'height')" :carries="carries" />
       <SceneFigures
@@ -318,7 +320,7 @@ const keys = useSceneKeys({
   min-height: 420px;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: auto auto minmax(0, 1fr) auto auto;
+  grid-template-rows: auto auto minmax(0, 1fr) auto auto auto;
   padding-bottom: 0;
   outline: 0;
 }

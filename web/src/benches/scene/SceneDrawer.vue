@@ -47,7 +47,7 @@ const summary = computed(() => {
 </template>
 <style scoped>
 .drawer {
-  grid-row: 5;
+  grid-row: 6;
   position: relative;
   border-top: 1px solid var(--rule);
 }

@@ -29,8 +29,8 @@ const emit = defineEmits<{
 const host = ref<HTMLDivElement>()
 const canvas = ref<HTMLCanvasElement>()
 const sheet = useSheetView(props, host, canvas)
-const { view, turned, places, texts, north, fault, turn, look, lookAt, fit, save } = sheet
-defineExpose({ turn, look, lookAt, fit, save })
+const { view, turned, places, texts, north, fault, turn, look, eye, lookAt, fit, save } = sheet
+defineExpose({ turn, look, eye, lookAt, fit, save })
 
 const traced = useTracing(
   view,

@@ -153,6 +153,7 @@ export function useScene() {
     quantity,
     isColoured,
     period,
+    span,
     during,
     hasRange: computed(() => range.value !== null),
     shareOf,

@@ -178,6 +178,8 @@ export function useSheetView(
     view.value.frame()
     draw()
   }
+  /** Where the eye stands [°]. */
+  const eye = () => ({ azimuth: view.value?.azimuth ?? 0, elevation: view.value?.elevation ?? 0 })
   /** Square to a face, which fills the sheet. */
   function lookAt(face: SceneAnswer['faces'][number]) {
     view.value?.frameFace(face.outline as Point[], face.tilt < 1 ? 180 : face.azimuth, Math.min(89, 90 - face.tilt))
@@ -203,5 +205,5 @@ export function useSheetView(
     },
   )
 
-  return { view, draw, turned, places, texts, north, fault, turn, look, lookAt, fit, save }
+  return { view, draw, turned, places, texts, north, fault, turn, look, eye, lookAt, fit, save }
 }
