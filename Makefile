@@ -46,6 +46,7 @@ schema: $(VENV)/ready web/node_modules/ready ## the API's OpenAPI schema and the
 	$(BIN)/noontide schema --parts > docs/formats/parts.schema.json
 	$(BIN)/noontide schema --tariff > docs/formats/tariff.schema.json
 	$(BIN)/noontide schema --demand > docs/formats/demand.schema.json
+	$(BIN)/noontide schema --study > docs/formats/study.schema.json
 	$(BIN)/noontide schema --openapi > web/design.openapi.json
 	cd web && npm run --silent schema
 	rm web/design.openapi.json

@@ -3,18 +3,16 @@
 import csv
 import hashlib
 import io
-import multiprocessing
 import os
 import time
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from concurrent.futures import ProcessPoolExecutor, as_completed
-from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from noontide import __version__
+from noontide.processes import Work
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -75,7 +73,7 @@ def items_in(folder: Path, weather: str = "") -> list[Item]:
 
 def run_all(items: Sequence[Item], processes: int = 0, told: Told | None = None) -> Iterator[dict[str, Any]]:
     """A row of every item as soon as it is there, in any order; an item that fails, or ends its process, has a row that says so."""
-    for done, row in enumerate(_rows(items, processes or os.cpu_count() or 1), 1):
+    for done, row in enumerate(Work(simulated, _lost).results(items, processes or os.cpu_count() or 1), 1):
         if told is not None:
             told(done, len(items), row)
         yield row
@@ -148,41 +146,9 @@ def _kept(read: Callable[[str], Any], path: str) -> Any:
     return read(path)
 
 
-def _rows(items: Sequence[Item], processes: int) -> Iterator[dict[str, Any]]:
-    left = list(items)
-    # A process that is ended (memory, a crash below Python) takes those beside it along: the rest goes on one by one, so that it is
-    # known whose it was, and then together again.
-    while left:
-        try:
-            with _pool(processes) as pool:
-                futures = {pool.submit(simulated, item): item for item in left}
-                try:
-                    for future in as_completed(futures):
-                        yield future.result()
-                        left.remove(futures[future])
-                except BaseException:
-                    pool.shutdown(wait=False, cancel_futures=True)
-                    raise
-        except BrokenProcessPool:
-            yield from _one_by_one(left, processes)
-
-
-def _one_by_one(left: list[Item], until: int) -> Iterator[dict[str, Any]]:
-    """Rows of the next items, each in a process alone, until the one that ends its process, or as many as ran beside one another."""
-    for item in left[: 2 * until]:
-        with _pool(1) as pool:
-            try:
-                row = pool.submit(simulated, item).result()
-            except BrokenProcessPool:
-                row = {"file": item.label, "scheme": item.scheme, "key": item.key, "state": "failed", "error": "Its process was ended; the design may need more memory than there is."}  # fmt: skip
-        left.remove(item)
-        yield row
-        if row["state"] == "failed":
-            return
-
-
-def _pool(processes: int) -> ProcessPoolExecutor:
-    return ProcessPoolExecutor(processes, mp_context=multiprocessing.get_context("spawn"))
+def _lost(item: Item) -> dict[str, Any]:
+    error = "Its process was ended; the design may need more memory than there is."
+    return {"file": item.label, "scheme": item.scheme, "key": item.key, "state": "failed", "error": error}
 
 
 def _schemes_of(path: Path, label: str) -> list[Item]:

@@ -16,6 +16,7 @@ from noontide import (
     report_commands,
     scene_commands,
     storage_commands,
+    trial_commands,
     weather_commands,
 )
 from noontide.command_errors import fail, say
@@ -66,6 +67,7 @@ def _parser() -> argparse.ArgumentParser:
     circuit_commands.add(commands)
     report_commands.add(commands)
     exchange_commands.add(commands)
+    trial_commands.add(commands)
     scene_commands.add(commands)
     edit_commands.add(commands)
     money_commands.add(commands)
@@ -99,6 +101,7 @@ def _parser() -> argparse.ArgumentParser:
         "--openapi", action="store_true", help="the same as components of an OpenAPI document, for generators of types"
     )
     schema.add_argument("--parts", action="store_true", help="JSON Schema of a file of parts instead")
+    schema.add_argument("--study", action="store_true", help="JSON Schema of a study instead")
     schema.add_argument("--tariff", action="store_true", help="JSON Schema of a tariff instead")
     schema.add_argument("--demand", action="store_true", help="JSON Schema of sources of demand instead")
     schema.set_defaults(run=_schema)
@@ -320,12 +323,17 @@ def _recognise(given: argparse.Namespace) -> int:
 
 
 def _schema(given: argparse.Namespace) -> int:
+    from pydantic import BaseModel
+
     from noontide.core.demand import Sources
     from noontide.core.design import Design
     from noontide.core.electrical import Catalogue
     from noontide.core.money import Tariff
+    from noontide.core.trials import Study
 
-    model = Catalogue if given.parts else Tariff if given.tariff else Sources if given.demand else Design
+    model: type[BaseModel] = Design
+    for is_asked, other in ((given.parts, Catalogue), (given.tariff, Tariff), (given.demand, Sources), (given.study, Study)):
+        model = other if is_asked else model
     schema = model.model_json_schema()
     if given.openapi:
         schema = _design_and_acts()

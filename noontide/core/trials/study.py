@@ -1,0 +1,146 @@
+"""A study: which values of a design are let loose, how they are tried, what is aimed at and what is held to."""
+
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import Field, model_validator
+
+from noontide.core.fields import Document, Id, Line
+
+Scalar = bool | int | float | str | None
+Pointer = Annotated[str, Field(pattern=r"^(/[^/]+)+$", max_length=300)]
+FigureKey = Annotated[str, Field(max_length=60)]
+Way = Literal["grid", "one at a time", "latin hypercube", "sobol"]
+MOST_VALUES = 10_000  # of one loose value
+
+
+class Loose(Document):
+    """A value that is let loose: a list, or a range with or without a step."""
+
+    title: Line = Field("", max_length=120, title="What it is called")
+    unit: Line = Field("", max_length=20)
+    pointers: tuple[Pointer, ...] = Field((), max_length=200, title="Places of the design that take the value")
+    values: tuple[Scalar, ...] | None = Field(None, min_length=1, max_length=MOST_VALUES)
+    low: float | None = Field(None, title="Lower end")
+    high: float | None = Field(None, title="Upper end")
+    step: float | None = Field(None, gt=0)
+    is_whole: bool = Field(False, title="Whole numbers alone")
+    own: Scalar = Field(None, title="Value while others are tried one at a time; the design's own where it is left out")
+
+    @model_validator(mode="after")
+    def _is_list_or_range(self) -> Self:
+        ends = (self.low, self.high)
+        if (self.values is None) == (None in ends) and ends != (None, None):
+            raise ValueError("A loose value has a list of values, or a low and a high end.")
+        if self.values is None and ends == (None, None):
+            raise ValueError("Give values, or a low and a high end.")
+        if self.low is not None and self.high is not None and not self.low < self.high:
+            raise ValueError(f"The low end {self.low:g} is not below the high end {self.high:g}.")
+        return self
+
+    @property
+    def count(self) -> int | None:
+        """How many values there are; None of a range without steps."""
+        if self.values is not None:
+            return len(self.values)
+        assert self.low is not None and self.high is not None
+        step = self.step or (1.0 if self.is_whole else None)
+        return None if step is None else int((self.high - self.low) / step + 1e-9) + 1
+
+    def value(self, number: int) -> Scalar:
+        """The value of a number, from 0."""
+        if self.values is not None:
+            return self.values[number]
+        assert self.low is not None
+        found = round(self.low + number * (self.step or 1.0), 12)
+        return int(found) if self.is_whole else found
+
+    def at(self, share: float) -> Scalar:
+        """The value at a share 0..1 of the way from the first to the last; every value of a list has an equal part of the way."""
+        if (count := self.count) is not None:
+            return self.value(min(int(share * count), count - 1))
+        assert self.low is not None and self.high is not None
+        return self.low + share * (self.high - self.low)
+
+
+class Tie(Document):
+    """A value that follows a loose one: so many times as much, and so much more."""
+
+    loose: Id
+    times: float = 1.0
+    plus: float = 0.0
+
+
+class Act(Document):
+    """A verb that is applied to the design of each run; an argument of the form of a tie stands for the value it gives."""
+
+    verb: str = Field(max_length=40)
+    arguments: dict[str, Any] = Field({}, max_length=40)
+
+
+class Aim(Document):
+    """A figure of which more or less is better."""
+
+    figure: FigureKey
+    better: Literal["more", "less"]
+
+
+class Limit(Document):
+    """What a run is held to: a figure, or the number of open errors or cautions."""
+
+    figure: FigureKey
+    at_least: float | None = None
+    at_most: float | None = None
+
+    @model_validator(mode="after")
+    def _has_an_end(self) -> Self:
+        if self.at_least is None and self.at_most is None:
+            raise ValueError("A limit has an end: at_least, at_most, or both.")
+        return self
+
+
+class Study(Document):
+    """Values that are let loose, and what is looked for among them."""
+
+    format: Literal["noontide-study/1"] = "noontide-study/1"
+    name: Line = Field("", max_length=120)
+    loose: dict[Id, Loose] = Field(min_length=1, max_length=12)
+    ties: dict[Pointer, Tie] = Field({}, max_length=200, title="Places of the design that follow a loose value")
+    acts: tuple[Act, ...] = Field((), max_length=12, title="Verbs that are applied to each design, in this order")
+    way: Way = "grid"
+    runs: int | None = Field(None, ge=1, le=1_000_000, title="Runs of a sample")
+    seed: int = Field(1, ge=0, le=2**31 - 1, title="Of a sample: the same seed gives the same runs")
+    aim: Aim | None = None
+    limits: tuple[Limit, ...] = Field((), max_length=40)
+    figures: tuple[FigureKey, ...] = Field(
+        (), max_length=100, title="Figures of each run; all of the Headline where none is named"
+    )
+
+    @model_validator(mode="after")
+    def _names_are_known(self) -> Self:
+        for place, key in self._named():
+            if key not in self.loose:
+                raise ValueError(f"{place} follows '{key}', which is not loose. Loose are {', '.join(self.loose)}.")
+        if self.way in ("latin hypercube", "sobol") and self.runs is None:
+            raise ValueError("Say how many runs the sample has: runs.")
+        if self.way in ("grid", "one at a time"):
+            endless = [key for key, one in self.loose.items() if one.count is None]
+            if endless:
+                raise ValueError(f"'{endless[0]}' has no step. Give it one, or take a sample.")
+        used = {key for _, key in self._named()} | {key for key, one in self.loose.items() if one.pointers}
+        if idle := [key for key in self.loose if key not in used]:
+            raise ValueError(f"'{idle[0]}' changes nothing: give it pointers, or use it in a tie or an act.")
+        return self
+
+    def _named(self) -> Iterator[tuple[str, str]]:
+        for pointer, tie in self.ties.items():
+            yield pointer, tie.loose
+        for act in self.acts:
+            for name, argument in act.arguments.items():
+                if is_tie(argument):
+                    yield f"{act.verb}, {name}", str(argument["loose"])
+
+
+def is_tie(argument: Any) -> bool:
+    """Whether an argument stands for a loose value."""
+    return isinstance(argument, dict) and "loose" in argument and set(argument) <= {"loose", "times", "plus"}

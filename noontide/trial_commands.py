@@ -1,0 +1,114 @@
+"""The part of the command line that tries many designs at once."""
+
+import argparse
+import json
+import time
+from pathlib import Path
+from typing import Any
+
+from noontide.command_errors import fail, say
+from noontide.design_files import read_design
+from noontide.money_commands import add_use, series_named
+from noontide.weather_commands import add_reading, read_weather
+
+SHOWN = 8  # of those as good as the best
+
+
+def add(commands: argparse._SubParsersAction) -> None:
+    """Add `noontide trials`."""
+    many = commands.add_parser("trials", help="let values of a design loose: every run is the year of that design, and a row")
+    many.add_argument("study", metavar="STUDY.json", help="what is let loose; docs/formats/study.md")
+    many.add_argument("--design", metavar="DESIGN.json", required=True)
+    many.add_argument("--weather", metavar="FILE", required=True, help="as for simulate")
+    add_reading(many)
+    add_use(many)
+    many.add_argument("--out", metavar="RUNS.csv", help="all runs as .csv or .parquet")
+    many.add_argument("--processes", type=int, default=1, metavar="N", help="0 for one a core")
+    many.add_argument("--share", type=float, default=2.0, metavar="PERCENT", help="within which runs are as good as the best")
+    many.set_defaults(run=_trials)
+
+
+def _trials(given: argparse.Namespace) -> int:
+    from pydantic import ValidationError
+
+    from noontide.core.fields import first_fault
+    from noontide.core.simulation import Libraries
+    from noontide.core.trials import Study, StudyError, plan_of
+    from noontide.parts import built_in_parts
+    from noontide.trying import table_of, tried
+
+    if given.out and Path(given.out).suffix not in (".csv", ".parquet"):
+        fail(f"{given.out} is neither .csv nor .parquet")
+    if given.processes < 0 or given.share < 0:
+        fail("--processes and --share are 0 or more")
+    try:
+        study = Study.model_validate(json.loads(Path(given.study).read_bytes()))
+    except OSError as error:
+        fail(f"{given.study} cannot be read: {error}")
+    except ValidationError as error:
+        fail(f"{given.study}: {first_fault(error)}")
+    except ValueError as error:
+        fail(f"{given.study} is no JSON: {error}")
+    design = read_design(given.design)
+    libraries = Libraries(
+        built_in_parts(), read_weather(given.weather, given.reading), series_named(given, design.site.time_zone)
+    )
+    try:
+        plan, _ = plan_of(study, design, libraries)
+    except StudyError as error:
+        fail(f"{given.study}{error.pointer and ' at ' + error.pointer}: {error}")
+    began = time.monotonic()
+    say(f"{plan.count:,} runs")
+    runs = []
+    for one in tried(plan, libraries, given.processes, _told(began)):
+        runs.append(one)
+    say(f"{len(runs):,} runs in {time.monotonic() - began:.1f} s; {sum(one.state == 'failed' for one in runs)} failed")
+    if given.out:
+        table = table_of(runs, study)
+        if given.out.endswith(".csv"):
+            table.to_csv(given.out, index=False)
+        else:
+            table.to_parquet(given.out, index=False)
+        say(f"wrote {given.out}")
+    return _tell(runs, study, given.share)
+
+
+def _told(began: float) -> Any:
+    last = [began]
+
+    def told(done: int, of: int) -> None:
+        now = time.monotonic()
+        if now - last[0] > 2 or done == of:
+            last[0] = now
+            say(f"{done:,} of {of:,}, {(now - began) / done * (of - done):.0f} s left")
+
+    return told
+
+
+def _tell(runs: list, study: Any, percent: float) -> int:
+    from noontide.core.trials import as_good_as_best, best_of, shared_by
+
+    for one in [one for one in runs if one.state == "failed"][:3]:
+        say(f"run {one.number}, {_values(one)}: {one.error}")
+    if study.aim is None:
+        return 0
+    best = best_of(runs, study.aim)
+    if best is None:
+        nearest = min((one for one in runs if one.state == "done"), key=lambda one: len(one.broken), default=None)
+        say(
+            "no run keeps all limits"
+            + (f"; run {nearest.number} breaks the fewest: {', '.join(nearest.broken)}" if nearest else "")
+        )
+        return 1
+    good = as_good_as_best(runs, study.aim, percent / 100)
+    print(f"best: run {best.number}, {study.aim.figure} {best.figures[study.aim.figure]:,.6g}; {_values(best)}")
+    print(f"as good within {percent:g} %: {len(good)} of {len(runs)}")
+    for one in good[1 : SHOWN + 1]:
+        print(f"  run {one.number}, {one.figures[study.aim.figure]:,.6g}; {_values(one)}")
+    for words in shared_by(good, study):
+        print(words)
+    return 0
+
+
+def _values(one: Any) -> str:
+    return ", ".join(f"{key} {value:g}" if isinstance(value, float) else f"{key} {value}" for key, value in one.values.items())
