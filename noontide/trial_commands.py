@@ -102,7 +102,8 @@ def _tell(runs: list, study: Any, percent: float) -> int:
         return 1
     good = as_good_as_best(runs, study.aim, percent / 100)
     print(f"best: run {best.number}, {study.aim.figure} {best.figures[study.aim.figure]:,.6g}; {_values(best)}")
-    print(f"as good within {percent:g} %: {len(good)} of {len(runs)}")
+    designs = len({one.design for one in runs if one.state == "done"})
+    print(f"as good within {percent:g} %: {len(good)} of {designs} designs")
     for one in good[1 : SHOWN + 1]:
         print(f"  run {one.number}, {one.figures[study.aim.figure]:,.6g}; {_values(one)}")
     for words in shared_by(good, study):

@@ -62,7 +62,7 @@ def table_of(runs: list[Run], study: Study) -> "pd.DataFrame":
     keys = list(dict.fromkeys(key for one in runs for key in one.figures))
     rows = [
         {"run": one.number, **one.values, "state": one.state, **{key: one.figures.get(key) for key in keys},
-         "limits": "; ".join(one.broken), "error": one.error, "seconds": round(one.seconds, 4)}
+         "limits": "; ".join(one.broken), "error": one.error, "design": one.design, "seconds": round(one.seconds, 4)}
         for one in sorted(runs, key=lambda one: one.number)
     ]  # fmt: skip
-    return pd.DataFrame(rows, columns=["run", *study.loose, "state", *keys, "limits", "error", "seconds"])
+    return pd.DataFrame(rows, columns=["run", *study.loose, "state", *keys, "limits", "error", "design", "seconds"])

@@ -42,9 +42,9 @@ def test_the_report_is_read_changed_kept_and_taken_away(page: Page):
     assert names(page) == order
 
     # The text of a page is text: it is found and copied.
-    expect(sheets.get_by_text("One-line diagram")).to_have_count(0)
+    expect(sheets.get_by_text("Cables and protection")).to_have_count(0)
     page.get_by_label("Edition").select_option(label="electrical")
-    expect(sheets.get_by_text("One-line diagram").first).to_be_attached()
+    expect(sheets.get_by_text("Cables and protection").first).to_be_attached()
     expect(sheets.locator("figure")).not_to_have_count(0)
     assert findings(page) == []
 

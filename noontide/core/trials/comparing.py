@@ -13,7 +13,7 @@ def best_of(runs: Sequence[Run], aim: Aim) -> Run | None:
 
 
 def as_good_as_best(runs: Sequence[Run], aim: Aim, share: float) -> list[Run]:
-    """Runs whose aim lies within a share of the best one's, the best first.
+    """Runs whose aim lies within a share of the best one's, the best first; of those that are one and the same design the first.
 
     The room to choose is a share of the best value, or of the spread of all runs where the best is about nothing.
     """
@@ -24,7 +24,8 @@ def as_good_as_best(runs: Sequence[Run], aim: Aim, share: float) -> list[Run]:
     spread = max(_worse(one, aim) for one in kept) - _worse(best, aim)
     room = share * (abs(_worse(best, aim)) or spread)
     found = [one for one in kept if _worse(one, aim) <= _worse(best, aim) + room]
-    return sorted(found, key=lambda one: (_worse(one, aim), one.number))
+    ranked = sorted(found, key=lambda one: (_worse(one, aim), one.number))
+    return list({one.design or str(one.number): one for one in reversed(ranked)}.values())[::-1]
 
 
 def shared_by(runs: Sequence[Run], study: Study) -> list[str]:

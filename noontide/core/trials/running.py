@@ -1,5 +1,7 @@
 """Running a study: each run is the year that its design has by itself, to the last bit; what runs share is computed once."""
 
+import hashlib
+import json
 import time
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
@@ -7,6 +9,7 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 
+from noontide.core.design import Design
 from noontide.core.fields import first_fault
 from noontide.core.figures.catalogue import figures_of
 from noontide.core.simulation import Libraries
@@ -24,6 +27,7 @@ class Run:
     figures: Mapping[str, float | None] = field(default_factory=dict)  # errors and cautions among them
     error: str = ""
     broken: tuple[str, ...] = ()  # limits that it does not keep, in words
+    design: str = ""  # digest of its document: different values may come to one design, such as sizes between two batteries
     seconds: float = 0.0
 
     @property
@@ -47,14 +51,20 @@ def _one(plan: Plan, number: int, libraries: Libraries) -> Run:
     began = time.monotonic()
     values = plan.values(number)
     try:
-        results = libraries.year_of(variant(plan.document, plan.study, values, libraries))
+        design = variant(plan.document, plan.study, values, libraries)
+        results = libraries.year_of(design)
         found: dict[str, Any] = {**figures_of(results), **open_findings(results)}
     except Exception as error:  # one design that fails must not take the others with it
         return Run(number, values, "failed", error=words_of(error), seconds=time.monotonic() - began)
     broken = broken_limits(plan.study, found)
     wanted = {*plan.study.figures, "errors", "cautions"} if plan.study.figures else found.keys()
     figures = {key: value for key, value in found.items() if key in wanted or _is_asked(plan.study, key)}
-    return Run(number, values, "done", figures, broken=broken, seconds=time.monotonic() - began)
+    return Run(number, values, "done", figures, broken=broken, design=_digest(design), seconds=time.monotonic() - began)
+
+
+def _digest(design: Design) -> str:
+    text = json.dumps(design.as_kept(), sort_keys=True, separators=(",", ":"))
+    return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 
 def _is_asked(study: Study, key: str) -> bool:

@@ -2,6 +2,7 @@
 
 import contextlib
 import copy
+import dataclasses
 import itertools
 import json
 
@@ -194,6 +195,9 @@ def test_the_best_keeps_the_limits_and_those_as_good_lie_within_the_share():
     assert best_of(runs, aim).number == 1
     assert [one.number for one in as_good_as_best(runs, aim, 0.1)] == [1, 2]
     assert [one.number for one in as_good_as_best(runs, aim, 0.2)] == [1, 2, 5, 0]
+    # Values that come to one design are one choice.
+    twins = [dataclasses.replace(one, design="same") for one in runs[1:3]]
+    assert [one.number for one in as_good_as_best([runs[0], *twins], aim, 0.2)] == [1, 0]
     less = Aim(figure="net_present_value", better="less")
     assert best_of(runs, less).number == 0
     assert best_of([made(3, 1.0, errors=1)], aim) is None and as_good_as_best([], aim, 0.1) == []
