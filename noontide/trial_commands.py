@@ -15,7 +15,15 @@ SHOWN = 8  # of those as good as the best
 
 
 def add(commands: argparse._SubParsersAction) -> None:
-    """Add `noontide trials`."""
+    """Add `noontide trials` and `noontide sensitivity`."""
+    one = commands.add_parser("sensitivity", help="what a step more and a step less of each input does to a figure")
+    one.add_argument("design", metavar="DESIGN.json")
+    one.add_argument("--weather", metavar="FILE", required=True, help="as for simulate")
+    add_reading(one)
+    add_use(one)
+    one.add_argument("--figure", default="energy", metavar="KEY", help="such as energy, net_present_value, lost_load")
+    one.add_argument("--json", action="store_true", help="all of it as JSON")
+    one.set_defaults(run=_sensitivity)
     many = commands.add_parser("trials", help="let values of a design loose: every run is the year of that design, and a row")
     many.add_argument("study", metavar="STUDY.json", help="what is let loose; docs/formats/study.md")
     many.add_argument("--design", metavar="DESIGN.json", required=True)
@@ -71,6 +79,33 @@ def _trials(given: argparse.Namespace) -> int:
             table.to_parquet(given.out, index=False)
         say(f"wrote {given.out}")
     return _tell(runs, study, given.share)
+
+
+def _sensitivity(given: argparse.Namespace) -> int:
+    from dataclasses import asdict
+
+    from noontide.core.simulation import Libraries
+    from noontide.core.trials import StudyError, sensitivity
+    from noontide.parts import built_in_parts
+
+    design = read_design(given.design)
+    weather = read_weather(given.weather, given.reading)
+    libraries = Libraries(built_in_parts(), weather, series_named(given, design.site.time_zone))
+    try:
+        own, effects = sensitivity(design, given.figure, libraries, _told(time.monotonic()))
+    except StudyError as error:
+        fail(f"{given.design}: {error}")
+    moving = [effect for effect in effects if effect.reach(own)]
+    if given.json:
+        print(json.dumps({"figure": given.figure, "value": own, "effects": [asdict(effect) for effect in effects]}, indent=1))
+        return 0
+    print(f"{given.figure} {own:,.6g}")
+    for effect in moving:
+        lower, higher = ("refused" if value is None else f"{value - own:+,.4g}" for value in (effect.lower, effect.higher))
+        one = effect.input
+        print(f"{lower:>12}  {higher:>12}  {one.title}: {one.value:g} ∓ {one.step:g} {one.unit}".rstrip())
+    say(f"{len(effects) - len(moving)} inputs change nothing by a step")
+    return 0
 
 
 def _told(began: float) -> Any:

@@ -3,10 +3,13 @@
 from noontide.core.trials.comparing import as_good_as_best, best_of, shared_by
 from noontide.core.trials.planning import Plan, StudyError, plan_of
 from noontide.core.trials.running import Run, run, run_numbers
+from noontide.core.trials.sensitivity import Effect, InputStep, inputs_of, sensitivity
 from noontide.core.trials.study import Aim, Limit, Loose, Study
 
 __all__ = [
     "Aim",
+    "Effect",
+    "InputStep",
     "Limit",
     "Loose",
     "Plan",
@@ -15,8 +18,10 @@ __all__ = [
     "StudyError",
     "as_good_as_best",
     "best_of",
+    "inputs_of",
     "plan_of",
     "run",
     "run_numbers",
+    "sensitivity",
     "shared_by",
 ]

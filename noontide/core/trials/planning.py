@@ -67,6 +67,13 @@ def _put(patch: dict[str, Any], pointer: str, value: Scalar) -> None:
     patch[last] = value
 
 
+def patch_at(pointer: str, value: Scalar) -> dict[str, Any]:
+    """A merge patch that sets one value."""
+    patch: dict[str, Any] = {}
+    _put(patch, pointer, value)
+    return patch
+
+
 def _tied(tie: Tie, values: Mapping[str, Scalar]) -> Scalar:
     value = values[tie.loose]
     if tie.times == 1.0 and tie.plus == 0.0:

@@ -16,7 +16,7 @@ from noontide.cli import main
 from noontide.core.design import Design, merge_patch
 from noontide.core.figures.catalogue import figures_of
 from noontide.core.simulation import Libraries, simulate
-from noontide.core.trials import Aim, Run, Study, StudyError, as_good_as_best, best_of, plan_of, run, shared_by
+from noontide.core.trials import Aim, Run, Study, StudyError, as_good_as_best, best_of, plan_of, run, sensitivity, shared_by
 from noontide.core.trials.planning import Plan
 from noontide.core.trials.study import Loose
 from noontide.core.verbs.catalogue import applied
@@ -288,3 +288,36 @@ def test_the_command_line_says_what_cannot_be(files, capsys, change, said):
     with pytest.raises(SystemExit):
         command(files)
     assert "is no JSON" in capsys.readouterr().err
+
+
+def test_a_step_of_each_input_gives_the_figure_of_the_design_that_differs_in_it_alone(house, libraries, hill_weather, parts):
+    own, effects = sensitivity(house, "energy", libraries)
+    assert own == simulate(house, hill_weather, parts).annual.energy
+    reaches = [effect.reach(own) for effect in effects]
+    assert reaches == sorted(reaches, reverse=True) and reaches[0] > 0
+    found = {effect.input.pointer: effect for effect in effects}
+    assert len(found) == len(effects), "every input once"
+    tilt = found["/surfaces/barn/tilt"]
+    for by, value in ((-tilt.input.step, tilt.lower), (tilt.input.step, tilt.higher)):
+        edited = Design.read(merge_patch(house.as_kept(), {"surfaces": {"barn": {"tilt": 18 + by}}}))
+        assert value == simulate(edited, hill_weather, parts).annual.energy
+    # More dirt, less energy; what only money knows moves no energy; a share of nothing cannot be a step less.
+    soiling = found["/losses/soiling"]
+    assert soiling.higher < own < soiling.lower
+    assert found["/money/interest"].reach(own) == 0
+    modules = found["/subarrays/south/modules_per_string"]
+    assert modules.lower < own < modules.higher
+
+
+@pytest.mark.parametrize("figure, said", [("beauty", "no figure"), ("lost_load", "has no")])
+def test_a_figure_that_the_design_has_not_has_no_sensitivity(roof, libraries, figure, said):
+    with pytest.raises(StudyError, match=said):
+        sensitivity(roof, figure, libraries)
+
+
+def test_the_command_line_says_which_inputs_matter(files, capsys):
+    assert (
+        main(["sensitivity", str(files / "roof.json"), "--weather", str(files / "hill.csv"), "--figure", "specific_yield"]) == 0
+    )
+    lines = capsys.readouterr().out.splitlines()
+    assert lines[0].startswith("specific_yield 1,") and any("Tilt, " in line for line in lines)

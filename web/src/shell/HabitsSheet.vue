@@ -60,11 +60,11 @@ function set(field: keyof HabitsLine, event: Event) {
             title="Three letters of ISO 4217, of the prices of new projects"
             @change="set('currency', $event)"
         /></label>
-        <p class="soft">The currency is that of new projects; each keeps its own under Money.</p>
         <p class="soft">
           On the screen and in reports. What is typed is read the same way. Energy, power and light stay in kWh, kW and
           kWh/m².
         </p>
+        <p class="soft">The currency is that of new projects; each keeps its own under Money.</p>
       </template>
       <p v-else class="bad">The server is not answering.</p>
       <p><button type="button" class="button strong" @click="isChoosingHabits = false">Close</button></p>
