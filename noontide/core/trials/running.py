@@ -5,15 +5,15 @@ import json
 import time
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Literal
 
 from pydantic import ValidationError
 
 from noontide.core.design import Design
 from noontide.core.fields import first_fault
-from noontide.core.figures.catalogue import figures_of
-from noontide.core.simulation import Libraries
-from noontide.core.trials.planning import Plan, Values, open_findings, variant
+from noontide.core.figures.catalogue import FIGURE_OF, figures_of
+from noontide.core.simulation import Libraries, Results
+from noontide.core.trials.planning import COUNTED, Plan, Values, open_findings, variant
 from noontide.core.trials.study import Limit, Study
 
 
@@ -24,7 +24,9 @@ class Run:
     number: int
     values: Values
     state: Literal["done", "failed"]
-    figures: Mapping[str, float | None] = field(default_factory=dict)  # errors and cautions among them
+    figures: Mapping[str, float | None] = field(
+        default_factory=dict
+    )  # open errors and cautions among them, where they are asked for
     error: str = ""
     broken: tuple[str, ...] = ()  # limits that it does not keep, in words
     design: str = ""  # digest of its document: different values may come to one design, such as sizes between two batteries
@@ -53,22 +55,32 @@ def _one(plan: Plan, number: int, libraries: Libraries) -> Run:
     try:
         design = variant(plan.document, plan.study, values, libraries)
         results = libraries.year_of(design)
-        found: dict[str, Any] = {**figures_of(results), **open_findings(results)}
+        figures = _figures(results, _wanted(plan.study))
     except Exception as error:  # one design that fails must not take the others with it
         return Run(number, values, "failed", error=words_of(error), seconds=time.monotonic() - began)
-    broken = broken_limits(plan.study, found)
-    wanted = {*plan.study.figures, "errors", "cautions"} if plan.study.figures else found.keys()
-    figures = {key: value for key, value in found.items() if key in wanted or _is_asked(plan.study, key)}
-    return Run(number, values, "done", figures, broken=broken, design=_digest(design), seconds=time.monotonic() - began)
+    broken = broken_limits(plan.study, figures)
+    seconds = time.monotonic() - began
+    return Run(number, values, "done", figures, broken=broken, design=_digest(design), seconds=seconds)
+
+
+def _wanted(study: Study) -> set[str]:
+    """Keys of the figures that a run is asked for; none where all are."""
+    if not study.figures:
+        return set()
+    return {*study.figures, *(limit.figure for limit in study.limits), *([study.aim.figure] if study.aim else [])}
+
+
+def _figures(results: Results, wanted: set[str]) -> dict[str, float | None]:
+    """Those that are wanted, in the order of the Headline; findings are counted where somebody asks for them."""
+    if not wanted:
+        return {**figures_of(results), **open_findings(results)}
+    found = {key: figure.value(results) for key, figure in FIGURE_OF.items() if key in wanted and figure.is_there(results)}
+    return found | (open_findings(results) if wanted & set(COUNTED) else {})
 
 
 def _digest(design: Design) -> str:
     text = json.dumps(design.as_kept(), sort_keys=True, separators=(",", ":"))
     return hashlib.sha256(text.encode()).hexdigest()[:16]
-
-
-def _is_asked(study: Study, key: str) -> bool:
-    return (study.aim is not None and study.aim.figure == key) or any(limit.figure == key for limit in study.limits)
 
 
 def broken_limits(study: Study, figures: Mapping[str, float | None]) -> tuple[str, ...]:

@@ -321,3 +321,15 @@ def test_the_command_line_says_which_inputs_matter(files, capsys):
     )
     lines = capsys.readouterr().out.splitlines()
     assert lines[0].startswith("specific_yield 1,") and any("Tilt, " in line for line in lines)
+
+
+def test_named_figures_are_the_same_as_among_all(roof, libraries):
+    named = {
+        "figures": ["specific_yield"],
+        "aim": {"figure": "energy", "better": "more"},
+        "limits": [{"figure": "cautions", "at_most": 0}],
+    }
+    few, every = (runs_of(study_of(**given), roof, libraries) for given in (named, {}))
+    for one, whole in zip(few, every, strict=True):
+        assert set(one.figures) == {"specific_yield", "energy", "errors", "cautions"}
+        assert all(whole.figures[key] == value for key, value in one.figures.items())
