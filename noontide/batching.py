@@ -109,6 +109,7 @@ def rows_of_table(text: str) -> list[dict[str, str]]:
 def simulated(item: Item) -> dict[str, Any]:
     """The row of an item; never raises."""
     from noontide.core.checks import find_checks
+    from noontide.core.fields import in_one_line
     from noontide.core.figures.catalogue import figures_of
 
     began = time.monotonic()
@@ -126,7 +127,7 @@ def simulated(item: Item) -> dict[str, Any]:
             "state": "done",
         }
     except Exception as error:  # one design that fails must not take the others with it
-        row |= {"state": "failed", "error": _words(error)}
+        row |= {"state": "failed", "error": in_one_line(error)}
     return row | {"seconds": round(time.monotonic() - began, 3)}
 
 
@@ -153,12 +154,13 @@ def _lost(item: Item) -> dict[str, Any]:
 
 def _schemes_of(path: Path, label: str) -> list[Item]:
     from noontide.core.exchange.archive import ArchiveError, unzipped
+    from noontide.core.fields import in_one_line
 
     try:
         manifest, _ = unzipped(path.read_bytes())
         letters = [str(entry["letter"]) for entry in manifest["schemes"]]
     except (ArchiveError, KeyError, TypeError) as error:
-        return [Item(str(path), label, "?", problem=_words(error))]
+        return [Item(str(path), label, "?", problem=in_one_line(error))]
     return [Item(str(path), label, letter) for letter in letters]
 
 
@@ -174,13 +176,3 @@ def _mark(path: str) -> str:
         return hashlib.sha256(Path(path).read_bytes()).hexdigest()
     except OSError:
         return "unreadable"
-
-
-def _words(error: Exception) -> str:
-    from pydantic import ValidationError
-
-    if isinstance(error, ValidationError):
-        from noontide.core.fields import first_fault
-
-        return first_fault(error)
-    return " ".join(str(error).split())[:300] or type(error).__name__

@@ -87,3 +87,10 @@ def first_fault(error: ValidationError) -> str:
     first = error.errors()[0]
     place = "/".join(str(part) for part in first["loc"])
     return f"/{place}: {first['msg'].removeprefix('Value error, ')}"
+
+
+def in_one_line(error: Exception) -> str:
+    """What went wrong, as it stands in a row of a table."""
+    if isinstance(error, ValidationError):
+        return first_fault(error)
+    return " ".join(str(error).split())[:300] or type(error).__name__

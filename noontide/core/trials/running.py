@@ -7,10 +7,8 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from pydantic import ValidationError
-
 from noontide.core.design import Design
-from noontide.core.fields import first_fault
+from noontide.core.fields import in_one_line
 from noontide.core.figures.catalogue import FIGURE_OF, figures_of
 from noontide.core.simulation import Libraries, Results
 from noontide.core.trials.planning import COUNTED, Plan, Values, open_findings, variant
@@ -57,7 +55,7 @@ def _one(plan: Plan, number: int, libraries: Libraries) -> Run:
         results = libraries.year_of(design)
         figures = _figures(results, _wanted(plan.study))
     except Exception as error:  # one design that fails must not take the others with it
-        return Run(number, values, "failed", error=words_of(error), seconds=time.monotonic() - began)
+        return Run(number, values, "failed", error=in_one_line(error), seconds=time.monotonic() - began)
     broken = broken_limits(plan.study, figures)
     seconds = time.monotonic() - began
     return Run(number, values, "done", figures, broken=broken, design=_digest(design), seconds=seconds)
@@ -96,10 +94,3 @@ def _broken(limit: Limit, value: float | None) -> str:
     if limit.at_most is not None and not value <= limit.at_most:
         return f"{limit.figure} {value:g} above {limit.at_most:g}"
     return ""
-
-
-def words_of(error: Exception) -> str:
-    """Why a run has no figures, in one line."""
-    if isinstance(error, ValidationError):
-        return first_fault(error)
-    return " ".join(str(error).split())[:300] or type(error).__name__
