@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { KeptView } from '@/api/designTypes'
 import BriefText from '@/brief/BriefText.vue'
+import { useLibrary } from '@/stores/library'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { MONTHS } from '@/theme/format'
 import { useMoment } from '@/tideline/useMoment'
@@ -14,6 +15,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ look: [azimuth: number, elevation: number] }>()
 const store = useSchemeStore()
+const library = useLibrary()
 const { step, pick, pickRange } = useMoment()
 const views = computed(() => Object.entries((store.document.views ?? {}) as unknown as Record<string, KeptView>))
 const picked = ref('')
@@ -28,18 +30,21 @@ function keep() {
     ...(span.value && { span: [span.value[0] * step.value, (span.value[1] + 1) * step.value] }),
   })
 }
+/** What a view does not say is as the design has it. */
+const said = <F extends 'azimuth' | 'elevation' | 'quantity'>(id: string, kept: KeptView, field: F) =>
+  (kept[field] ?? library.field(`/views/${id}/${field}`)?.default) as NonNullable<KeptView[F]>
 /** The drawing as it was kept: the eye, the colours, and their time. */
 function show(id: string, kept: KeptView) {
   picked.value = id
   const { quantity, period } = props.view
-  quantity.value = kept.quantity ?? 'solar access'
+  quantity.value = said(id, kept, 'quantity')
   if (kept.span) {
     const [first, last] = [kept.span[0] / step.value, kept.span[1] / step.value - 1].map(Math.floor) as [number, number]
     if (last > first) pickRange(first, last)
     else pick(first)
     period.value = last > first ? 'range' : 'moment'
   } else period.value = kept.month ? MONTHS[kept.month - 1]! : 'year'
-  emit('look', kept.azimuth ?? 0, kept.elevation ?? 0)
+  emit('look', said(id, kept, 'azimuth'), said(id, kept, 'elevation'))
 }
 </script>
 <template>
