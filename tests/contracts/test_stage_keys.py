@@ -253,6 +253,7 @@ WORDS = {
     "phase",
     "category",
 }
+ALIKE = ("surfaces", "inverters", "subarrays")  # collections of things of one kind
 OTHERS = {
     "open rack": "integrated", "roof, flush": "open rack", "perez": "hay-davies", "fresnel": "ashrae", "faiman": "king", "conduit": "buried", "copper": "aluminium",
     "corvane-c60": "corvane-c20", "corvane-s3": "corvane-h6", "quillon-410": "thornby-250", "veltrane-430": "thornby-250", "thornby-250": "veltrane-430", "hexley-20": "corvane-4x", "corvane-4x": "hexley-20", "field": "roof", "roof": "field",
@@ -270,6 +271,13 @@ def leaves(value, path=()):
             yield from leaves(value[i], (*path, i))
     else:
         yield path
+
+
+def once_each(paths):
+    """Of the things of a collection the first that has a field: a stage reads it of all of them alike."""
+    return list(
+        {(path[0], *path[2:]) if path[0] in ALIKE and len(path) > 2 else path: path for path in reversed(list(paths))}.values()
+    )[::-1]
 
 
 def value_at(document, path):
@@ -323,7 +331,7 @@ def unchanged(warm):
 MOVED: list[bool] = []
 SHEETS = [path for path in leaves(DOCUMENT) if path[0] == "parts" and path[-1] not in WORDS]
 # A stage that reads a datasheet has all of it in its key: a third of its values stands for the rest.
-EVERY = [path for path in leaves(DOCUMENT) if path[0] != "parts" and path[-1] not in WORDS] + SHEETS[::3]
+EVERY = once_each(path for path in leaves(DOCUMENT) if path[0] != "parts" and path[-1] not in WORDS) + SHEETS[::3]
 
 
 def test_the_whole_design_has_every_leaf_of_the_schema():

@@ -42,8 +42,18 @@ def test_sources_come_nearest_first_and_a_station_gives_a_year(api, db):
         fetch_source(request(station, year=1990), 1.0)
     grid = next(line for line in lines if line["kind"] == "grid")
     assert source_year(request(grid), 1.0).summary["annual_ghi"] == pytest.approx(1462, rel=0.01)
+
+
+@pytest.mark.django_db(transaction=True)  # the work is done in a thread, which must be over before another test begins
+def test_a_source_is_asked_for_as_a_job(api):
+    lines = api.get("/api/weather/sources?latitude=43.62&longitude=11.31&elevation=412").json()["sources"]
+    grid = next(line for line in lines if line["kind"] == "grid")
     job = api.send("post", "/api/weather/sources", request(grid).model_dump()).json()
     assert job["kind"] == "source"
+    end = time.monotonic() + 60
+    while (now := api.get(f"/api/jobs/{job['id']}").json())["state"] in ("waiting", "running") and time.monotonic() < end:
+        time.sleep(0.1)
+    assert now["state"] == "done", now["message"]
 
 
 def test_only_services_of_the_settings_are_asked():
