@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from noontide import __version__
-from noontide.processes import Work
+from noontide.processes import ENDED, Work
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -148,8 +148,7 @@ def _kept(read: Callable[[str], Any], path: str) -> Any:
 
 
 def _lost(item: Item) -> dict[str, Any]:
-    error = "Its process was ended; the design may need more memory than there is."
-    return {"file": item.label, "scheme": item.scheme, "key": item.key, "state": "failed", "error": error}
+    return {"file": item.label, "scheme": item.scheme, "key": item.key, "state": "failed", "error": ENDED}
 
 
 def _schemes_of(path: Path, label: str) -> list[Item]:

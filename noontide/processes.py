@@ -7,6 +7,7 @@ from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
+ENDED = "Its process was ended; the design may need more memory than there is."
 Item = TypeVar("Item")
 Result = TypeVar("Result")
 

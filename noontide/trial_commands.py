@@ -67,9 +67,7 @@ def _trials(given: argparse.Namespace) -> int:
         fail(f"{given.study}{error.pointer and ' at ' + error.pointer}: {error}")
     began = time.monotonic()
     say(f"{plan.count:,} runs")
-    runs = []
-    for one in tried(plan, libraries, given.processes, _told(began)):
-        runs.append(one)
+    runs = list(tried(plan, libraries, given.processes, _told(began)))
     say(f"{len(runs):,} runs in {time.monotonic() - began:.1f} s; {sum(one.state == 'failed' for one in runs)} failed")
     if given.out:
         table = table_of(runs, study)

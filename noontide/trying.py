@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from noontide.core.design import Design
 from noontide.core.simulation import Libraries
 from noontide.core.trials import Plan, Run, Study, run, run_numbers
-from noontide.processes import Work
+from noontide.processes import ENDED, Work
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -33,7 +33,7 @@ def _in_processes(plan: Plan, libraries: Libraries, processes: int) -> Iterator[
     chunks = [tuple(order[at : at + size]) for at in range(0, len(order), size)]
     work = Work(
         _run_chunk,
-        lambda chunk: [Run(chunk[0], plan.values(chunk[0]), "failed", error="Its process was ended; the design may need more memory than there is.")],
+        lambda chunk: [Run(chunk[0], plan.values(chunk[0]), "failed", error=ENDED)],
         lambda chunk: [chunk[: len(chunk) // 2], chunk[len(chunk) // 2 :]] if len(chunk) > 1 else [],
         _begin,
         (plan.study.model_dump(mode="json"), dict(plan.document), dict(plan.shares), libraries.parts, libraries.weather, dict(libraries.series)),

@@ -8,8 +8,7 @@ from noontide.core.trials.study import Aim, Scalar, Study
 
 def best_of(runs: Sequence[Run], aim: Aim) -> Run | None:
     """The best run that keeps every limit; of equal ones the first. None where no run does."""
-    kept = [one for one in runs if one.is_kept and one.figures.get(aim.figure) is not None]
-    return min(kept, key=lambda one: (_worse(one, aim), one.number), default=None)
+    return next(iter(_ranked(runs, aim)), None)
 
 
 def as_good_as_best(runs: Sequence[Run], aim: Aim, share: float) -> list[Run]:
@@ -17,15 +16,16 @@ def as_good_as_best(runs: Sequence[Run], aim: Aim, share: float) -> list[Run]:
 
     The room to choose is a share of the best value, or of the spread of all runs where the best is about nothing.
     """
-    best = best_of(runs, aim)
-    if best is None:
+    ranked = _ranked(runs, aim)
+    if not ranked:
         return []
-    kept = [one for one in runs if one.is_kept and one.figures.get(aim.figure) is not None]
-    spread = max(_worse(one, aim) for one in kept) - _worse(best, aim)
-    room = share * (abs(_worse(best, aim)) or spread)
-    found = [one for one in kept if _worse(one, aim) <= _worse(best, aim) + room]
-    ranked = sorted(found, key=lambda one: (_worse(one, aim), one.number))
-    return list({one.design or str(one.number): one for one in reversed(ranked)}.values())[::-1]
+    best, last = _worse(ranked[0], aim), _worse(ranked[-1], aim)
+    room = share * (abs(best) or last - best)
+    found: dict[str, Run] = {}
+    for one in ranked:
+        if _worse(one, aim) <= best + room:
+            found.setdefault(one.design or str(one.number), one)
+    return list(found.values())
 
 
 def shared_by(runs: Sequence[Run], study: Study) -> list[str]:
@@ -46,6 +46,12 @@ def shared_by(runs: Sequence[Run], study: Study) -> list[str]:
         if min(numbers) > min(ends) or max(numbers) < max(ends):
             said.append(f"{name} lies between {_text(min(numbers))} and {_text(max(numbers))}{unit}.")
     return said
+
+
+def _ranked(runs: Sequence[Run], aim: Aim) -> list[Run]:
+    """Runs that keep every limit and have the figure, the best first."""
+    kept = [one for one in runs if one.is_kept and one.figures.get(aim.figure) is not None]
+    return sorted(kept, key=lambda one: (_worse(one, aim), one.number))
 
 
 def _worse(one: Run, aim: Aim) -> float:

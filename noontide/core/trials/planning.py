@@ -60,8 +60,12 @@ def variant(document: Mapping[str, Any], study: Study, values: Mapping[str, Scal
     return design
 
 
+def _steps(pointer: str) -> list[str]:
+    return [step.replace("~1", "/").replace("~0", "~") for step in pointer[1:].split("/")]
+
+
 def _put(patch: dict[str, Any], pointer: str, value: Scalar) -> None:
-    *steps, last = (step.replace("~1", "/").replace("~0", "~") for step in pointer[1:].split("/"))
+    *steps, last = _steps(pointer)
     for step in steps:
         patch = patch.setdefault(step, {})
     patch[last] = value
@@ -110,7 +114,7 @@ class Plan:
                 found[key] = one.value(place)
             return {key: found[key] for key in study.loose}
         if study.way == "one at a time":
-            values = {key: self._own(key, one) for key, one in study.loose.items()}
+            values = {key: self.own(one) for key, one in study.loose.items()}
             if number == 0:
                 return values
             number -= 1
@@ -122,7 +126,8 @@ class Plan:
         row = self._sample[number]
         return {key: one.at(float(share)) for (key, one), share in zip(study.loose.items(), row, strict=True)}
 
-    def _own(self, key: str, one: Loose) -> Scalar:
+    def own(self, one: Loose) -> Scalar:
+        """The value at which a loose one is held while others are tried."""
         return one.own if one.own is not None or not one.pointers else value_at(self.document, one.pointers[0])
 
     @cached_property
@@ -166,7 +171,7 @@ def _count(study: Study) -> int:
 def value_at(document: Mapping[str, Any], pointer: str) -> Any:
     """What stands at a pointer of a document; None where nothing does."""
     at: Any = document
-    for step in pointer[1:].split("/"):
+    for step in _steps(pointer):
         at = at.get(step) if isinstance(at, dict) else None
     return at
 
@@ -215,7 +220,7 @@ def _rooms(plan: Plan, key: str, libraries: Libraries) -> tuple[str, ...]:
     """
     study = plan.study
     one = study.loose[key]
-    if plan.study.way == "one at a time" and plan._own(key, one) is None:
+    if plan.study.way == "one at a time" and plan.own(one) is None:
         raise StudyError(f"The design has no value for '{key}' to be held at. Give it its own.", f"/loose/{key}/own")
     first = {name: other.at(0.0) for name, other in study.loose.items()}
     count = one.count
