@@ -40,7 +40,7 @@ def read_document(path: str, title: str) -> Any:
     try:
         return json.loads(sys.stdin.read() if path == "-" else Path(path).read_text(encoding="utf-8"))
     except (json.JSONDecodeError, RecursionError) as error:
-        fail(f"{path}: {error}")
+        fail(f"{path} is no JSON: {error}")
     except (OSError, UnicodeDecodeError) as error:
         fail(f"the {title} cannot be read: {error}")
 

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from noontide.command_errors import fail, say
-from noontide.design_files import read_design
+from noontide.design_files import read_design, read_validated
 from noontide.money_commands import add_use, series_named
 from noontide.weather_commands import add_reading, read_weather
 
@@ -37,9 +37,6 @@ def add(commands: argparse._SubParsersAction) -> None:
 
 
 def _trials(given: argparse.Namespace) -> int:
-    from pydantic import ValidationError
-
-    from noontide.core.fields import first_fault
     from noontide.core.simulation import Libraries
     from noontide.core.trials import Study, StudyError, plan_of
     from noontide.parts import built_in_parts
@@ -49,14 +46,7 @@ def _trials(given: argparse.Namespace) -> int:
         fail(f"{given.out} is neither .csv nor .parquet")
     if given.processes < 0 or given.share < 0:
         fail("--processes and --share are 0 or more")
-    try:
-        study = Study.model_validate(json.loads(Path(given.study).read_bytes()))
-    except OSError as error:
-        fail(f"{given.study} cannot be read: {error}")
-    except ValidationError as error:
-        fail(f"{given.study}: {first_fault(error)}")
-    except ValueError as error:
-        fail(f"{given.study} is no JSON: {error}")
+    study = read_validated(given.study, "study", Study.model_validate)
     design = read_design(given.design)
     libraries = Libraries(
         built_in_parts(), read_weather(given.weather, given.reading), series_named(given, design.site.time_zone)

@@ -275,9 +275,10 @@ def leaves(value, path=()):
 
 def once_each(paths):
     """Of the things of a collection the first that has a field: a stage reads it of all of them alike."""
-    return list(
-        {(path[0], *path[2:]) if path[0] in ALIKE and len(path) > 2 else path: path for path in reversed(list(paths))}.values()
-    )[::-1]
+    found = {}
+    for path in paths:
+        found.setdefault((path[0], *path[2:]) if path[0] in ALIKE and len(path) > 2 else path, path)
+    return list(found.values())
 
 
 def value_at(document, path):

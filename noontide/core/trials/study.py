@@ -30,10 +30,8 @@ class Loose(Document):
     @model_validator(mode="after")
     def _is_list_or_range(self) -> Self:
         ends = (self.low, self.high)
-        if (self.values is None) == (None in ends) and ends != (None, None):
+        if (None in ends and ends != (None, None)) or (self.values is None) == (ends == (None, None)):
             raise ValueError("A loose value has a list of values, or a low and a high end.")
-        if self.values is None and ends == (None, None):
-            raise ValueError("Give values, or a low and a high end.")
         if self.low is not None and self.high is not None and not self.low < self.high:
             raise ValueError(f"The low end {self.low:g} is not below the high end {self.high:g}.")
         return self
