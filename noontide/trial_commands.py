@@ -2,6 +2,7 @@
 
 import argparse
 import json
+import os
 import time
 from pathlib import Path
 from typing import Any
@@ -11,6 +12,7 @@ from noontide.design_files import read_design, read_validated
 from noontide.money_commands import add_use, series_named
 from noontide.weather_commands import add_reading, read_weather
 
+ENDINGS = (".csv", ".xlsx", ".parquet")
 SHOWN = 8  # of those as good as the best
 
 
@@ -30,20 +32,42 @@ def add(commands: argparse._SubParsersAction) -> None:
     many.add_argument("--weather", metavar="FILE", required=True, help="as for simulate")
     add_reading(many)
     add_use(many)
-    many.add_argument("--out", metavar="RUNS.csv", help="all runs as .csv or .parquet")
+    many.add_argument("--out", metavar="RUNS.csv", help="all runs as .csv, .xlsx or .parquet")
     many.add_argument("--processes", type=int, default=1, metavar="N", help="0 for one a core")
+    many.add_argument(
+        "--scheduler",
+        metavar="ADDRESS",
+        default=os.environ.get("NOONTIDE_DASK_SCHEDULER", ""),
+        help="of a Dask scheduler whose workers do it, such as tcp://10.0.0.5:8786",
+    )
     many.add_argument("--share", type=float, default=2.0, metavar="PERCENT", help="within which runs are as good as the best")
     many.set_defaults(run=_trials)
+    worker = commands.add_parser("worker", help="work for a Dask scheduler: trials of a server or of `trials --scheduler`")
+    worker.add_argument("--scheduler", required=True, metavar="ADDRESS", help="such as tcp://10.0.0.5:8786")
+    worker.add_argument("--processes", type=int, default=0, metavar="N", help="0 for one a core")
+    worker.set_defaults(run=_worker)
+
+
+def _worker(given: argparse.Namespace) -> int:
+    from noontide.cluster import NoScheduler, work_for
+
+    try:
+        work_for(given.scheduler, given.processes)
+    except NoScheduler as error:
+        fail(str(error))
+    except KeyboardInterrupt:
+        pass
+    return 0
 
 
 def _trials(given: argparse.Namespace) -> int:
     from noontide.core.simulation import Libraries
     from noontide.core.trials import Study, StudyError, plan_of
     from noontide.parts import built_in_parts
-    from noontide.trying import table_of, tried
+    from noontide.trying import as_table_file, table_of, tried
 
-    if given.out and Path(given.out).suffix not in (".csv", ".parquet"):
-        fail(f"{given.out} is neither .csv nor .parquet")
+    if given.out and Path(given.out).suffix not in ENDINGS:
+        fail(f"{given.out} is neither {', '.join(ENDINGS[:-1])} nor {ENDINGS[-1]}")
     if given.processes < 0 or given.share < 0:
         fail("--processes and --share are 0 or more")
     study = read_validated(given.study, "study", Study.model_validate)
@@ -57,16 +81,23 @@ def _trials(given: argparse.Namespace) -> int:
         fail(f"{given.study}{error.pointer and ' at ' + error.pointer}: {error}")
     began = time.monotonic()
     say(f"{plan.count:,} runs")
-    runs = list(tried(plan, libraries, given.processes, _told(began)))
+    try:
+        runs = list(tried(plan, libraries, given.processes, _told(began), _lanes(given.scheduler)))
+    except RuntimeError as error:  # no scheduler, or a worker of another version
+        fail(str(error))
     say(f"{len(runs):,} runs in {time.monotonic() - began:.1f} s; {sum(one.state == 'failed' for one in runs)} failed")
     if given.out:
-        table = table_of(runs, study)
-        if given.out.endswith(".csv"):
-            table.to_csv(given.out, index=False)
-        else:
-            table.to_parquet(given.out, index=False)
+        Path(given.out).write_bytes(as_table_file(table_of(runs, study), given.out.rpartition(".")[2]))
         say(f"wrote {given.out}")
     return _tell(runs, study, given.share)
+
+
+def _lanes(scheduler: str) -> Any:
+    if not scheduler:
+        return None
+    from noontide.cluster import DaskLanes
+
+    return DaskLanes(scheduler)
 
 
 def _sensitivity(given: argparse.Namespace) -> int:

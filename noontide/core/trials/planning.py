@@ -60,12 +60,12 @@ def variant(document: Mapping[str, Any], study: Study, values: Mapping[str, Scal
     return design
 
 
-def _steps(pointer: str) -> list[str]:
+def pointer_steps(pointer: str) -> list[str]:
     return [step.replace("~1", "/").replace("~0", "~") for step in pointer[1:].split("/")]
 
 
 def _put(patch: dict[str, Any], pointer: str, value: Scalar) -> None:
-    *steps, last = _steps(pointer)
+    *steps, last = pointer_steps(pointer)
     for step in steps:
         patch = patch.setdefault(step, {})
     patch[last] = value
@@ -106,6 +106,8 @@ class Plan:
     def values(self, number: int) -> Values:
         """The loose values of a run."""
         study = self.study
+        if study.way == "search":
+            raise LookupError("The runs of a search follow one from the other.")
         if study.way == "grid":
             found: Values = {}
             for key in reversed(study.loose):
@@ -145,7 +147,7 @@ class Plan:
         if study.way != "grid":
             yield from range(self.count)
             return
-        keys = sorted(study.loose, key=lambda key: _depth(self.shares[key]))
+        keys = sorted(study.loose, key=lambda key: _depth(self.shares.get(key, ())))
         weights = {}
         weight = 1
         for key in reversed(study.loose):
@@ -171,7 +173,7 @@ def _count(study: Study) -> int:
 def value_at(document: Mapping[str, Any], pointer: str) -> Any:
     """What stands at a pointer of a document; None where nothing does."""
     at: Any = document
-    for step in _steps(pointer):
+    for step in pointer_steps(pointer):
         at = at.get(step) if isinstance(at, dict) else None
     return at
 
@@ -194,16 +196,18 @@ def plan_of(study: Study, design: Design, libraries: Libraries) -> tuple[Plan, R
         if act.verb not in VERBS:
             raise StudyError(f"There is no verb '{act.verb}'. There are {', '.join(VERBS)}.", f"/acts/{number}/verb")
     named = [("/figures", key) for key in study.figures] + [("/limits", limit.figure) for limit in study.limits]
-    named += [("/aim", study.aim.figure)] if study.aim else []
+    named += [(f"/also/{k - 1}" if k else "/aim", aim.figure) for k, aim in enumerate(study.aims)]
     for pointer, key in named:
-        if key not in FIGURE_OF and (key not in COUNTED or pointer == "/aim"):
+        is_aim = pointer.startswith(("/aim", "/also"))
+        if key not in FIGURE_OF and (key not in COUNTED or is_aim):
             raise StudyError(f"There is no figure '{key}'. There are {', '.join(FIGURE_OF)}.", pointer)
     try:
         results = libraries.year_of(design)
     except IncompleteDesign as error:
         raise StudyError(f"The design has no year of its own yet: {error}") from None
     for pointer, key in named:
-        if key in FIGURE_OF and not FIGURE_OF[key].is_there(results) and pointer == "/aim" and not study.acts:
+        is_aim = pointer.startswith(("/aim", "/also"))
+        if is_aim and not FIGURE_OF[key].is_there(results) and not study.acts:
             raise StudyError(f"The design has no {FIGURE_OF[key].title.lower()}, so that nothing can be aimed at.", pointer)
     document = design.as_kept()
     plan = Plan(study, document, {})

@@ -14,6 +14,8 @@ from noontide.core.simulation import Libraries, Results
 from noontide.core.trials.planning import COUNTED, Plan, Values, open_findings, variant
 from noontide.core.trials.study import Limit, Study
 
+Task = tuple[int, Values]  # number of a run, and its values
+
 
 @dataclass(frozen=True)
 class Run:
@@ -36,20 +38,19 @@ class Run:
         return self.state == "done" and not self.broken
 
 
-def run(plan: Plan, libraries: Libraries) -> Iterator[Run]:
-    """All runs of a plan, in the order in which they share the most."""
-    return run_numbers(plan, plan.order(), libraries)
+def run_tasks(plan: Plan, tasks: Iterable[Task], libraries: Libraries) -> Iterator[Run]:
+    """Some runs of a plan, one after the other; one that fails is a row with words."""
+    for number, values in tasks:
+        yield _one(plan, number, values, libraries)
 
 
 def run_numbers(plan: Plan, numbers: Iterable[int], libraries: Libraries) -> Iterator[Run]:
-    """Some runs of a plan, one after the other; one that fails is a row with words."""
-    for number in numbers:
-        yield _one(plan, number, libraries)
+    """Runs of a plan by their numbers, where these say what they are: not those of a search."""
+    return run_tasks(plan, ((number, plan.values(number)) for number in numbers), libraries)
 
 
-def _one(plan: Plan, number: int, libraries: Libraries) -> Run:
+def _one(plan: Plan, number: int, values: Values, libraries: Libraries) -> Run:
     began = time.monotonic()
-    values = plan.values(number)
     try:
         design = variant(plan.document, plan.study, values, libraries)
         results = libraries.year_of(design)
@@ -65,7 +66,7 @@ def _wanted(study: Study) -> set[str]:
     """Keys of the figures that a run is asked for; none where all are."""
     if not study.figures:
         return set()
-    return {*study.figures, *(limit.figure for limit in study.limits), *([study.aim.figure] if study.aim else [])}
+    return {*study.figures, *(limit.figure for limit in study.limits), *(aim.figure for aim in study.aims)}
 
 
 def _figures(results: Results, wanted: set[str]) -> dict[str, float | None]:
@@ -84,6 +85,21 @@ def _digest(design: Design) -> str:
 def broken_limits(study: Study, figures: Mapping[str, float | None]) -> tuple[str, ...]:
     """The limits that figures do not keep, in words; a figure that the design does not have keeps none."""
     return tuple(words for limit in study.limits if (words := _broken(limit, figures.get(limit.figure))))
+
+
+def breach(study: Study, one: Run) -> float:
+    """How far a run is from keeping all limits: 0 where it does, infinite where it has no figures."""
+    if one.state != "done":
+        return float("inf")
+    total = 0.0
+    for limit in study.limits:
+        value = one.figures.get(limit.figure)
+        if value is None:
+            return float("inf")
+        for end, sign in ((limit.at_least, 1.0), (limit.at_most, -1.0)):
+            if end is not None:
+                total += max(0.0, sign * (end - value)) / max(abs(end), 1.0)
+    return total
 
 
 def _broken(limit: Limit, value: float | None) -> str:

@@ -10,7 +10,9 @@ from noontide.core.fields import Document, Id, Line
 Scalar = bool | int | float | str | None
 Pointer = Annotated[str, Field(pattern=r"^(/[^/]+)+$", max_length=300)]
 FigureKey = Annotated[str, Field(max_length=60)]
-Way = Literal["grid", "one at a time", "latin hypercube", "sobol"]
+Way = Literal["grid", "one at a time", "latin hypercube", "sobol", "search"]
+COUNTED_WAYS = ("latin hypercube", "sobol", "search")  # of which one says how many runs they have
+MOST_SEARCHED = 20_000  # runs
 MOST_VALUES = 10_000  # of one loose value
 
 
@@ -106,9 +108,10 @@ class Study(Document):
     ties: dict[Pointer, Tie] = Field({}, max_length=200, title="Places of the design that follow a loose value")
     acts: tuple[Act, ...] = Field((), max_length=12, title="Verbs that are applied to each design, in this order")
     way: Way = "grid"
-    runs: int | None = Field(None, ge=1, le=1_000_000, title="Runs of a sample")
-    seed: int = Field(1, ge=0, le=2**31 - 1, title="Of a sample: the same seed gives the same runs")
+    runs: int | None = Field(None, ge=1, le=1_000_000, title="Runs of a sample or a search")
+    seed: int = Field(1, ge=0, le=2**31 - 1, title="Of a sample or a search: the same seed gives the same runs")
     aim: Aim | None = None
+    also: tuple[Aim, ...] = Field((), max_length=2, title="Further aims: what cannot be had together is a front")
     limits: tuple[Limit, ...] = Field((), max_length=40)
     figures: tuple[FigureKey, ...] = Field(
         (), max_length=100, title="Figures of each run; all of the Headline where none is named"
@@ -119,16 +122,25 @@ class Study(Document):
         for place, key in self._named():
             if key not in self.loose:
                 raise ValueError(f"{place} follows '{key}', which is not loose. Loose are {', '.join(self.loose)}.")
-        if self.way in ("latin hypercube", "sobol") and self.runs is None:
-            raise ValueError("Say how many runs the sample has: runs.")
+        if self.way in COUNTED_WAYS and self.runs is None:
+            raise ValueError(f"Say how many runs the {'search' if self.way == 'search' else 'sample'} has: runs.")
+        if self.aim is None and (self.also or self.way == "search"):
+            raise ValueError("Say what is aimed at: aim.")
+        if self.way == "search" and (self.runs or 0) > MOST_SEARCHED:
+            raise ValueError(f"A search has at most {MOST_SEARCHED:,} runs.")
         if self.way in ("grid", "one at a time"):
             endless = [key for key, one in self.loose.items() if one.count is None]
             if endless:
-                raise ValueError(f"'{endless[0]}' has no step. Give it one, or take a sample.")
+                raise ValueError(f"'{endless[0]}' has no step. Give it one, or take a sample or a search.")
         used = {key for _, key in self._named()} | {key for key, one in self.loose.items() if one.pointers}
         if idle := [key for key in self.loose if key not in used]:
             raise ValueError(f"'{idle[0]}' changes nothing: give it pointers, or use it in a tie or an act.")
         return self
+
+    @property
+    def aims(self) -> tuple[Aim, ...]:
+        """All that is aimed at, the first aim first."""
+        return (self.aim, *self.also) if self.aim is not None else ()
 
     def _named(self) -> Iterator[tuple[str, str]]:
         for pointer, tie in self.ties.items():

@@ -151,7 +151,7 @@ def _on_dask(scheduler: str, kind: Kind, given: Any, stop: Connection) -> Any:
         from distributed import Client
     except ImportError:
         raise Died(
-            "NOONTIDE_DASK_SCHEDULER names a scheduler, and 'distributed' is not installed: install noontide[dask]."
+            "NOONTIDE_DASK_SCHEDULER names a scheduler, and 'distributed' is not installed: install noontide[cluster]."
         ) from None
     try:
         client = Client(scheduler, timeout=GONE)

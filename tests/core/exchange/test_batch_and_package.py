@@ -74,7 +74,6 @@ def test_another_table_is_not_written_over(folder, capsys):
 
 def test_a_design_that_ends_its_process_takes_no_other_with_it(folder, monkeypatch):
     items = [*batching.items_in(folder), batching.Item("/", "killer.json", weather="/")]
-    monkeypatch.setenv("NOONTIDE_TEST_KILLS", "killer.json")
     monkeypatch.setattr(batching, "simulated", killing)
     rows = {row["file"]: row for row in batching.run_all(items, 2)}
     assert rows["killer.json"]["state"] == "failed" and "ended" in rows["killer.json"]["error"]
@@ -83,7 +82,7 @@ def test_a_design_that_ends_its_process_takes_no_other_with_it(folder, monkeypat
 
 def killing(item):
     """As `simulated`, but for a design whose process is ended from without."""
-    if item.label == os.environ["NOONTIDE_TEST_KILLS"]:
+    if item.label == "killer.json":
         os._exit(9)
     return batching.simulated(item)
 

@@ -8,7 +8,3 @@ def end_with_three(numbers: tuple[int, ...]) -> list[int]:
     if 3 in numbers:
         os.kill(os.getpid(), signal.SIGKILL)
     return list(numbers)
-
-
-def halves(numbers: tuple[int, ...]) -> list[tuple[int, ...]]:
-    return [numbers[: len(numbers) // 2], numbers[len(numbers) // 2 :]] if len(numbers) > 1 else []
