@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 CHUNK_SECONDS = 1.0  # that a chunk should take: news come as often, and no more is lost with a worker
 MOST_IN_CHUNK = 500
 AHEAD = 1  # chunks that wait for each worker, so that none waits for the next one
+LOOK_EVERY = 0.25  # s, whether it was stopped or something is overdue
 TRIES = 2  # of a run alone, before it is given up
 Told = Callable[[int, int], None]
 # Of work that raised: its worker is gone, and it may be why; it is asked again as it is, for it cannot be why; or nothing helps.
@@ -79,7 +80,9 @@ class Pace:
         return self.work_seconds / self.runs if self.runs else 0.0
 
 
-def spread(course: Course, load: Load, lanes: Lanes, pace: Pace | None = None) -> Iterator[list[Run]]:
+def spread(
+    course: Course, load: Load, lanes: Lanes, pace: Pace | None = None, is_stopped: Callable[[], bool] | None = None
+) -> Iterator[list[Run]]:
     """The runs of a course from workers, chunk by chunk as they come; a run that fails, or ends its worker, is a row with words."""
     measured = pace if pace is not None else Pace()
     open_numbers: deque[int] = deque()
@@ -110,7 +113,7 @@ def spread(course: Course, load: Load, lanes: Lanes, pace: Pace | None = None) -
         size = max(1, min(size, MOST_IN_CHUNK, -(-len(open_numbers) // (2 * lanes.count))))
         return _Chunk([open_numbers.popleft() for _ in range(min(size, len(open_numbers)))])
 
-    while True:
+    while not (is_stopped is not None and is_stopped()):
         while len(flight) < lanes.count * (1 + AHEAD) and (chunk := next_chunk()) is not None:
             chunk.begun = time.monotonic()
             send(chunk)
@@ -118,7 +121,7 @@ def spread(course: Course, load: Load, lanes: Lanes, pace: Pace | None = None) -
             if course.is_over:
                 return
             continue
-        done = wait(flight, timeout=lanes.overdue / 4 or None, return_when=FIRST_COMPLETED).done
+        done = wait(flight, timeout=LOOK_EVERY, return_when=FIRST_COMPLETED).done
         for future in done:
             chunk = flight.pop(future)
             chunk.copies -= 1

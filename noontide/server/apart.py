@@ -70,8 +70,8 @@ def run_apart(
     Exception
         Whatever the function raises.
     """
-    ours, theirs = _context().Pipe()
-    process = _context().Process(target=_carry_out, args=(theirs, megabytes, work, arguments, hear is not None), daemon=True)
+    ours, theirs = context().Pipe()
+    process = context().Process(target=_carry_out, args=(theirs, megabytes, work, arguments, hear is not None), daemon=True)
     process.start()
     theirs.close()
     now = time.monotonic()
@@ -114,7 +114,7 @@ def _received(ours: Connection, process: Any) -> tuple[str, Any]:
 
 
 @cache
-def _context() -> Any:
+def context() -> Any:
     """Processes are forked from one that has loaded the libraries and nothing else: no threads and no open files of the server."""
     if sys.platform == "win32":
         return multiprocessing.get_context("spawn")

@@ -11,6 +11,7 @@ import noontide.core.behind_meter.over_years
 import noontide.core.electrical.parts_table
 import noontide.core.exchange
 import noontide.core.scene.importers
+import noontide.core.trials
 import noontide.core.weather.files
 
 __all__ = ["noontide", "openpyxl", "pandas"]

@@ -63,6 +63,7 @@ INSTALLED_APPS = [
     "noontide.server.weather_library",
     "noontide.server.demand_library",
     "noontide.server.projects",
+    "noontide.server.trials",
     "noontide.server.reports",
     "noontide.server.exchange",
 ]
@@ -134,6 +135,8 @@ JOB_MODULES = [  # that register kinds of jobs
     "noontide.server.projects.obstacles",
     "noontide.server.projects.string_finding",
     "noontide.server.reports.files",
+    "noontide.server.trials.running",
+    "noontide.server.trials.stepping",
 ]
 WEATHER_EDR = os.environ.get("NOONTIDE_WEATHER_EDR", "")
 WEATHER_COLLECTION = os.environ.get("NOONTIDE_WEATHER_COLLECTION", "simulated-climate")

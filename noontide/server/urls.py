@@ -43,6 +43,7 @@ from noontide.server.projects.scheme_jobs import SCHEME_KINDS, job_view
 from noontide.server.recognising import RecogniseView
 from noontide.server.reports import files as report_files
 from noontide.server.reports import views as reports
+from noontide.server.trials import views as trials
 from noontide.server.weather_library import views as weather
 from noontide.server.weather_library.elevation_view import PlaceElevationView
 
@@ -152,6 +153,21 @@ urlpatterns = [
     path("api/schemes/<key:scheme_id>/storage/day", after_meter.StorageDayView.as_view()),
     path("api/schemes/<key:scheme_id>/money", after_meter.MoneyView.as_view()),
     path("api/schemes/<key:scheme_id>/acts/<slug:verb>", after_meter.ActView.as_view()),
+    path("api/schemes/<key:scheme_id>/trials", trials.TrialsView.as_view()),
+    path("api/schemes/<key:scheme_id>/trials/loosen", trials.LoosenView.as_view()),
+    path("api/trials/<key:trial_id>", trials.TrialView.as_view()),
+    path("api/trials/<key:trial_id>/start", trials.StartView.as_view()),
+    path("api/trials/<key:trial_id>/again", trials.AgainView.as_view()),
+    path("api/trials/<key:trial_id>/pause", trials.PauseView.as_view()),
+    path("api/trials/<key:trial_id>/cancel", trials.CancelView.as_view()),
+    path("api/trials/<key:trial_id>/runs", trials.RunsView.as_view()),
+    path("api/trials/<key:trial_id>/runs/<key:number>", trials.RunPlaceView.as_view()),
+    path("api/trials/<key:trial_id>/map", trials.MapView.as_view()),
+    path("api/trials/<key:trial_id>/effects", trials.EffectsView.as_view()),
+    path("api/trials/<key:trial_id>/front", trials.FrontView.as_view()),
+    path("api/trials/<key:trial_id>/good", trials.GoodView.as_view()),
+    path("api/trials/<key:trial_id>/adopt", trials.AdoptView.as_view()),
+    path("api/trials/<key:trial_id>/file", trials.TrialFileView.as_view()),
     path("api/schemes/<key:scheme_id>/events", events),
     path("api/demand-kinds", after_meter.DemandKindsView.as_view()),
     path("api/use", UseLibraryView.as_view()),

@@ -11,6 +11,7 @@ export const BENCHES = [
   'losses',
   'hours',
   'money',
+  'trials',
   'report',
 ] as const
 export type BenchName = (typeof BENCHES)[number]
@@ -26,5 +27,6 @@ export const BENCH_TITLES: Record<BenchName, string> = {
   losses: 'Losses',
   hours: 'Hours',
   money: 'Money',
+  trials: 'Trials',
   report: 'Report',
 }

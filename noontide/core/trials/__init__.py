@@ -2,7 +2,7 @@
 
 from noontide.core.trials.comparing import as_good_as_best, best_of, shared_by
 from noontide.core.trials.course import Course, run, tasks_of
-from noontide.core.trials.planning import Plan, StudyError, plan_of
+from noontide.core.trials.planning import Plan, StudyError, plan_of, variant
 from noontide.core.trials.running import Run, Task, run_numbers, run_tasks
 from noontide.core.trials.sensitivity import Effect, InputStep, inputs_of, sensitivity
 from noontide.core.trials.study import Aim, Limit, Loose, Study
@@ -29,4 +29,5 @@ __all__ = [
     "sensitivity",
     "shared_by",
     "tasks_of",
+    "variant",
 ]

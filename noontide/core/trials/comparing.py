@@ -2,13 +2,16 @@
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from noontide.core.trials.running import Run
+from noontide.core.trials.runs_table import as_good
 from noontide.core.trials.study import Aim, Scalar, Study
 
 
 def best_of(runs: Sequence[Run], aim: Aim) -> Run | None:
     """The best run that keeps every limit; of equal ones the first. None where no run does."""
-    return next(iter(_ranked(runs, aim)), None)
+    return next(iter(as_good_as_best(runs, aim, 0.0)), None)
 
 
 def as_good_as_best(runs: Sequence[Run], aim: Aim, share: float) -> list[Run]:
@@ -16,23 +19,22 @@ def as_good_as_best(runs: Sequence[Run], aim: Aim, share: float) -> list[Run]:
 
     The room to choose is a share of the best value, or of the spread of all runs where the best is about nothing.
     """
-    ranked = _ranked(runs, aim)
-    if not ranked:
-        return []
-    best, last = _worse(ranked[0], aim), _worse(ranked[-1], aim)
-    room = share * (abs(best) or last - best)
-    found: dict[str, Run] = {}
-    for one in ranked:
-        if _worse(one, aim) <= best + room:
-            found.setdefault(one.design or str(one.number), one)
-    return list(found.values())
+    ordered = sorted(runs, key=lambda one: one.number)
+    values = [one.figures.get(aim.figure) for one in ordered]
+    worse = np.array([np.nan if value is None else value * (1 if aim.better == "less" else -1) for value in values], dtype=float)
+    # Runs without a digest are each a design of its own.
+    known: dict[str, int] = {}
+    designs = np.array([known.setdefault(one.design or f"run {one.number}", len(known)) for one in ordered], dtype=np.uint64)
+    kept = np.array([one.is_kept for one in ordered], dtype=bool)
+    return [ordered[place] for place in as_good(worse, designs, kept, share)]
 
 
 def shared_by(runs: Sequence[Run], study: Study) -> list[str]:
     """What runs have in common, a sentence for each loose value that they do not use all of."""
     said = []
+    names = short_names(study)
     for key, one in study.loose.items():
-        name, unit = one.title or key, f" {one.unit}" if one.unit else ""
+        name, unit = names[key], "°" if one.unit == "°" else f" {one.unit}" if one.unit else ""
         values = list(dict.fromkeys(run.values[key] for run in runs))
         if len(values) == 1 and one.count != 1:
             said.append(f"All have {name} {_text(values[0])}{unit}.")
@@ -48,16 +50,11 @@ def shared_by(runs: Sequence[Run], study: Study) -> list[str]:
     return said
 
 
-def _ranked(runs: Sequence[Run], aim: Aim) -> list[Run]:
-    """Runs that keep every limit and have the figure, the best first."""
-    kept = [one for one in runs if one.is_kept and one.figures.get(aim.figure) is not None]
-    return sorted(kept, key=lambda one: (_worse(one, aim), one.number))
-
-
-def _worse(one: Run, aim: Aim) -> float:
-    value = one.figures[aim.figure]
-    assert value is not None
-    return value if aim.better == "less" else -value
+def short_names(study: Study) -> dict[str, str]:
+    """What each loose value is called: the field alone, where no two have the same."""
+    short = {key: (one.title or key).split(",")[0] for key, one in study.loose.items()}
+    names = list(short.values())
+    return {key: name if names.count(name) == 1 else study.loose[key].title or key for key, name in short.items()}
 
 
 def _text(value: Scalar) -> str:

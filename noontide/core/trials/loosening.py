@@ -14,6 +14,7 @@ REACH = 3  # steps to both sides of the value there is
 STEP = 0.2  # of the value: the largest round step within it is taken
 OF_RANGE = 0.06  # of its range, where it has one: the same
 MOST_PARTS = 40
+FORMAT = "noontide-study/1"
 SHELVES = {"module": "modules", "inverter": "inverters", "battery": "batteries"}
 
 
@@ -33,7 +34,7 @@ def let_loose(study: Study | None, design: Design, pointers: Sequence[str], part
         return study
     loose = loose_of(design, pointers, parts)
     key = _key(pointers[0], known)
-    begun = study.model_dump(mode="json", exclude_unset=True) if study is not None else {"format": "noontide-study/1"}
+    begun: dict[str, Any] = study.model_dump(mode="json", exclude_unset=True) if study is not None else {"format": FORMAT}
     return Study.model_validate(
         begun | {"loose": {**begun.get("loose", {}), key: loose.model_dump(mode="json", exclude_unset=True)}}
     )
@@ -133,7 +134,7 @@ def _field(design: Design, pointer: str) -> tuple[dict[str, Any] | None, str]:
     name = pointer_steps(pointer)[-1]
     schema = type(parent).model_json_schema()["properties"][name]
     limits = {**schema, **next((one for one in schema.get("anyOf", ()) if one.get("type") in ("number", "integer")), {})}
-    choices = schema.get("enum") or next((one["enum"] for one in schema.get("anyOf", ()) if "enum" in one), [])
+    choices: list[Any] = schema.get("enum") or next((one["enum"] for one in schema.get("anyOf", ()) if "enum" in one), [])
     if isinstance(default, Document | Mapping | tuple):
         return None, ""
     return {

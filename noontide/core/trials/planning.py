@@ -17,10 +17,9 @@ from noontide.core.design.merge_patch import difference
 from noontide.core.fields import first_fault
 from noontide.core.figures.catalogue import FIGURE_OF
 from noontide.core.simulation import IncompleteDesign, Libraries, Results
-from noontide.core.trials.study import Loose, Scalar, Study, Tie, is_tie
+from noontide.core.trials.study import MOST_RUNS, Loose, Scalar, Study, Tie, is_tie
 from noontide.core.verbs.catalogue import VERBS, ImpossibleAct, applied
 
-MOST_RUNS = 1_000_000
 MOST_TRIED = 200  # values of one loose value that are tried before anything starts
 COUNTED = ("errors", "cautions")  # beside the figures: findings that are open
 # Rooms of the document in the order in which the light passes them: what is changed last leaves the most to be used again.

@@ -13,6 +13,15 @@ FigureKey = Annotated[str, Field(max_length=60)]
 Way = Literal["grid", "one at a time", "latin hypercube", "sobol", "search"]
 COUNTED_WAYS = ("latin hypercube", "sobol", "search")  # of which one says how many runs they have
 MOST_SEARCHED = 20_000  # runs
+MOST_RUNS = 1_000_000
+USUAL_RUNS = 100  # of a sample or a search, where nobody has said how many
+WAY_TITLES: dict[str, str] = {
+    "grid": "Every combination",
+    "one at a time": "One at a time, the others as they are",
+    "latin hypercube": "A Latin hypercube sample",
+    "sobol": "A Sobol sample",
+    "search": "A search",
+}
 MOST_VALUES = 10_000  # of one loose value
 
 
@@ -108,7 +117,7 @@ class Study(Document):
     ties: dict[Pointer, Tie] = Field({}, max_length=200, title="Places of the design that follow a loose value")
     acts: tuple[Act, ...] = Field((), max_length=12, title="Verbs that are applied to each design, in this order")
     way: Way = "grid"
-    runs: int | None = Field(None, ge=1, le=1_000_000, title="Runs of a sample or a search")
+    runs: int | None = Field(None, ge=1, le=MOST_RUNS, title="Runs of a sample or a search")
     seed: int = Field(1, ge=0, le=2**31 - 1, title="Of a sample or a search: the same seed gives the same runs")
     aim: Aim | None = None
     also: tuple[Aim, ...] = Field((), max_length=2, title="Further aims: what cannot be had together is a front")

@@ -130,9 +130,57 @@ export interface SchemeJobs {
   'find-strings': Shapes['FoundStringsJob']
   'obstacle-costs': Shapes['SceneObstaclesJob']
   report: Shapes['ReportJob']
+  sensitivity: Shapes['SensitivityFoundJob']
+}
+
+export type TrialAnswer = Shapes['TrialAnswer']
+export type TrialLine = Shapes['TrialLine']
+export type LooseLine = Shapes['LooseLine']
+export type FigureColumn = Shapes['FigureColumn']
+export type TrialRun = Shapes['TrialRun']
+export type TrialCell = Shapes['TrialCell']
+export type StepLine = Shapes['StepLine']
+export type SensitivityFound = Shapes['SensitivityFound']
+export type Scalar = boolean | number | string | null
+/** A study as its document has it (docs/formats/study.schema.json). */
+export interface Study {
+  name?: string
+  loose: Record<string, LooseValue>
+  ties?: Record<string, { loose: string; times?: number; plus?: number }>
+  acts?: { verb: string; arguments: JsonObject }[]
+  way?: string
+  runs?: number | null
+  seed?: number
+  aim?: Aim | null
+  also?: Aim[]
+  limits?: Limit[]
+  figures?: string[]
+}
+export interface LooseValue {
+  title?: string
+  unit?: string
+  pointers?: string[]
+  values?: Scalar[] | null
+  low?: number | null
+  high?: number | null
+  step?: number | null
+  is_whole?: boolean
+  own?: Scalar
+}
+export interface Aim {
+  figure: string
+  better: 'more' | 'less'
+}
+export interface Limit {
+  figure: string
+  at_least?: number | null
+  at_most?: number | null
 }
 
 const scheme = (id: number) => ({ path: { scheme_id: id } })
+const trial = (id: number) => ({ path: { trial_id: id } })
+/** Of the runs of a set: how they are put together, and at what loose values are held. */
+type Together = { of?: 'best' | 'mean'; hold?: string[] }
 /** A scheme at the revision that something is based on; edits of one gesture have one name. */
 const based = (id: number, revision: number, gesture = '') => ({
   path: { scheme_id: id },
@@ -506,6 +554,46 @@ export const api = {
   synthesiseWeather: (body: SynthesisRequest) => of(server.POST('/api/weather/synthesise', { body })),
   requestWeather: (body: { latitude: number; longitude: number; elevation: number; name: string; time_zone: string }) =>
     of(server.POST('/api/weather/request', { body })),
+  trials: (id: number, signal?: AbortSignal) =>
+    of(server.GET('/api/schemes/{scheme_id}/trials', { params: scheme(id), signal })),
+  beginTrials: (id: number, study: Study) =>
+    of(server.POST('/api/schemes/{scheme_id}/trials', { params: scheme(id), body: { study: study as never } })),
+  letLoose: (id: number, pointers: string[], loose: boolean) =>
+    of(
+      server.POST('/api/schemes/{scheme_id}/trials/loosen', {
+        params: scheme(id),
+        body: { pointers, loose },
+        ...patient,
+      }),
+    ),
+  trial: (id: number, signal?: AbortSignal) =>
+    of(server.GET('/api/trials/{trial_id}', { params: trial(id), signal, ...patient })),
+  rewriteTrials: (id: number, study: Study | null) =>
+    of(server.PUT('/api/trials/{trial_id}', { params: trial(id), body: { study: study as never }, ...patient })),
+  deleteTrials: (id: number) => of(server.DELETE('/api/trials/{trial_id}', { params: trial(id) })),
+  startTrials: (id: number) => of(server.POST('/api/trials/{trial_id}/start', { params: trial(id), ...patient })),
+  runTrialsAgain: (id: number) => of(server.POST('/api/trials/{trial_id}/again', { params: trial(id), ...patient })),
+  pauseTrials: (id: number) => of(server.POST('/api/trials/{trial_id}/pause', { params: trial(id) })),
+  cancelTrials: (id: number) => of(server.POST('/api/trials/{trial_id}/cancel', { params: trial(id) })),
+  trialRuns: (
+    id: number,
+    query: { sort?: string; down?: boolean; where?: string[]; kept?: boolean; first?: number; count?: number },
+    signal?: AbortSignal,
+  ) => of(server.GET('/api/trials/{trial_id}/runs', { params: { ...trial(id), query }, signal })),
+  trialRun: (id: number, number: number, signal?: AbortSignal) =>
+    of(server.GET('/api/trials/{trial_id}/runs/{number}', { params: { path: { trial_id: id, number } }, signal })),
+  trialMap: (id: number, query: { x: string; y: string; figure: string } & Together, signal?: AbortSignal) =>
+    of(server.GET('/api/trials/{trial_id}/map', { params: { ...trial(id), query }, signal })),
+  trialEffects: (id: number, query: { figure: string } & Together, signal?: AbortSignal) =>
+    of(server.GET('/api/trials/{trial_id}/effects', { params: { ...trial(id), query }, signal })),
+  trialFront: (id: number, query: { x: string; y: string }, signal?: AbortSignal) =>
+    of(server.GET('/api/trials/{trial_id}/front', { params: { ...trial(id), query }, signal })),
+  trialGood: (id: number, query: { share?: number; figure?: string }, signal?: AbortSignal) =>
+    of(server.GET('/api/trials/{trial_id}/good', { params: { ...trial(id), query }, signal })),
+  adoptRun: (id: number, run: number, pin: boolean) =>
+    of(server.POST('/api/trials/{trial_id}/adopt', { params: trial(id), body: { run, pin } })),
+  trialFile: (id: number, kind: 'csv' | 'xlsx' | 'parquet' | 'study') =>
+    address('/api/trials/{trial_id}/file', { ...trial(id), query: { kind } }),
   job: (id: string) => of(server.GET('/api/jobs/{job_id}', { params: { path: { job_id: id } } })),
   cancelJob: (id: string) => of(server.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: id } } })),
 }

@@ -8,6 +8,7 @@ import BriefParagraph from './BriefParagraph.vue'
 const store = useSchemeStore()
 const route = useRoute()
 const toTakeAway = computed(() => ({ query: { ...route.query, act: 'take-away' } }))
+const toTrials = computed(() => ({ name: 'bench', params: { ...route.params, bench: 'trials' }, query: route.query }))
 const toReport = computed(() => ({ name: 'bench', params: { ...route.params, bench: 'report' }, query: route.query }))
 </script>
 <template>
@@ -19,6 +20,13 @@ const toReport = computed(() => ({ name: 'bench', params: { ...route.params, ben
       :bench="paragraph.bench"
       :runs="paragraph.runs"
     />
+    <section v-if="store.evaluation?.brief.length" :class="{ here: route.params.bench === 'trials' }">
+      <h3 class="cap"><router-link :to="toTrials">Trials</router-link></h3>
+      <p>
+        <router-link class="go" :to="toTrials">Many designs at once</router-link>: let values loose, and see which are
+        as good as the best.
+      </p>
+    </section>
     <section v-if="store.evaluation?.brief.length" :class="{ here: route.params.bench === 'report' }">
       <h3 class="cap"><router-link :to="toReport">Report</router-link></h3>
       <p>

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, useId, watch } from 'vue'
 import { useSchemeStore } from '@/stores/useSchemeStore'
+import { useRoute, useRouter } from 'vue-router'
 import { useLibrary } from '@/stores/library'
+import { useTrials } from '@/stores/useTrials'
 import { patchAt } from '@/api/mergePatch'
 import { useDraft } from './useDraft'
 import { useGesture } from './useGesture'
@@ -20,6 +22,8 @@ const props = defineProps<{
 const emit = defineEmits<{ changed: [value: number] }>()
 const store = useSchemeStore()
 const library = useLibrary()
+const trials = useTrials()
+const [route, router] = [useRoute(), useRouter()]
 const noteId = useId()
 const open = ref(false)
 const gesture = useGesture()
@@ -81,6 +85,12 @@ function nudge(event: KeyboardEvent, direction: number) {
   event.preventDefault()
   stepBy(direction * (props.step ?? field.value?.step ?? 1) * (event.shiftKey ? 10 : 1))
   commit(gesture.name())
+}
+/** The value is loose in the trials of the scheme, and they are shown. */
+async function letLoose() {
+  open.value = false
+  await trials.letLoose([props.pointer], true)
+  await router.push({ name: 'bench', params: { ...route.params, bench: 'trials' }, query: { ...route.query } })
 }
 /** The note hangs under its value, within the window, whatever scrolls around it. */
 const place = ref({ left: '0px', top: '0px' })
@@ -149,6 +159,7 @@ function putBack() {
           >{{ isOverride ? 'Default' : 'Default value:' }} {{ note.base }}.{{ note.why ? ` ${note.why}` : '' }}</span
         >
         <button v-if="isOverride" type="button" class="link" @mousedown.prevent="putBack">Reset to default</button>
+        <button type="button" class="link" @mousedown.prevent="letLoose">Let it loose for trials</button>
       </template>
     </span></span
   >

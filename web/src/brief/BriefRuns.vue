@@ -8,6 +8,7 @@ import { azimuthWords, spoken } from '@/theme/format'
 import { useWorking } from '@/stores/useWorking'
 import BriefChoice from './BriefChoice.vue'
 import BriefNumber from './BriefNumber.vue'
+import LooseMark from './LooseMark.vue'
 
 /** The text of a paragraph: its values are those of the document as it stands here. */
 const props = defineProps<{ runs: BriefRun[] }>()
@@ -23,6 +24,8 @@ const benchOf = (run: BriefRun) => ({
     ...(run.thing ? { thing: run.thing } : {}),
   },
 })
+/** On the bench Trials a value can be let loose where it stands. */
+const isTrying = computed(() => route.params.bench === 'trials')
 /** A value that has just been deleted is no longer there to be edited. */
 const stands = (pointer: string) => !/^\/(surfaces|subarrays|inverters)\//.test(pointer) || has(pointer)
 const has = (pointer: string) => store.at(pointer.split('/').slice(0, 3).join('/')) !== undefined
@@ -59,6 +62,9 @@ const texts = computed(() => JSON.parse(ownTexts.value) as (string | null)[])
       :kind="run.part as 'module' | 'inverter'"
       :pointers="run.pointers!"
       :value="texts[i]!"
+      :label="run.label!" /><LooseMark
+      v-if="isTrying && texts[i] !== null && ['value', 'choice', 'part'].includes(run.kind)"
+      :pointers="run.kind === 'part' ? run.pointers! : [run.pointer!]"
       :label="run.label!"
   /></template>
 </template>

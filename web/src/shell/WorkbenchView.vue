@@ -9,6 +9,7 @@ import WorkingPanel from '@/working/WorkingPanel.vue'
 import TopBar from './TopBar.vue'
 import { BENCH_TITLES, type BenchName } from '@/benchNames'
 import { useNotice } from '@/notice/useNotice'
+import { useTrials } from '@/stores/useTrials'
 import { useRoute, useRouter } from 'vue-router'
 import PrintedLine from './PrintedLine.vue'
 import OpeningNotice from './OpeningNotice.vue'
@@ -32,6 +33,7 @@ const BENCH_VIEWS = {
   losses: defineAsyncComponent(() => import('@/benches/losses/LossesBench.vue')),
   hours: defineAsyncComponent(() => import('@/benches/hours/HoursBench.vue')),
   money: defineAsyncComponent(() => import('@/benches/money/MoneyBench.vue')),
+  trials: defineAsyncComponent(() => import('@/benches/trials/TrialsBench.vue')),
   report: defineAsyncComponent(() => import('@/benches/report/ReportBench.vue')),
 }
 const view = computed(() => BENCH_VIEWS[props.bench])
@@ -48,8 +50,15 @@ const conflictWords = computed(() => {
 watch(conflictWords, (words) => {
   if (words) warn(words, { label: 'Apply mine', run: () => store.applyMine() })
 })
+const trials = useTrials()
+watch(
+  () => trials.fault,
+  (words) => words && warn(words),
+)
 /** Benches where time has no meaning fold it away. */
-const hasTideline = computed(() => props.bench !== 'report' && (props.bench !== 'site' || store.evaluation?.headline))
+const hasTideline = computed(
+  () => !['report', 'trials'].includes(props.bench) && (props.bench !== 'site' || store.evaluation?.headline),
+)
 
 async function open() {
   fault.value = ''

@@ -1,4 +1,4 @@
-import { readonly, ref, type Ref } from 'vue'
+import { readonly, ref, shallowRef, type Ref } from 'vue'
 import { api, Problem, type JobAnswer, type SchemeJobs } from '@/api/client'
 
 /** Without news for so long a job is asked for: the stream of events may be broken, or the page may have none. */
@@ -16,8 +16,12 @@ const waiting = new Map<string, (news: JobNews) => void>()
 /** Of jobs that end before anybody follows them. */
 const latest = new Map<string, JobNews>()
 
+/** What was heard last of any job. */
+export const newsOfJobs = shallowRef<JobNews | null>(null)
+
 /** What the stream of events tells of a job. */
 export function hearOfJob(news: JobNews) {
+  newsOfJobs.value = news
   latest.delete(news.id)
   latest.set(news.id, news)
   if (latest.size > REMEMBERED) latest.delete(latest.keys().next().value!)

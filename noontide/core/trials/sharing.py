@@ -1,0 +1,53 @@
+"""What the runs of a plan share: how many solar years there are, and how long the whole will take."""
+
+import time
+from dataclasses import dataclass
+from itertools import islice
+from math import prod
+
+from noontide.core.simulation import Libraries
+from noontide.core.trials.course import Course, tasks_of
+from noontide.core.trials.planning import DOWNSTREAM, Plan
+from noontide.core.trials.running import run_tasks
+
+AFTER_METER = ("demand", "storage", "money")
+MEASURED = 4  # runs at most, of which the pace is told
+PATIENCE = 1.0  # s that measuring may take
+
+
+@dataclass(frozen=True)
+class Outlook:
+    """What a study comes to, before it is begun."""
+
+    runs: int
+    solar_years: int
+    seconds_a_run: float  # in one process, as measured on the first few
+    seconds: float  # of all runs in one process
+
+
+def solar_years(plan: Plan) -> int:
+    """How many years are simulated from the sun to the meter; the other runs take one that is there already."""
+    study = plan.study
+    changing = [
+        key for key, rooms in plan.shares.items() if any(room in DOWNSTREAM and room not in AFTER_METER for room in rooms)
+    ]
+    counts = [study.loose[key].count or plan.count for key in changing]
+    if study.way == "grid":
+        return min(prod(counts), plan.count)
+    if study.way == "one at a time":
+        return min(1 + sum(counts), plan.count)
+    return min(prod(counts), plan.count)
+
+
+def outlook(plan: Plan, libraries: Libraries) -> Outlook:
+    """Runs, what they share, and how long they take, measured on the first few of them."""
+    course = Course(plan)
+    began = time.monotonic()
+    taken: list[float] = []
+    for one in run_tasks(plan, tasks_of(course, islice(course.batch(), MEASURED)), libraries):
+        taken.append(one.seconds)
+        if time.monotonic() - began > PATIENCE:
+            break
+    # The first one also does what all others share.
+    usual = min(taken[1:] or taken or [0.0])
+    return Outlook(plan.count, solar_years(plan), usual, sum(taken) + usual * max(0, plan.count - len(taken)))
