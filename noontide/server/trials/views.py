@@ -23,14 +23,14 @@ from noontide.server.projects.requests import object_of, scheme_of
 from noontide.server.trials import keeping
 from noontide.server.trials.answers import (
     GOOD_SHARE,
+    TrialAnswer,
     TrialEffect,
     TrialEffects,
     TrialFront,
     TrialGood,
+    TrialLine,
     TrialMap,
     TrialRuns,
-    TrialAnswer,
-    TrialLine,
     cell_lines,
     front_answer,
     good_answer,

@@ -87,7 +87,7 @@ const unitOf = (key: string) => {
         <NumberField
           class="blank short"
           :value="study.runs ?? null"
-          :limits="{ min: 1, max: wayOf(way)!.isAtMostruns, step: 10 }"
+          :limits="{ min: 1, max: wayOf(way)!.most_runs, step: 10 }"
           aria-label="Runs"
           @change="$event !== null && change({ runs: $event })" />
         runs, seed
