@@ -1,8 +1,10 @@
 """The demo: three made-up projects, none of them a place or a product that exists."""
 
 from collections.abc import Iterator
+from time import monotonic
 
 from noontide.core.design import merge_patch
+from noontide.core.trials import run
 from noontide.parts import built_in_parts
 from noontide.server.demo_money import (
     ALDERMOOR_MONEY,
@@ -16,8 +18,10 @@ from noontide.server.demo_money import (
 from noontide.server.demo_scenes import ALDERMOOR_SCENE, SALTWICK_SCENE, WEIR_SCENE, with_modules
 from noontide.server.places.finding import time_zone_at
 from noontide.server.projects.evaluator import evaluator
-from noontide.server.projects.models import Project
+from noontide.server.projects.models import Project, Scheme
 from noontide.server.projects.revising import begin_project, begin_scheme
+from noontide.server.trials.keeping import begin, keep_runs, planned
+from noontide.server.trials.models import TrialSet
 from noontide.server.weather_library.requesting import year_for
 
 RIDGE = [(40, 2), (60, 6), (78, 12), (92, 14), (106, 11), (125, 6), (150, 2), (220, 1), (250, 3), (275, 2), (320, 1)]
@@ -216,6 +220,28 @@ WEIR_MICRO = {
 }
 
 
+# A battery of any size and power in place of the dairy's own, beside arrays of several sizes: which is worth the most?
+ALDERMOOR_STUDY = {
+    "format": "noontide-study/1",
+    "name": "How large a battery?",
+    "loose": {
+        "battery": {"title": "Battery", "unit": "kWh", "values": [0, 10, 20, 40, 60, 80]},
+        "power": {"title": "Battery power", "unit": "kW", "values": [5, 10, 20, 40]},
+        "array": {"title": "Array", "unit": "kW", "low": 24, "high": 56, "step": 8},
+    },
+    "acts": [
+        {"verb": "take-battery", "arguments": {}},
+        {
+            "verb": "size-system",
+            "arguments": {"array": {"loose": "array"}, "energy": {"loose": "battery"}, "power": {"loose": "power"}},
+        },
+    ],
+    "aim": {"figure": "net_present_value", "better": "more"},
+    "also": [{"figure": "self_sufficiency", "better": "more"}],
+    "limits": [{"figure": "errors", "at_most": 0}],
+}
+
+
 def load_demo() -> Iterator[str]:
     """Make the demo projects that are not there yet; what was done, line by line."""
     for name, customer, note, documents_of in (
@@ -232,7 +258,22 @@ def load_demo() -> Iterator[str]:
             begin_scheme(project, document)
         for scheme in project.schemes.select_related("head"):
             evaluator.ask(scheme.head.document, scheme.pk, patience=60)
+        if name == "Aldermoor Dairy":
+            _run_trials(project.schemes.select_related("head").all()[1])
         yield f"{name} is loaded, with {len(whole)} scheme{'s' if len(whole) > 1 else ''}."
+
+
+def _run_trials(scheme: Scheme) -> None:
+    """How large array and battery are best: a study that is run when the demo is loaded, and can be run again."""
+    trial = begin(scheme, ALDERMOOR_STUDY)
+    plan, libraries = planned(trial.study, scheme.head.document, scheme.project.owner)
+    began = monotonic()
+    runs = list(run(plan, libraries))
+    keep_runs(trial, runs)
+    failed = sum(one.state == "failed" for one in runs)
+    TrialSet.objects.filter(pk=trial.pk).update(
+        state=TrialSet.State.DONE, total=plan.count, done=len(runs), failed=failed, seconds=monotonic() - began
+    )
 
 
 def _weir() -> tuple[dict, ...]:

@@ -30,7 +30,9 @@ ALDERMOOR_MONEY = {
     },
 }
 # A battery against the dairy's demand charge, and one for the dear hours of the cottage.
-ALDERMOOR_STORAGE = {"storage": {"bank": {"model": "tarnhelm-40"}, "peak": {}, "serves": "dear hours", "reserve": 10}}
+ALDERMOOR_STORAGE = {
+    "storage": {"bank": {"model": "tarnhelm-40", "price": 420}, "peak": {}, "serves": "dear hours", "reserve": 10}
+}
 WEIR_STORAGE = {"storage": {"bank": {"model": "pellworth-5"}, "serves": "dear hours"}}
 # The hut without a grid: three days by the worksheet, and a small generator for the rest.
 SALTWICK_OFF_GRID = {

@@ -42,8 +42,12 @@ def let_loose(study: Study | None, design: Design, pointers: Sequence[str], part
 
 def hold(study: Study, pointers: Sequence[str]) -> Study | None:
     """The study without the loose value of these pointers; None where nothing would be loose any more."""
-    kept = {key: one for key, one in study.loose.items() if not set(pointers) & set(one.pointers)}
-    return without(study, set(study.loose) - set(kept))
+    return without(study, keys_of(study, pointers))
+
+
+def keys_of(study: Study, pointers: Sequence[str]) -> set[str]:
+    """The loose values that stand at some pointers."""
+    return {key for key, one in study.loose.items() if set(pointers) & set(one.pointers)}
 
 
 def without(study: Study, keys: set[str]) -> Study | None:

@@ -20,11 +20,13 @@ class TakeBattery(Document):
 
 class SizeBattery(Document):
     energy: float = Field(ge=0, le=1e6)  # usable [kWh]
+    power: float | None = Field(None, gt=0, le=1e6)  # at the AC side [kW]; as it is where none is given
 
 
 class SizeSystem(Document):
     array: float = Field(gt=0, le=1e6)  # rated [kW]
     energy: float = Field(ge=0, le=1e6)  # usable [kWh]
+    power: float | None = Field(None, gt=0, le=1e6)  # of the battery at the AC side [kW]; as it is where none is given
 
 
 def take_battery(design: Design, given: TakeBattery) -> tuple[dict[str, Any], str]:
@@ -51,16 +53,16 @@ def size_battery(design: Design, given: SizeBattery) -> tuple[dict[str, Any], st
     """
     if given.energy < SMALLEST:
         return {"storage": {"bank": None}}, "The battery is removed."
-    bank = design.storage.bank
+    bank, power = design.storage.bank, {"power": given.power} if given.power is not None else {}
     if bank is None or bank.model is None:
-        return {"storage": {"bank": {"energy": round(given.energy, 2)}}}, f"{given.energy:.3g} kWh."
+        return {"storage": {"bank": {"energy": round(given.energy, 2), **power}}}, f"{given.energy:.3g} kWh."
     sheet = design.parts.batteries.get(bank.model)
     if sheet is None:
         raise ImpossibleAct(f"The datasheet of '{bank.model}' is not in the design. Choose the battery again.")
     string = sheet.capacity * bank.series / 1000
     count = max(round(given.energy / string), 1)
     words = f"{count} × {f'{bank.series} × ' if bank.series > 1 else ''}{sheet.maker} {sheet.name}: {count * string:.3g} kWh."
-    return {"storage": {"bank": {"parallel": count}}}, words
+    return {"storage": {"bank": {"parallel": count, **power}}}, words
 
 
 def is_laid(design: Design) -> bool:
@@ -99,5 +101,5 @@ def size_system(design: Design, given: SizeSystem) -> tuple[dict[str, Any], str]
             strings = min(max(round(strings * ratio), 1), MOST_STRINGS)
         changes[key] = {"modules_per_string": length, "strings": strings}
         total += powers[key] * length * strings
-    battery, words = size_battery(design, SizeBattery(energy=given.energy))
+    battery, words = size_battery(design, SizeBattery(energy=given.energy, power=given.power))
     return {"subarrays": changes, **battery}, f"{total:.3g} kW of the {given.array:.3g} kW asked for, in whole modules. {words}"

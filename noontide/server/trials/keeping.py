@@ -3,6 +3,7 @@
 from collections import OrderedDict
 from collections.abc import Sequence
 from threading import Lock
+from uuid import UUID
 
 from django.db import transaction
 from pydantic import BaseModel, ValidationError
@@ -10,9 +11,9 @@ from pydantic import BaseModel, ValidationError
 from noontide.core.design import Design, difference, freeze
 from noontide.core.fields import first_fault
 from noontide.core.simulation import IncompleteDesign, Libraries
-from noontide.core.trials import Plan, Study, StudyError, plan_of, variant
+from noontide.core.trials import Plan, Run, Study, StudyError, plan_of, variant
 from noontide.core.trials.comparing import short_names
-from noontide.core.trials.loosening import hold, let_loose
+from noontide.core.trials.loosening import keys_of, let_loose, without
 from noontide.core.trials.runs_table import RunColumns, RunsTable
 from noontide.core.verbs.catalogue import ImpossibleAct
 from noontide.server.accounts.models import User
@@ -36,7 +37,7 @@ class AskedTrials(BaseModel):
 MOST_SETS = 60  # of a scheme
 KEPT_TABLES = 128 * 1024**2  # bytes of runs in memory
 IGNORED = ("name", "views")  # rooms of the document that no figure depends on
-_tables: OrderedDict[tuple[int, int], RunsTable] = OrderedDict()
+_tables: OrderedDict[tuple[UUID, int], RunsTable] = OrderedDict()
 _lock = Lock()
 
 
@@ -55,8 +56,10 @@ def draft_of(scheme: Scheme) -> TrialSet | None:
 
 
 @transaction.atomic
-def loosen(scheme: Scheme, pointers: Sequence[str], is_loose: bool, user: User) -> TrialSet:
-    """Let a value loose in the draft of a scheme, or hold it again; the draft is begun where there is none.
+def loosen(
+    scheme: Scheme, pointers: Sequence[str], keys: Sequence[str], is_loose: bool, base: TrialSet | None, user: User
+) -> TrialSet:
+    """Let a value loose in the draft of a scheme, or hold some again; where there is no draft it begins with the study of `base`.
 
     Raises
     ------
@@ -64,16 +67,17 @@ def loosen(scheme: Scheme, pointers: Sequence[str], is_loose: bool, user: User) 
         If there is no such value, or it cannot be let loose.
     """
     design = Design.read(scheme.head.document)
-    draft = draft_of(scheme) or _begun(scheme, None)
-    study = Study.model_validate(draft.study) if draft.study else None
+    draft = draft_of(scheme)
+    begun = draft.study if draft is not None else base.study if base is not None else None
+    study = Study.model_validate(begun) if begun else None
     try:
         if is_loose:
             study = let_loose(study, design, pointers, library_of(user))
         elif study is not None:
-            study = hold(study, pointers)
+            study = without(study, {*keys, *keys_of(study, pointers)})
     except (StudyError, ValidationError) as error:
         raise study_problem(error) from None
-    return _written(draft, study)
+    return _written(draft, study) if draft is not None else _begun(scheme, study)
 
 
 @transaction.atomic
@@ -232,13 +236,13 @@ def table_of(trial: TrialSet) -> RunsTable:
         raise Problem(409, "no-runs", "There are no runs", "Let a value loose, and begin the trials.")
     count = trial.chunks.count()  # type: ignore[attr-defined]
     newest = trial.chunks.values_list("pk", flat=True).last() or 0  # type: ignore[attr-defined]
-    key = (trial.pk, newest)
+    key = (trial.uid, newest)
     with _lock:
         if key in _tables:
             _tables.move_to_end(key)
             return _tables[key]
-        before = next((table for (pk, _), table in _tables.items() if pk == trial.pk), None)
-        known = next((last for pk, last in _tables if pk == trial.pk), 0)
+        before = next((table for (uid, _), table in _tables.items() if uid == trial.uid), None)
+        known = next((last for uid, last in _tables if uid == trial.uid), 0)
     study = Study.model_validate(trial.study)
     is_more = before is not None and before.study == study and count > 0
     rows = trial.chunks.filter(pk__gt=known if is_more else 0)  # type: ignore[attr-defined]
@@ -247,7 +251,7 @@ def table_of(trial: TrialSet) -> RunsTable:
         some.insert(0, before.columns)
     table = RunsTable(study, RunColumns.joined(study, some))
     with _lock:
-        for old in [one for one in _tables if one[0] == trial.pk]:
+        for old in [one for one in _tables if one[0] == trial.uid]:
             del _tables[old]
         _tables[key] = table
         while len(_tables) > 1 and sum(one.columns.bytes for one in _tables.values()) > KEPT_TABLES:
@@ -255,10 +259,16 @@ def table_of(trial: TrialSet) -> RunsTable:
     return table
 
 
+def keep_runs(trial: TrialSet, runs: Sequence[Run]) -> None:
+    """Keep runs that came together."""
+    study = Study.model_validate(trial.study)
+    TrialChunk.objects.create(set=trial, body=RunColumns.of(study, runs).as_bytes())
+
+
 def forget(trial: TrialSet) -> None:
     """Forget the runs of a set that are in memory."""
     with _lock:
-        for old in [one for one in _tables if one[0] == trial.pk]:
+        for old in [one for one in _tables if one[0] == trial.uid]:
             del _tables[old]
 
 

@@ -10,14 +10,13 @@ from noontide.carried import load_of
 from noontide.core.design import Design
 from noontide.core.fields import in_one_line
 from noontide.core.trials import Course, Run, Study, plan_of
-from noontide.core.trials.runs_table import RunColumns
 from noontide.server.accounts.models import User
 from noontide.server.apart import context
 from noontide.server.jobs.kinds import Report, job_kind
 from noontide.server.jobs.running import Cancelled
 from noontide.server.projects.libraries import libraries_of
-from noontide.server.trials.keeping import AskedTrials, table_of
-from noontide.server.trials.models import TrialChunk, TrialSet
+from noontide.server.trials.keeping import AskedTrials, keep_runs, table_of
+from noontide.server.trials.models import TrialSet
 from noontide.trying import Here, Lanes, Pace, spread
 
 WRITTEN_EVERY = 0.4  # s between two writings of runs
@@ -77,7 +76,7 @@ def _run(trial: TrialSet, owner: int, report: Report, pace: Pace) -> None:
     def write() -> None:
         nonlocal written
         if waiting:
-            TrialChunk.objects.create(set=trial, body=RunColumns.of(plan.study, waiting).as_bytes())
+            keep_runs(trial, waiting)
             waiting.clear()
         TrialSet.objects.filter(pk=trial.pk).update(done=done, failed=failed, total=max(course.count, done))
         written = time.monotonic()

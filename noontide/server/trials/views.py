@@ -6,7 +6,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -56,8 +56,16 @@ class Loosening(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    pointers: list[str] = Field(min_length=1, max_length=200)
+    pointers: list[str] = Field([], max_length=200)
+    keys: list[str] = Field([], max_length=12, description="of loose values that are held again, where they have no pointers")
     loose: bool = True
+    of: int | None = Field(None, description="a set whose study the draft begins with, where there is no draft")
+
+    @model_validator(mode="after")
+    def _names_a_value(self) -> "Loosening":
+        if not self.pointers and (self.loose or not self.keys):
+            raise ValueError("Name a value by its pointer.")
+        return self
 
 
 class StudyRequest(BaseModel):
@@ -109,7 +117,8 @@ class LoosenView(APIView):
     def post(self, request: Request, scheme_id: int) -> Response:
         """Let a value of the design loose in the draft, which is begun where there is none; or hold it again."""
         scheme, asked = scheme_of(request, scheme_id), Loosening.model_validate(object_of(request))
-        return _answer(request, keeping.loosen(scheme, asked.pointers, asked.loose, request.user))
+        base = trial_of(request, asked.of) if asked.of is not None else None
+        return _answer(request, keeping.loosen(scheme, asked.pointers, asked.keys, asked.loose, base, request.user))
 
 
 class TrialView(APIView):

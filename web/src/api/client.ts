@@ -558,14 +558,8 @@ export const api = {
     of(server.GET('/api/schemes/{scheme_id}/trials', { params: scheme(id), signal })),
   beginTrials: (id: number, study: Study) =>
     of(server.POST('/api/schemes/{scheme_id}/trials', { params: scheme(id), body: { study: study as never } })),
-  letLoose: (id: number, pointers: string[], loose: boolean) =>
-    of(
-      server.POST('/api/schemes/{scheme_id}/trials/loosen', {
-        params: scheme(id),
-        body: { pointers, loose },
-        ...patient,
-      }),
-    ),
+  letLoose: (id: number, body: { pointers?: string[]; keys?: string[]; loose: boolean; of?: number }) =>
+    of(server.POST('/api/schemes/{scheme_id}/trials/loosen', { params: scheme(id), body, ...patient })),
   trial: (id: number, signal?: AbortSignal) =>
     of(server.GET('/api/trials/{trial_id}', { params: trial(id), signal, ...patient })),
   rewriteTrials: (id: number, study: Study | null) =>

@@ -4283,6 +4283,11 @@ export interface components {
     SizeBattery: {
       /** Energy */
       energy: number
+      /**
+       * Power
+       * @default null
+       */
+      power?: number | null
     }
     /** SizeSystem */
     SizeSystem: {
@@ -4290,6 +4295,11 @@ export interface components {
       array: number
       /** Energy */
       energy: number
+      /**
+       * Power
+       * @default null
+       */
+      power?: number | null
     }
     /**
      * SkyObstacle

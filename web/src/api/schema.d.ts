@@ -5219,13 +5219,28 @@ export interface components {
          * @description A value of the design that is let loose, or held again.
          */
         Loosening: {
-            /** Pointers */
+            /**
+             * Pointers
+             * @default []
+             */
             pointers: string[];
+            /**
+             * Keys
+             * @description of loose values that are held again, where they have no pointers
+             * @default []
+             */
+            keys: string[];
             /**
              * Loose
              * @default true
              */
             loose: boolean;
+            /**
+             * Of
+             * @description a set whose study the draft begins with, where there is no draft
+             * @default null
+             */
+            of: number | null;
         };
         /**
          * MapLine
@@ -20756,7 +20771,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["Loosening"];
             };

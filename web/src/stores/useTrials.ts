@@ -67,10 +67,12 @@ export const useTrials = defineStore('trials', () => {
       isBusy.value = false
     }
   }
-  async function letLoose(pointers: string[], isLoose: boolean) {
+  /** A value is let loose in the draft, which begins with the study that is looked at where there is none. */
+  async function letLoose(pointers: string[], isLoose: boolean, keys: string[] = []) {
     if (scheme.value === null) return
     await store.flush()
-    await act(() => api.letLoose(scheme.value!, pointers, isLoose))
+    const of = draft.value ? undefined : chosen.value?.id
+    await act(() => api.letLoose(scheme.value!, { pointers, keys, loose: isLoose, of }))
   }
   const rewrite = (study: Study | null) => act(() => api.rewriteTrials(chosen.value!.id, study))
   const start = () => act(() => api.startTrials(chosen.value!.id))

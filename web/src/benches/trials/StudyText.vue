@@ -18,15 +18,7 @@ const choices = computed(() => props.set.choices)
 const wayOf = (key: string) => choices.value.ways.find((one) => one.key === key)
 
 const change = (part: Partial<Study>) => void trials.rewrite({ ...study.value, ...part })
-function setLoose(key: string, value: LooseValue | null) {
-  const loose = { ...study.value.loose }
-  if (value) loose[key] = value
-  else {
-    void trials.letLoose(props.set.loose.find((one) => one.key === key)!.pointers, false)
-    return
-  }
-  change({ loose })
-}
+const setLoose = (key: string, value: LooseValue) => change({ loose: { ...study.value.loose, [key]: value } })
 function setWay(next: string) {
   const runs = wayOf(next)?.is_counted ? (study.value.runs ?? choices.value.usual_runs) : null
   const aim = next === 'search' ? (study.value.aim ?? choices.value.aims[0]) : study.value.aim
@@ -75,7 +67,7 @@ const unitOf = (key: string) => {
         :value="study.loose[one.key]!"
         :has-steps="way === 'grid' || way === 'one at a time'"
         @change="setLoose(one.key, $event)"
-        @hold="setLoose(one.key, null)"
+        @hold="trials.letLoose([], false, [one.key])"
       />
     </div>
     <p>
