@@ -123,6 +123,14 @@ def context() -> Any:
     return context
 
 
+def make_ready() -> None:
+    """Begin to load what processes are forked from, before the first of them is asked for."""
+    if context().get_start_method() == "forkserver":
+        from multiprocessing import forkserver
+
+        forkserver.ensure_running()
+
+
 def _carry_out(pipe: Connection, megabytes: int, work: Callable[..., Any], arguments: tuple, reports: bool) -> None:
     """In the process of its own."""
     lock = threading.Lock()

@@ -134,6 +134,7 @@ JOB_MODULES = [  # that register kinds of jobs
     "noontide.server.projects.yearly",
     "noontide.server.projects.obstacles",
     "noontide.server.projects.string_finding",
+    "noontide.server.projects.designing",
     "noontide.server.reports.files",
     "noontide.server.trials.running",
     "noontide.server.trials.stepping",

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from math import floor, isfinite, log10
-from typing import Any
+from typing import Any, Literal
 
 from noontide.core.design import Design
 from noontide.core.electrical import Catalogue
@@ -14,6 +14,8 @@ REACH = 3  # steps to both sides of the value there is
 STEP = 0.2  # of the value: the largest round step within it is taken
 OF_RANGE = 0.06  # of its range, where it has one: the same
 MOST_PARTS = 40
+USUAL_BATTERY = 10.0  # kWh, where there is none yet
+Size = Literal["array", "battery"]
 FORMAT = "noontide-study/1"
 SHELVES = {"module": "modules", "inverter": "inverters", "battery": "batteries"}
 
@@ -48,6 +50,66 @@ def hold(study: Study, pointers: Sequence[str]) -> Study | None:
 def keys_of(study: Study, pointers: Sequence[str]) -> set[str]:
     """The loose values that stand at some pointers."""
     return {key for key, one in study.loose.items() if set(pointers) & set(one.pointers)}
+
+
+def let_size_loose(study: Study | None, design: Design, size: Size, parts: Catalogue) -> Study:
+    """The study with the size of the array or of the battery let loose: modules go on the sunniest places, strings are found anew.
+
+    Raises
+    ------
+    StudyError
+        If the design has no modules whose number could be changed.
+    """
+    begun: dict[str, Any] = study.model_dump(mode="json", exclude_unset=True) if study is not None else {"format": FORMAT}
+    if size in begun.get("loose", {}):
+        return Study.model_validate(begun)
+    acts = begun.get("acts", [])
+    if size == "array":
+        own = _rated(design, parts)
+        if not own:
+            raise StudyError("The design has no modules yet.", "/loose/array")
+        step = max(0.1, _round_step(own / 4))
+        loose = {
+            "title": "Array",
+            "unit": "kW",
+            "low": step,
+            "high": round(step * max(2, round(1.5 * own / step)), 9),
+            "step": step,
+        }
+        # Before all else: a battery that is sized is sized beside the array that there is then.
+        acts = [{"verb": "design-to", "arguments": {"of": "power", "amount": {"loose": size}}}, *acts]
+    else:
+        own = energy_of_bank(design) or USUAL_BATTERY
+        step = max(0.5, _round_step(own / 4))
+        loose = {
+            "title": "Battery",
+            "unit": "kWh",
+            "low": 0,
+            "high": round(step * max(2, round(2 * own / step)), 9),
+            "step": step,
+        }
+        acts = [*acts, {"verb": "size-battery", "arguments": {"energy": {"loose": size}}}]
+    return Study.model_validate(begun | {"loose": {**begun.get("loose", {}), size: loose}, "acts": acts})
+
+
+def energy_of_bank(design: Design) -> float:
+    """Usable energy of the battery of a design [kWh]; 0 where it has none."""
+    bank = design.storage.bank
+    if bank is None:
+        return 0.0
+    sheet = design.parts.batteries.get(bank.model or "")
+    return bank.energy if sheet is None else sheet.capacity * bank.series * bank.parallel / 1000
+
+
+def _rated(design: Design, parts: Catalogue) -> float:
+    """Rated power of the modules [kW]."""
+    found = 0.0
+    for one in design.subarrays.values():
+        module = design.parts.modules.get(one.module) or parts.modules.get(one.module)
+        unit = design.inverters.get(one.inverter)
+        if module is not None:
+            found += module.power / 1000 * one.strings * one.modules_per_string * (unit.count if unit is not None else 1)
+    return found
 
 
 def without(study: Study, keys: set[str]) -> Study | None:

@@ -43,6 +43,7 @@ from noontide.core.verbs.strings import (
     delete_inverter,
 )
 from noontide.core.verbs.surfaces import AddSurface, add_surface, arrange_rows, delete_surface, take_strings
+from noontide.core.verbs.targets import DesignTo, FindStrings, design_to, string_anew
 from noontide.core.verbs.tariffs import (
     AddTerm,
     DivideYear,
@@ -114,6 +115,8 @@ VERBS: dict[str, Verb] = {
     "repair-strings": Verb("Fill up strings that lost modules", OnSurface, repair_strings),
     "take-lengths": Verb("String cables as long as the plan asks for", OnSurface, take_lengths),
     "trace-outline": Verb("Make an outline on the ground a building or a field", TraceOutline, trace_outline),
+    "find-strings": Verb("Find strings and inverters anew", FindStrings, string_anew, looks_into_libraries=True),
+    "design-to": Verb("Design an array to a target", DesignTo, design_to, looks_into_libraries=True),
     "follow-land": Verb("Part a field into planes that follow the land", FollowLand, follow_land),
     "copy-objects": Verb("Put copies of objects beside them", CopyObjects, copy_objects),
     "mirror-objects": Verb("Mirror objects over the middle of their building", MirrorObjects, mirror_objects),

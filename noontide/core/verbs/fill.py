@@ -212,6 +212,30 @@ def _laid_on(design: Design, key: str, given: Fill, libraries: Libraries) -> tup
     return len(modules) + (len(backs.modules) if backs is not None else 0), patch
 
 
+def light_on(design: Design, key: str, model: str, libraries: Libraries) -> np.ndarray:
+    """What each place of a surface that could take a module receives in the year, as it stands [kWh/m2].
+
+    Raises
+    ------
+    ImpossibleAct, ImpossibleFace
+        If the surface lies on no face that takes modules.
+    """
+    ground = _ground(design, key, Fill(surface=key, module=model), libraries)
+    plan = ground.plan
+    every = proposed(replace(plan, layout=plan.layout.model_copy(update={"most": None})))
+    if not every:
+        return np.zeros(0)
+    whole = replace(plan, layout=plan.layout.holding(every))
+    return _received(design, key, ground, whole, libraries).received.sum(axis=0)
+
+
+def _received(design: Design, key: str, ground: _Ground, whole: FaceModules, libraries: Libraries) -> Any:
+    surface = design.surfaces[key]
+    racks = racks_beside({k: p for k, p in ground.plans.items() if k != partner_of(design, key)}, key)
+    targets, sky = groups_of(whole, racks), libraries.sky_of(design)
+    return access_of(design, surface, surface.tilt, surface.azimuth, targets, sky, libraries.stages).value
+
+
 def _sunniest(design: Design, key: str, ground: _Ground, limit: FillLimit | None, libraries: Libraries) -> dict[str, Place]:
     """As many modules as a limit allows: where it allows fewer than fit, those that receive most; numbered in reading order."""
     plan = ground.plan
@@ -222,10 +246,7 @@ def _sunniest(design: Design, key: str, ground: _Ground, limit: FillLimit | None
     if most == 0 or libraries.weather is None or design.surfaces[key].tracking is not None:
         return dict(list(every.items())[:most])
     whole = replace(plan, layout=plan.layout.holding(every))
-    surface = design.surfaces[key]
-    racks = racks_beside({k: p for k, p in ground.plans.items() if k != partner_of(design, key)}, key)
-    targets, sky = groups_of(whole, racks), libraries.sky_of(design)
-    access = access_of(design, surface, surface.tilt, surface.azimuth, targets, sky, libraries.stages).value
+    access = _received(design, key, ground, whole, libraries)
     # Places of the same light are taken row by row, so that the modules lie together.
     order = sorted(range(len(whole.ids)), key=lambda k: (-round(float(access.annual[k]), 3), k))
     if limit is not None and limit.of == "energy":

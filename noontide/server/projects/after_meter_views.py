@@ -14,6 +14,7 @@ from noontide.core.behind_meter.demand_picture import GROUPS
 from noontide.core.estimate import EstimateRequest
 from noontide.core.finding import FindRequest
 from noontide.core.verbs.catalogue import VERBS
+from noontide.core.verbs.targets import DesignTo
 from noontide.server.constant import constant
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
@@ -164,7 +165,11 @@ class QuestionsView(APIView):
         return constant(request, _questions)
 
 
-QUESTIONS: dict[str, type[BaseModel]] = {"find-strings": FindRequest, "estimate": EstimateRequest}
+QUESTIONS: dict[str, type[BaseModel]] = {
+    "find-strings": FindRequest,
+    "estimate": EstimateRequest,
+    "design-to": DesignTo,
+}
 
 
 def _questions() -> list[dict]:

@@ -16,7 +16,9 @@ from noontide.core.trials.planning import COUNTED
 from noontide.core.trials.runs_table import Cell, RunsTable, better_of, is_words
 from noontide.core.trials.sharing import Outlook, outlook
 from noontide.core.trials.study import COUNTED_WAYS, MOST_RUNS, MOST_SEARCHED, USUAL_RUNS, WAY_TITLES, Aim, Scalar
+from noontide.core.verbs.catalogue import VERBS
 from noontide.server.accounts.models import User
+from noontide.server.apart import make_ready
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_key import key_of_document
 from noontide.server.trials.keeping import changed_since, planned, table_of, under_way
@@ -94,6 +96,14 @@ class StudyAim(BaseModel):
     better: Literal["more", "less"]
 
 
+class StudyAct(BaseModel):
+    """Something that is done to the design of each run."""
+
+    verb: str
+    title: str
+    arguments: dict[str, Any]
+
+
 class StudyChoices(BaseModel):
     """What can be said in a study of this design."""
 
@@ -101,6 +111,7 @@ class StudyChoices(BaseModel):
     usual_runs: int
     aims: list[StudyAim] = Field(description="the first is proposed")
     figures: list[str] = Field(description="that can be held to a limit; the first is proposed, at most 0")
+    acts: list[StudyAct] = Field(description="that can be done to the design of each run")
 
 
 class TrialAnswer(TrialLine):
@@ -242,6 +253,9 @@ def trial_answer(trial: TrialSet, user: User) -> TrialAnswer:
     )  # fmt: skip
 
 
+ACTS = [StudyAct(verb="find-strings", title=VERBS["find-strings"].title, arguments={})]
+
+
 def study_choices(figures: list[FigureColumn]) -> StudyChoices:
     """Ways, aims and limits of a study over a design that has these figures."""
     ways = [
@@ -251,7 +265,11 @@ def study_choices(figures: list[FigureColumn]) -> StudyChoices:
     aims = [StudyAim(figure=one.key, better=one.better) for one in figures if one.better and one.key not in COUNTED]
     aims.sort(key=lambda aim: next((k for k, key in enumerate(FIRST_AIMS) if key == aim.figure), len(FIRST_AIMS)))
     return StudyChoices(
-        ways=ways, usual_runs=USUAL_RUNS, aims=aims, figures=[*COUNTED, *(one.key for one in figures if one.key not in COUNTED)]
+        ways=ways,
+        usual_runs=USUAL_RUNS,
+        aims=aims,
+        figures=[*COUNTED, *(one.key for one in figures if one.key not in COUNTED)],
+        acts=ACTS,
     )
 
 
@@ -283,6 +301,7 @@ def _looked(trial: TrialSet, document: dict, user: User) -> _Looked:
 
 
 def _look(study: Study, document: dict, user: User) -> _Looked:
+    make_ready()  # for the runs that will be asked for
     try:
         plan, libraries = planned(study.model_dump(mode="json", exclude_unset=True), document, user)
         own = libraries.year_of(Design.read(document))

@@ -13,7 +13,7 @@ from noontide.core.fields import first_fault
 from noontide.core.simulation import IncompleteDesign, Libraries
 from noontide.core.trials import Plan, Run, Study, StudyError, plan_of, variant
 from noontide.core.trials.comparing import short_names
-from noontide.core.trials.loosening import keys_of, let_loose, without
+from noontide.core.trials.loosening import Size, keys_of, let_loose, let_size_loose, without
 from noontide.core.trials.runs_table import RunColumns, RunsTable
 from noontide.core.verbs.catalogue import ImpossibleAct
 from noontide.server.accounts.models import User
@@ -57,7 +57,13 @@ def draft_of(scheme: Scheme) -> TrialSet | None:
 
 @transaction.atomic
 def loosen(
-    scheme: Scheme, pointers: Sequence[str], keys: Sequence[str], is_loose: bool, base: TrialSet | None, user: User
+    scheme: Scheme,
+    pointers: Sequence[str],
+    keys: Sequence[str],
+    is_loose: bool,
+    base: TrialSet | None,
+    user: User,
+    size: Size | None = None,
 ) -> TrialSet:
     """Let a value loose in the draft of a scheme, or hold some again; where there is no draft it begins with the study of `base`.
 
@@ -71,7 +77,9 @@ def loosen(
     begun = draft.study if draft is not None else base.study if base is not None else None
     study = Study.model_validate(begun) if begun else None
     try:
-        if is_loose:
+        if is_loose and size is not None:
+            study = let_size_loose(study, design, size, library_of(user))
+        elif is_loose:
             study = let_loose(study, design, pointers, library_of(user))
         elif study is not None:
             study = without(study, {*keys, *keys_of(study, pointers)})

@@ -12,7 +12,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.cells import XLSX
-from noontide.core.trials.runs_table import RUN, Filter, NoSuchColumn, RunsTable, is_words
+from noontide.core.trials.loosening import Size
+from noontide.core.trials.runs_table import RUN, Filter, NoSuchColumn, RunsTable, better_of, is_words
 from noontide.core.trials.study import Aim, Study
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
@@ -58,12 +59,15 @@ class Loosening(BaseModel):
 
     pointers: list[str] = Field([], max_length=200)
     keys: list[str] = Field([], max_length=12, description="of loose values that are held again, where they have no pointers")
+    size: Size | None = Field(
+        None, description="in place of a value: the size of the array, in modules on the sunniest places, or of the battery"
+    )
     loose: bool = True
     of: int | None = Field(None, description="a set whose study the draft begins with, where there is no draft")
 
     @model_validator(mode="after")
     def _names_a_value(self) -> "Loosening":
-        if not self.pointers and (self.loose or not self.keys):
+        if not self.pointers and (self.size is None if self.loose else not self.keys):
             raise ValueError("Name a value by its pointer.")
         return self
 
@@ -118,7 +122,7 @@ class LoosenView(APIView):
         """Let a value of the design loose in the draft, which is begun where there is none; or hold it again."""
         scheme, asked = scheme_of(request, scheme_id), Loosening.model_validate(object_of(request))
         base = trial_of(request, asked.of) if asked.of is not None else None
-        return _answer(request, keeping.loosen(scheme, asked.pointers, asked.keys, asked.loose, base, request.user))
+        return _answer(request, keeping.loosen(scheme, asked.pointers, asked.keys, asked.loose, base, request.user, asked.size))
 
 
 class TrialView(APIView):
@@ -338,8 +342,6 @@ def _file(content: bytes, kind: str, name: str) -> HttpResponse:
 
 
 def _aim(table: RunsTable, figure: str) -> Aim:
-    from noontide.core.trials.runs_table import better_of
-
     return Aim(figure=figure, better=better_of(table.study, figure))
 
 

@@ -42,6 +42,7 @@ export type QuestionLine = Shapes['QuestionLine']
 export interface Questions {
   'find-strings': FindRequest
   estimate: EstimateRequest
+  'design-to': Shapes['DesignTo']
 }
 export type ReportCatalogue = Shapes['ReportCatalogue']
 export type ReportAnswer = Shapes['ReportAnswer']
@@ -131,6 +132,7 @@ export interface SchemeJobs {
   'obstacle-costs': Shapes['SceneObstaclesJob']
   report: Shapes['ReportJob']
   sensitivity: Shapes['SensitivityFoundJob']
+  'design-to': Shapes['DesignedToJob']
 }
 
 export type TrialAnswer = Shapes['TrialAnswer']
@@ -147,7 +149,7 @@ export interface Study {
   name?: string
   loose: Record<string, LooseValue>
   ties?: Record<string, { loose: string; times?: number; plus?: number }>
-  acts?: { verb: string; arguments: JsonObject }[]
+  acts?: { verb: string; arguments: Record<string, unknown> }[]
   way?: string
   runs?: number | null
   seed?: number
@@ -558,8 +560,10 @@ export const api = {
     of(server.GET('/api/schemes/{scheme_id}/trials', { params: scheme(id), signal })),
   beginTrials: (id: number, study: Study) =>
     of(server.POST('/api/schemes/{scheme_id}/trials', { params: scheme(id), body: { study: study as never } })),
-  letLoose: (id: number, body: { pointers?: string[]; keys?: string[]; loose: boolean; of?: number }) =>
-    of(server.POST('/api/schemes/{scheme_id}/trials/loosen', { params: scheme(id), body, ...patient })),
+  letLoose: (
+    id: number,
+    body: { pointers?: string[]; keys?: string[]; size?: 'array' | 'battery'; loose: boolean; of?: number },
+  ) => of(server.POST('/api/schemes/{scheme_id}/trials/loosen', { params: scheme(id), body, ...patient })),
   trial: (id: number, signal?: AbortSignal) =>
     of(server.GET('/api/trials/{trial_id}', { params: trial(id), signal, ...patient })),
   rewriteTrials: (id: number, study: Study | null) =>

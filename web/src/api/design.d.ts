@@ -1613,6 +1613,49 @@ export interface components {
       parts?: components['schemas']['Catalogue']
     }
     /**
+     * DesignTo
+     * @description What the array is to reach, and where its modules may go.
+     */
+    DesignTo: {
+      /**
+       * Of
+       * @description a number, kW, kWh a year, % of the use or of the bill; or the best net present value
+       * @default energy
+       * @enum {string}
+       */
+      of?: 'modules' | 'power' | 'energy' | 'use' | 'bill' | 'value'
+      /**
+       * Amount
+       * @description of the target; not of the best value
+       * @default 0
+       */
+      amount?: number
+      /**
+       * Faces
+       * @description faces or surfaces; all roofs, or all surfaces, where none is named
+       * @default []
+       */
+      faces?: string[]
+      /**
+       * Module
+       * @description the one that the design has where none is named
+       * @default
+       */
+      module?: string
+      /**
+       * Inverter
+       * @description any of the library where none is named
+       * @default
+       */
+      inverter?: string
+      /**
+       * Battery
+       * @description with the battery that is proposed for it
+       * @default false
+       */
+      battery?: boolean
+    }
+    /**
      * Device
      * @description A fuse, switch, breaker, residual-current device or surge protective device.
      */
@@ -1879,6 +1922,27 @@ export interface components {
        * @description a number, kW, m2, or kWh a year
        */
       value: number
+    }
+    /**
+     * FindStrings
+     * @description Strings and inverters found anew, for the modules that are there or for a number of them.
+     */
+    FindStrings: {
+      /**
+       * Surface; all that have modules where none is named
+       * @default null
+       */
+      surface?: string | null
+      /**
+       * Modules
+       * @default null
+       */
+      number?: number | null
+      /**
+       * Inverter; any of the library where none is named
+       * @default
+       */
+      inverter?: string
     }
     /** FixedCharge */
     FixedCharge: {
@@ -5547,6 +5611,8 @@ export interface components {
       'repair-strings': components['schemas']['OnSurface']
       'take-lengths': components['schemas']['OnSurface']
       'trace-outline': components['schemas']['TraceOutline']
+      'find-strings': components['schemas']['FindStrings']
+      'design-to': components['schemas']['DesignTo']
       'follow-land': components['schemas']['FollowLand']
       'copy-objects': components['schemas']['CopyObjects']
       'mirror-objects': components['schemas']['MirrorObjects']

@@ -74,6 +74,13 @@ export const useTrials = defineStore('trials', () => {
     const of = draft.value ? undefined : chosen.value?.id
     await act(() => api.letLoose(scheme.value!, { pointers, keys, loose: isLoose, of }))
   }
+  /** The size of the array, or of the battery, is let loose: modules go on the sunniest places. */
+  async function letSizeLoose(size: 'array' | 'battery') {
+    if (scheme.value === null) return
+    await store.flush()
+    const of = draft.value ? undefined : chosen.value?.id
+    await act(() => api.letLoose(scheme.value!, { size, loose: true, of }))
+  }
   const rewrite = (study: Study | null) => act(() => api.rewriteTrials(chosen.value!.id, study))
   const start = () => act(() => api.startTrials(chosen.value!.id))
   async function again() {
@@ -138,6 +145,7 @@ export const useTrials = defineStore('trials', () => {
     fault,
     read,
     letLoose,
+    letSizeLoose,
     rewrite,
     start,
     again,

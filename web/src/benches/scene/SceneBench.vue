@@ -15,6 +15,7 @@ import { pictureOnGround, type Level } from './placing'
 import SceneDrawer from './SceneDrawer.vue'
 import SceneFoot from './SceneFoot.vue'
 import KeptViews from './KeptViews.vue'
+import DesignTo from '@/target/DesignTo.vue'
 import SceneFigures from './SceneFigures.vue'
 import SceneReadings from './SceneReadings.vue'
 import SceneSheet from './SceneSheet.vue'
@@ -57,6 +58,8 @@ watch(sheet, (drawn) => {
   asked = null
 })
 const addLine = ref<InstanceType<typeof AddLine>>()
+const isDesigning = ref(false)
+const everyRoof = computed(() => (scene.value?.faces ?? []).filter((one) => one.kind === 'roof'))
 const isLaying = ref(false)
 const isStringing = ref(false)
 const { sun, month } = useSun()
@@ -194,6 +197,7 @@ const keys = useSceneKeys({
         <AddLine ref="addLine" @add="add" />
       </div>
     </header>
+    <DesignTo v-if="isDesigning" class="designing" :faces="everyRoof" @close="isDesigning = false" />
     <p v-if="fault" class="bad fault">{{ fault }}</p>
     <div class="stage">
       <SceneSheet
@@ -239,8 +243,10 @@ const keys = useSceneKeys({
           :things="things"
           :picked="picked"
           :also="also"
+          :takes-modules="everyRoof.length > 0"
           @pick="pickThing"
           @read="readFile"
+          @design="isDesigning = !isDesigning"
         >
           <nav v-if="roofs.length" class="faces" aria-label="Roof faces">
             <button
@@ -329,6 +335,10 @@ const keys = useSceneKeys({
 }
 .scene .tools {
   column-gap: 10px;
+}
+.designing {
+  grid-row: 2;
+  margin-bottom: 6px;
 }
 .fault {
   grid-row: 2;

@@ -8,8 +8,8 @@ import { SCENE_FILES } from './useReading'
 import type { Thing, Traced } from './useThings'
 
 /** The objects of the scene by name, with the faces of the selected one under it, what is shown of them, and other ways in than typing. */
-const props = defineProps<{ things: Thing[]; picked: string; also: Set<string> }>()
-const emit = defineEmits<{ pick: [id: string, adds: boolean]; read: [event: Event] }>()
+const props = defineProps<{ things: Thing[]; picked: string; also: Set<string>; takesModules: boolean }>()
+const emit = defineEmits<{ pick: [id: string, adds: boolean]; read: [event: Event]; design: [] }>()
 /** Whether every roof is shown, not only those with a surface. */
 const everything = defineModel<boolean>('everything', { required: true })
 const spacing = defineModel<number | null>('spacing', { required: true })
@@ -95,6 +95,7 @@ function toggle(kind: string) {
       >
         {{ words }}
       </button>
+      <button v-if="takesModules" type="button" class="link" @click="emit('design')">design to a target…</button>
       <label class="link read">
         read a file…<input
           type="file"

@@ -113,6 +113,7 @@ function toRange() {
       at
       <input
         class="blank list"
+        :style="{ width: `${Math.min(40, Math.max(6, typed.length + 1))}ch` }"
         :value="typed"
         :aria-label="`${name}: values, with semicolons`"
         @input="edit(($event.target as HTMLInputElement).value)"
@@ -135,9 +136,6 @@ function toRange() {
   display: inline-grid;
   padding: 5px 3px;
   color: var(--current-text, var(--current));
-}
-.list {
-  width: 260px;
 }
 .small {
   font: 12px var(--sans);

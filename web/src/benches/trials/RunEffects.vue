@@ -130,11 +130,12 @@ const every = (cells: TrialCell[]) =>
 }
 .pictures {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(280px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(240px, 1fr));
   gap: 10px 18px;
 }
 figure {
   margin: 0;
+  max-width: 400px;
 }
 .band {
   fill: var(--current);

@@ -35,7 +35,9 @@ const sortBy = (key: string) =>
   go({ sort: key, down: sort.value === key && !down.value ? '1' : sort.value === key ? undefined : downFirst(key) })
 const downFirst = (key: string) => (columns.value.find((one) => one.key === key)?.better === 'more' ? '1' : undefined)
 const where = computed(() => (of('where') ? of('where').split('~') : []))
-const kept = computed(() => of('kept') === '1')
+/** Where there are limits, runs that break one stand aside until they are asked for. */
+const hasLimits = computed(() => Boolean((props.set.study?.limits as unknown[] | undefined)?.length))
+const kept = computed(() => (of('kept') ? of('kept') === '1' : hasLimits.value && props.set.kept > 0))
 const asked = computed(() => ({ sort: sort.value, down: down.value, where: where.value, kept: kept.value }))
 const askedText = computed(() => JSON.stringify(asked.value))
 const steady = computed(() => JSON.parse(askedText.value) as typeof asked.value)
@@ -148,8 +150,8 @@ async function copy() {
   <div class="runs">
     <div class="tools">
       <label
-        ><input type="checkbox" :checked="kept" @change="go({ kept: kept ? undefined : '1' })" /> only those that keep
-        every limit</label
+        ><input type="checkbox" :checked="kept" @change="go({ kept: kept ? '0' : '1' })" /> only those that keep every
+        limit</label
       >
       <span class="filter"
         >where

@@ -29,6 +29,18 @@ const nextAim = computed(() => choices.value.aims.find((one) => !aims.value.some
 function setAims(next: Aim[]) {
   change({ aim: next[0] ?? null, also: next.slice(1) })
 }
+/** What is done to each design, with the loose values that it goes by. */
+const actWords = (act: { verb: string; arguments: object }) => {
+  const by = Object.values(act.arguments).flatMap((given) =>
+    given && typeof given === 'object' && 'loose' in given
+      ? [props.set.loose.find((one) => one.key === given.loose)?.title ?? String(given.loose)]
+      : [],
+  )
+  return `${act.verb.replaceAll('-', ' ')}${by.length ? ` (${by.join(', ').toLowerCase()})` : ''}`
+}
+const isDone = (verb: string) => (study.value.acts ?? []).some((act) => act.verb === verb)
+const openActs = computed(() => choices.value.acts.filter((one) => !isDone(one.verb)))
+const doneActs = computed(() => choices.value.acts.filter((one) => isDone(one.verb)))
 const setLimits = (next: Limit[]) => change({ limits: next })
 /** One on the first figure that is not held to yet. */
 function addLimit() {
@@ -97,7 +109,7 @@ const unitOf = (key: string) => {
           ><button
             type="button"
             class="blank"
-            :aria-label="`${aim.better} ${titleOf(aim.figure)}: turn it round`"
+            :aria-label="`${aim.better === 'more' ? 'most' : 'least'} ${titleOf(aim.figure)}: turn it round`"
             @click="toggleBetter(k)"
           >
             {{ aim.better === 'more' ? 'most' : 'least' }}</button
@@ -170,8 +182,34 @@ const unitOf = (key: string) => {
         {{ limits.length ? 'another limit…' : 'hold them to a limit…' }}
       </button>
     </p>
-    <p v-if="study.acts?.length" class="soft acts-line">
-      After each change: {{ study.acts.map((act) => act.verb.replaceAll('-', ' ')).join(', then ') }}.
+    <p class="soft acts-line">
+      <template v-if="study.acts?.length"
+        >To each design is done, in this order: {{ study.acts.map(actWords).join('; then ') }}.
+      </template>
+      <button
+        v-for="one in openActs"
+        :key="one.verb"
+        type="button"
+        class="link add"
+        @click="change({ acts: [...(study.acts ?? []), { verb: one.verb, arguments: one.arguments }] })"
+      >
+        {{ one.title.toLowerCase() }} for each design
+      </button>
+      <button
+        v-for="one in doneActs"
+        :key="one.verb"
+        type="button"
+        class="link add"
+        @click="change({ acts: study.acts!.filter((act) => act.verb !== one.verb) })"
+      >
+        do not {{ one.title.toLowerCase() }}
+      </button>
+      <button v-if="!study.loose.array" type="button" class="link add" @click="trials.letSizeLoose('array')">
+        let the size of the array loose
+      </button>
+      <button v-if="!study.loose.battery" type="button" class="link add" @click="trials.letSizeLoose('battery')">
+        let the size of the battery loose
+      </button>
     </p>
   </div>
 </template>
@@ -197,7 +235,10 @@ const unitOf = (key: string) => {
   white-space: nowrap;
 }
 .acts-line {
-  font-size: 13px;
+  font: 12.5px/1.7 var(--sans);
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 14px;
 }
 select.blank {
   max-width: 230px;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api } from '@/api/client'
 import { useSchemeStore } from '@/stores/useSchemeStore'
 import { useTrials } from '@/stores/useTrials'
@@ -13,6 +13,7 @@ import RunTable from './RunTable.vue'
 import InputSteps from './InputSteps.vue'
 import StudyText from './StudyText.vue'
 import TrialState from './TrialState.vue'
+import DesignTo from '@/target/DesignTo.vue'
 import { RUN_VIEWS, useRuns } from './useRuns'
 
 /** Many designs at once: what is let loose, what is looked for, and the runs as a table, a map, a front and effects. */
@@ -31,6 +32,7 @@ watch(
   (id) => id && id !== wanted.value && go({ set: String(id) }),
 )
 const set = computed(() => trials.chosen)
+const isDesigning = ref(false)
 const hasRuns = computed(() => Boolean(set.value && set.value.done))
 const shown = computed(() => (hasRuns.value ? view.value : 'steps'))
 const views = computed(() => RUN_VIEWS.filter((one) => hasRuns.value || one.key === 'steps'))
@@ -50,9 +52,12 @@ const about = (line: { state: string; done: number; runs: number }) =>
   <div class="bench trials">
     <header>
       <h2>Trials</h2>
-      <div v-if="trials.lines.length > 1" class="tools" role="group" aria-label="Sets of trials">
+      <div class="tools" role="group" aria-label="Sets of trials">
+        <button type="button" class="link" :aria-expanded="isDesigning" @click="isDesigning = !isDesigning">
+          Design to a target…
+        </button>
         <button
-          v-for="line in trials.lines.slice(0, 6)"
+          v-for="line in trials.lines.length > 1 ? trials.lines.slice(0, 6) : []"
           :key="line.id"
           type="button"
           class="link set"
@@ -72,6 +77,7 @@ const about = (line: { state: string; done: number; runs: number }) =>
         </select>
       </div>
     </header>
+    <DesignTo v-if="isDesigning" @close="isDesigning = false" />
     <p v-if="!trials.isRead" class="empty soft" aria-busy="true">Reading the trials…</p>
     <template v-else>
       <p v-if="!set?.loose.length" class="serif invitation">
@@ -79,7 +85,9 @@ const about = (line: { state: string; done: number; runs: number }) =>
         <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden="true">
           <circle cx="6" cy="6" r="4" fill="none" stroke="currentColor" stroke-width="1.5" stroke-dasharray="3 2" />
         </svg>
-        beside it: a tilt, a battery, a module. Every combination becomes a design of its own, with its own year.
+        beside it: a tilt, a battery, a module; or
+        <button type="button" class="blank" @click="trials.letSizeLoose('array')">the size of the array</button>. Every
+        combination becomes a design of its own, with its own year.
       </p>
       <StudyText v-else :key="set.id" :set="set" />
       <TrialState v-if="set?.loose.length" :set="set" />
