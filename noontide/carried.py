@@ -18,6 +18,7 @@ import numpy as np
 
 MOST_BYTES = 1024**3  # of one content
 KEPT_BYTES = 1024**3  # of contents that a worker keeps, in all
+KEPT_STAGES = 128 * 1024**2  # bytes of stages, in each process
 KEPT_STUDIES = 8  # opened designs and libraries, with their stages
 
 
@@ -141,7 +142,7 @@ def _libraries_key(needs: Mapping[str, str]) -> dict[str, str]:
 def _libraries(needs: Mapping[str, str]) -> Any:
     from noontide.core.demand.series import UseSeries
     from noontide.core.electrical import Catalogue
-    from noontide.core.simulation import Libraries
+    from noontide.core.simulation import Libraries, StageCache
     from noontide.core.weather.passport import COLUMNS, year_of
 
     weather = None
@@ -153,7 +154,7 @@ def _libraries(needs: Mapping[str, str]) -> Any:
         if name.startswith("use "):
             about, power = _opened_arrays(_CONTENTS[digest])
             series[name.removeprefix("use ")] = UseSeries(about["title"], about["first_day"], about["step"], power)
-    return Libraries(Catalogue.model_validate_json(_CONTENTS[needs["parts"]]), weather, series)
+    return Libraries(Catalogue.model_validate_json(_CONTENTS[needs["parts"]]), weather, series, StageCache(KEPT_STAGES))
 
 
 def _arrays(about: dict[str, Any], table: Any) -> bytes:

@@ -3,12 +3,9 @@
 import re
 import shutil
 import sys
-from datetime import timedelta
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
-
-from noontide.core.weather import read
 
 HERE = Path(__file__).resolve().parent
 ARGUMENTS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--ignore-gpu-blocklist"]
@@ -37,6 +34,14 @@ def circuits_page(page: Page, name: str) -> None:
     page.wait_for_load_state("networkidle")
 
 
+def trials(page: Page, view: str) -> None:
+    """The study that ships, in one of its pictures."""
+    page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Trials", exact=True).click()
+    page.get_by_role("main").get_by_text("The best is").wait_for()
+    page.get_by_role("navigation", name="Pictures of the runs").get_by_role("button", name=view, exact=True).click()
+    page.wait_for_load_state("networkidle")
+
+
 def scene_of(page: Page, project: str, scheme: str, thing: str, interval: int) -> None:
     """The Scene bench of a scheme, with one thing picked and the shadows of an hour."""
     page.goto("/")
@@ -48,23 +53,6 @@ def scene_of(page: Page, project: str, scheme: str, thing: str, interval: int) -
     page.goto(page.url.split("?")[0] + f"?thing={thing}&at={interval}")
     exact.wait_for()
     page.get_by_text("preview, exact result follows").wait_for(state="detached", timeout=60_000)
-
-
-def awkward_table() -> dict:
-    """The example year as a station would write it: semicolons, decimal commas, hours ending, and a preamble."""
-    year = read(HERE.parent / "examples" / "aldermoor.csv")
-    rows = [
-        f"{start + timedelta(hours=2):%d.%m.%Y;%H:%M};{ghi:.1f};{dhi:.1f};{temperature:.1f};{wind:.1f};78".replace(
-            ".", ","
-        ).replace(",", ".", 2)
-        for start, ghi, dhi, temperature, wind in zip(
-            year.calendar.local_starts.astype(object), year.ghi, year.dhi, year.temperature, year.wind, strict=True
-        )
-    ]
-    rows[4003] = ";".join([*rows[4003].split(";")[:2], "-999", "-999", *rows[4003].split(";")[4:]])
-    head = "Station: harbour mast\nLat;43,62\nLon;11,31\nHeight;412 m\nClock: UTC+1, no summer time\n\nTag;Zeit;Global;Diffus;Luft;Wind;Feuchte\n"
-    text = head + "\n".join(rows) + "\n\nLegende: Global und Diffus in W je m2\n"
-    return {"name": "harbour-mast.csv", "mimeType": "text/csv", "buffer": text.encode()}
 
 
 def main(address: str) -> None:
@@ -87,7 +75,12 @@ def main(address: str) -> None:
             if theme == "dark":
                 circuits_page(page, "One-line diagram")
                 settle(page, HERE / "one-line-dark.png")
+                trials(page, "Table")
+                settle(page, HERE / "trials-dark.png")
                 continue
+            trials(page, "Map")
+            page.goto(f"{page.url}&x=array&y=battery")
+            settle(page, HERE / "trials.png")
             page.get_by_role("navigation", name="The Brief").get_by_role("link", name="The design on paper").click()
             page.get_by_role("figure", name="Page 1 of").wait_for()
             settle(page, HERE / "report.png")
@@ -96,15 +89,6 @@ def main(address: str) -> None:
             scene_of(page, "Aldermoor Dairy", "The dairy as it stands", "silo", 18 * 24 + 10)
             settle(page, HERE / "scene.png")
             page.goto(here)
-            circuits_page(page, "Cables and protection")
-            settle(page, HERE / "cables.png")
-            page.get_by_role("navigation", name="The Brief").get_by_role("link", name="Weather", exact=True).click()
-            with page.expect_file_chooser() as chooser:
-                page.get_by_role("button", name="Open a file…").first.click()
-            chooser.value.set_files(awkward_table())
-            page.get_by_role("dialog", name="How the file is understood").wait_for()
-            settle(page, HERE / "reading.png")
-            page.keyboard.press("Escape")
             found_strings(page)
             page.get_by_text("Looking for more").wait_for(state="hidden")
             settle(page, HERE / "finder.png")

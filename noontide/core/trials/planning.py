@@ -1,10 +1,14 @@
 """What a study comes to before anything is run: its runs in their order, what they share, and whether its values can be at all."""
 
+import hashlib
+import json
+from collections import OrderedDict
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import product
 from math import ceil, log2, prod
+from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -20,6 +24,7 @@ from noontide.core.simulation import IncompleteDesign, Libraries, Results
 from noontide.core.trials.study import MOST_RUNS, Loose, Scalar, Study, Tie, is_tie
 from noontide.core.verbs.catalogue import VERBS, ImpossibleAct, applied
 
+MOST_ACTED = 300  # designs after a verb that are kept in mind
 MOST_TRIED = 200  # values of one loose value that are tried before anything starts
 COUNTED = ("errors", "cautions")  # beside the figures: findings that are open
 # Rooms of the document in the order in which the light passes them: what is changed last leaves the most to be used again.
@@ -54,9 +59,37 @@ def variant(document: Mapping[str, Any], study: Study, values: Mapping[str, Scal
     design = Design.read(merge_patch(dict(document), patch))
     for act in study.acts:
         given = {name: _argument(argument, values) for name, argument in act.arguments.items()}
-        edit, _ = applied(design, act.verb, given, libraries)
-        design = Design.read(merge_patch(design.as_kept(), edit))
+        design = _acted(design, act.verb, given, libraries)
     return design
+
+
+_ACTED: OrderedDict[str, tuple[Libraries, Design]] = OrderedDict()
+_lock = Lock()
+
+
+def _acted(design: Design, verb: str, given: dict[str, Any], libraries: Libraries) -> Design:
+    """The design after a verb. Runs that differ further on share it: finding strings takes as long as many years."""
+    text = json.dumps([verb, given, design.as_kept()], sort_keys=True, separators=(",", ":"))
+    key = hashlib.sha256(text.encode()).hexdigest()
+    with _lock:
+        held = _ACTED.get(key)
+    # Of the same libraries: what a verb finds depends on parts and weather too.
+    if held is not None and _alike(held[0], libraries):
+        return held[1]
+    edit, _ = applied(design, verb, given, libraries)
+    found = Design.read(merge_patch(design.as_kept(), edit))
+    with _lock:
+        _ACTED[key] = (libraries, found)
+        while len(_ACTED) > MOST_ACTED:
+            _ACTED.popitem(last=False)
+    return found
+
+
+def _alike(one: Libraries, other: Libraries) -> bool:
+    if one is other:
+        return True
+    weather = [None if each.weather is None else each.weather.digest for each in (one, other)]
+    return one.parts == other.parts and weather[0] == weather[1] and one.series.keys() == other.series.keys()
 
 
 def pointer_steps(pointer: str) -> list[str]:
