@@ -132,7 +132,9 @@ class Workers(Executor):
             if self._is_over or not ours.poll(START):
                 raise Ended(FROZEN)
             ours.recv()  # its first sign of life
-        except EOFError:
+        except (EOFError, OSError):
+            if self._is_over:
+                raise Ended(ENDED) from None
             raise NeverBegan("A process for the work could not be begun; what it said stands in the log.") from None
         return ours
 
