@@ -226,7 +226,7 @@ ALDERMOOR_STUDY = {
     "name": "How large a battery?",
     "loose": {
         "battery": {"title": "Battery", "unit": "kWh", "values": [0, 10, 20, 40, 60, 80]},
-        "power": {"title": "Battery power", "unit": "kW", "values": [5, 10, 20, 40]},
+        "power": {"title": "Battery power", "unit": "kW", "values": [10, 20]},
         "array": {"title": "Array", "unit": "kW", "low": 24, "high": 56, "step": 8},
     },
     "acts": [
@@ -242,8 +242,8 @@ ALDERMOOR_STUDY = {
 }
 
 
-def load_demo() -> Iterator[str]:
-    """Make the demo projects that are not there yet; what was done, line by line."""
+def load_demo(with_trials: bool = True) -> Iterator[str]:
+    """Make the demo projects that are not there yet, with the dairy's trials run; what was done, line by line."""
     for name, customer, note, documents_of in (
         ("Weir Cottage", "The Larks", "A hipped roof, a tree and a neighbour: is it worth it at all?", _weir),
         ("Saltwick Hut", "Saltwick Marine Station", "A field station on the coast, far from any grid", _saltwick),
@@ -258,7 +258,7 @@ def load_demo() -> Iterator[str]:
             begin_scheme(project, document)
         for scheme in project.schemes.select_related("head"):
             evaluator.ask(scheme.head.document, scheme.pk, patience=60)
-        if name == "Aldermoor Dairy":
+        if with_trials and name == "Aldermoor Dairy":
             _run_trials(project.schemes.select_related("head").all()[1])
         yield f"{name} is loaded, with {len(whole)} scheme{'s' if len(whole) > 1 else ''}."
 

@@ -61,20 +61,20 @@ def test_values_are_let_loose_run_looked_at_and_adopted(page: Page):
 
 def test_the_study_that_ships_is_read_filtered_and_out_of_date_after_an_edit(dairy: Page):
     bench = landmark(dairy, "Trials")
-    expect(bench).to_contain_text("120 designs in", timeout=30_000)
+    expect(bench).to_contain_text("60 designs in", timeout=30_000)
     expect(bench).to_contain_text(re.compile(r"Of \d+ different designs that keep the limits"))
     expect(bench.get_by_role("table", name="Runs")).to_contain_text("Net present value")
-    expect(bench).to_contain_text("96 of 120")
+    expect(bench).to_contain_text("48 of 60")
     bench.get_by_role("checkbox", name="only those that keep every limit").uncheck()
-    expect(bench).to_contain_text("120 of 120")
+    expect(bench).to_contain_text("60 of 60")
     bench.get_by_role("combobox", name="Column of the filter").select_option("battery")
     low = bench.get_by_role("textbox", name="Filter from")
     low.fill("50")
     low.press("Enter")
-    expect(bench).to_contain_text("40 of 120")
+    expect(bench).to_contain_text("20 of 60")
     assert findings(dairy) == []
     bench.get_by_role("button", name="Front", exact=True).click()
-    expect(bench).to_contain_text(re.compile(r"\d+ of 120 runs are on the front"))
+    expect(bench).to_contain_text(re.compile(r"\d+ of 60 runs are on the front"))
     soiling = brief(dairy).get_by_role("textbox", name=re.compile("Soiling", re.IGNORECASE)).first
     soiling.fill("6")
     soiling.press("Enter")

@@ -6,6 +6,7 @@ from noontide.core.verbs.shared import ImpossibleAct
 from noontide.core.verbs.targets import DesignTo, design_to
 from noontide.server.jobs.kinds import Report
 from noontide.server.projects.scheme_jobs import Given, OfRevision, scheme_kind
+from noontide.server.projects.string_finding import has_weather
 
 
 class DesignedTo(OfRevision):
@@ -15,7 +16,7 @@ class DesignedTo(OfRevision):
     words: str
 
 
-@scheme_kind("design-to", DesignTo)
+@scheme_kind("design-to", DesignTo, may_begin=has_weather)
 def designed_to(given: Given, report: Report) -> DesignedTo:
     """Modules on the sunniest places, in strings on inverters that are found for them, as many as a target asks for."""
     try:

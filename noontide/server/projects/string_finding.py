@@ -39,12 +39,13 @@ def find_strings(document: dict, asked: FindRequest, revision: int, owner: User)
     return FoundStrings(revision=revision, **found.__dict__)
 
 
-def _has_weather(design: Design, owner: User) -> None:
+def has_weather(design: Design, owner: User) -> None:
+    """Refuse a design without a weather year, before a job begins."""
     if libraries_of(design, owner).weather is None:
         raise Problem(409, "not-complete", "The scheme is incomplete", NO_WEATHER)
 
 
-@scheme_kind("find-strings", arguments=FindRequest, may_begin=_has_weather)
+@scheme_kind("find-strings", arguments=FindRequest, may_begin=has_weather)
 def look_for_strings(given: Given, report: Report) -> FoundStrings:
     """Ways to connect the modules of a surface to inverters, each with its simulated year."""
     found = finding.find_strings(

@@ -21,6 +21,7 @@ from noontide.server.accounts.models import User
 from noontide.server.apart import make_ready
 from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_key import key_of_document
+from noontide.server.projects.libraries import libraries_of
 from noontide.server.trials.keeping import changed_since, planned, table_of, under_way
 from noontide.server.trials.models import TrialSet
 
@@ -316,8 +317,6 @@ def _look(study: Study, document: dict, user: User) -> _Looked:
 
 
 def _figures_of_design(document: dict, user: User) -> list[FigureColumn]:
-    from noontide.server.projects.libraries import libraries_of
-
     design = Design.read(document)
     try:
         return columns_of_results(libraries_of(design, user).year_of(design))

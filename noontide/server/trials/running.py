@@ -61,6 +61,7 @@ def run_trials(asked: AskedTrials, report: Report) -> TrialsFound:
 
 
 def _run(trial: TrialSet, owner: int, report: Report, pace: Pace) -> None:
+    began = time.monotonic()
     design = Design.read(trial.document)
     libraries = libraries_of(design, User.objects.get(pk=owner))
     plan, _ = plan_of(Study.model_validate(trial.study), design, libraries)
@@ -78,7 +79,8 @@ def _run(trial: TrialSet, owner: int, report: Report, pace: Pace) -> None:
         if waiting:
             keep_runs(trial, waiting)
             waiting.clear()
-        TrialSet.objects.filter(pk=trial.pk).update(done=done, failed=failed, total=max(course.count, done))
+        seconds = trial.seconds + time.monotonic() - began
+        TrialSet.objects.filter(pk=trial.pk).update(done=done, failed=failed, total=max(course.count, done), seconds=seconds)
         written = time.monotonic()
 
     def is_stopped() -> bool:

@@ -6,6 +6,7 @@ from noontide.core.figures.catalogue import FIGURE_OF
 from noontide.core.trials import sensitivity
 from noontide.server.jobs.kinds import Report
 from noontide.server.projects.scheme_jobs import Given, OfRevision, scheme_kind
+from noontide.server.projects.string_finding import has_weather
 
 
 class SensitivityAsked(BaseModel):
@@ -37,7 +38,7 @@ class SensitivityFound(OfRevision):
     without: int
 
 
-@scheme_kind("sensitivity", SensitivityAsked)
+@scheme_kind("sensitivity", SensitivityAsked, may_begin=has_weather)
 def sensitivity_of(given: Given, report: Report) -> SensitivityFound:
     """What a step more and a step less of each input does to a figure."""
     figure = given.arguments.figure

@@ -43,6 +43,7 @@ from noontide.server.trials.models import TrialSet
 from noontide.trying import as_table_file, table_of
 
 MOST_ROWS = 500  # of a page
+MOST_NUMBER = 10**12  # that is asked for: the database holds no longer one
 FILES = {"csv": "text/csv", "xlsx": XLSX, "parquet": "application/vnd.apache.parquet"}
 HELD = OpenApiParameter(
     "hold", str, many=True, description="a loose value and what it is held at, such as tilt:30; may be repeated"
@@ -63,7 +64,9 @@ class Loosening(BaseModel):
         None, description="in place of a value: the size of the array, in modules on the sunniest places, or of the battery"
     )
     loose: bool = True
-    of: int | None = Field(None, description="a set whose study the draft begins with, where there is no draft")
+    of: int | None = Field(
+        None, ge=1, le=MOST_NUMBER, description="a set whose study the draft begins with, where there is no draft"
+    )
 
     @model_validator(mode="after")
     def _names_a_value(self) -> "Loosening":
@@ -85,7 +88,7 @@ class Adoption(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    run: int = Field(ge=0)
+    run: int = Field(ge=0, le=MOST_NUMBER)
     pin: bool = False
 
 

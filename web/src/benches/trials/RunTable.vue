@@ -341,12 +341,13 @@ thead th {
 th button {
   font-weight: 600;
 }
-th,
-td {
+.ledger th,
+.ledger td {
   padding: 0 12px 0 0;
   white-space: nowrap;
 }
-td {
+.ledger td {
+  height: 27px;
   line-height: 25px;
   border-bottom: 1px solid var(--rule);
 }
