@@ -44,8 +44,9 @@ def test_the_report_is_read_changed_kept_and_taken_away(page: Page):
     # The text of a page is text: it is found and copied.
     expect(sheets.get_by_text("Cables and protection")).to_have_count(0)
     page.get_by_label("Edition").select_option(label="electrical")
-    expect(sheets.get_by_text("Cables and protection").first).to_be_attached()
-    expect(sheets.locator("figure")).not_to_have_count(0)
+    # Two browsers beside it on a small machine: the sheets of this edition are many.
+    expect(sheets.get_by_text("Cables and protection").first).to_be_attached(timeout=60_000)
+    expect(sheets.locator("figure")).not_to_have_count(0, timeout=60_000)
     assert findings(page) == []
 
     with page.expect_download() as file:

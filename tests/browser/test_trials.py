@@ -50,6 +50,7 @@ def test_values_are_let_loose_run_looked_at_and_adopted(page: Page):
     bench.get_by_role("button", name="Table", exact=True).click()
     # With the keyboard: the first run of the table becomes a scheme.
     rows = bench.get_by_role("group", name="Runs; arrow keys select one")
+    expect(table.get_by_role("row").nth(2)).to_be_visible()
     rows.press("ArrowDown")
     adopt = bench.get_by_role("button", name="Adopt as a scheme")
     expect(adopt).to_be_visible()

@@ -30,11 +30,13 @@ FREE = {
     "benches/sky/accessTable.ts": "a pasted table is in percent, whatever its decimal marks are",
     "benches/sky/azimuths.ts": "angles, by which pasted text is told from other numbers",
     "benches/sky/useObstacles.ts": "the drag of an obstacle that is equally far from everywhere",
+    "benches/trials/BestRuns.vue": "a threshold of the page alone [%]",
     "benches/weather/TwelveNumbers.vue": "physical bounds, by which pasted text is told from other numbers",
     "brief/BriefRuns.vue": "south in words, before a document is there",
     "first/QuickEstimate.vue": "steps of a question to the estimate, which keeps nothing of it; its ranges are the server's",
     "places/PlaceCodes.vue": "latitude and longitude, by which pasted text is told from other numbers",
     "parts/InverterCurves.vue": "reach of an axis before the answer",
+    "target/DesignTo.vue": "steps of a question, which keeps nothing of it; its ranges are the server's",
     "tideline/useMoment.ts": "a year for the axis before the weather is there",
 }
 

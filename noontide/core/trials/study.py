@@ -14,6 +14,7 @@ Way = Literal["grid", "one at a time", "latin hypercube", "sobol", "search"]
 COUNTED_WAYS = ("latin hypercube", "sobol", "search")  # of which one says how many runs they have
 MOST_SEARCHED = 20_000  # runs
 MOST_RUNS = 1_000_000
+MOST_SEED = 2**31 - 1
 USUAL_RUNS = 100  # of a sample or a search, where nobody has said how many
 WAY_TITLES: dict[str, str] = {
     "grid": "Every combination",
@@ -118,7 +119,7 @@ class Study(Document):
     acts: tuple[Act, ...] = Field((), max_length=12, title="Verbs that are applied to each design, in this order")
     way: Way = "grid"
     runs: int | None = Field(None, ge=1, le=MOST_RUNS, title="Runs of a sample or a search")
-    seed: int = Field(1, ge=0, le=2**31 - 1, title="Of a sample or a search: the same seed gives the same runs")
+    seed: int = Field(1, ge=0, le=MOST_SEED, title="Of a sample or a search: the same seed gives the same runs")
     aim: Aim | None = None
     also: tuple[Aim, ...] = Field((), max_length=2, title="Further aims: what cannot be had together is a front")
     limits: tuple[Limit, ...] = Field((), max_length=40)

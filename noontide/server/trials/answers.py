@@ -15,7 +15,7 @@ from noontide.core.trials import Study, shared_by
 from noontide.core.trials.planning import COUNTED
 from noontide.core.trials.runs_table import Cell, RunsTable, better_of, is_words
 from noontide.core.trials.sharing import Outlook, outlook
-from noontide.core.trials.study import COUNTED_WAYS, MOST_RUNS, MOST_SEARCHED, USUAL_RUNS, WAY_TITLES, Aim, Scalar
+from noontide.core.trials.study import COUNTED_WAYS, MOST_RUNS, MOST_SEARCHED, MOST_SEED, USUAL_RUNS, WAY_TITLES, Aim, Scalar
 from noontide.core.verbs.catalogue import VERBS
 from noontide.server.accounts.models import User
 from noontide.server.apart import make_ready
@@ -110,6 +110,9 @@ class StudyChoices(BaseModel):
 
     ways: list[StudyWay]
     usual_runs: int
+    least_runs: int
+    least_seed: int
+    most_seed: int
     aims: list[StudyAim] = Field(description="the first is proposed")
     figures: list[str] = Field(description="that can be held to a limit; the first is proposed, at most 0")
     acts: list[StudyAct] = Field(description="that can be done to the design of each run")
@@ -268,6 +271,9 @@ def study_choices(figures: list[FigureColumn]) -> StudyChoices:
     return StudyChoices(
         ways=ways,
         usual_runs=USUAL_RUNS,
+        least_runs=1,
+        least_seed=0,
+        most_seed=MOST_SEED,
         aims=aims,
         figures=[*COUNTED, *(one.key for one in figures if one.key not in COUNTED)],
         acts=ACTS,

@@ -8033,6 +8033,12 @@ export interface components {
             ways: components["schemas"]["StudyWay"][];
             /** Usual Runs */
             usual_runs: number;
+            /** Least Runs */
+            least_runs: number;
+            /** Least Seed */
+            least_seed: number;
+            /** Most Seed */
+            most_seed: number;
             /**
              * Aims
              * @description the first is proposed

@@ -22,10 +22,7 @@ const toReport = computed(() => ({ name: 'bench', params: { ...route.params, ben
     />
     <section v-if="store.evaluation?.brief.length" :class="{ here: route.params.bench === 'trials' }">
       <h3 class="cap"><router-link :to="toTrials">Trials</router-link></h3>
-      <p>
-        <router-link class="go" :to="toTrials">Many designs at once</router-link>: let values loose, and see which are
-        as good as the best.
-      </p>
+      <p><router-link class="go" :to="toTrials">Many designs at once</router-link>.</p>
     </section>
     <section v-if="store.evaluation?.brief.length" :class="{ here: route.params.bench === 'report' }">
       <h3 class="cap"><router-link :to="toReport">Report</router-link></h3>

@@ -41,7 +41,7 @@ const kept = computed(() => (of('kept') ? of('kept') === '1' : hasLimits.value &
 const asked = computed(() => ({ sort: sort.value, down: down.value, where: where.value, kept: kept.value }))
 const askedText = computed(() => JSON.stringify(asked.value))
 const steady = computed(() => JSON.parse(askedText.value) as typeof asked.value)
-const { row, look, chosen, ranges, fault } = useRunPages(() => props.set.id, steady, stamp)
+const { row, look, chosen, ranges, fault, pages } = useRunPages(() => props.set.id, steady, stamp)
 
 const box = useTemplateRef<HTMLElement>('box')
 const top = ref(0)
@@ -83,7 +83,16 @@ async function keys(event: KeyboardEvent) {
   await nextTick()
   const run = row(atRow.value)
   if (run) selected.value = run.number
+  else isAwaited.value = true
 }
+/** A row that the keyboard is on is selected when it has come. */
+const isAwaited = ref(false)
+watch(pages, () => {
+  const run = isAwaited.value ? row(Math.max(0, atRow.value)) : null
+  if (!run) return
+  isAwaited.value = false
+  selected.value = run.number
+})
 function select(run: TrialRun, at: number) {
   atRow.value = at
   selected.value = run.number

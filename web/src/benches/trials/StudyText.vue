@@ -91,14 +91,14 @@ const unitOf = (key: string) => {
         <NumberField
           class="blank short"
           :value="study.runs ?? null"
-          :limits="{ min: 1, max: wayOf(way)!.most_runs, step: 10 }"
+          :limits="{ min: choices.least_runs, max: wayOf(way)!.most_runs }"
           aria-label="Runs"
           @change="$event !== null && change({ runs: $event })" />
         runs, seed
         <NumberField
           class="blank short"
           :value="study.seed ?? 1"
-          :limits="{ min: 0, max: 2147483647 }"
+          :limits="{ min: choices.least_seed, max: choices.most_seed }"
           aria-label="Seed"
           @change="$event !== null && change({ seed: $event })" /></template
       >.
