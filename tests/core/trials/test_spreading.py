@@ -140,7 +140,7 @@ def test_a_study_goes_on_where_it_was_left(name, done, plans, alone, libraries):
 
 def test_a_process_that_is_killed_or_frozen_takes_no_run_with_it(plans, alone, libraries):
     lanes = Here.__new__(Here)
-    lanes.workers = Workers(2, silence=3.0)
+    lanes.workers = Workers(2, silence=8.0)
     lanes.count = 2
     found, hit = [], []
     for runs in spread(Course(plans["tilts"]), load_of(plans["tilts"], libraries), lanes):
