@@ -16,6 +16,8 @@ from typing import Any
 
 import numpy as np
 
+from noontide.code_version import code_version
+
 MOST_BYTES = 1024**3  # of one content
 KEPT_BYTES = 1024**3  # of contents that a worker keeps, in all
 KEPT_STAGES = 128 * 1024**2  # bytes of stages, in each process
@@ -31,9 +33,7 @@ class Load:
 
     def chunk(self, tasks: Iterable[tuple[int, Mapping[str, Any]]]) -> bytes:
         """Runs as they are sent to a worker."""
-        return _json(
-            {"version": code_version(), "needs": self.needs, "tasks": [[number, dict(values)] for number, values in tasks]}
-        )
+        return _json({"version": _version(), "needs": self.needs, "tasks": [[number, dict(values)] for number, values in tasks]})
 
 
 def load_of(plan: Any, libraries: Any) -> Load:
@@ -65,8 +65,8 @@ def run_chunk(chunk: bytes, contents: Mapping[str, bytes]) -> bytes:
         With words.
     """
     asked = json.loads(chunk)
-    if asked["version"] != code_version():
-        raise Refused(f"This worker has another version of Noontide ({code_version()}) than the server ({asked['version']}).")
+    if asked["version"] != _version():
+        raise Refused(f"This worker has another version of Noontide ({_version()}) than the server ({asked['version']}).")
     _take(contents)
     needs = asked["needs"]
     if missing := sorted({digest for digest in needs.values() if digest not in _CONTENTS}):
@@ -87,16 +87,9 @@ def runs_of(answer: bytes) -> tuple[list[Any], list[str]]:
 
 
 @cache
-def code_version() -> str:
-    """Of everything that the figures of a design are made from; the same on two machines that have the same."""
-    import noontide
-
-    package = Path(noontide.__file__).parent
-    digest = hashlib.blake2b(digest_size=6)
-    files = [*(package / "core").rglob("*.py"), *(package / "parts").rglob("*.*"), Path(__file__)]
-    for file in sorted(file for file in files if file.suffix in (".py", ".json", ".csv", ".toml")):
-        digest.update(file.relative_to(package).as_posix().encode() + b"\0" + file.read_bytes())
-    return digest.hexdigest()
+def _version() -> str:
+    """Of the code that server and worker have to share."""
+    return code_version(Path(__file__))
 
 
 _CONTENTS: OrderedDict[str, bytes] = OrderedDict()

@@ -13,7 +13,16 @@ from noontide.core.design import Design, freeze, merge_patch
 from noontide.core.electrical.datasheets import Module
 from noontide.core.estimate.asked import EstimateRequest
 from noontide.core.figures.months import table_of_months
-from noontide.core.finding import MOST_LEFT_OVER, MOST_NUMBER, CannotFind, FindRequest, FoundWays, ProposalLine, find_strings
+from noontide.core.finding import (
+    MOST_LEFT_OVER,
+    MOST_NUMBER,
+    CannotFind,
+    FindRequest,
+    FoundWays,
+    ProposalLine,
+    best_way,
+    find_strings,
+)
 from noontide.core.money import bill
 from noontide.core.simulation import Libraries, Results
 
@@ -143,7 +152,7 @@ def _need(asked: EstimateRequest, design: Design, module: Module, libraries: Lib
     if asked.start == "use":
         return {"need": "demand", "amount": asked.amount}, f"{asked.amount:g} % of the use, over the year"
     few = {"number": max(FEWEST_OF_A_TRIAL, round(TRIAL_POWER / module.power))}
-    way = _best(_ways(asked, design, module, few, libraries).proposals)
+    way = best_way(_ways(asked, design, module, few, libraries).proposals)
     trial = libraries.year_of(Design.read(merge_patch(design.as_kept(), way.patch)))
     return {"number": _for_the_bill(asked, trial)}, f"{asked.amount:g} % of the bill"
 
@@ -174,20 +183,12 @@ def _fewest(
 ) -> tuple[FoundWays, ProposalLine]:
     """The ways for a need and the best of them; of an energy with as few modules as reach it behind that inverter."""
     found = _ways(asked, design, module, need, libraries)
-    way = _best(found.proposals)
+    way = best_way(found.proposals)
     if "amount" in need and (enough := ceil(found.amount * way.modules / max(way.energy, 1e-9))) < way.modules:
         fewer = _ways(asked, design, module, {"number": enough}, libraries)
         if reaching := [one for one in fewer.proposals if one.energy >= found.amount]:
-            return fewer, _best(reaching)
+            return fewer, best_way(reaching)
     return found, way
-
-
-def _best(ways: list[ProposalLine]) -> ProposalLine:
-    """The way that leaves fewest modules over; of those the one whose energy costs least, or that brings most."""
-    fewest = min(way.left_over for way in ways)
-    some = [way for way in ways if way.left_over == fewest]
-    priced = [(way.price_a_kwh, k) for k, way in enumerate(some) if way.price_a_kwh is not None]
-    return some[min(priced)[1]] if priced else max(some, key=lambda way: way.energy)
 
 
 def _for_the_bill(asked: EstimateRequest, trial: Results) -> int:

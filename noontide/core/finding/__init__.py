@@ -7,7 +7,8 @@ from noontide.core.finding.strings import (
     FindRequest,
     FoundWays,
     ProposalLine,
+    best_way,
     find_strings,
 )
 
-__all__ = ["MOST_LEFT_OVER", "MOST_NUMBER", "CannotFind", "FindRequest", "FoundWays", "ProposalLine", "find_strings"]
+__all__ = ["MOST_LEFT_OVER", "MOST_NUMBER", "CannotFind", "FindRequest", "FoundWays", "ProposalLine", "best_way", "find_strings"]

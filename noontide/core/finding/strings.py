@@ -1,6 +1,6 @@
 """Ways to connect the modules of a surface, each with its own simulated year, ready to be written to the design."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from math import ceil, floor
 from time import monotonic
 from typing import Literal
@@ -216,6 +216,14 @@ def find_strings(
         proposals=lines,
         rejected=[_rejected(key, said) for key, said in rejected.items()],
     )
+
+
+def best_way(ways: Sequence[ProposalLine]) -> ProposalLine:
+    """The way that leaves fewest modules over; of those the one whose energy costs least, or that brings most."""
+    fewest = min(way.left_over for way in ways)
+    some = [way for way in ways if way.left_over == fewest]
+    priced = [(way.price_a_kwh, k) for k, way in enumerate(some) if way.price_a_kwh is not None]
+    return some[min(priced)[1]] if priced else max(some, key=lambda way: way.energy)
 
 
 def _suits(unit: Inverter, power: float) -> float:

@@ -21,7 +21,7 @@ def as_good_as_best(runs: Sequence[Run], aim: Aim, share: float) -> list[Run]:
     """
     ordered = sorted(runs, key=lambda one: one.number)
     values = [one.figures.get(aim.figure) for one in ordered]
-    worse = np.array([np.nan if value is None else value * (1 if aim.better == "less" else -1) for value in values], dtype=float)
+    worse = np.array([np.nan if value is None else value * aim.sign for value in values], dtype=float)
     # Runs without a digest are each a design of its own.
     known: dict[str, int] = {}
     designs = np.array([known.setdefault(one.design or f"run {one.number}", len(known)) for one in ordered], dtype=np.uint64)

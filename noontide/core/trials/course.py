@@ -8,7 +8,7 @@ from noontide.core.simulation import Libraries
 from noontide.core.trials.planning import Plan, Values
 from noontide.core.trials.running import Run, Task, breach, run_tasks
 from noontide.core.trials.search import Dimension, Search
-from noontide.core.trials.study import Loose
+from noontide.core.trials.study import Aim, Loose
 
 
 class Course:
@@ -58,7 +58,7 @@ class Course:
         study = self.plan.study
         if self._asked:
             runs = [self.known[number] for number in self._asked]
-            worse = np.array([[_worse(run, aim.figure, aim.better) for aim in study.aims] for run in runs])
+            worse = np.array([[_worse(run, aim) for aim in study.aims] for run in runs])
             search.tell(self._shares, worse, np.array([breach(study, run) for run in runs]))
         first = self._asked[-1] + 1 if self._asked else 0
         self._shares = search.ask()
@@ -84,11 +84,9 @@ def tasks_of(course: Course, numbers: Iterable[int]) -> Iterator[Task]:
     return ((number, course.values(number)) for number in numbers)
 
 
-def _worse(one: Run, figure: str, better: str) -> float:
-    value = one.figures.get(figure)
-    if value is None:
-        return float("inf")
-    return value if better == "less" else -value
+def _worse(one: Run, aim: Aim) -> float:
+    value = one.figures.get(aim.figure)
+    return float("inf") if value is None else value * aim.sign
 
 
 def _search_of(plan: Plan) -> Search:

@@ -42,11 +42,6 @@ def let_loose(study: Study | None, design: Design, pointers: Sequence[str], part
     )
 
 
-def hold(study: Study, pointers: Sequence[str]) -> Study | None:
-    """The study without the loose value of these pointers; None where nothing would be loose any more."""
-    return without(study, keys_of(study, pointers))
-
-
 def keys_of(study: Study, pointers: Sequence[str]) -> set[str]:
     """The loose values that stand at some pointers."""
     return {key for key, one in study.loose.items() if set(pointers) & set(one.pointers)}

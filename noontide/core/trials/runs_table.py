@@ -210,7 +210,7 @@ class RunsTable:
 
     def good(self, aim: Aim, share: float) -> Numbers:
         """Places of the runs that are as good as the best within a share of it, the best first, one of each design."""
-        values = self.column(aim.figure) * (1 if aim.better == "less" else -1)
+        values = self.column(aim.figure) * aim.sign
         return as_good(values, self.columns.designs, self.kept, share)
 
     def chosen(self, filters: Sequence[Filter] = (), only_kept: bool = False) -> NDArray[np.bool_]:
@@ -301,7 +301,7 @@ class RunsTable:
 
     def front(self, aims: Sequence[Aim]) -> Numbers:
         """Places of the runs that keep the limits and that no other is better than in both figures, in the order of the first."""
-        columns = [self.column(aim.figure) * (1 if aim.better == "less" else -1) for aim in aims]
+        columns = [self.column(aim.figure) * aim.sign for aim in aims]
         worse = np.stack(columns, axis=1) if columns else np.zeros((len(self), 0))
         places = np.flatnonzero(self.kept & np.all(np.isfinite(worse), axis=1))
         if not len(places):

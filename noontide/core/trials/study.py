@@ -94,6 +94,11 @@ class Aim(Document):
     figure: FigureKey
     better: Literal["more", "less"]
 
+    @property
+    def sign(self) -> int:
+        """By which a value is multiplied so that less is better."""
+        return 1 if self.better == "less" else -1
+
 
 class Limit(Document):
     """What a run is held to: a figure, or the number of open errors or cautions."""

@@ -15,7 +15,7 @@ from noontide.core.design import Design, difference, freeze, join_patches, merge
 from noontide.core.electrical import Catalogue
 from noontide.core.fields import Document, Id
 from noontide.core.figures.catalogue import FIGURE_OF
-from noontide.core.finding import MOST_LEFT_OVER, CannotFind, FindRequest, ProposalLine, find_strings
+from noontide.core.finding import MOST_LEFT_OVER, CannotFind, FindRequest, ProposalLine, best_way, find_strings
 from noontide.core.layout import ImpossibleFace
 from noontide.core.plan.filling import surface_for
 from noontide.core.plan.layouts import module_named
@@ -337,12 +337,7 @@ def _way(design: Design, key: str, model: str, number: int, inverter: str, libra
         except CannotFind as error:
             raise ImpossibleAct(str(error)) from error
         if ways:
-            fewest = min(way.left_over for way in ways)
-            some = [way for way in ways if way.left_over == fewest]
-            priced = [way for way in some if way.price_a_kwh is not None]
-            if priced:
-                return min(priced, key=lambda way: way.price_a_kwh or 0.0)
-            return max(some, key=lambda way: way.energy)
+            return best_way(ways)
     return None
 
 

@@ -4,24 +4,10 @@ import hashlib
 import json
 from pathlib import Path
 
-import noontide
+from noontide.code_version import code_version
 
-
-def _version_of_the_code() -> str:
-    """Of everything that figures, checks, words and the shape of the answer are made from: what was kept by other code is computed anew."""
-    package = Path(noontide.__file__).parent
-    files = [
-        *(package / "core").rglob("*.py"),
-        *(package / "parts").rglob("*.*"),
-        Path(__file__).with_name("evaluation_answer.py"),
-    ]
-    digest = hashlib.blake2b(digest_size=6)
-    for file in sorted(file for file in files if file.suffix in (".py", ".json", ".csv", ".toml")):
-        digest.update(file.relative_to(package).as_posix().encode() + b"\0" + file.read_bytes())
-    return digest.hexdigest()
-
-
-RESULTS_VERSION = _version_of_the_code()
+# Of everything that figures, checks, words and the shape of the answer are made from: what was kept by other code is computed anew.
+RESULTS_VERSION = code_version(Path(__file__).with_name("evaluation_answer.py"))
 
 
 def key_of_document(document: dict) -> str:

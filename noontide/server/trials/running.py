@@ -42,16 +42,14 @@ class TrialsFound(BaseModel):
 def run_trials(asked: AskedTrials, report: Report) -> TrialsFound:
     """Run what is missing of a set."""
     trial = TrialSet.objects.get(pk=asked.set)
-    began, before = time.monotonic(), trial.seconds
     pace = Pace()
     try:
         _run(trial, asked.owner, report, pace)
-        _end(trial, TrialSet.State.DONE, "", before + time.monotonic() - began)
+        _end(trial, TrialSet.State.DONE, "")
     except Cancelled:
-        TrialSet.objects.filter(pk=trial.pk).update(seconds=before + time.monotonic() - began)
         raise
     except Exception as error:
-        _end(trial, TrialSet.State.FAILED, in_one_line(error), before + time.monotonic() - began)
+        _end(trial, TrialSet.State.FAILED, in_one_line(error))
         raise
     trial.refresh_from_db()
     return TrialsFound(
@@ -118,7 +116,6 @@ def lanes_here() -> Lanes:
     return Here(count, context=context(), niceness=POLITE)
 
 
-def _end(trial: TrialSet, state: TrialSet.State, words: str, seconds: float) -> None:
+def _end(trial: TrialSet, state: TrialSet.State, words: str) -> None:
     # One that was paused or cancelled meanwhile stays so.
-    TrialSet.objects.filter(pk=trial.pk).update(seconds=seconds)
     TrialSet.objects.filter(pk=trial.pk, state=TrialSet.State.RUNNING).update(state=state, message=words[:300])

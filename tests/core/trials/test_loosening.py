@@ -7,7 +7,7 @@ import pytest
 from noontide.core.design import Design
 from noontide.core.simulation import Libraries
 from noontide.core.trials import Study, StudyError, inputs_of, plan_of, run
-from noontide.core.trials.loosening import hold, let_loose, loose_of
+from noontide.core.trials.loosening import keys_of, let_loose, loose_of, without
 from noontide.core.trials.planning import variant
 from tests.conftest import SOUTH_ROOF
 
@@ -58,7 +58,7 @@ def test_values_are_let_loose_one_after_the_other_and_held_again(roof, parts, hi
     study = let_loose(study, roof, ["/subarrays/south/modules_per_string"], parts)
     assert let_loose(study, roof, ["/surfaces/barn/tilt"], parts) == study, "once is enough"
     assert list(study.loose) == ["tilt", "modules-per-string"]
-    study = hold(study, ["/subarrays/south/modules_per_string"])
+    study = without(study, keys_of(study, ["/subarrays/south/modules_per_string"]))
     plan, _ = plan_of(study, roof, Libraries(parts, hill_weather))
     assert [one.state for one in run(plan, Libraries(parts, hill_weather))] == ["done"] * 7
-    assert hold(study, ["/surfaces/barn/tilt"]) is None
+    assert without(study, keys_of(study, ["/surfaces/barn/tilt"])) is None
