@@ -11,6 +11,7 @@ import numpy as np
 
 from bench import storage
 from bench.shade import Field, ShadeBench, Village
+from bench.studies import Studies
 from noontide.core.calendar import Calendar
 from noontide.core.design import Design
 from noontide.core.electrical import finder
@@ -138,6 +139,13 @@ def main() -> None:
         ("an edit of a battery, to the figures", edits.of_battery, None),
         ("an edit of tilt with demand and tariff, to the figures", edits.of_tilt, None),
         ("an edit of tilt without them, to the figures", edits.of_tilt_alone, None),
+    ]
+    studies = Studies(plant(1, 1), WEATHER)
+    works += [
+        ("150 batteries and arrays as a study, to self-sufficiency", lambda: studies.sizes("self_sufficiency"), 1500),
+        ("the same, to the net present value", lambda: studies.sizes("net_present_value"), 1500),
+        ("100 tilts and azimuths as a study, to the energy", studies.attitudes, 40 * 90),
+        ("1,000 strings and inverters as a study, to the energy", studies.strings, 60_000),
     ]
     print(f"{'work':<52}{'ms':>9}{'S [ms]':>9}{'S':>9}{'limit S':>9}")
     units = [unit_now()]

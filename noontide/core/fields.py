@@ -4,7 +4,10 @@ Interfaces read all of it from the JSON Schema (`x-unit`, `x-step`, `x-reason`),
 """
 
 import datetime
-from typing import Annotated, Any, TypeVar
+import hashlib
+from collections.abc import Mapping
+from functools import cached_property
+from typing import Annotated, Any, Self, TypeVar
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
 
@@ -53,10 +56,32 @@ def _checked_days(days: tuple[str, ...]) -> tuple[str, ...]:
 Holidays = Annotated[tuple[str, ...], AfterValidator(_checked_days)]
 
 
-class Document(BaseModel):
+class Frozen(BaseModel):
+    """Values that never change, so that what is found of them may be kept with them."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, ignored_types=(cached_property,))
+
+    def __hash__(self) -> int:
+        """Of all values. What has a hash is no copy of a default for each design, but the default itself, with what was found of it."""
+        return hash((type(self).__qualname__, self.model_dump_json()))
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """As everywhere, without what was found of the values before the update."""
+        copied = super().model_copy(deep=deep)
+        for name in copied.__dict__.keys() - type(self).model_fields:
+            del copied.__dict__[name]
+        return copied if update is None else BaseModel.model_copy(copied, update=update)
+
+
+class Document(Frozen):
     """Part of a design document: unknown keys are refused, and what is not set is not kept."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+    model_config = ConfigDict(allow_inf_nan=False)
+
+    @cached_property
+    def fingerprint(self) -> str:
+        """Hash of all that was set."""
+        return hashlib.blake2b(self.model_dump_json(exclude_unset=True).encode(), digest_size=16).hexdigest()
 
 
 def quantity(default: Any, title: str, unit: str, low: float, high: float, reason: str = "", step: float = 1.0) -> Any:

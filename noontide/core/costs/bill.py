@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
+from weakref import WeakKeyDictionary
 
 from noontide.core.behind_meter.bus_circuits import bus_circuits
 from noontide.core.cells import Cell, as_csv
@@ -11,7 +12,7 @@ from noontide.core.costs.wiring_costs import times_laid
 from noontide.core.electrical.datasheets import Catalogue, Device, Part
 from noontide.core.money.terms import Money
 from noontide.core.once import once_for_each
-from noontide.core.simulation.results import Results
+from noontide.core.simulation.results import FirstChain, Results
 
 Kind = Literal["modules", "inverters", "battery", "transformer", "cables", "protection", "metering"]
 DEAREST = 1e9  # what a part without a price counts as where the cheapest is chosen
@@ -79,20 +80,30 @@ def bill_of(r: Results, parts: Catalogue) -> Bill:
     """
     merged: dict[tuple, BillLine] = {}
     uses: dict[tuple, dict[str, None]] = {}
-    for line in (
-        *_modules(r),
-        *_inverters(r),
-        *_optimisers(r),
-        *_battery(r),
-        *_cables(r, parts),
-        *_between_stations(r),
-        *_on_the_bus(r, parts),
-        *_devices(r, parts),
-    ):
+    generators, wiring = _without_the_battery(r, parts)
+    for line in (*generators, *_battery(r), *wiring):
         key = (line.kind, line.maker, line.name, line.note)
         uses.setdefault(key, {})[line.use] = None
         merged[key] = _added(merged[key], line) if key in merged else line
     return Bill(tuple(replace(line, use=_folded(list(uses[key]))) for key, line in merged.items()), r.design.money.currency)
+
+
+Lines = tuple[BillLine, ...]
+# Of the chains to the inverters: what they need whatever battery stands behind them, at the prices of a library.
+_NEEDED: WeakKeyDictionary[FirstChain, tuple[Catalogue, tuple, tuple[Lines, Lines]]] = WeakKeyDictionary()
+
+
+def _without_the_battery(r: Results, parts: Catalogue) -> tuple[Lines, Lines]:
+    """What stands before the battery in a bill, and what after it; designs that differ after the meter alone need the same of both."""
+    prices = (r.design.money.currency, tuple(r.design.money.exchange.items()))
+    held = None if r.plant.is_on_bus else _NEEDED.get(r.first)
+    if held is not None and held[0] is parts and held[1] == prices:
+        return held[2]
+    generators = (*_modules(r), *_inverters(r), *_optimisers(r))
+    wiring = (*_cables(r, parts), *_between_stations(r), *_on_the_bus(r, parts), *_devices(r, parts))
+    if not r.plant.is_on_bus:  # there the battery's own cables and fuses are among them
+        _NEEDED[r.first] = parts, prices, (generators, wiring)
+    return generators, wiring
 
 
 def _folded(uses: list[str]) -> str:

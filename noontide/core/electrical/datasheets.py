@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, FailFast, Field, model_validator
 from pydantic.fields import FieldInfo
 
 from noontide.core.electrical.loss_polynomial import fit_weighted
-from noontide.core.fields import Currency, Line
+from noontide.core.fields import Currency, Frozen, Line
 
 # Nothing that is built comes near the upper limit; beyond it a unit is wrong or a digit too many.
 Positive = Annotated[float, Field(gt=0, le=1e7, allow_inf_nan=False)]
@@ -40,15 +40,10 @@ def said(title: str, default: Any = ..., unit: str = "", **limits: Any) -> Any:
     return Field(default, title=title, json_schema_extra={"x-unit": unit} if unit else {}, **limits)
 
 
-class Part(BaseModel):
+class Part(Frozen):
     """What every part says of itself."""
 
-    model_config = ConfigDict(
-        extra="forbid",
-        frozen=True,
-        ignored_types=(cached_property,),
-        json_schema_extra=lambda schema, part: schema.update({"x-shown": list(part.shown)}),
-    )
+    model_config = ConfigDict(json_schema_extra=lambda schema, part: schema.update({"x-shown": list(part.shown)}))
 
     id: PartId
     maker: Line = said("Maker", min_length=1, max_length=60)
@@ -428,10 +423,8 @@ def shelf(most: int, title: str, one: str, most_own: int) -> Any:
     return Field({}, max_length=most, title=title, json_schema_extra={"x-one": one, "x-most-own": most_own})
 
 
-class Catalogue(BaseModel):
+class Catalogue(Frozen):
     """Parts by kind and id. All that goes by kind reads it from here: a kind is added by a line, a class and a file of parts."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     modules: dict[PartId, Module] = shelf(400, "Modules", "module", 300)
     inverters: dict[PartId, Inverter] = shelf(200, "Inverters", "inverter", 150)

@@ -18,6 +18,7 @@ from noontide.core.electrical.single_diode import (
     circuit,
     current_at,
     open_circuit_voltage,
+    voltage_at,
 )
 from noontide.core.electrical.string_curves import CurveMember, StringKinds, operate_curves
 
@@ -388,7 +389,16 @@ class _IdenticalStrings:
         return True
 
     def _voltage_for_current(self, low: Floats, when: Ints) -> Floats:
-        """Voltage over `low` at which the strings carry the limit together, by bisection."""
+        """Voltage over `low` at which the strings carry the limit together: that of each one's part of it, and under shade of rows by bisection."""
+        first = self.members[0]
+        part = self.limits.current / sum(m.scale for m in self.members)
+        found = np.maximum(voltage_at(first.cells(when), part) * first.series, low)
+        shaded = np.flatnonzero(np.any([m.partial_place[when] >= 0 for m in self.members], axis=0))
+        if shaded.size:
+            found[shaded] = self._bisected(low[shaded], when[shaded])
+        return found
+
+    def _bisected(self, low: Floats, when: Ints) -> Floats:
         high = np.max([m.open_circuit(when) for m in self.members], axis=0)
         low = low.copy()
         for _ in range(HALVINGS):

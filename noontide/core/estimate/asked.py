@@ -13,12 +13,12 @@ class EstimateRequest(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    start: Literal["power", "modules", "area", "demand", "use", "bill"] = "power"
+    start: Literal["power", "modules", "area", "demand", "use", "bill", "value"] = "power"
     amount: float = Field(
         gt=0,
         le=1e7,
         allow_inf_nan=False,
-        description="kW, modules, m2, kWh a year, or percent of the use or of the bill to cover",
+        description="kW, modules, m2, kWh a year, percent of the use or of the bill to cover, or m2 that the best net present value may take",
     )
     latitude: float = Field(ge=-90, le=90, allow_inf_nan=False)
     longitude: float = Field(ge=-180, le=180, allow_inf_nan=False)

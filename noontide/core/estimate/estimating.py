@@ -1,5 +1,6 @@
 """From the sentence to a design: how many modules, in which strings on which inverter, and what its year brings."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from math import ceil, floor
 from typing import Any
@@ -8,6 +9,7 @@ import numpy as np
 
 from noontide.core.access.orientations import Orientations, orientations_of
 from noontide.core.behind_meter.storage_sizes import battery_words
+from noontide.core.costs.economics import cash_year_by_year
 from noontide.core.demand.meter import at_the_meter
 from noontide.core.design import Design, freeze, merge_patch
 from noontide.core.electrical.datasheets import Module
@@ -31,6 +33,7 @@ YEARS_ON_SALE = 10  # an older inverter is not proposed; it can be chosen
 LARGEST_RATIO = 1.35  # of DC to AC power, where another way is possible
 TRIAL_POWER = 3000.0  # W of a first array, whose yield by module hardly depends on the size
 FEWEST_OF_A_TRIAL = 4
+SIZES = 6  # that are looked at for the best value, and once more about the best of them
 MOST_FOR_A_BILL = 3000  # modules that are looked through
 CannotEstimate = CannotFind
 
@@ -139,22 +142,74 @@ def _need(asked: EstimateRequest, design: Design, module: Module, libraries: Lib
         case "power":
             return {"number": max(1, round(asked.amount * 1000 / module.power))}, "the requested power"
         case "area":
-            fits = floor(asked.amount / module.area)
-            if fits < 1:
-                words = f"One module needs {module.area:.2f} m²; enter at least that."
-                raise CannotEstimate("too-small", "Not one module fits", words, "/amount")
+            fits = _fits(asked, module)
             return {"number": fits}, f"the area: {fits} modules of {module.area:.2f} m²"
         case "demand":
             return {"need": "energy", "amount": asked.amount}, "the yearly demand"
     if not asked.use:
-        words = "Say how much electricity is used in a year; a share of it is to be covered."
+        words = "Say how much electricity is used in a year, and what it costs."
         raise CannotEstimate("no-use", "The use is missing", words, "/use")
     if asked.start == "use":
         return {"need": "demand", "amount": asked.amount}, f"{asked.amount:g} % of the use, over the year"
-    few = {"number": max(FEWEST_OF_A_TRIAL, round(TRIAL_POWER / module.power))}
-    way = best_way(_ways(asked, design, module, few, libraries).proposals)
-    trial = libraries.year_of(Design.read(merge_patch(design.as_kept(), way.patch)))
+    few = max(FEWEST_OF_A_TRIAL, round(TRIAL_POWER / module.power))
+    if asked.start == "value":
+        return {"number": _of_best_value(asked, design, module, few, libraries)}, "the best net present value"
+    trial = _year_with(few, asked, design, module, libraries)
     return {"number": _for_the_bill(asked, trial)}, f"{asked.amount:g} % of the bill"
+
+
+def _fits(asked: EstimateRequest, module: Module) -> int:
+    """Modules that an area takes."""
+    fits = floor(asked.amount / module.area)
+    if fits < 1:
+        words = f"One module needs {module.area:.2f} m²; enter at least that."
+        raise CannotEstimate("too-small", "Not one module fits", words, "/amount")
+    return fits
+
+
+def _year_with(number: int, asked: EstimateRequest, design: Design, module: Module, libraries: Libraries) -> Results:
+    """The year with some modules, connected in the best way."""
+    way = best_way(_ways(asked, design, module, {"number": number}, libraries).proposals)
+    return libraries.year_of(Design.read(merge_patch(design.as_kept(), way.patch)))
+
+
+def _of_best_value(asked: EstimateRequest, design: Design, module: Module, few: int, libraries: Libraries) -> int:
+    """The number of modules on an area whose net present value is the highest.
+
+    From the few up to all that fit, each looked at with its own strings and inverters; then more closely about the best.
+
+    Raises
+    ------
+    CannotEstimate
+        If no number of them earns what it costs.
+    """
+    fits = min(_fits(asked, module), MOST_NUMBER)
+    values: dict[int, float] = {}
+
+    def look(numbers: Iterable[int]) -> None:
+        for number in sorted(set(numbers) - set(values)):
+            try:
+                found = _year_with(number, asked, design, module, libraries)
+            except CannotEstimate:  # so many make no strings
+                continue
+            values[number] = cash_year_by_year(found).net_present_value
+
+    least = min(few, fits)
+    look(round(least * (fits / least) ** (k / (SIZES - 1))) for k in range(SIZES))
+    if values:
+        known = sorted(values)
+        at = known.index(max(values, key=lambda number: values[number]))
+        below, above = known[max(at - 1, 0)], known[min(at + 1, len(known) - 1)]
+        look(round(below + (above - below) * k / (SIZES - 1)) for k in range(SIZES))
+    best = max(values, key=lambda number: values[number], default=0)
+    if not values or values[best] <= 0:
+        words = (
+            f"No size earns what it costs: {best} modules come nearest. Change the prices or the use, or start from something else."
+            if values
+            else "No number of these modules makes strings on an inverter. Use another module or inverter."
+        )
+        raise CannotEstimate("no-value", "No size pays", words, "/amount")
+    return best
 
 
 def _ways(asked: EstimateRequest, design: Design, module: Module, need: dict[str, Any], libraries: Libraries) -> FoundWays:

@@ -1,6 +1,7 @@
 """What travels: a project as one file."""
 
 from noontide.core.exchange.archive import ArchiveError
+from noontide.core.exchange.kept_trials import KeptTrials
 from noontide.core.exchange.project_file import (
     KeptPicture,
     KeptRevision,
@@ -17,6 +18,7 @@ __all__ = [
     "KeptPicture",
     "KeptRevision",
     "KeptScheme",
+    "KeptTrials",
     "KeptUse",
     "KeptWeather",
     "ProjectFile",

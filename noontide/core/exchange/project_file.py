@@ -21,6 +21,7 @@ from noontide.core.design import Design, DesignError, difference, merge_patch
 from noontide.core.design.migrations import upgrade
 from noontide.core.electrical import Catalogue
 from noontide.core.exchange.archive import FORMAT, ArchiveError, unzipped, zipped
+from noontide.core.exchange.kept_trials import KeptTrials, TrialsEntry, pack_trials, unpack_trials
 from noontide.core.fields import first_fault
 from noontide.core.picture_types import picture_type
 from noontide.core.weather import Reading, Weather, WeatherFileError
@@ -30,6 +31,7 @@ Read = TypeVar("Read")
 MOST_SCHEMES = 200
 MOST_REVISIONS = 5_000  # of a scheme
 MOST_YEARS = 200
+MOST_TRIALS = 1_000
 
 
 @dataclass(frozen=True)
@@ -103,6 +105,7 @@ class ProjectFile:
     use: tuple[KeptUse, ...] = ()
     pictures: tuple[KeptPicture, ...] = ()
     parts: Catalogue | None = None
+    trials: tuple[KeptTrials, ...] = ()
 
     @property
     def has_history(self) -> bool:
@@ -165,6 +168,7 @@ class _Manifest(BaseModel):
     use: list[_UseEntry] = Field([], max_length=MOST_YEARS)
     pictures: list[_PictureEntry] = Field([], max_length=MOST_YEARS)
     parts: str = ""
+    trials: list[TrialsEntry] = Field([], max_length=MOST_TRIALS)
 
 
 class _RevisionEntry(_Entry):
@@ -197,6 +201,12 @@ def pack(project: ProjectFile) -> bytes:
     if project.parts is not None:
         files["parts.json"] = _json(project.parts.model_dump(mode="json", exclude_defaults=True))
         manifest["parts"] = "parts.json"
+    if project.trials:
+
+        def write(path: str, content: object) -> None:
+            files[path] = _npy(content) if isinstance(content, np.ndarray) else _json(content)
+
+        manifest["trials"] = [pack_trials(number, one, write) for number, one in enumerate(project.trials, 1)]
     return zipped(manifest, files)
 
 
@@ -228,6 +238,10 @@ def unpack(content: bytes) -> ProjectFile:
         tuple(_unpack_use(entry, found) for entry in manifest.use),
         tuple(_unpack_picture(entry, found) for entry in manifest.pictures),
         parts,
+        tuple(
+            unpack_trials(entry, letters, lambda path: _design(found.document(path), path), found.table)
+            for entry in manifest.trials
+        ),
     )
 
 

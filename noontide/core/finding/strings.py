@@ -145,6 +145,7 @@ def find_strings(
     libraries: Libraries,
     report: Callable[[int, int], None] | None = None,
     patience: float | None = None,
+    near: float = USUAL_RATIO,
 ) -> FoundWays:
     """Look for strings on a surface of a design, among its own parts and those of a library.
 
@@ -154,6 +155,8 @@ def find_strings(
         Told how many of how many ways are simulated.
     patience : float, optional
         Seconds, after which no further way is simulated; for rows to begin with, since what is found then depends on the machine.
+    near : float, optional
+        DC/AC ratio by which the first few models are chosen.
 
     Raises
     ------
@@ -180,7 +183,7 @@ def find_strings(
 
     number = _number(asked, module, probe)
     if asked.first:
-        wanted = sorted(wanted, key=lambda unit: _suits(unit, number * module.power))[:FIRST_MODELS]
+        wanted = sorted(wanted, key=lambda unit: _suits(unit, number * module.power, near))[:FIRST_MODELS]
     found, rejected = look(number)
     if asked.need == "energy" and found:
         # Once more with what a module gives behind an inverter and its cables.
@@ -226,9 +229,9 @@ def best_way(ways: Sequence[ProposalLine]) -> ProposalLine:
     return some[min(priced)[1]] if priced else max(some, key=lambda way: way.energy)
 
 
-def _suits(unit: Inverter, power: float) -> float:
-    """How far a model is from taking a DC power in whole inverters at the usual ratio; smaller is better."""
-    count = power / (USUAL_RATIO * unit.ac_power)
+def _suits(unit: Inverter, power: float, ratio: float = USUAL_RATIO) -> float:
+    """How far a model is from taking a DC power in whole inverters at a ratio; smaller is better."""
+    count = power / (ratio * unit.ac_power)
     return abs(count - max(round(count), 1)) / max(count, 1e-9) + EACH_MORE * count
 
 

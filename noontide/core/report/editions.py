@@ -19,7 +19,7 @@ EDITIONS: dict[str, Edition] = {
         Edition("customer", "Customer", "What is built, what it yields, what it is worth, what it rests on", ("built", "yield", "worth", "inputs")),
         Edition(
             "engineer", "Engineer", "Everything",
-            ("cover", "brief", "sky", "surfaces", "plan", "views", "access", "yield", "balance", "use", "place", "worth", "years", "schemes", "diagram", "strings", "cables", "materials", "checks", "inputs", "glossary", "workings"),
+            ("cover", "brief", "sky", "surfaces", "plan", "views", "access", "yield", "balance", "use", "place", "worth", "years", "schemes", "trials", "diagram", "strings", "cables", "materials", "checks", "inputs", "glossary", "workings"),
         ),
         Edition("shade", "Shade", "Sun and horizon, plan, views by season, solar access by month", ("cover", "sky", "surfaces", "plan", "views", "access", "balance", "inputs")),
         Edition("electrical", "Electrical", "Diagram, strings with limits, cables, protection, bill of materials", ("cover", "diagram", "strings", "cables", "materials", "checks")),

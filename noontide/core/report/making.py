@@ -8,6 +8,7 @@ from noontide.core.electrical.datasheets import KINDS
 from noontide.core.report.editions import EDITIONS
 from noontide.core.report.pages import PAGES, About, Other, Record, Subject
 from noontide.core.report.setting import MARGIN, PAPERS, Flow
+from noontide.core.report.trial_page import TrialsShown
 from noontide.core.report.wording import Wording, names_in, wording
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.results import Results
@@ -57,6 +58,7 @@ def report_of(
     told: Callable[[int, int, str], None] | None = None,
     words: Wording | None = None,
     record: Record | None = None,
+    trials: Sequence[TrialsShown] = (),
 ) -> Report:
     """A report of a simulated design; the same design and the same words about it make the same report.
 
@@ -74,8 +76,8 @@ def report_of(
     if not pages:
         raise UnknownPage("A report needs one page or more.")
     words = words if words is not None else wording()
-    words.names |= _names(r, about, others)
-    subject = Subject(r, about, stages if stages is not None else StageCache(), tuple(others), record)
+    words.names |= _names(r, about, others) | {one.title for one in trials if one.title}
+    subject = Subject(r, about, stages if stages is not None else StageCache(), tuple(others), record, tuple(trials))
     flow = Flow(paper, wording=words, accent=about.accent)
     left_out = []
     chosen = list(dict.fromkeys(pages))

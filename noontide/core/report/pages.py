@@ -40,6 +40,7 @@ from noontide.core.report.scene_views import (
 )
 from noontide.core.report.setting import MARGIN, SMALL, TOP, Column, Flow
 from noontide.core.report.terms import TERMS
+from noontide.core.report.trial_page import TrialsShown, trial_page
 from noontide.core.simulation.cache import StageCache
 from noontide.core.simulation.results import Results
 from noontide.core.units import METRE
@@ -104,6 +105,7 @@ class Subject:
     stages: StageCache
     others: tuple[Other, ...] = ()
     record: Record | None = None
+    trials: tuple[TrialsShown, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -613,6 +615,7 @@ PAGES: dict[str, Page] = {
         Page("worth", "What it is worth", "Bill before and after, purchase, cash by year", _worth, lambda s: s.r.design.money.is_counted or s.r.after.bill is not None, "The design has neither a tariff nor costs."),
         Page("schemes", "Schemes side by side", "The figures of all schemes of the project", _schemes, lambda s: bool(s.others), "The project has no other scheme with figures."),
         Page("years", "Over the years", "Each year of a record, P50 and P90", _years, lambda s: s.record is not None, "The scheme has not been run over the years of a record."),
+        Page("trials", "Trials", "What was let loose, the best, those as good, and what each value does", lambda flow, s: trial_page(flow, s.r, s.trials), lambda s: bool(s.trials), "The scheme has no trials that have been run."),
         Page("diagram", "One-line diagram", "From the strings to the meter", _diagram),
         Page("strings", "Strings and their limits", "Every figure against its limit", _strings),
         Page("cables", "Cables and protection", "Sections, lengths, drops; fuses, switches, breakers", _cables),

@@ -11,12 +11,19 @@ from noontide.core.demand.hourly import HourlyDemand, hourly
 from noontide.core.demand.meter import Metered, at_the_meter
 from noontide.core.demand.series import DemandError, UseSeries
 from noontide.core.demand.sources import Demand
-from noontide.core.money.billing import Bill, bill, carbon_of, prices_of
+from noontide.core.money.billing import Bill, bill, bills, carbon_of, prices_of
 from noontide.core.money.tariff import Tariff
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.connection import ConnectionYear
 from noontide.core.simulation.dc_side import DcSide
-from noontide.core.simulation.storage_year import Bus, StorageSetting, bus_of, efficiency_of_year, through_the_battery
+from noontide.core.simulation.storage_year import (
+    BesideBattery,
+    Bus,
+    StorageSetting,
+    bus_of,
+    efficiency_of_year,
+    through_the_batteries,
+)
 from noontide.core.simulation.sun_and_weather import SunAndWeather
 from noontide.core.storage import Battery
 from noontide.core.weather.year import Weather
@@ -94,14 +101,35 @@ def find_efficiency(inputs: EfficiencyInputs) -> YearEfficiency:
 
 
 def meter_together(rows: list[MeterInputs]) -> list[Metered]:
-    """One plant with one battery in several states of wear, side by side."""
-    bare = [_without_battery(row) for row in rows]
-    storage = rows[0].storage
-    if storage is None:
-        return bare
-    sides = [None if row.side is None else row.side.value.aged(row.left) for row in rows]
-    direct = direct_use(rows[0].demand)
-    return through_the_battery(bare, storage, rows[0].calendar, [row.capacity for row in rows], sides, direct)
+    """Several years side by side: of one plant with its battery in several states of wear, and of other sizes of it."""
+    bare: dict[tuple, Metered] = {}
+    for row in rows:
+        at = _of_the_plant(row)
+        if at not in bare:
+            bare[at] = _without_battery(row)
+    found = [bare[_of_the_plant(row)] for row in rows]
+    stored = {k: row.storage for k, row in enumerate(rows) if row.storage is not None}
+    beside = through_the_batteries(
+        [
+            BesideBattery(
+                found[k],
+                setting,
+                rows[k].calendar,
+                rows[k].capacity,
+                None if (side := rows[k].side) is None else side.value.aged(rows[k].left),
+                direct_use(rows[k].demand),
+            )
+            for k, setting in stored.items()
+        ]
+    )
+    for k, year in zip(stored, beside, strict=True):
+        found[k] = year
+    return found
+
+
+def _of_the_plant(row: MeterInputs) -> tuple:
+    """What a year without its battery is made of."""
+    return row.sky.key, row.connected.key, None if row.demand is None else row.demand.key, row.calendar, row.left
 
 
 def direct_use(demand: Kept[HourlyDemand] | None) -> Floats:
@@ -134,10 +162,19 @@ class BillInputs:
     time_zone: str
 
 
-def bill_year(inputs: BillInputs) -> Bill:
-    """The bill of a year with the plant."""
-    year = inputs.metered.value
-    return bill(inputs.tariff, year.imported, year.exported, inputs.calendar, inputs.time_zone)
+def bill_together(rows: list[BillInputs]) -> list[Bill]:
+    """The bills of several years with the plant, those by one tariff side by side."""
+    alike: dict[tuple, list[int]] = {}
+    for k, row in enumerate(rows):
+        alike.setdefault((row.tariff.fingerprint, row.calendar, row.time_zone), []).append(k)
+    found: dict[int, Bill] = {}
+    for members in alike.values():
+        years, first = [rows[k].metered.value for k in members], rows[members[0]]
+        of_years = bills(
+            first.tariff, [one.imported for one in years], [one.exported for one in years], first.calendar, first.time_zone
+        )
+        found |= zip(members, of_years, strict=True)
+    return [found[k] for k in range(len(rows))]
 
 
 @dataclass(frozen=True)

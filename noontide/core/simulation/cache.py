@@ -5,14 +5,15 @@ The cache is bounded in bytes, and is the only state of the computation.
 
 import dataclasses
 import hashlib
-from collections import OrderedDict
+import operator
+from collections import OrderedDict, defaultdict, deque
 from collections.abc import Callable, Sequence
-from functools import lru_cache, partial
+from functools import cached_property, lru_cache, partial
 from operator import attrgetter
 from threading import Lock
 from types import UnionType
 from typing import Any, Generic, Literal, TypeVar, Union, get_args, get_origin, get_type_hints, overload
-from weakref import ref
+from weakref import WeakValueDictionary, ref
 
 import numpy as np
 
@@ -27,6 +28,21 @@ from noontide.core.weather.year import Weather
 T = TypeVar("T")
 I = TypeVar("I")  # noqa: E741
 DEFAULT_LIMIT = 256 * 1024**2  # bytes
+MOST_KNOWN = 4  # of what is shared that are found by their parts
+
+
+class Company(defaultdict[str, dict[str, Any]]):
+    """Of several designs the rows by their keys of what is found beside one another, group by group."""
+
+    def __init__(self) -> None:
+        super().__init__(dict)
+
+
+@dataclasses.dataclass(frozen=True, slots=True)
+class _Found:
+    """In place of its row in a company: what was found for it."""
+
+    value: Any
 
 
 class Kept(Generic[T]):
@@ -101,14 +117,29 @@ def _text(value: Any) -> str:
             return f"({','.join(map(_text, value))})"
         case Part() | Horizon() | Body() | GroupTargets():
             return value.fingerprint
+        case Document():
+            return f"{kind.__qualname__}{value.fingerprint}"
         case Weather() | UseSeries():
             return value.digest
-        case Document():
-            return f"{kind.__qualname__}{value.model_dump_json(exclude_unset=True)}"
+    if isinstance(value, SharedInputs):
+        return value.text
     if _field_names(kind):
-        fields = [inner.key if type(inner) is Kept else _text(inner) for inner in _fields_of(kind)(value)]
-        return f"{kind.__qualname__}({','.join(fields)})"
+        return _text_of_fields(value)
     raise TypeError(f"{kind.__name__} cannot be an input of a stage: it has no content that a key could be made of")
+
+
+def _text_of_fields(value: Any) -> str:
+    kind = type(value)
+    fields = [inner.key if type(inner) is Kept else _text(inner) for inner in _fields_of(kind)(value)]
+    return f"{kind.__qualname__}({','.join(fields)})"
+
+
+class SharedInputs:
+    """Base of frozen dataclasses that are among the inputs of several stages: what their key is made of is found once."""
+
+    @cached_property
+    def text(self) -> str:
+        return _text_of_fields(self)
 
 
 @lru_cache(maxsize=256)
@@ -153,6 +184,8 @@ class StageCache:
     def __init__(self, limit: int = DEFAULT_LIMIT):
         self._limit = limit
         self._lasting, self._passing = _Shelf(limit // 4), _Shelf(limit - limit // 4)
+        self._shared: WeakValueDictionary[str, Any] = WeakValueDictionary()
+        self._known: deque[tuple[tuple[object, ...], Callable[[], Any]]] = deque(maxlen=MOST_KNOWN)
         self._lock = Lock()
 
     def __reduce__(self) -> tuple[type["StageCache"], tuple[int]]:
@@ -176,25 +209,71 @@ class StageCache:
         """The results of a stage for each of its rows. Equal rows have one result, and yet remain rows of their own."""
         return [self.keep(row, compute, lasting) for row in rows]
 
-    def keep_together(self, rows: Sequence[I], compute: Callable[[list[I]], list[T]], lasting: bool = False) -> list[Kept[T]]:
-        """The results of a stage whose rows are found in one call: when one of them is asked for, all that are not there."""
+    def keep_together(
+        self, rows: Sequence[I], compute: Callable[[list[I]], list[T]], lasting: bool = False, beside: dict[str, I] | None = None
+    ) -> list[Kept[T]]:
+        """The results of a stage whose rows are found in one call: when one of them is asked for, all that are not there.
+
+        Parameters
+        ----------
+        beside : dict, optional
+            A group of a company, that takes the rows of this call too: all in it are found together.
+        """
         keys = [key_of(row) for row in rows]
+        group: dict[str, Any] = {} if beside is None else beside
+        for key, row in zip(keys, rows, strict=True):
+            group.setdefault(key, row)
 
         def find(asked: str) -> T:
+            if isinstance(held := group[asked], _Found):
+                return held.value
             with self._lock:
                 if (shelf := self._shelf_of(asked)) is not None:
                     return shelf.kept[asked][0]
-                missing = {key: row for key, row in zip(keys, rows, strict=True) if self._shelf_of(key) is None}
-            made = dict(zip(missing, compute(list(missing.values())), strict=True))
+                missing = {key: row for key, row in group.items() if not isinstance(row, _Found) and self._shelf_of(key) is None}
+            try:
+                made = dict(zip(missing, compute(list(missing.values())), strict=True))
+            except Exception:
+                # One that cannot be found must not take the others with it.
+                made = {asked: compute([missing[asked]])[0]}
             for key, value in made.items():
                 self._put(key, value, lasting)
+                if beside is not None:
+                    # A small cache may have no room for all of them: none is found twice while the company is together.
+                    group[key] = _Found(value)
             return made[asked]
 
         return [Kept(key, partial(find, key), partial(self._touch, key)) for key in keys]
 
+    def share(self, inputs: I, make: Callable[[I], T], parts: tuple[object, ...] = ()) -> T:
+        """What is made of inputs and holds no arrays of its own, such as a chain of stages: the same one for as long as somebody has it.
+
+        Parameters
+        ----------
+        parts : tuple of objects, optional
+            By which it is found again without its inputs (`shared_by`).
+        """
+        key = key_of(inputs)
+        found = self._shared.get(key)
+        if found is None:
+            found = self._shared[key] = make(inputs)
+        with self._lock:
+            self._known.append((parts, ref(found)))
+        return found
+
+    def shared_by(self, parts: tuple[object, ...]) -> Any:
+        """What was shared last under the very same objects; None where nothing was, or nobody has it any more."""
+        with self._lock:
+            for known, held in reversed(self._known):
+                if len(known) == len(parts) and all(map(operator.is_, known, parts)):
+                    return held()
+        return None
+
     def clear(self) -> None:
         """Forget everything."""
         with self._lock:
+            self._shared.clear()
+            self._known.clear()
             self._lasting.clear()
             self._passing.clear()
 

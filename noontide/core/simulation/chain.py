@@ -1,28 +1,31 @@
 """The chain of stages, each looked up in the cache before it is run."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from hashlib import blake2b
 from typing import TypeVar
 
 from noontide.core.calendar import Calendar
 from noontide.core.demand.series import UseSeries
+from noontide.core.design.circuits import Connection, InverterSet, Wiring
 from noontide.core.design.document import Design
-from noontide.core.design.losses import Losses
+from noontide.core.design.losses import Losses, Models
 from noontide.core.design.site import Site
 from noontide.core.design.surface import Surface
 from noontide.core.design.weather_reference import Adjustment
-from noontide.core.electrical.datasheets import Catalogue
+from noontide.core.electrical.datasheets import Catalogue, Module
 from noontide.core.electrical.optimisers import string_voltage
 from noontide.core.irradiance.attitude import Fixed, Motion, Seasonal, SingleAxis, TwoAxis
 from noontide.core.plan import FaceModules, GroupTargets, groups_of, pieces_of, racks_beside
 from noontide.core.plan.layouts import deal, module_on, plans_with
+from noontide.core.scene import Scene
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.adjusted_weather import AdjustmentInputs, adjust_year
 from noontide.core.simulation.balance import Balance, BalanceInputs, BalanceMember, settle
 from noontide.core.simulation.cables_in_use import SizedCables, size_cables
-from noontide.core.simulation.cache import CachedRows, Kept, StageCache
-from noontide.core.simulation.connection import ConnectionInputs
+from noontide.core.simulation.cache import CachedRows, Company, Kept, StageCache
+from noontide.core.simulation.connection import ConnectionInputs, connect
 from noontide.core.simulation.dc_side import Hybrid
 from noontide.core.simulation.effective_irradiance import EffectiveInputs, EffectiveIrradiance, cover_of, pass_cover
 from noontide.core.simulation.grid_power import GridInputs, InverterOutput, run_inverter
@@ -38,8 +41,8 @@ from noontide.core.simulation.plane_irradiance import (
     light_plane,
     turn_plane,
 )
-from noontide.core.simulation.plant import IncompleteDesign, Plant, build_plant
-from noontide.core.simulation.results import BookedInputs, Results, book_all
+from noontide.core.simulation.plant import IncompleteDesign, Plant, battery_in, build_plant
+from noontide.core.simulation.results import BookedInputs, FirstChain, Results, book_all
 from noontide.core.simulation.second_chain import after_meter
 from noontide.core.simulation.sun_and_weather import (
     SunAndWeather,
@@ -61,6 +64,7 @@ def simulate(
     parts: Catalogue,
     cache: StageCache | None = None,
     series: Mapping[str, UseSeries] | None = None,
+    company: Company | None = None,
 ) -> Results:
     """A year of a design, interval by interval.
 
@@ -76,6 +80,8 @@ def simulate(
         Kept by the caller from run to run: an edit recomputes only what lies downstream of it.
     series : mapping of UseSeries, optional
         Interval data of the demand, by digest.
+    company : Company, optional
+        The same for several designs, empty before the first: what follows the meter is found for all of them when it is asked for of one.
 
     Returns
     -------
@@ -89,8 +95,76 @@ def simulate(
         If the design has no sub-array.
     """
     cache = cache if cache is not None else StageCache()
-    plant = with_tracker_rows(design, build_plant(design, parts))
-    weather = corrected(weather, design, cache)
+    first = first_chain(design, weather, parts, cache)
+    plant = replace(first.plant, battery=battery_in(design, parts))
+    together = max(1, TOGETHER // max(1, weather.calendar.intervals // 8760))
+    balances = _settled(first.balances, plant.members, (first.planes, first.effective, first.powers, first.trackers), together)
+    years = {
+        k: year for ks, balance in zip(plant.members, balances, strict=True) for k, year in zip(ks, balance.members, strict=True)
+    }
+    hybrid = _hybrid(design, plant, first.grid)
+    connected, after = after_meter(design, first, cache, series or {}, plant, hybrid, company)
+    return Results(
+        design=design,
+        weather=first.weather,
+        plant=plant,
+        joined=first.sky,
+        attitudes=CachedRows(first.attitudes),
+        planes=CachedRows(first.planes),
+        effective=CachedRows(first.effective),
+        modules=CachedRows(first.powers),
+        trackers=CachedRows(first.trackers),
+        places=tuple(first.places),
+        grid=CachedRows(first.grid),
+        balances=balances,
+        members=tuple(years[k] for k in range(len(plant.subarrays))),
+        balance_inputs=first.balance_inputs,
+        cables=first.cables,
+        connected=connected,
+        booked=first.booked,
+        after=after,
+        library=parts,
+        first=first,
+    )
+
+
+@dataclass(frozen=True)
+class FirstChainInputs:
+    """All that the light and the plant read, to the inverters: nothing of the use, the battery's size and the money."""
+
+    plant: Plant  # without its battery
+    weather: Weather  # as the design corrects it
+    site: Site
+    scene: Scene
+    surfaces: tuple[tuple[str, Surface], ...]  # those without strings too: their modules shade
+    laid: tuple[Module, ...]  # of the design's own parts, which such surfaces name
+    inverters: tuple[tuple[str, InverterSet], ...]
+    connection: Connection
+    wiring: Wiring
+    losses: Losses
+    models: Models
+
+
+def first_chain(design: Design, weather: Weather, parts: Catalogue, cache: StageCache) -> FirstChain:
+    """The stages from the sun to the inverters, shared by all designs that differ after the meter alone."""
+    # Designs that were made of one another have the same rooms: the quickest way to see that nothing of it is another.
+    rooms = (
+        weather, parts, design.parts, design.site, design.weather, design.scene, *design.surfaces, *design.surfaces.values(),
+        *design.inverters, *design.inverters.values(), *design.subarrays, *design.subarrays.values(), design.connection, design.wiring, design.losses, design.models, design.storage.off_grid,
+        None if design.storage.bank is None else FirstChain,
+    )  # fmt: skip
+    if (known := cache.shared_by(rooms)) is not None:
+        return known
+    plant, weather = replace(build_plant(design, parts), battery=None), corrected(weather, design, cache)
+    inputs = FirstChainInputs(
+        plant, weather, design.site, design.scene, tuple(design.surfaces.items()), tuple(design.parts.modules.values()),
+        tuple(design.inverters.items()), design.connection, design.wiring, design.losses, design.models,
+    )  # fmt: skip
+    return cache.share(inputs, lambda _: _first_chain(design, plant, weather, cache), rooms)
+
+
+def _first_chain(design: Design, plant: Plant, weather: Weather, cache: StageCache) -> FirstChain:
+    plant = with_tracker_rows(design, plant)
     sky = sky_over(design.site, weather, cache)
     nears = near_shades(design, plant, sky, cache)
     common = around_of(design.site)
@@ -124,36 +198,16 @@ def simulate(
         )
         for members, output in zip(plant.members, grid, strict=True)
     )
-    together = max(1, TOGETHER // max(1, weather.calendar.intervals // 8760))
-    stages = (planes, effective, powers, trackers)
-    kept_balances = cache.keep_rows(balance_inputs, settle, lasting=True)
-    balances = _settled(kept_balances, plant.members, stages, together)
-    years = {
-        k: year for ks, balance in zip(plant.members, balances, strict=True) for k, year in zip(ks, balance.members, strict=True)
-    }
-    connection, hybrid = _connection(design, plant, cables, sky, kept_balances), _hybrid(design, plant, grid)
-    connected, after = after_meter(design, weather, sky, connection, cache, series or {}, plant, hybrid)
-    return Results(
-        design=design,
-        weather=weather,
-        plant=plant,
-        joined=sky,
-        attitudes=CachedRows(attitudes),
-        planes=CachedRows(planes),
-        effective=CachedRows(effective),
-        modules=CachedRows(powers),
-        trackers=CachedRows(trackers),
-        places=tuple(places),
-        grid=CachedRows(grid),
-        balances=balances,
-        members=tuple(years[k] for k in range(len(plant.subarrays))),
-        balance_inputs=balance_inputs,
-        cables=cables,
-        connected=connected,
-        booked=cache.keep(BookedInputs(balance_inputs, tuple(plant.counts.tolist())), book_all),
-        after=after,
-        library=parts,
-    )
+    balances = cache.keep_rows(balance_inputs, settle, lasting=True)
+    connection = _connection(design, plant, cables, sky, balances)
+    connected = cache.keep(connection, connect, lasting=True)
+    unlimited = connected
+    if connection.export_limit is not None:
+        unlimited = cache.keep(replace(connection, export_limit=None), connect, lasting=True)
+    return FirstChain(
+        plant, weather, sky, attitudes, planes, effective, powers, trackers, places, grid, balance_inputs, balances, cables, connection, connected,
+        unlimited, cache.keep(BookedInputs(balance_inputs, tuple(plant.counts.tolist())), book_all),
+    )  # fmt: skip
 
 
 def _hybrid(design: Design, plant: Plant, grid: Sequence[Kept[InverterOutput]]) -> Hybrid | None:

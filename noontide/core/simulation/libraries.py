@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from noontide.core.demand.series import UseSeries
 from noontide.core.design import Design
 from noontide.core.electrical import Catalogue
-from noontide.core.simulation.cache import Kept, StageCache
+from noontide.core.simulation.cache import Company, Kept, StageCache
 from noontide.core.simulation.chain import corrected, simulate, sky_over
 from noontide.core.simulation.plant import IncompleteDesign
 from noontide.core.simulation.results import Results
@@ -23,15 +23,15 @@ class Libraries:
     series: Mapping[str, UseSeries] = field(default_factory=dict)
     stages: StageCache = field(default_factory=StageCache)
 
-    def year_of(self, design: Design) -> Results:
-        """The simulated year of a design.
+    def year_of(self, design: Design, company: Company | None = None) -> Results:
+        """The simulated year of a design, in the company of others where there are any (see `simulate`).
 
         Raises
         ------
         IncompleteDesign, UnknownPart, ImpossibleAdjustment
             As `simulate`; the first also without weather.
         """
-        return simulate(design, self._weather(), self.parts, self.stages, self.series)
+        return simulate(design, self._weather(), self.parts, self.stages, self.series, company)
 
     def sky_of(self, design: Design) -> Kept[SunAndWeather]:
         """The sun over the site of a design, joined to its weather.

@@ -1,7 +1,9 @@
 """The results of a simulation: the stages of a year, and what can be asked of them by name."""
 
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from functools import cached_property
+from weakref import WeakKeyDictionary
 
 import numpy as np
 import pandas as pd
@@ -17,7 +19,7 @@ from noontide.core.simulation.balance import Balance, BalanceInputs, MemberYear,
 from noontide.core.simulation.cables_in_use import SizedCables
 from noontide.core.simulation.cache import CachedRows, Kept
 from noontide.core.simulation.cascade import Cascade, build_cascade
-from noontide.core.simulation.connection import LINE_OF, ConnectionYear
+from noontide.core.simulation.connection import LINE_OF, ConnectionInputs, ConnectionYear
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
 from noontide.core.simulation.grid_power import InverterOutput
 from noontide.core.simulation.limits import limits_of_plant
@@ -54,6 +56,32 @@ def book_all(inputs: BookedInputs) -> Booked:
 
 
 @dataclass(frozen=True, eq=False)
+class FirstChain:
+    """The stages from the sun to the inverters, each found when it is asked for; designs that differ after the meter alone have the same one."""
+
+    plant: Plant  # without its battery
+    weather: Weather  # as the design corrects it
+    sky: Kept[SunAndWeather]
+    attitudes: Sequence[Kept[Attitude]]  # of each sub-array's plane
+    planes: Sequence[Kept[PlaneIrradiance]]  # of each sub-array
+    effective: Sequence[Kept[EffectiveIrradiance]]
+    powers: Sequence[Kept[ModulePower]]
+    trackers: Sequence[Kept[TrackerPower]]
+    places: Sequence[int]  # of each sub-array among those on its tracker
+    grid: Sequence[Kept[InverterOutput]]  # of each inverter set, one inverter
+    balance_inputs: tuple[BalanceInputs, ...]
+    balances: list[Kept[Balance]]  # of each inverter set, one inverter
+    cables: SizedCables
+    connection: ConnectionInputs
+    connected: Kept[ConnectionYear]
+    unlimited: Kept[ConnectionYear]  # before an export limit
+    booked: Kept[Booked]
+
+
+_ANNUALS: WeakKeyDictionary[FirstChain, dict[str, Annual]] = WeakKeyDictionary()
+
+
+@dataclass(frozen=True, eq=False)
 class Results:
     """A simulated year. Arrays of the stages run over the intervals with light; the methods here over the whole year.
 
@@ -79,6 +107,7 @@ class Results:
     booked: Kept[Booked]
     after: AfterMeter
     library: Catalogue  # for what the design does not name: cables, devices
+    first: FirstChain
 
     @property
     def sky(self) -> SunAndWeather:
@@ -99,8 +128,11 @@ class Results:
 
     @cached_property
     def annual(self) -> Annual:
-        """Sums, yields and ratios of the year."""
-        return annual_of(self.plant, self.sky, self.balances, self.members, self.connected.value)
+        """Sums, yields and ratios of the year; those of one plant at one meter are found once."""
+        known = _ANNUALS.setdefault(self.first, {})
+        if self.connected.key not in known:
+            known[self.connected.key] = annual_of(self.plant, self.sky, self.balances, self.members, self.connected.value)
+        return known[self.connected.key]
 
     @cached_property
     def energy_by_surface(self) -> dict[str, float]:

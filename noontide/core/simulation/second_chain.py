@@ -14,39 +14,37 @@ from noontide.core.simulation.after_meter import (
     EfficiencyInputs,
     MeterInputs,
     PlacingInputs,
+    bill_together,
     bill_without_plant,
-    bill_year,
     find_demand,
     find_efficiency,
     meter,
     meter_together,
     place_demand,
 )
-from noontide.core.simulation.cache import Kept, StageCache
-from noontide.core.simulation.connection import ConnectionInputs, ConnectionYear, connect
+from noontide.core.simulation.cache import Company, Kept, StageCache
+from noontide.core.simulation.connection import ConnectionYear, connect
 from noontide.core.simulation.dc_side import DcSideInputs, Hybrid, find_dc_side
 from noontide.core.simulation.plant import Plant
+from noontide.core.simulation.results import FirstChain
 from noontide.core.simulation.storage_year import StorageSetting
-from noontide.core.simulation.sun_and_weather import SunAndWeather
-from noontide.core.weather.year import Weather
 
 
 def after_meter(
     design: Design,
-    weather: Weather,
-    sky: Kept[SunAndWeather],
-    connection: ConnectionInputs,
+    first: FirstChain,
     cache: StageCache,
     series: Mapping[str, UseSeries],
     plant: Plant,
     hybrid: Hybrid | None = None,
+    company: Company | None = None,
 ) -> tuple[Kept[ConnectionYear], AfterMeter]:
     """Demand, storage and bills; and the plant at the meter, where an export limit leaves what is used or stored behind it alone."""
+    weather, sky, connection = first.weather, first.sky, first.connection
     calendar, zone, money = weather.calendar, design.site.time_zone, design.money
     used = None
     storage = _storage(design, plant)
-    connected = cache.keep(connection, connect, lasting=True)
-    unlimited = cache.keep(replace(connection, export_limit=None), connect, lasting=True)
+    connected, unlimited = first.connected, first.unlimited
     side = None
     if storage is not None and hybrid is not None:
         at = DcSideInputs(sky, hybrid, unlimited, connection.power_factor, calendar)
@@ -80,25 +78,34 @@ def after_meter(
     # Where there is no grid nothing is bought from it, and nothing sold.
     if money.tariff is not None and (storage is None or not storage.is_off_grid):
         aged = max(1 - design.losses.degradation / 100 * (money.years - 1), 0.0)
-        states = [now, replace(now, left=aged)]
+        later = [replace(now, left=aged)]
         if storage is not None and storage.storage.bank is not None:
-            states.append(replace(now, capacity=storage.storage.bank.worn / 100))
-        metered, last, *at_its_end = cache.keep_together(states, meter_together, lasting=True)
+            later.append(replace(now, capacity=storage.storage.bank.worn / 100))
+        # Of a design by itself all are asked for; of many the later years only where somebody asks for money.
+        if company is None:
+            metered, last, *at_its_end = cache.keep_together([now, *later], meter_together, lasting=True)
+        else:
+            (metered,) = cache.keep_together([now], meter_together, lasting=True, beside=company["first years"])
+            last, *at_its_end = cache.keep_together(later, meter_together, lasting=True, beside=company["later years"])
         less = cache.keep(replace(now, left=1 - LITTLE), meter)
         without = money.tariff_before or money.tariff
         if without.net_metering is None:
             # Nothing is exported then, whatever it would earn.
             without = without.model_copy(update={"export": None})
+        paid = [BillInputs(year, money.tariff, calendar, zone) for year in (metered, last, *at_its_end)]
+        now_paid, last_paid, *worn_paid = cache.keep_together(
+            paid, bill_together, True, None if company is None else company["bills"]
+        )
+        (less_paid,) = cache.keep_together([BillInputs(less, money.tariff, calendar, zone)], bill_together)
         bills = (
             cache.keep(BillWithoutPlantInputs(used, without, calendar, zone), bill_without_plant, lasting=True),
-            cache.keep(BillInputs(metered, money.tariff, calendar, zone), bill_year, lasting=True),
-            cache.keep(BillInputs(last, money.tariff, calendar, zone), bill_year, lasting=True),
-            cache.keep(BillInputs(less, money.tariff, calendar, zone), bill_year),
+            now_paid,
+            last_paid,
+            less_paid,
         )
-        if at_its_end:
-            worn = cache.keep(BillInputs(at_its_end[0], money.tariff, calendar, zone), bill_year, lasting=True)
+        worn = worn_paid[0] if worn_paid else None
     else:
-        metered = cache.keep(now, meter, lasting=True)
+        (metered,) = cache.keep_together([now], meter_together, True, None if company is None else company["first years"])
     after = AfterMeter(
         calendar, zone, used is not None, used, metered, bills, money.carbon, money.carbon_by_hour, unlimited, storage, side, worn
     )

@@ -1,7 +1,8 @@
 """The battery behind the meter: what of the year goes through it, by the strategy of the design."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Hashable, Iterator, Sequence
+from dataclasses import dataclass, fields, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -13,9 +14,11 @@ from noontide.core.electrical.datasheets import Battery as Datasheet
 from noontide.core.electrical.datasheets import Inverter
 from noontide.core.electrical.inverter import fit_inverter
 from noontide.core.electrical.loss_polynomial import loss_at
+from noontide.core.fields import Document
 from noontide.core.hours import shares_of_day
 from noontide.core.money.billing import prices_of
 from noontide.core.money.tariff import EnergyPrice
+from noontide.core.simulation.cache import SharedInputs
 from noontide.core.simulation.dc_side import DcSide
 from noontide.core.storage import (
     Battery,
@@ -37,7 +40,7 @@ NOTHING = 1e-9  # kW
 
 
 @dataclass(frozen=True)
-class StorageSetting:
+class StorageSetting(SharedInputs):
     """The battery of a design with all that its strategy reads."""
 
     storage: Storage
@@ -59,7 +62,14 @@ class StorageSetting:
         """Whether there is no grid."""
         return self.storage.off_grid is not None
 
-    @property
+    @cached_property
+    def rules(self) -> Hashable:
+        """All that its strategy is made of: batteries of other sizes with the same rules follow one strategy."""
+        settings = (getattr(self.storage, name) for name in type(self.storage).model_fields if name != "bank")
+        own = (one.fingerprint if isinstance(one, Document) else one for one in (*settings, self.prices))
+        return *own, self.holidays, self.time_zone, self.export_limit
+
+    @cached_property
     def battery(self) -> Battery:
         """What it can do; on the DC side by itself."""
         assert self.storage.bank is not None
@@ -249,38 +259,57 @@ def _without_grid(place: OffGrid, calendar: Calendar, time_zone: str) -> Strateg
     return off_grid(one.power, one.start / 100, one.stop / 100, one.least / 100, allowed)
 
 
-def through_the_battery(
-    bare: Sequence[Metered],
-    setting: StorageSetting,
-    calendar: Calendar,
-    capacities: Sequence[float],
-    sides: Sequence[DcSide | None],
-    direct: ArrayLike = 0.0,
-) -> list[Metered]:
-    """Years at the meter with a battery beside each, of which a share of the capacity is left; with the DC side of each where it stands there, and the use on direct current [kW]."""
-    battery = replace(setting.battery, energy=np.asarray(setting.battery.energy) * np.array(capacities))
-    hours, strategy = calendar.hours_per_interval, strategy_of(setting, calendar)
-    if setting.is_on_dc:
-        # Each by itself: what passes the inverter beside the battery differs from one to the next.
-        return [
-            metered_behind(
-                one,
-                replace(battery, energy=energy),
-                strategy,
-                side,
-                bus_of(setting, one, direct, hours) if setting.is_on_bus else None,
-                setting.standby,
-                hours,
-            )
-            for one, energy, side in zip(bare, np.asarray(battery.energy), sides, strict=True)
-        ]
-    wanted = np.stack([(one.demand + one.own_use) / hours + setting.standby for one in bare])
-    produced = np.stack([one.produced / hours for one in bare])
-    flows = dispatch(wanted, produced, battery, strategy, hours)
-    # A copy is kept of what is stored alone: a part of all flows would keep all of them.
-    flows = replace(flows, stored=flows.stored.copy())
-    each = (Dispatch(**{name: values[k] for name, values in vars(flows).items()}) for k in range(len(bare)))
-    return [metered_with(one, its, setting.standby, hours, setting.is_off_grid) for one, its in zip(bare, each, strict=True)]
+@dataclass(frozen=True, eq=False)
+class BesideBattery:
+    """A year at the meter that a battery is put beside."""
+
+    bare: Metered
+    setting: StorageSetting
+    calendar: Calendar
+    capacity: float  # share of it that is left
+    side: DcSide | None  # on which it stands
+    direct: ArrayLike  # use on direct current [kW]
+
+
+def through_the_batteries(years: Sequence[BesideBattery]) -> list[Metered]:
+    """Years at the meter with their batteries; those that follow one strategy go through the loop beside one another."""
+    found: dict[int, Metered] = {}
+    alike: dict[Hashable, list[int]] = {}
+    for k, one in enumerate(years):
+        if one.setting.is_on_dc:
+            # Each by itself: what passes the inverter beside the battery differs from one to the next.
+            found[k] = _on_the_dc_side(one)
+        else:
+            alike.setdefault((one.setting.rules, one.calendar), []).append(k)
+    for members in alike.values():
+        found |= zip(members, _beside_one_another([years[k] for k in members]), strict=True)
+    return [found[k] for k in range(len(years))]
+
+
+def _on_the_dc_side(one: BesideBattery) -> Metered:
+    setting, hours = one.setting, one.calendar.hours_per_interval
+    battery = replace(setting.battery, energy=np.asarray(setting.battery.energy) * one.capacity)
+    bus = bus_of(setting, one.bare, one.direct, hours) if setting.is_on_bus else None
+    return metered_behind(one.bare, battery, strategy_of(setting, one.calendar), one.side, bus, setting.standby, hours)
+
+
+def _beside_one_another(years: Sequence[BesideBattery]) -> Iterator[Metered]:
+    calendar, hours = years[0].calendar, years[0].calendar.hours_per_interval
+    settings = {id(one.setting): one.setting for one in years}
+    batteries = {key: setting.battery for key, setting in settings.items()}
+    values = {
+        field.name: np.array([getattr(batteries[id(one.setting)], field.name) for one in years], dtype=float)
+        for field in fields(Battery)
+    }
+    values["energy"] *= np.array([one.capacity for one in years])
+    wanted = np.stack([(one.bare.demand + one.bare.own_use) / hours + one.setting.standby for one in years])
+    produced = np.stack([one.bare.produced / hours for one in years])
+    flows = dispatch(wanted, produced, Battery(**values), strategy_of(years[0].setting, calendar), hours)
+    for k, one in enumerate(years):
+        its = {name: of_all[k] for name, of_all in vars(flows).items()}
+        # A copy is kept of what is stored alone: a part of all flows would keep all of them.
+        its["stored"] = its["stored"].copy()
+        yield metered_with(one.bare, Dispatch(**its), one.setting.standby, hours, one.setting.is_off_grid)
 
 
 def metered_with(bare: Metered, flows: Dispatch, standby: ArrayLike, hours: float, is_off_grid: bool) -> Metered:

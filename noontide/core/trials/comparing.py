@@ -37,7 +37,7 @@ def shared_by(runs: Sequence[Run], study: Study) -> list[str]:
         name, unit = names[key], "°" if one.unit == "°" else f" {one.unit}" if one.unit else ""
         values = list(dict.fromkeys(run.values[key] for run in runs))
         if len(values) == 1 and one.count != 1:
-            said.append(f"All have {name} {_text(values[0])}{unit}.")
+            said.append(f"{name} is {_text(values[0])}{unit} in all of them.")
             continue
         numbers = [value for value in values if isinstance(value, int | float) and not isinstance(value, bool)]
         if len(numbers) < len(values) or not numbers:

@@ -8,14 +8,17 @@ from noontide.core.design import Design
 from noontide.core.electrical import Catalogue
 from noontide.core.fields import Document
 from noontide.core.trials.planning import StudyError, pointer_steps, value_at
-from noontide.core.trials.study import Loose, Scalar, Study
+from noontide.core.trials.sensitivity import InputStep, inputs_of
+from noontide.core.trials.study import Loose, Scalar, Study, Tie
 
 REACH = 3  # steps to both sides of the value there is
 STEP = 0.2  # of the value: the largest round step within it is taken
 OF_RANGE = 0.06  # of its range, where it has one: the same
 MOST_PARTS = 40
 USUAL_BATTERY = 10.0  # kWh, where there is none yet
-Size = Literal["array", "battery"]
+Size = Literal["array", "battery", "ratio"]
+ARRAY_ACTS = ("design-to", "size-system")  # that give the array its size
+RATIOS = (0.9, 1.5, 0.1)  # of DC to AC power that are tried: from, to, by
 FORMAT = "noontide-study/1"
 SHELVES = {"module": "modules", "inverter": "inverters", "battery": "batteries"}
 
@@ -48,7 +51,7 @@ def keys_of(study: Study, pointers: Sequence[str]) -> set[str]:
 
 
 def let_size_loose(study: Study | None, design: Design, size: Size, parts: Catalogue) -> Study:
-    """The study with the size of the array or of the battery let loose: modules go on the sunniest places, strings are found anew.
+    """The study with the size of the array, of the battery, or of the inverters beside the array let loose: modules go on the sunniest places, strings are found anew.
 
     Raises
     ------
@@ -63,28 +66,79 @@ def let_size_loose(study: Study | None, design: Design, size: Size, parts: Catal
         own = _rated(design, parts)
         if not own:
             raise StudyError("The design has no modules yet.", "/loose/array")
-        step = max(0.1, _round_step(own / 4))
-        loose = {
-            "title": "Array",
-            "unit": "kW",
-            "low": step,
-            "high": round(step * max(2, round(1.5 * own / step)), 9),
-            "step": step,
-        }
+        loose = _sizes("Array", "kW", own, 1.5, 0.1)
         # Before all else: a battery that is sized is sized beside the array that there is then.
         acts = [{"verb": "design-to", "arguments": {"of": "power", "amount": {"loose": size}}}, *acts]
+    elif size == "ratio":
+        if not _rated(design, parts):
+            raise StudyError("The design has no modules yet, that inverters could be found for.", "/loose/ratio")
+        low, high, step = RATIOS
+        loose = {"title": "DC/AC ratio", "low": low, "high": high, "step": step}
+        found = {"verb": "find-strings", "arguments": {"ratio": {"loose": size}}}
+        # In place of strings that would be found at any ratio; before a battery, after the modules are laid.
+        acts = [act for act in acts if act["verb"] != "find-strings"]
+        laid = max((k + 1 for k, act in enumerate(acts) if act["verb"] in ARRAY_ACTS), default=0)
+        acts = [*acts[:laid], found, *acts[laid:]]
     else:
-        own = energy_of_bank(design) or USUAL_BATTERY
-        step = max(0.5, _round_step(own / 4))
-        loose = {
-            "title": "Battery",
-            "unit": "kWh",
-            "low": 0,
-            "high": round(step * max(2, round(2 * own / step)), 9),
-            "step": step,
-        }
+        loose = _sizes("Battery", "kWh", energy_of_bank(design) or USUAL_BATTERY, 2.0, 0.5) | {"low": 0}
         acts = [*acts, {"verb": "size-battery", "arguments": {"energy": {"loose": size}}}]
     return Study.model_validate(begun | {"loose": {**begun.get("loose", {}), size: loose}, "acts": acts})
+
+
+def _sizes(title: str, unit: str, own: float, most: float, least_step: float) -> dict[str, Any]:
+    """Sizes from a step up to some times the own one, in steps of about a quarter of it."""
+    step = max(least_step, _round_step(own / 4))
+    return {"title": title, "unit": unit, "low": step, "high": round(step * max(2, round(most * own / step)), 9), "step": step}
+
+
+def let_follow(study: Study, design: Design, pointer: str, key: str) -> Study:
+    """The study with a value of the design that follows a loose one: in the proportion in which both stand in the design.
+
+    Raises
+    ------
+    StudyError
+        If there is no such loose value, or no such number in the design.
+    """
+    if key not in study.loose:
+        raise StudyError(f"'{key}' is not loose. Loose are {', '.join(study.loose)}.", f"/loose/{key}")
+    if keys_of(study, [pointer]):
+        raise StudyError("This value is loose by itself. Hold it again first.", pointer)
+    field, _ = _field(design, pointer)
+    own = None if field is None else value_at(design.as_kept(), pointer)
+    own = field["default"] if field is not None and own is None else own
+    if isinstance(own, bool) or not isinstance(own, int | float):
+        raise StudyError("Only a number can follow another.", pointer)
+    leads = _own_of(study.loose[key], design, key)
+    times = float(f"{own / leads:.4g}") if leads and own else 1.0
+    tie = {"loose": key} | ({} if times == 1.0 else {"times": times})
+    if field is not None and field["is_whole"]:
+        tie["is_whole"] = True
+    return Study.model_validate(_with_ties(study, {**study.ties, pointer: Tie.model_validate(tie)}))
+
+
+def without_tie(study: Study, pointer: str) -> Study:
+    """The study in which a value follows nothing any more."""
+    return Study.model_validate(_with_ties(study, {at: tie for at, tie in study.ties.items() if at != pointer}))
+
+
+def followers_of(study: Study, design: Design) -> list[InputStep]:
+    """Numbers of the design that may follow a loose one: neither loose themselves nor following."""
+    taken = {pointer for one in study.loose.values() for pointer in one.pointers} | set(study.ties)
+    return [one for one in inputs_of(design) if one.pointer not in taken]
+
+
+def _with_ties(study: Study, ties: Mapping[str, Tie]) -> dict[str, Any]:
+    document = study.model_dump(mode="json", exclude_unset=True)
+    return document | {"ties": {at: tie.model_dump(mode="json", exclude_unset=True) for at, tie in ties.items()}}
+
+
+def _own_of(one: Loose, design: Design, key: str) -> float | None:
+    """The number at which a loose value stands in the design; None where it is none."""
+    if one.pointers:
+        own = one.own if one.own is not None else value_at(design.as_kept(), one.pointers[0])
+    else:
+        own = energy_of_bank(design) if key == "battery" else None
+    return float(own) if isinstance(own, int | float) and not isinstance(own, bool) else None
 
 
 def energy_of_bank(design: Design) -> float:

@@ -1,6 +1,5 @@
 """What a study comes to before anything is run: its runs in their order, what they share, and whether its values can be at all."""
 
-import hashlib
 import json
 from collections import OrderedDict
 from collections.abc import Iterator, Mapping
@@ -16,7 +15,7 @@ from pydantic import ValidationError
 from scipy.stats import qmc
 
 from noontide.core.checks import find_checks
-from noontide.core.design import Design, merge_patch
+from noontide.core.design import Design
 from noontide.core.design.merge_patch import difference
 from noontide.core.fields import first_fault
 from noontide.core.figures.catalogue import FIGURE_OF
@@ -24,8 +23,10 @@ from noontide.core.simulation import IncompleteDesign, Libraries, Results
 from noontide.core.trials.study import MOST_RUNS, Loose, Scalar, Study, Tie, is_tie
 from noontide.core.verbs.catalogue import VERBS, ImpossibleAct, applied
 
+MOST_BEFORE = 4  # designs before their rooms behind the meter are read, that are kept in mind
 MOST_ACTED = 300  # designs after a verb that are kept in mind
 MOST_TRIED = 200  # values of one loose value that are tried before anything starts
+BEHIND_METER = frozenset({"demand", "storage", "money"})
 COUNTED = ("errors", "cautions")  # beside the figures: findings that are open
 # Rooms of the document in the order in which the light passes them: what is changed last leaves the most to be used again.
 DOWNSTREAM = (
@@ -42,7 +43,7 @@ class StudyError(ValueError):
         super().__init__(words)
 
 
-def variant(document: Mapping[str, Any], study: Study, values: Mapping[str, Scalar], libraries: Libraries) -> Design:
+def variant(base: Design, study: Study, values: Mapping[str, Scalar], libraries: Libraries) -> Design:
     """The design of a run: loose values and ties first, then the verbs, as one would edit it by hand.
 
     Raises
@@ -56,7 +57,7 @@ def variant(document: Mapping[str, Any], study: Study, values: Mapping[str, Scal
             _put(patch, pointer, values[key])
     for pointer, tie in study.ties.items():
         _put(patch, pointer, _tied(tie, values))
-    design = Design.read(merge_patch(dict(document), patch))
+    design = _edited(base, patch)
     for act in study.acts:
         given = {name: _argument(argument, values) for name, argument in act.arguments.items()}
         design = _acted(design, act.verb, given, libraries)
@@ -64,25 +65,47 @@ def variant(document: Mapping[str, Any], study: Study, values: Mapping[str, Scal
 
 
 _ACTED: OrderedDict[str, tuple[Libraries, Design]] = OrderedDict()
+_BEFORE: OrderedDict[str, Design] = OrderedDict()
 _lock = Lock()
+
+
+def _edited(base: Design, patch: dict[str, Any]) -> Design:
+    """The design after a patch; what lies before the meter is read once for all runs that differ behind it alone."""
+    behind = {room: part for room, part in patch.items() if room in BEHIND_METER}
+    if not behind or len(behind) == len(patch):
+        return base.edited(patch)
+    before = {room: part for room, part in patch.items() if room not in BEHIND_METER}
+    key = json.dumps([base.fingerprint, before], sort_keys=True)
+    with _lock:
+        held = _BEFORE.get(key)
+    if held is None:
+        try:
+            held = base.edited(before)
+        except ValidationError:  # what is valid with the rest may not be by itself
+            return base.edited(patch)
+        _remember(_BEFORE, key, held, MOST_BEFORE)
+    return held.edited(behind)
 
 
 def _acted(design: Design, verb: str, given: dict[str, Any], libraries: Libraries) -> Design:
     """The design after a verb. Runs that differ further on share it: finding strings takes as long as many years."""
-    text = json.dumps([verb, given, design.as_kept()], sort_keys=True, separators=(",", ":"))
-    key = hashlib.sha256(text.encode()).hexdigest()
+    key = json.dumps([verb, given, design.fingerprint], sort_keys=True)
     with _lock:
         held = _ACTED.get(key)
     # Of the same libraries: what a verb finds depends on parts and weather too.
     if held is not None and _alike(held[0], libraries):
         return held[1]
     edit, _ = applied(design, verb, given, libraries)
-    found = Design.read(merge_patch(design.as_kept(), edit))
-    with _lock:
-        _ACTED[key] = (libraries, found)
-        while len(_ACTED) > MOST_ACTED:
-            _ACTED.popitem(last=False)
+    found = design.edited(edit)
+    _remember(_ACTED, key, (libraries, found), MOST_ACTED)
     return found
+
+
+def _remember(kept: OrderedDict[str, Any], key: str, made: object, most: int) -> None:
+    with _lock:
+        kept[key] = made
+        while len(kept) > most:
+            kept.popitem(last=False)
 
 
 def _alike(one: Libraries, other: Libraries) -> bool:
@@ -112,11 +135,12 @@ def patch_at(pointer: str, value: Scalar) -> dict[str, Any]:
 
 def _tied(tie: Tie, values: Mapping[str, Scalar]) -> Scalar:
     value = values[tie.loose]
-    if tie.times == 1.0 and tie.plus == 0.0:
+    if tie.times == 1.0 and tie.plus == 0.0 and not tie.is_whole:
         return value
     if not isinstance(value, int | float) or isinstance(value, bool):
         raise ValueError(f"'{tie.loose}' is {value!r}, no number that {tie.times:g} times as much could be taken of.")
-    return value * tie.times + tie.plus
+    found = value * tie.times + tie.plus
+    return round(found) if tie.is_whole else found
 
 
 def _argument(argument: Any, values: Mapping[str, Scalar]) -> Any:
@@ -134,6 +158,11 @@ class Plan:
     @cached_property
     def count(self) -> int:
         return _count(self.study)
+
+    @cached_property
+    def base(self) -> Design:
+        """The design whose values are let loose."""
+        return Design.read(self.document)
 
     def values(self, number: int) -> Values:
         """The loose values of a run."""
@@ -266,7 +295,7 @@ def _rooms(plan: Plan, key: str, libraries: Libraries) -> tuple[str, ...]:
     before = None
     for value in tried:
         try:
-            after = variant(plan.document, study, first | {key: value}, libraries).as_kept()
+            after = variant(plan.base, study, first | {key: value}, libraries).as_kept()
         except ValidationError as error:
             raise StudyError(f"{key} at {value!r}: {first_fault(error)}", f"/loose/{key}") from None
         except ImpossibleAct as error:

@@ -1,9 +1,8 @@
 """Running a study: each run is the year that its design has by itself, to the last bit; what runs share is computed once."""
 
-import hashlib
-import json
 import time
 from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -11,9 +10,12 @@ from noontide.core.design import Design
 from noontide.core.fields import in_one_line
 from noontide.core.figures.catalogue import FIGURE_OF, figures_of
 from noontide.core.simulation import Libraries, Results
+from noontide.core.simulation.cache import Company
 from noontide.core.trials.planning import COUNTED, Plan, Values, open_findings, variant
 from noontide.core.trials.study import Limit, Study
 
+BESIDE = 16  # years of hours that are begun before the first is ended
+PATIENCE = 0.2  # s, after which no more are begun
 Task = tuple[int, Values]  # number of a run, and its values
 
 
@@ -39,27 +41,88 @@ class Run:
 
 
 def run_tasks(plan: Plan, tasks: Iterable[Task], libraries: Libraries) -> Iterator[Run]:
-    """Some runs of a plan, one after the other; one that fails is a row with words."""
-    for number, values in tasks:
-        yield _one(plan, number, values, libraries)
+    """Some runs of a plan, in their order; one that fails is a row with words.
+
+    A few are begun before the first is ended: what follows the meter is found for them beside one another. Designs that come again are
+    run once.
+    """
+    known: dict[str, Mapping[str, float | None]] = {}
+    waiting = iter(tasks)
+    while begun := _begin_some(plan, waiting, libraries, known):
+        for one in begun:
+            yield one.end(known)
+
+
+def _begin_some(plan: Plan, waiting: Iterator[Task], libraries: Libraries, known: Mapping[str, object]) -> list["_Begun"]:
+    """The next runs, to a number of years that are not known."""
+    begun: list[_Begun] = []
+    years, until, company = set[str](), time.monotonic() + PATIENCE, Company()
+    # Their hours are in memory together.
+    intervals = 8760 if libraries.weather is None else libraries.weather.calendar.intervals
+    most = max(1, BESIDE * 8760 // intervals)
+    for number, values in waiting:
+        one = _Begun(plan, number, values, libraries, company)
+        if one.design not in known and one.design not in years:
+            one.begin()
+            years.add(one.design)
+        begun.append(one)
+        if len(years) >= most or time.monotonic() > until:
+            break
+    return begun
+
+
+class _Begun:
+    """A run whose design is made."""
+
+    def __init__(self, plan: Plan, number: int, values: Values, libraries: Libraries, company: Company):
+        self._study, self._number, self._values = plan.study, number, values
+        self._libraries, self._company = libraries, company
+        self.design = self._error = ""
+        self._made: Design | None = None
+        self._results: Results | None = None
+        began = time.monotonic()
+        with self._in_words():
+            self._made = variant(plan.base, plan.study, values, libraries)
+            self.design = self._made.fingerprint[:16]
+        self._seconds = time.monotonic() - began
+
+    def begin(self) -> None:
+        """Begin its year; what follows the meter waits for the others."""
+        began = time.monotonic()
+        with self._in_words():
+            if self._made is not None:
+                self._results = self._libraries.year_of(self._made, self._company)
+        self._seconds += time.monotonic() - began
+
+    def end(self, known: dict[str, Mapping[str, float | None]]) -> Run:
+        """Its figures; those of a design that was run before are known."""
+        began = time.monotonic()
+        if self.design not in known and not self._error:
+            if self._results is None:  # the run before it with the same design failed
+                self.begin()
+            with self._in_words():
+                if self._results is not None:
+                    known[self.design] = _figures(self._results, _wanted(self._study))
+        self._results = None
+        seconds = self._seconds + time.monotonic() - began
+        if self._error:
+            return Run(self._number, self._values, "failed", error=self._error, seconds=seconds)
+        figures = known[self.design]
+        broken = broken_limits(self._study, figures)
+        return Run(self._number, self._values, "done", figures, broken=broken, design=self.design, seconds=seconds)
+
+    @contextmanager
+    def _in_words(self) -> Iterator[None]:
+        """One design that fails must not take the others with it."""
+        try:
+            yield
+        except Exception as error:
+            self._error = in_one_line(error)
 
 
 def run_numbers(plan: Plan, numbers: Iterable[int], libraries: Libraries) -> Iterator[Run]:
     """Runs of a plan by their numbers, where these say what they are: not those of a search."""
     return run_tasks(plan, ((number, plan.values(number)) for number in numbers), libraries)
-
-
-def _one(plan: Plan, number: int, values: Values, libraries: Libraries) -> Run:
-    began = time.monotonic()
-    try:
-        design = variant(plan.document, plan.study, values, libraries)
-        results = libraries.year_of(design)
-        figures = _figures(results, _wanted(plan.study))
-    except Exception as error:  # one design that fails must not take the others with it
-        return Run(number, values, "failed", error=in_one_line(error), seconds=time.monotonic() - began)
-    broken = broken_limits(plan.study, figures)
-    seconds = time.monotonic() - began
-    return Run(number, values, "done", figures, broken=broken, design=_digest(design), seconds=seconds)
 
 
 def _wanted(study: Study) -> set[str]:
@@ -75,11 +138,6 @@ def _figures(results: Results, wanted: set[str]) -> dict[str, float | None]:
         return {**figures_of(results), **open_findings(results)}
     found = {key: figure.value(results) for key, figure in FIGURE_OF.items() if key in wanted and figure.is_there(results)}
     return found | (open_findings(results) if wanted & set(COUNTED) else {})
-
-
-def _digest(design: Design) -> str:
-    text = json.dumps(design.as_kept(), sort_keys=True, separators=(",", ":"))
-    return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 
 def broken_limits(study: Study, figures: Mapping[str, float | None]) -> tuple[str, ...]:

@@ -2,7 +2,6 @@
 
 import time
 from dataclasses import dataclass
-from itertools import islice
 from math import prod
 
 from noontide.core.simulation import Libraries
@@ -11,7 +10,6 @@ from noontide.core.trials.planning import DOWNSTREAM, Plan
 from noontide.core.trials.running import run_tasks
 
 AFTER_METER = ("demand", "storage", "money")
-MEASURED = 4  # runs at most, of which the pace is told
 PATIENCE = 1.0  # s that measuring may take
 
 
@@ -40,14 +38,22 @@ def solar_years(plan: Plan) -> int:
 
 
 def outlook(plan: Plan, libraries: Libraries) -> Outlook:
-    """Runs, what they share, and how long they take, measured on the first few of them."""
+    """Runs, what they share, and how long they take, measured on four of them: two that share the sun, from the begin and from the midst."""
     course = Course(plan)
-    began = time.monotonic()
-    taken: list[float] = []
-    for one in run_tasks(plan, tasks_of(course, islice(course.batch(), MEASURED)), libraries):
-        taken.append(one.seconds)
+    order = course.batch()
+    middle = len(order) // 2
+    places = [place for place in dict.fromkeys((0, 1, middle, middle + 1)) if place < len(order)]
+    began, taken = time.monotonic(), dict[int, float]()
+    for place in places:
+        before = time.monotonic()
+        list(run_tasks(plan, tasks_of(course, [order[place]]), libraries))
+        taken[place] = time.monotonic() - before
         if time.monotonic() - began > PATIENCE:
             break
     # The first one also does what all others share.
-    usual = min(taken[1:] or taken or [0.0])
-    return Outlook(plan.count, solar_years(plan), usual, sum(taken) + usual * max(0, plan.count - len(taken)))
+    first = taken.pop(0, 0.0)
+    beside = [seconds for place, seconds in taken.items() if place != middle] or [first]
+    own = taken.get(middle, first if not taken else max(taken.values()))
+    years = solar_years(plan)
+    usual = max(0, years - 1) * own + max(0, plan.count - years) * min(min(beside), own)
+    return Outlook(plan.count, years, usual / max(1, plan.count - 1), first + usual)

@@ -79,6 +79,7 @@ class Tie(Document):
     loose: Id
     times: float = 1.0
     plus: float = 0.0
+    is_whole: bool = Field(False, title="Rounded to whole numbers")
 
 
 class Act(Document):
@@ -147,6 +148,9 @@ class Study(Document):
             endless = [key for key, one in self.loose.items() if one.count is None]
             if endless:
                 raise ValueError(f"'{endless[0]}' has no step. Give it one, or take a sample or a search.")
+        both = {pointer for one in self.loose.values() for pointer in one.pointers} & set(self.ties)
+        if both:
+            raise ValueError(f"{min(both)} is loose, and follows another value too. Take one of both away.")
         used = {key for _, key in self._named()} | {key for key, one in self.loose.items() if one.pointers}
         if idle := [key for key in self.loose if key not in used]:
             raise ValueError(f"'{idle[0]}' changes nothing: give it pointers, or use it in a tie or an act.")
@@ -168,4 +172,4 @@ class Study(Document):
 
 def is_tie(argument: Any) -> bool:
     """Whether an argument stands for a loose value."""
-    return isinstance(argument, dict) and "loose" in argument and set(argument) <= {"loose", "times", "plus"}
+    return isinstance(argument, dict) and "loose" in argument and set(argument) <= Tie.model_fields.keys()

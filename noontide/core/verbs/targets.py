@@ -13,6 +13,7 @@ from noontide.core.access.orientations import orientations_of
 from noontide.core.behind_meter.storage_sizes import propose, size_curve
 from noontide.core.design import Design, difference, freeze, join_patches, merge_patch
 from noontide.core.electrical import Catalogue
+from noontide.core.electrical.fleet import USUAL_RATIO
 from noontide.core.fields import Document, Id
 from noontide.core.figures.catalogue import FIGURE_OF
 from noontide.core.finding import MOST_LEFT_OVER, CannotFind, FindRequest, ProposalLine, best_way, find_strings
@@ -29,6 +30,7 @@ MOST_PLACES = 4_000  # modules in all, for which strings are found while somebod
 WITHOUT_AREA = 400  # modules that a surface may take whose area is not known
 FEWER = 4  # modules that may be left away, where no strings are found for so many
 SIZES = 8  # that are looked at for the best value, before the best of them is looked at more closely
+RATIO_RANGES = (0.05, 0.15, 0.4)  # within which a DC/AC ratio is looked for, one after the other
 NO_FACES = "The design has neither a surface nor a roof that could take modules. Draw one, or add a surface."
 Told = Callable[[float, str], None]
 
@@ -39,6 +41,9 @@ class FindStrings(Document):
     surface: Id | None = Field(None, title="Surface; all that have modules where none is named")
     number: int | None = Field(None, ge=1, le=MOST_PLACES, title="Modules")
     inverter: str = Field("", max_length=64, title="Inverter; any of the library where none is named")
+    ratio: float | None = Field(
+        None, gt=0.1, le=5, title="DC/AC ratio that inverters are chosen for; the usual range where none is named"
+    )
 
 
 class DesignTo(Document):
@@ -74,7 +79,7 @@ def string_anew(design: Design, given: FindStrings, libraries: Libraries) -> tup
     for key in keys:
         number = given.number or _modules_on(design, key)
         model = _model(design, key, "")
-        way = _way(design, key, model, number, given.inverter, libraries)
+        way = _way(design, key, model, number, given.inverter, libraries, given.ratio)
         if way is None:
             name = design.surfaces[key].name or key
             raise ImpossibleAct(
@@ -326,19 +331,33 @@ def _said(builder: _Builder, number: int) -> str:
     return f"{results.annual.modules} modules, {results.annual.dc_power:.4g} kW, on {where}: {results.annual.energy:,.0f} kWh a year."
 
 
-def _way(design: Design, key: str, model: str, number: int, inverter: str, libraries: Libraries) -> ProposalLine | None:
-    """The way to connect modules that leaves the fewest over; of those the one whose energy costs least, or that brings most."""
+def _way(
+    design: Design, key: str, model: str, number: int, inverter: str, libraries: Libraries, ratio: float | None = None
+) -> ProposalLine | None:
+    """The way to connect modules that leaves the fewest over; of those the one nearest to a DC/AC ratio where one is asked for, else whose energy costs least, or that brings most."""
     if libraries.weather is None:
         raise ImpossibleAct("The design has no weather year, by which strings are compared. Choose one first.")
+    ranges: list[dict[str, float]] = [{}] if ratio is None else [_about(ratio, share) for share in RATIO_RANGES]
     for over in (0, min(MOST_LEFT_OVER, number - 1)):
-        asked = FindRequest(surface=key, module=model, number=number, inverter=inverter, leave_over=over, first=True)
-        try:
-            ways = find_strings(design, asked, libraries).proposals
-        except CannotFind as error:
-            raise ImpossibleAct(str(error)) from error
-        if ways:
-            return best_way(ways)
+        for range_ in ranges:
+            asked = FindRequest(
+                surface=key, module=model, number=number, inverter=inverter, leave_over=over, first=True, **range_
+            )
+            try:
+                ways = find_strings(design, asked, libraries, near=ratio or USUAL_RATIO).proposals
+            except CannotFind as error:
+                raise ImpossibleAct(str(error)) from error
+            if ways and ratio is not None:
+                fewest = min(way.left_over for way in ways)
+                return min((way for way in ways if way.left_over == fewest), key=lambda way: abs(way.dc_ac_ratio - ratio))
+            if ways:
+                return best_way(ways)
     return None
+
+
+def _about(ratio: float, share: float) -> dict[str, float]:
+    """The range of DC/AC ratios that lies within a share of one."""
+    return {"lowest_ratio": ratio * (1 - share), "highest_ratio": min(ratio * (1 + share), 5.0)}
 
 
 def _model(design: Design, key: str, named: str) -> str:

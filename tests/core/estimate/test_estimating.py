@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from noontide.cli import main
 from noontide.core.checks import find_checks
+from noontide.core.costs.economics import cash_year_by_year
 from noontide.core.design import Design
 from noontide.core.estimate import CannotEstimate, EstimateRequest, estimate
 from noontide.core.simulation import Libraries
@@ -63,6 +64,22 @@ def test_an_energy_is_reached_and_one_module_less_would_not_do(found, asked, rea
     except CannotEstimate:  # one less makes no string on it
         return
     assert fewer.results.annual.energy < reached
+
+
+def test_the_best_value_is_better_than_every_other_size(found):
+    """Of a household: a larger array would give more to the grid for little."""
+    prices = {"use": 5000, "price": 0.35, "export_price": 0.03, "work": 500}
+    best = found(start="value", amount=120, **prices)
+    value = cash_year_by_year(best.results).net_present_value
+    assert value > 0 and best.limited_by == "the best net present value"
+    for other in (0.5, 0.75, 1.4, 2.0):
+        size = found(start="modules", amount=round(best.way.modules * other), **prices)
+        assert cash_year_by_year(size.results).net_present_value < value, size.way.modules
+    with pytest.raises(CannotEstimate, match="earns what it costs"):
+        found(start="value", amount=120, use=5000, price=0.02, export_price=0.01, work=2000)
+    with pytest.raises(CannotEstimate, match="how much electricity"):
+        found(start="value", amount=120)
+    assert found(start="value", amount=1e7, **prices | {"use": 900}).way.modules < 20, "of a huge area what a small use needs"
 
 
 @pytest.mark.parametrize(

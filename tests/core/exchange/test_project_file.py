@@ -18,6 +18,7 @@ from noontide.core.exchange import (
     KeptPicture,
     KeptRevision,
     KeptScheme,
+    KeptTrials,
     KeptUse,
     KeptWeather,
     ProjectFile,
@@ -26,7 +27,18 @@ from noontide.core.exchange import (
 )
 from noontide.core.exchange import archive as archives
 from noontide.core.simulation import simulate
+from noontide.core.trials import Run, Study
+from noontide.core.trials.runs_table import RunColumns, RunsTable
 
+STUDY = Study.model_validate(
+    {"name": "Tilts", "loose": {"tilt": {"pointers": ["/surfaces/barn/tilt"], "values": [10, 20, 0.1 + 0.2]}, "model": {"pointers": ["/inverters/main/model"], "values": ["hexley-20", "x"]}}}
+)  # fmt: skip
+RUNS = [
+    Run(
+        0, {"tilt": 10, "model": "hexley-20"}, "done", {"energy": 1 / 3, "payback": None}, design="fedcba9876543210", seconds=0.25
+    ),
+    Run(7, {"tilt": 0.1 + 0.2, "model": "x"}, "failed", error="There is no inverter 'x'."),
+]
 PICTURE = b"\x89PNG\r\n\x1a\n" + bytes(40)
 
 
@@ -53,6 +65,10 @@ def project(roof_document, hill_weather) -> ProjectFile:
         weather=(KeptWeather(hill_weather, b"as it was uploaded", "hill.csv"),),
         use=(KeptUse(UseSeries("Meter", "2025-01-01", 60, powers), b"readings", "meter.csv", None, ("a gap",)),),
         pictures=(KeptPicture(sha256(PICTURE).hexdigest(), PICTURE),),
+        trials=(
+            KeptTrials("A", STUDY, losses, 5, "paused", 9, 1.5, "2026-11-29T09:00:00+00:00", RunColumns.of(STUDY, RUNS)),
+            KeptTrials("B", STUDY, steeper, 7, "draft", 0, 0.0, ""),
+        ),
     )
 
 
@@ -90,6 +106,14 @@ def test_what_goes_in_comes_out(project, parts):
     assert (found.weather[0].content, found.weather[0].file_name) == (b"as it was uploaded", "hill.csv")
     assert np.array_equal(found.use[0].series.power, project.use[0].series.power, equal_nan=True)
     assert found.pictures == project.pictures
+    paused, draft = found.trials
+    assert (paused.study, paused.document, paused.state, paused.total, paused.seconds) == (
+        STUDY, project.schemes[0].document, "paused", 9, 1.5,
+    )  # fmt: skip
+    before, after = (RunsTable(STUDY, one.trials[0].runs) for one in (project, found))
+    assert [before.run(place) for place in (0, 1)] == [after.run(place) for place in (0, 1)]
+    assert after.run(0).figures == {"energy": 1 / 3, "payback": None} and after.run(0).design == "fedcba9876543210"
+    assert (draft.letter, draft.runs) == ("B", None)
     assert pack(found) == content, "what was brought in and is taken away again is the same file"
     # The same figures, to the last bit: same values, same code.
     for scheme in (0, 1):
@@ -138,6 +162,15 @@ HOSTILE = {
     ),
     "a file named that is not there": (
         lambda f: marked(f, lambda m: m["weather"][0].update(source="schemes/z.json")), "does not hold",
+    ),
+    "trials of a scheme that is not there": (lambda f: marked(f, lambda m: m["trials"][0].update(letter="Z")), "does not have"),
+    "a study that is none": (lambda f: marked(f, lambda m: m["trials"][0]["study"].update(loose={})), "the study is none"),
+    "figures that the runs have not": (lambda f: marked(f, lambda m: m["trials"][0].update(figures=["energy"])), "columns"),
+    "a run that is there twice": (
+        lambda f: marked(f | {"trials/1.npy": f["trials/1.npy"].replace(np.float64(7).tobytes(), np.float64(0).tobytes(), 1)}), "twice",
+    ),
+    "half a run": (
+        lambda f: marked(f | {"trials/1.npy": f["trials/1.npy"].replace(np.float64(7).tobytes(), np.float64(6.5).tobytes(), 1)}), "whole numbers",
     ),
     "a picture that is none": (
         lambda f: marked(f | {k: b"<svg onload='alert(1)'/>" for k in f if k.startswith("pictures")}), "is not the picture",

@@ -1,5 +1,7 @@
 """Bills against hand calculations to the cent, in every form of tariff and at every step."""
 
+from decimal import ROUND_HALF_UP, Decimal
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -10,7 +12,9 @@ from noontide.core.calendar import Calendar
 from noontide.core.civil_time import civil_time
 from noontide.core.hours import read_hours, share_of
 from noontide.core.money import Tariff, bill
-from noontide.core.money.billing import prices_of
+from noontide.core.money.bill_blocks import cents
+from noontide.core.money.billing import bills, prices_of
+from noontide.tariffs import built_in_tariffs
 
 DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 WEEK = {
@@ -282,3 +286,27 @@ def test_the_civil_clock_has_every_weekday():
     days = time.kind[::24]
     assert (days[0], days[2], days[3], days[358]) == (0, 1, 2, 3)  # Thursday, Saturday, Sunday, Christmas
     assert np.bincount(days).tolist() == [260, 52, 52, 1]
+
+
+def test_bills_of_several_years_are_those_of_each_by_itself():
+    """Whatever the tariff, whichever years stand beside it."""
+    chance, calendar = np.random.default_rng(5), Calendar(2026, 30)
+    years = [
+        scale * chance.uniform(0, 3, (2, calendar.intervals)) * (chance.random(calendar.intervals) > 0.4) for scale in (0, 1, 900)
+    ]
+    stepped = tariff(
+        energy={"tiers": [{"up_to": 100, "price": 0.2}, {"price": 0.31}]}, net_metering={"settled_after": 3, "settlement": 0.05},
+        taxes={"vat": {"share": 7.3, "of": ["energy", "fixed"]}}, fixed={"line": {"amount": 100, "per": "year"}},
+        demand={"power": {"price": 4, "weekday": "8-20", "averaging": 15, "contracted": 4.0}},
+    )  # fmt: skip
+    for one in (*built_in_tariffs().values(), stepped):
+        together = bills(one, [taken for taken, _ in years], [given for _, given in years], calendar, "Europe/Rome")
+        alone = [bill(one, taken, given, calendar, "Europe/Rome") for taken, given in years]
+        assert [found.lines for found in together] == [found.lines for found in alone]
+        assert [found.total for found in together] == [found.total for found in alone]
+
+
+@given(st.floats(-2e5, 2e5))
+def test_cents_round_a_half_away_from_zero_however_large(amount):
+    expected = Decimal(repr(round(amount, 9))).quantize(Decimal("0.01"), ROUND_HALF_UP)
+    assert cents(np.array([amount, -amount])).tolist() == [float(expected) + 0.0, -float(expected) + 0.0]

@@ -10,6 +10,7 @@ from noontide.core.checks import limits_of
 from noontide.core.design import Design, merge_patch
 from noontide.core.simulation import StageCache, simulate
 from noontide.core.simulation.balance import SET_LINES, book
+from noontide.core.simulation.cache import Company
 from noontide.core.simulation.chain import sky_over
 from noontide.parts import built_in_parts
 from tests.conftest import simulated_weather
@@ -232,3 +233,45 @@ def test_rows_that_are_found_together_are_found_once_and_each_for_itself():
     assert two.is_there and not cache.keep(Doubling(4.0), lambda row: np.zeros(1)).is_there
     cache.clear()
     assert two.value == 4 and calls[1] == [1.0, 2.0, 3.0]
+
+
+def test_in_a_company_all_are_found_together_and_one_that_cannot_be_takes_no_other_with_it():
+    calls, cache, company = [], StageCache(), Company()
+
+    def double(rows):
+        calls.append(sorted(row.number for row in rows))
+        if any(row.number < 0 for row in rows):
+            raise ValueError("below zero")
+        return [np.array([2 * row.number]) for row in rows]
+
+    (one,) = cache.keep_together([Doubling(1.0)], double, beside=company["numbers"])
+    two, three = cache.keep_together([Doubling(2.0), Doubling(3.0)], double, beside=company["numbers"])
+    assert (two.value, one.value, three.value) == (4, 2, 6) and calls == [[1.0, 2.0, 3.0]]
+    (wrong,) = cache.keep_together([Doubling(-1.0)], double, beside=company["numbers"])
+    (four,) = cache.keep_together([Doubling(4.0)], double, beside=company["numbers"])
+    assert four.value == 8
+    with pytest.raises(ValueError, match="below zero"):
+        wrong.value  # noqa: B018
+
+
+def test_in_a_company_none_is_found_twice_however_small_the_cache():
+    calls, cache, company = [], StageCache(limit=2000), Company()
+
+    def large(rows):
+        calls.append(len(rows))
+        return [np.full(100, row.number) for row in rows]
+
+    kept = [cache.keep_together([Doubling(float(n))], large, beside=company["numbers"])[0] for n in range(20)]
+    assert [one.value[0] for one in kept] == list(range(20)) and calls == [20]
+    assert cache.bytes <= 2000
+
+
+def test_designs_that_differ_after_the_meter_share_the_chain_before_it(roof_document, hill_weather, parts):
+    cache = StageCache()
+    with_battery = Design.read(roof_document | {"storage": {"bank": {"energy": 7}}, "money": {"own_purchase": 9000}})
+    one = simulate(Design.read(roof_document), hill_weather, parts, cache)
+    two = simulate(with_battery, hill_weather, parts, cache)
+    steeper = simulate(
+        Design.read(roof_document | {"surfaces": {"barn": {"tilt": 19, "azimuth": 192}}}), hill_weather, parts, cache
+    )
+    assert one.first is two.first and one.first is not steeper.first

@@ -7,7 +7,16 @@ import pytest
 from noontide.core.design import Design
 from noontide.core.simulation import Libraries
 from noontide.core.trials import Study, StudyError, inputs_of, plan_of, run
-from noontide.core.trials.loosening import keys_of, let_loose, loose_of, without
+from noontide.core.trials.loosening import (
+    followers_of,
+    keys_of,
+    let_follow,
+    let_loose,
+    let_size_loose,
+    loose_of,
+    without,
+    without_tie,
+)
 from noontide.core.trials.planning import variant
 from tests.conftest import SOUTH_ROOF
 
@@ -26,7 +35,7 @@ def test_every_number_of_a_design_can_be_let_loose_and_no_value_of_it_is_refused
         assert loose.unit == one.unit and 2 <= loose.count <= 9, one.pointer
         study = Study(loose={"one": loose})
         for number in range(loose.count):
-            variant(roof.as_kept(), study, {"one": loose.value(number)}, Libraries(parts))
+            variant(roof, study, {"one": loose.value(number)}, Libraries(parts))
 
 
 @pytest.mark.parametrize(
@@ -62,3 +71,57 @@ def test_values_are_let_loose_one_after_the_other_and_held_again(roof, parts, hi
     plan, _ = plan_of(study, roof, Libraries(parts, hill_weather))
     assert [one.state for one in run(plan, Libraries(parts, hill_weather))] == ["done"] * 7
     assert without(study, keys_of(study, ["/surfaces/barn/tilt"])) is None
+
+
+def test_a_value_follows_another_in_the_proportion_in_which_both_stand(roof, parts, hill_weather):
+    libraries, follower = Libraries(parts, hill_weather), "/losses/soiling"
+    study = let_loose(None, roof.edited({"losses": {"soiling": 4.5}}), ["/surfaces/barn/tilt"], parts)
+    dirty = roof.edited({"losses": {"soiling": 4.5}})
+    assert follower in {one.pointer for one in followers_of(study, dirty)}
+    tied = let_follow(study, dirty, follower, "tilt")
+    assert tied.ties[follower].times == 0.25, "4.5 % at 18°"
+    assert follower not in {one.pointer for one in followers_of(tied, dirty)}
+    runs = list(run(plan_of(tied, dirty, libraries)[0], libraries))
+    for one in runs:
+        alone = dirty.edited({"surfaces": {"barn": {"tilt": one.values["tilt"]}}, "losses": {"soiling": one.values["tilt"] / 4}})
+        assert one.figures["energy"] == libraries.year_of(alone).annual.energy
+    assert without_tie(tied, follower) == study == without_tie(study, follower)
+    assert without(tied, {"tilt"}) is None
+
+
+def test_what_is_counted_follows_in_whole_numbers(roof, parts, hill_weather):
+    libraries, strings = Libraries(parts, hill_weather), "/subarrays/south/strings"
+    tied = let_follow(let_loose(None, roof, ["/surfaces/barn/tilt"], parts), roof, strings, "tilt")
+    assert tied.ties[strings].is_whole and tied.ties[strings].times == pytest.approx(2 / 18, rel=1e-3)
+    plan, _ = plan_of(tied, roof, libraries)
+    made = [variant(roof, tied, plan.values(number), libraries) for number in range(plan.count)]
+    assert [one.subarrays["south"].strings for one in made] == [round(one.surfaces["barn"].tilt / 9) for one in made]
+
+
+@pytest.mark.parametrize(
+    ("pointer", "key", "words"),
+    [
+        ("/losses/soiling", "beauty", "not loose"),
+        ("/surfaces/barn/tilt", "tilt", "loose by itself"),
+        ("/surfaces/barn/mounting", "tilt", "Only a number"),
+        ("/surfaces/attic/tilt", "tilt", "Only a number"),
+    ],
+)
+def test_what_cannot_follow_is_said(roof, parts, pointer, key, words):
+    study = let_loose(None, roof, ["/surfaces/barn/tilt"], parts)
+    with pytest.raises(StudyError, match=words):
+        let_follow(study, roof, pointer, key)
+
+
+def test_inverters_follow_the_ratio(roof, parts, hill_weather):
+    """Of every ratio an array of the same modules, the nearest that the library's inverters make of it."""
+    libraries = Libraries(parts, hill_weather)
+    study = let_size_loose(None, roof, "ratio", parts)
+    study = Study.model_validate(study.model_dump(exclude_unset=True) | {"figures": ["energy", "dc_ac_ratio"]})
+    runs = sorted(run(plan_of(study, roof, libraries)[0], libraries), key=lambda one: one.values["ratio"])
+    assert [one.values["ratio"] for one in runs] == [0.9, 1.0, 1.1, 1.2, 1.3, 1.4, 1.5]
+    ratios = [one.figures["dc_ac_ratio"] for one in runs]
+    # 36 modules of 430 W: inverters of 18, 15 and 12 kW; none of 10 kW takes their strings.
+    assert ratios == sorted(ratios) and sorted({round(ratio, 2) for ratio in ratios}) == [0.86, 1.03, 1.29]
+    for one, found in zip(runs, ratios, strict=True):
+        assert all(abs(found - one.values["ratio"]) <= abs(other - one.values["ratio"]) + 1e-9 for other in ratios)

@@ -267,10 +267,13 @@ def test_a_scheduler_that_is_begun_anew_is_asked_again(plans, alone, libraries):
     port = free_port()
     found, begun_anew = [], threading.Event()
     with contextlib.ExitStack() as later:
-        with scheduler(port), worker(port):
+        with scheduler(port):
             lanes = lanes_at(port)
-            course = spread(Course(plans["tilts"]), load_of(plans["tilts"], libraries), lanes)
-            found += next(course)
+            assert "no worker yet" in lanes.waits_for and str(port) in lanes.waits_for
+            with worker(port):
+                course = spread(Course(plans["tilts"]), load_of(plans["tilts"], libraries), lanes)
+                found += next(course)
+                assert lanes.waits_for == ""
 
         def again():
             later.enter_context(scheduler(port))

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from noontide.cli import main
 from noontide.core.design import Design, merge_patch
 from noontide.core.figures.catalogue import figures_of
-from noontide.core.simulation import Libraries, simulate
+from noontide.core.simulation import Libraries, chain, simulate
 from noontide.core.trials import Aim, Run, Study, StudyError, as_good_as_best, best_of, plan_of, run, sensitivity, shared_by
 from noontide.core.trials.planning import Plan
 from noontide.core.trials.study import Loose
@@ -93,6 +93,38 @@ def test_verbs_and_ties_make_the_design_of_a_run(house, libraries, hill_weather,
     assert {key: one.figures[key] for key in alone} == alone
 
 
+STORAGES = {
+    "own use": {},
+    "least peaks": {"peak": {}},
+    "dear hours": {"serves": "dear hours"},
+    "on the DC side": {"bank": {"inverter": "main"}},
+    "off the grid": {"off_grid": {"generator": {"power": 2.0}}},
+    "an export limit": {"reserve": 20.0},
+}
+
+
+@pytest.mark.parametrize("storage", STORAGES)
+def test_batteries_that_are_run_beside_one_another_are_each_as_alone(house, libraries, hill_weather, parts, storage):
+    """Whatever the battery serves and wherever it stands; and what cannot be in their midst is a row of its own."""
+    edit = {"storage": {"bank": {"model": None, "energy": 5}} | {k: v for k, v in STORAGES[storage].items() if k != "bank"}}
+    edit["storage"]["bank"] |= STORAGES[storage].get("bank", {})
+    edit |= {"connection": {"export_limit": 2.0}} if storage == "an export limit" else {}
+    design = Design.read(merge_patch(house.as_kept(), edit))
+    loose = {
+        "battery": {"pointers": ["/storage/bank/energy"], "values": [2, 6, 15]},
+        "inverter": {"pointers": ["/inverters/main/model"], "values": ["hexley-20", "no-such-part", "hexley-10"]},
+    }
+    runs = runs_of(study_of(loose=loose), design, libraries)
+    for one in runs:
+        patch = {"storage": {"bank": {"energy": one.values["battery"]}}, "inverters": {"main": {"model": one.values["inverter"]}}}
+        if one.values["inverter"] == "no-such-part":
+            assert one.state == "failed" and "no-such-part" in one.error
+            continue
+        alone = figures_of(simulate(Design.read(merge_patch(design.as_kept(), patch)), hill_weather, parts))
+        assert one.state == "done" and {key: one.figures[key] for key in alone} == alone, one.error
+    assert len({one.design for one in runs if one.state == "done"}) == 6
+
+
 def test_runs_that_share_the_sun_stand_beside_one_another(house, libraries):
     study = study_of(loose={"battery": BATTERY, "tilt": TILT}, **SIZED)
     plan, _ = plan_of(study, house, libraries)
@@ -101,6 +133,20 @@ def test_runs_that_share_the_sun_stand_beside_one_another(house, libraries):
     assert sorted(order) == list(range(plan.count)), "every run once"
     tilts = [plan.values(number)["tilt"] for number in order]
     assert len([key for key, _ in itertools.groupby(tilts)]) == 3, "a tilt is left once it is done"
+
+
+def test_strings_and_inverters_need_no_solar_year_of_their_own(roof, libraries, monkeypatch):
+    lit = []
+    monkeypatch.setattr(chain, "light_plane", lambda inputs, light=chain.light_plane: lit.append(1) or light(inputs))
+    inverters = [key for key, one in libraries.parts.inverters.items() if one.kind == "string"][:6]
+    loose = {
+        "inverter": {"pointers": ["/inverters/main/model"], "values": inverters},
+        "strings": {"pointers": ["/subarrays/south/strings"], "values": [1, 2, 3]},
+        "modules": MODULES,
+    }
+    runs = runs_of(study_of(loose=loose), roof, Libraries(libraries.parts, libraries.weather))
+    assert sum(one.state == "done" for one in runs) == len(runs) == 54
+    assert len(lit) <= 2, "the design's own, and that of the runs"
 
 
 def test_one_at_a_time_holds_the_others_at_their_own(roof, libraries):
@@ -212,7 +258,7 @@ def test_what_good_runs_share_is_true_of_all_of_them():
         }
     )
     runs = [made(n, 1.0, tilt=25, kind=kind, size=size) for n, (kind, size) in enumerate([("x", 4.0), ("y", 7.0)])]
-    assert shared_by(runs, study) == ["All have tilt 25.", "kind is x or y.", "size lies between 4 and 7."]
+    assert shared_by(runs, study) == ["tilt is 25 in all of them.", "kind is x or y.", "size lies between 4 and 7."]
     every = [
         made(n, 1.0, tilt=t, kind=k, size=s) for n, (t, k, s) in enumerate([(10, "x", 0.0), (25, "y", 10.0), (40, "z", 5.0)])
     ]
