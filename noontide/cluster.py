@@ -53,6 +53,17 @@ class DaskLanes:
             return max(1, sum(self._client.nthreads().values()))
         return 1
 
+    @property
+    def waits_for(self) -> str:
+        """In words, where the scheduler has no worker, or is away."""
+        try:
+            has_workers = bool(self._client.nthreads())
+        except Exception:
+            return f"The scheduler at {self.address} is away; it is looked for."
+        if has_workers:
+            return ""
+        return f"The scheduler at {self.address} has no worker yet. Start one: noontide worker --scheduler {self.address}"
+
     def submit(self, work: Callable[..., bytes], /, *arguments: Any) -> Future:
         """The result of a function of a module, found by a worker."""
         future: Future = Future()

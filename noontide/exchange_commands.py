@@ -87,6 +87,9 @@ def _unpack(given: argparse.Namespace) -> int:
         print(f"  measured use  {use.series.title}, from {use.file_name}")
     for picture in project.pictures:
         print(f"  picture  {len(picture.content):,} bytes")
+    for one in project.trials:
+        runs = 0 if one.runs is None else len(one.runs.numbers)
+        print(f"  trials of scheme {one.letter}  {one.study.name or ', '.join(one.study.loose)}: {runs:,} runs, {one.state}")
     if not given.to:
         return 0
     folder = Path(given.to)
@@ -101,6 +104,19 @@ def _unpack(given: argparse.Namespace) -> int:
         _write(folder / "use" / f"{number}-{_plain(use.file_name)}", use.content)
     for picture in project.pictures:
         _write(folder / "pictures" / picture.digest, picture.content)
+    for number, one in enumerate(project.trials, 1):
+        study = json.dumps(one.study.model_dump(mode="json", exclude_unset=True), indent=1, ensure_ascii=False) + "\n"
+        _write(folder / "trials" / f"{number}-study.json", study.encode())
+        _write(
+            folder / "trials" / f"{number}-design.json", (json.dumps(one.document, indent=1, ensure_ascii=False) + "\n").encode()
+        )
+        if one.runs is not None:
+            from noontide.core.trials.runs_table import RunsTable
+            from noontide.trying import as_table_file, table_of
+
+            table = RunsTable(one.study, one.runs)
+            runs = table_of([table.run(place) for place in range(len(table))], one.study)
+            _write(folder / "trials" / f"{number}-runs.csv", as_table_file(runs, "csv"))
     if project.parts is not None:
         text = json.dumps(project.parts.model_dump(mode="json", exclude_defaults=True), indent=1, ensure_ascii=False)
         _write(folder / "parts.json", text.encode())

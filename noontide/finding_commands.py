@@ -15,6 +15,7 @@ STARTS = {
     "demand": "kWh a year",
     "use-share": "%% of --yearly-use",
     "bill-share": "%% of the bill",
+    "value-on": "m2 that the best net present value may take",
 }
 NEEDS = {"power": "kW", "area": "m2", "energy": "kWh a year", "demand": "%% of the demand"}
 

@@ -3,10 +3,16 @@
 import argparse
 import re
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from noontide.command_errors import fail, say
-from noontide.design_files import read_design
+from noontide.design_files import read_design, read_validated
 from noontide.weather_commands import add_reading, read_weather
+
+if TYPE_CHECKING:
+    from noontide.core.design import Design
+    from noontide.core.report import TrialsShown
+    from noontide.core.simulation import Libraries
 
 
 def add(commands: argparse._SubParsersAction) -> None:
@@ -17,6 +23,7 @@ def add(commands: argparse._SubParsersAction) -> None:
     add_reading(report)
     report.add_argument("--edition", default="customer", metavar="NAME", help="customer, engineer, shade, electrical or off-grid")
     report.add_argument("--pages", metavar="A,B,C", help="in place of an edition's: pages in their order; ? lists them")
+    report.add_argument("--study", metavar="STUDY.json", help="trials that are run for the page of them")
     report.add_argument("--paper", default="a4", metavar="PAPER", help="a4 or letter")
     report.add_argument("--customer", default="", metavar="NAME", help="for whom it is")
     report.add_argument("--sender", default="", metavar="NAME", help="who it is from")
@@ -39,7 +46,7 @@ def add(commands: argparse._SubParsersAction) -> None:
 def _report(given: argparse.Namespace) -> int:
     from noontide.core.report import PAGES, About, UnknownPage, as_file, pages_of, report_of
     from noontide.core.report.wording import UnknownLanguage, wording
-    from noontide.core.simulation import simulate
+    from noontide.core.simulation import Libraries, simulate
     from noontide.parts import built_in_parts
 
     if given.pages == "?":
@@ -51,7 +58,9 @@ def _report(given: argparse.Namespace) -> int:
     try:
         pages = [key for key in given.pages.split(",") if key] if given.pages else pages_of(given.edition)
         design = read_design(given.scheme)
-        results = simulate(design, read_weather(given.weather, given.reading), built_in_parts())
+        weather = read_weather(given.weather, given.reading)
+        results = simulate(design, weather, built_in_parts())
+        trials = _trials(given.study, design, Libraries(built_in_parts(), weather)) if given.study else []
         about = About(
             design.name or design.site.name or Path(given.scheme).stem,
             given.customer,
@@ -60,7 +69,8 @@ def _report(given: argparse.Namespace) -> int:
             closing=given.closing,
             **_looks(given),
         )
-        report = report_of(results, about, pages, given.paper, words=wording(given.language, given.numbers, units=given.units))
+        words = wording(given.language, given.numbers, units=given.units)
+        report = report_of(results, about, pages, given.paper, words=words, trials=trials)
     except (UnknownPage, UnknownLanguage) as error:
         fail(str(error))
     except ValueError as error:
@@ -76,6 +86,19 @@ def _report(given: argparse.Namespace) -> int:
         say(f"{PAGES[key].title} is left out: {why}")
     say(f"wrote {len(report.sheets)} page{'s' if len(report.sheets) != 1 else ''} to {given.out}")
     return 0
+
+
+def _trials(path: str, design: "Design", libraries: "Libraries") -> "list[TrialsShown]":
+    """A study that is run for its page."""
+    from noontide.core.report import TrialsShown
+    from noontide.core.trials import Study
+    from noontide.core.trials.runs_table import RunsTable
+    from noontide.trial_commands import planned
+    from noontide.trying import tried
+
+    study = read_validated(path, "study", Study.model_validate)
+    plan = planned(path, study, design, libraries)
+    return [TrialsShown(study.name, RunsTable.of(study, list(tried(plan, libraries))))]
 
 
 def _looks(given: argparse.Namespace) -> dict:

@@ -5,12 +5,17 @@ import json
 import os
 import time
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from noontide.command_errors import fail, say
 from noontide.design_files import read_design, read_validated
 from noontide.money_commands import add_use, series_named
 from noontide.weather_commands import add_reading, read_weather
+
+if TYPE_CHECKING:
+    from noontide.core.design import Design
+    from noontide.core.simulation import Libraries
+    from noontide.core.trials import Plan, Study
 
 ENDINGS = (".csv", ".xlsx", ".parquet")
 SHOWN = 8  # of those as good as the best
@@ -62,7 +67,7 @@ def _worker(given: argparse.Namespace) -> int:
 
 def _trials(given: argparse.Namespace) -> int:
     from noontide.core.simulation import Libraries
-    from noontide.core.trials import Study, StudyError, plan_of
+    from noontide.core.trials import Study
     from noontide.parts import built_in_parts
     from noontide.trying import as_table_file, table_of, tried
 
@@ -75,12 +80,8 @@ def _trials(given: argparse.Namespace) -> int:
     libraries = Libraries(
         built_in_parts(), read_weather(given.weather, given.reading), series_named(given, design.site.time_zone)
     )
-    try:
-        plan, _ = plan_of(study, design, libraries)
-    except StudyError as error:
-        fail(f"{given.study}{error.pointer and ' at ' + error.pointer}: {error}")
+    plan = planned(given.study, study, design, libraries)
     began = time.monotonic()
-    say(f"{plan.count:,} runs")
     try:
         runs = list(tried(plan, libraries, given.processes, _told(began), _lanes(given.scheduler)))
     except RuntimeError as error:  # no scheduler, or a worker of another version
@@ -92,12 +93,27 @@ def _trials(given: argparse.Namespace) -> int:
     return _tell(runs, study, given.share)
 
 
+def planned(path: str, study: "Study", design: "Design", libraries: "Libraries") -> "Plan":
+    """The runs of a study of a file, whose number is said; the command fails with words where it cannot be run."""
+    from noontide.core.trials import StudyError, plan_of
+
+    try:
+        plan, _ = plan_of(study, design, libraries)
+    except StudyError as error:
+        fail(f"{path}{error.pointer and ' at ' + error.pointer}: {error}")
+    say(f"{plan.count:,} runs")
+    return plan
+
+
 def _lanes(scheduler: str) -> Any:
     if not scheduler:
         return None
     from noontide.cluster import DaskLanes
 
-    return DaskLanes(scheduler)
+    lanes = DaskLanes(scheduler)
+    if lanes.waits_for:
+        say(lanes.waits_for)
+    return lanes
 
 
 def _sensitivity(given: argparse.Namespace) -> int:

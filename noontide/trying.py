@@ -31,6 +31,7 @@ class Lanes(Protocol):
 
     count: int
     overdue: float  # s after which another one does the same chunk; 0 where a frozen one is noticed otherwise
+    waits_for: str  # in words, why nothing is done yet; empty where there are workers
 
     def submit(self, work: Callable[..., bytes], /, *arguments: Any) -> Future: ...
     def verdict(self, error: BaseException) -> Verdict: ...
@@ -40,7 +41,7 @@ class Lanes(Protocol):
 class Here:
     """Processes of this machine."""
 
-    overdue = 0.0
+    overdue, waits_for = 0.0, ""
 
     def __init__(self, count: int = 0, context: Any = None, niceness: int = 0):
         self.workers = Workers(count, context=context, niceness=niceness)

@@ -15,6 +15,7 @@ from rest_framework.views import exception_handler, set_rollback
 
 from noontide.core.design import DesignError
 from noontide.core.simulation import UnknownPart
+from noontide.core.trials.runs_table import NoSuchColumn
 from noontide.core.weather import WeatherFileError
 
 logger = logging.getLogger(__name__)
@@ -94,6 +95,8 @@ def _parts(error: Exception) -> tuple[int, str, str, str, dict]:
                 str(error),
                 {"errors": [{"pointer": error.pointer, "detail": str(error)}]},
             )
+        case NoSuchColumn():
+            return 422, "unknown-figure", "Unknown column", f"The runs have no '{str(error.args[0])[:60]}'.", {}
         case WeatherFileError():
             where = {"row": error.row, "column": error.column, "value": error.value}
             return (

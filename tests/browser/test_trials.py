@@ -96,3 +96,26 @@ def test_an_array_is_designed_to_a_target_and_taken_back(page: Page):
     expect(page.get_by_text(re.compile("^9 modules, "))).to_be_visible(timeout=RUNS)
     expect(figure(page, "DC power")).to_contain_text("3.69")
     undo_all(page)
+
+
+def test_values_follow_one_another_and_inverters_the_ratio(page: Page):
+    open_sketch(page, "trials")
+    bench = landmark(page, "Trials")
+    loosen(page, "Tilt")
+    bench.get_by_role("button", name="let the DC/AC ratio loose: inverters follow it").click()
+    expect(bench).to_contain_text("find strings (DC/AC ratio)", timeout=30_000)
+    bench.get_by_role("combobox", name="Let another value follow a loose one").select_option("/losses/soiling")
+    times = bench.get_by_role("textbox", name="Soiling: times")
+    expect(times).to_be_visible(timeout=30_000)
+    times.fill("0.1")
+    times.press("Enter")
+    expect(bench.get_by_role("button", name="Run 49 designs")).to_be_visible(timeout=30_000)
+    assert findings(page) == []
+    # Another one leads, and it stands in the proportion of both; then it follows nothing, and the ratio is held again.
+    bench.get_by_role("combobox", name="What Soiling follows").select_option(label="DC/AC ratio")
+    expect(times).to_have_value("1")
+    bench.get_by_role("button", name="Let Soiling follow nothing").click()
+    expect(times).to_have_count(0)
+    bench.get_by_role("button", name="Hold DC/AC ratio again").click()
+    expect(bench.get_by_role("button", name="Run 7 designs")).to_be_visible(timeout=30_000)
+    expect(bench).not_to_contain_text("find strings (")

@@ -14,8 +14,11 @@ from django.utils import timezone
 
 from noontide.core.exchange import unpack
 from noontide.server.exchange.models import SharedView
+from noontide.server.projects.housekeeping import is_used
 from noontide.server.projects.models import Project, Revision
+from noontide.server.trials.models import TrialSet
 from noontide.server.weather_library.models import WeatherYear
+from tests.server.test_trials import GRID, some_runs, stored
 
 
 def edited(api, scheme, patch: dict) -> dict:
@@ -78,6 +81,31 @@ def test_a_project_opens_elsewhere_with_its_history_and_the_same_figures(api, pr
         s.revisions[-1].document for s in unpack(content).schemes
     ]
     assert unpack(again).uid == unpack(content).uid
+
+
+def test_trials_travel_with_their_runs_and_hold_on_to_their_weather(api, project, edits, tmp_path, settings):
+    trial = stored(edits, GRID | {"name": "Tilts"}, some_runs())
+    digest = edits.head.document["weather"]["digest"]
+    rows = api.get(f"/api/trials/{trial.pk}/runs?sort=run").json()["rows"]
+    content = taken(api, project)
+    Project.objects.update(uid=uuid4())
+    settings.DATA = tmp_path / "elsewhere"
+    WeatherYear.objects.all().delete()
+    status, answer = brought(api, content)
+    assert status == 201 and "1 set of trials" in " ".join(answer["words"]), answer
+    scheme = answer["project"]["schemes"][0]["id"]
+    (line,) = api.get(f"/api/schemes/{scheme}/trials").json()
+    assert (line["title"], line["state"], line["done"], line["runs"]) == ("Tilts", "done", 6, 6)
+    assert api.get(f"/api/trials/{line['id']}/runs?sort=run").json()["rows"] == rows
+    adopted = api.send("post", f"/api/trials/{line['id']}/adopt", {"run": 1})
+    assert adopted.status_code == 201, adopted.json()
+    assert is_used(digest)
+    Revision.objects.filter(scheme=scheme).update(document={}, patch={})
+    TrialSet.objects.exclude(scheme=scheme).delete()
+    Revision.objects.exclude(scheme=scheme).update(document={}, patch={})
+    assert is_used(digest), "a set of trials alone holds on to it"
+    refused = api.delete(f"/api/unused/weather/{digest}")
+    assert refused.status_code == 409 and "trials" in refused.json()["detail"]
 
 
 def test_a_copy_stands_beside_its_original_and_says_so(api, project, edits):

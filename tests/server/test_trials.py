@@ -152,7 +152,7 @@ def test_runs_are_sorted_filtered_and_put_together(api, scheme):
     front = api.send("get", f"{address}/front?x=energy&y=errors").json()
     assert [point["run"] for point in front["points"] if point["is_front"]] == [4, 5]
     good = api.send("get", f"{address}/good?share=0.1").json()
-    assert (good["count"], good["rows"][0]["number"], good["common"]) == (2, 5, ["All have Tilt 30°."])
+    assert (good["count"], good["rows"][0]["number"], good["common"]) == (2, 5, ["Tilt is 30° in all of them."])
     # Limits and aims are read from the runs that there are: nothing is run again.
     limited = api.send("put", address, {"study": GRID | {"limits": [{"figure": "errors", "at_most": 0}]}}).json()
     assert (limited["state"], limited["kept"]) == ("done", 3)

@@ -2,11 +2,9 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import datetime
 from uuid import UUID, uuid4
 
 from django.db import transaction
-from django.utils import timezone
 
 from noontide.core.design import difference, freeze, merge_patch
 from noontide.core.electrical.datasheets import KINDS
@@ -20,6 +18,7 @@ from noontide.server.problems import Problem
 from noontide.server.projects.evaluation_key import key_of_document
 from noontide.server.projects.models import Project, Revision, Scheme
 from noontide.server.projects.thinning import KEPT_WHOLE_EVERY
+from noontide.server.trials.bringing import bring_trials, moment_of
 from noontide.server.uploads import read_apart
 from noontide.server.weather_library import storing as weather_storing
 
@@ -73,6 +72,7 @@ def _told(found: ProjectFile) -> tuple[str, ...]:
             (found.weather, "weather year", "weather years"),
             (found.use, "series of measured use", "series of measured use"),
             (found.pictures, "picture", "pictures"),
+            (found.trials, "set of trials", "sets of trials"),
         )
         if some
     ]
@@ -112,11 +112,14 @@ def _keep(found: ProjectFile, user: User) -> Brought:
         owner=user,
     )
     library = library_of(user)
+    schemes: dict[str, Scheme] = {}
     for scheme in found.schemes:
-        kept = _keep_scheme(project, scheme, user, lambda document: freeze(document, library))
+        kept = schemes[scheme.letter] = _keep_scheme(project, scheme, user, lambda document: freeze(document, library))
         if scheme.letter == found.pinned:
             project.pinned = kept
     project.save(update_fields=["pinned"])
+    for trials in found.trials:
+        bring_trials(schemes[trials.letter], trials, freeze(trials.document, library))
     return Brought(project, tuple(words))
 
 
@@ -183,15 +186,7 @@ def _keep_revision(
         scheme=scheme, number=one.number, first_number=first, parent=parent, document=document if is_whole else None, patch=patch,
         is_difference=is_difference, gesture=one.gesture, evaluation_key=key_of_document(document), author=user,
     )  # fmt: skip
-    if (made := _moment(one.created)) is not None:
+    if (made := moment_of(one.created)) is not None:
         # The clock of the row is set by the database when it is made.
         Revision.objects.filter(pk=row.pk).update(created=made)
     return row
-
-
-def _moment(text: str) -> datetime | None:
-    try:
-        made = datetime.fromisoformat(text)
-    except ValueError:
-        return None
-    return made if made.tzinfo else timezone.make_aware(made)

@@ -8,7 +8,8 @@ from noontide.core.design import Design
 from noontide.core.design.frozen import parts_used
 from noontide.core.electrical import Catalogue
 from noontide.core.electrical.datasheets import KINDS
-from noontide.core.exchange import KeptPicture, KeptRevision, KeptScheme, KeptUse, KeptWeather, ProjectFile
+from noontide.core.exchange import KeptPicture, KeptRevision, KeptScheme, KeptTrials, KeptUse, KeptWeather, ProjectFile
+from noontide.core.trials import Study
 from noontide.core.weather import Reading
 from noontide.server.accounts.models import User
 from noontide.server.demand_library.models import MeasuredUse
@@ -17,6 +18,8 @@ from noontide.server.parts_library.models import OwnPart
 from noontide.server.places.pictures import path_of
 from noontide.server.projects.models import Project, Revision, Scheme
 from noontide.server.projects.thinning import documents_in_order
+from noontide.server.trials.keeping import table_of
+from noontide.server.trials.models import TrialSet
 from noontide.server.weather_library.models import WeatherYear
 from noontide.server.weather_library.storing import load, source_of
 
@@ -31,7 +34,9 @@ def project_file_of(project: Project, user: User, with_history: bool) -> Project
     """
     living = list(project.schemes.filter(deleted=None).select_related("head"))
     schemes = tuple(_scheme(scheme, with_history) for scheme in living)
-    named = set().union(*(digests_in(revision.document) for scheme in schemes for revision in scheme.revisions))
+    trials = tuple(_trials(living))
+    documents = [revision.document for scheme in schemes for revision in scheme.revisions] + [one.document for one in trials]
+    named = set().union(*(digests_in(document) for document in documents))
     return ProjectFile(
         uid=project.uid.hex,
         name=project.name,
@@ -42,7 +47,8 @@ def project_file_of(project: Project, user: User, with_history: bool) -> Project
         weather=tuple(_weather(year) for year in WeatherYear.objects.filter(pk__in=named).order_by("pk")),
         use=tuple(_use(row) for row in MeasuredUse.objects.filter(pk__in=named).order_by("pk")),
         pictures=tuple(_pictures(sorted(named))),
-        parts=_own_parts(user, [scheme.document for scheme in schemes]),
+        parts=_own_parts(user, [*(scheme.document for scheme in schemes), *(one.document for one in trials)]),
+        trials=trials,
     )
 
 
@@ -54,6 +60,20 @@ def digests_in(value: Any) -> set[str]:
     if isinstance(value, list):
         return set().union(*(digests_in(inner) for inner in value))
     return set()
+
+
+def _trials(schemes: Iterable[Scheme]) -> Iterator[KeptTrials]:
+    """Sets of trials with their runs, the oldest first; what is running travels as paused."""
+    for scheme in schemes:
+        for trial in reversed(scheme.trials.all()):  # type: ignore[attr-defined]
+            if not trial.study:
+                continue
+            is_draft = trial.state == TrialSet.State.DRAFT
+            state = TrialSet.State.PAUSED if trial.state == TrialSet.State.RUNNING else trial.state
+            yield KeptTrials(
+                scheme.letter, Study.model_validate(trial.study), trial.document, trial.revision, state, trial.total, trial.seconds,
+                trial.created.isoformat(), None if is_draft else table_of(trial).columns,
+            )  # fmt: skip
 
 
 def _scheme(scheme: Scheme, with_history: bool) -> KeptScheme:

@@ -1,7 +1,9 @@
 """What the data folder keeps that no design uses, and deleting it: weather years with their files, pictures of the map."""
 
+from collections.abc import Iterator
 from pathlib import Path
 
+from django.apps import apps
 from django.db import transaction
 from django.db.models import Q, QuerySet
 from pydantic import BaseModel, Field
@@ -49,13 +51,17 @@ def unused_of(user: User) -> Unused:
 
 
 def is_used(digest: str) -> bool:
-    """Whether a design names it, in any of its revisions: an undo must find what it needs."""
-    return _naming(digest).exists()
+    """Whether a design names it: any revision of a scheme, since an undo must find what it needs, and designs that others keep."""
+    return any(rows.exists() for rows in _naming(digest))
 
 
-def _naming(digest: str) -> QuerySet[Revision]:
-    """The revisions that name a digest."""
-    return Revision.objects.filter(Q(document__icontains=digest) | Q(patch__icontains=digest))
+def _naming(digest: str) -> Iterator[QuerySet]:
+    """What names a digest: revisions, and every other table that keeps designs of schemes, such as trials and shared views, in a field `document`."""
+    yield Revision.objects.filter(Q(document__icontains=digest) | Q(patch__icontains=digest))
+    for model in apps.get_models():
+        names = {field.name for field in model._meta.get_fields()}
+        if model is not Revision and {"document", "scheme"} <= names:
+            yield model._default_manager.filter(document__icontains=digest)
 
 
 @transaction.atomic
@@ -108,12 +114,13 @@ def delete_picture(digest: str) -> Freed:
 
 
 def _refuse_used(digest: str, title: str) -> None:
-    by = _naming(digest).select_related("scheme__project").first()
-    if by is not None:
+    for rows in _naming(digest):
+        by = rows.select_related("scheme__project").first()
+        if by is None:
+            continue
         where = f"scheme {by.scheme.letter} of {by.scheme.project.name}"
-        raise Problem(
-            409, "in-use", "It is in use", f"{title} is used by {where}, now or in an earlier revision. Nothing was deleted."
-        )
+        how = "now or in an earlier revision" if isinstance(by, Revision) else "in its trials or in what was shared of it"
+        raise Problem(409, "in-use", "It is in use", f"{title} is used by {where}, {how}. Nothing was deleted.")
 
 
 def _size(path: Path) -> int:

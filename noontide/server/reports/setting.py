@@ -13,7 +13,7 @@ from noontide.core.brief.comparing import differences
 from noontide.core.design import Design
 from noontide.core.drawing.sheet import COLOURS
 from noontide.core.fields import Line
-from noontide.core.report import About, Other, Record, Report, UnknownPage, report_of
+from noontide.core.report import About, Other, Record, Report, TrialsShown, UnknownPage, report_of
 from noontide.core.report.logo import LEAST_CONTRAST, contrast_on_paper
 from noontide.core.report.wording import Wording, wording
 from noontide.server.accounts.habits import day_of, habits_of
@@ -26,7 +26,10 @@ from noontide.server.projects.models import Revision, Scheme
 from noontide.server.projects.stages import STAGES
 from noontide.server.projects.yearly import YearsResult
 from noontide.server.reports.models import Letterhead
+from noontide.server.trials.keeping import changed_since, table_of
+from noontide.server.trials.models import TrialSet
 
+MOST_TRIALS = 3  # sets that a report shows
 PATIENCE_WITH_OTHERS = 1.0  # s, for schemes that have not been looked at since they were changed; all of them together
 
 
@@ -124,9 +127,10 @@ def set_report(
     about = about_of(project.name, project.customer, title_of(scheme), head.number, head.created, head.document, user, address)
     others, missing = others_of(scheme, patience) if "schemes" in pages else ([], [])
     record = record_of(scheme, head) if "years" in pages else None
+    trials = trials_of(scheme) if "trials" in pages else []
     try:
         results = results_for(head.document)
-        return report_of(results, about, pages, paper, STAGES, others, told, wording_of(user), record), missing
+        return report_of(results, about, pages, paper, STAGES, others, told, wording_of(user), record, trials), missing
     except UnknownPage as error:
         raise Problem(422, "unknown-page", "This report cannot be made", str(error)) from None
 
@@ -139,6 +143,12 @@ def record_of(scheme: Scheme, head: Revision) -> Record | None:
     found = YearsResult.model_validate(job.result)
     runs = tuple((run.year, run.energy, run.specific_yield, run.performance_ratio) for run in found.runs)
     return Record(runs, found.mean, found.spread, found.p50, found.p90)
+
+
+def trials_of(scheme: Scheme) -> list[TrialsShown]:
+    """The newest sets of trials that have been run to their end."""
+    done = scheme.trials.filter(state=TrialSet.State.DONE)[:MOST_TRIALS]  # type: ignore[attr-defined]
+    return [TrialsShown(one.name, table_of(one), tuple(changed_since(one, scheme.head.document))) for one in done if one.study]
 
 
 def others_of(scheme: Scheme, patience: float) -> tuple[list[Other], list[str]]:

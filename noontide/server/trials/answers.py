@@ -11,7 +11,8 @@ from pydantic import BaseModel, Field
 from noontide.core.design import Design
 from noontide.core.figures.catalogue import FIGURE_OF
 from noontide.core.simulation import Results
-from noontide.core.trials import Study, shared_by
+from noontide.core.trials import Study, inputs_of, shared_by
+from noontide.core.trials.loosening import followers_of
 from noontide.core.trials.planning import COUNTED
 from noontide.core.trials.runs_table import Cell, RunsTable, better_of, is_words
 from noontide.core.trials.sharing import Outlook, outlook
@@ -57,6 +58,24 @@ class LooseLine(BaseModel):
     low: float | None
     high: float | None
     rooms: list[str] = Field(description="of the design that it changes")
+
+
+class TieLine(BaseModel):
+    """A value of the design that follows a loose one."""
+
+    pointer: str
+    title: str
+    unit: str
+    loose: str
+    times: float
+    plus: float
+
+
+class Follower(BaseModel):
+    """A value of the design that may follow a loose one."""
+
+    pointer: str
+    title: str
 
 
 class FigureColumn(BaseModel):
@@ -116,6 +135,7 @@ class StudyChoices(BaseModel):
     aims: list[StudyAim] = Field(description="the first is proposed")
     figures: list[str] = Field(description="that can be held to a limit; the first is proposed, at most 0")
     acts: list[StudyAct] = Field(description="that can be done to the design of each run")
+    followers: list[Follower] = Field(description="of a draft: values of the design that may follow a loose one")
 
 
 class TrialAnswer(TrialLine):
@@ -131,6 +151,7 @@ class TrialAnswer(TrialLine):
     seconds: float
     changed: list[str] = Field(description="rooms of the scheme that were changed since: the set is out of date")
     loose: list[LooseLine]
+    ties: list[TieLine]
     figures: list[FigureColumn] = Field(description="that the runs have; of a draft those of the design")
     outlook: OutlookAnswer | None = Field(description="of a draft")
     choices: StudyChoices
@@ -248,20 +269,35 @@ def trial_answer(trial: TrialSet, user: User) -> TrialAnswer:
         loose = [loose_line(study, key, shares.get(key, ())) for key in study.loose]
         figures = looked.figures if looked is not None else figure_columns(table, document) if table is not None else []
     line = trial_line(trial, under_way())
+    needs_design = study is not None and (is_draft or bool(study.ties))
+    design = Design.read(document if is_draft else trial.document) if needs_design else None
     return TrialAnswer(
         **line.model_dump(), scheme=trial.scheme_id, revision=trial.revision, study=trial.study, message=trial.message,
         job=str(trial.job) if trial.job else None, failed=trial.failed, kept=int(table.kept.sum()) if table is not None else 0,
-        seconds=trial.seconds, changed=[] if is_draft else changed_since(trial, document), loose=loose, figures=figures,
+        seconds=trial.seconds, changed=[] if is_draft else changed_since(trial, document), loose=loose,
+        ties=tie_lines(study, design) if study is not None and design is not None else [], figures=figures,
         outlook=looked.answer if looked is not None else OutlookAnswer(problem="Nothing is loose.") if is_draft else None,
-        choices=study_choices(figures),
+        choices=study_choices(figures, study if is_draft else None, design),
     )  # fmt: skip
 
 
 ACTS = [StudyAct(verb="find-strings", title=VERBS["find-strings"].title, arguments={})]
 
 
-def study_choices(figures: list[FigureColumn]) -> StudyChoices:
-    """Ways, aims and limits of a study over a design that has these figures."""
+def tie_lines(study: Study, design: Design) -> list[TieLine]:
+    """What follows a loose value, in words."""
+    titles = {one.pointer: one for one in inputs_of(design)}
+    found = []
+    for pointer, tie in study.ties.items():
+        one = titles.get(pointer)
+        title, unit = (pointer, "") if one is None else (one.title, one.unit)
+        found.append(TieLine(pointer=pointer, title=title, unit=unit, loose=tie.loose, times=tie.times, plus=tie.plus))
+    return found
+
+
+def study_choices(figures: list[FigureColumn], study: Study | None = None, design: Design | None = None) -> StudyChoices:
+    """Ways, aims and limits of a study over a design that has these figures, and what may follow a loose value of a draft."""
+    followers = followers_of(study, design) if study is not None and design is not None else []
     ways = [
         StudyWay(key=key, title=title, is_counted=key in COUNTED_WAYS, most_runs=MOST_SEARCHED if key == "search" else MOST_RUNS)
         for key, title in WAY_TITLES.items()
@@ -277,6 +313,7 @@ def study_choices(figures: list[FigureColumn]) -> StudyChoices:
         aims=aims,
         figures=[*COUNTED, *(one.key for one in figures if one.key not in COUNTED)],
         acts=ACTS,
+        followers=[Follower(pointer=one.pointer, title=one.title) for one in followers],
     )
 
 

@@ -13,7 +13,6 @@ from noontide.core.fields import first_fault
 from noontide.core.simulation import IncompleteDesign, Libraries
 from noontide.core.trials import Plan, Run, Study, StudyError, plan_of, variant
 from noontide.core.trials.comparing import short_names
-from noontide.core.trials.loosening import Size, keys_of, let_loose, let_size_loose, without
 from noontide.core.trials.runs_table import RunColumns, RunsTable
 from noontide.core.verbs.catalogue import ImpossibleAct
 from noontide.server.accounts.models import User
@@ -24,6 +23,7 @@ from noontide.server.problems import Problem
 from noontide.server.projects import revising
 from noontide.server.projects.libraries import libraries_of
 from noontide.server.projects.models import Scheme
+from noontide.server.trials.loosen import Loosening, loosened
 from noontide.server.trials.models import TrialChunk, TrialSet
 
 
@@ -56,15 +56,7 @@ def draft_of(scheme: Scheme) -> TrialSet | None:
 
 
 @transaction.atomic
-def loosen(
-    scheme: Scheme,
-    pointers: Sequence[str],
-    keys: Sequence[str],
-    is_loose: bool,
-    base: TrialSet | None,
-    user: User,
-    size: Size | None = None,
-) -> TrialSet:
+def loosen(scheme: Scheme, asked: Loosening, base: TrialSet | None, user: User) -> TrialSet:
     """Let a value loose in the draft of a scheme, or hold some again; where there is no draft it begins with the study of `base`.
 
     Raises
@@ -72,17 +64,11 @@ def loosen(
     Problem
         If there is no such value, or it cannot be let loose.
     """
-    design = Design.read(scheme.head.document)
     draft = draft_of(scheme)
     begun = draft.study if draft is not None else base.study if base is not None else None
     study = Study.model_validate(begun) if begun else None
     try:
-        if is_loose and size is not None:
-            study = let_size_loose(study, design, size, library_of(user))
-        elif is_loose:
-            study = let_loose(study, design, pointers, library_of(user))
-        elif study is not None:
-            study = without(study, {*keys, *keys_of(study, pointers)})
+        study = loosened(study, asked, Design.read(scheme.head.document), library_of(user))
     except (StudyError, ValidationError) as error:
         raise study_problem(error) from None
     return _written(draft, study) if draft is not None else _begun(scheme, study)
@@ -186,7 +172,8 @@ def adopt(trial: TrialSet, number: int, is_pinned: bool, user: User) -> Scheme:
         raise Problem(404, "not-found", "No such run", f"These trials have no run {number}.")
     one = table.run(place)
     try:
-        design = variant(trial.document, table.study, one.values, libraries_of(Design.read(trial.document), user))
+        base = Design.read(trial.document)
+        design = variant(base, table.study, one.values, libraries_of(base, user))
     except (ValidationError, ImpossibleAct, ValueError) as error:
         raise Problem(422, "impossible-act", "This run has no design", one.error or str(error)) from None
     document = design.as_kept() | {"name": name_of(table.study, one.number, one.values)}

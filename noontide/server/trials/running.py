@@ -70,7 +70,7 @@ def _run(trial: TrialSet, owner: int, report: Report, pace: Pace) -> None:
     done, failed = len(known), int((~table.is_done).sum())
     waiting: list[Run] = []
     written = looked = time.monotonic()
-    stop = threading.Event()
+    stop, said = threading.Event(), ""
 
     def write() -> None:
         nonlocal written
@@ -82,9 +82,13 @@ def _run(trial: TrialSet, owner: int, report: Report, pace: Pace) -> None:
         written = time.monotonic()
 
     def is_stopped() -> bool:
-        nonlocal looked
+        nonlocal looked, said
         if time.monotonic() - looked > LOOK_EVERY:
             looked = time.monotonic()
+            if (words := lanes.waits_for) != said:
+                said = words
+                TrialSet.objects.filter(pk=trial.pk).update(message=words[:300])
+                report(done / max(course.count, 1), words or "Workers have come")
             if not TrialSet.objects.filter(pk=trial.pk, state=TrialSet.State.RUNNING).exists():
                 stop.set()
         return stop.is_set()

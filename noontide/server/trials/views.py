@@ -6,14 +6,13 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from noontide.core.cells import XLSX
-from noontide.core.trials.loosening import Size
-from noontide.core.trials.runs_table import RUN, Filter, NoSuchColumn, RunsTable, better_of, is_words
+from noontide.core.trials.runs_table import RUN, Filter, RunsTable, better_of, is_words
 from noontide.core.trials.study import Aim, Study
 from noontide.server.list_of import list_of
 from noontide.server.parsers import JSONParser
@@ -39,6 +38,7 @@ from noontide.server.trials.answers import (
     trial_answer,
     trial_lines,
 )
+from noontide.server.trials.loosen import Loosening
 from noontide.server.trials.models import TrialSet
 from noontide.trying import as_table_file, table_of
 
@@ -51,28 +51,6 @@ HELD = OpenApiParameter(
 OF = OpenApiParameter(
     "of", str, enum=["best", "mean"], description="of the runs on a place: the best that keeps the limits, or all"
 )
-
-
-class Loosening(BaseModel):
-    """A value of the design that is let loose, or held again."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    pointers: list[str] = Field([], max_length=200)
-    keys: list[str] = Field([], max_length=12, description="of loose values that are held again, where they have no pointers")
-    size: Size | None = Field(
-        None, description="in place of a value: the size of the array, in modules on the sunniest places, or of the battery"
-    )
-    loose: bool = True
-    of: int | None = Field(
-        None, ge=1, le=MOST_NUMBER, description="a set whose study the draft begins with, where there is no draft"
-    )
-
-    @model_validator(mode="after")
-    def _names_a_value(self) -> "Loosening":
-        if not self.pointers and (self.size is None if self.loose else not self.keys):
-            raise ValueError("Name a value by its pointer.")
-        return self
 
 
 class StudyRequest(BaseModel):
@@ -122,10 +100,10 @@ class LoosenView(APIView):
 
     @extend_schema(request=Loosening, responses=TrialAnswer, operation_id="let_loose")
     def post(self, request: Request, scheme_id: int) -> Response:
-        """Let a value of the design loose in the draft, which is begun where there is none; or hold it again."""
+        """Let a value of the design loose in the draft, which is begun where there is none; or hold it again. A value may follow a loose one."""
         scheme, asked = scheme_of(request, scheme_id), Loosening.model_validate(object_of(request))
         base = trial_of(request, asked.of) if asked.of is not None else None
-        return _answer(request, keeping.loosen(scheme, asked.pointers, asked.keys, asked.loose, base, request.user, asked.size))
+        return _answer(request, keeping.loosen(scheme, asked, base, request.user))
 
 
 class TrialView(APIView):
@@ -201,11 +179,8 @@ class RunsView(APIView):
     def get(self, request: Request, trial_id: int) -> Response:
         """Some runs, sorted and filtered."""
         table, query = keeping.table_of(trial_of(request, trial_id)), request.query_params
-        try:
-            chosen = table.chosen([_filter(text) for text in query.getlist("where")], query.get("kept") == "true")
-            places = table.ordered(query.get("sort") or RUN, query.get("down") == "true", chosen)
-        except NoSuchColumn as error:
-            raise _no_column(error) from None
+        chosen = table.chosen([_filter(text) for text in query.getlist("where")], query.get("kept") == "true")
+        places = table.ordered(query.get("sort") or RUN, query.get("down") == "true", chosen)
         first, count = _whole(query.get("first"), 0, 10**9), _whole(query.get("count"), 100, MOST_ROWS)
         return Response(runs_page(table, places[first : first + count], len(places)).model_dump(mode="json"))
 
@@ -232,10 +207,7 @@ class MapView(APIView):
     def get(self, request: Request, trial_id: int) -> Response:
         """A figure over two loose values."""
         table, query = keeping.table_of(trial_of(request, trial_id)), request.query_params
-        try:
-            cells = table.map(query.get("x", ""), query.get("y", ""), query.get("figure", ""), _of(query), _held(table, query))
-        except NoSuchColumn as error:
-            raise _no_column(error) from None
+        cells = table.map(query.get("x", ""), query.get("y", ""), query.get("figure", ""), _of(query), _held(table, query))
         return Response(TrialMap(cells=cell_lines(cells)).model_dump(mode="json"))
 
 
@@ -248,16 +220,13 @@ class EffectsView(APIView):
     def get(self, request: Request, trial_id: int) -> Response:
         """A figure over each loose value, the others held or taken together."""
         table, query = keeping.table_of(trial_of(request, trial_id)), request.query_params
-        try:
-            held, figure = _held(table, query), query.get("figure", "")
-            effects = [
-                TrialEffect(
-                    key=key, cells=cell_lines(table.effect(key, figure, _of(query), {k: v for k, v in held.items() if k != key}))
-                )
-                for key in table.study.loose
-            ]
-        except NoSuchColumn as error:
-            raise _no_column(error) from None
+        held, figure = _held(table, query), query.get("figure", "")
+        effects = [
+            TrialEffect(
+                key=key, cells=cell_lines(table.effect(key, figure, _of(query), {k: v for k, v in held.items() if k != key}))
+            )
+            for key in table.study.loose
+        ]
         return Response(TrialEffects(effects=effects).model_dump(mode="json"))
 
 
@@ -270,10 +239,7 @@ class FrontView(APIView):
     def get(self, request: Request, trial_id: int) -> Response:
         """Two figures of the runs, and the front of what cannot be had together."""
         table, query = keeping.table_of(trial_of(request, trial_id)), request.query_params
-        try:
-            return Response(front_answer(table, query.get("x", ""), query.get("y", "")).model_dump(mode="json"))
-        except NoSuchColumn as error:
-            raise _no_column(error) from None
+        return Response(front_answer(table, query.get("x", ""), query.get("y", "")).model_dump(mode="json"))
 
 
 class GoodView(APIView):
@@ -298,10 +264,7 @@ class GoodView(APIView):
         if not figure or not len(table):
             return Response(status=204)
         aim = next((aim for aim in table.study.aims if aim.figure == figure), None)
-        try:
-            return Response(good_answer(table, aim or _aim(table, figure), share).model_dump(mode="json"))
-        except NoSuchColumn as error:
-            raise _no_column(error) from None
+        return Response(good_answer(table, aim or _aim(table, figure), share).model_dump(mode="json"))
 
 
 class AdoptView(APIView):
@@ -392,7 +355,3 @@ def _whole(text: str | None, usual: int, most: int) -> int:
     if not text.isdecimal() or len(text) > 10:
         raise Problem(422, "bad-query", f"'first' and 'count' are whole numbers; one is '{text[:20]}'.")
     return min(int(text), most)
-
-
-def _no_column(error: NoSuchColumn) -> Problem:
-    return Problem(422, "unknown-figure", "Unknown column", f"The runs have no '{str(error.args[0])[:60]}'.")
