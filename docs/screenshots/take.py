@@ -79,6 +79,7 @@ def main(address: str) -> None:
                 settle(page, HERE / "trials-dark.png")
                 continue
             trials(page, "Map")
+            page.wait_for_url(re.compile("[?&]view=map"))
             page.goto(f"{page.url}&x=array&y=battery")
             settle(page, HERE / "trials.png")
             page.get_by_role("navigation", name="The Brief").get_by_role("link", name="The design on paper").click()

@@ -138,6 +138,7 @@ export interface SchemeJobs {
 export type TrialAnswer = Shapes['TrialAnswer']
 export type TrialLine = Shapes['TrialLine']
 export type LooseLine = Shapes['LooseLine']
+export type TieLine = Shapes['TieLine']
 export type FigureColumn = Shapes['FigureColumn']
 export type TrialRun = Shapes['TrialRun']
 export type TrialCell = Shapes['TrialCell']
@@ -562,7 +563,14 @@ export const api = {
     of(server.POST('/api/schemes/{scheme_id}/trials', { params: scheme(id), body: { study: study as never } })),
   letLoose: (
     id: number,
-    body: { pointers?: string[]; keys?: string[]; size?: 'array' | 'battery'; loose: boolean; of?: number },
+    body: {
+      pointers?: string[]
+      keys?: string[]
+      size?: 'array' | 'battery' | 'ratio'
+      follows?: string
+      loose: boolean
+      of?: number
+    },
   ) => of(server.POST('/api/schemes/{scheme_id}/trials/loosen', { params: scheme(id), body, ...patient })),
   trial: (id: number, signal?: AbortSignal) =>
     of(server.GET('/api/trials/{trial_id}', { params: trial(id), signal, ...patient })),

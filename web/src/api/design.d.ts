@@ -1943,6 +1943,11 @@ export interface components {
        * @default
        */
       inverter?: string
+      /**
+       * DC/AC ratio that inverters are chosen for; the usual range where none is named
+       * @default null
+       */
+      ratio?: number | null
     }
     /** FixedCharge */
     FixedCharge: {

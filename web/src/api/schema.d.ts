@@ -1568,7 +1568,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Let a value of the design loose in the draft, which is begun where there is none; or hold it again. */
+        /** @description Let a value of the design loose in the draft, which is begun where there is none; or hold it again. A value may follow a loose one. */
         post: operations["let_loose"];
         delete?: never;
         options?: never;
@@ -4095,7 +4095,7 @@ export interface components {
             start: components["schemas"]["StartEnum"];
             /**
              * Amount
-             * @description kW, modules, m2, kWh a year, or percent of the use or of the bill to cover
+             * @description kW, modules, m2, kWh a year, percent of the use or of the bill to cover, or m2 that the best net present value may take
              */
             amount: number;
             /** Latitude */
@@ -4518,6 +4518,16 @@ export interface components {
              * @default 0
              */
             modules: number;
+        };
+        /**
+         * Follower
+         * @description A value of the design that may follow a loose one.
+         */
+        Follower: {
+            /** Pointer */
+            pointer: string;
+            /** Title */
+            title: string;
         };
         /** ForkRequest */
         ForkRequest: {
@@ -5329,10 +5339,16 @@ export interface components {
             keys: string[];
             /**
              * Size
-             * @description in place of a value: the size of the array, in modules on the sunniest places, or of the battery
+             * @description in place of a value: the size of the array, in modules on the sunniest places, of the battery, or of the inverters beside the array
              * @default null
              */
-            size: ("array" | "battery") | null;
+            size: ("array" | "battery" | "ratio") | null;
+            /**
+             * Follows
+             * @description a loose value that the one at the pointer follows, in place of being let loose itself
+             * @default null
+             */
+            follows: string | null;
             /**
              * Loose
              * @default true
@@ -7906,7 +7922,7 @@ export interface components {
             azimuth: number;
         };
         /** @enum {string} */
-        StartEnum: "power" | "modules" | "area" | "demand" | "use" | "bill";
+        StartEnum: "power" | "modules" | "area" | "demand" | "use" | "bill" | "value";
         /** @enum {string} */
         StateAc8Enum: "exact" | "pending" | "failed" | "open";
         /** @enum {string} */
@@ -8054,6 +8070,11 @@ export interface components {
              * @description that can be done to the design of each run
              */
             acts: components["schemas"]["StudyAct"][];
+            /**
+             * Followers
+             * @description of a draft: values of the design that may follow a loose one
+             */
+            followers: components["schemas"]["Follower"][];
         };
         /**
          * StudyRequest
@@ -8244,6 +8265,24 @@ export interface components {
         };
         /** @enum {string} */
         ThousandsEnum: "," | "." | "'" | "’" | " " | " " | " ";
+        /**
+         * TieLine
+         * @description A value of the design that follows a loose one.
+         */
+        TieLine: {
+            /** Pointer */
+            pointer: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Loose */
+            loose: string;
+            /** Times */
+            times: number;
+            /** Plus */
+            plus: number;
+        };
         /** TrackerAnswer */
         TrackerAnswer: {
             /** Number */
@@ -8399,6 +8438,8 @@ export interface components {
             changed: string[];
             /** Loose */
             loose: components["schemas"]["LooseLine"][];
+            /** Ties */
+            ties: components["schemas"]["TieLine"][];
             /**
              * Figures
              * @description that the runs have; of a draft those of the design

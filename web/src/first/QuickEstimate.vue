@@ -49,8 +49,11 @@ const SHAPES = computed(() => library.field('/demand/sources/any/yearly/shape')?
 const showsMonths = ref(false)
 /** What the plant is worth, in the order in which people ask. */
 const WORTH = ['purchase', 'saving', 'payback', 'bill_share', 'self_consumption', 'self_sufficiency']
+/** What is asked for stands first. */
+const asWorth = computed(() => (asked.start === 'value' ? ['net_present_value', ...WORTH.slice(0, -1)] : WORTH))
 const worth = computed(() =>
-  WORTH.map((key) => answer.value?.evaluation.figures?.find((f) => f.key === key))
+  asWorth.value
+    .map((key) => answer.value?.evaluation.figures?.find((f) => f.key === key))
     .filter((f) => f !== undefined)
     .map((f) => ({
       key: f.key,
@@ -105,6 +108,7 @@ async function copy() {
       <p class="serif sentence">
         <template v-if="asked.start === 'power'">A</template
         ><template v-else-if="asked.start === 'area'">Up to</template
+        ><template v-else-if="asked.start === 'value'">The best net present value on up to</template
         ><template v-else-if="asked.start === 'demand'">Enough for</template
         ><template v-else-if="sharesUse(asked.start)">To cover</template>{{ ' '
         }}<BlankNumber

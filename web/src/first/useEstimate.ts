@@ -13,11 +13,14 @@ export const STARTS = [
   { key: 'demand', label: 'a yearly demand', unit: 'kWh a year', first: 4000, step: 100 },
   { key: 'use', label: 'a share of the use', unit: '% of the use', first: 85, step: 5 },
   { key: 'bill', label: 'a share of the bill', unit: '% of the bill', first: 60, step: 5 },
+  { key: 'value', label: 'the best value', unit: 'm²', first: 60, step: 1 },
 ] as const
 export type Start = (typeof STARTS)[number]['key']
 
 /** Whether a start asks for a share of what is used. */
 export const sharesUse = (start: Start) => start === 'use' || start === 'bill'
+/** Whether it needs use and prices. */
+const needsUse = (start: Start) => sharesUse(start) || start === 'value'
 const FIRST_USE = 4000
 
 /** The sentence as it is first seen. */
@@ -48,7 +51,15 @@ export function useEstimate() {
   const answer = shallowRef<EstimateAnswer | null>(null)
   const refused = ref('')
   const busy = ref(false)
-  const amounts: Record<Start, number> = { power: 8.6, modules: 20, area: 40, demand: 4000, use: 85, bill: 60 }
+  const amounts: Record<Start, number> = {
+    power: 8.6,
+    modules: 20,
+    area: 40,
+    demand: 4000,
+    use: 85,
+    bill: 60,
+    value: 60,
+  }
   for (const start of STARTS) amounts[start.key] = start.first
   const { newest } = useNewest()
   let timer = 0
@@ -94,14 +105,14 @@ export function useEstimate() {
         area: Math.ceil(answer.value.area),
         demand: Math.round(headline.energy),
       })
-    if (sharesUse(start) && !asked.use) asked.use = FIRST_USE
+    if (needsUse(start) && !asked.use) asked.use = FIRST_USE
     asked.start = start
     asked.amount = amounts[start]
   }
   /** Use and price in the sentence, or out of it again. */
   function sayUse(isSaid: boolean) {
     asked.use = isSaid ? FIRST_USE : 0
-    if (!isSaid && sharesUse(asked.start)) startFrom('power')
+    if (!isSaid && needsUse(asked.start)) startFrom('power')
   }
   function setAmount(value: number) {
     asked.amount = value

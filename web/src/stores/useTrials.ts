@@ -67,20 +67,20 @@ export const useTrials = defineStore('trials', () => {
       isBusy.value = false
     }
   }
-  /** A value is let loose in the draft, which begins with the study that is looked at where there is none. */
-  async function letLoose(pointers: string[], isLoose: boolean, keys: string[] = []) {
+  /** Something is asked of the draft, which begins with the study that is looked at where there is none. */
+  async function inDraft(asked: Omit<Parameters<typeof api.letLoose>[1], 'of'>) {
     if (scheme.value === null) return
     await store.flush()
     const of = draft.value ? undefined : chosen.value?.id
-    await act(() => api.letLoose(scheme.value!, { pointers, keys, loose: isLoose, of }))
+    await act(() => api.letLoose(scheme.value!, { ...asked, of }))
   }
-  /** The size of the array, or of the battery, is let loose: modules go on the sunniest places. */
-  async function letSizeLoose(size: 'array' | 'battery') {
-    if (scheme.value === null) return
-    await store.flush()
-    const of = draft.value ? undefined : chosen.value?.id
-    await act(() => api.letLoose(scheme.value!, { size, loose: true, of }))
-  }
+  /** A value is let loose, or held again. */
+  const letLoose = (pointers: string[], isLoose: boolean, keys: string[] = []) =>
+    inDraft({ pointers, keys, loose: isLoose })
+  /** The size of the array or of the battery is let loose, or that of the inverters beside the array. */
+  const letSizeLoose = (size: 'array' | 'battery' | 'ratio') => inDraft({ size, loose: true })
+  /** A value follows a loose one in the proportion in which both stand in the design. */
+  const letFollow = (pointer: string, follows: string) => inDraft({ pointers: [pointer], follows, loose: true })
   const rewrite = (study: Study | null) => act(() => api.rewriteTrials(chosen.value!.id, study))
   const start = () => act(() => api.startTrials(chosen.value!.id))
   async function again() {
@@ -146,6 +146,7 @@ export const useTrials = defineStore('trials', () => {
     read,
     letLoose,
     letSizeLoose,
+    letFollow,
     rewrite,
     start,
     again,

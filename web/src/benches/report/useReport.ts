@@ -57,7 +57,7 @@ export function useReport() {
   const heads = ref(0)
   const { answer, fault, isAsking } = useAnswer(
     () =>
-      store.saved && store.evaluation?.headline && pages.value.length
+      store.saved && store.evaluation?.headline && pages.value.length && paper.value
         ? `${store.saved.id} ${store.saved.revision} ${pages.value.join()} ${paper.value} ${heads.value}`
         : null,
     (signal) => api.report(store.saved!.id, pages.value, paper.value, signal),

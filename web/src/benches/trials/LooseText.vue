@@ -94,7 +94,7 @@ function toRange() {
           :aria-label="`${name}: step`"
           @change="set({ step: $event })"
         />{{ after }}</template
-      ><span v-if="line.count" class="soft">, {{ line.count }} values</span
+      ><span v-if="line.count" class="soft">({{ line.count }} values)</span
       ><button v-if="line.values.length" type="button" class="link small" @click="toList">as a list</button>
     </template>
     <span v-else-if="line.is_words" class="choices" role="group" :aria-label="`${name}: values`">

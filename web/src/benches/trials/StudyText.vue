@@ -4,6 +4,7 @@ import type { Aim, Limit, LooseValue, Study, TrialAnswer } from '@/api/client'
 import { useTrials } from '@/stores/useTrials'
 import NumberField from '@/brief/NumberField.vue'
 import LooseText from './LooseText.vue'
+import TieText from './TieText.vue'
 
 /** The study as text: what is loose, how it is tried, what is aimed at and held to; every value is edited where it stands. */
 const props = defineProps<{ set: TrialAnswer }>()
@@ -29,6 +30,8 @@ const nextAim = computed(() => choices.value.aims.find((one) => !aims.value.some
 function setAims(next: Aim[]) {
   change({ aim: next[0] ?? null, also: next.slice(1) })
 }
+/** A title in the midst of a sentence: abbreviations stay as they are. */
+const inSentence = (title: string) => (/^[A-Z]{2}/.test(title) ? title : title.charAt(0).toLowerCase() + title.slice(1))
 /** What is done to each design, with the loose values that it goes by. */
 const actWords = (act: { verb: string; arguments: object }) => {
   const by = Object.values(act.arguments).flatMap((given) =>
@@ -36,11 +39,20 @@ const actWords = (act: { verb: string; arguments: object }) => {
       ? [props.set.loose.find((one) => one.key === given.loose)?.title ?? String(given.loose)]
       : [],
   )
-  return `${act.verb.replaceAll('-', ' ')}${by.length ? ` (${by.join(', ').toLowerCase()})` : ''}`
+  return `${act.verb.replaceAll('-', ' ')}${by.length ? ` (${by.map(inSentence).join(', ')})` : ''}`
 }
 const isDone = (verb: string) => (study.value.acts ?? []).some((act) => act.verb === verb)
 const openActs = computed(() => choices.value.acts.filter((one) => !isDone(one.verb)))
 const doneActs = computed(() => choices.value.acts.filter((one) => isDone(one.verb)))
+/** Numbers that another value can follow. */
+const leads = computed(() => props.set.loose.filter((one) => !one.is_words))
+const setTie = (pointer: string, part: { times?: number; plus?: number }) =>
+  change({ ties: { ...study.value.ties, [pointer]: { ...study.value.ties![pointer]!, ...part } } })
+function addFollower(event: Event) {
+  const select = event.target as HTMLSelectElement
+  if (select.value && leads.value.length) void trials.letFollow(select.value, leads.value[0]!.key)
+  select.value = ''
+}
 const setLimits = (next: Limit[]) => change({ limits: next })
 /** One on the first figure that is not held to yet. */
 function addLimit() {
@@ -80,6 +92,15 @@ const unitOf = (key: string) => {
         :has-steps="way === 'grid' || way === 'one at a time'"
         @change="setLoose(one.key, $event)"
         @hold="trials.letLoose([], false, [one.key])"
+      />
+      <TieText
+        v-for="one in set.ties"
+        :key="one.pointer"
+        :tie="one"
+        :leads="leads"
+        @change="setTie(one.pointer, $event)"
+        @lead="trials.letFollow(one.pointer, $event)"
+        @drop="trials.letLoose([one.pointer], false)"
       />
     </div>
     <p>
@@ -210,6 +231,19 @@ const unitOf = (key: string) => {
       <button v-if="!study.loose.battery" type="button" class="link add" @click="trials.letSizeLoose('battery')">
         let the size of the battery loose
       </button>
+      <button v-if="!study.loose.ratio" type="button" class="link add" @click="trials.letSizeLoose('ratio')">
+        let the DC/AC ratio loose: inverters follow it
+      </button>
+      <select
+        v-if="leads.length && choices.followers.length"
+        class="blank follow"
+        value=""
+        aria-label="Let another value follow a loose one"
+        @change="addFollower"
+      >
+        <option value="">let another value follow…</option>
+        <option v-for="one in choices.followers" :key="one.pointer" :value="one.pointer">{{ one.title }}</option>
+      </select>
     </p>
   </div>
 </template>
@@ -242,5 +276,9 @@ const unitOf = (key: string) => {
 }
 select.blank {
   max-width: 230px;
+}
+.follow {
+  width: 170px;
+  font: 12.5px var(--sans);
 }
 </style>

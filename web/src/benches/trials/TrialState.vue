@@ -52,6 +52,7 @@ const WORDS: Record<string, string> = {
       <progress :value="share" max="1" aria-label="Progress of the trials" />
       <span>{{ number(set.done) }} of {{ number(set.runs) }} designs</span>
       <span v-if="left > 2" class="soft">{{ duration(left) }} left</span>
+      <span v-if="set.message" class="care">△ {{ set.message }}</span>
       <button type="button" class="link" @click="trials.pause">Pause</button>
       <button type="button" class="link" @click="trials.cancel">Cancel</button>
     </template>
