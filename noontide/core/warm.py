@@ -6,6 +6,7 @@ from noontide.core.demand.deferrable import Deferrable
 from noontide.core.demand.pumping import DirectPump
 from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.fitting import fit_module
+from noontide.core.electrical.inverter import convert, fit_inverter
 from noontide.core.electrical.optimisers import optimise
 from noontide.core.electrical.string_curves import StringKinds
 from noontide.core.electrical.strings import SceneShade, Strings, TrackerLimits, find_operating_points
@@ -17,6 +18,8 @@ from noontide.core.shading.near import Targets, beam_light, beam_light_again, ca
 from noontide.core.simulation.near_shade import sort_groups
 from noontide.core.storage import Battery, dispatch, least_peak, time_of_use
 from noontide.core.storage.ageing import rainflow
+from noontide.core.storage.dispatch import read_only
+from noontide.core.storage.loops import balance_years
 
 
 def compile_kernels(parts: Catalogue) -> None:
@@ -31,11 +34,14 @@ def compile_kernels(parts: Catalogue) -> None:
     day = np.ones(24)
     for strategy in (time_of_use(day), least_peak(own_use=True), least_peak(own_use=True, yesterday=True)):
         dispatch(day, day, Battery([1.0, 2.0]), strategy)
+    year = read_only(np.ones((1, 24)))
+    balance_years(year, year, year, year, year, year, year, 1.0, np.empty((9, 1, 24)))
     rainflow([0.0, 1.0, 0.5, 1.0])
     Deferrable("by the sun", np.zeros(1, np.int64), np.ones(1), np.ones(4)).place(np.ones(4), np.ones(4))
     DirectPump(1.0, day, day, day, 10.0, 0.0, 0.5, 1.0, 1.0, np.zeros(24, np.int64)).place(day)
-    module = next(iter(parts.modules.values()))
+    module, unit = next(iter(parts.modules.values())), next(iter(parts.inverters.values()))
     one = np.ones(1)
+    convert(one, one, fit_inverter(unit), 1.0, 1.0, 1.0)
     none, counts = np.zeros((1, 1), np.int64), np.zeros((1, 1), np.int64)
     kinds = StringKinds(none, none + 1, one, np.array([0, 2]), np.array([1.0, 0.0]), np.array([0.5, 0.5]))
     shade = SceneShade(600 * one, 100 * one, np.zeros(1, np.int64), kinds)

@@ -70,6 +70,10 @@ class Part(Frozen):
         content = self.model_dump_json(exclude={"digest"} | preset)
         return hashlib.blake2b(content.encode(), digest_size=16).hexdigest()
 
+    def __hash__(self) -> int:
+        """Of its fingerprint, which is found once: what is fitted to a datasheet is looked up by it for every year."""
+        return hash(self.fingerprint)
+
 
 class Module(Part):
     """A module at standard test conditions (1000 W/m2, 25 °C, AM 1.5)."""
@@ -181,9 +185,10 @@ class Derating(BaseModel):
     def share(self, temperature: ArrayLike, height: float) -> NDArray[np.float64]:
         """Of the rated power that is left at temperatures of the air [°C] and a height above sea level [m]."""
         warm = np.asarray(temperature, dtype=float)
-        hot = np.where(warm < self.shutdown, 1 - self.slope / 100 * np.maximum(warm - self.temperature, 0), 0.0)
+        hot = np.minimum(np.maximum(1 - self.slope / 100 * np.maximum(warm - self.temperature, 0), 0), 1)
+        hot = hot * (warm < self.shutdown)
         thin = 1 - self.height_slope / 1e4 * max(height - self.height, 0)
-        return np.clip(hot, 0, 1) * min(max(thin, 0.0), 1.0)
+        return hot * min(max(thin, 0.0), 1.0)
 
 
 class Inverter(Part):

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from scipy.optimize import nnls
 
 from noontide.core.electrical.datasheets import Inverter
+from noontide.core.electrical.inverter_loop import convert_intervals
 from noontide.core.electrical.loss_polynomial import Coefficients, LossPolynomial, fit_weighted
 
 Floats = NDArray[np.float64]
@@ -64,24 +65,18 @@ def convert(
     With less DC power than the no-load loss the inverter stays off: the DC power is lost in conversion and the night
     power is drawn.
     """
-    k0, k1, k2 = polynomial.at(voltage)
-    most = np.minimum((1 + k0 + k1 + k2) * ac_limit, dc_limit)
-    clipping = np.maximum(dc - most, 0)
-    left, held_back = dc - clipping, []
-    for cap in caps:
-        p = np.minimum(cap / ac_limit, 1.0)
-        more = np.where(p > 0, np.maximum(left - (p + k0 + k1 * p + k2 * p**2) * ac_limit, 0), left)
-        held_back.append(more)
-        left = left - more
-    used = left / ac_limit
-    over = used - k0
-    # p + k1 p + k2 p^2 = over, in the form of the root that also holds for k2 = 0.
-    linear = 1 + k1
-    p = np.where(over > 0, 2 * over / (linear + np.sqrt(np.maximum(linear**2 + 4 * k2 * over, 0))), 0.0)
-    ac = np.minimum(p, 1.0) * ac_limit
-    return Converted(
-        ac=ac, clipping=clipping, conversion=left - ac, night_use=np.where(p > 0, 0.0, night_power), held_back=tuple(held_back)
-    )
+    dc = np.ascontiguousarray(dc, dtype=float)
+    offered, volts = dc.ravel(), np.ascontiguousarray(np.broadcast_to(voltage, dc.shape), dtype=float).ravel()
+    capped = np.empty((len(caps), offered.size))
+    for row, cap in zip(capped, caps, strict=True):
+        row[:] = np.broadcast_to(cap, dc.shape).ravel()
+    ac, clipping, conversion, night_use, held_back = (*np.empty((4, offered.size)), np.empty(capped.shape))
+    convert_intervals(
+        offered, volts, np.array(polynomial.voltages), np.array(polynomial.coefficients), float(ac_limit), float(dc_limit), float(night_power), capped,
+        ac, clipping, conversion, night_use, held_back,
+    )  # fmt: skip
+    shaped = [values.reshape(dc.shape) for values in (ac, clipping, conversion, night_use)]
+    return Converted(shaped[0], shaped[1], shaped[2], shaped[3], tuple(row.reshape(dc.shape) for row in held_back))
 
 
 def _fit(points: Sequence[tuple[float, float]]) -> Coefficients:

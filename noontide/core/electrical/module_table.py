@@ -60,7 +60,7 @@ def module_maximum(parameters: ModuleParameters, irradiance: Floats, cell_temper
             np.concatenate([one.power_at_25c for one in found]), MaximumPower(*(np.concatenate(parts) for parts in hot))
         )
     table = _table(parameters)
-    place = np.sqrt(np.clip(irradiance, 0, HIGHEST)) * ((POINTS - 1) / np.sqrt(HIGHEST))
+    place = np.sqrt(np.minimum(np.maximum(irradiance, 0), HIGHEST)) * ((POINTS - 1) / np.sqrt(HIGHEST))
     low = np.minimum(place.astype(np.int64), POINTS - 2)
     part = place - low
 

@@ -67,7 +67,7 @@ def circuit(parameters: ModuleParameters, irradiance: ArrayLike, cell_temperatur
     warmer = kelvin - REFERENCE_TEMPERATURE
     ratio = kelvin / REFERENCE_TEMPERATURE
     gap = p.bandgap * (1 + p.bandgap_coefficient * warmer)
-    growth = ratio**3 * np.exp((p.bandgap / REFERENCE_TEMPERATURE - gap / kelvin) / BOLTZMANN)
+    growth = ratio * ratio * ratio * np.exp((p.bandgap / REFERENCE_TEMPERATURE - gap / kelvin) / BOLTZMANN)
     return Circuit(
         light_current=suns * (p.light_current + np.asarray(p.isc_coefficient) * warmer),
         saturation_current=p.saturation_current * growth,
@@ -121,7 +121,8 @@ def max_power_of(c: Circuit, above_guess: Floats | None = None) -> MaximumPower:
 
 def first_guess(c: Circuit) -> tuple[Floats, Floats]:
     """Voltage over the diode at the maximum of the ideal diode, and the highest that it can be [V]."""
-    light = np.where(c.light_current <= DARK, 1.0, c.light_current)
+    dark = c.light_current <= DARK
+    light = np.where(dark, 1.0, c.light_current) if dark.any() else c.light_current
     # u / a = W(e (IL / I0 + 1)) - 1, W by its expansion for large arguments.
     x = 1 + np.log(light / c.saturation_current + 1)
     top = c.ideality * (x - 1)
@@ -131,10 +132,10 @@ def first_guess(c: Circuit) -> tuple[Floats, Floats]:
 def _walk(c: Circuit, above_guess: Floats | None = None) -> tuple[Floats, Floats, Floats]:
     """Power, voltage and current at the maximum of circuits in a row, (intervals,)."""
     dark = c.light_current <= DARK
-    light = np.where(dark, 1.0, c.light_current)
+    light = np.where(dark, 1.0, c.light_current) if dark.any() else c.light_current
     a, rs, g, i0 = c.ideality, c.series_resistance, c.shunt_conductance, c.saturation_current
     guess, top = first_guess(c)
-    u = np.clip(guess if above_guess is None else guess + a * above_guess, 0.3 * top, top)
+    u = np.minimum(np.maximum(guess if above_guess is None else guess + a * above_guess, 0.3 * top), top)
     for _ in range(ITERATIONS):
         rush = i0 * np.exp(u / a)
         current = light + i0 - rush - u * g
@@ -144,12 +145,14 @@ def _walk(c: Circuit, above_guess: Floats | None = None) -> tuple[Floats, Floats
         ratio = np.maximum(pull - g, 1e-9 * light / top)
         bend = (slope - pull * (1 - 2 * rs * slope)) / (reach * ratio)
         step = (u / a - np.log(a * ratio / i0)) / (1 / a - bend)
-        u = np.clip(u - step, 0.2 * u, top)
+        u = np.minimum(np.maximum(u - step, 0.2 * u), top)
         # Newton's method squares the error: after a step of 0.02 it is 1e-5, and the power's is the square of that.
-        if np.max(np.abs(step / a), initial=0) < CLOSE:
+        if np.abs(step / a).max(initial=0) < CLOSE:
             break
-    current = np.where(dark, 0.0, light + i0 - i0 * np.exp(u / a) - u * g)
-    voltage = np.where(dark, 0.0, u - current * rs)
+    current = light + i0 - i0 * np.exp(u / a) - u * g
+    voltage = u - current * rs
+    for values in (current, voltage):
+        np.copyto(values, 0.0, where=dark)
     return voltage * current, voltage, current
 
 

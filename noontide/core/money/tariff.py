@@ -1,5 +1,6 @@
 """A tariff as data: what energy, power and being connected cost, and what exported energy earns."""
 
+from functools import cached_property
 from itertools import pairwise
 from typing import Annotated, Any, Literal, Self
 
@@ -182,6 +183,11 @@ class Tariff(Document):
         if self.export is not None and self.export.tiers:
             raise ValueError("Exported energy is paid by one price, by periods or by a table; not by tiers.")
         return self
+
+    @cached_property
+    def of_use_alone(self) -> "Tariff":
+        """The same for a meter behind which nothing is made: nothing is exported then, whatever it would earn."""
+        return self if self.net_metering is not None else self.model_copy(update={"export": None})
 
 
 def read_tariff(document: Any) -> Tariff:

@@ -98,7 +98,9 @@ def book(inputs: BalanceInputs) -> dict[str, Floats]:
         ):
             while changes:  # each is let go of once it is booked
                 key, change = changes.popitem()
-                booked[key] = booked.get(key, 0.0) + change * size
+                if size != 1.0:
+                    change = change * size
+                booked[key] = booked[key] + change if key in booked else change
     booked |= inputs.grid.value.changes()
     if unknown := booked.keys() ^ {line.key for line in SET_LINES}:
         raise KeyError(f"booked under keys that do not match the lines of the Cascade: {sorted(unknown)}")
@@ -112,7 +114,7 @@ def settle(inputs: BalanceInputs) -> Balance:
     area = sum(member.subarray.area for member in inputs.members)
     start = sky.ghi * area
     booked = book(inputs)
-    dark_months = dark_intervals(sky)
+    dark_months = sky.dark_by_month
     dark = grid.dark_changes()
     left, changes = start - grid.delivered, np.zeros((len(SET_LINES), 12))
     for i, line in enumerate(SET_LINES):
@@ -128,8 +130,8 @@ def settle(inputs: BalanceInputs) -> Balance:
         start=sky.monthly_sums(start) * kilowatt_hours,
         delivered=delivered * kilowatt_hours,
         changes=changes * kilowatt_hours,
-        imbalance=float(np.max(np.abs(left), initial=0)),
-        largest_start=float(np.max(start, initial=0)),
+        imbalance=float(np.abs(left).max(initial=0)),
+        largest_start=float(start.max(initial=0)),
         members=tuple(_member_year(member, kilowatt_hours) for member in inputs.members),
         output=grid.delivered,
         dark_output=-(grid.dark_use + grid.dark_wiring),
@@ -147,11 +149,6 @@ def _member_year(member: BalanceMember, kilowatt_hours: float) -> MemberYear:
         module.monthly_corrected,
         module.mean_cell_temperature,
         module.highest_cell_temperature,
-        float(np.max(plane.free, initial=0)),
+        float(plane.free.max(initial=0)),
         float(member.subarray.power.sum()) * kilowatt_hours,
     )
-
-
-def dark_intervals(sky: SunAndWeather) -> Floats:
-    """Intervals without light in each month, (12,)."""
-    return sky.month_lengths - np.bincount(sky.months, minlength=12)

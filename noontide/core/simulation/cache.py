@@ -7,7 +7,7 @@ import dataclasses
 import hashlib
 import operator
 from collections import OrderedDict, defaultdict, deque
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from functools import cached_property, lru_cache, partial
 from operator import attrgetter
 from threading import Lock
@@ -105,33 +105,34 @@ def key_of(inputs: object) -> str:
 
 
 def _text(value: Any) -> str:
-    kind = type(value)
-    if kind is float or kind is str:  # most are: asked first, since every edit makes the keys of all rows
-        return repr(value)
-    match value:
-        case Kept():
-            return value.key
-        case None | bool() | int() | float() | str():
-            return repr(value)
-        case tuple() | list():
-            return f"({','.join(map(_text, value))})"
-        case Part() | Horizon() | Body() | GroupTargets():
-            return value.fingerprint
-        case Document():
-            return f"{kind.__qualname__}{value.fingerprint}"
-        case Weather() | UseSeries():
-            return value.digest
-    if isinstance(value, SharedInputs):
-        return value.text
+    return _writer_of(type(value))(value)
+
+
+@lru_cache(maxsize=256)
+def _writer_of(kind: type) -> Callable[[Any], str]:
+    """How the content of a type is written; found once, since every look-up of a row writes all its values."""
+    if issubclass(kind, Kept):
+        return attrgetter("key")
+    if issubclass(kind, type(None) | bool | int | float | str):
+        return repr
+    if issubclass(kind, tuple | list):
+        return lambda values: f"({','.join(map(_text, values))})"
+    if issubclass(kind, Part | Horizon | Body | GroupTargets):
+        return attrgetter("fingerprint")
+    if issubclass(kind, Document):
+        return lambda document: f"{kind.__qualname__}{document.fingerprint}"
+    if issubclass(kind, Weather | UseSeries):
+        return attrgetter("digest")
+    if issubclass(kind, SharedInputs):
+        return attrgetter("text")
     if _field_names(kind):
-        return _text_of_fields(value)
+        return _text_of_fields
     raise TypeError(f"{kind.__name__} cannot be an input of a stage: it has no content that a key could be made of")
 
 
 def _text_of_fields(value: Any) -> str:
     kind = type(value)
-    fields = [inner.key if type(inner) is Kept else _text(inner) for inner in _fields_of(kind)(value)]
-    return f"{kind.__qualname__}({','.join(fields)})"
+    return f"{kind.__qualname__}({','.join(map(_text, _fields_of(kind)(value)))})"
 
 
 class SharedInputs:
@@ -319,31 +320,44 @@ _SMALL = frozenset({str, int, float, bool, type(None)})
 
 def _find_bases(value: object, bases: dict[int, int]) -> None:
     """Add the arrays that own the memory of a value, by identity."""
-    if type(value) in _SMALL:
-        return
-    if isinstance(value, np.ndarray):
-        while isinstance(value.base, np.ndarray):
-            value = value.base
-        bases[id(value)] = value.nbytes
-    elif isinstance(value, tuple | list | dict):
-        items = value.values() if isinstance(value, dict) else value
-        if any(_can_hold_arrays(kind) for kind in set(map(type, items))):
-            for item in items:
-                _find_bases(item, bases)
-    elif not isinstance(value, Kept):
-        for name in _field_names(type(value)):
-            _find_bases(getattr(value, name), bases)
+    walk = _walk_of(type(value))
+    if walk is not None:
+        walk(value, bases)
 
 
 @lru_cache(maxsize=256)
-def _can_hold_arrays(kind: type) -> bool:
-    """Whether a value of a type may have arrays below it: no plain value, nor a dataclass of plain values, as the lines of a bill are."""
-    if kind in _SMALL:
-        return False
-    if not dataclasses.is_dataclass(kind):
-        return True
+def _walk_of(kind: type) -> Callable[[Any, dict[int, int]], None] | None:
+    """How the arrays below a type are found; None where it may have none: a plain value, or a dataclass of them, as the lines of a bill are."""
+    if issubclass(kind, np.ndarray):
+        return _add_base
+    if issubclass(kind, dict):
+        return lambda values, bases: _walk_all(values.values(), bases)
+    if issubclass(kind, tuple | list):
+        return _walk_all
+    if issubclass(kind, Kept) or not dataclasses.is_dataclass(kind):
+        return None
     hints = get_type_hints(kind)
-    return not all(_is_plain(hints[name]) for name in _field_names(kind))
+    names = tuple(name for name in _field_names(kind) if not _is_plain(hints[name]))
+    if not names:
+        return None
+
+    def walk(value: Any, bases: dict[int, int]) -> None:
+        for name in names:
+            _find_bases(getattr(value, name), bases)
+
+    return walk
+
+
+def _add_base(array: np.ndarray, bases: dict[int, int]) -> None:
+    while isinstance(array.base, np.ndarray):
+        array = array.base
+    bases[id(array)] = array.nbytes
+
+
+def _walk_all(values: Collection[object], bases: dict[int, int]) -> None:
+    if any(_walk_of(kind) is not None for kind in set(map(type, values))):
+        for value in values:
+            _find_bases(value, bases)
 
 
 def _is_plain(hint: Any) -> bool:

@@ -96,7 +96,8 @@ def simulate(
     """
     cache = cache if cache is not None else StageCache()
     first = first_chain(design, weather, parts, cache)
-    plant = replace(first.plant, battery=battery_in(design, parts))
+    battery = battery_in(design, parts)
+    plant = first.plant if battery is None else replace(first.plant, battery=battery)
     together = max(1, TOGETHER // max(1, weather.calendar.intervals // 8760))
     balances = _settled(first.balances, plant.members, (first.planes, first.effective, first.powers, first.trackers), together)
     years = {

@@ -9,7 +9,7 @@ from noontide.core.demand.hourly import HourlyDemand
 from noontide.core.demand.meter import Metered
 from noontide.core.electrical.strings import NOTHING
 from noontide.core.electrical.wiring import AcCableLoss, FourWireLoss
-from noontide.core.simulation.balance import SET_LINES, Balance, dark_intervals
+from noontide.core.simulation.balance import SET_LINES, Balance
 from noontide.core.simulation.cache import Kept
 from noontide.core.simulation.losses import Loss, Setting
 from noontide.core.simulation.phases import power_on_phases
@@ -96,7 +96,7 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
     by_phase = _by_phase(inputs, [np.array([one.dark_output]) for one in balances])
     dark_steps, dark_delivered = _pass(inputs, dark, by_phase, 20.0)
     dark_changes = {key: float(change[0]) for key, change in dark_steps.items()}
-    kilowatt_hours, dark_months = sky.hours_per_interval / 1000, dark_intervals(sky)
+    kilowatt_hours, dark_months = sky.hours_per_interval / 1000, sky.dark_by_month
     monthly = np.zeros((len(LOSSES), 12))
     for i, line in enumerate(LOSSES):
         if changes[line.key].any():

@@ -113,7 +113,7 @@ def pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
     behind_glass = plane.dome * dome_iam + plane.band * band_iam + plane.ground * ground_iam
     # A dark band along the horizon is light that the dome lacks where the glass lets least through: where it is nearly all of the dome,
     # the parts apart would give more than nothing, or more than is there.
-    diffuse = np.clip(behind_glass, 0.0, np.maximum(plane.diffuse, 0.0)) * clean
+    diffuse = np.minimum(np.maximum(behind_glass, 0.0), np.maximum(plane.diffuse, 0.0)) * clean
     groups = in_shade = np.broadcast_to(0.0, direct.shape)
     if row.rows is not None:
         groups = shaded_groups(plane.shaded, row.rows.groups)
@@ -126,12 +126,15 @@ def pass_cover(row: EffectiveInputs) -> EffectiveIrradiance:
 
 def _mean_iams(cover: CoverOptics, tilt: Floats) -> tuple[Floats | float, ...]:
     """Mean modifiers of the dome, the ground and the horizon band; of planes that move, from a table."""
-    modifier = _modifier(cover)
-
-    def at(slope: float) -> tuple[float, ...]:
-        return *over_sky_and_ground(modifier, slope), mean_iam_of_band(modifier, slope)
-
+    at = partial(_mean_iams_at, cover)
     return at(float(tilt[0])) if tilt.size == 1 else by_tilt(at, tilt)
+
+
+@lru_cache(maxsize=4096)
+def _mean_iams_at(cover: CoverOptics, tilt: float) -> tuple[float, ...]:
+    """At one tilt [°], that a plane turned to other sides meets again."""
+    modifier = _modifier(cover)
+    return *over_sky_and_ground(modifier, tilt), mean_iam_of_band(modifier, tilt)
 
 
 _FRESNEL = {coated: tabulated(partial(fresnel, coated=coated)) for coated in (False, True)}

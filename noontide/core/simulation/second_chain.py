@@ -88,10 +88,7 @@ def after_meter(
             (metered,) = cache.keep_together([now], meter_together, lasting=True, beside=company["first years"])
             last, *at_its_end = cache.keep_together(later, meter_together, lasting=True, beside=company["later years"])
         less = cache.keep(replace(now, left=1 - LITTLE), meter)
-        without = money.tariff_before or money.tariff
-        if without.net_metering is None:
-            # Nothing is exported then, whatever it would earn.
-            without = without.model_copy(update={"export": None})
+        without = (money.tariff_before or money.tariff).of_use_alone
         paid = [BillInputs(year, money.tariff, calendar, zone) for year in (metered, last, *at_its_end)]
         now_paid, last_paid, *worn_paid = cache.keep_together(
             paid, bill_together, True, None if company is None else company["bills"]

@@ -1,6 +1,6 @@
 """The battery behind the meter: what of the year goes through it, by the strategy of the design."""
 
-from collections.abc import Hashable, Iterator, Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, fields, replace
 from functools import cached_property
 
@@ -32,7 +32,10 @@ from noontide.core.storage import (
     peak_shaving,
     time_of_use,
 )
+from noontide.core.storage.dispatch import read_only
 from noontide.core.storage.document import OffGrid, Storage, ac_power, battery_of
+from noontide.core.storage.loops import balance_years
+from noontide.core.threads import in_chunks
 
 Floats = NDArray[np.float64]
 ROUNDS = 6  # of dispatches, after which a generator's hours hardly move any more
@@ -293,7 +296,7 @@ def _on_the_dc_side(one: BesideBattery) -> Metered:
     return metered_behind(one.bare, battery, strategy_of(setting, one.calendar), one.side, bus, setting.standby, hours)
 
 
-def _beside_one_another(years: Sequence[BesideBattery]) -> Iterator[Metered]:
+def _beside_one_another(years: Sequence[BesideBattery]) -> list[Metered]:
     calendar, hours = years[0].calendar, years[0].calendar.hours_per_interval
     settings = {id(one.setting): one.setting for one in years}
     batteries = {key: setting.battery for key, setting in settings.items()}
@@ -302,29 +305,38 @@ def _beside_one_another(years: Sequence[BesideBattery]) -> Iterator[Metered]:
         for field in fields(Battery)
     }
     values["energy"] *= np.array([one.capacity for one in years])
-    wanted = np.stack([(one.bare.demand + one.bare.own_use) / hours + one.setting.standby for one in years])
-    produced = np.stack([one.bare.produced / hours for one in years])
+    bare = {id(one.bare): one.bare for one in years}
+    powers = {key: ((year.demand + year.own_use) / hours, year.produced / hours) for key, year in bare.items()}
+    wanted, produced = (np.stack([powers[id(one.bare)][k] for one in years]) for k in (0, 1))
+    if any(standby := [one.setting.standby for one in years]):
+        wanted += np.array(standby)[:, np.newaxis]
     flows = dispatch(wanted, produced, Battery(**values), strategy_of(years[0].setting, calendar), hours)
-    for k, one in enumerate(years):
-        its = {name: of_all[k] for name, of_all in vars(flows).items()}
-        # A copy is kept of what is stored alone: a part of all flows would keep all of them.
-        its["stored"] = its["stored"].copy()
-        yield metered_with(one.bare, Dispatch(**its), one.setting.standby, hours, one.setting.is_off_grid)
+    found: dict[int, Metered] = {}
+
+    def balance(start: int, end: int) -> None:
+        for k in range(start, end):
+            its = {name: of_all[k] for name, of_all in vars(flows).items()}
+            # A copy is kept of what is stored alone: a part of all flows would keep all of them.
+            its["stored"] = its["stored"].copy()
+            one = years[k]
+            found[k] = metered_with(one.bare, Dispatch(**its), one.setting.standby, hours, one.setting.is_off_grid)
+
+    in_chunks(balance, len(years), 1)
+    return [found[k] for k in range(len(years))]
 
 
 def metered_with(bare: Metered, flows: Dispatch, standby: ArrayLike, hours: float, is_off_grid: bool) -> Metered:
     """The balance of a year with what a battery did; of candidates, with their axis in front."""
-    own = bare.own_use + np.asarray(standby) * hours
-    # Of what is lost the sun's part is the sun's; the rest ran through a generator at its least load.
-    cut, unmet = np.minimum(flows.curtailed * hours, bare.produced), flows.unmet * hours
-    wanted, produced = bare.demand + own - unmet, bare.produced - cut
-    direct = np.minimum(produced, wanted)
-    charge, discharge = flows.charge * hours, flows.discharge * hours
-    of_sun = np.minimum(charge, produced - direct)
-    # What is left of nothing by rounding is nothing.
-    brought = np.maximum(wanted - direct - discharge + charge - of_sun, 0.0)
-    given, nothing = np.maximum(produced - direct - of_sun, 0.0), np.zeros_like(direct)
-    stored = (of_sun, charge - of_sun, discharge, flows.stored)
+    own = bare.own_use + np.asarray(standby) * hours if np.any(standby) else bare.own_use
+    shape = flows.charge.shape
+    before, used, own_rows, charged, given_again, curtailed, missing = (
+        read_only(np.ascontiguousarray(np.broadcast_to(values, shape)).reshape(-1, shape[-1]))
+        for values in (bare.produced, bare.demand, own, flows.charge, flows.discharge, flows.curtailed, flows.unmet)
+    )
+    found = np.empty((9, *before.shape))
+    balance_years(before, used, own_rows, charged, given_again, curtailed, missing, hours, found)
+    produced, direct, of_sun, of_others, discharge, brought, given, cut, unmet = found.reshape(9, *shape)
+    nothing, stored = np.broadcast_to(0.0, shape), (of_sun, of_others, discharge, flows.stored)
     if is_off_grid:
         return Metered(produced, bare.demand, own, direct, nothing, nothing, *stored, cut, unmet, brought, nothing)
     return Metered(produced, bare.demand, own, direct, brought, given, *stored, nothing, nothing, nothing, nothing)

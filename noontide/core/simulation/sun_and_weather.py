@@ -67,23 +67,27 @@ class SunAndWeather:
         """Hour of the local clock in which each interval starts, 0 to 23."""
         return (self.interval_index * self.hours_per_interval).astype(np.int64) % 24
 
-    @property
-    def dark_intervals(self) -> int:
-        """Intervals without any light."""
-        return self.intervals - self.interval_index.size
-
     @cached_property
-    def _month_starts(self) -> Ints:
-        return np.searchsorted(self.months, np.arange(13))
+    def _months(self) -> tuple[Ints, Ints]:
+        """The months that have intervals with light, and the first of each: those of polar night have none."""
+        starts = np.searchsorted(self.months, np.arange(13))
+        some = np.flatnonzero(starts[1:] > starts[:-1])
+        return some, starts[some]
 
     def monthly_sums(self, values: Floats) -> Floats:
         """Sums over months, (..., light) to (..., 12)."""
-        starts = self._month_starts
-        some = starts[1:] > starts[:-1]  # months of polar night have no interval with light
+        some, starts = self._months
+        if some.size == 12:
+            return np.add.reduceat(values, starts, axis=-1)
         sums = np.zeros((*values.shape[:-1], 12))
-        if some.any():
-            sums[..., some] = np.add.reduceat(values, starts[:-1][some], axis=-1)
+        if some.size:
+            sums[..., some] = np.add.reduceat(values, starts, axis=-1)
         return sums
+
+    @cached_property
+    def dark_by_month(self) -> Ints:
+        """Intervals without light in each month, (12,)."""
+        return self.month_lengths - np.bincount(self.months, minlength=12)
 
 
 def find_sun(inputs: SunInputs) -> IntervalSun:

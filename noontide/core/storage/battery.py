@@ -33,22 +33,19 @@ class Battery:
 
     def __post_init__(self) -> None:
         for field in fields(self):
-            values = np.asarray(getattr(self, field.name), dtype=float)
-            low, high = RANGES[field.name]
-            if (
-                np.isnan(values).any()
-                or (values < low).any()
-                or (values > high).any()
-                or (field.name == "energy" and np.isinf(values).any())
-            ):
-                wrong = values[~((values >= low) & (values <= high) & (np.isfinite(values) | (field.name != "energy")))].flat[0]
+            given, (low, high) = getattr(self, field.name), RANGES[field.name]
+            if isinstance(given, float) and low <= given <= high and given < np.inf:
+                continue  # one number, as most are: the same without arrays
+            values = np.asarray(given, dtype=float)
+            fine = (values >= low) & (values <= high) & (np.isfinite(values) | (field.name != "energy"))
+            if not fine.all():
                 raise ValueError(
-                    f"{field.name.replace('_', ' ')} of a battery lies between {low:g} and {high:g}; it is {wrong:g}."
+                    f"{field.name.replace('_', ' ')} of a battery lies between {low:g} and {high:g}; it is {values[~fine].flat[0]:g}."
                 )
-        least, first, most = (np.asarray(getattr(self, name), dtype=float) for name in ("minimum", "initial", "maximum"))
-        if (least > most).any():
+        least, first, most = self.minimum, self.initial, self.maximum
+        if np.any(np.greater(least, most)):
             raise ValueError("A battery's minimum lies above its maximum.")
-        if ((first < least - 1e-12) | (first > most + 1e-12)).any():
+        if np.any(np.less(first, np.subtract(least, 1e-12)) | np.greater(first, np.add(most, 1e-12))):
             raise ValueError("A battery begins between its minimum and its maximum.")
 
     @property

@@ -134,7 +134,7 @@ class _Case:
         self.intervals = max(used.shape[-1], sun.shape[-1])
         self.step = float(step)
         self.small = max(1, ENOUGH // self.intervals)  # candidates that are not worth a second thread
-        prices = _read_only(np.zeros(0)) if strategy.prices is None else self._over("prices", strategy.prices)
+        prices = read_only(np.zeros(0)) if strategy.prices is None else self._over("prices", strategy.prices)
         limit, cut = self._rows("import limit", strategy.import_limit), self._rows("export limit", strategy.export_limit)
         reserve, clip = self._rows("reserve", strategy.reserve), self._rows("clipped", clipped)
         generator = np.asarray(strategy.generator, dtype=float)
@@ -177,7 +177,7 @@ class _Case:
             ],
             dtype=np.bool_,
         )
-        power = _read_only(np.ascontiguousarray(np.broadcast_to(generator, self.shape).reshape(-1)))
+        power = read_only(np.ascontiguousarray(np.broadcast_to(generator, self.shape).reshape(-1)))
         machine = np.array([strategy.generator_start, strategy.generator_stop, strategy.generator_least])
         there = self._over("has_grid", strategy.has_grid, bool)
         allowed = self._over("generator_allowed", strategy.generator_allowed, bool)
@@ -218,7 +218,7 @@ class _Case:
                     least_limits(*case)
 
             in_chunks(work, self.count, self.small)
-            self.import_limit = _read_only(self.import_limit)
+            self.import_limit = read_only(self.import_limit)
         self.arguments = (
             used, sun, clip, self.import_limit, cut, reserve, rows, self.table, flags, prices, ahead, later, there, allowed, power, machine, self.step,
         )  # fmt: skip
@@ -230,7 +230,7 @@ class _Case:
             raise ValueError(
                 f"{name}: one value, or one for each of the {self.intervals:,} intervals is needed; there are {found.size:,}."
             )
-        return _read_only(np.ascontiguousarray(np.broadcast_to(found, (self.intervals,))))
+        return read_only(np.ascontiguousarray(np.broadcast_to(found, (self.intervals,))))
 
     def _rows(self, name: str, values: ArrayLike) -> Floats:
         found = np.asarray(values, dtype=float)
@@ -245,12 +245,12 @@ class _Case:
 
     def _once(self, values: Floats) -> tuple[Floats, Ints]:
         """Different rows, and which of them each candidate has."""
-        rows = _read_only(np.ascontiguousarray(values.reshape(-1, self.intervals)))
+        rows = read_only(np.ascontiguousarray(values.reshape(-1, self.intervals)))
         places = np.arange(len(rows)).reshape(values.shape[:-1])
         return rows, np.ascontiguousarray(np.broadcast_to(places, self.shape).reshape(-1))
 
 
-def _read_only(values: NDArray) -> NDArray:
+def read_only(values: NDArray) -> NDArray:
     """The same, so that a compiled loop has one version: some inputs are views that nobody may write to, and others are copies."""
     seen = values.view()
     seen.flags.writeable = False
@@ -261,7 +261,7 @@ def _powers(name: str, values: ArrayLike) -> Floats:
     found = np.asarray(values, dtype=float)
     if found.ndim == 0 or found.shape[-1] == 0:
         raise ValueError(f"{name}: a power for each interval is needed.")
-    if (wrong := np.argwhere(~((found >= 0) & np.isfinite(found)))).size:
-        place = tuple(wrong[0])
+    if found.size and not 0 <= found.min() <= found.max() < np.inf:  # no number is in no order
+        place = tuple(np.argwhere(~((found >= 0) & np.isfinite(found)))[0])
         raise ValueError(f"{name}: powers are 0 kW or more; interval {place[-1]} has {found[place]:g}.")
     return found

@@ -366,3 +366,27 @@ def run_intervals(
             sums[11, c] = min(sums[11, c], stored)
             sums[12, c] += stored / n
             sums[13, c] = max(sums[13, c], imported)
+
+
+@njit(cache=True, nogil=True)
+def balance_years(produced, demand, own_use, charge, discharge, curtailed, unmet, hours, found):
+    """Energies at the meter of what batteries did, from powers of (years, intervals): made, direct, stored of the sun and otherwise, given again, brought, exported, cut and missing, (9, years, intervals) into `found`."""
+    for k in range(found.shape[1]):
+        for t in range(found.shape[2]):
+            into, out = charge[k, t] * hours, discharge[k, t] * hours
+            # Of what is lost the sun's part is the sun's; the rest ran through a generator at its least load.
+            cut, missing = min(curtailed[k, t] * hours, produced[k, t]), unmet[k, t] * hours
+            wanted, made = demand[k, t] + own_use[k, t] - missing, produced[k, t] - cut
+            direct = min(made, wanted)
+            of_sun = min(into, made - direct)
+            found[0, k, t], found[1, k, t], found[2, k, t], found[3, k, t], found[4, k, t] = (
+                made,
+                direct,
+                of_sun,
+                into - of_sun,
+                out,
+            )
+            # What is left of nothing by rounding is nothing.
+            found[5, k, t] = max(wanted - direct - out + into - of_sun, 0.0)
+            found[6, k, t] = max(made - direct - of_sun, 0.0)
+            found[7, k, t], found[8, k, t] = cut, missing
