@@ -389,7 +389,7 @@ def test_a_group_is_kept_and_goes_together(cottage):
     page = cottage
     first, second = (things(page).get_by_role("button", name=name) for name in ("Neighbour", "Oak"))
     first.click()
-    # Its faces open below it and move the next name: nobody hits a name that is on its way.
+    # Its faces open below it and move the next name: nobody hits what is on its way.
     expect(page.get_by_role("navigation", name="Faces")).to_be_visible()
     expect(first).to_have_attribute("aria-pressed", "true")
     second.click(modifiers=["Shift"])

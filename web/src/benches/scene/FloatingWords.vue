@@ -2,7 +2,6 @@
 import { onBeforeUnmount, onMounted, onUpdated, ref } from 'vue'
 
 /** Words that float over the drawing: two lines of them, the whole on request. */
-const emit = defineEmits<{ height: [pixels: number] }>()
 const said = ref<HTMLElement>()
 const isWhole = ref(false)
 const isCut = ref(false)
@@ -12,7 +11,6 @@ function measure() {
   const box = said.value
   if (!box) return
   isCut.value = box.scrollHeight > box.clientHeight + 4
-  if (!isWhole.value) emit('height', box.offsetHeight)
 }
 onMounted(() => {
   observer = typeof ResizeObserver === 'undefined' ? null : new ResizeObserver(measure)

@@ -154,10 +154,8 @@ watch(
   { immediate: true },
 )
 
-const hasWords = computed(() => !!thing.value || !!face.value || several.value.length > 1 || !things.value.length)
-const wordsHeight = ref(0)
-/** What lies over the edges of the drawing. */
-const insets = computed(() => ({ top: hasWords.value ? wordsHeight.value + 8 : 8, right: 26, bottom: 22, left: 148 }))
+/** What lies over the edges of the drawing: room for two lines of words, whether anything is selected or not, so that nothing jumps under the pointer. */
+const insets = { top: 60, right: 26, bottom: 22, left: 148 }
 
 const keys = useSceneKeys({
   kit,
@@ -262,7 +260,8 @@ const keys = useSceneKeys({
           </nav>
         </ThingNames>
       </aside>
-      <FloatingWords v-if="hasWords" :key="`${picked} ${faceId}`" @height="wordsHeight = $event">
+      <FloatingWords :key="`${picked} ${faceId}`">
+        <SeveralLine v-if="several.length > 1" :several="several" :is-grouped="isGrouped" @act="act" />
         <ThingLine
           v-if="thing && !face"
           :thing="thing"
@@ -270,10 +269,12 @@ const keys = useSceneKeys({
           @change="change(thing, $event)"
           @act="act"
         />
-        <SeveralLine v-if="several.length > 1" :several="several" :is-grouped="isGrouped" @act="act" />
         <p v-if="!things.length" class="thing-none">
           Nothing stands here yet. Type <b>house 10 x 8</b> behind <i>Add</i>,
           <button type="button" class="link" @click="addLine?.begin('h')">begin with a house</button>, or drop a file.
+        </p>
+        <p v-else-if="!thing && !face" class="soft nothing">
+          Click an object or its name to read and change it; Shift-click takes another with it.
         </p>
         <FaceLine
           v-if="face"
@@ -378,6 +379,10 @@ const keys = useSceneKeys({
 }
 .faces [aria-pressed='true'] {
   font-weight: 600;
+}
+.nothing {
+  font-size: 12px;
+  margin: 5px 0;
 }
 .thing-none {
   font-family: var(--serif);

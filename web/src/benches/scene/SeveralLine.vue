@@ -26,6 +26,7 @@ const fill = () => void store.act('fill-faces', { faces: grounds.value.map((one)
 <style scoped>
 .several {
   font-size: 12px;
+  line-height: 26px;
   margin: 0;
 }
 .strong {
