@@ -67,6 +67,7 @@ def _add_estimate(commands: argparse._SubParsersAction) -> None:
     one.add_argument("--yearly-use", type=float, metavar="KWH", dest="use", help="of electricity, for the money")
     for name in ("use-shape", "price", "export-price", "work"):
         one.add_argument(f"--{name}", metavar="X")
+    one.add_argument("--battery", action="store_true", default=None, help="with the battery that is proposed for the use")
     one.add_argument("--out", metavar="OUT.json", help="the design; - for standard output")
     one.set_defaults(run=_estimate)
 
@@ -100,10 +101,13 @@ def _estimate(given: argparse.Namespace) -> int:
         )
         print(f"{way.count} × {unit.maker} {unit.name}, DC/AC {way.dc_ac_ratio:.2f}, {way.left_over} modules left over")
         print(
-            f"{annual.energy:,.0f} kWh a year, {annual.specific_yield:,.0f} kWh/kW, {100 * found.against_best:+.1f} % against {best.best_tilt:.0f}° tilt and azimuth {best.best_azimuth:.0f}°"
+            f"{annual.energy:,.0f} kWh a year, {annual.specific_yield:,.0f} kWh/kW, {round(100 * found.against_best, 1) or 0.0:+.1f} % against {best.best_tilt:.0f}° tilt and azimuth {best.best_azimuth:.0f}°"
         )
         if found.battery:
             print(found.battery)
+        if found.battery_taken:
+            met = found.results.after.metered.self_sufficiency
+            print(f"With {found.battery_taken}: sun and battery meet {100 * met:.0f} % of the use")
     return 0
 
 

@@ -135,10 +135,9 @@ def propose(r: Results, curve: SizeCurve) -> Proposal | None:
     )
 
 
-def battery_words(r: Results) -> str:
-    """A size in words by what is stored and used alone, whatever a battery costs; empty without a demand."""
-    found = propose(r, size_curve(r, with_bills=False)) if r.after.has_demand else None
-    return "" if found is None else found.words
+def proposed_by_use(r: Results) -> Proposal | None:
+    """A size by what is stored and used alone, whatever a battery costs; None without a demand."""
+    return propose(r, size_curve(r, with_bills=False)) if r.after.has_demand else None
 
 
 def next_kwh(curve: SizeCurve, energy: float) -> dict[str, float]:

@@ -41,4 +41,5 @@ class EstimateRequest(BaseModel):
     currency: Currency | None = Field(None, description="of all prices, ISO 4217; EUR, or one's own, where it is left out")
     price: float = Field(0.3, ge=0, le=10, allow_inf_nan=False, description="of a kWh from the grid")
     export_price: float = Field(0.08, ge=0, le=10, allow_inf_nan=False, description="of a kWh to the grid")
+    battery: bool = Field(False, description="with the battery that is proposed for the use")
     work: float = Field(600, ge=0, le=1e6, allow_inf_nan=False, description="mounting and work, for each kW")

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from noontide.core.access.orientations import Orientations, orientations_of
-from noontide.core.behind_meter.storage_sizes import battery_words
+from noontide.core.behind_meter.storage_sizes import proposed_by_use
 from noontide.core.costs.economics import cash_year_by_year
 from noontide.core.demand.meter import at_the_meter
 from noontide.core.design import Design, freeze, merge_patch
@@ -18,10 +18,12 @@ from noontide.core.figures.months import table_of_months
 from noontide.core.finding import (
     MOST_LEFT_OVER,
     MOST_NUMBER,
+    YEARS_ON_SALE,
     CannotFind,
     FindRequest,
     FoundWays,
     ProposalLine,
+    battery_for,
     best_way,
     find_strings,
 )
@@ -29,7 +31,6 @@ from noontide.core.money import bill
 from noontide.core.simulation import Libraries, Results
 
 SURFACE = "roof"
-YEARS_ON_SALE = 10  # an older inverter is not proposed; it can be chosen
 LARGEST_RATIO = 1.35  # of DC to AC power, where another way is possible
 TRIAL_POWER = 3000.0  # W of a first array, whose yield by module hardly depends on the size
 FEWEST_OF_A_TRIAL = 4
@@ -58,6 +59,8 @@ class Estimate:
     wanted: int  # modules
     limited_by: str  # what sets their number
     orientations: Orientations
+    battery: str  # a size in words with its reason; empty without a use
+    battery_taken: str  # what was put in, in words; empty where nothing was
 
     @property
     def against_best(self) -> float:
@@ -77,11 +80,6 @@ class Estimate:
         return [Month(row.plane, row.energy, value) for row, value in zip(table, values, strict=True)]
 
     @property
-    def battery(self) -> str:
-        """A size of battery with its reason; empty without a use."""
-        return battery_words(self.results)
-
-    @property
     def hourly(self) -> np.ndarray:
         """Delivered power, (days, 24) [W]."""
         calendar = self.results.calendar
@@ -92,6 +90,7 @@ def estimate(asked: EstimateRequest, time_zone: str, libraries: Libraries) -> Es
     """Size an array, find its strings and simulate its year.
 
     Of the ways to connect the modules it takes the one that leaves fewest over and, where modules and inverters have a price, whose energy costs least.
+    A battery is put in where it is asked for and one is proposed; it is sized for the array, and not the array for it.
 
     Parameters
     ----------
@@ -111,15 +110,26 @@ def estimate(asked: EstimateRequest, time_zone: str, libraries: Libraries) -> Es
         raise _unknown("module", asked.module)
     if asked.inverter and asked.inverter not in parts.inverters:
         raise _unknown("inverter", asked.inverter)
+    if asked.battery and not asked.use:
+        words = "A battery stores for a use. Say how much electricity is used in a year."
+        raise CannotEstimate("no-use", "The use is missing", words, "/use")
     design = Design.read(freeze(_without_strings(asked, time_zone, libraries), parts))
     sold = replace(libraries, parts=parts if asked.inverter else parts.model_copy(update={"inverters": _on_sale(libraries)}))
     need, limited_by = _need(asked, design, module, sold)
     found, way = _fewest(asked, design, module, need, sold)
     document = freeze(merge_patch(design.as_kept(), way.patch), parts)
     whole = Design.read(document)
+    year = libraries.year_of(whole)
+    proposed, taken = proposed_by_use(year), ""
+    if asked.battery and proposed is not None and proposed.energy > 0:
+        bank, taken = battery_for(proposed.energy, parts, whole.money)
+        document = freeze(merge_patch(document, {"storage": {"bank": bank}}), parts)
+        year = libraries.year_of(Design.read(document))
     if asked.start == "area" and way.left_over:
         limited_by = f"string lengths: {way.left_over} of {found.number} modules are left over"
-    return Estimate(document, libraries.year_of(whole), module, way, found.number, limited_by, orientations_of(whole, libraries))
+    return Estimate(
+        document, year, module, way, found.number, limited_by, orientations_of(whole, libraries), "" if proposed is None else proposed.words, taken
+    )  # fmt: skip
 
 
 def _unknown(kind: str, part: str) -> CannotEstimate:

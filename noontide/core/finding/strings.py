@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from noontide.core.behind_meter.storage_sizes import battery_words
+from noontide.core.behind_meter.storage_sizes import proposed_by_use
 from noontide.core.checks import limits_of
 from noontide.core.design import Design
 from noontide.core.design.naming import fresh
@@ -206,6 +206,7 @@ def find_strings(
     pairs.sort(key=lambda pair: (pair[0].left_over, -pair[0].energy))
     lines = [line for line, _ in pairs]
     best = pairs[0][1] if pairs and not asked.first else None
+    proposed = None if best is None else proposed_by_use(_simulated(design, libraries, _circuits(asked, best, set())))
     return FoundWays(
         lowest=limits.lowest,
         highest_cell=limits.highest_cell,
@@ -215,7 +216,7 @@ def find_strings(
         is_partial=asked.first,
         longest=max((p.lengths[1] for parts in shown for p in parts), default=0),
         more=len(ways) - len(pairs),
-        battery="" if best is None else battery_words(_simulated(design, libraries, _circuits(asked, best, set()))),
+        battery="" if proposed is None else proposed.words,
         proposals=lines,
         rejected=[_rejected(key, said) for key, said in rejected.items()],
     )

@@ -16,12 +16,12 @@ from noontide.core.electrical import Catalogue
 from noontide.core.electrical.fleet import USUAL_RATIO
 from noontide.core.fields import Document, Id
 from noontide.core.figures.catalogue import FIGURE_OF
-from noontide.core.finding import MOST_LEFT_OVER, CannotFind, FindRequest, ProposalLine, best_way, find_strings
+from noontide.core.finding import MOST_LEFT_OVER, CannotFind, FindRequest, ProposalLine, battery_for, best_way, find_strings
 from noontide.core.layout import ImpossibleFace
 from noontide.core.plan.filling import surface_for
 from noontide.core.plan.layouts import module_named
 from noontide.core.simulation import ImpossibleAdjustment, IncompleteDesign, Libraries, Results, UnknownPart
-from noontide.core.verbs.batteries import SizeBattery, size_battery
+from noontide.core.verbs.batteries import SMALLEST, SizeBattery, size_battery
 from noontide.core.verbs.fill import Fill, FillLimit, fill, light_on
 from noontide.core.verbs.shared import ImpossibleAct, must_be_there
 from noontide.core.verbs.strings import without_strings
@@ -319,6 +319,11 @@ def _with_battery(design: Design, libraries: Libraries) -> tuple[Design, str]:
     found = propose(results, size_curve(results)) if results.after.has_demand else None
     if found is None:
         return design, "No battery is proposed for it."
+    storage = design.storage
+    if storage.bank is None and storage.off_grid is None and found.energy >= SMALLEST:
+        parts = libraries.parts.model_copy(update={"batteries": {**libraries.parts.batteries, **design.parts.batteries}})
+        bank, words = battery_for(found.energy, parts, design.money)
+        return Design.read(freeze(merge_patch(design.as_kept(), {"storage": {"bank": bank}}), parts)), f"Battery: {words}."
     patch, words = size_battery(design, SizeBattery(energy=found.energy))
     return Design.read(merge_patch(design.as_kept(), patch)), f"Battery: {words}"
 

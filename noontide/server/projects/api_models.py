@@ -298,6 +298,7 @@ class EstimateAnswer(Shape):
     months: list[EstimateMonth]
     currency: str
     battery: str = Field(description="a size of battery with its reason; empty without a use")
+    battery_taken: str = Field(description="the battery in the document; empty where there is none")
     year: list[int] = Field(description="delivered power over its highest, 0..255, day by day, 24 hours each")
 
 

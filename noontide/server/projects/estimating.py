@@ -64,6 +64,7 @@ def estimate(asked: EstimateRequest, parts: Catalogue, owner: User) -> EstimateA
         months=[EstimateMonth(**asdict(month)) for month in found.months],
         currency=found.results.design.money.currency,
         battery=found.battery,
+        battery_taken=found.battery_taken,
         year=np.round(hourly / max(float(hourly.max()), 1e-9) * 255).astype(int).ravel().tolist(),
     )
 

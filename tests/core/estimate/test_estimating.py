@@ -108,3 +108,30 @@ def test_the_command_line_writes_the_same_design(found, hill_weather, tmp_path, 
     written = json.loads(out.read_text())
     assert {**written, "weather": None} == {**Design.read(one.document).as_kept(), "weather": None}
     assert f"{one.results.annual.energy:,.0f} kWh" in capsys.readouterr().out
+
+
+def test_the_proposed_battery_is_put_in_and_changes_nothing_else(found):
+    asked = {"start": "power", "amount": 6, "use": 6000}
+    without, with_it = found(**asked), found(**asked, battery=True)
+    assert without.battery_taken == "" and with_it.battery == without.battery
+    assert with_it.battery_taken == "1 × Pellworth B 10, 10 kWh" and "About 8 kWh" in with_it.battery
+    added = {"storage", "parts"}
+    assert all(with_it.document[key] == part for key, part in without.document.items() if key not in added)
+    assert {key: part for key, part in with_it.document["parts"].items() if key != "batteries"} == without.document["parts"]
+    assert with_it.results.annual.energy == pytest.approx(without.results.annual.energy)
+    before, after = without.results.after.metered, with_it.results.after.metered
+    assert after.self_sufficiency > before.self_sufficiency + 0.05
+    assert after.imported.sum() < before.imported.sum() and after.exported.sum() < before.exported.sum()
+    bought = [cash_year_by_year(one.results).purchase.total for one in (without, with_it)]
+    assert bought[1] > bought[0]
+
+
+def test_a_battery_for_no_use_is_refused(found):
+    with pytest.raises(CannotEstimate, match="how much electricity is used"):
+        found(start="power", amount=6, battery=True)
+
+
+def test_where_no_battery_is_worth_it_none_is_put_in(found):
+    # A plant that meets next to nothing of a large use has nothing to store.
+    one = found(start="modules", amount=4, use=500_000, battery=True)
+    assert one.battery_taken == "" and one.battery.startswith("None")

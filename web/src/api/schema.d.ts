@@ -4057,6 +4057,11 @@ export interface components {
              */
             battery: string;
             /**
+             * Battery Taken
+             * @description the battery in the document; empty where there is none
+             */
+            battery_taken: string;
+            /**
              * Year
              * @description delivered power over its highest, 0..255, day by day, 24 hours each
              */
@@ -4169,6 +4174,12 @@ export interface components {
              * @default 0.08
              */
             export_price: number;
+            /**
+             * Battery
+             * @description with the battery that is proposed for the use
+             * @default false
+             */
+            battery: boolean;
             /**
              * Work
              * @description mounting and work, for each kW

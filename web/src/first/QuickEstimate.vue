@@ -251,7 +251,15 @@ async function copy() {
           <dd>{{ one.text }}</dd>
         </div>
       </dl>
-      <p v-if="asked.use && answer?.battery" class="soft battery">A battery? {{ answer?.battery }}</p>
+      <p v-if="asked.use && answer?.battery" class="soft battery">
+        <template v-if="answer.battery_taken"
+          >With <b>{{ answer.battery_taken }}</b>.</template
+        ><template v-else>A battery?</template>
+        {{ answer.battery }}
+        <button type="button" class="link" :aria-pressed="asked.battery" @click="asked.battery = !asked.battery">
+          {{ asked.battery ? 'Leave the battery out' : 'Put it in' }}
+        </button>
+      </p>
       <p class="acts">
         <button type="button" class="button strong" :disabled="!answer || !!fault" @click="goOn">Go on from here</button
         ><button type="button" class="button" :disabled="!answer || !!fault" @click="copy">Copy</button
@@ -344,6 +352,7 @@ async function copy() {
 }
 .battery {
   font-size: 12.5px;
+  margin-top: 8px;
 }
 .worth {
   display: grid;

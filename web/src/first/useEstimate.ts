@@ -42,6 +42,7 @@ const FIRST = {
   price: 0.3,
   export_price: 0.08,
   work: 600,
+  battery: false,
 } satisfies EstimateRequest
 type Asked = Required<Pick<EstimateRequest, keyof typeof FIRST>>
 
@@ -112,6 +113,7 @@ export function useEstimate() {
   /** Use and price in the sentence, or out of it again. */
   function sayUse(isSaid: boolean) {
     asked.use = isSaid ? FIRST_USE : 0
+    if (!isSaid) asked.battery = false
     if (!isSaid && needsUse(asked.start)) startFrom('power')
   }
   function setAmount(value: number) {
