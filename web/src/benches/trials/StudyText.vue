@@ -105,9 +105,8 @@ const unitOf = (key: string) => {
     </div>
     <p>
       <select class="blank" :value="way" aria-label="How they are tried" @change="setWay(valueOf($event))">
-        <option v-for="one in choices.ways" :key="one.key" :value="one.key">{{ one.title }}</option>
-      </select>
-      <template v-if="wayOf(way)?.is_counted">
+        <option v-for="one in choices.ways" :key="one.key" :value="one.key">{{ one.title }}</option></select
+      ><template v-if="wayOf(way)?.is_counted">
         of
         <NumberField
           class="blank short"
@@ -259,7 +258,7 @@ const unitOf = (key: string) => {
   width: 46px;
 }
 .drop {
-  padding: 0 4px;
+  padding: 0 0 0 4px;
   color: var(--haze-text);
 }
 .add {
