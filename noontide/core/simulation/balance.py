@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from noontide.core.simulation import effective_irradiance, grid_power, module_power, plane_irradiance, tracker_power
-from noontide.core.simulation.cache import Kept
+from noontide.core.simulation.cache import Kept, SharedInputs
 from noontide.core.simulation.effective_irradiance import EffectiveIrradiance
 from noontide.core.simulation.grid_power import InverterOutput
 from noontide.core.simulation.losses import Loss
@@ -43,7 +43,7 @@ class BalanceMember:
 
 
 @dataclass(frozen=True)
-class BalanceInputs:
+class BalanceInputs(SharedInputs):
     sky: Kept[SunAndWeather]
     members: tuple[BalanceMember, ...]
     grid: Kept[InverterOutput]
@@ -63,13 +63,8 @@ class MemberYear:
 
 @dataclass(frozen=True)
 class Balance:
-    """One inverter of a set: by month in [kWh], and what the figures of the year ask of its hours."""
+    """One inverter of a set: what reaches the board, and what the figures of the year ask of its hours."""
 
-    start: Floats  # (12,) horizontal irradiation on the area of the modules
-    delivered: Floats  # (12,)
-    changes: Floats  # (lines of a set, 12)
-    imbalance: float  # largest of any interval [W]
-    largest_start: float  # [W]
     members: tuple[MemberYear, ...]  # in the order of the inputs
     output: Floats  # delivered, (light,) [W]
     dark_output: float  # in each interval without light [W]
@@ -77,6 +72,21 @@ class Balance:
     clipping: float  # sum over the intervals [W]
     clips: NDArray[np.bool_]  # (light,)
     outside: NDArray[np.bool_]  # whether a string's own maximum lies outside the window, (light,)
+
+
+@dataclass(frozen=True)
+class BookInputs:
+    of_set: BalanceInputs
+
+
+@dataclass(frozen=True)
+class Books:
+    """The same inverter by the lines of the Cascade, and by month [kWh]."""
+
+    start: Floats  # (12,) horizontal irradiation on the area of the modules
+    changes: Floats  # (lines of a set, 12)
+    imbalance: float  # largest of any interval [W]
+    largest_start: float  # [W]
 
 
 def book(inputs: BalanceInputs) -> dict[str, Floats]:
@@ -108,30 +118,10 @@ def book(inputs: BalanceInputs) -> dict[str, Floats]:
 
 
 def settle(inputs: BalanceInputs) -> Balance:
-    """The balance of an inverter set."""
+    """What an inverter set delivers."""
     sky, grid = inputs.sky.value, inputs.grid.value
     kilowatt_hours = sky.hours_per_interval / 1000
-    area = sum(member.subarray.area for member in inputs.members)
-    start = sky.ghi * area
-    booked = book(inputs)
-    dark_months = sky.dark_by_month
-    dark = grid.dark_changes()
-    left, changes = start - grid.delivered, np.zeros((len(SET_LINES), 12))
-    for i, line in enumerate(SET_LINES):
-        # Many a line does not occur; taken out of the books one by one, those that do are never all there twice.
-        if (change := booked.pop(line.key)).size > 1:
-            changes[i] = sky.monthly_sums(change)
-            left += change
-    for i, line in enumerate(SET_LINES):
-        if line.key in dark:
-            changes[i] += dark[line.key] * dark_months
-    delivered = sky.monthly_sums(grid.delivered) + sum(dark.values()) * dark_months
     return Balance(
-        start=sky.monthly_sums(start) * kilowatt_hours,
-        delivered=delivered * kilowatt_hours,
-        changes=changes * kilowatt_hours,
-        imbalance=float(np.abs(left).max(initial=0)),
-        largest_start=float(start.max(initial=0)),
         members=tuple(_member_year(member, kilowatt_hours) for member in inputs.members),
         output=grid.delivered,
         dark_output=-(grid.dark_use + grid.dark_wiring),
@@ -139,6 +129,28 @@ def settle(inputs: BalanceInputs) -> Balance:
         clipping=float(grid.clipping.sum()),
         clips=grid.clipping > 0,
         outside=np.logical_or.reduce([member.subarray.point.outside for member in inputs.members]),
+    )
+
+
+def keep_books(inputs: BookInputs) -> Books:
+    """Where the energy of an inverter set goes, month by month; a study that asks for none of it keeps no books."""
+    sky, grid = inputs.of_set.sky.value, inputs.of_set.grid.value
+    kilowatt_hours = sky.hours_per_interval / 1000
+    start = sky.ghi * sum(member.subarray.area for member in inputs.of_set.members)
+    booked, dark = book(inputs.of_set), grid.dark_changes()
+    left, changes = start - grid.delivered, np.zeros((len(SET_LINES), 12))
+    for i, line in enumerate(SET_LINES):
+        # Many a line does not occur; taken out of the books one by one, those that do are never all there twice.
+        if (change := booked.pop(line.key)).size > 1:
+            changes[i] = sky.monthly_sums(change)
+            left += change
+        if line.key in dark:
+            changes[i] += dark[line.key] * sky.dark_by_month
+    return Books(
+        start=sky.monthly_sums(start) * kilowatt_hours,
+        changes=changes * kilowatt_hours,
+        imbalance=float(np.abs(left).max(initial=0)),
+        largest_start=float(start.max(initial=0)),
     )
 
 

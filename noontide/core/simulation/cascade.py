@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from noontide.core.simulation.balance import Balance
+from noontide.core.simulation.balance import Books
 from noontide.core.simulation.connection import LINES, ConnectionYear
 from noontide.core.simulation.losses import Loss
 
@@ -69,26 +69,26 @@ class Cascade:
         return max(self.imbalance, yearly)
 
 
-def build_cascade(balances: Sequence[Balance], counts: Sequence[float], connection: ConnectionYear, delivered: float) -> Cascade:
+def build_cascade(books: Sequence[Books], counts: Sequence[float], connection: ConnectionYear, delivered: float) -> Cascade:
     """The Cascade of several inverter sets.
 
     Parameters
     ----------
-    balances, counts
-        Of each set: the balance of one inverter, and how many there are.
+    books, counts
+        Of each set: those of one inverter, and how many there are.
     connection : ConnectionYear
         Of all inverters together.
     delivered : float
         Over the whole year, summed apart from the changes [kWh].
     """
-    of_sets = sum(balance.changes * count for balance, count in zip(balances, counts, strict=True))
+    of_sets = sum(one.changes * count for one, count in zip(books, counts, strict=True))
     monthly = np.concatenate([of_sets, connection.monthly_changes])
-    start = float(sum(balance.start.sum() * count for balance, count in zip(balances, counts, strict=True)))
+    start = float(sum(one.start.sum() * count for one, count in zip(books, counts, strict=True)))
     left, entries = start, []
     for line, months in zip(LINES, monthly, strict=True):
         energy = float(months.sum())
         entries.append(CascadeEntry(line, months, energy, left))
         left += energy
-    most = sum(a.largest_start * count for a, count in zip(balances, counts, strict=True))
-    imbalance = max(*(a.imbalance / max(a.largest_start, 1.0) for a in balances), connection.imbalance / max(most, 1.0))
+    most = sum(one.largest_start * count for one, count in zip(books, counts, strict=True))
+    imbalance = max(*(one.imbalance / max(one.largest_start, 1.0) for one in books), connection.imbalance / max(most, 1.0))
     return Cascade(start, delivered, tuple(entries), imbalance)

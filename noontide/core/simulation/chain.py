@@ -22,7 +22,7 @@ from noontide.core.scene import Scene
 from noontide.core.shading.horizon import Horizon
 from noontide.core.shading.surroundings import Surroundings, surroundings_of
 from noontide.core.simulation.adjusted_weather import AdjustmentInputs, adjust_year
-from noontide.core.simulation.balance import Balance, BalanceInputs, BalanceMember, settle
+from noontide.core.simulation.balance import Balance, BalanceInputs, BalanceMember, BookInputs, Books, keep_books, settle
 from noontide.core.simulation.cables_in_use import SizedCables, size_cables
 from noontide.core.simulation.cache import CachedRows, Company, Kept, StageCache
 from noontide.core.simulation.connection import ConnectionInputs, connect
@@ -99,7 +99,8 @@ def simulate(
     battery = battery_in(design, parts)
     plant = first.plant if battery is None else replace(first.plant, battery=battery)
     together = max(1, TOGETHER // max(1, weather.calendar.intervals // 8760))
-    balances = _settled(first.balances, plant.members, (first.planes, first.effective, first.powers, first.trackers), together)
+    # Of a design by itself the books are kept while its hours are there; of many only where somebody asks for them.
+    balances, books = _settled(first, together, with_books=company is None)
     years = {
         k: year for ks, balance in zip(plant.members, balances, strict=True) for k, year in zip(ks, balance.members, strict=True)
     }
@@ -118,6 +119,7 @@ def simulate(
         places=tuple(first.places),
         grid=CachedRows(first.grid),
         balances=balances,
+        books=books,
         members=tuple(years[k] for k in range(len(plant.subarrays))),
         balance_inputs=first.balance_inputs,
         cables=first.cables,
@@ -200,13 +202,14 @@ def _first_chain(design: Design, plant: Plant, weather: Weather, cache: StageCac
         for members, output in zip(plant.members, grid, strict=True)
     )
     balances = cache.keep_rows(balance_inputs, settle, lasting=True)
+    books = cache.keep_rows([BookInputs(inputs) for inputs in balance_inputs], keep_books, lasting=True)
     connection = _connection(design, plant, cables, sky, balances)
     connected = cache.keep(connection, connect, lasting=True)
     unlimited = connected
     if connection.export_limit is not None:
         unlimited = cache.keep(replace(connection, export_limit=None), connect, lasting=True)
     return FirstChain(
-        plant, weather, sky, attitudes, planes, effective, powers, trackers, places, grid, balance_inputs, balances, cables, connection, connected,
+        plant, weather, sky, attitudes, planes, effective, powers, trackers, places, grid, balance_inputs, balances, books, cables, connection, connected,
         unlimited, cache.keep(BookedInputs(balance_inputs, tuple(plant.counts.tolist())), book_all),
     )  # fmt: skip
 
@@ -240,21 +243,22 @@ def _hybrid(design: Design, plant: Plant, grid: Sequence[Kept[InverterOutput]]) 
     return Hybrid(grid[i], plant.inverters[i], float(plant.counts[i]))
 
 
-def _settled(
-    balances: list[Kept[Balance]], members: tuple[tuple[int, ...], ...], stages: tuple[Sequence[Kept], ...], together: int
-) -> tuple[Balance, ...]:
-    """The balances of all inverter sets; what those that are not kept need is found stage by stage for a few of them at a time.
+def _settled(first: FirstChain, together: int, with_books: bool) -> tuple[tuple[Balance, ...], tuple[Books, ...]]:
+    """The balances of all inverter sets and perhaps their books; what those that are not kept need is found stage by stage for a few of them at a time.
 
     A stage that runs over several rows in turn has its tables and code in the processor's cache: a tenth faster than row by row.
     """
-    missing = [i for i, balance in enumerate(balances) if not balance.is_there]
-    found = {i: balance.value for i, balance in enumerate(balances) if balance.is_there}
+    stages: tuple[Sequence[Kept], ...] = (first.planes, first.effective, first.powers, first.trackers)
+    rows = [(balance, first.books[i]) if with_books else (balance,) for i, balance in enumerate(first.balances)]
+    missing = [i for i, row in enumerate(rows) if not all(one.is_there for one in row)]
+    found: dict[int, tuple] = {i: tuple(one.value for one in row) for i, row in enumerate(rows) if i not in set(missing)}
     for start in range(0, len(missing), together):
         some = missing[start : start + together]
-        held = [[stage[k].value for i in some for k in members[i]] for stage in stages]
-        found |= {i: balances[i].value for i in some}
+        held = [[stage[k].value for i in some for k in first.plant.members[i]] for stage in stages]
+        found |= {i: tuple(one.value for one in rows[i]) for i in some}
         del held
-    return tuple(found[i] for i in range(len(balances)))
+    each = [found[i] for i in range(len(rows))]
+    return tuple(row[0] for row in each), tuple(row[1] for row in each if with_books)
 
 
 def corrected(weather: Weather, design: Design, cache: StageCache) -> Weather:

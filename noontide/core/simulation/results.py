@@ -15,7 +15,7 @@ from noontide.core.electrical.datasheets import Catalogue
 from noontide.core.electrical.string_limits import StringLimits
 from noontide.core.simulation.after_meter import AfterMeter, delivered_of
 from noontide.core.simulation.annual import Annual, annual_of
-from noontide.core.simulation.balance import Balance, BalanceInputs, MemberYear, book
+from noontide.core.simulation.balance import Balance, BalanceInputs, Books, MemberYear, book
 from noontide.core.simulation.cables_in_use import SizedCables
 from noontide.core.simulation.cache import CachedRows, Kept
 from noontide.core.simulation.cascade import Cascade, build_cascade
@@ -71,6 +71,7 @@ class FirstChain:
     grid: Sequence[Kept[InverterOutput]]  # of each inverter set, one inverter
     balance_inputs: tuple[BalanceInputs, ...]
     balances: list[Kept[Balance]]  # of each inverter set, one inverter
+    books: list[Kept[Books]]  # likewise
     cables: SizedCables
     connection: ConnectionInputs
     connected: Kept[ConnectionYear]
@@ -100,6 +101,7 @@ class Results:
     places: tuple[int, ...]  # of each sub-array among those on its tracker
     grid: CachedRows[InverterOutput]  # of each inverter set, one inverter
     balances: tuple[Balance, ...]  # of each inverter set, one inverter
+    books: tuple[Books, ...]  # likewise; found when they are asked for where there are none
     members: tuple[MemberYear, ...]  # of each sub-array
     balance_inputs: tuple[BalanceInputs, ...]
     cables: SizedCables
@@ -148,7 +150,7 @@ class Results:
     def cascade(self) -> Cascade:
         """Where the energy goes."""
         return build_cascade(
-            self.balances,
+            self.books or [kept.value for kept in self.first.books],
             self.plant.counts.tolist(),
             self.connected.value,
             float(self.delivered.sum()) * self.sky.hours_per_interval / 1000,
