@@ -18,6 +18,7 @@ Floats = NDArray[np.float64]
 HIGHEST = 2000.0  # W/m2; light beyond it is solved directly
 PIECE = 2**16  # intervals that are worked on at once, to keep the interim values of a year of minutes small
 POINTS = 8001
+WARMER = 25.0  # K, over which the start is taken to change evenly
 
 
 @dataclass(frozen=True)
@@ -26,8 +27,10 @@ class ModuleTable:
 
     power: Floats  # at 25 °C [W]
     above_guess: Floats  # of the diode's voltage at the maximum over its first guess, in units of the ideality
+    warming: Floats  # how much that grows with the temperature [1/K]
     power_rises: Floats  # from each point to the next
     guess_rises: Floats
+    warming_rises: Floats
 
 
 @dataclass(frozen=True)
@@ -50,7 +53,8 @@ def module_maximum(parameters: ModuleParameters, irradiance: Floats, cell_temper
 
     Notes
     -----
-    Power at 25 °C is read from a table to 1e-5 W; the other is solved, from a start that the table puts close to the root.
+    Power at 25 °C is read from a table to 1e-5 W; the other is solved, from a start that the table puts so close to the root that one
+    step of Newton's method is enough.
     """
     if irradiance.size > PIECE:
         pieces = [slice(start, start + PIECE) for start in range(0, irradiance.size, PIECE)]
@@ -71,7 +75,7 @@ def module_maximum(parameters: ModuleParameters, irradiance: Floats, cell_temper
     beyond = irradiance > HIGHEST
     if beyond.any():
         power_at_25c[beyond] = max_power_of(circuit(parameters, irradiance[beyond], 25.0)).power
-    above_guess = read(table.above_guess, table.guess_rises)
+    above_guess = read(table.above_guess, table.guess_rises) + read(table.warming, table.warming_rises) * (cell_temperature - 25)
     return ModuleMaximum(power_at_25c, max_power_of(circuit(parameters, irradiance, cell_temperature), above_guess))
 
 
@@ -84,9 +88,16 @@ def rated_power(parameters: ModuleParameters) -> float:
 @lru_cache(maxsize=64)
 def _table(parameters: ModuleParameters) -> ModuleTable:
     irradiance = np.linspace(0, np.sqrt(HIGHEST), POINTS) ** 2
-    cells = circuit(parameters, irradiance, 25.0)
+    power, above = _start_at(parameters, irradiance, 25.0)
+    warming = (_start_at(parameters, irradiance, 25.0 + WARMER)[1] - above) / WARMER
+    return ModuleTable(power, above, warming, np.diff(power), np.diff(above), np.diff(warming))
+
+
+def _start_at(parameters: ModuleParameters, irradiance: Floats, cell_temperature: float) -> tuple[Floats, Floats]:
+    """Maximum power [W], and how far the diode's voltage at it lies above the first guess."""
+    cells = circuit(parameters, irradiance, cell_temperature)
     found = max_power_of(cells)
     diode = found.voltage + found.current * parameters.series_resistance
     above = (diode - first_guess(cells)[0]) / cells.ideality
     above[0] = above[1]
-    return ModuleTable(found.power, above, np.diff(found.power), np.diff(above))
+    return found.power, above

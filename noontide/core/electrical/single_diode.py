@@ -135,21 +135,23 @@ def _walk(c: Circuit, above_guess: Floats | None = None) -> tuple[Floats, Floats
     light = np.where(dark, 1.0, c.light_current) if dark.any() else c.light_current
     a, rs, g, i0 = c.ideality, c.series_resistance, c.shunt_conductance, c.saturation_current
     guess, top = first_guess(c)
+    each, most = 1 / a, light + i0
     u = np.minimum(np.maximum(guess if above_guess is None else guess + a * above_guess, 0.3 * top), top)
     for _ in range(ITERATIONS):
-        rush = i0 * np.exp(u / a)
-        current = light + i0 - rush - u * g
-        slope = -rush / a - g
-        reach = np.maximum(u - 2 * current * rs, 1e-3 * top)
+        share = u * each
+        rush = i0 * np.exp(share)
+        current = most - rush - u * g
+        slope = -rush * each - g
+        reach = np.maximum(u - current * (2 * rs), 1e-3 * top)
         pull = current / reach
         ratio = np.maximum(pull - g, 1e-9 * light / top)
-        bend = (slope - pull * (1 - 2 * rs * slope)) / (reach * ratio)
-        step = (u / a - np.log(a * ratio / i0)) / (1 / a - bend)
+        bend = (slope - pull * (1 - slope * (2 * rs))) / (reach * ratio)
+        step = (share - np.log(a * ratio / i0)) / (each - bend)
         u = np.minimum(np.maximum(u - step, 0.2 * u), top)
         # Newton's method squares the error: after a step of 0.02 it is 1e-5, and the power's is the square of that.
-        if np.abs(step / a).max(initial=0) < CLOSE:
+        if np.abs(step * each).max(initial=0) < CLOSE:
             break
-    current = light + i0 - i0 * np.exp(u / a) - u * g
+    current = most - i0 * np.exp(u * each) - u * g
     voltage = u - current * rs
     for values in (current, voltage):
         np.copyto(values, 0.0, where=dark)

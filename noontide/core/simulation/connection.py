@@ -98,10 +98,13 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
     dark_changes = {key: float(change[0]) for key, change in dark_steps.items()}
     kilowatt_hours, dark_months = sky.hours_per_interval / 1000, sky.dark_by_month
     monthly = np.zeros((len(LOSSES), 12))
+    left = lit - delivered
     for i, line in enumerate(LOSSES):
-        if changes[line.key].any():
-            monthly[i] = sky.monthly_sums(changes[line.key])
-        monthly[i] += dark_changes[line.key] * dark_months
+        if (change := changes[line.key]) is not NOTHING:
+            monthly[i] = sky.monthly_sums(change)
+            left = left + change
+        if dark_changes[line.key]:
+            monthly[i] += dark_changes[line.key] * dark_months
     return ConnectionYear(
         delivered=delivered,
         dark_delivered=float(dark_delivered[0]),
@@ -109,7 +112,7 @@ def connect(inputs: ConnectionInputs) -> ConnectionYear:
         dark_changes=dark_changes,
         monthly_delivered=(sky.monthly_sums(delivered) + float(dark_delivered[0]) * dark_months) * kilowatt_hours,
         monthly_changes=monthly * kilowatt_hours,
-        imbalance=float(np.max(np.abs(lit + sum(changes.values()) - delivered), initial=0)),
+        imbalance=float(np.abs(left).max(initial=0)),
     )
 
 
