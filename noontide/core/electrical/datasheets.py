@@ -182,6 +182,10 @@ class Derating(BaseModel):
             )
         return self
 
+    def begins_within(self, highest: float, height: float) -> bool:
+        """Whether air of up to a temperature [°C], at a height above sea level [m], takes anything away."""
+        return highest > self.temperature or highest >= self.shutdown or height > self.height
+
     def share(self, temperature: ArrayLike, height: float) -> NDArray[np.float64]:
         """Of the rated power that is left at temperatures of the air [°C] and a height above sea level [m]."""
         warm = np.asarray(temperature, dtype=float)

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import reduce
 
 import numpy as np
 from numpy.typing import NDArray
@@ -55,7 +56,7 @@ def annual_of(
     specific_yield = total / dc_power
     dc_energy = float(sum(count * balance.dc for count, balance in sets))
     clipping = float(sum(count * balance.clipping for count, balance in sets))
-    clips, outside = (np.logical_or.reduce([getattr(a, field) for a in balances]) for field in ("clips", "outside"))
+    clips, outside = (reduce(np.logical_or, (getattr(a, field) for a in balances)) for field in ("clips", "outside"))
     return Annual(
         energy=total,
         monthly_energy=monthly.tolist(),

@@ -1,6 +1,7 @@
 """The balance of one inverter set: every change from the horizontal irradiance on its modules to the meter, by month."""
 
 from dataclasses import dataclass
+from functools import reduce
 
 import numpy as np
 from numpy.typing import NDArray
@@ -128,7 +129,7 @@ def settle(inputs: BalanceInputs) -> Balance:
         dc=float(grid.dc.sum()),
         clipping=float(grid.clipping.sum()),
         clips=grid.clipping > 0,
-        outside=np.logical_or.reduce([member.subarray.point.outside for member in inputs.members]),
+        outside=reduce(np.logical_or, (member.subarray.point.outside for member in inputs.members)),
     )
 
 

@@ -343,7 +343,11 @@ def _walk_of(kind: type) -> Callable[[Any, dict[int, int]], None] | None:
 
     def walk(value: Any, bases: dict[int, int]) -> None:
         for name in names:
-            _find_bases(getattr(value, name), bases)
+            inner = getattr(value, name)
+            if type(inner) is np.ndarray and inner.base is None:  # most are
+                bases[id(inner)] = inner.nbytes
+            else:
+                _find_bases(inner, bases)
 
     return walk
 

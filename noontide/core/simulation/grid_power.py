@@ -156,8 +156,8 @@ def _caps(row: GridInputs, air: Floats) -> dict[str, Floats]:
     most = unit.power_at(row.power_factor)
     if most < unit.ac_power:
         caps["power_factor"] = np.full_like(air, most)
-    if unit.derating is not None:
+    if unit.derating is not None and air.size and unit.derating.begins_within(float(air.max()) + row.warmer, row.height):
         left = unit.derating.share(air + row.warmer, row.height)
-        if left.size and left.min() < 1:
+        if left.min() < 1:
             caps["derating"] = np.minimum(left * unit.ac_power, most)
     return caps
