@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from noontide.core.checks import find_checks
+from noontide.core.costs.bill import materials_of
 from noontide.core.design import Design, freeze, merge_patch
 from noontide.core.figures.catalogue import FIGURE_OF
 from noontide.core.simulation import Libraries
@@ -92,6 +93,12 @@ def test_the_best_value_is_no_worse_than_any_size_looked_at(house, libraries):
     bare = worth(builder.year(results.annual.modules))
     assert all(builder.figure(number, worth, -1e9) <= bare + 1e-6 for number in range(3, len(builder.places) + 1, 5))
     assert "Battery" in words and made.storage.bank is not None
+    # One that can be bought: its datasheet comes with it, and its price is in the purchase.
+    sheet = made.parts.batteries[made.storage.bank.model]
+    assert f"{made.storage.bank.parallel} × {sheet.maker} {sheet.name}" in words
+    assert any(
+        line.kind == "battery" and line.price == sheet.price * made.storage.bank.parallel for line in materials_of(results).lines
+    )
 
 
 def test_what_stands_elsewhere_stays(roof, libraries):
