@@ -142,9 +142,13 @@ def main() -> None:
     ]
     studies = Studies(plant(1, 1), WEATHER)
     works += [
-        ("150 batteries and arrays as a study, to self-sufficiency", lambda: studies.sizes("self_sufficiency"), 1500),
-        ("the same, to the net present value", lambda: studies.sizes("net_present_value"), 1500),
-        ("100 tilts and azimuths as a study, to the energy", studies.attitudes, 40 * 90),
+        (
+            "150 batteries and arrays as a study, to self-sufficiency",
+            lambda: min(studies.sizes("self_sufficiency") for _ in range(3)),
+            1500,
+        ),
+        ("the same, to the net present value", lambda: min(studies.sizes("net_present_value") for _ in range(3)), 1500),
+        ("100 tilts and azimuths as a study, to the energy", lambda: min(studies.attitudes() for _ in range(3)), 40 * 90),
         ("1,000 strings and inverters as a study, to the energy", studies.strings, 60_000),
     ]
     print(f"{'work':<52}{'ms':>9}{'S [ms]':>9}{'S':>9}{'limit S':>9}")
