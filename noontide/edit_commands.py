@@ -47,6 +47,7 @@ def _edit(given: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
     from noontide.core.design import DesignError
+    from noontide.core.fields import fault_in_words
     from noontide.core.verbs.editing import edited
     from noontide.parts import built_in_parts
 
@@ -56,7 +57,7 @@ def _edit(given: argparse.Namespace) -> int:
         document = edited(design.as_kept(), patch, parts)
     except ValidationError as error:
         first = error.errors()[0]
-        fail(f"/{'/'.join(map(str, first['loc']))}: {first['msg']}")
+        fail(f"/{'/'.join(map(str, first['loc']))}: {fault_in_words(first)}")
     except (DesignError, ValueError) as error:
         fail(str(error))
     write_design(document, given.out)

@@ -76,6 +76,7 @@ def _estimate(given: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
     from noontide.core.estimate import CannotEstimate, EstimateRequest, estimate
+    from noontide.core.fields import fault_in_words
     from noontide.core.simulation import Libraries
     from noontide.parts import built_in_parts
 
@@ -88,7 +89,7 @@ def _estimate(given: argparse.Namespace) -> int:
         found = estimate(request, given.time_zone or _zone(weather.calendar.utc_offset), Libraries(built_in_parts(), weather))
     except ValidationError as error:
         first = error.errors()[0]
-        fail(f"--{'-'.join(map(str, first['loc'])).replace('_', '-')}: {first['msg']}")
+        fail(f"--{'-'.join(map(str, first['loc'])).replace('_', '-')}: {fault_in_words(first)}")
     except CannotEstimate as error:
         fail(str(error))
     way, annual, best = found.way, found.results.annual, found.orientations
@@ -120,6 +121,7 @@ def _zone(utc_offset: float) -> str:
 def _find(given: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
+    from noontide.core.fields import fault_in_words
     from noontide.core.finding import CannotFind, FindRequest, find_strings
     from noontide.core.simulation import Libraries
     from noontide.core.verbs.editing import edited
@@ -132,7 +134,7 @@ def _find(given: argparse.Namespace) -> int:
         found = find_strings(design, asked, Libraries(parts, weather, series_named(given, design.site.time_zone)))
     except ValidationError as error:
         first = error.errors()[0]
-        fail(f"/{'/'.join(map(str, first['loc']))}: {first['msg']}".removeprefix("/: "))
+        fail(f"/{'/'.join(map(str, first['loc']))}: {fault_in_words(first)}".removeprefix("/: "))
     except CannotFind as error:
         fail(str(error))
     if given.take is not None:

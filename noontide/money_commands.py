@@ -334,6 +334,7 @@ def _with_money(given: argparse.Namespace, needs_tariff: bool = True):
     from pydantic import ValidationError
 
     from noontide.core.design import Design
+    from noontide.core.fields import fault_in_words
     from noontide.core.simulation import simulate
     from noontide.parts import built_in_parts
 
@@ -359,6 +360,6 @@ def _with_money(given: argparse.Namespace, needs_tariff: bool = True):
         design = Design.read(document)
         return simulate(design, weather, built_in_parts(), series=series_named(given, design.site.time_zone))
     except ValidationError as error:
-        fail(f"{given.scheme}: {error.errors()[0]['msg']}")
+        fail(f"{given.scheme}: {fault_in_words(error.errors()[0])}")
     except ValueError as error:
         fail(f"{given.scheme}: {error}")

@@ -72,6 +72,7 @@ def _import(given: argparse.Namespace) -> int:
 
     from noontide.core.design import merge_patch
     from noontide.core.design.document import Design
+    from noontide.core.fields import fault_in_words
     from noontide.core.scene.importers import UnreadableScene, read_part
     from noontide.core.scene.own_files import with_free_ids
 
@@ -85,7 +86,7 @@ def _import(given: argparse.Namespace) -> int:
     except UnreadableScene as error:
         fail(str(error))
     except ValidationError as error:
-        fail(f"{given.file}: {error.errors()[0]['msg']}")
+        fail(f"{given.file}: {fault_in_words(error.errors()[0])}")
     text = json.dumps(whole, indent=1)
     if given.out == "-":
         print(text)

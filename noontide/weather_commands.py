@@ -314,6 +314,7 @@ def load_reading(path: str | None):
         return None
     from pydantic import ValidationError
 
+    from noontide.core.fields import fault_in_words
     from noontide.core.weather import Reading
 
     try:
@@ -322,7 +323,7 @@ def load_reading(path: str | None):
         fail(f"the reading cannot be opened: {error}")
     except ValidationError as error:
         first = error.errors()[0]
-        fail(f"{path}: /{'/'.join(map(str, first['loc']))}: {first['msg']}")
+        fail(f"{path}: /{'/'.join(map(str, first['loc']))}: {fault_in_words(first)}")
 
 
 def read_weather(path: str, reading: str | None = None):

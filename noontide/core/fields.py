@@ -111,7 +111,43 @@ def first_fault(error: ValidationError) -> str:
     """The first thing that is wrong with a document: its place as a JSON pointer, and what is wrong there."""
     first = error.errors()[0]
     place = "/".join(str(part) for part in first["loc"])
-    return f"/{place}: {first['msg'].removeprefix('Value error, ')}"
+    return f"/{place}: {fault_in_words(first)}"
+
+
+def fault_in_words(error: Mapping[str, Any]) -> str:
+    """What was expected in the place of a fault that pydantic found."""
+    limits = error.get("ctx", {})
+    match error["type"]:
+        case "greater_than_equal":
+            return f"Enter {limits['ge']:g} or more."
+        case "less_than_equal":
+            return f"Enter {limits['le']:g} or less."
+        case "greater_than":
+            return f"Enter more than {limits['gt']:g}."
+        case "float_parsing" | "float_type":
+            return "Enter a number."
+        case "int_parsing" | "int_type" | "int_from_float":
+            return "Enter a whole number."
+        case "finite_number":
+            return "Enter a finite number."
+        case "extra_forbidden":
+            return f"There is no value named '{str(error['loc'][-1])[:60]}' here."
+        case "missing":
+            return f"'{error['loc'][-1]}' is needed."
+        case "string_pattern_mismatch" if "x00" in str(limits.get("pattern")):
+            return "Enter a text of one line."
+        case "literal_error":
+            return f"Choose one of {limits['expected']}."
+        case "too_short":
+            return f"Give at least {limits['min_length']:,}."
+        case "too_long":
+            return f"Give at most {limits['max_length']:,}."
+        case "string_too_long":
+            return f"Write at most {limits['max_length']:,} characters."
+        case "value_error":
+            return str(limits.get("error", error["msg"]))
+        case _:
+            return str(error["msg"])[:300]
 
 
 def in_one_line(error: Exception) -> str:

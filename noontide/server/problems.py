@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import exception_handler, set_rollback
 
 from noontide.core.design import DesignError
+from noontide.core.fields import fault_in_words
 from noontide.core.simulation import UnknownPart
 from noontide.core.trials.runs_table import NoSuchColumn
 from noontide.core.weather import WeatherFileError
@@ -159,7 +160,7 @@ def _parts(error: Exception) -> tuple[int, str, str, str, dict]:
 def findings_of(error: ValidationError) -> dict:
     """Place and words of each value that is wrong, as `errors`, and how many more there are, as members of problem details."""
     every = error.errors(include_url=False, include_input=False)
-    findings = [{"pointer": _pointer(e["loc"]), "detail": _words(e)} for e in every[:MOST_FINDINGS]]
+    findings = [{"pointer": _pointer(e["loc"]), "detail": fault_in_words(e)} for e in every[:MOST_FINDINGS]]
     return {"errors": findings} | ({"further_errors": len(every) - MOST_FINDINGS} if len(every) > MOST_FINDINGS else {})
 
 
@@ -186,31 +187,3 @@ def _body(status: int, kind: str, title: str, detail: str, more: dict) -> dict:
 
 def _pointer(place: tuple[int | str, ...]) -> str:
     return "".join("/" + str(part).replace("~", "~0").replace("/", "~1") for part in place if part != "[key]")
-
-
-def _words(error: dict) -> str:
-    """What was expected, in the words of the interface."""
-    limits = error.get("ctx", {})
-    match error["type"]:
-        case "greater_than_equal":
-            return f"Enter {limits['ge']:g} or more."
-        case "less_than_equal":
-            return f"Enter {limits['le']:g} or less."
-        case "greater_than":
-            return f"Enter more than {limits['gt']:g}."
-        case "float_parsing" | "float_type":
-            return "Enter a number."
-        case "int_parsing" | "int_type" | "int_from_float":
-            return "Enter a whole number."
-        case "finite_number":
-            return "Enter a finite number."
-        case "extra_forbidden":
-            return f"There is no value named '{str(error['loc'][-1])[:60]}' here."
-        case "missing":
-            return f"'{error['loc'][-1]}' is needed."
-        case "string_pattern_mismatch" if "x00" in str(limits.get("pattern")):
-            return "Enter a text of one line."
-        case "value_error":
-            return str(limits.get("error", error["msg"]))
-        case _:
-            return str(error["msg"])[:300]

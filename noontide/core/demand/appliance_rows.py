@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from noontide.core.demand.sources import Appliance, Appliances
+from noontide.core.fields import fault_in_words
 
 MOST_ROWS = 400
 # Columns in the order in which they are copied, with the words by which a heading is known.
@@ -74,7 +75,7 @@ def read_rows(text: str) -> list[dict[str, Any]]:
         except ValidationError as error:
             one = error.errors()[0]
             place = TITLES.get(str(one["loc"][0]), "") if one["loc"] else ""
-            raise ValueError(f"Row {number}{f', {place}' if place else ''}: {one['msg'].removeprefix('Value error, ')}") from None
+            raise ValueError(f"Row {number}{f', {place}' if place else ''}: {fault_in_words(one)}") from None
         found.append(item)
     return found
 

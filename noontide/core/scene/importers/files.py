@@ -8,6 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from noontide.core.fields import fault_in_words
 from noontide.core.scene.document import Scene
 from noontide.core.scene.importers.cityjson import read_cityjson
 from noontide.core.scene.importers.geojson import read_geojson
@@ -96,7 +97,7 @@ def _read(content: bytes, name: str, ending: str, latitude: float, longitude: fl
     except ValidationError as error:
         first = error.errors()[0]
         place = "/".join(map(str, first["loc"]))
-        raise UnreadableScene(f"{name}: {place}: {first['msg']}") from error
+        raise UnreadableScene(f"{name}: {place}: {fault_in_words(first)}") from error
     return {"scene": found, "surfaces": surfaces, "up": axis}
 
 
