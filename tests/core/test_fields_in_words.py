@@ -7,7 +7,6 @@ from noontide.core.design import Design
 from noontide.core.fields import first_fault
 from noontide.core.trials import Study
 
-
 PLACE = {"site": {"latitude": 50, "longitude": 10}}
 
 
