@@ -301,7 +301,8 @@ def test_soiling_is_given_by_month_and_the_brief_says_so(page):
     expect(sentences.get_by_role("button", name=f"{yearly} to 8 % by month")).to_be_visible()
     assert energy(page) != before
     page.evaluate("navigator.clipboard.writeText(Array(12).fill(" + yearly + ").join('\\n'))")
-    january.focus()
+    january.click()
+    expect(january).to_be_focused()
     page.keyboard.press("Control+v")
     expect(january).to_have_value(yearly)
     # Twelve times the value of the year is the year.
