@@ -25,15 +25,14 @@ def read_validated(path: str, title: str, read: Callable[[Any], Model]) -> Model
     """What a reader of the core makes of a JSON document, from a file or from standard input for `-`; every invalid value is named with its place."""
     from pydantic import ValidationError
 
-    from noontide.core.fields import fault_in_words
+    from noontide.core.fields import placed_fault
 
     document = read_document(path, title)
     try:
         return read(document)
     except ValidationError as error:
         for finding in error.errors()[:20]:
-            place = "/" + "/".join(str(part) for part in finding["loc"])
-            print(f"noontide: {path}: {place}: {fault_in_words(finding)}", file=sys.stderr)
+            print(f"noontide: {path}: {placed_fault(finding)}", file=sys.stderr)
         raise SystemExit(INPUT_ERROR) from None
 
 

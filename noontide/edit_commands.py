@@ -47,7 +47,7 @@ def _edit(given: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
     from noontide.core.design import DesignError
-    from noontide.core.fields import fault_in_words
+    from noontide.core.fields import first_fault
     from noontide.core.verbs.editing import edited
     from noontide.parts import built_in_parts
 
@@ -56,8 +56,7 @@ def _edit(given: argparse.Namespace) -> int:
         patch, words = given.act(given, design, parts)
         document = edited(design.as_kept(), patch, parts)
     except ValidationError as error:
-        first = error.errors()[0]
-        fail(f"/{'/'.join(map(str, first['loc']))}: {fault_in_words(first)}")
+        fail(first_fault(error))
     except (DesignError, ValueError) as error:
         fail(str(error))
     write_design(document, given.out)

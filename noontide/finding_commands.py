@@ -121,7 +121,7 @@ def _zone(utc_offset: float) -> str:
 def _find(given: argparse.Namespace) -> int:
     from pydantic import ValidationError
 
-    from noontide.core.fields import fault_in_words
+    from noontide.core.fields import first_fault
     from noontide.core.finding import CannotFind, FindRequest, find_strings
     from noontide.core.simulation import Libraries
     from noontide.core.verbs.editing import edited
@@ -133,8 +133,7 @@ def _find(given: argparse.Namespace) -> int:
         asked = FindRequest.model_validate(_asked(given))
         found = find_strings(design, asked, Libraries(parts, weather, series_named(given, design.site.time_zone)))
     except ValidationError as error:
-        first = error.errors()[0]
-        fail(f"/{'/'.join(map(str, first['loc']))}: {fault_in_words(first)}".removeprefix("/: "))
+        fail(first_fault(error).removeprefix("/: "))
     except CannotFind as error:
         fail(str(error))
     if given.take is not None:

@@ -239,7 +239,7 @@ def _catalogue(path: str | None) -> Any:
 
     from noontide.core.electrical import Catalogue
     from noontide.core.electrical.part_slips import likely_slip
-    from noontide.core.fields import fault_in_words
+    from noontide.core.fields import placed_fault
     from noontide.parts import built_in_parts
 
     if path is None:
@@ -255,7 +255,7 @@ def _catalogue(path: str | None) -> Any:
             for step in place[:2]:
                 part = part.get(step, {}) if isinstance(part, dict) else {}
             slip = likely_slip(part, str(place[0])) if place and isinstance(part, dict) else ""
-            print(f"noontide: {path}: /{'/'.join(map(str, place))}: {fault_in_words(found)} {slip}".rstrip(), file=sys.stderr)
+            print(f"noontide: {path}: {placed_fault(found)} {slip}".rstrip(), file=sys.stderr)
         raise SystemExit(INPUT_ERROR) from None
 
 
@@ -293,7 +293,7 @@ def part_of(name: str, kind: str) -> Any:
     from pydantic import ValidationError
 
     from noontide.core.electrical.datasheets import KINDS
-    from noontide.core.fields import fault_in_words
+    from noontide.core.fields import first_fault
     from noontide.parts import built_in_parts
 
     library = built_in_parts().of(kind)
@@ -309,8 +309,7 @@ def part_of(name: str, kind: str) -> Any:
     except (OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
         fail(f"{name} cannot be read: {error}")
     except ValidationError as error:
-        first = error.errors()[0]
-        fail(f"{name}: /{'/'.join(map(str, first['loc']))}: {fault_in_words(first)}")
+        fail(f"{name}: {first_fault(error)}")
 
 
 def _print_json(document: dict) -> None:

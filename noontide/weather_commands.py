@@ -314,7 +314,7 @@ def load_reading(path: str | None):
         return None
     from pydantic import ValidationError
 
-    from noontide.core.fields import fault_in_words
+    from noontide.core.fields import first_fault
     from noontide.core.weather import Reading
 
     try:
@@ -322,8 +322,7 @@ def load_reading(path: str | None):
     except (OSError, UnicodeDecodeError) as error:
         fail(f"the reading cannot be opened: {error}")
     except ValidationError as error:
-        first = error.errors()[0]
-        fail(f"{path}: /{'/'.join(map(str, first['loc']))}: {fault_in_words(first)}")
+        fail(f"{path}: {first_fault(error)}")
 
 
 def read_weather(path: str, reading: str | None = None):

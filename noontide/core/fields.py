@@ -109,9 +109,12 @@ def part(kind: str, title: str, default: Any = ...) -> Any:
 
 def first_fault(error: ValidationError) -> str:
     """The first thing that is wrong with a document: its place as a JSON pointer, and what is wrong there."""
-    first = error.errors()[0]
-    place = "/".join(str(part) for part in first["loc"])
-    return f"/{place}: {fault_in_words(first)}"
+    return placed_fault(error.errors()[0])
+
+
+def placed_fault(error: Mapping[str, Any]) -> str:
+    """A fault that pydantic found: its place as a JSON pointer, and what is wrong there."""
+    return f"/{'/'.join(map(str, error['loc']))}: {fault_in_words(error)}"
 
 
 def fault_in_words(error: Mapping[str, Any]) -> str:

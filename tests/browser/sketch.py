@@ -19,6 +19,11 @@ DOCUMENT = {
 }
 
 
+def csrf(page: Page) -> dict[str, str]:
+    """Header of requests that a test sends by itself, as the page does with its own."""
+    return {"X-CSRFToken": next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")}
+
+
 def begin_sketch(page: Page) -> None:
     """The sketch as a project of its own, on the site and in the weather of a project of the demo; once for each server."""
     if not page.context.cookies():
@@ -29,6 +34,5 @@ def begin_sketch(page: Page) -> None:
     alike = next(project for project in projects if project["name"] == ALIKE)
     there = page.request.get(f"/api/schemes/{alike['pinned']}").json()["document"]
     document = DOCUMENT | {"site": there["site"], "weather": there["weather"]}
-    token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
-    made = page.request.post("/api/projects", data={"name": NAME, "document": document}, headers={"X-CSRFToken": token})
+    made = page.request.post("/api/projects", data={"name": NAME, "document": document}, headers=csrf(page))
     assert made.status == 201, made.text()

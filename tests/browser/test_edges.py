@@ -6,6 +6,7 @@ import time
 from playwright.sync_api import expect
 
 from tests.browser.conftest import brief, energy, headline, landmark, open_project, undo_all
+from tests.browser.sketch import csrf
 
 
 def test_a_project_opens_at_its_pinned_scheme(page):
@@ -75,8 +76,7 @@ def test_forty_surfaces_are_named_on_approach_filtered_and_folded(page):
         "inverters": {f"i{i}": inverter for i in range(20)},
         "subarrays": {f"a{i}": strings | {"surface": f"s{i}", "inverter": f"i{i // 2}", "tracker": i % 2 + 1} for i in range(40)},
     }
-    token = next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")
-    made = page.request.post("/api/projects", data={"name": "Forty", "document": many}, headers={"X-CSRFToken": token}).json()
+    made = page.request.post("/api/projects", data={"name": "Forty", "document": many}, headers=csrf(page)).json()
     page.goto(f"/projects/{made['id']}")
     energy(page)
     bench = page.get_by_role("main", name="Surfaces")
@@ -84,4 +84,4 @@ def test_forty_surfaces_are_named_on_approach_filtered_and_folded(page):
     bench.get_by_role("searchbox", name="Filter the surfaces").fill("hay")
     expect(bench).to_contain_text("1 of 40")
     assert len(brief(page).inner_text()) < 1550
-    page.request.delete(f"/api/projects/{made['id']}", headers={"X-CSRFToken": token})
+    page.request.delete(f"/api/projects/{made['id']}", headers=csrf(page))

@@ -10,6 +10,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import brief, energy, landmark, open_project, open_sketch, undo_all
+from tests.browser.sketch import csrf
 
 
 def open_scheme(page, name, title):
@@ -301,7 +302,7 @@ def picture_of_a_roof() -> bytes:
 def test_a_house_is_traced_from_a_placed_picture_with_right_angles(page):
     open_sketch(page)
     scheme = page.url.split("/")[5]
-    token = {"X-CSRFToken": next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")}
+    token = csrf(page)
     kept = page.request.post(
         "/api/pictures",
         multipart={"file": {"name": "roof.png", "mimeType": "image/png", "buffer": picture_of_a_roof()}},

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import brief, figure, findings, landmark, open_project, open_sketch, undo_all
+from tests.browser.sketch import csrf
 
 RUNS = 60_000  # ms that a study of a few dozen designs may take, with the first processes
 
@@ -24,9 +25,8 @@ def open_sketch_without_sets(page: Page):
     """The sketch's bench, with nothing loose: other tests leave sets behind."""
     open_sketch(page, "trials")
     scheme = page.url.split("/projects/")[1].split("/")[1]
-    token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
     for line in page.request.get(f"/api/schemes/{scheme}/trials").json():
-        gone = page.request.delete(f"/api/trials/{line['id']}", headers={"X-CSRFToken": token})
+        gone = page.request.delete(f"/api/trials/{line['id']}", headers=csrf(page))
         assert gone.ok, gone.text()
     page.goto(page.url.split("?")[0])
     expect(landmark(page, "Trials")).to_contain_text("Nothing is loose yet")

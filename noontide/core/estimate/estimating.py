@@ -18,7 +18,6 @@ from noontide.core.figures.months import table_of_months
 from noontide.core.finding import (
     MOST_LEFT_OVER,
     MOST_NUMBER,
-    YEARS_ON_SALE,
     CannotFind,
     FindRequest,
     FoundWays,
@@ -26,6 +25,7 @@ from noontide.core.finding import (
     battery_for,
     best_way,
     find_strings,
+    on_sale,
 )
 from noontide.core.money import bill
 from noontide.core.simulation import Libraries, Results
@@ -139,9 +139,7 @@ def _unknown(kind: str, part: str) -> CannotEstimate:
 
 def _on_sale(libraries: Libraries) -> dict:
     """String inverters of the last years."""
-    inverters = libraries.parts.inverters
-    newest = max((inverter.year for inverter in inverters.values()), default=0)
-    return {key: unit for key, unit in inverters.items() if unit.kind == "string" and unit.year > newest - YEARS_ON_SALE}
+    return {key: unit for key, unit in on_sale(libraries.parts.inverters).items() if unit.kind == "string"}
 
 
 def _need(asked: EstimateRequest, design: Design, module: Module, libraries: Libraries) -> tuple[dict[str, Any], str]:

@@ -3,10 +3,10 @@
 from typing import Any
 
 from noontide.core.electrical import Catalogue
+from noontide.core.finding.on_sale import on_sale
 from noontide.core.money.terms import Money
 
 NEAR = 0.25  # of the size, within which a battery is near enough to be chosen by its price
-YEARS_ON_SALE = 10  # an older part is not proposed; it can be chosen
 BUS_VOLTAGE = 40.0  # V, below which batteries are made for buses of 12 and 24 V, and not for an inverter at the grid
 
 
@@ -16,10 +16,9 @@ def battery_for(energy: float, parts: Catalogue, money: Money) -> tuple[dict[str
     Of the batteries on sale for an inverter at the grid, as many in parallel as come nearest; of those near enough the one whose energy
     costs least, otherwise the nearest. Where the library has none, one of that size alone.
     """
-    newest = max((sheet.year for sheet in parts.batteries.values()), default=0)
     ranked = []
-    for key, sheet in parts.batteries.items():
-        if sheet.year <= newest - YEARS_ON_SALE or sheet.voltage < BUS_VOLTAGE:
+    for key, sheet in on_sale(parts.batteries).items():
+        if sheet.voltage < BUS_VOLTAGE:
             continue
         each = sheet.capacity / 1000
         count = max(round(energy / each), 1)

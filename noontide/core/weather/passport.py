@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from noontide.core.calendar import Calendar
-from noontide.core.fields import fault_in_words
+from noontide.core.fields import first_fault
 from noontide.core.weather.numbers import RANGES
 from noontide.core.weather.problems import WeatherFileError
 from noontide.core.weather.year import Place, Step, Weather, flags_of, runs_of
@@ -65,8 +65,7 @@ def year_of(passport: Any, columns: dict[str, Floats]) -> Weather:
         p = Passport.model_validate(passport)
         calendar = Calendar(p.year, p.step, p.utc_offset)
     except ValidationError as error:
-        first = error.errors()[0]
-        raise WeatherFileError(f"noontide:year/{'/'.join(map(str, first['loc']))}: {fault_in_words(first)}") from error
+        raise WeatherFileError(f"noontide:year{first_fault(error)}") from error
     except ValueError as error:
         raise WeatherFileError(f"noontide:year: {error}") from error
     for name in COLUMNS:

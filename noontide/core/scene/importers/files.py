@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from noontide.core.fields import fault_in_words
+from noontide.core.fields import first_fault
 from noontide.core.scene.document import Scene
 from noontide.core.scene.importers.cityjson import read_cityjson
 from noontide.core.scene.importers.geojson import read_geojson
@@ -95,9 +95,7 @@ def _read(content: bytes, name: str, ending: str, latitude: float, longitude: fl
     try:
         Scene.model_validate(found)
     except ValidationError as error:
-        first = error.errors()[0]
-        place = "/".join(map(str, first["loc"]))
-        raise UnreadableScene(f"{name}: {place}: {fault_in_words(first)}") from error
+        raise UnreadableScene(f"{name}: {first_fault(error).removeprefix('/')}") from error
     return {"scene": found, "surfaces": surfaces, "up": axis}
 
 
